@@ -1,0 +1,23 @@
+/** Packages that ship as ES modules only; Jest runs CommonJS, so they are transformed. */
+const esmOnly = ["@noble/hashes", "p-limit", "yocto-queue"];
+
+/** @type {import("jest").Config} */
+const shared = {
+  transform: {
+    "^.+\\.(t|j|mj)sx?$": ["@swc/jest", { jsc: { target: "es2022", parser: { syntax: "typescript", tsx: true }, transform: { react: { runtime: "automatic" } } } }],
+  },
+  transformIgnorePatterns: [`/node_modules/(?!(${esmOnly.join("|")})/)`],
+  moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1" },
+  modulePathIgnorePatterns: ["<rootDir>/(var|dist|.next)/"],
+  testEnvironment: "node",
+  moduleFileExtensions: ["ts", "tsx", "mjs", "js", "json"],
+};
+
+/** @type {import("jest").Config} */
+export default {
+  projects: [
+    { ...shared, displayName: "unit", testMatch: ["<rootDir>/src/**/*.test.ts", "<rootDir>/src/**/*.test.tsx"] },
+    { ...shared, displayName: "integration", testMatch: ["<rootDir>/tests/integration/**/*.test.ts", "<rootDir>/tests/faults/**/*.test.ts"] },
+  ],
+  testTimeout: 60_000,
+};

@@ -1,0 +1,9 @@
+/** @type {import("next").NextConfig} */
+export default {
+  reactStrictMode: true,
+  poweredByHeader: false,
+  // Native or process-bound packages stay outside Next's bundle.
+  serverExternalPackages: ["mysql2", "sharp", "chokidar", "pino"],
+  typescript: { ignoreBuildErrors: false },
+  experimental: { optimizePackageImports: ["@chakra-ui/react"] },
+};

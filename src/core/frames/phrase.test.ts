@@ -1,0 +1,61 @@
+import { members, rangeSet, setOf } from "./frame-set";
+import { formatPhrase, type NameResolver, parsePhrase } from "./phrase";
+
+const read = (phrase: string, resolve: NameResolver | null = null): number[] => {
+  const result = parsePhrase(phrase, resolve);
+  if (!result.ok) throw new Error(result.error.message);
+  return [...members(result.set)];
+};
+const written = (frames: number[]): string => formatPhrase(setOf(frames));
+
+describe("reading", () => {
+  test.each([
+    ["7", [7]],
+    ["1-5", [1, 2, 3, 4, 5]],
+    ["1-10/3,!4", [1, 7, 10]],
+    ["-5--1", [-5, -4, -3, -2, -1]],
+    ["-3-2/2", [-3, -1, 1]],
+    [" 1 - 4 , ! 2 ", [1, 3, 4]],
+    ["1-9/4", [1, 5, 9]],
+    ["1-10/4", [1, 5, 9]],
+    ["!3,1-4", [1, 2, 3, 4]],
+    ["1-4,!3,3", [1, 2, 3, 4]],
+  ])("%s", (phrase, frames) => expect(read(phrase)).toEqual(frames));
+
+  test("names are looked up, with their argument, and can be taken away", () => {
+    const resolve: NameResolver = (name, argument) => (name === "missing" ? setOf([3, 5, 92]) : name === "node" && argument === "quay-2" ? setOf([5]) : null);
+    expect(read("missing,!90-96", resolve)).toEqual([3, 5]);
+    expect(read("Missing, !node( quay-2 )", resolve)).toEqual([3, 92]);
+    expect(parsePhrase("1,lost", resolve)).toMatchObject({ ok: false, error: { code: "phrase-name", column: 3 } });
+  });
+});
+
+describe("a wrong phrase says where and what to write", () => {
+  test.each([
+    ["55-57,90-86", "phrase-backwards", 'column 7: "90-86" runs backwards; write 86-90'],
+    ["10-1", "phrase-backwards", 'column 1: "10-1" runs backwards; write 1-10'],
+    ["", "phrase-empty", "column 1: the phrase is empty; write frames such as 1-96"],
+    ["  ", "phrase-empty", "column 1: the phrase is empty; write frames such as 1-96"],
+    ["1,,2", "phrase-syntax", "column 3: a term is missing between two commas or at an end"],
+    ["1,", "phrase-syntax", "column 3: a term is missing between two commas or at an end"],
+    ["1-10/0", "phrase-step", 'column 1: the step in "1-10/0" must be a whole number from 1 up'],
+    ["1, !4..6", "phrase-syntax", 'column 5: "4..6" is not a frame, a range such as 1-96 or 1-96/2, or a name'],
+    ["missing", "phrase-name", 'column 1: "missing" is a name, and a name needs a shot to look in; write numbers here'],
+    ["12345678901", "phrase-number", 'column 1: "12345678901" is too large for a frame number; the limit is 999999999'],
+  ])("%p", (phrase, code, message) => expect(parsePhrase(phrase)).toMatchObject({ ok: false, error: { code, message } }));
+});
+
+describe("writing", () => {
+  test.each([
+    [[1, 2, 3, 5, 7], "1-3,5,7"],
+    [[1, 3, 5], "1,3,5"],
+    [[1, 3, 5, 7, 9], "1-9/2"],
+    [[1, 7, 10], "1,7,10"],
+    [[1001, 1003, 1005], "1001-1005/2"],
+    [[-5, -4, -3], "-5--3"],
+    [[4, 5], "4-5"],
+    [[], ""],
+  ])("%p is %s", (frames, phrase) => expect(written(frames)).toBe(phrase));
+
+  test("a long stepped run stays one term", () => expect(formatPhrase(rangeSet(0, 1_000_000, 4))).toBe("0-1000000/4"));
+});

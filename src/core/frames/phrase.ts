@@ -1,0 +1,135 @@
+/**
+ * The frame phrase, the small language for sets of frames:
+ *
+ *     phrase := term ("," term)*
+ *     term   := ["!"] ( number | number "-" number [ "/" step ] | name )
+ *
+ * Terms add up from left to right, `!` takes away, blanks are free. A first term that takes away
+ * takes from nothing. Names mean something only beside a shot: the caller gives their meaning.
+ * Expected mistakes are values (PhraseError with the column, 1-based), never exceptions.
+ */
+import { type FrameSet, type Run, difference, EMPTY, rangeSet, unionAll, union } from "./frame-set";
+import { FrameSetTooFragmented } from "./run-builder";
+
+export interface PhraseError {
+  readonly code: "phrase-empty" | "phrase-syntax" | "phrase-backwards" | "phrase-step" | "phrase-number" | "phrase-name" | "frame-set-too-fragmented";
+  /** 1-based column of the term's first character that matters. */
+  readonly column: number;
+  readonly message: string;
+}
+
+export type PhraseResult = { readonly ok: true; readonly set: FrameSet } | { readonly ok: false; readonly error: PhraseError };
+
+/** Gives the frames a name stands for, or null for an unknown name. `argument` is the text in brackets. */
+export type NameResolver = (name: string, argument: string | null) => FrameSet | null;
+
+/** Frame numbers beyond nine digits are slips of the hand, and would not fit a file name pattern. */
+export const MAX_FRAME_NUMBER = 999_999_999;
+
+const RANGE = /^(-?\d+)\s*-\s*(-?\d+)(?:\s*\/\s*(-?\d+))?$/;
+const NUMBER = /^-?\d+$/;
+const NAME = /^([a-z][a-z-]*)\s*(?:\(\s*([^()]*?)\s*\))?$/i;
+
+interface Term {
+  readonly text: string;
+  readonly column: number;
+}
+
+/** Splits at commas outside brackets, keeping the column of each term. */
+function splitTerms(phrase: string): Term[] {
+  const terms: Term[] = [];
+  let depth = 0;
+  let start = 0;
+  for (let i = 0; i <= phrase.length; i++) {
+    const c = phrase[i];
+    if (c === "(") depth++;
+    else if (c === ")") depth = Math.max(0, depth - 1);
+    else if (c === undefined || (c === "," && depth === 0)) {
+      const raw = phrase.slice(start, i);
+      const lead = raw.length - raw.trimStart().length;
+      terms.push({ text: raw.trim(), column: start + lead + 1 });
+      start = i + 1;
+    }
+  }
+  return terms;
+}
+
+const fail = (code: PhraseError["code"], column: number, message: string): PhraseError => ({ code, column, message: `column ${column}: ${message}` });
+
+const tooLarge = (value: number): boolean => !Number.isSafeInteger(value) || Math.abs(value) > MAX_FRAME_NUMBER;
+
+function readTerm(text: string, column: number, resolve: NameResolver | null): FrameSet | PhraseError {
+  if (NUMBER.test(text)) {
+    const frame = Number(text);
+    if (tooLarge(frame)) return fail("phrase-number", column, `"${text}" is too large for a frame number; the limit is ${MAX_FRAME_NUMBER}`);
+    return rangeSet(frame, frame);
+  }
+  const range = RANGE.exec(text);
+  if (range !== null) {
+    const [, firstText, lastText, stepText] = range as unknown as [string, string, string, string | undefined];
+    const first = Number(firstText);
+    const last = Number(lastText);
+    if (tooLarge(first) || tooLarge(last)) return fail("phrase-number", column, `"${text}" has a number that is too large for a frame; the limit is ${MAX_FRAME_NUMBER}`);
+    if (first > last) return fail("phrase-backwards", column, `"${text}" runs backwards; write ${lastText}-${firstText}${stepText === undefined ? "" : `/${stepText}`}`);
+    const step = stepText === undefined ? 1 : Number(stepText);
+    if (step < 1 || tooLarge(step)) return fail("phrase-step", column, `the step in "${text}" must be a whole number from 1 up`);
+    return rangeSet(first, last, step);
+  }
+  const name = NAME.exec(text);
+  if (name !== null) {
+    if (resolve === null) return fail("phrase-name", column, `"${text}" is a name, and a name needs a shot to look in; write numbers here`);
+    const set = resolve(name[1]!.toLowerCase(), name[2] ?? null);
+    if (set === null) return fail("phrase-name", column, `"${text}" is not a name that this shot knows`);
+    return set;
+  }
+  return fail("phrase-syntax", column, `"${text}" is not a frame, a range such as 1-96 or 1-96/2, or a name`);
+}
+
+/** Reads a phrase. Neighbouring terms of one kind are joined in one go, so long phrases stay cheap. */
+export function parsePhrase(phrase: string, resolve: NameResolver | null = null): PhraseResult {
+  if (phrase.trim() === "") return { ok: false, error: fail("phrase-empty", 1, "the phrase is empty; write frames such as 1-96") };
+  let set = EMPTY;
+  let pending: FrameSet[] = [];
+  let pendingTakes = false;
+  let column = 1;
+  const settle = (): void => {
+    const batch = unionAll(pending);
+    set = pendingTakes ? difference(set, batch) : union(set, batch);
+    pending = [];
+  };
+  try {
+    for (const term of splitTerms(phrase)) {
+      column = term.column;
+      if (term.text === "") return { ok: false, error: fail("phrase-syntax", column, "a term is missing between two commas or at an end") };
+      const takes = term.text.startsWith("!");
+      const body = takes ? term.text.slice(1).trimStart() : term.text;
+      const read = readTerm(body, column + (term.text.length - body.length), resolve);
+      if ("code" in read) return { ok: false, error: read };
+      if (takes !== pendingTakes) {
+        settle();
+        pendingTakes = takes;
+      }
+      pending.push(read);
+    }
+    settle();
+  } catch (error) {
+    if (error instanceof FrameSetTooFragmented) return { ok: false, error: fail(error.code, column, error.message) };
+    throw error;
+  }
+  return { ok: true, set };
+}
+
+const formatRun = (run: Run): string => {
+  if (run.first === run.last) return String(run.first);
+  if (run.step === 1) return `${run.first}-${run.last}`;
+  const short = `${run.first}-${run.last}/${run.step}`;
+  // A step is written only where it makes the phrase shorter; a tie goes to plain numbers. A series
+  // of eight frames and more is always shorter with a step, whatever its digits.
+  const count = (run.last - run.first) / run.step + 1;
+  if (count > 8) return short;
+  const list = Array.from({ length: count }, (_, i) => run.first + i * run.step).join(",");
+  return short.length < list.length ? short : list;
+};
+
+/** Writes a set with plain numbers only: ascending, runs merged. Two neighbours are written `4-5`, as a range. */
+export const formatPhrase = (set: FrameSet): string => set.runs.map(formatRun).join(",");

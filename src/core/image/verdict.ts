@@ -1,0 +1,34 @@
+/** What a check of one file says. The shape that `plain-tally check --json` prints, less the path. */
+
+export type FileFault = "empty" | "truncated" | "corrupt" | "not-an-image" | "unreadable";
+
+export interface FileVerdict {
+  readonly format: string | null;
+  readonly verdict: "good" | "damaged" | "unsupported";
+  readonly code: FileFault | "unsupported-format" | null;
+  readonly detail: string | null;
+  readonly width: number | null;
+  readonly height: number | null;
+  readonly bitDepth: number | null;
+  readonly channels: number | null;
+  /** Share of the picture that can still be read, 0 to 1; null where nothing is wrong or known. */
+  readonly share: number | null;
+}
+
+interface Shape {
+  readonly width: number;
+  readonly height: number;
+  readonly bitDepth: number;
+  readonly channels: number;
+}
+
+const shapeOf = (shape: Shape | null): Pick<FileVerdict, "width" | "height" | "bitDepth" | "channels"> => ({
+  width: shape?.width ?? null, height: shape?.height ?? null, bitDepth: shape?.bitDepth ?? null, channels: shape?.channels ?? null,
+});
+
+export const goodVerdict = (format: string, shape: Shape): FileVerdict => ({ format, verdict: "good", code: null, detail: null, ...shapeOf(shape), share: null });
+
+export const damaged = (format: string | null, code: FileFault, detail: string, shape: Shape | null = null, share: number | null = null): FileVerdict =>
+  ({ format, verdict: "damaged", code, detail, ...shapeOf(shape), share });
+
+export const unsupported = (format: string | null, detail: string): FileVerdict => ({ format, verdict: "unsupported", code: "unsupported-format", detail, ...shapeOf(null), share: null });

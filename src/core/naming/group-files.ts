@@ -1,0 +1,97 @@
+/**
+ * Reads a folder the other way round: groups file names into sequences by what stands before and
+ * after the number. Mixed widths (`side_9`, `side_010`) are one sequence; one number written twice
+ * (`side_009`, `side_9`) is a double.
+ */
+import { difference, type FrameSet, rangeSet, setOf } from "../frames/frame-set";
+
+export interface FolderEntry {
+  readonly name: string;
+  readonly bytes: number;
+}
+
+export interface FoundFrame extends FolderEntry {
+  readonly frame: number;
+  readonly width: number;
+}
+
+export interface FoundSequence {
+  /** The name with # for each digit of the usual width. */
+  readonly name: string;
+  readonly prefix: string;
+  readonly suffix: string;
+  readonly files: readonly FoundFrame[];
+  readonly frames: FrameSet;
+  /** Numbers between first and last that have no file. */
+  readonly missing: FrameSet;
+  readonly widths: readonly number[];
+  readonly doubles: readonly { readonly frame: number; readonly files: readonly string[] }[];
+  readonly bytes: number;
+}
+
+export interface FolderGroups {
+  readonly sequences: readonly FoundSequence[];
+  readonly others: readonly string[];
+  /** Temporary files of attempts that did not end. */
+  readonly leftovers: readonly string[];
+}
+
+const PICTURE = /\.(png|tiff?|exr|jpe?g|jp2|bmp|tga|dpx|cin|hdr|webp|avif)$/i;
+const LEFTOVER = /\.part[0-9A-Za-z-]*$/;
+const CONFLICTED = /conflicted copy/i;
+/** Last digit group of the stem. A minus counts as sign only after a separator or at the start. */
+const NUMBER = /^(.*?)((?:(?<=^|[._ ])-)?\d+)(\D*)$/;
+
+export const isPictureName = (name: string): boolean => PICTURE.test(name);
+export const isLeftoverName = (name: string): boolean => LEFTOVER.test(name);
+
+/** Splits a picture's name at its frame number, or null when it has none. */
+export function splitName(name: string): { prefix: string; frame: number; width: number; suffix: string } | null {
+  const dot = name.lastIndexOf(".");
+  const match = NUMBER.exec(name.slice(0, dot));
+  if (match === null) return null;
+  const [, prefix, number, tail] = match as unknown as [string, string, string, string];
+  return { prefix, frame: Number(number), width: number.replace("-", "").length, suffix: tail + name.slice(dot) };
+}
+
+function describe(prefix: string, suffix: string, files: FoundFrame[]): FoundSequence {
+  files.sort((a, b) => a.frame - b.frame || b.width - a.width);
+  const usual = new Map<number, number>();
+  const byFrame = new Map<number, string[]>();
+  for (const file of files) {
+    usual.set(file.width, (usual.get(file.width) ?? 0) + 1);
+    byFrame.set(file.frame, [...(byFrame.get(file.frame) ?? []), file.name]);
+  }
+  const width = [...usual].sort((a, b) => b[1] - a[1] || b[0] - a[0])[0]![0];
+  const frames = setOf(byFrame.keys());
+  return {
+    name: prefix + "#".repeat(width) + suffix,
+    prefix,
+    suffix,
+    files,
+    frames,
+    missing: difference(rangeSet(files[0]!.frame, files.at(-1)!.frame), frames),
+    widths: [...usual.keys()].sort((a, b) => a - b),
+    doubles: [...byFrame].filter(([, names]) => names.length > 1).map(([frame, names]) => ({ frame, files: names })),
+    bytes: files.reduce((sum, file) => sum + file.bytes, 0),
+  };
+}
+
+export function groupFiles(entries: readonly FolderEntry[]): FolderGroups {
+  const groups = new Map<string, { prefix: string; suffix: string; files: FoundFrame[] }>();
+  const others: string[] = [];
+  const leftovers: string[] = [];
+  for (const entry of entries) {
+    const split = isPictureName(entry.name) && !CONFLICTED.test(entry.name) ? splitName(entry.name) : null;
+    if (isLeftoverName(entry.name)) leftovers.push(entry.name);
+    else if (split === null) others.push(entry.name);
+    else {
+      const key = JSON.stringify([split.prefix, split.suffix]);
+      const group = groups.get(key) ?? { prefix: split.prefix, suffix: split.suffix, files: [] };
+      group.files.push({ name: entry.name, bytes: entry.bytes, frame: split.frame, width: split.width });
+      groups.set(key, group);
+    }
+  }
+  const sequences = [...groups.values()].map((g) => describe(g.prefix, g.suffix, g.files)).sort((a, b) => (a.name < b.name ? -1 : 1));
+  return { sequences, others: others.sort(), leftovers: leftovers.sort() };
+}

@@ -1,0 +1,39 @@
+/**
+ * What can go wrong with a name later: in sorting, in reading the number back, on another system.
+ * Hazards are data; the wording and the mend button live in the interface.
+ */
+import { type NamePattern, fileName, type NameValues } from "./pattern";
+
+export type NameHazard =
+  | { readonly code: "too-few-digits"; readonly digits: number; readonly needed: number; readonly mend: { readonly digits: number } }
+  | { readonly code: "digit-before-number"; readonly mend: { readonly pattern: string } }
+  | { readonly code: "forbidden-characters"; readonly characters: string; readonly mend: { readonly pattern: string } }
+  | { readonly code: "name-too-long"; readonly length: number; readonly limit: number }
+  | { readonly code: "negative-numbers"; readonly first: number };
+
+/** 255 bytes is the limit of the common file systems; room is kept for the temporary ending. */
+const LONGEST_NAME = 200;
+
+/** Refused by one of the systems that a shared folder meets: < > : " | ? * and control characters. */
+const FORBIDDEN = /[<>:"|?*\u0000-\u001f]/g;
+
+const FRAME_TOKEN = /\{frame\}|#+|%0?\d*d/;
+
+/** Hazards of a pattern for frames first..last.
+ * @param source the pattern as written, for the mends
+ */
+export function nameHazards(source: string, pattern: NamePattern, values: NameValues, extension: string, first: number, last: number): NameHazard[] {
+  const hazards: NameHazard[] = [];
+  const needed = Math.max(String(Math.abs(first)).length, String(Math.abs(last)).length);
+  if (pattern.digits < needed) hazards.push({ code: "too-few-digits", digits: pattern.digits, needed, mend: { digits: needed } });
+  const frameAt = pattern.parts.findIndex((part) => part.kind === "token" && part.token === "frame");
+  const before = pattern.parts.slice(0, frameAt).map((part) => (part.kind === "text" ? part.text : part.token === "frame" ? "" : values[part.token])).join("");
+  if (/\d$/.test(before)) hazards.push({ code: "digit-before-number", mend: { pattern: source.replace(FRAME_TOKEN, (token) => `.${token}`) } });
+  const name = fileName(pattern, values, last, extension);
+  const characters = [...new Set(name.match(FORBIDDEN) ?? [])].join(" ");
+  if (characters !== "") hazards.push({ code: "forbidden-characters", characters, mend: { pattern: source.replace(FORBIDDEN, "_") } });
+  const length = new TextEncoder().encode(name).length;
+  if (length > LONGEST_NAME) hazards.push({ code: "name-too-long", length, limit: LONGEST_NAME });
+  if (first < 0) hazards.push({ code: "negative-numbers", first });
+  return hazards;
+}

@@ -1,0 +1,78 @@
+import { members } from "../frames/frame-set";
+import { formatPhrase } from "../frames/phrase";
+import { groupFiles } from "./group-files";
+import { nameHazards } from "./hazards";
+import { fileName, parsePattern } from "./pattern";
+
+const values = { project: "harbour", shot: "HL010", version: "v001", pass: "beauty", camera: "main" };
+const nameOf = (source: string, frame: number, digits = 4): string => {
+  const parsed = parsePattern(source, digits);
+  if (!parsed.ok) throw new Error(parsed.error.message);
+  return fileName(parsed.pattern, values, frame, "png");
+};
+const hazardsOf = (source: string, digits: number, first: number, last: number) => {
+  const parsed = parsePattern(source, digits);
+  if (!parsed.ok) throw new Error(parsed.error.message);
+  return nameHazards(source, parsed.pattern, values, "png", first, last);
+};
+
+describe("names from a pattern", () => {
+  test.each([
+    ["{shot}_{pass}.{frame}", 7, "HL010_beauty.0007.png"],
+    ["{shot}.######", 7, "HL010.000007.png"],
+    ["{shot}.%05d", 7, "HL010.00007.png"],
+    ["{shot}.{frame}", -7, "HL010.-0007.png"],
+    ["{shot}.{frame}", 12345, "HL010.12345.png"],
+    ["", 7, "0007.png"],
+  ])("%p frame %p", (source, frame, name) => expect(nameOf(source, frame)).toBe(name));
+
+  test.each([
+    ["{shot}_{pass}", "pattern-no-frame"],
+    ["{frame}_####", "pattern-two-frames"],
+    ["{shot}.{frmae}", "pattern-unknown-token"],
+    ["../{frame}", "pattern-folder"],
+    ["{shot}.##########", "pattern-digits"],
+  ])("%p is refused as %s", (source, code) => expect(parsePattern(source, 4)).toMatchObject({ ok: false, error: { code } }));
+});
+
+describe("hazards carry their mend", () => {
+  test("too few digits for the last frame", () => {
+    expect(hazardsOf("{shot}_x.{frame}", 3, 998, 1002)).toEqual([{ code: "too-few-digits", digits: 3, needed: 4, mend: { digits: 4 } }]);
+  });
+  test("a digit right before the number gets a separator", () => {
+    const [hazard] = hazardsOf("{shot}{frame}", 4, 1, 10);
+    expect(hazard).toEqual({ code: "digit-before-number", mend: { pattern: "{shot}.{frame}" } });
+  });
+  test("characters and lengths that another system refuses, and negative numbers", () => {
+    expect(hazardsOf("a:b.{frame}", 4, -2, 10).map((h) => h.code)).toEqual(["forbidden-characters", "negative-numbers"]);
+    expect(hazardsOf(`${"x".repeat(220)}.{frame}`, 4, 1, 10).map((h) => h.code)).toEqual(["name-too-long"]);
+  });
+  test("a sound name has none", () => expect(hazardsOf("{shot}_{pass}.{frame}", 4, 1001, 1096)).toEqual([]));
+});
+
+describe("a folder read back", () => {
+  const group = (...names: string[]) => groupFiles(names.map((name) => ({ name, bytes: 10 })));
+
+  test("gaps, sizes and usual width", () => {
+    const [sequence, ...rest] = group("a.1001.png", "a.1002.png", "a.1005.png").sequences;
+    expect(rest).toEqual([]);
+    expect(sequence).toMatchObject({ name: "a.####.png", widths: [4], doubles: [], bytes: 30 });
+    expect(formatPhrase(sequence!.missing)).toBe("1003-1004");
+  });
+  test("mixed widths are one sequence, a number written twice is a double", () => {
+    const [sequence] = group("side_9.png", "side_010.png", "side_009.png", "side_008.png").sequences;
+    expect(sequence).toMatchObject({ name: "side_###.png", widths: [1, 3], doubles: [{ frame: 9, files: ["side_009.png", "side_9.png"] }] });
+    expect([...members(sequence!.frames)]).toEqual([8, 9, 10]);
+  });
+  test("temporary, foreign and conflicted files are no frames", () => {
+    const found = group("a.0001.png", "a.0002.png.part17", "notes.txt", "a.0001 (conflicted copy 2026-11-01).png", "cover.png");
+    expect(found.sequences.map((s) => s.name)).toEqual(["a.####.png"]);
+    expect(found.leftovers).toEqual(["a.0002.png.part17"]);
+    expect(found.others).toEqual(["a.0001 (conflicted copy 2026-11-01).png", "cover.png", "notes.txt"]);
+  });
+  test("negative numbers follow a separator; a dash in a name is no sign", () => {
+    expect(group("a.-0002.png", "a.-0001.png", "a.0000.png").sequences[0]!.files.map((f) => f.frame)).toEqual([-2, -1, 0]);
+    expect(group("shot-0002.png").sequences[0]!.files[0]!.frame).toBe(2);
+  });
+  test("formats stand apart", () => expect(group("a.1.png", "a.1.exr").sequences).toHaveLength(2));
+});

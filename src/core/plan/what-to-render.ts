@@ -1,0 +1,44 @@
+/** Which of the wanted frames a run renders under a policy, and the reason for each frame either way. */
+import { difference, type FrameSet, intersection, union, unionAll, EMPTY } from "../frames/frame-set";
+import { RESULTS, type Result, type Tally } from "../tally/tally";
+
+export const POLICIES = ["fill", "mend", "all"] as const;
+export type Policy = (typeof POLICIES)[number];
+
+const RENDERS: Readonly<Record<Policy, readonly Result[]>> = {
+  fill: ["missing", "partial", "failed"],
+  mend: ["missing", "partial", "failed", "flagged", "stale"],
+  all: ["missing", "partial", "failed", "flagged", "stale", "good", "unchecked"],
+};
+
+/** Why a frame is rendered or kept: its result, or that another run already has it. */
+export type FrameReason = Exclude<Result, "extra"> | "in-a-run";
+
+export interface ReasonedFrames {
+  readonly reason: FrameReason;
+  readonly frames: FrameSet;
+}
+
+export interface RenderDecision {
+  readonly render: readonly ReasonedFrames[];
+  readonly keep: readonly ReasonedFrames[];
+  readonly toRender: FrameSet;
+  /** Wanted, but the plan does not ask for them. */
+  readonly notAsked: FrameSet;
+}
+
+/** Pure: frames outside the plan are never rendered; frames that wait or render elsewhere are kept out. */
+export function framesToRender(tally: Tally, wanted: FrameSet, policy: Policy): RenderDecision {
+  const asked = intersection(wanted, tally.asked);
+  const busy = intersection(asked, union(tally.activities.waiting, tally.activities.rendering));
+  const free = difference(asked, busy);
+  const render: ReasonedFrames[] = [];
+  const keep: ReasonedFrames[] = [];
+  for (const reason of RESULTS) {
+    if (reason === "extra") continue;
+    const frames = intersection(free, tally.results[reason]);
+    if (frames.count > 0) (RENDERS[policy].includes(reason) ? render : keep).push({ reason, frames });
+  }
+  if (busy.count > 0) keep.push({ reason: "in-a-run", frames: busy });
+  return { render, keep, toRender: render.length === 0 ? EMPTY : unionAll(render.map((r) => r.frames)), notAsked: difference(wanted, tally.asked) };
+}

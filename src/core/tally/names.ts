@@ -1,0 +1,45 @@
+/** The names that a frame phrase may use beside a shot, resolved from its tally. */
+import { difference, EMPTY, firstOf, type FrameSet, lastOf, memberAt, rangeSet, union, unionAll } from "../frames/frame-set";
+import type { NameResolver } from "../frames/phrase";
+import { ACTIVITIES, RESULTS, type Tally, todoOf } from "./tally";
+
+export interface NameSources {
+  readonly tally: Tally;
+  /** Frames of each named stretch of the shot; half-open stretches already cut to frames. */
+  readonly markers: Readonly<Record<string, FrameSet>>;
+  /** Frames whose file each node made. */
+  readonly nodes: Readonly<Record<string, FrameSet>>;
+}
+
+const single = (frame: number | null): FrameSet => (frame === null ? EMPTY : rangeSet(frame, frame));
+
+export function phraseNames({ tally, markers, nodes }: NameSources): NameResolver {
+  return (name, argument) => {
+    if (argument !== null) {
+      if (name === "marker") return markers[argument] ?? null;
+      if (name === "node") return nodes[argument] ?? null;
+      return null;
+    }
+    const result = RESULTS.find((r) => r === name);
+    if (result !== undefined) return tally.results[result];
+    const activity = ACTIVITIES.find((a) => a === name);
+    if (activity !== undefined) return tally.activities[activity];
+    switch (name) {
+      case "all": return tally.asked;
+      case "first": return single(firstOf(tally.asked));
+      case "last": return single(lastOf(tally.asked));
+      case "middle": return single(middleFrame(tally.asked));
+      case "todo": return todoOf(tally);
+      case "idle": return idleOf(tally);
+      default: return null;
+    }
+  };
+}
+
+/** The member halfway: of an even number the earlier of the two. */
+export const middleFrame = (set: FrameSet): number | null => memberAt(set, Math.floor((set.count - 1) / 2));
+
+function idleOf(tally: Tally): FrameSet {
+  const busy = unionAll(Object.values(tally.activities));
+  return difference(union(tally.asked, tally.results.extra), busy);
+}
