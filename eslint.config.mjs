@@ -6,7 +6,7 @@ const rooms = ["core", "render", "contract", "server", "ui", "app", "cli", "demo
 /** What each room may import besides itself. */
 const allowed = {
   core: [],
-  render: ["core"],
+  render: ["core", "contract"],
   contract: ["core"],
   server: ["core", "render", "contract"],
   ui: ["core", "contract"],

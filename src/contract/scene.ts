@@ -1,0 +1,187 @@
+/**
+ * The scene file: JSON, lengths in metres, angles in degrees, y up, colours linear RGB, time in
+ * frames (fractions allowed). docs/scene-format.md explains it with an example.
+ */
+import { checker } from "./validate";
+
+export type Vec3 = readonly [number, number, number];
+
+/** How a value goes from its key to the next one. */
+export type Easing = "linear" | "smooth" | "hold";
+
+export interface Key<V> {
+  readonly frame: number;
+  readonly value: V;
+  readonly ease?: Easing;
+}
+
+/** A constant, or keys in ascending order of frames. */
+export type Animated<V> = V | { readonly keys: readonly Key<V>[] };
+
+/** Waves in the shading normal only: sums of sines, higher and longer is rougher water. */
+export interface Ripples {
+  readonly height: number;
+  readonly length: number;
+  /** Metres a second. */
+  readonly speed: number;
+}
+
+export type SceneMaterial =
+  | { readonly kind: "diffuse"; readonly colour: Vec3; readonly texture?: string; /** Index of refraction of a clear coat over it. */ readonly coat?: number; readonly ripples?: Ripples }
+  | { readonly kind: "metal"; readonly colour: Vec3; readonly texture?: string; readonly roughness?: number; readonly ripples?: Ripples }
+  | { readonly kind: "glass"; readonly colour?: Vec3; readonly ior?: number; /** A pane without thickness: light goes straight on. */ readonly thin?: boolean }
+  | { readonly kind: "emitter"; readonly colour: Vec3; readonly strength: Animated<number>; /** Adds light to what is behind it and stops nothing: beams, haloes. */ readonly glow?: boolean; /** Glow falls with y^fade from the body's top (y = 1) to its base. */ readonly fade?: number };
+
+export type ShapeName = "sphere" | "box" | "plane" | "cylinder" | "cone" | "torus";
+
+export interface SceneBody {
+  readonly name?: string;
+  /** Left out for a group that only moves its children. */
+  readonly shape?: ShapeName;
+  readonly material?: string;
+  readonly position?: Animated<Vec3>;
+  /** Degrees about x, then y, then z. */
+  readonly rotation?: Animated<Vec3>;
+  readonly scale?: Animated<Vec3>;
+  /** Cone: radius at the top, as a share of the base. */
+  readonly top?: number;
+  /** Torus: radius of the tube, as a share of the ring. */
+  readonly tube?: number;
+  /** How often a texture repeats along u and v. */
+  readonly repeat?: readonly [number, number];
+  readonly children?: readonly SceneBody[];
+}
+
+export interface SceneCamera {
+  readonly name: string;
+  readonly position: Animated<Vec3>;
+  readonly target: Animated<Vec3>;
+  /** Millimetres on a sensor of `sensorWidth`. */
+  readonly focalLength: Animated<number>;
+  /** Millimetres; 36 when left out. */
+  readonly sensorWidth?: number;
+}
+
+export interface Sky {
+  readonly zenith: Vec3;
+  readonly horizon: Vec3;
+  readonly ground: Vec3;
+  readonly sun?: { readonly direction: Vec3; readonly colour: Vec3; readonly strength: number; /** Diameter in degrees. */ readonly angle: number };
+}
+
+export interface Scene {
+  readonly format: "plain-tally-scene/1";
+  readonly frameRate: number;
+  /** Share of a frame that the shutter is open, from the frame's own time on. */
+  readonly shutter: number;
+  readonly exposure: number;
+  readonly sky: Sky;
+  readonly cameras: readonly SceneCamera[];
+  readonly materials: Readonly<Record<string, SceneMaterial>>;
+  readonly bodies: readonly SceneBody[];
+}
+
+const vec3 = { type: "array", items: { type: "number" }, minItems: 3, maxItems: 3 } as const;
+const colour = { type: "array", items: { type: "number", minimum: 0 }, minItems: 3, maxItems: 3 } as const;
+const share = { type: "number", minimum: 0, maximum: 1 } as const;
+const positive = { type: "number", exclusiveMinimum: 0 } as const;
+const animated = (value: object): object => ({
+  if: { type: "object" },
+  then: {
+    type: "object", required: ["keys"], additionalProperties: false,
+    properties: {
+      keys: {
+        type: "array", minItems: 1,
+        items: { type: "object", required: ["frame", "value"], additionalProperties: false, properties: { frame: { type: "number" }, value, ease: { enum: ["linear", "smooth", "hold"] } } },
+      },
+    },
+  },
+  else: value,
+});
+const ripples = { type: "object", required: ["height", "length", "speed"], additionalProperties: false, properties: { height: { type: "number", minimum: 0 }, length: positive, speed: { type: "number" } } } as const;
+const texture = { type: "string", minLength: 1 } as const;
+
+const materialKinds = {
+  diffuse: { required: ["kind", "colour"], properties: { kind: {}, colour, texture, coat: { type: "number", minimum: 1 }, ripples } },
+  metal: { required: ["kind", "colour"], properties: { kind: {}, colour, texture, roughness: share, ripples } },
+  glass: { required: ["kind"], properties: { kind: {}, colour, ior: { type: "number", minimum: 1 }, thin: { type: "boolean" } } },
+  emitter: { required: ["kind", "colour", "strength"], properties: { kind: {}, colour, strength: animated({ type: "number", minimum: 0 }), glow: { type: "boolean" }, fade: { type: "number", minimum: 0 } } },
+};
+
+const material = {
+  type: "object", required: ["kind"], properties: { kind: { enum: Object.keys(materialKinds) } },
+  allOf: Object.entries(materialKinds).map(([kind, rest]) => ({ if: { type: "object", properties: { kind: { const: kind } } }, then: { type: "object", ...rest, additionalProperties: false } })),
+};
+
+export const sceneSchema = {
+  $id: "plain-tally-scene/1",
+  type: "object",
+  required: ["format", "frameRate", "shutter", "exposure", "sky", "cameras", "materials", "bodies"],
+  additionalProperties: false,
+  definitions: {
+    body: {
+      type: "object", additionalProperties: false,
+      properties: {
+        name: { type: "string" }, shape: { enum: ["sphere", "box", "plane", "cylinder", "cone", "torus"] }, material: { type: "string" },
+        position: animated(vec3), rotation: animated(vec3), scale: animated(vec3),
+        top: share, tube: { type: "number", exclusiveMinimum: 0, maximum: 0.9 },
+        repeat: { type: "array", items: positive, minItems: 2, maxItems: 2 },
+        children: { type: "array", items: { $ref: "#/definitions/body" } },
+      },
+    },
+  },
+  properties: {
+    format: { const: "plain-tally-scene/1" },
+    frameRate: positive,
+    shutter: share,
+    exposure: positive,
+    sky: {
+      type: "object", required: ["zenith", "horizon", "ground"], additionalProperties: false,
+      properties: {
+        zenith: colour, horizon: colour, ground: colour,
+        sun: { type: "object", required: ["direction", "colour", "strength", "angle"], additionalProperties: false, properties: { direction: vec3, colour, strength: { type: "number", minimum: 0 }, angle: { type: "number", exclusiveMinimum: 0, maximum: 90 } } },
+      },
+    },
+    cameras: {
+      type: "array", minItems: 1,
+      items: { type: "object", required: ["name", "position", "target", "focalLength"], additionalProperties: false, properties: { name: { type: "string", pattern: "^[A-Za-z0-9_-]+$" }, position: animated(vec3), target: animated(vec3), focalLength: animated(positive), sensorWidth: positive } },
+    },
+    materials: { type: "object", required: [], additionalProperties: material },
+    bodies: { type: "array", items: { $ref: "#/definitions/body" } },
+  },
+} as const;
+
+const checkShape = checker<Scene>(sceneSchema);
+
+/** Names of the texture files that a scene uses, sorted, each once. */
+export const textureFiles = (scene: Scene): string[] =>
+  [...new Set(Object.values(scene.materials).flatMap((m) => ("texture" in m && m.texture !== undefined ? [m.texture] : [])))].sort();
+
+/** True for keys; an array also has a `keys`, its method, so arrays are ruled out first. */
+export const isKeyed = <V>(value: Animated<V>): value is { readonly keys: readonly Key<V>[] } => typeof value === "object" && value !== null && !Array.isArray(value) && "keys" in value;
+
+/** Checks the shape, and what a schema cannot say: materials that exist, keys in order, bodies with a shape and a material together. */
+export function checkScene(value: unknown): ReturnType<typeof checkShape> {
+  const shaped = checkShape(value);
+  if (!shaped.ok) return shaped;
+  const faults: { path: string; message: string }[] = [];
+  const scene = shaped.value;
+  const checkKeys = (path: string, value: Animated<Vec3 | number> | undefined): void => {
+    const frames = value !== undefined && isKeyed(value) ? value.keys.map((key) => key.frame) : [];
+    if (frames.some((frame, i) => i > 0 && frame <= frames[i - 1]!)) faults.push({ path, message: "the keys must ascend in frames" });
+  };
+  const walk = (bodies: readonly SceneBody[], path: string): void =>
+    bodies.forEach((body, i) => {
+      const at = `${path}/${i}`;
+      if ((body.shape === undefined) !== (body.material === undefined)) faults.push({ path: at, message: "a shape and a material go together" });
+      if (body.material !== undefined && !(body.material in scene.materials)) faults.push({ path: `${at}/material`, message: `there is no material "${body.material}"` });
+      for (const field of ["position", "rotation", "scale"] as const) checkKeys(`${at}/${field}`, body[field]);
+      walk(body.children ?? [], `${at}/children`);
+    });
+  walk(scene.bodies, "/bodies");
+  scene.cameras.forEach((camera, i) => {
+    for (const field of ["position", "target", "focalLength"] as const) checkKeys(`/cameras/${i}/${field}`, camera[field]);
+    if (scene.cameras.findIndex((c) => c.name === camera.name) !== i) faults.push({ path: `/cameras/${i}/name`, message: `the camera "${camera.name}" is there twice` });
+  });
+  return faults.length > 0 ? { ok: false, faults } : shaped;
+}

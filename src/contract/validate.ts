@@ -1,0 +1,33 @@
+/** One validator for every edge: a JSON schema in, typed data or faults with a path out. */
+import Ajv, { type ErrorObject, type SchemaObject } from "ajv";
+
+export interface SchemaFault {
+  /** Where in the value, as a JSON pointer; "" is the whole. */
+  readonly path: string;
+  readonly message: string;
+}
+
+export type Checked<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly faults: readonly SchemaFault[] };
+
+const ajv = new Ajv({ allErrors: true, allowUnionTypes: true, strict: true, strictTuples: false });
+
+const sentence = (error: ErrorObject): string => {
+  if (error.keyword === "additionalProperties") return `the key "${String(error.params.additionalProperty)}" is not known`;
+  if (error.keyword === "required") return `the key "${String(error.params.missingProperty)}" is missing`;
+  if (error.keyword === "enum") return `must be one of ${(error.params.allowedValues as unknown[]).join(", ")}`;
+  if (error.keyword === "const") return `must be ${JSON.stringify(error.params.allowedValue)}`;
+  return error.message ?? "is wrong";
+};
+
+/** Compiles a schema to a checker. Faults of branches that `oneOf` only tried are left out. */
+export function checker<T>(schema: SchemaObject): (value: unknown) => Checked<T> {
+  const validate = ajv.compile<T>(schema);
+  return (value) => {
+    if (validate(value)) return { ok: true, value };
+    const errors = validate.errors ?? [];
+    const telling = errors.filter((e) => e.keyword !== "oneOf" && e.keyword !== "if");
+    return { ok: false, faults: (telling.length > 0 ? telling : errors).map((e) => ({ path: e.instancePath, message: sentence(e) })) };
+  };
+}
+
+export const faultText = (faults: readonly SchemaFault[]): string => faults.slice(0, 3).map((f) => `${f.path === "" ? "the file" : f.path}: ${f.message}`).join("; ");

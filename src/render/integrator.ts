@@ -1,0 +1,266 @@
+/**
+ * Radiance along a path (Kajiya 1986), with light sources aimed at from diffuse surfaces and Russian
+ * roulette. Nothing is clamped, so the mean is right however many samples are taken.
+ *
+ * An aimed light (sphere emitter, sun) is counted where it is aimed at, or where a mirror-like path
+ * meets it, never both: `seesLights` is true only after the camera, a mirror or a refraction.
+ */
+import type { Vec3 } from "@/contract/scene";
+import type { SampleRandom } from "./random";
+import { sampleTexture } from "./texture";
+import { fresnel, paneReflectance, type Tracer } from "./tracer";
+import { type Material, unit, type World } from "./world";
+
+const MAX_BOUNCES = 7;
+/** Passing through a glow or a pane is no bounce, but has to end. */
+const MAX_PASSES = 16;
+const FAR = 1e9;
+const OFFSET = 1e-4;
+
+interface Sun {
+  readonly direction: Vec3;
+  readonly radiance: Vec3;
+  readonly cosine: number;
+}
+
+export class Integrator {
+  readonly #tracer: Tracer;
+  readonly #world: World;
+  readonly #random: SampleRandom;
+  readonly #sun: Sun | null;
+  readonly #colour = new Float64Array(3);
+  /** Radiance of the last path. */
+  readonly radiance = new Float64Array(3);
+
+  constructor(tracer: Tracer, random: SampleRandom) {
+    this.#tracer = tracer;
+    this.#world = tracer.world;
+    this.#random = random;
+    const sun = tracer.world.sky.sun;
+    if (sun === undefined || sun.strength === 0) this.#sun = null;
+    else {
+      const cosine = Math.cos((sun.angle * Math.PI) / 360);
+      // `strength` is the irradiance of a surface that faces the sun; radiance follows from its solid angle.
+      const solidAngle = 2 * Math.PI * (1 - cosine);
+      this.#sun = { direction: unit(sun.direction), cosine, radiance: sun.colour.map((c) => (c * sun.strength) / solidAngle) as unknown as Vec3 };
+    }
+  }
+
+  /** Follows one path from the camera; the result is in `radiance`. */
+  trace(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number): void {
+    const tracer = this.#tracer;
+    const random = this.#random;
+    const out = this.radiance;
+    out[0] = out[1] = out[2] = 0;
+    let tr = 1, tg = 1, tb = 1;
+    let seesLights = true;
+    let passes = 0;
+    for (let bounce = 0; bounce < MAX_BOUNCES; ) {
+      if (!tracer.nearest(ox, oy, oz, dx, dy, dz, FAR)) {
+        this.#addSky(dx, dy, dz, tr, tg, tb, seesLights);
+        return;
+      }
+      tracer.surface(ox, oy, oz, dx, dy, dz);
+      const body = tracer.body;
+      const material = this.#world.material[body]!;
+      const px = ox + dx * tracer.t, py = oy + dy * tracer.t, pz = oz + dz * tracer.t;
+      let nx = tracer.nx, ny = tracer.ny, nz = tracer.nz;
+      const facing = nx * dx + ny * dy + nz * dz;
+
+      if (material.kind === "emitter") {
+        if (material.glow) {
+          // Each crossing adds by how squarely it is crossed, cubed: a body of glow fades softly to its rim.
+          const y = Math.min(1, Math.max(0, tracer.localY));
+          const k = Math.abs(facing * facing * facing) * (material.fade === 0 ? 1 : Math.pow(y, material.fade));
+          out[0]! += tr * material.radiance[0] * k;
+          out[1]! += tg * material.radiance[1] * k;
+          out[2]! += tb * material.radiance[2] * k;
+          if (++passes > MAX_PASSES) return;
+          ox = px + dx * OFFSET; oy = py + dy * OFFSET; oz = pz + dz * OFFSET;
+          continue;
+        }
+        if (seesLights || this.#world.isAimed[body] === 0) {
+          out[0]! += tr * material.radiance[0];
+          out[1]! += tg * material.radiance[1];
+          out[2]! += tb * material.radiance[2];
+        }
+        return;
+      }
+
+      if (material.kind === "glass") {
+        const inside = facing > 0;
+        if (material.thin) {
+          const reflectance = paneReflectance(Math.abs(facing), material.ior);
+          if (random.next() >= reflectance) {
+            tr *= material.colour[0]; tg *= material.colour[1]; tb *= material.colour[2];
+            if (++passes > MAX_PASSES) return;
+            ox = px + dx * OFFSET; oy = py + dy * OFFSET; oz = pz + dz * OFFSET;
+            continue;
+          }
+          dx -= 2 * facing * nx; dy -= 2 * facing * ny; dz -= 2 * facing * nz;
+        } else {
+          if (inside) { nx = -nx; ny = -ny; nz = -nz; }
+          const cosine = Math.abs(facing);
+          const eta = inside ? material.ior : 1 / material.ior;
+          const k = 1 - eta * eta * (1 - cosine * cosine);
+          const reflectance = k < 0 ? 1 : fresnel(inside ? Math.sqrt(k) : cosine, material.ior);
+          if (random.next() < reflectance) {
+            dx += 2 * cosine * nx; dy += 2 * cosine * ny; dz += 2 * cosine * nz;
+          } else {
+            const s = eta * cosine - Math.sqrt(k);
+            dx = eta * dx + s * nx; dy = eta * dy + s * ny; dz = eta * dz + s * nz;
+            tr *= material.colour[0]; tg *= material.colour[1]; tb *= material.colour[2];
+          }
+        }
+        seesLights = true;
+        ox = px + dx * OFFSET; oy = py + dy * OFFSET; oz = pz + dz * OFFSET;
+        bounce++;
+        continue;
+      }
+
+      if (facing > 0) { nx = -nx; ny = -ny; nz = -nz; }
+      const gx = nx, gy = ny, gz = nz;
+      if (material.ripples !== null) {
+        const bent = ripple(material.ripples, px, pz, tracer.t, nx, ny, nz);
+        nx = bent[0]!; ny = bent[1]!; nz = bent[2]!;
+      }
+      let cr = material.colour[0], cg = material.colour[1], cb = material.colour[2];
+      if (material.texture !== null) {
+        sampleTexture(material.texture, tracer.u, tracer.v, this.#colour);
+        cr *= this.#colour[0]!; cg *= this.#colour[1]!; cb *= this.#colour[2]!;
+      }
+      const along = nx * dx + ny * dy + nz * dz;
+      const mirrors = material.kind === "metal" || (material.coat > 1 && random.next() < fresnel(Math.min(1, Math.abs(along)), material.coat));
+      ox = px + gx * OFFSET; oy = py + gy * OFFSET; oz = pz + gz * OFFSET;
+      if (mirrors) {
+        dx -= 2 * along * nx; dy -= 2 * along * ny; dz -= 2 * along * nz;
+        if (material.roughness > 0) {
+          const [sx, sy, sz] = onSphere(random.next(), random.next());
+          const r = material.roughness;
+          dx += r * sx; dy += r * sy; dz += r * sz;
+        }
+        // A reflection that would go into the surface is turned up along it.
+        const into = dx * gx + dy * gy + dz * gz;
+        if (into < 0) { dx -= 2 * into * gx; dy -= 2 * into * gy; dz -= 2 * into * gz; }
+        const scale = 1 / Math.sqrt(dx * dx + dy * dy + dz * dz);
+        dx *= scale; dy *= scale; dz *= scale;
+        if (material.kind === "metal") { tr *= cr; tg *= cg; tb *= cb; }
+        seesLights = true;
+      } else {
+        tr *= cr; tg *= cg; tb *= cb;
+        this.#addAimed(ox, oy, oz, nx, ny, nz, tr, tg, tb);
+        const [sx, sy, sz] = onSphere(random.next(), random.next());
+        // Cosine-weighted: a point of the unit sphere set on the normal's tip.
+        dx = nx + sx; dy = ny + sy; dz = nz + sz;
+        const length = Math.sqrt(dx * dx + dy * dy + dz * dz);
+        if (length < 1e-6) { dx = nx; dy = ny; dz = nz; } else { dx /= length; dy /= length; dz /= length; }
+        seesLights = false;
+      }
+      if (++bounce > 2) {
+        const survive = Math.min(0.95, Math.max(tr, tg, tb));
+        if (random.next() >= survive) return;
+        tr /= survive; tg /= survive; tb /= survive;
+      }
+    }
+  }
+
+  #addSky(dx: number, dy: number, dz: number, tr: number, tg: number, tb: number, seesLights: boolean): void {
+    const { zenith, horizon, ground } = this.#world.sky;
+    const out = this.radiance;
+    // Most of the change is near the horizon, as in the real sky.
+    const high = dy > 0 ? Math.sqrt(dy) : 0;
+    const low = dy < 0 ? Math.min(1, -dy * 6) : 0;
+    const other = dy >= 0 ? zenith : ground;
+    const k = dy >= 0 ? high : low;
+    out[0]! += tr * (horizon[0] + (other[0] - horizon[0]) * k);
+    out[1]! += tg * (horizon[1] + (other[1] - horizon[1]) * k);
+    out[2]! += tb * (horizon[2] + (other[2] - horizon[2]) * k);
+    const sun = this.#sun;
+    if (sun !== null && seesLights && dx * sun.direction[0] + dy * sun.direction[1] + dz * sun.direction[2] > sun.cosine) {
+      out[0]! += tr * sun.radiance[0];
+      out[1]! += tg * sun.radiance[1];
+      out[2]! += tb * sun.radiance[2];
+    }
+  }
+
+  /** Light of one aimed source, chosen evenly, at a diffuse point; throughput holds the colour already. */
+  #addAimed(px: number, py: number, pz: number, nx: number, ny: number, nz: number, tr: number, tg: number, tb: number): void {
+    const { lights } = this.#world;
+    const sources = lights.length + (this.#sun === null ? 0 : 1);
+    if (sources === 0) return;
+    const pick = Math.min(sources - 1, Math.floor(this.#random.next() * sources));
+    const light = pick < lights.length ? lights[pick]! : null;
+    let ax: number, ay: number, az: number, cosineMax: number, distance = FAR;
+    let radiance: Vec3;
+    if (light === null) {
+      [ax, ay, az] = this.#sun!.direction;
+      cosineMax = this.#sun!.cosine;
+      radiance = this.#sun!.radiance;
+    } else {
+      ax = light.centre[0] - px; ay = light.centre[1] - py; az = light.centre[2] - pz;
+      const d = Math.sqrt(ax * ax + ay * ay + az * az);
+      if (d <= light.radius) return;
+      ax /= d; ay /= d; az /= d;
+      cosineMax = Math.sqrt(1 - (light.radius / d) * (light.radius / d));
+      // Up to the sphere's near side; the last bit is left out so that the lamp does not shade itself.
+      distance = d - light.radius * 1.001;
+      radiance = light.radiance;
+    }
+    // Even over the cone of directions that the source fills.
+    const cosine = 1 - this.#random.next() * (1 - cosineMax);
+    const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
+    const angle = 2 * Math.PI * this.#random.next();
+    const flat = Math.abs(ax) < 0.9;
+    let ux = flat ? 0 : -az, uy = flat ? az : 0, uz = flat ? -ay : ax;
+    const ul = 1 / Math.sqrt(ux * ux + uy * uy + uz * uz);
+    ux *= ul; uy *= ul; uz *= ul;
+    const vx = ay * uz - az * uy, vy = az * ux - ax * uz, vz = ax * uy - ay * ux;
+    const c = Math.cos(angle) * sine, s = Math.sin(angle) * sine;
+    const dx = ax * cosine + ux * c + vx * s, dy = ay * cosine + uy * c + vy * s, dz = az * cosine + uz * c + vz * s;
+    const facing = dx * nx + dy * ny + dz * nz;
+    if (facing <= 0) return;
+    const passed = this.#tracer.transmission(px, py, pz, dx, dy, dz, distance);
+    if (passed === 0) return;
+    // radiance x cosine / pi x solid angle (2 pi (1 - cosineMax)) x number of sources
+    const k = 2 * facing * (1 - cosineMax) * sources * passed;
+    const out = this.radiance;
+    out[0]! += tr * radiance[0] * k;
+    out[1]! += tg * radiance[1] * k;
+    out[2]! += tb * radiance[2] * k;
+  }
+}
+
+const point: [number, number, number] = [0, 0, 0];
+
+/** A point of the unit sphere, even over its area. The array is used again by the next call. */
+function onSphere(a: number, b: number): [number, number, number] {
+  const z = 1 - 2 * a;
+  const r = Math.sqrt(Math.max(0, 1 - z * z));
+  point[0] = r * Math.cos(2 * Math.PI * b);
+  point[1] = z;
+  point[2] = r * Math.sin(2 * Math.PI * b);
+  return point;
+}
+
+/** Directions, relative lengths and speeds of the waves: fixed, chosen without a common period. */
+const WAVES = [[1, 0.15, 1, 1], [0.8, 0.6, 0.61, 1.3], [0.55, -0.83, 0.37, 1.7], [-0.25, 0.97, 0.23, 2.2], [0.95, -0.3, 0.13, 2.9]] as const;
+const bent = new Float64Array(3);
+
+/** Normal of rippled water: the slopes of a sum of sines, flattened with distance because far waves average out. */
+function ripple(r: NonNullable<Extract<Material, { kind: "diffuse" | "metal" }>["ripples"]>, x: number, z: number, distance: number, nx: number, ny: number, nz: number): Float64Array {
+  let sx = 0, sz = 0;
+  for (const [wx, wz, length, speed] of WAVES) {
+    const k = (2 * Math.PI) / (r.length * length);
+    // A wave that is short against the distance is below what a pixel can show.
+    const calm = 1 / (1 + (distance * 0.02) / (r.length * length));
+    const slope = r.height * length * k * Math.cos(k * (wx * x + wz * z - r.phase * speed)) * calm;
+    sx += wx * slope;
+    sz += wz * slope;
+  }
+  bent[0] = nx - sx;
+  bent[1] = ny;
+  bent[2] = nz - sz;
+  const scale = 1 / Math.sqrt(bent[0] * bent[0] + bent[1] * bent[1] + bent[2] * bent[2]);
+  bent[0] *= scale; bent[1] *= scale; bent[2] *= scale;
+  return bent;
+}
