@@ -1,0 +1,22 @@
+CREATE TABLE IF NOT EXISTS task (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  run_id INT UNSIGNED NOT NULL,
+  sequence_id INT UNSIGNED NOT NULL,
+  frame INT NOT NULL,
+  position INT UNSIGNED NOT NULL COMMENT 'order inside the run',
+  state ENUM('waiting', 'leased', 'done', 'failed') NOT NULL DEFAULT 'waiting',
+  tries TINYINT UNSIGNED NOT NULL DEFAULT 0,
+  not_before DATETIME(6) NOT NULL DEFAULT '2000-01-01',
+  token CHAR(36) NULL,
+  node_id INT UNSIGNED NULL,
+  attempt_id BIGINT UNSIGNED NULL,
+  lease_until DATETIME(6) NULL,
+  progress FLOAT NULL,
+  leased_frame INT AS (IF(state = 'leased', frame, NULL)) VIRTUAL COMMENT 'two nodes never render one frame at the same time',
+  UNIQUE KEY one_lease_a_frame (sequence_id, leased_frame),
+  KEY next_of_run (run_id, state, position),
+  KEY expired (state, lease_until),
+  FOREIGN KEY (run_id) REFERENCES run (id),
+  FOREIGN KEY (sequence_id) REFERENCES sequence (id),
+  FOREIGN KEY (node_id) REFERENCES node (id)
+) ENGINE=InnoDB

@@ -1,0 +1,23 @@
+CREATE TABLE IF NOT EXISTS attempt (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  task_id BIGINT UNSIGNED NOT NULL,
+  run_id INT UNSIGNED NOT NULL,
+  sequence_id INT UNSIGNED NOT NULL,
+  frame INT NOT NULL,
+  node_id INT UNSIGNED NOT NULL,
+  started_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
+  ended_at DATETIME(3) NULL,
+  outcome ENUM('running', 'done', 'failed', 'lost', 'stopped') NOT NULL DEFAULT 'running',
+  code VARCHAR(64) NULL,
+  message VARCHAR(500) NULL,
+  startup_seconds DOUBLE NULL,
+  render_seconds DOUBLE NULL,
+  write_seconds DOUBLE NULL,
+  samples INT UNSIGNED NULL,
+  KEY history (sequence_id, frame, id),
+  KEY of_run (run_id, id),
+  FOREIGN KEY (task_id) REFERENCES task (id),
+  FOREIGN KEY (run_id) REFERENCES run (id),
+  FOREIGN KEY (sequence_id) REFERENCES sequence (id),
+  FOREIGN KEY (node_id) REFERENCES node (id)
+) ENGINE=InnoDB

@@ -1,0 +1,21 @@
+CREATE TABLE IF NOT EXISTS frame_file (
+  sequence_id INT UNSIGNED NOT NULL,
+  frame INT NOT NULL,
+  name VARCHAR(255) NOT NULL,
+  bytes BIGINT UNSIGNED NOT NULL,
+  modified_ms DOUBLE NOT NULL COMMENT 'time of the file as the file system tells it',
+  content CHAR(64) NULL COMMENT 'SHA-256 of the bytes; NULL until looked at',
+  verdict ENUM('good', 'damaged', 'unsupported') NULL COMMENT 'NULL until looked at',
+  code VARCHAR(32) NULL,
+  detail VARCHAR(300) NULL,
+  width INT UNSIGNED NULL,
+  height INT UNSIGNED NULL,
+  look CHAR(64) NULL,
+  samples INT UNSIGNED NULL,
+  attempt_id BIGINT UNSIGNED NULL,
+  node VARCHAR(64) NULL,
+  seconds DOUBLE NULL COMMENT 'of the attempt that made it',
+  luminance DOUBLE NULL COMMENT 'mean, Rec. 709, 0 to 1',
+  PRIMARY KEY (sequence_id, frame),
+  FOREIGN KEY (sequence_id) REFERENCES sequence (id)
+) ENGINE=InnoDB

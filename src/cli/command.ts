@@ -1,0 +1,19 @@
+/** What every command shares: exit codes, printing, errors told on standard error. */
+
+/** 0 fine, 1 something is wrong with the frames, 2 the call was wrong, 3 the system failed. */
+export const EXIT = { fine: 0, frames: 1, call: 2, system: 3 } as const;
+export type ExitCode = (typeof EXIT)[keyof typeof EXIT];
+
+/** The call was wrong: told without a stack. */
+export class CallWrong extends Error {}
+
+export const print = (text: string): void => void process.stdout.write(`${text}\n`);
+export const printJson = (value: unknown): void => print(JSON.stringify(value));
+export const complain = (text: string): void => void process.stderr.write(`plain-tally: ${text}\n`);
+
+/** A whole number from `min` up, or CallWrong. */
+export function wholeNumber(text: string, label: string, min: number): number {
+  const value = Number(text);
+  if (!/^-?\d+$/.test(text) || !Number.isSafeInteger(value) || value < min) throw new CallWrong(`${label} must be a whole number from ${min} up; it is "${text}".`);
+  return value;
+}

@@ -1,0 +1,78 @@
+/** `plain-tally scan` and `plain-tally check`: a folder's sequences, and whether files are whole. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import { formatPhrase } from "@/core/frames/phrase";
+import { firstOf, lastOf } from "@/core/frames/frame-set";
+import { checkFile } from "@/core/image/check-file";
+import { damaged, type FileVerdict } from "@/core/image/verdict";
+import { groupFiles, isPictureName } from "@/core/naming/group-files";
+import { pngTools } from "@/server/files/png-tools";
+import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
+
+/** Entries of a folder with their sizes. */
+async function listFolder(folder: string): Promise<{ name: string; bytes: number }[]> {
+  const stat = await fs.stat(folder).catch(() => null);
+  if (stat === null) throw new CallWrong(`there is no folder ${folder}`);
+  if (!stat.isDirectory()) throw new CallWrong(`${folder} is not a folder`);
+  const entries = (await fs.readdir(folder, { withFileTypes: true })).filter((e) => !e.isDirectory());
+  return Promise.all(entries.map(async (e) => ({ name: e.name, bytes: (await fs.stat(path.join(folder, e.name)).catch(() => null))?.size ?? 0 })));
+}
+
+export async function scanCommand(folder: string, options: { readonly json?: boolean }): Promise<ExitCode> {
+  const groups = groupFiles(await listFolder(folder));
+  const sequences = groups.sequences.map((s) => ({
+    name: s.name, first: firstOf(s.frames), last: lastOf(s.frames), count: s.frames.count, missing: formatPhrase(s.missing), widths: s.widths, doubles: s.doubles, bytes: s.bytes,
+  }));
+  if (options.json) printJson({ sequences, others: groups.others, leftovers: groups.leftovers });
+  else {
+    if (sequences.length === 0) print("No numbered pictures here.");
+    for (const s of sequences) {
+      print(`${s.name}  ${s.first}-${s.last}, ${s.count} frames, ${(s.bytes / 1e6).toFixed(1)} MB${s.missing === "" ? "" : `, missing ${s.missing}`}${s.widths.length > 1 ? `, widths ${s.widths.join(" and ")}` : ""}`);
+      for (const d of s.doubles) print(`  frame ${d.frame} is there ${d.files.length} times: ${d.files.join(", ")}`);
+    }
+    if (groups.others.length > 0) print(`Other files: ${groups.others.join(", ")}`);
+    if (groups.leftovers.length > 0) print(`Left over from attempts that did not end: ${groups.leftovers.join(", ")}`);
+  }
+  return sequences.some((s) => s.missing !== "" || s.doubles.length > 0) ? EXIT.frames : EXIT.fine;
+}
+
+async function* walk(place: string): AsyncGenerator<string> {
+  const stat = await fs.stat(place).catch(() => null);
+  if (stat === null) throw new CallWrong(`there is no file or folder ${place}`);
+  if (!stat.isDirectory()) {
+    yield place;
+    return;
+  }
+  const entries = (await fs.readdir(place, { withFileTypes: true })).sort((a, b) => (a.name < b.name ? -1 : 1));
+  for (const entry of entries) {
+    if (entry.isDirectory()) yield* walk(path.join(place, entry.name));
+    else if (isPictureName(entry.name)) yield path.join(place, entry.name);
+  }
+}
+
+async function checkOne(file: string, deep: boolean): Promise<FileVerdict> {
+  try {
+    return checkFile(path.basename(file), await fs.readFile(file), pngTools, deep);
+  } catch (error) {
+    return damaged(null, "unreadable", `the file cannot be read (${(error as NodeJS.ErrnoException).code})`);
+  }
+}
+
+export async function checkCommand(places: readonly string[], options: { readonly json?: boolean; readonly deep?: boolean; readonly quick?: boolean }): Promise<ExitCode> {
+  if (options.deep && options.quick) throw new CallWrong("--quick and --deep exclude each other");
+  const found: object[] = [];
+  let bad = 0;
+  let count = 0;
+  for (const place of places) {
+    for await (const file of walk(place)) {
+      const v = await checkOne(file, options.deep === true);
+      count++;
+      if (v.verdict === "damaged") bad++;
+      if (options.json) found.push({ path: file, format: v.format, verdict: v.verdict, code: v.code, detail: v.detail, width: v.width, height: v.height, bitDepth: v.bitDepth, channels: v.channels });
+      else if (v.verdict !== "good") print(`${file}: ${v.verdict} (${v.code}): ${v.detail}`);
+    }
+  }
+  if (options.json) printJson(found);
+  else print(`${count} file${count === 1 ? "" : "s"} looked at, ${bad} damaged.`);
+  return bad > 0 ? EXIT.frames : EXIT.fine;
+}

@@ -1,0 +1,56 @@
+/** `plain-tally frames`: the phrase language on the bare command line. */
+import readline from "node:readline";
+import { firstOf, type FrameSet, intersection, lastOf, members, setOf } from "@/core/frames/frame-set";
+import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
+
+export interface FramesOptions {
+  readonly within?: string;
+  readonly list?: boolean;
+  readonly fromList?: boolean;
+  readonly json?: boolean;
+}
+
+export function readFrames(phrase: string): FrameSet {
+  const read = parsePhrase(phrase);
+  if (!read.ok) throw new CallWrong(read.error.message);
+  return read.set;
+}
+
+async function readList(): Promise<FrameSet> {
+  const numbers: number[] = [];
+  let line = 0;
+  for await (const text of readline.createInterface({ input: process.stdin })) {
+    line++;
+    for (const word of text.trim().split(/[\s,]+/).filter(Boolean)) {
+      if (!/^-?\d+$/.test(word)) throw new CallWrong(`line ${line}: "${word}" is not a frame number`);
+      numbers.push(Number(word));
+    }
+  }
+  return setOf(numbers);
+}
+
+export async function framesCommand(phrase: string | undefined, options: FramesOptions): Promise<ExitCode> {
+  if ((phrase === undefined) === (options.fromList !== true)) throw new CallWrong("give a phrase, or --from-list with numbers on standard input");
+  const all = phrase === undefined ? await readList() : readFrames(phrase);
+  const set = options.within === undefined ? all : intersection(all, readFrames(options.within));
+  if (options.list) {
+    // In pieces: ten million lines in one string would not fit.
+    let piece: number[] = [];
+    for (const frame of members(set)) {
+      piece.push(frame);
+      if (piece.length === 50_000) {
+        print(piece.join("\n"));
+        piece = [];
+      }
+    }
+    if (piece.length > 0) print(piece.join("\n"));
+  } else if (options.json) {
+    printJson({ phrase: formatPhrase(set), count: set.count, first: firstOf(set), last: lastOf(set) });
+  } else if (options.fromList) {
+    print(formatPhrase(set));
+  } else {
+    print(`${formatPhrase(set)}\n${set.count.toLocaleString("en")} frame${set.count === 1 ? "" : "s"}`);
+  }
+  return EXIT.fine;
+}

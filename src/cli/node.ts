@@ -1,0 +1,34 @@
+/** `plain-tally node`: a render node until Ctrl-C. */
+import path from "node:path";
+import { makePool } from "@/server/db/pool";
+import { home, settings } from "@/server/configuration";
+import { BuiltinEngine } from "@/server/engines/builtin";
+import { nodeFaults } from "@/server/node/faults";
+import { RenderNode } from "@/server/node/render-node";
+import { CallWrong, EXIT, type ExitCode, wholeNumber } from "./command";
+
+export interface NodeCommandOptions {
+  readonly name: string;
+  readonly lease?: string;
+  readonly hide: readonly string[];
+  readonly dieInFrame?: string;
+  readonly slow?: string;
+}
+
+export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode> {
+  if (!/^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$/.test(options.name)) throw new CallWrong("--name must be letters, digits, - and _, such as quay-1");
+  const slow = options.slow === undefined ? undefined : Number(options.slow);
+  if (slow !== undefined && !(slow >= 1)) throw new CallWrong("--slow must be a number from 1 up");
+  const pool = makePool(settings().databaseUrl, 4);
+  const engine = new BuiltinEngine(path.join(home(), "dist/engine-child.mjs"));
+  const node = new RenderNode(pool, engine, {
+    name: options.name,
+    ...(options.lease === undefined ? {} : { leaseSeconds: wholeNumber(options.lease, "--lease", 1) }),
+    faults: nodeFaults({ hide: options.hide, ...(options.dieInFrame === undefined ? {} : { dieInFrame: wholeNumber(options.dieInFrame, "--die-in-frame", 1) }), ...(slow === undefined ? {} : { slow }) }),
+    log: (level, text) => process.stdout.write(`${new Date().toISOString().slice(11, 19)} ${options.name} ${level === "info" ? "" : `${level}: `}${text}\n`),
+  });
+  for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => node.stop());
+  await node.run();
+  await pool.end();
+  return EXIT.fine;
+}

@@ -1,0 +1,28 @@
+/** The tally as a sentence: results in one clause, activity in another. */
+import { ACTIVITIES, RESULTS, type TallyCounts } from "./tally";
+
+const number = (n: number): string => n.toLocaleString("en");
+
+export interface SentencePart {
+  readonly name: (typeof RESULTS)[number] | (typeof ACTIVITIES)[number];
+  readonly text: string;
+}
+
+export interface Sentence {
+  readonly lead: string;
+  readonly results: readonly SentencePart[];
+  readonly activities: readonly SentencePart[];
+}
+
+export function tallySentence(counts: TallyCounts): Sentence {
+  const results = RESULTS.filter((r) => r !== "good" && counts.results[r] > 0).map((name) => ({ name, text: `${number(counts.results[name])} ${name}` }));
+  const activities = ACTIVITIES.filter((a) => counts.activity[a] > 0).map((name) => ({ name, text: `${number(counts.activity[name])} ${name}` }));
+  const lead = counts.asked > 0 && counts.results.good === counts.asked ? `All ${number(counts.asked)} good` : `${number(counts.results.good)} of ${number(counts.asked)} good`;
+  return { lead, results, activities };
+}
+
+export function sentenceText(counts: TallyCounts): string {
+  const { lead, results, activities } = tallySentence(counts);
+  const first = [lead, ...results.map((p) => p.text)].join(", ");
+  return activities.length === 0 ? `${first}.` : `${first}. ${activities.map((p) => p.text).join(", ")}.`;
+}

@@ -1,0 +1,58 @@
+/** One pool a process (Next may load a module twice, so it hangs on globalThis), and transactions that are tried again after a deadlock. */
+import mysql from "mysql2/promise";
+import { settings } from "../configuration";
+
+export type Tx = mysql.PoolConnection;
+export type Pool = mysql.Pool;
+
+/** A connection that holds a transaction open longer than this is cut: its node sleeps, and its locks must not. */
+const IDLE_TRANSACTION_SECONDS = 10;
+const POOL_SIZE = 10;
+
+/** Deadlock and lock wait: the whole transaction is run again. */
+const TRY_AGAIN = new Set([1213, 1205]);
+const MAX_TRIES = 5;
+
+export function makePool(url: string, size = POOL_SIZE): Pool {
+  const pool = mysql.createPool({ uri: url, connectionLimit: size, timezone: "Z", dateStrings: false, supportBigNumbers: true, connectTimeout: 5_000, charset: "utf8mb4" });
+  pool.on("connection", (connection) => {
+    // The callback interface of the raw connection: statements queue up before the first of ours.
+    const raw = connection as unknown as { query: (sql: string) => void };
+    raw.query(`SET SESSION time_zone = '+00:00', idle_transaction_timeout = ${IDLE_TRANSACTION_SECONDS}, idle_write_transaction_timeout = ${IDLE_TRANSACTION_SECONDS}, innodb_lock_wait_timeout = 5, tx_isolation = 'READ-COMMITTED'`);
+  });
+  return pool;
+}
+
+const shared = globalThis as unknown as { plainTallyPool?: Pool };
+
+export const pool = (): Pool => (shared.plainTallyPool ??= makePool(settings().databaseUrl));
+
+export async function closePool(): Promise<void> {
+  const open = shared.plainTallyPool;
+  delete shared.plainTallyPool;
+  await open?.end();
+}
+
+/** Runs `work` in one transaction; commits what it returns, rolls back what it throws. */
+export async function transact<T>(work: (tx: Tx) => Promise<T>, on: Pool = pool()): Promise<T> {
+  for (let attempt = 1; ; attempt++) {
+    const connection = await on.getConnection();
+    try {
+      await connection.beginTransaction();
+      const result = await work(connection);
+      await connection.commit();
+      connection.release();
+      return result;
+    } catch (error) {
+      // A connection whose rollback fails is dead: it must not go back into the pool.
+      await connection.rollback().then(() => connection.release(), () => connection.destroy());
+      if (!TRY_AGAIN.has((error as { errno?: number }).errno ?? 0) || attempt >= MAX_TRIES) throw error;
+    }
+  }
+}
+
+/** True for failures of the database or the way to it, as opposed to a wrong statement. */
+export function isDatabaseAway(error: unknown): boolean {
+  const { code, fatal, errno } = error as { code?: string; fatal?: boolean; errno?: number };
+  return ["ECONNREFUSED", "ECONNRESET", "ENOENT", "EPIPE", "ETIMEDOUT", "PROTOCOL_CONNECTION_LOST", "ENOTFOUND"].includes(code ?? "") || fatal === true || [1053, 1927, 1040].includes(errno ?? 0);
+}

@@ -1,0 +1,75 @@
+/**
+ * The stand-in renderer in a child process of the node, so that a crash or a kill never takes the
+ * node along. The child lives on from frame to frame; an abort kills it, and the next frame gets a
+ * new one.
+ */
+import { type ChildProcess, fork } from "node:child_process";
+import type { FromChild, ToChild } from "@/contract/engine-messages";
+import { type Engine, type EngineHooks, type FrameJob, type FrameOutput, RenderFailed } from "./engine";
+
+export class BuiltinEngine implements Engine {
+  readonly name = "builtin";
+  readonly #entry: string;
+  #child: ChildProcess | null = null;
+  #lastId = 0;
+
+  /** @param entry path of the built child program */
+  constructor(entry: string) {
+    this.#entry = entry;
+  }
+
+  /** Process id of the child that renders now, for those who watch it. */
+  get childPid(): number | null {
+    return this.#child?.pid ?? null;
+  }
+
+  render(job: FrameJob, hooks: EngineHooks, signal: AbortSignal): Promise<FrameOutput> {
+    const child = (this.#child ??= this.#start());
+    const id = ++this.#lastId;
+    return new Promise<FrameOutput>((resolve, reject) => {
+      const settle = (): void => {
+        child.off("message", onMessage);
+        child.off("exit", onExit);
+        signal.removeEventListener("abort", onAbort);
+      };
+      const onMessage = (message: FromChild<FrameOutput>): void => {
+        if (message.type === "ready" || message.id !== id) return;
+        if (message.type === "progress") hooks.progress(message.share);
+        else if (message.type === "log") hooks.log(message.level, message.text);
+        else {
+          settle();
+          if (message.type === "done") resolve(message.output);
+          else reject(new RenderFailed(message.code, message.message));
+        }
+      };
+      const onExit = (code: number | null, reason: NodeJS.Signals | null): void => {
+        settle();
+        if (this.#child === child) this.#child = null;
+        reject(new RenderFailed("engine-died", `The renderer ended in the middle of the frame (${reason ?? `exit code ${code}`}).`));
+      };
+      const onAbort = (): void => {
+        settle();
+        this.close();
+        reject(signal.reason as Error);
+      };
+      if (signal.aborted) return onAbort();
+      child.on("message", onMessage);
+      child.on("exit", onExit);
+      signal.addEventListener("abort", onAbort);
+      child.send({ type: "render", id, job } satisfies ToChild<FrameJob>);
+    });
+  }
+
+  close(): void {
+    this.#child?.kill("SIGKILL");
+    this.#child = null;
+  }
+
+  #start(): ChildProcess {
+    const child = fork(this.#entry, { stdio: ["ignore", "inherit", "inherit", "ipc"] });
+    child.once("exit", () => {
+      if (this.#child === child) this.#child = null;
+    });
+    return child;
+  }
+}

@@ -1,0 +1,18 @@
+/** Content addresses: SHA-256 of files. */
+import crypto from "node:crypto";
+import fs from "node:fs/promises";
+
+export const sha256 = (bytes: Uint8Array): string => crypto.createHash("sha256").update(bytes).digest("hex");
+
+const cache = new Map<string, { readonly key: string; readonly hash: string }>();
+
+/** Hash of a file's bytes, kept while size and times stay the same. */
+export async function fileHash(file: string): Promise<string> {
+  const stat = await fs.stat(file);
+  const key = `${stat.size}:${stat.mtimeMs}:${stat.ctimeMs}`;
+  const known = cache.get(file);
+  if (known?.key === key) return known.hash;
+  const hash = sha256(await fs.readFile(file));
+  cache.set(file, { key, hash });
+  return hash;
+}

@@ -1,0 +1,44 @@
+/** Paths below a declared root. What leaves the root, by `..`, by being absolute or through a link, is refused. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import { TallyError } from "../errors";
+import { settings } from "../configuration";
+import { versionName } from "@/core/plan/plan";
+
+export interface ProjectPlace {
+  readonly root: string;
+  readonly folder: string;
+}
+
+const outside = (relative: string): TallyError => new TallyError("path-outside-root", `"${relative}" leads out of the project's folder.`);
+
+const isInside = (parent: string, child: string): boolean => child === parent || child.startsWith(parent + path.sep);
+
+/** Absolute path of a relative one, links followed as far as the path exists. */
+export async function insideFolder(parent: string, relative: string): Promise<string> {
+  if (path.isAbsolute(relative) || relative.includes("\0")) throw outside(relative);
+  const wanted = path.resolve(parent, relative);
+  if (!isInside(path.resolve(parent), wanted)) throw outside(relative);
+  const real = await fs.realpath(parent);
+  for (let there = wanted; ; there = path.dirname(there)) {
+    const resolved = await fs.realpath(there).catch((error: NodeJS.ErrnoException) => {
+      if (error.code === "ENOENT" || error.code === "ENOTDIR") return null;
+      throw error;
+    });
+    if (resolved === null) continue;
+    if (!isInside(real, resolved) && isInside(path.resolve(parent), there)) throw outside(relative);
+    return wanted;
+  }
+}
+
+export function projectFolder(place: ProjectPlace): string {
+  const root = settings().roots[place.root];
+  if (root === undefined) throw new TallyError("root-unknown", `The storage root "${place.root}" is not declared on this machine.`);
+  return path.join(root, place.folder);
+}
+
+/** Folder of a version, relative to its project's. */
+export const versionFolder = (shot: string, version: number): string => path.join(shot, versionName(version));
+
+/** Folder of a sequence, relative to its project's. */
+export const sequenceFolder = (shot: string, version: number, camera: string, pass: string): string => path.join(versionFolder(shot, version), camera, pass);

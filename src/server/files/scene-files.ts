@@ -1,0 +1,78 @@
+/** A scene on disk: read and checked, with what it uses by content; frozen for a run. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import { checkScene, type Scene, textureFiles } from "@/contract/scene";
+import { faultText } from "@/contract/validate";
+import type { LookSources } from "@/core/plan/fingerprint";
+import { TallyError } from "../errors";
+import { fileHash, sha256 } from "./content";
+import { insideFolder } from "./paths";
+import { ENGINE } from "../engines/engine";
+
+export const FROZEN_SCENE = "scene.json";
+
+export interface SceneOnDisk {
+  readonly scene: Scene;
+  /** Absolute path of each texture, by its name in the scene. */
+  readonly textures: ReadonlyMap<string, string>;
+  readonly sources: LookSources;
+}
+
+/** Reads a scene file alone, without what it uses. */
+export async function readSceneFile(file: string): Promise<Scene> {
+  const name = path.basename(file);
+  let text: string;
+  try {
+    text = await fs.readFile(file, "utf8");
+  } catch (error) {
+    throw new TallyError("scene-missing", `The scene file ${name} cannot be read (${(error as NodeJS.ErrnoException).code}).`, [], { cause: error });
+  }
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch (error) {
+    throw new TallyError("scene-broken", `${name} is not JSON: ${(error as Error).message}`);
+  }
+  const checked = checkScene(value);
+  if (!checked.ok) throw new TallyError("scene-broken", `${name}: ${faultText(checked.faults)}`);
+  return checked.value;
+}
+
+/** Where each texture of a scene lies; textures are named relative to the scene's folder. */
+export async function texturePaths(file: string, scene: Scene): Promise<Map<string, string>> {
+  const paths = new Map<string, string>();
+  for (const name of textureFiles(scene)) paths.set(name, await insideFolder(path.dirname(file), name));
+  return paths;
+}
+
+/** Reads a scene with the content of every file it uses; a file that is not there is named. */
+export async function readSceneOnDisk(file: string, pass: string): Promise<SceneOnDisk> {
+  const scene = await readSceneFile(file);
+  const textures = await texturePaths(file, scene);
+  const files: Record<string, string> = {};
+  for (const [name, place] of textures) {
+    files[name] = await fileHash(place).catch((error: unknown) => {
+      throw new TallyError("texture-missing", `The scene needs ${name}, and it is not there.`, [], { cause: error });
+    });
+  }
+  return { scene, textures, sources: { scene: await fileHash(file), files, engine: ENGINE, pass } };
+}
+
+/** Copies the scene and all it uses into the version, named by content, so that saving the scene later does not mix two looks.
+ * @returns the copy's folder, relative to the version's
+ */
+export async function freezeScene(file: string, onDisk: SceneOnDisk, versionFolder: string): Promise<string> {
+  const name = sha256(Buffer.from(JSON.stringify([onDisk.sources.scene, onDisk.sources.files]))).slice(0, 16);
+  const relative = path.join(".tally", "scene", name);
+  const target = path.join(versionFolder, relative);
+  for (const [as, from] of [[FROZEN_SCENE, file] as const, ...onDisk.textures]) {
+    const to = await insideFolder(versionFolder, path.join(relative, as));
+    await fs.mkdir(path.dirname(to), { recursive: true });
+    await fs.copyFile(from, `${to}.copy`);
+    await fs.rename(`${to}.copy`, to);
+  }
+  // What was copied must be what was fingerprinted: the scene may have been saved in between.
+  const copied = await readSceneOnDisk(path.join(target, FROZEN_SCENE), onDisk.sources.pass);
+  if (JSON.stringify(copied.sources) !== JSON.stringify(onDisk.sources)) throw new TallyError("scene-changed", "The scene was saved while the run started; start it again.");
+  return relative;
+}

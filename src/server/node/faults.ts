@@ -1,0 +1,40 @@
+/** Start options of the demo's and the tests' nodes: real faults of a real process, by choice. */
+import { setTimeout as pause } from "node:timers/promises";
+
+export interface NodeFaults {
+  /** Files that this node does not see while it works on its n-th frame (1-based). */
+  hiddenFor(frameCount: number): readonly string[];
+  /** Called with the progress of the n-th frame; may end the process the hard way. */
+  during(frameCount: number, share: number): void;
+  /** Called after a render of so many seconds; a slow node takes longer. */
+  after(seconds: number, signal: AbortSignal): Promise<void>;
+}
+
+export interface FaultOptions {
+  /** FILE or FILE:N, hidden for good or for the first N frames. */
+  readonly hide: readonly string[];
+  /** Ends by SIGKILL in the middle of its n-th frame. */
+  readonly dieInFrame?: number;
+  /** Takes so many times as long. */
+  readonly slow?: number;
+}
+
+const NEVER = Number.POSITIVE_INFINITY;
+/** How far into the frame a dying node gets. */
+const DIE_AT = 0.4;
+
+export function nodeFaults(options: FaultOptions): NodeFaults {
+  const hidden = options.hide.map((text) => {
+    const match = /^(.*):(\d+)$/.exec(text);
+    return match === null ? { file: text, frames: NEVER } : { file: match[1]!, frames: Number(match[2]) };
+  });
+  return {
+    hiddenFor: (frameCount) => hidden.filter((h) => frameCount <= h.frames).map((h) => h.file),
+    during: (frameCount, share) => {
+      if (frameCount === options.dieInFrame && share >= DIE_AT) process.kill(process.pid, "SIGKILL");
+    },
+    after: async (seconds, signal) => {
+      if (options.slow !== undefined && options.slow > 1) await pause(seconds * (options.slow - 1) * 1000, undefined, { signal }).catch(() => undefined);
+    },
+  };
+}

@@ -1,0 +1,198 @@
+/**
+ * Leases: the queue's only rule is that one holder at a time may finish a task.
+ *
+ *     waiting --claim--> leased --finish--> done
+ *        ^                 |---fail-------> waiting (tries left) or failed
+ *        |                 |---giveBack---> waiting
+ *        +----expired------+
+ *
+ * Each lease has a fresh token. Whoever holds it says `id and token` in every statement and demands
+ * one matched row, else LeaseLost. Only the database's clock decides when a lease is over.
+ */
+import crypto from "node:crypto";
+import type { LookSources } from "@/core/plan/fingerprint";
+import type { Plan } from "@/core/plan/plan";
+import { type Pool, transact, type Tx } from "../db/pool";
+import { fromJson, row, rows, write } from "../db/rows";
+import { LeaseLost } from "../errors";
+import { appendEvent } from "../store/events";
+import type { RunState } from "../store/runs";
+
+/** Long enough that a busy machine does not lose frames, short enough that a lost node's frame is taken over within 30 s. */
+export const LEASE_SECONDS = 25;
+/** A frame that failed so often is set aside with its log. */
+export const MAX_TRIES = 3;
+/** Pause before a failed frame is tried again, times the number of tries. */
+const RETRY_SECONDS = 2;
+/** Another run renders this frame now: look again later. */
+const BUSY_SECONDS = 2;
+const DUPLICATE_KEY = 1062;
+
+export interface Lease {
+  readonly taskId: number;
+  readonly token: string;
+  readonly attemptId: number;
+  readonly runId: number;
+  readonly sequenceId: number;
+  readonly frame: number;
+}
+
+/** A lease with all that is needed to render its frame. */
+export interface LeasedFrame extends Lease {
+  readonly camera: string;
+  readonly pass: string;
+  readonly version: number;
+  readonly shot: string;
+  readonly project: string;
+  readonly root: string;
+  readonly folder: string;
+  readonly plan: Plan;
+  readonly sceneFolder: string;
+  readonly sources: LookSources;
+}
+
+interface Candidate {
+  readonly id: number;
+  readonly runId: number;
+  readonly sequenceId: number;
+  readonly frame: number;
+  readonly attemptId: number | null;
+}
+
+const CANDIDATE = "SELECT t.id, t.run_id AS runId, t.sequence_id AS sequenceId, t.frame, t.attempt_id AS attemptId FROM task t";
+
+/** Active runs that a node may work on, the one with the fewest frames in work first, so that runs share the nodes. */
+async function runsFor(pool: Pool, node: string): Promise<number[]> {
+  const found = await rows<{ id: number; nodes: unknown }>(pool, `SELECT r.id, r.nodes FROM run r
+    LEFT JOIN (SELECT run_id, COUNT(*) AS busy FROM task WHERE state = 'leased' GROUP BY run_id) w ON w.run_id = r.id
+    WHERE r.state = 'active' ORDER BY COALESCE(w.busy, 0), r.id`);
+  return found.filter((r) => r.nodes === null || fromJson<string[]>(r.nodes).includes(node)).map((r) => r.id);
+}
+
+/** An expired lease of an active run, or the next waiting task of a run; locked. The locking read is the first statement of its transaction. */
+const nextExpired = (tx: Tx, runIds: readonly number[]): Promise<Candidate | null> =>
+  row<Candidate>(tx, `${CANDIDATE} WHERE t.state = 'leased' AND t.lease_until < NOW(6) AND t.run_id IN (${runIds.map(() => "?").join(", ")}) ORDER BY t.lease_until LIMIT 1 FOR UPDATE SKIP LOCKED`, runIds);
+
+const nextWaiting = (tx: Tx, runId: number): Promise<Candidate | null> =>
+  row<Candidate>(tx, `${CANDIDATE} WHERE t.run_id = ? AND t.state = 'waiting' AND t.not_before <= NOW(6) ORDER BY t.position LIMIT 1 FOR UPDATE SKIP LOCKED`, [runId]);
+
+async function take(tx: Tx, task: Candidate, nodeId: number, leaseSeconds: number): Promise<Lease> {
+  if (task.attemptId !== null) await write(tx, "UPDATE attempt SET outcome = 'lost', ended_at = NOW(3) WHERE id = ? AND outcome = 'running'", [task.attemptId]);
+  const token = crypto.randomUUID();
+  const { id: attemptId } = await write(tx, "INSERT INTO attempt (task_id, run_id, sequence_id, frame, node_id) VALUES (?, ?, ?, ?, ?)", [task.id, task.runId, task.sequenceId, task.frame, nodeId]);
+  await write(tx, "UPDATE task SET state = 'leased', token = ?, node_id = ?, attempt_id = ?, lease_until = NOW(6) + INTERVAL ? SECOND, progress = NULL WHERE id = ?", [token, nodeId, attemptId, leaseSeconds, task.id]);
+  await appendEvent(tx, "task", task.sequenceId, task.runId);
+  return { taskId: task.id, token, attemptId, runId: task.runId, sequenceId: task.sequenceId, frame: task.frame };
+}
+
+/** Leases the next frame for a node, or null when there is none for it now. */
+export async function claim(pool: Pool, node: { readonly id: number; readonly name: string }, leaseSeconds = LEASE_SECONDS): Promise<Lease | null> {
+  const runIds = await runsFor(pool, node.name);
+  if (runIds.length === 0) return null;
+  const expired = await transact(async (tx) => {
+    const task = await nextExpired(tx, runIds);
+    return task === null ? null : take(tx, task, node.id, leaseSeconds);
+  }, pool);
+  if (expired !== null) return expired;
+  for (const runId of runIds) {
+    const lease = await claimOfRun(pool, runId, node.id, leaseSeconds);
+    if (lease !== null) return lease;
+  }
+  return null;
+}
+
+/** Leases the next waiting frame of one run. */
+export async function claimOfRun(pool: Pool, runId: number, nodeId: number, leaseSeconds = LEASE_SECONDS): Promise<Lease | null> {
+  let busy: Candidate | null = null;
+  try {
+    return await transact(async (tx) => {
+      const task = await nextWaiting(tx, runId);
+      busy = task;
+      return task === null ? null : take(tx, task, nodeId, leaseSeconds);
+    }, pool);
+  } catch (error) {
+    if ((error as { errno?: number }).errno !== DUPLICATE_KEY || busy === null) throw error;
+    // Two nodes never render one frame at the same time: another run has this one in work.
+    await write(pool, "UPDATE task SET not_before = NOW(6) + INTERVAL ? SECOND WHERE id = ? AND state = 'waiting'", [BUSY_SECONDS, (busy as Candidate).id]);
+    return null;
+  }
+}
+
+/** What to render for a lease. */
+export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFrame> {
+  const found = await row<{ camera: string; pass: string; version: number; shot: string; project: string; root: string; folder: string; plan: unknown; sceneFolder: string; sources: unknown }>(pool, `SELECT
+      q.camera, q.pass, v.number AS version, s.code AS shot, p.slug AS project, p.root, p.folder, e.plan, r.scene_folder AS sceneFolder, r.sources
+    FROM run r JOIN sequence q ON q.id = r.sequence_id JOIN version v ON v.id = q.version_id JOIN shot s ON s.id = v.shot_id
+      JOIN project p ON p.id = s.project_id JOIN plan_revision e ON e.id = r.revision_id WHERE r.id = ?`, [lease.runId]);
+  if (found === null) throw new LeaseLost();
+  return { ...lease, ...found, plan: fromJson(found.plan), sources: fromJson(found.sources) };
+}
+
+/** Renews a lease and tells the progress (0 to 1). Throws LeaseLost when it is no longer ours. */
+export async function renew(pool: Pool, lease: Lease, progress: number, leaseSeconds = LEASE_SECONDS): Promise<RunState> {
+  const { matched } = await write(pool, "UPDATE task SET lease_until = NOW(6) + INTERVAL ? SECOND, progress = ? WHERE id = ? AND token = ? AND state = 'leased'", [leaseSeconds, progress, lease.taskId, lease.token]);
+  if (matched !== 1) throw new LeaseLost();
+  return (await row<{ state: RunState }>(pool, "SELECT state FROM run WHERE id = ?", [lease.runId]))!.state;
+}
+
+/** Locks the lease's row and proves that it is still ours. The lock holds to the end of the transaction: only then may a file be renamed. */
+export async function holdLease(tx: Tx, lease: Lease): Promise<void> {
+  const held = await row(tx, "SELECT id FROM task WHERE id = ? AND token = ? AND state = 'leased' AND lease_until > NOW(6) FOR UPDATE", [lease.taskId, lease.token]);
+  if (held === null) throw new LeaseLost();
+}
+
+export interface AttemptMeasures {
+  readonly startupSeconds: number;
+  readonly renderSeconds: number;
+  readonly writeSeconds: number;
+  readonly samples: number;
+}
+
+/** Closes a held lease and its attempt as done. Inside the transaction of holdLease. */
+export async function finish(tx: Tx, lease: Lease, measures: AttemptMeasures): Promise<void> {
+  const { matched } = await write(tx, "UPDATE task SET state = 'done', token = NULL, lease_until = NULL, progress = NULL WHERE id = ? AND token = ?", [lease.taskId, lease.token]);
+  if (matched !== 1) throw new LeaseLost();
+  await write(tx, "UPDATE attempt SET outcome = 'done', ended_at = NOW(3), startup_seconds = ?, render_seconds = ?, write_seconds = ?, samples = ? WHERE id = ?", [measures.startupSeconds, measures.renderSeconds, measures.writeSeconds, measures.samples, lease.attemptId]);
+}
+
+/** Closes an attempt as failed; the frame waits for another try, or is set aside at the limit. */
+export async function fail(pool: Pool, lease: Lease, code: string, message: string): Promise<void> {
+  await transact(async (tx) => {
+    const task = await row<{ tries: number }>(tx, "SELECT tries FROM task WHERE id = ? AND token = ? AND state = 'leased' FOR UPDATE", [lease.taskId, lease.token]);
+    if (task === null) throw new LeaseLost();
+    const tries = task.tries + 1;
+    await write(tx, "UPDATE task SET state = ?, tries = ?, not_before = NOW(6) + INTERVAL ? SECOND, token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL, progress = NULL WHERE id = ?", [tries >= MAX_TRIES ? "failed" : "waiting", tries, RETRY_SECONDS * tries, lease.taskId]);
+    await write(tx, "UPDATE attempt SET outcome = 'failed', ended_at = NOW(3), code = ?, message = ? WHERE id = ?", [code, message.slice(0, 500), lease.attemptId]);
+    await appendEvent(tx, "task", lease.sequenceId, lease.runId);
+  }, pool);
+}
+
+/** Gives a frame back: its node is asked to end. */
+export async function giveBack(pool: Pool, lease: Lease): Promise<void> {
+  await transact(async (tx) => {
+    const { matched } = await write(tx, "UPDATE task SET state = 'waiting', token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL, progress = NULL WHERE id = ? AND token = ?", [lease.taskId, lease.token]);
+    if (matched !== 1) return;
+    await write(tx, "UPDATE attempt SET outcome = 'stopped', ended_at = NOW(3) WHERE id = ?", [lease.attemptId]);
+    await appendEvent(tx, "task", lease.sequenceId, lease.runId);
+  }, pool);
+}
+
+/** Closes runs that have nothing left: active ones are done, stopping ones stopped. Called by idle nodes and by the server. */
+export async function settleRuns(pool: Pool): Promise<void> {
+  const over = await rows<{ id: number; sequenceId: number; state: RunState }>(pool, `SELECT r.id, r.sequence_id AS sequenceId, r.state FROM run r
+    WHERE (r.state = 'active' AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased')))
+       OR (r.state = 'stopping' AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state = 'leased' AND t.lease_until > NOW(6)))`);
+  for (const run of over) {
+    await transact(async (tx) => {
+      // Under the run's lock: a Resume in between keeps it alive.
+      const now = await row<{ state: RunState }>(tx, "SELECT state FROM run WHERE id = ? FOR UPDATE", [run.id]);
+      if (now?.state !== run.state) return;
+      const left = await row<{ n: number }>(tx, "SELECT COUNT(*) AS n FROM task WHERE run_id = ? AND state IN ('waiting', 'leased')", [run.id]);
+      if (run.state === "active" && left!.n > 0) return;
+      await write(tx, "UPDATE run SET state = ?, ended_at = NOW(3) WHERE id = ?", [left!.n > 0 ? "stopped" : "done", run.id]);
+      await write(tx, "UPDATE attempt a JOIN task t ON t.attempt_id = a.id SET a.outcome = 'lost', a.ended_at = NOW(3) WHERE t.run_id = ? AND t.state = 'leased' AND a.outcome = 'running'", [run.id]);
+      await write(tx, "UPDATE task SET state = 'waiting', token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL, progress = NULL WHERE run_id = ? AND state = 'leased'", [run.id]);
+      await appendEvent(tx, "run", run.sequenceId, run.id);
+    }, pool);
+  }
+}

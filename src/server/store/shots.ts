@@ -1,0 +1,139 @@
+/** Projects, shots, versions, plan revisions and sequences: what is planned and where it lies. */
+import type { Plan } from "@/core/plan/plan";
+import type { Rate } from "@/core/timing/rate";
+import { type Db, fromJson, row, rows, write } from "../db/rows";
+
+export interface ProjectRow {
+  readonly id: number;
+  readonly slug: string;
+  readonly title: string;
+  readonly rate: Rate;
+  readonly root: string;
+  readonly folder: string;
+}
+
+export interface Marker {
+  readonly name: string;
+  readonly first: number;
+  /** Half-open: the first frame that no longer belongs. */
+  readonly end: number;
+}
+
+export interface ShotRow {
+  readonly id: number;
+  readonly projectId: number;
+  readonly code: string;
+  readonly title: string;
+  readonly firstFrame: number;
+  readonly lastFrame: number;
+  readonly markers: readonly Marker[];
+}
+
+export interface RevisionRow {
+  readonly id: number;
+  readonly versionId: number;
+  readonly number: number;
+  readonly plan: Plan;
+}
+
+export interface VersionRow {
+  readonly id: number;
+  readonly shotId: number;
+  readonly number: number;
+  readonly purpose: "final" | "rough";
+  readonly status: "open" | "chosen" | "retired";
+}
+
+/** A sequence with all that names its place. */
+export interface SequenceRow {
+  readonly id: number;
+  readonly camera: string;
+  readonly pass: string;
+  readonly versionId: number;
+  readonly version: number;
+  readonly shotId: number;
+  readonly shot: string;
+  readonly project: string;
+  readonly root: string;
+  readonly folder: string;
+}
+
+const PROJECT = "SELECT id, slug, title, rate_numerator, rate_denominator, root, folder FROM project";
+interface RawProject { id: number; slug: string; title: string; rate_numerator: number; rate_denominator: number; root: string; folder: string }
+const readProject = (r: RawProject): ProjectRow => ({ id: r.id, slug: r.slug, title: r.title, rate: { numerator: r.rate_numerator, denominator: r.rate_denominator }, root: r.root, folder: r.folder });
+
+const SHOT = "SELECT id, project_id, code, title, first_frame, last_frame, markers FROM shot";
+interface RawShot { id: number; project_id: number; code: string; title: string; first_frame: number; last_frame: number; markers: unknown }
+const readShot = (r: RawShot): ShotRow => ({ id: r.id, projectId: r.project_id, code: r.code, title: r.title, firstFrame: r.first_frame, lastFrame: r.last_frame, markers: fromJson(r.markers) });
+
+const REVISION = "SELECT id, version_id, number, plan FROM plan_revision";
+interface RawRevision { id: number; version_id: number; number: number; plan: unknown }
+const readRevision = (r: RawRevision): RevisionRow => ({ id: r.id, versionId: r.version_id, number: r.number, plan: fromJson(r.plan) });
+
+const VERSION = "SELECT id, shot_id AS shotId, number, purpose, status FROM version";
+
+const SEQUENCE = `SELECT q.id, q.camera, q.pass, v.id AS versionId, v.number AS version, s.id AS shotId, s.code AS shot,
+    p.slug AS project, p.root, p.folder
+  FROM sequence q JOIN version v ON v.id = q.version_id JOIN shot s ON s.id = v.shot_id JOIN project p ON p.id = s.project_id`;
+
+export const listProjects = async (db: Db): Promise<ProjectRow[]> => (await rows<RawProject>(db, `${PROJECT} ORDER BY id`)).map(readProject);
+
+export async function projectById(db: Db, id: number): Promise<ProjectRow | null> {
+  const found = await row<RawProject>(db, `${PROJECT} WHERE id = ?`, [id]);
+  return found === null ? null : readProject(found);
+}
+
+export const insertProject = async (db: Db, project: Omit<ProjectRow, "id">): Promise<number> =>
+  (await write(db, "INSERT INTO project (slug, title, rate_numerator, rate_denominator, root, folder) VALUES (?, ?, ?, ?, ?, ?)", [project.slug, project.title, project.rate.numerator, project.rate.denominator, project.root, project.folder])).id;
+
+export const listShots = async (db: Db, projectId: number): Promise<ShotRow[]> => (await rows<RawShot>(db, `${SHOT} WHERE project_id = ? ORDER BY code`, [projectId])).map(readShot);
+
+export async function shotByCode(db: Db, code: string): Promise<ShotRow | null> {
+  const found = await row<RawShot>(db, `${SHOT} WHERE code = ? ORDER BY project_id LIMIT 1`, [code]);
+  return found === null ? null : readShot(found);
+}
+
+export const insertShot = async (db: Db, shot: Omit<ShotRow, "id">): Promise<number> =>
+  (await write(db, "INSERT INTO shot (project_id, code, title, first_frame, last_frame, markers) VALUES (?, ?, ?, ?, ?, ?)", [shot.projectId, shot.code, shot.title, shot.firstFrame, shot.lastFrame, JSON.stringify(shot.markers)])).id;
+
+export const listVersions = (db: Db, shotId: number): Promise<VersionRow[]> => rows<VersionRow>(db, `${VERSION} WHERE shot_id = ? ORDER BY number`, [shotId]);
+
+export const versionById = (db: Db, id: number): Promise<VersionRow | null> => row<VersionRow>(db, `${VERSION} WHERE id = ?`, [id]);
+
+/** Locks the shot's row, so that two people who open a version at once get two numbers. */
+export async function insertNextVersion(db: Db, shotId: number): Promise<{ id: number; number: number }> {
+  await row(db, "SELECT id FROM shot WHERE id = ? FOR UPDATE", [shotId]);
+  const last = await row<{ number: number | null }>(db, "SELECT MAX(number) AS number FROM version WHERE shot_id = ?", [shotId]);
+  const number = (last?.number ?? 0) + 1;
+  const { id } = await write(db, "INSERT INTO version (shot_id, number) VALUES (?, ?)", [shotId, number]);
+  return { id, number };
+}
+
+export async function latestRevision(db: Db, versionId: number): Promise<RevisionRow | null> {
+  const found = await row<RawRevision>(db, `${REVISION} WHERE version_id = ? ORDER BY number DESC LIMIT 1`, [versionId]);
+  return found === null ? null : readRevision(found);
+}
+
+export async function revisionById(db: Db, id: number): Promise<RevisionRow | null> {
+  const found = await row<RawRevision>(db, `${REVISION} WHERE id = ?`, [id]);
+  return found === null ? null : readRevision(found);
+}
+
+/** Locks the version's row first, so that revisions count up without a gap or a clash. */
+export async function insertNextRevision(db: Db, versionId: number, plan: Plan): Promise<RevisionRow> {
+  await row(db, "SELECT id FROM version WHERE id = ? FOR UPDATE", [versionId]);
+  const number = ((await latestRevision(db, versionId))?.number ?? 0) + 1;
+  const { id } = await write(db, "INSERT INTO plan_revision (version_id, number, plan) VALUES (?, ?, ?)", [versionId, number, JSON.stringify(plan)]);
+  return { id, versionId, number, plan };
+}
+
+export async function ensureSequence(db: Db, versionId: number, camera: string, pass: string): Promise<number> {
+  await write(db, "INSERT IGNORE INTO sequence (version_id, camera, pass) VALUES (?, ?, ?)", [versionId, camera, pass]);
+  return (await row<{ id: number }>(db, "SELECT id FROM sequence WHERE version_id = ? AND camera = ? AND pass = ?", [versionId, camera, pass]))!.id;
+}
+
+export const sequenceById = (db: Db, id: number): Promise<SequenceRow | null> => row<SequenceRow>(db, `${SEQUENCE} WHERE q.id = ?`, [id]);
+
+export const sequencesOfVersion = (db: Db, versionId: number): Promise<SequenceRow[]> => rows<SequenceRow>(db, `${SEQUENCE} WHERE v.id = ? ORDER BY q.camera, q.pass`, [versionId]);
+
+export const listSequences = (db: Db): Promise<SequenceRow[]> => rows<SequenceRow>(db, `${SEQUENCE} WHERE v.status <> 'retired' ORDER BY q.id`);

@@ -1,0 +1,41 @@
+/** Flags that a person puts on frames and takes back. */
+import { intersection, members, runCount, setOf } from "@/core/frames/frame-set";
+import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import { pool, transact } from "../db/pool";
+import { TallyError } from "../errors";
+import { appendEvent } from "../store/events";
+import { dismissFindings, insertFindings } from "../store/findings";
+import { listFiles } from "../store/frame-files";
+
+function framesOf(phrase: string): ReturnType<typeof setOf> {
+  const read = parsePhrase(phrase);
+  if (!read.ok) throw new TallyError(read.error.code, read.error.message, [{ field: "phrase", code: read.error.code, message: read.error.message }]);
+  return read.set;
+}
+
+/** Flags the frames of a phrase that have a file; what is not there cannot be judged.
+ * @returns the frames that were flagged, as a phrase
+ */
+export async function flagFrames(sequenceId: number, phrase: string, reason: string): Promise<string> {
+  const files = setOf((await listFiles(pool(), sequenceId)).map((f) => f.frame));
+  const frames = intersection(framesOf(phrase), files);
+  if (frames.count === 0) throw new TallyError("no-file-to-flag", "None of these frames has a file; a flag needs a picture to be about.");
+  await transact(async (tx) => {
+    await insertFindings(tx, sequenceId, "person", "by-hand", [...members(frames)].map((frame) => ({ frame, text: reason })));
+    await appendEvent(tx, "findings", sequenceId);
+  });
+  return formatPhrase(frames);
+}
+
+/** Takes hand-made flags (and a node's remarks) back; what a check finds stays until the file is whole. */
+export async function clearFlags(sequenceId: number, phrase: string): Promise<number> {
+  return transact(async (tx) => {
+    let cleared = 0;
+    for (const run of framesOf(phrase).runs) {
+      if (run.step === 1 || runCount(run) === 1) cleared += await dismissFindings(tx, sequenceId, run.first, run.last);
+      else for (let frame = run.first; frame <= run.last; frame += run.step) cleared += await dismissFindings(tx, sequenceId, frame, frame);
+    }
+    if (cleared > 0) await appendEvent(tx, "findings", sequenceId);
+    return cleared;
+  });
+}

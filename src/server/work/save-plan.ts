@@ -1,0 +1,82 @@
+/** Saving a plan: the next revision of a version, or a new version when what is fixed has changed. */
+import { changedFields, FIXED_FIELDS, type Plan, readPlan } from "@/core/plan/plan";
+import { pool, transact } from "../db/pool";
+import { TallyError } from "../errors";
+import { insideFolder, projectFolder } from "../files/paths";
+import { readSceneOnDisk } from "../files/scene-files";
+import { appendEvent } from "../store/events";
+import { countFiles } from "../store/frame-files";
+import { ensureSequence, insertNextRevision, insertNextVersion, latestRevision, projectById, type RevisionRow, sequencesOfVersion, shotByCode, versionById } from "../store/shots";
+
+export const PASS = "beauty";
+
+export interface SavedPlan {
+  readonly revision: RevisionRow;
+  readonly version: number;
+  readonly sequenceId: number;
+}
+
+/** Checks a plan whole: its own fields, then the scene file, its textures and the camera. */
+export async function checkPlan(place: { readonly root: string; readonly folder: string }, plan: Plan): Promise<void> {
+  const read = readPlan(plan);
+  if (!read.ok) throw new TallyError("plan-wrong", read.faults[0]!.message, read.faults);
+  try {
+    const { scene } = await readSceneOnDisk(await insideFolder(projectFolder(place), plan.scene), PASS);
+    if (!scene.cameras.some((c) => c.name === plan.camera)) {
+      throw new TallyError("plan-wrong", `The scene has no camera "${plan.camera}".`, [{ field: "camera", code: "unknown-camera", message: `The scene has no camera "${plan.camera}"; it has ${scene.cameras.map((c) => c.name).join(", ")}.` }]);
+    }
+  } catch (error) {
+    if (!(error instanceof TallyError) || error.code === "plan-wrong") throw error;
+    throw new TallyError("plan-wrong", error.message, [{ field: "scene", code: error.code, message: error.message }]);
+  }
+}
+
+export async function hasFiles(versionId: number): Promise<boolean> {
+  for (const sequence of await sequencesOfVersion(pool(), versionId)) if ((await countFiles(pool(), sequence.id)) > 0) return true;
+  return false;
+}
+
+async function placeOfShot(shotCode: string): Promise<{ shotId: number; root: string; folder: string }> {
+  const shot = await shotByCode(pool(), shotCode);
+  const project = shot === null ? null : await projectById(pool(), shot.projectId);
+  if (shot === null || project === null) throw new TallyError("shot-unknown", `There is no shot ${shotCode}.`);
+  return { shotId: shot.id, root: project.root, folder: project.folder };
+}
+
+/** Makes revision n+1. Earlier revisions never change. Fixed fields are refused once files exist. */
+export async function saveRevision(shotCode: string, versionId: number, plan: Plan, basedOn: number): Promise<SavedPlan> {
+  const place = await placeOfShot(shotCode);
+  const version = await versionById(pool(), versionId);
+  if (version === null || version.shotId !== place.shotId) throw new TallyError("version-unknown", "This version does not exist.");
+  await checkPlan(place, plan);
+  const before = await latestRevision(pool(), versionId);
+  if (before !== null) {
+    if (before.number !== basedOn) throw new TallyError("plan-outdated", `Somebody saved revision ${before.number} meanwhile; yours was made from revision ${basedOn}. Load it, then make your change again.`);
+    const changed = changedFields(before.plan, plan);
+    if (changed.length === 0) throw new TallyError("plan-unchanged", "Nothing has changed since the last revision.");
+    const fixed = FIXED_FIELDS.filter((field) => changed.includes(field));
+    if (fixed.length > 0 && (await hasFiles(versionId))) {
+      const message = "Files with the old setting exist in this version: open the next version for this change, or put it back.";
+      throw new TallyError("plan-fixed", message, fixed.map((field) => ({ field, code: "plan-fixed", message })));
+    }
+  }
+  return transact(async (tx) => {
+    const revision = await insertNextRevision(tx, versionId, plan);
+    const sequenceId = await ensureSequence(tx, versionId, plan.camera, PASS);
+    await appendEvent(tx, "plan", sequenceId);
+    return { revision, version: version.number, sequenceId };
+  });
+}
+
+/** Opens the next version of a shot with this plan as its first revision. */
+export async function openVersion(shotCode: string, plan: Plan): Promise<SavedPlan> {
+  const place = await placeOfShot(shotCode);
+  await checkPlan(place, plan);
+  return transact(async (tx) => {
+    const version = await insertNextVersion(tx, place.shotId);
+    const revision = await insertNextRevision(tx, version.id, plan);
+    const sequenceId = await ensureSequence(tx, version.id, plan.camera, PASS);
+    await appendEvent(tx, "plan", sequenceId);
+    return { revision, version: version.number, sequenceId };
+  });
+}
