@@ -14,10 +14,12 @@ const shared = {
 };
 
 /** @type {import("jest").Config} */
-export default {
+const config = {
   projects: [
     { ...shared, displayName: "unit", testMatch: ["<rootDir>/src/**/*.test.ts", "<rootDir>/src/**/*.test.tsx"] },
     { ...shared, displayName: "integration", testMatch: ["<rootDir>/tests/integration/**/*.test.ts", "<rootDir>/tests/faults/**/*.test.ts"] },
   ],
   testTimeout: 60_000,
 };
+
+export default config;

@@ -1,5 +1,5 @@
 /** @type {import("next").NextConfig} */
-export default {
+const config = {
   reactStrictMode: true,
   poweredByHeader: false,
   // Native or process-bound packages stay outside Next's bundle.
@@ -7,3 +7,5 @@ export default {
   typescript: { ignoreBuildErrors: false },
   experimental: { optimizePackageImports: ["@chakra-ui/react"] },
 };
+
+export default config;

@@ -65,6 +65,7 @@ export async function freezeScene(file: string, onDisk: SceneOnDisk, versionFold
   const name = sha256(Buffer.from(JSON.stringify([onDisk.sources.scene, onDisk.sources.files]))).slice(0, 16);
   const relative = path.join(".tally", "scene", name);
   const target = path.join(versionFolder, relative);
+  await fs.mkdir(target, { recursive: true });
   for (const [as, from] of [[FROZEN_SCENE, file] as const, ...onDisk.textures]) {
     const to = await insideFolder(versionFolder, path.join(relative, as));
     await fs.mkdir(path.dirname(to), { recursive: true });

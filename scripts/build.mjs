@@ -1,0 +1,9 @@
+// npm run build: both builds, skipped when no source changed.
+import path from "node:path";
+import { ensureBuild, requireNode } from "./lib/prepare.mjs";
+import { step } from "./lib/steps.mjs";
+
+const home = path.dirname(import.meta.dirname);
+requireNode();
+await ensureBuild(home);
+step("Built.");

@@ -1,0 +1,77 @@
+// Brings a bare checkout to where it can run: Debian packages, npm packages, build. Each part is skipped when nothing changed.
+import crypto from "node:crypto";
+import fs from "node:fs";
+import path from "node:path";
+import { run, step, Stop } from "./steps.mjs";
+
+export const MARIADB = [
+  { program: "mariadbd", package: "mariadb-server-core" },
+  { program: "mariadb-install-db", package: "mariadb-server-core" },
+  { program: "mariadb", package: "mariadb-client-core" },
+];
+export const CHROMIUM = [{ program: "chromium", package: "chromium" }];
+export const PNGCHECK = [{ program: "pngcheck", package: "pngcheck" }];
+
+const PLACES = [...(process.env.PATH ?? "").split(":"), "/usr/sbin", "/usr/bin"];
+
+/** @param {string} program */
+export const findProgram = (program) => PLACES.map((place) => path.join(place, program)).find((file) => fs.existsSync(file)) ?? null;
+
+/** Installs the Debian packages whose programs are missing, as root; else says the one command to run. @param {{ program: string, package: string }[]} wanted */
+export async function ensurePrograms(wanted) {
+  const missing = [...new Set(wanted.filter((w) => findProgram(w.program) === null).map((w) => w.package))];
+  if (missing.length === 0) return;
+  const install = `apt-get install -y --no-install-recommends ${missing.join(" ")}`;
+  if (process.getuid?.() !== 0 || findProgram("apt-get") === null) throw new Stop(`${missing.join(", ")} missing. Run this once, then start again:\n\n    sudo sh -c "apt-get update && ${install}"\n`);
+  step(`Installing ${missing.join(", ")} (Debian)`);
+  await run("apt-get", ["update", "-qq"]);
+  await run("sh", ["-c", install], { env: { DEBIAN_FRONTEND: "noninteractive" } });
+}
+
+/** @param {string} file */
+const hashFile = (file) => crypto.createHash("sha256").update(fs.readFileSync(file)).digest("hex");
+
+/** @param {string} home @param {string[]} places */
+function hashSources(home, places) {
+  const hash = crypto.createHash("sha256");
+  const walk = (place) => {
+    const full = path.join(home, place);
+    if (!fs.existsSync(full)) return;
+    if (fs.statSync(full).isDirectory()) for (const name of fs.readdirSync(full).sort()) walk(path.join(place, name));
+    else if (!/\.test\.tsx?$/.test(place)) hash.update(`${place}\0${hashFile(full)}\0`);
+  };
+  for (const place of places) walk(place);
+  return hash.digest("hex");
+}
+
+/** @param {string} file @param {string} stamp */
+const isStamped = (file, stamp) => fs.existsSync(file) && fs.readFileSync(file, "utf8") === stamp;
+
+/** @param {string} home */
+export async function ensurePackages(home) {
+  const stampFile = path.join(home, "node_modules/.plain-tally-lock");
+  const stamp = hashFile(path.join(home, "package-lock.json"));
+  if (isStamped(stampFile, stamp)) return;
+  step("Installing packages (npm ci)");
+  await run("npm", ["ci", "--no-audit", "--no-fund"], { cwd: home });
+  fs.writeFileSync(stampFile, stamp);
+}
+
+/** Builds the command line and the pages; skipped when no source changed. @param {string} home */
+export async function ensureBuild(home) {
+  const stampFile = path.join(home, "var/build/stamp");
+  const stamp = hashSources(home, ["src", "public", "package-lock.json", "next.config.mjs", "tsconfig.json", "scripts/lib/bundle.mjs"]);
+  if (isStamped(stampFile, stamp) && fs.existsSync(path.join(home, "dist/plain-tally.mjs")) && fs.existsSync(path.join(home, ".next/BUILD_ID"))) return;
+  step("Building the command line and the nodes");
+  const { bundle } = await import("./bundle.mjs");
+  await bundle(home);
+  step("Building the pages (a minute on a small machine)");
+  await run(process.execPath, [path.join(home, "node_modules/next/dist/bin/next"), "build"], { cwd: home, env: { NEXT_TELEMETRY_DISABLED: "1", NODE_ENV: "production" } });
+  fs.mkdirSync(path.dirname(stampFile), { recursive: true });
+  fs.writeFileSync(stampFile, stamp);
+}
+
+export function requireNode() {
+  const [major, minor] = process.versions.node.split(".").map(Number);
+  if (major < 20 || (major === 20 && minor < 15)) throw new Stop(`Node.js 20.15 or newer is needed; this is ${process.versions.node}.`);
+}

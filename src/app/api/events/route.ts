@@ -1,0 +1,31 @@
+import { live } from "@/server/http/live";
+import type { LiveMessage } from "@/contract/api";
+
+export const dynamic = "force-dynamic";
+
+/** Keeps idle connections from being cut on the way. */
+const PING_MS = 20_000;
+
+export function GET(request: Request): Response {
+  const encoder = new TextEncoder();
+  const stream = new ReadableStream({
+    start(controller) {
+      const send = (text: string): void => {
+        try {
+          controller.enqueue(encoder.encode(text));
+        } catch {
+          close();
+        }
+      };
+      const unsubscribe = live().subscribe((message: LiveMessage) => send(`data: ${JSON.stringify(message)}\n\n`));
+      const ping = setInterval(() => send(": ping\n\n"), PING_MS);
+      const close = (): void => {
+        clearInterval(ping);
+        unsubscribe();
+      };
+      send(": hello\n\n");
+      request.signal.addEventListener("abort", close);
+    },
+  });
+  return new Response(stream, { headers: { "content-type": "text/event-stream", "cache-control": "no-store", "x-accel-buffering": "no" } });
+}

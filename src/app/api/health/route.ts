@@ -1,0 +1,3 @@
+export const dynamic = "force-dynamic";
+
+export const GET = (): Response => Response.json({ ok: true });

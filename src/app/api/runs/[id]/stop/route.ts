@@ -1,0 +1,8 @@
+import { checkStopRun } from "@/contract/api";
+import { idOf, readBody, respond } from "@/server/http/respond";
+import { stopRun } from "@/server/work/start-run";
+
+export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+  const { id } = await params;
+  return respond(async () => stopRun(idOf(id), (await readBody(request, checkStopRun)).how));
+}

@@ -1,0 +1,8 @@
+import { checkOpenVersion } from "@/contract/api";
+import { readBody, respond } from "@/server/http/respond";
+import { openVersion } from "@/server/work/save-plan";
+
+export async function POST(request: Request, { params }: { params: Promise<{ code: string }> }): Promise<Response> {
+  const { code } = await params;
+  return respond(async () => openVersion(code, (await readBody(request, checkOpenVersion)).plan));
+}

@@ -1,0 +1,22 @@
+/** The one next step of a shot, from its counts and whether a run is on. */
+import type { TallyCounts } from "./tally";
+
+export type NextStep =
+  | { readonly step: "watch" }
+  | { readonly step: "resume"; readonly frames: number }
+  | { readonly step: "run"; readonly frames: number }
+  | { readonly step: "run-rest"; readonly frames: number }
+  | { readonly step: "patch"; readonly frames: number }
+  | { readonly step: "look" };
+
+/** @param stoppedLeft frames that a stopped run still owns */
+export function nextStep(counts: TallyCounts, isRunning: boolean, stoppedLeft: number): NextStep {
+  const { good, flagged, stale, missing, partial, failed } = counts.results;
+  const open = missing + partial + failed;
+  if (isRunning) return { step: "watch" };
+  if (stoppedLeft > 0) return { step: "resume", frames: stoppedLeft };
+  if (flagged + stale + failed > 0) return { step: "patch", frames: open + flagged + stale };
+  if (open === counts.asked) return { step: "run", frames: open };
+  if (open > 0) return good * 2 > counts.asked ? { step: "patch", frames: open } : { step: "run-rest", frames: open };
+  return { step: "look" };
+}

@@ -1,0 +1,62 @@
+/**
+ * The realistic mess on HL010's files, made after its run: deleted, cut short and empty files, a
+ * frame that pops and one that froze. All on the files themselves; the folder watch finds it.
+ * (The frames without a texture come from the node that did not see the file.)
+ */
+import fs from "node:fs/promises";
+import path from "node:path";
+import sharp from "sharp";
+import { setTimeout as pause } from "node:timers/promises";
+import { readTexts } from "@/core/image/png-format";
+import { writePng } from "@/core/image/png-write";
+import { padFrame } from "@/core/naming/pattern";
+import { home } from "@/server/configuration";
+import { pool } from "@/server/db/pool";
+import { pngTools } from "@/server/files/png-tools";
+import { listVersions, sequencesOfVersion, shotByCode } from "@/server/store/shots";
+import { runsOfSequence } from "@/server/store/runs";
+import { folderOf } from "@/server/work/folder-state";
+
+const DELETED = [1007, 1040, 1041];
+const CUT_SHORT = { frame: 1058, share: 0.41 };
+const EMPTIED = 1077;
+const POP = { frame: 1067, gain: 1.5 };
+/** Shows the picture of the frame before. */
+const FROZEN = 1085;
+const LOOK_EVERY_MS = 500;
+
+const markFile = (): string => path.join(home(), "var/frames/.harbour-lights-mess");
+
+export const isMessed = async (): Promise<boolean> => (await fs.stat(markFile()).catch(() => null)) !== null;
+
+async function waitForRun(sequenceId: number): Promise<void> {
+  for (;;) {
+    const [run] = (await runsOfSequence(pool(), sequenceId, 100)).slice(-1);
+    if (run?.state === "done") return;
+    await pause(LOOK_EVERY_MS);
+  }
+}
+
+/** Writes `file` anew with brighter pixels and the texts it had. */
+async function brighten(file: string, gain: number): Promise<void> {
+  const bytes = await fs.readFile(file);
+  const { data, info } = await sharp(bytes).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+  const brighter = Uint8Array.from(data, (v) => Math.min(255, Math.round(v * gain)));
+  await fs.writeFile(file, writePng({ width: info.width, height: info.height, data: brighter }, Object.fromEntries(readTexts(bytes)), pngTools));
+}
+
+export async function makeMess(): Promise<void> {
+  if (await isMessed()) return;
+  const shot = await shotByCode(pool(), "HL010");
+  const [version] = await listVersions(pool(), shot!.id);
+  const [sequence] = await sequencesOfVersion(pool(), version!.id);
+  await waitForRun(sequence!.id);
+  const file = (frame: number): string => path.join(folderOf(sequence!), `HL010_beauty.${padFrame(frame, 4)}.png`);
+  for (const frame of DELETED) await fs.rm(file(frame), { force: true });
+  const { size } = await fs.stat(file(CUT_SHORT.frame));
+  await fs.truncate(file(CUT_SHORT.frame), Math.round(size * CUT_SHORT.share));
+  await fs.truncate(file(EMPTIED), 0);
+  await brighten(file(POP.frame), POP.gain);
+  await fs.copyFile(file(FROZEN - 1), file(FROZEN));
+  await fs.writeFile(markFile(), "");
+}

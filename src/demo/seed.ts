@@ -1,0 +1,30 @@
+/** Makes the demo project in an empty database: scenes copied under the storage root, shots, plans, and the first runs. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import { home } from "@/server/configuration";
+import { pool } from "@/server/db/pool";
+import { projectFolder } from "@/server/files/paths";
+import { insertProject, insertShot, listProjects, shotByCode } from "@/server/store/shots";
+import { openVersion } from "@/server/work/save-plan";
+import { startRun } from "@/server/work/start-run";
+import { PROJECT, SHOTS } from "./project";
+
+export async function copyScenes(): Promise<void> {
+  await fs.cp(path.join(home(), "src/demo/scenes"), path.join(projectFolder(PROJECT), "scenes"), { recursive: true });
+}
+
+/** What is there already is left as it is, so that a start that was interrupted is made whole by the next.
+ * @returns true when the project was made now
+ */
+export async function seed(): Promise<boolean> {
+  const [known] = await listProjects(pool());
+  if (known === undefined) await copyScenes();
+  const projectId = known?.id ?? (await insertProject(pool(), PROJECT));
+  for (const shot of SHOTS) {
+    if ((await shotByCode(pool(), shot.code)) !== null) continue;
+    await insertShot(pool(), { projectId, code: shot.code, title: shot.title, firstFrame: shot.first, lastFrame: shot.last, markers: shot.markers });
+    const { sequenceId } = await openVersion(shot.code, shot.plan);
+    for (const run of shot.runs) await startRun({ sequenceId, phrase: run.phrase, policy: "fill", nodes: run.nodes });
+  }
+  return known === undefined;
+}

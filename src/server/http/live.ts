@@ -1,0 +1,100 @@
+/**
+ * One poller a server process feeds all open pages. It runs only while somebody listens. Progress of
+ * rendering frames is no event: it is read beside and sent when it changes.
+ */
+import type { LiveMessage, NodeView } from "@/contract/api";
+import { pool } from "../db/pool";
+import { row } from "../db/rows";
+import { LEASE_SECONDS, settleRuns } from "../queue/lease";
+import { advance, type EventCursor } from "../queue/event-cursor";
+import { eventsAfter, lastEventId, pruneEvents } from "../store/events";
+import { listNodes } from "../store/nodes";
+import { listRendering } from "../store/runs";
+
+const POLL_MS = 500;
+const EVENTS_A_POLL = 1_000;
+const PRUNE_EVERY_POLLS = 1_200;
+
+type Listener = (message: LiveMessage) => void;
+
+class Live {
+  readonly #listeners = new Set<Listener>();
+  #cursor: EventCursor | null = null;
+  #timer: NodeJS.Timeout | null = null;
+  #lastLive = "";
+  #isAway = false;
+  #polls = 0;
+  /** Events beyond an open gap that listeners were told of already. */
+  #told = new Set<number>();
+
+  subscribe(listener: Listener): () => void {
+    this.#listeners.add(listener);
+    this.#lastLive = "";
+    this.#timer ??= setTimeout(() => void this.#poll(), 0);
+    return () => {
+      this.#listeners.delete(listener);
+      if (this.#listeners.size > 0 || this.#timer === null) return;
+      clearTimeout(this.#timer);
+      this.#timer = null;
+      // Whoever comes next reloads what it shows, so nothing between has to be told.
+      this.#cursor = null;
+    };
+  }
+
+  #tell(message: LiveMessage): void {
+    for (const listener of this.#listeners) listener(message);
+  }
+
+  async #poll(): Promise<void> {
+    try {
+      await this.#readEvents();
+      await this.#readLive();
+      if (this.#isAway) this.#tell({ type: "changed", sequences: null });
+      this.#isAway = false;
+      if (this.#polls++ % 4 === 0) await settleRuns(pool());
+      if (this.#polls % PRUNE_EVERY_POLLS === 0) await pruneEvents(pool());
+    } catch {
+      if (!this.#isAway) this.#tell({ type: "trouble", message: "The database does not answer. Nothing is lost; this page goes on by itself when it is back." });
+      this.#isAway = true;
+      this.#lastLive = "";
+    }
+    if (this.#listeners.size > 0) this.#timer = setTimeout(() => void this.#poll(), POLL_MS);
+    else this.#timer = null;
+  }
+
+  async #readEvents(): Promise<void> {
+    this.#cursor ??= { through: await lastEventId(pool()), waitingSince: null };
+    const events = await eventsAfter(pool(), this.#cursor.through, EVENTS_A_POLL);
+    // Ids beyond a gap are told at once and remembered, so that the late one is told when it shows.
+    const fresh = events.filter((e) => !this.#told.has(e.id));
+    this.#cursor = advance(this.#cursor, events.map((e) => e.id), Date.now());
+    this.#told = new Set(events.map((e) => e.id).filter((id) => id > this.#cursor!.through));
+    if (fresh.length === 0) return;
+    const sequences = fresh.some((e) => e.kind === "plan") ? null : [...new Set(fresh.flatMap((e) => (e.sequenceId === null ? [] : [e.sequenceId])))];
+    this.#tell({ type: "changed", sequences });
+  }
+
+  async #readLive(): Promise<void> {
+    const [rendering, nodes, last] = await Promise.all([
+      listRendering(pool()),
+      listNodes(pool()),
+      row<{ seconds: number | null }>(pool(), "SELECT TIMESTAMPDIFF(MICROSECOND, MAX(ended_at), NOW(3)) / 1e6 + 0e0 AS seconds FROM attempt WHERE outcome = 'done'"),
+    ]);
+    const message: LiveMessage = {
+      type: "live",
+      rendering: rendering.map((r) => ({ ...r, progress: r.progress ?? 0, seconds: Math.round(r.seconds) })),
+      nodes: nodes.map((n): NodeView => ({
+        name: n.name,
+        state: n.stopped ? "stopped" : n.secondsSinceSeen > LEASE_SECONDS / 2 ? "away" : rendering.some((r) => r.node === n.name) ? "at-work" : "idle",
+      })),
+      lastFrameSeconds: last?.seconds == null ? null : Math.round(last.seconds),
+    };
+    const text = JSON.stringify(message);
+    if (text === this.#lastLive) return;
+    this.#lastLive = text;
+    this.#tell(message);
+  }
+}
+
+const shared = globalThis as unknown as { plainTallyLive?: Live };
+export const live = (): Live => (shared.plainTallyLive ??= new Live());

@@ -1,0 +1,152 @@
+/** Views of the data for the pages: what the store knows, packed as the contract says. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import type { FileColumns, FindingView, LogLine, RunView, SequenceChoice, SequenceView, ShotLine, ShotsView, ShotView } from "@/contract/api";
+import { setOf } from "@/core/frames/frame-set";
+import { estimateFinish } from "@/core/estimate/finish";
+import { packSet, packTally } from "@/core/tally/packed";
+import { pool } from "../db/pool";
+import { TallyError } from "../errors";
+import { insideFolder, projectFolder } from "../files/paths";
+import { readSceneOnDisk } from "../files/scene-files";
+import { closedFindings, type FindingRow } from "../store/findings";
+import type { FileRow } from "../store/frame-files";
+import { logOfRun, recentSeconds, runCounts, type RunRow, runsOfSequence } from "../store/runs";
+import { latestRevision, listProjects, listShots, listVersions, projectById, sequencesOfVersion, type SequenceRow, shotByCode } from "../store/shots";
+import { checkJobs } from "../work/check-jobs";
+import { folderOf } from "../work/folder-state";
+import { hasFiles, PASS } from "../work/save-plan";
+import { loadSequence } from "../work/tally";
+
+const PACE_FRAMES = 12;
+const RUNS_SHOWN = 20;
+const LOG_LINES = 200;
+
+async function viewRun(run: RunRow): Promise<RunView> {
+  const [counts, recent] = await Promise.all([runCounts(pool(), run.id), recentSeconds(pool(), run.id, PACE_FRAMES)]);
+  const left = counts.waiting + counts.leased;
+  const goesOn = run.state === "active" || run.state === "stopping";
+  const seconds = recent.map((r) => r.seconds);
+  const finish = goesOn ? estimateFinish({ left: run.state === "stopping" ? counts.leased : left, recentSeconds: seconds, lanes: counts.leased }) : null;
+  return {
+    id: run.id, state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes,
+    total: left + counts.done + counts.failed, done: counts.done, failed: counts.failed, left,
+    secondsAFrame: seconds.length === 0 ? null : seconds.reduce((a, b) => a + b, 0) / seconds.length,
+    likelyFinish: finish === null ? null : Date.now() + finish.secondsLeft * 1000,
+    createdAt: run.createdAt.getTime(), endedAt: run.endedAt?.getTime() ?? null,
+  };
+}
+
+/** The run that matters now: one that goes on, else the newest that was stopped with frames left. */
+async function runOnShow(sequenceId: number): Promise<RunView | null> {
+  const runs = await runsOfSequence(pool(), sequenceId, RUNS_SHOWN);
+  const run = runs.find((r) => r.state === "active" || r.state === "stopping") ?? (runs[0]?.state === "stopped" ? runs[0] : undefined);
+  return run === undefined ? null : viewRun(run);
+}
+
+const contentOf = (file: FileRow): string => file.content?.slice(0, 16) ?? "";
+
+/** The good picture nearest the middle stands for the shot. */
+function posterOf(sequenceId: number, files: readonly FileRow[]): ShotLine["poster"] {
+  const good = files.filter((f) => f.verdict === "good");
+  const file = good[Math.floor(good.length * 0.6)];
+  return file === undefined ? null : { sequenceId, frame: file.frame, content: contentOf(file) };
+}
+
+async function requireProject() {
+  const [project] = await listProjects(pool());
+  if (project === undefined) throw new TallyError("project-unknown", "There is no project yet.");
+  return project;
+}
+
+/** The newest version's sequence of the plan's camera. */
+async function currentSequence(shotId: number): Promise<SequenceRow | null> {
+  for (const version of (await listVersions(pool(), shotId)).filter((v) => v.status !== "retired").reverse()) {
+    const revision = await latestRevision(pool(), version.id);
+    const found = (await sequencesOfVersion(pool(), version.id)).find((s) => s.camera === revision?.plan.camera && s.pass === PASS);
+    if (found !== undefined) return found;
+  }
+  return null;
+}
+
+export async function viewShots(): Promise<ShotsView> {
+  const project = await requireProject();
+  const shots: ShotLine[] = [];
+  for (const shot of await listShots(pool(), project.id)) {
+    const sequence = await currentSequence(shot.id);
+    if (sequence === null) continue;
+    const [state, run] = await Promise.all([loadSequence(sequence.id), runOnShow(sequence.id)]);
+    shots.push({
+      code: shot.code, title: shot.title, first: shot.firstFrame, last: shot.lastFrame, version: sequence.version, camera: sequence.camera, pass: sequence.pass,
+      sequenceId: sequence.id, tally: packTally(state.tally), run, poster: posterOf(sequence.id, state.files),
+    });
+  }
+  return { project: { title: project.title, slug: project.slug, rate: project.rate }, shots };
+}
+
+async function sceneFiles(folder: string): Promise<string[]> {
+  const names = await fs.readdir(path.join(folder, "scenes")).catch(() => []);
+  return names.filter((n) => n.endsWith(".json")).sort().map((n) => `scenes/${n}`);
+}
+
+export async function viewShot(code: string, wanted: { readonly version: number | null; readonly camera: string | null }): Promise<ShotView> {
+  const shot = await shotByCode(pool(), code);
+  const project = shot === null ? null : await projectById(pool(), shot.projectId);
+  if (shot === null || project === null) throw new TallyError("shot-unknown", `There is no shot ${code}.`);
+  const rows: SequenceRow[] = [];
+  for (const version of await listVersions(pool(), shot.id)) rows.push(...(await sequencesOfVersion(pool(), version.id)));
+  const current = await currentSequence(shot.id);
+  const chosen = rows.find((s) => (wanted.version === null ? s.version === current?.version : s.version === wanted.version) && (wanted.camera === null ? s.id === current?.id || wanted.version !== null : s.camera === wanted.camera));
+  if (chosen === undefined) throw new TallyError("sequence-unknown", `${code} has no such version or camera.`);
+  const revision = await latestRevision(pool(), chosen.versionId);
+  const choice = (s: SequenceRow): SequenceChoice => ({ id: s.id, version: s.version, camera: s.camera, pass: s.pass });
+  return {
+    code: shot.code, title: shot.title, first: shot.firstFrame, last: shot.lastFrame, markers: shot.markers,
+    project: { title: project.title, slug: project.slug, rate: project.rate },
+    choices: rows.map(choice), sequence: choice(chosen), versionId: chosen.versionId, revision: revision!.number, plan: revision!.plan,
+    folder: folderOf(chosen), scenes: await sceneFiles(projectFolder(project)), hasFiles: await hasFiles(chosen.versionId),
+  };
+}
+
+const viewFinding = (f: FindingRow): FindingView => ({ id: f.id, frame: f.frame, source: f.source, code: f.code, text: f.text, state: f.state, createdAt: f.createdAt.getTime(), closedAt: f.closedAt?.getTime() ?? null });
+
+function columnsOf(files: readonly FileRow[]): FileColumns {
+  const nodes = [...new Set(files.flatMap((f) => (f.node === null ? [] : [f.node])))].sort();
+  return {
+    frames: packSet(setOf(files.map((f) => f.frame))),
+    seconds: files.map((f) => (f.seconds === null ? null : Math.round(f.seconds * 100) / 100)),
+    luminance: files.map((f) => (f.luminance === null ? null : Math.round(f.luminance * 1e4) / 1e4)),
+    node: files.map((f) => (f.node === null ? -1 : nodes.indexOf(f.node))),
+    nodes, content: files.map(contentOf), bytes: files.reduce((sum, f) => sum + f.bytes, 0),
+  };
+}
+
+async function asideOf(sequence: SequenceRow): Promise<SequenceView["aside"]> {
+  const folder = path.join(folderOf(sequence), "../../.tally/aside", sequence.camera, sequence.pass);
+  const names = await fs.readdir(folder).catch(() => []);
+  const sizes = await Promise.all(names.map(async (name) => (await fs.stat(path.join(folder, name)).catch(() => null))?.size ?? 0));
+  return { count: names.length, bytes: sizes.reduce((a, b) => a + b, 0) };
+}
+
+export async function viewSequence(id: number): Promise<SequenceView> {
+  const state = await loadSequence(id);
+  const [closed, runs, aside] = await Promise.all([closedFindings(pool(), id), runsOfSequence(pool(), id, RUNS_SHOWN), asideOf(state.sequence)]);
+  const job = checkJobs().get(id);
+  return {
+    id, tally: packTally(state.tally), files: columnsOf(state.files), findings: state.findings.map(viewFinding), closedFindings: closed.map(viewFinding),
+    runs: await Promise.all(runs.map(viewRun)), check: job === undefined ? null : { done: job.done, total: job.total }, aside,
+  };
+}
+
+export async function viewLog(runId: number): Promise<LogLine[]> {
+  return (await logOfRun(pool(), runId, LOG_LINES)).map((l) => ({ id: l.id, at: l.at.getTime(), node: l.node, frame: l.frame, level: l.level, text: l.text })).reverse();
+}
+
+/** Cameras of a scene file of the shot's project; a scene that is not whole is a told error. */
+export async function viewScene(code: string, scenePath: string): Promise<{ readonly cameras: readonly string[] }> {
+  const shot = await shotByCode(pool(), code);
+  const project = shot === null ? null : await projectById(pool(), shot.projectId);
+  if (project === null) throw new TallyError("shot-unknown", `There is no shot ${code}.`);
+  const { scene } = await readSceneOnDisk(await insideFolder(projectFolder(project), scenePath), PASS);
+  return { cameras: scene.cameras.map((c) => c.name) };
+}
