@@ -47,14 +47,21 @@ function hashSources(home, places) {
 /** @param {string} file @param {string} stamp */
 const isStamped = (file, stamp) => fs.existsSync(file) && fs.readFileSync(file, "utf8") === stamp;
 
+/** npm writes what it installed into node_modules once it is through; other platforms' optional packages are not in it. @param {string} home */
+function arePackagesInstalled(home) {
+  const hidden = path.join(home, "node_modules/.package-lock.json");
+  if (!fs.existsSync(hidden)) return false;
+  const read = (file) => JSON.parse(fs.readFileSync(file, "utf8")).packages;
+  const there = read(hidden);
+  return Object.entries(read(path.join(home, "package-lock.json"))).every(([place, wanted]) =>
+    place === "" || there[place]?.version === wanted.version || (there[place] === undefined && wanted.optional === true));
+}
+
 /** @param {string} home */
 export async function ensurePackages(home) {
-  const stampFile = path.join(home, "node_modules/.plain-tally-lock");
-  const stamp = hashFile(path.join(home, "package-lock.json"));
-  if (isStamped(stampFile, stamp)) return;
+  if (arePackagesInstalled(home)) return;
   step("Installing packages (npm ci)");
   await run("npm", ["ci", "--no-audit", "--no-fund"], { cwd: home });
-  fs.writeFileSync(stampFile, stamp);
 }
 
 /** Builds the command line and the pages; skipped when no source changed. @param {string} home */

@@ -9,6 +9,7 @@
  *
  * What would fall apart into more than MAX_RUNS runs is refused with FrameSetTooFragmented.
  */
+import { lastAtOrBelow } from "./search";
 import { RunBuilder } from "./run-builder";
 
 export interface Run {
@@ -78,20 +79,8 @@ export const isEqual = (a: FrameSet, b: FrameSet): boolean =>
 export const firstOf = (set: FrameSet): number | null => set.runs[0]?.first ?? null;
 export const lastOf = (set: FrameSet): number | null => set.runs.at(-1)?.last ?? null;
 
-/** Index of the run that could hold `frame`: the last one that starts at or before it, or -1. */
-function runIndexAt(set: FrameSet, frame: number): number {
-  let low = 0;
-  let high = set.runs.length;
-  while (low < high) {
-    const mid = (low + high) >> 1;
-    if (set.runs[mid]!.first <= frame) low = mid + 1;
-    else high = mid;
-  }
-  return low - 1;
-}
-
 export function has(set: FrameSet, frame: number): boolean {
-  const run = set.runs[runIndexAt(set, frame)];
+  const run = set.runs[lastAtOrBelow(set.runs.length, (i) => set.runs[i]!.first, frame)];
   return run !== undefined && frame <= run.last && (frame - run.first) % run.step === 0;
 }
 

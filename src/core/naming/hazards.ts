@@ -5,7 +5,7 @@
 import { type NamePattern, fileName, type NameValues } from "./pattern";
 
 export type NameHazard =
-  | { readonly code: "too-few-digits"; readonly digits: number; readonly needed: number; readonly mend: { readonly digits: number } }
+  | { readonly code: "too-few-digits"; readonly digits: number; readonly needed: number; /** A pattern with #### or %04d says its digits itself, so both are given. */ readonly mend: { readonly digits: number; readonly pattern: string } }
   | { readonly code: "digit-before-number"; readonly mend: { readonly pattern: string } }
   | { readonly code: "forbidden-characters"; readonly characters: string; readonly mend: { readonly pattern: string } }
   | { readonly code: "name-too-long"; readonly length: number; readonly limit: number }
@@ -25,7 +25,7 @@ const FRAME_TOKEN = /\{frame\}|#+|%0?\d*d/;
 export function nameHazards(source: string, pattern: NamePattern, values: NameValues, extension: string, first: number, last: number): NameHazard[] {
   const hazards: NameHazard[] = [];
   const needed = Math.max(String(Math.abs(first)).length, String(Math.abs(last)).length);
-  if (pattern.digits < needed) hazards.push({ code: "too-few-digits", digits: pattern.digits, needed, mend: { digits: needed } });
+  if (pattern.digits < needed) hazards.push({ code: "too-few-digits", digits: pattern.digits, needed, mend: { digits: needed, pattern: source.replace(/#+|%0?\d*d/, "#".repeat(needed)) } });
   const frameAt = pattern.parts.findIndex((part) => part.kind === "token" && part.token === "frame");
   const before = pattern.parts.slice(0, frameAt).map((part) => (part.kind === "text" ? part.text : part.token === "frame" ? "" : values[part.token])).join("");
   if (/\d$/.test(before)) hazards.push({ code: "digit-before-number", mend: { pattern: source.replace(FRAME_TOKEN, (token) => `.${token}`) } });

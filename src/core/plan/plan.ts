@@ -51,7 +51,7 @@ export function readPlan(plan: Plan): { readonly ok: true; readonly value: ReadP
   const faults: PlanFault[] = [];
   for (const [field, limit, label] of NUMBERS) {
     const value = plan[field];
-    if (!Number.isInteger(value) || value < 1 || value > limit) faults.push({ field, code: `plan-${field}`, message: `${label} must be a whole number from 1 to ${limit.toLocaleString("en")}; it is ${value}.` });
+    if (!Number.isInteger(value) || value < 1 || value > limit) faults.push({ field, code: `plan-${field}`, message: `${label} must be a whole number from 1 to ${limit.toLocaleString("en")}; it is ${Number.isNaN(value) ? "blank" : value}.` });
   }
   if (plan.scene.trim() === "") faults.push({ field: "scene", code: "plan-scene", message: "Choose a scene file." });
   if (plan.camera.trim() === "") faults.push({ field: "camera", code: "plan-camera", message: "Choose a camera." });

@@ -36,6 +36,10 @@ export function phraseNames({ tally, markers, nodes }: NameSources): NameResolve
   };
 }
 
+/** Frames of named stretches. They are half-open, so that neighbours share no frame. */
+export const markerSets = (markers: readonly { readonly name: string; readonly first: number; readonly end: number }[]): Record<string, FrameSet> =>
+  Object.fromEntries(markers.map((m) => [m.name, rangeSet(m.first, m.end - 1)]));
+
 /** The member halfway: of an even number the earlier of the two. */
 export const middleFrame = (set: FrameSet): number | null => memberAt(set, Math.floor((set.count - 1) / 2));
 

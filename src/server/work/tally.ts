@@ -1,9 +1,9 @@
 /** Facts of a sequence from the database, and the tally derived from them. The counts shown anywhere come through here. */
-import { EMPTY, type FrameSet, rangeSet, setOf } from "@/core/frames/frame-set";
+import { EMPTY, type FrameSet, setOf } from "@/core/frames/frame-set";
 import { type NameResolver } from "@/core/frames/phrase";
 import { fingerprintsOf } from "@/core/plan/fingerprint";
 import { type ReadPlan, readPlan } from "@/core/plan/plan";
-import { phraseNames } from "@/core/tally/names";
+import { markerSets, phraseNames } from "@/core/tally/names";
 import { deriveTally, type Tally } from "@/core/tally/tally";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
@@ -74,8 +74,6 @@ export async function loadSequence(id: number): Promise<SequenceState> {
   });
   return { sequence, revision, read, tally, files, findings };
 }
-
-export const markerSets = (markers: readonly Marker[]): Record<string, FrameSet> => Object.fromEntries(markers.map((m) => [m.name, rangeSet(m.first, m.end - 1)]));
 
 /** Frames whose file each node made, for every node that made any. */
 export function framesByNode(files: readonly FileRow[]): Record<string, FrameSet> {

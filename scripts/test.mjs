@@ -1,0 +1,85 @@
+// npm test: sets the machine up, then runs unit tests, integration tests on a private MariaDB, and the story in a real browser.
+// `npm test -- unit integration e2e` runs only the suites named. The last line sums what ran; a suite that ran no test fails.
+import fs from "node:fs";
+import path from "node:path";
+import { spawn } from "node:child_process";
+import { CHROMIUM, ensureBuild, ensurePackages, ensurePrograms, MARIADB, requireNode } from "./lib/prepare.mjs";
+import { step, Stop } from "./lib/steps.mjs";
+
+const home = path.dirname(import.meta.dirname);
+const results = path.join(home, "var/test");
+
+/** Runs a program with its output shown. @returns {Promise<number>} exit code */
+const show = (args, env) => new Promise((resolve, reject) => {
+  const child = spawn(process.execPath, args, { cwd: home, env: { ...process.env, PLAIN_TALLY_HOME: home, ...env }, stdio: "inherit" });
+  child.on("error", reject);
+  child.on("exit", (code) => resolve(code ?? 1));
+});
+
+/** @typedef {{ passed: number, failed: number }} Counts */
+
+/** @param {string} project @param {Record<string, string>} env @returns {Promise<Counts>} */
+async function jest(project, env = {}) {
+  const file = path.join(results, `${project}.json`);
+  const code = await show(["node_modules/jest/bin/jest.js", "--selectProjects", project, "--json", `--outputFile=${file}`], env);
+  const { numPassedTests: passed, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(fs.readFileSync(file, "utf8"));
+  return { passed, failed: Math.max(numFailedTests + numRuntimeErrorTestSuites, code === 0 ? 0 : 1) };
+}
+
+/** @param {Record<string, string>} env @returns {Promise<Counts>} */
+async function playwright(env) {
+  const file = path.join(results, "e2e.json");
+  const code = await show(["node_modules/@playwright/test/cli.js", "test"], { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: file });
+  const { stats, errors } = JSON.parse(fs.readFileSync(file, "utf8"));
+  return { passed: stats.expected, failed: Math.max(stats.unexpected + stats.flaky + errors.length, code === 0 ? 0 : 1) };
+}
+
+async function main() {
+  const suites = ["unit", "integration", "e2e"];
+  const named = process.argv.slice(2);
+  for (const name of named) if (!suites.includes(name)) throw new Stop(`There is no suite "${name}"; there are ${suites.join(", ")}.`);
+  const wanted = named.length > 0 ? named : suites;
+  requireNode();
+  const needsMachine = wanted.some((name) => name !== "unit");
+  if (needsMachine) await ensurePrograms([...MARIADB, ...CHROMIUM]);
+  await ensurePackages(home);
+  if (needsMachine) await ensureBuild(home);
+  fs.rmSync(results, { recursive: true, force: true });
+  fs.mkdirSync(results, { recursive: true });
+  /** @type {Record<string, Counts>} */
+  const counts = {};
+  let database = null;
+  try {
+    if (wanted.includes("unit")) {
+      step("Unit tests");
+      counts.unit = await jest("unit");
+    }
+    if (needsMachine) {
+      const { startMariadb } = await import("./lib/mariadb.mjs");
+      database = await startMariadb(path.join(results, "mariadb"));
+      const env = { PLAIN_TALLY_TEST_DATABASE: database.url };
+      if (wanted.includes("integration")) {
+        step("Integration tests on a private MariaDB");
+        counts.integration = await jest("integration", env);
+      }
+      if (wanted.includes("e2e")) {
+        step("The story in a real browser");
+        counts.e2e = await playwright(env);
+      }
+    }
+  } finally {
+    await database?.stop();
+  }
+  for (const [name, c] of Object.entries(counts)) {
+    if (c.passed + c.failed === 0) c.failed = 1;
+    step(`${name}: ${c.passed} passed, ${c.failed} failed`);
+  }
+  const sum = (key) => Object.values(counts).reduce((total, c) => total + c[key], 0);
+  process.stdout.write(`${sum("passed")} passed, ${sum("failed")} failed\n`);
+  process.exitCode = sum("failed") === 0 ? 0 : 1;
+}
+
+main().catch((error) => {
+  process.stderr.write(`\n${error instanceof Stop ? error.message : error.stack}\n`);
+  process.exitCode = 1;
+});

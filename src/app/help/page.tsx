@@ -1,0 +1,5 @@
+import { HelpPage } from "@/ui/help/help-page";
+
+export default function Page() {
+  return <HelpPage />;
+}

@@ -1,0 +1,230 @@
+"use client";
+/**
+ * The tally band: every frame one stroke, drawn on one canvas, with a DOM grid behind it. It shows
+ * and moves selection and focus; what is selected belongs to the page around it.
+ */
+import { Box, Button, Flex, HStack } from "@chakra-ui/react";
+import { useEffect, useId, useMemo, useRef, useState, useSyncExternalStore } from "react";
+import type { ShotView } from "@/contract/api";
+import type { FrameSet } from "@/core/frames/frame-set";
+import type { Tally } from "@/core/tally/tally";
+import type { FilesByFrame } from "../live/files-by-frame";
+import { liveState, subscribeLive } from "../live/live-store";
+import { Tip } from "../theme/tip";
+import { activityAt, makeBandData, resultAt } from "./band-data";
+import { BandGrid, cellId } from "./band-grid";
+import { drawLine, drawStrokes, drawWindowMark } from "./draw";
+import { drawLanes, LANE_NAMES, laneFigures, type LaneName } from "./lanes";
+import { type BandWindow, clampWindow, firstWindow, LANE, layoutBand, OVERVIEW_LINE, positionAt, windowAround, zoomWindow } from "./layout";
+import { type Mark, paint } from "./marks";
+import { type Gesture, gestureOf, pick } from "./selection";
+import { useCanvas } from "./use-canvas";
+import { useKept } from "./use-kept";
+
+export interface BandProps {
+  readonly sequenceId: number;
+  readonly tally: Tally;
+  readonly files: FilesByFrame;
+  readonly markers: ShotView["markers"];
+  readonly selection: FrameSet;
+  readonly focus: number | null;
+  readonly onSelect: (selection: FrameSet) => void;
+  readonly onFocus: (frame: number) => void;
+  readonly onLook: (frame: number) => void;
+  /** Without lanes it is the scrubber of the viewer. */
+  readonly withLanes?: boolean;
+}
+
+const GUTTER = 112;
+const ZOOM_STEP = 1.4;
+/** Wheel pixels that move the window by its own width. */
+const WHEEL_PAGE = 800;
+const WIDE_STEP = 10;
+
+interface Drag {
+  readonly gesture: Gesture;
+  readonly from: number;
+  readonly before: FrameSet;
+}
+
+const isWindow = (value: unknown): value is BandWindow => typeof value === "object" && value !== null && Number.isFinite((value as BandWindow).start) && Number.isFinite((value as BandWindow).count);
+const isLanes = (value: unknown): value is LaneName[] => Array.isArray(value) && value.every((name) => LANE_NAMES.includes(name as LaneName));
+const USUAL_LANES: LaneName[] = ["seconds", "brightness", "made by"];
+
+export function Band({ sequenceId, tally, files, markers, selection, focus, onSelect, onFocus, onLook, withLanes = true }: BandProps) {
+  const id = useId();
+  const data = useMemo(() => makeBandData(tally), [tally]);
+  const lanesOf = useMemo(() => ({ files, markers }), [files, markers]);
+  const total = data.index.count;
+  const [kept, setWindow] = useKept<BandWindow>(`band-window-${sequenceId}`, isWindow, firstWindow(total));
+  const [openLanes, setOpenLanes] = useKept<LaneName[]>("band-lanes", isLanes, USUAL_LANES);
+  const window = clampWindow(kept, total);
+  const lanes = withLanes ? LANE_NAMES.filter((name) => openLanes.includes(name) && (name !== "markers" || markers.length > 0)) : [];
+  const foldedLanes = withLanes ? LANE_NAMES.filter((name) => !openLanes.includes(name) && (name !== "markers" || markers.length > 0)) : [];
+  const { height, hasOverview, lanesTop, strokeTop } = layoutBand(1000, window, total, lanes.length);
+  const drag = useRef<Drag | null>(null);
+  const anchor = useRef<number | null>(null);
+  const overview = useRef<{ readonly key: object; readonly width: number; readonly marks: readonly Mark[] } | null>(null);
+  const surface = useRef<HTMLDivElement>(null);
+  const [isOnOverview, setOnOverview] = useState(false);
+
+  const { ref, width, repaint } = useCanvas(height, (canvas, palette, wide) => {
+    const layout = layoutBand(wide, window, total, lanes.length);
+    const progress = new Map(liveState().rendering.filter((r) => r.sequenceId === sequenceId).map((r) => [r.frame, r.progress]));
+    if (hasOverview) {
+      if (overview.current?.key !== data || overview.current.width !== wide) overview.current = { key: data, width: wide, marks: drawLine(data, wide, OVERVIEW_LINE) };
+      paint(canvas, overview.current.marks, palette);
+      paint(canvas, drawWindowMark(layout, total), palette);
+    }
+    paint(canvas, drawStrokes({ data, layout, selection, focus, progress }), palette);
+    paint(canvas, drawLanes(lanes, lanesOf, data, layout), palette);
+  });
+  // Progress is painted straight from the live state, without a render of React.
+  useEffect(() => subscribeLive(repaint), [repaint]);
+
+  const layout = layoutBand(width || 1000, window, total, lanes.length);
+  const frameAtX = (clientX: number): number | null => {
+    const box = ref.current?.getBoundingClientRect();
+    return box === undefined || total === 0 ? null : data.index.frameAt(positionAt(layout, clientX - box.left));
+  };
+  const moveFocus = (position: number): void => {
+    const frame = data.index.frameAt(Math.max(0, Math.min(total - 1, position)));
+    if (frame === null) return;
+    onFocus(frame);
+    setWindow(windowAround(window, data.index.positionOf(frame)!, total));
+  };
+  const apply = (gesture: Gesture, before: FrameSet, from: number, to: number): void => {
+    const picked = pick(data.index.set, before, anchor.current, gesture, from, to);
+    anchor.current = picked.anchor;
+    onSelect(picked.selection);
+    onFocus(to);
+  };
+
+  // React's wheel listener is passive; this one keeps the page from scrolling under the band.
+  const onWheel = useRef<(event: WheelEvent) => void>(() => undefined);
+  onWheel.current = (event) => {
+    if (!hasOverview) return;
+    event.preventDefault();
+    const box = ref.current!.getBoundingClientRect();
+    const overOverview = event.clientY - box.top < OVERVIEW_LINE;
+    if (event.ctrlKey || event.metaKey || overOverview) {
+      const about = overOverview ? window.start + window.count / 2 : positionAt(layout, event.clientX - box.left);
+      setWindow(zoomWindow(window, event.deltaY > 0 ? ZOOM_STEP : 1 / ZOOM_STEP, about, total));
+    } else {
+      const by = Math.abs(event.deltaX) > Math.abs(event.deltaY) ? event.deltaX : event.deltaY;
+      setWindow(clampWindow({ ...window, start: window.start + Math.sign(by) * Math.max(1, Math.round((Math.abs(by) / WHEEL_PAGE) * window.count)) }, total));
+    }
+  };
+  useEffect(() => {
+    const element = surface.current;
+    const listener = (event: WheelEvent): void => onWheel.current(event);
+    element?.addEventListener("wheel", listener, { passive: false });
+    return () => element?.removeEventListener("wheel", listener);
+  }, []);
+
+  const showOverviewAt = (clientX: number): void => {
+    const box = ref.current!.getBoundingClientRect();
+    setWindow(clampWindow({ ...window, start: ((clientX - box.left) / box.width) * total - window.count / 2 }, total));
+  };
+  const onPointerDown = (event: React.PointerEvent): void => {
+    if (event.button !== 0 || total === 0) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const box = ref.current!.getBoundingClientRect();
+    if (hasOverview && event.clientY - box.top < OVERVIEW_LINE + 4) {
+      setOnOverview(true);
+      showOverviewAt(event.clientX);
+      return;
+    }
+    const from = frameAtX(event.clientX);
+    if (from === null) return;
+    drag.current = { gesture: gestureOf(event), from, before: selection };
+    apply(drag.current.gesture, selection, from, from);
+  };
+  const onPointerMove = (event: React.PointerEvent): void => {
+    if (isOnOverview) return showOverviewAt(event.clientX);
+    const frame = drag.current === null ? null : frameAtX(event.clientX);
+    if (frame !== null) apply(drag.current!.gesture, drag.current!.before, drag.current!.from, frame);
+  };
+  const onPointerUp = (): void => {
+    drag.current = null;
+    setOnOverview(false);
+  };
+
+  const at = focus === null ? null : data.index.positionOf(focus);
+  const onKeyDown = (event: React.KeyboardEvent): void => {
+    const here = at ?? window.start;
+    const step = event.shiftKey ? WIDE_STEP : 1;
+    const action: Record<string, () => void> = {
+      ArrowLeft: () => moveFocus(at === null ? here : here - step),
+      ArrowRight: () => moveFocus(at === null ? here : here + step),
+      Home: () => moveFocus(0),
+      End: () => moveFocus(total - 1),
+      Enter: () => focus !== null && apply(gestureOf(event), selection, focus, focus),
+      "+": () => setWindow(zoomWindow(window, 1 / ZOOM_STEP, here, total)),
+      "-": () => setWindow(zoomWindow(window, ZOOM_STEP, here, total)),
+    };
+    const act = action[event.key];
+    if (act === undefined) return;
+    event.preventDefault();
+    act();
+  };
+
+  return (
+    <Flex gap="3" align="stretch">
+      <Box
+        ref={surface} flex="1" minW="0" position="relative" tabIndex={0} role="grid" aria-label="Tally band" aria-colcount={total} aria-multiselectable
+        {...(focus !== null && at !== null ? { "aria-activedescendant": cellId(id, focus) } : {})}
+        cursor="crosshair" userSelect="none" touchAction="none" outlineOffset="4px"
+        onPointerDown={onPointerDown} onPointerMove={onPointerMove} onPointerUp={onPointerUp} onPointerCancel={onPointerUp} onKeyDown={onKeyDown}
+        onDoubleClick={(event) => {
+          const frame = frameAtX(event.clientX);
+          if (frame !== null) onLook(frame);
+        }}
+      >
+        <canvas ref={ref} aria-hidden style={{ width: "100%", height, display: "block" }} />
+        <BandGrid id={id} data={data} window={window} selection={selection} />
+      </Box>
+      <Box w={`${GUTTER}px`} position="relative" flexShrink={0} fontSize="xs" color="softInk" lineHeight="1.15">
+        {hasOverview && (
+          <HStack gap="1" position="absolute" top="-2px">
+            <Tip text="Show fewer frames, larger (+)"><Button size="2xs" variant="outline" aria-label="Zoom in" onClick={() => setWindow(zoomWindow(window, 1 / ZOOM_STEP, window.start + window.count / 2, total))}>+</Button></Tip>
+            <Tip text="Show more frames, smaller (-)"><Button size="2xs" variant="outline" aria-label="Zoom out" onClick={() => setWindow(zoomWindow(window, ZOOM_STEP, window.start + window.count / 2, total))}>−</Button></Tip>
+          </HStack>
+        )}
+        <Box position="absolute" top={`${strokeTop + 14}px`}>
+          <FocusNote frame={focus} note={at === null ? null : `${resultAt(data, at)}${activityAt(data, at) === "idle" ? "" : `, ${activityAt(data, at)}`}`} sequenceId={sequenceId} />
+        </Box>
+        {lanes.map((name, i) => (
+          <Tip key={name} text={`Fold the lane "${name}"`}>
+            <Box asChild position="absolute" top={`${lanesTop + i * LANE}px`} w="full" textAlign="left" cursor="pointer" _hover={{ color: "petrol" }}>
+              <button type="button" onClick={() => setOpenLanes(openLanes.filter((lane) => lane !== name))}>
+                {name}
+                <Box className="figures" fontSize="12px">{laneFigures(name, lanesOf)}</Box>
+              </button>
+            </Box>
+          </Tip>
+        ))}
+        {foldedLanes.length > 0 && (
+          <HStack position="absolute" top={`${lanesTop - 22}px`} gap="2">
+            {foldedLanes.map((name) => <Button key={name} size="xs" variant="plain" px="0" fontSize="12px" onClick={() => setOpenLanes([...openLanes, name])}>+ {name}</Button>)}
+          </HStack>
+        )}
+      </Box>
+    </Flex>
+  );
+}
+
+/** The frame under the focus in words, with its progress while it renders. */
+function FocusNote({ frame, note, sequenceId }: { readonly frame: number | null; readonly note: string | null; readonly sequenceId: number }) {
+  const percent = useSyncExternalStore(subscribeLive, () => {
+    const found = liveState().rendering.find((r) => r.sequenceId === sequenceId && r.frame === frame);
+    return found === undefined ? null : Math.round(found.progress * 100);
+  }, () => null);
+  if (frame === null || note === null) return null;
+  return (
+    <>
+      <Box fontFamily="mono" color="ink">{frame}</Box>
+      <Box>{note}{percent === null ? "" : ` ${percent} %`}</Box>
+    </>
+  );
+}

@@ -1,0 +1,110 @@
+/** Lanes beneath the strokes: measures as thin lines, who made each frame as letters, markers as names. */
+import type { FileColumns, ShotView } from "@/contract/api";
+import type { FilesByFrame } from "../live/files-by-frame";
+import { duration } from "../words";
+import type { BandData } from "./band-data";
+import { type BandLayout, LANE, strokeX } from "./layout";
+import type { Mark } from "./marks";
+
+export const LANE_NAMES = ["seconds", "brightness", "made by", "markers"] as const;
+export type LaneName = (typeof LANE_NAMES)[number];
+
+export interface LaneSource {
+  readonly files: FilesByFrame;
+  readonly markers: ShotView["markers"];
+}
+
+const columnOf = (lane: LaneName, files: FileColumns): readonly (number | null)[] | null => (lane === "seconds" ? files.seconds : lane === "brightness" ? files.luminance : null);
+
+/** Least and greatest value of a measure over the whole sequence, or null without any. */
+function rangeOf(values: readonly (number | null)[]): readonly [number, number] | null {
+  let low = Infinity;
+  let high = -Infinity;
+  for (const value of values) {
+    if (value === null) continue;
+    if (value < low) low = value;
+    if (value > high) high = value;
+  }
+  return low === Infinity ? null : [low, high];
+}
+
+/** The figures at the end of a lane, with their unit. */
+export function laneFigures(lane: LaneName, { files }: LaneSource): string {
+  const values = columnOf(lane, files.columns);
+  if (values === null) return "";
+  const range = rangeOf(values);
+  if (range === null) return "no figures yet";
+  return lane === "seconds" ? `${duration(range[0])} to ${duration(range[1])}` : `${range[0].toFixed(2)} to ${range[1].toFixed(2)}`;
+}
+
+/** Letters for nodes: the first of the name, and where two share it the first that tells them apart. */
+export function nodeLetters(nodes: readonly string[]): readonly string[] {
+  const taken = new Set<string>();
+  return nodes.map((node) => {
+    const letter = [...node.replace(/[^a-z0-9]/gi, "")].find((c) => !taken.has(c.toLowerCase()))?.toLowerCase() ?? "?";
+    taken.add(letter);
+    return letter;
+  });
+}
+
+function drawMeasure(marks: Mark[], values: readonly (number | null)[], source: LaneSource, data: BandData, layout: BandLayout, top: number): void {
+  const range = rangeOf(values);
+  if (range === null) return;
+  const [low, high] = range;
+  const span = high - low || 1;
+  let points: number[] = [];
+  const flush = (): void => {
+    if (points.length === 2) marks.push({ kind: "dot", ink: "softInk", x: points[0]!, y: points[1]!, r: 1.2 });
+    else if (points.length > 2) marks.push({ kind: "curve", ink: "softInk", points, width: 1.2 });
+    points = [];
+  };
+  for (let i = 0; i < layout.window.count; i++) {
+    const position = layout.window.start + i;
+    const file = source.files.index.positionOf(data.index.frameAt(position) ?? NaN);
+    const value = file === null ? null : (values[file] ?? null);
+    if (value === null) flush();
+    else points.push(strokeX(layout, position), top + 4 + (1 - (value - low) / span) * (LANE - 10));
+  }
+  flush();
+}
+
+/** A letter where the maker changes and a faint line while it stays. */
+function drawMakers(marks: Mark[], source: LaneSource, data: BandData, layout: BandLayout, top: number): void {
+  const letters = nodeLetters(source.files.columns.nodes);
+  let shown = -2;
+  for (let i = 0; i < layout.window.count; i++) {
+    const position = layout.window.start + i;
+    const file = source.files.index.positionOf(data.index.frameAt(position) ?? NaN);
+    const node = file === null ? -2 : source.files.columns.node[file]!;
+    const x = strokeX(layout, position);
+    if (node !== shown && node >= 0) marks.push({ kind: "text", ink: "softInk", x, y: top + 15, text: letters[node]!, align: "center" });
+    else if (node >= 0) marks.push({ kind: "box", ink: "rule", x: x - layout.pitch * 0.3, y: top + 11, w: layout.pitch * 0.6, h: 1.5 });
+    shown = node;
+  }
+}
+
+function drawMarkers(marks: Mark[], source: LaneSource, data: BandData, layout: BandLayout, top: number): void {
+  const { start, count } = layout.window;
+  for (const marker of source.markers) {
+    const from = data.index.nearestPosition(marker.first);
+    const to = data.index.nearestPosition(marker.end - 1);
+    if (from === null || to === null || to < start || from >= start + count) continue;
+    const left = strokeX(layout, Math.max(from, start)) - layout.pitch * 0.4;
+    const right = strokeX(layout, Math.min(to, start + count - 1)) + layout.pitch * 0.4;
+    marks.push({ kind: "box", ink: "softInk", x: left, y: top + 4, w: right - left, h: 1 });
+    marks.push({ kind: "box", ink: "softInk", x: left, y: top + 4, w: 1, h: 5 });
+    marks.push({ kind: "text", ink: "softInk", x: left + 4, y: top + 18, text: marker.name, align: "left" });
+  }
+}
+
+export function drawLanes(lanes: readonly LaneName[], source: LaneSource, data: BandData, layout: BandLayout): Mark[] {
+  const marks: Mark[] = [];
+  lanes.forEach((lane, i) => {
+    const top = layout.lanesTop + i * LANE;
+    const values = columnOf(lane, source.files.columns);
+    if (values !== null) drawMeasure(marks, values, source, data, layout, top);
+    else if (lane === "made by") drawMakers(marks, source, data, layout, top);
+    else drawMarkers(marks, source, data, layout, top);
+  });
+  return marks;
+}

@@ -1,0 +1,41 @@
+"use client";
+/** Rejecting frames by hand: the reason in one line, then they are on the patch list. */
+import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import type { FrameSet } from "@/core/frames/frame-set";
+import { formatPhrase } from "@/core/frames/phrase";
+import { messageOf, post } from "../live/api";
+import { Refusal } from "../page/states";
+import { count } from "../words";
+
+const LONGEST_REASON = 500;
+
+export function FlagForm({ sequenceId, frames, onDone }: { readonly sequenceId: number; readonly frames: FrameSet; readonly onDone: () => void }) {
+  const [reason, setReason] = useState("");
+  const flag = useMutation({ mutationFn: () => post<{ flagged: string }>(`/api/sequences/${sequenceId}/flags`, { phrase: formatPhrase(frames), reason }), onSuccess: onDone });
+  const isBlank = reason.trim() === "";
+  return (
+    <Box asChild mt="2">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (!isBlank) flag.mutate();
+        }}
+      >
+        <Flex gap="3" align="center">
+          <Text>Flag {frames.count === 1 ? `frame ${formatPhrase(frames)}` : `these ${count(frames.count)} frames`} because</Text>
+          <Input autoFocus size="sm" w="360px" bg="sheet" color="ink" aria-label="Reason" maxLength={LONGEST_REASON} value={reason} onChange={(event) => setReason(event.target.value)}
+            onKeyDown={(event) => {
+              if (event.key !== "Escape") return;
+              event.stopPropagation();
+              onDone();
+            }} />
+          <Button type="submit" size="xs" disabled={isBlank || frames.count === 0} loading={flag.isPending}>Flag</Button>
+          <Button size="xs" variant="plain" onClick={onDone}>Leave it</Button>
+        </Flex>
+        {flag.error !== null && <Refusal>{messageOf(flag.error)}</Refusal>}
+      </form>
+    </Box>
+  );
+}

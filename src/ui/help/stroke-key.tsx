@@ -1,0 +1,55 @@
+"use client";
+/** The key to the band: each result and activity as it is drawn there, with its meaning. */
+import { Grid, Text } from "@chakra-ui/react";
+import { Fragment, useMemo } from "react";
+import { EMPTY, setOf } from "@/core/frames/frame-set";
+import { deriveTally, type Facts, NO_FACTS } from "@/core/tally/tally";
+import { makeBandData } from "../band/band-data";
+import { drawStrokes } from "../band/draw";
+import { layoutBand } from "../band/layout";
+import { paint } from "../band/marks";
+import { useCanvas } from "../band/use-canvas";
+
+const one = setOf([1]);
+const file = { asked: one, files: one };
+
+const MEANINGS: readonly (readonly [string, Partial<Facts>, string])[] = [
+  ["good", file, "the file is whole and fits the plan"],
+  ["missing", { asked: one }, "there is no file"],
+  ["partial", { asked: one, checkpointed: one }, "no file, but a part of the samples is kept"],
+  ["failed", { asked: one, lastAttemptFailed: one }, "no file, and the last attempt ended in an error"],
+  ["flagged", { ...file, rejected: one }, "a check, a node or a person rejects the file"],
+  ["stale", { ...file, otherLook: one }, "whole, but made with another scene or setting"],
+  ["unchecked", { ...file, unlooked: one }, "a file that nothing has looked at yet"],
+  ["extra", { files: one }, "a file that the plan does not ask for"],
+  ["waiting", { asked: one, waiting: one }, "in the queue of a run"],
+  ["rendering", { ...file, rendering: one }, "being rendered; the second stroke grows"],
+  ["checking", { ...file, checking: one }, "its file is about to be read"],
+];
+
+export function StrokeKey() {
+  return (
+    <Grid templateColumns="28px 90px 1fr" rowGap="1" columnGap="3" alignItems="center">
+      {MEANINGS.map(([name, facts, meaning]) => (
+        <Fragment key={name}>
+          <Stroke facts={facts} />
+          <Text fontFamily="mono">{name}</Text>
+          <Text color="softInk">{meaning}</Text>
+        </Fragment>
+      ))}
+    </Grid>
+  );
+}
+
+const WIDTH = 24;
+const HEIGHT = 32;
+
+function Stroke({ facts }: { readonly facts: Partial<Facts> }) {
+  const data = useMemo(() => makeBandData(deriveTally({ ...NO_FACTS, ...facts })), [facts]);
+  const { ref } = useCanvas(HEIGHT, (canvas, palette) => {
+    const layout = layoutBand(WIDTH, { start: 0, count: 1 }, 1, 0);
+    canvas.scale(1, HEIGHT / (layout.base + 12));
+    paint(canvas, drawStrokes({ data, layout, selection: EMPTY, focus: null, progress: new Map([[1, 0.6]]) }).filter((mark) => mark.kind !== "text"), palette);
+  });
+  return <canvas ref={ref} aria-hidden style={{ width: WIDTH, height: HEIGHT }} />;
+}

@@ -1,0 +1,36 @@
+/** Calls to the server: JSON in, typed data out; an error that was told arrives as ApiFailure. */
+import type { ApiError } from "@/contract/api";
+
+export class ApiFailure extends Error implements ApiError {
+  readonly code: string;
+  readonly faults: ApiError["faults"];
+  constructor({ code, message, faults }: ApiError) {
+    super(message);
+    this.name = "ApiFailure";
+    this.code = code;
+    this.faults = faults;
+  }
+}
+
+const UNREACHABLE: ApiError = { code: "server-away", message: "The server does not answer. Nothing is lost; this page goes on by itself when it is back.", faults: [] };
+
+async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(path, { method, ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { "content-type": "application/json" } }) });
+  } catch {
+    throw new ApiFailure(UNREACHABLE);
+  }
+  const answer = (await response.json().catch(() => null)) as { error?: ApiError } | null;
+  if (!response.ok) throw new ApiFailure(answer?.error ?? { ...UNREACHABLE, message: `The server answered ${response.status} and gave no reason.` });
+  return answer as T;
+}
+
+export const get = <T>(path: string): Promise<T> => call<T>("GET", path);
+export const post = <T>(path: string, body: unknown = {}): Promise<T> => call<T>("POST", path, body);
+export const remove = <T>(path: string, body?: unknown): Promise<T> => call<T>("DELETE", path, body);
+
+/** Address of a frame's picture; it carries the content, so that a patched frame is never shown from an old copy. */
+export const pictureUrl = (sequenceId: number, frame: number, content: string): string => `/api/sequences/${sequenceId}/frames/${frame}?c=${content}`;
+
+export const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

@@ -1,0 +1,35 @@
+/** The files of a sequence as they travel (by column), asked frame by frame. */
+import type { FileColumns } from "@/contract/api";
+import { FrameIndex } from "@/core/frames/frame-index";
+import { type FrameSet, setOf } from "@/core/frames/frame-set";
+import { unpackSet } from "@/core/tally/packed";
+
+export interface FileOfFrame {
+  readonly seconds: number | null;
+  readonly node: string | null;
+  /** Empty until the file was looked at. */
+  readonly content: string;
+}
+
+export class FilesByFrame {
+  readonly columns: FileColumns;
+  readonly index: FrameIndex;
+
+  constructor(columns: FileColumns) {
+    this.columns = columns;
+    this.index = new FrameIndex(unpackSet(columns.frames));
+  }
+
+  at(frame: number): FileOfFrame | null {
+    const i = this.index.positionOf(frame);
+    if (i === null) return null;
+    const { seconds, node, nodes, content } = this.columns;
+    return { seconds: seconds[i] ?? null, node: nodes[node[i]!] ?? null, content: content[i]! };
+  }
+
+  /** Frames whose file each node made. */
+  byNode(): Record<string, FrameSet> {
+    const { node, nodes } = this.columns;
+    return Object.fromEntries(nodes.map((name, k) => [name, setOf(node.flatMap((n, i) => (n === k ? [this.index.frameAt(i)!] : [])))]));
+  }
+}

@@ -1,0 +1,91 @@
+"use client";
+/**
+ * One stream of server-sent events for all tabs of a browser (HTTP/1.1 allows six connections): the
+ * tab that holds the lock listens and passes messages on; a hidden tab lets go. A tab that was away
+ * reloads what it shows.
+ */
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import type { LiveMessage } from "@/contract/api";
+import { queryKeys } from "./queries";
+import { setLive } from "./live-store";
+
+const NAME = "plain-tally-live";
+const SERVER_AWAY = "The server does not answer. Nothing is lost; this page goes on by itself when it is back.";
+
+type Passed = LiveMessage | { readonly type: "reconnected" };
+
+export function LiveConnection(): null {
+  const client = useQueryClient();
+  useEffect(() => {
+    const channel = new BroadcastChannel(NAME);
+    const reload = (): void => void client.invalidateQueries();
+    const receive = (message: Passed): void => {
+      switch (message.type) {
+        case "live":
+          setLive({ rendering: message.rendering, nodes: message.nodes, lastFrameSeconds: message.lastFrameSeconds, at: Date.now(), trouble: null });
+          break;
+        case "trouble":
+          setLive({ trouble: message.message });
+          break;
+        case "reconnected":
+          setLive({ trouble: null });
+          reload();
+          break;
+        case "changed":
+          if (message.sequences === null) reload();
+          else {
+            for (const id of message.sequences) void client.invalidateQueries({ queryKey: queryKeys.sequence(id) });
+            void client.invalidateQueries({ queryKey: queryKeys.shots });
+            void client.invalidateQueries({ queryKey: queryKeys.logs });
+          }
+      }
+    };
+    channel.onmessage = (event: MessageEvent<Passed>) => receive(event.data);
+    const tell = (message: Passed): void => {
+      receive(message);
+      channel.postMessage(message);
+    };
+
+    let stop: (() => void) | null = null;
+    /** Waits for its turn, then listens until `stop`. */
+    const listen = (): void => {
+      const ended = new AbortController();
+      stop = () => ended.abort();
+      const turn = (): Promise<void> =>
+        new Promise((resolve) => {
+          if (ended.signal.aborted) return resolve();
+          const source = new EventSource("/api/events");
+          source.onopen = () => tell({ type: "reconnected" });
+          source.onmessage = (event: MessageEvent<string>) => tell(JSON.parse(event.data) as LiveMessage);
+          source.onerror = () => tell({ type: "trouble", message: SERVER_AWAY });
+          ended.signal.addEventListener("abort", () => {
+            source.close();
+            resolve();
+          });
+        });
+      // Locks exist on loopback and secure pages only; elsewhere each tab listens for itself.
+      const done = "locks" in navigator ? navigator.locks.request(NAME, { signal: ended.signal }, turn) : turn();
+      done.catch((error: Error) => {
+        if (error.name !== "AbortError") throw error;
+      });
+    };
+    const onVisibility = (): void => {
+      if (document.hidden) {
+        stop?.();
+        stop = null;
+      } else if (stop === null) {
+        reload();
+        listen();
+      }
+    };
+    onVisibility();
+    document.addEventListener("visibilitychange", onVisibility);
+    return () => {
+      document.removeEventListener("visibilitychange", onVisibility);
+      stop?.();
+      channel.close();
+    };
+  }, [client]);
+  return null;
+}

@@ -1,0 +1,34 @@
+/**
+ * What changes from moment to moment (progress, nodes) outside React's state: the band paints it
+ * directly, components subscribe to the part they show.
+ */
+import { useSyncExternalStore } from "react";
+import type { NodeView, RenderingView } from "@/contract/api";
+
+export interface LiveState {
+  readonly rendering: readonly RenderingView[];
+  readonly nodes: readonly NodeView[];
+  readonly lastFrameSeconds: number | null;
+  /** When this state arrived, by the browser's clock; elapsed times count on from here. */
+  readonly at: number;
+  /** Why nothing arrives, or null while all is well. */
+  readonly trouble: string | null;
+}
+
+let state: LiveState = { rendering: [], nodes: [], lastFrameSeconds: null, at: 0, trouble: null };
+const listeners = new Set<() => void>();
+
+export const liveState = (): LiveState => state;
+
+export function setLive(change: Partial<LiveState>): void {
+  state = { ...state, ...change };
+  for (const listener of listeners) listener();
+}
+
+export function subscribeLive(listener: () => void): () => void {
+  listeners.add(listener);
+  return () => void listeners.delete(listener);
+}
+
+const SERVER_STATE = state;
+export const useLive = (): LiveState => useSyncExternalStore(subscribeLive, liveState, () => SERVER_STATE);

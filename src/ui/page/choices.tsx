@@ -1,0 +1,55 @@
+"use client";
+/** Choices in words: one of several, and which nodes. */
+import { Box, Checkbox, Flex, RadioGroup, Text } from "@chakra-ui/react";
+import type { ReactNode } from "react";
+import { useLive } from "../live/live-store";
+
+export interface Option<K extends string> {
+  readonly key: K;
+  readonly text: ReactNode;
+  /** At the end of the line, such as a count. */
+  readonly figure?: ReactNode;
+  readonly disabled?: boolean;
+}
+
+export function OneOf<K extends string>({ label, value, options, onChange }: { readonly label: string; readonly value: K; readonly options: readonly Option<K>[]; readonly onChange: (value: K) => void }) {
+  return (
+    <RadioGroup.Root size="sm" value={value} onValueChange={(details) => onChange(details.value as K)} aria-label={label} mb="3">
+      <Flex direction="column" gap="1.5">
+        {options.map((option) => (
+          <Flex key={option.key} justify="space-between" gap="4">
+            <RadioGroup.Item value={option.key} disabled={option.disabled}>
+              <RadioGroup.ItemHiddenInput />
+              <RadioGroup.ItemIndicator borderColor="ink" />
+              <RadioGroup.ItemText fontWeight="400">{option.text}</RadioGroup.ItemText>
+            </RadioGroup.Item>
+            {option.figure !== undefined && <Box className="figures">{option.figure}</Box>}
+          </Flex>
+        ))}
+      </Flex>
+    </RadioGroup.Root>
+  );
+}
+
+const STATE_WORD = { "at-work": "at work", idle: "free", away: "not heard of", stopped: "stopped" } as const;
+
+/** Which nodes may take part; null is every one, also those that come later. */
+export function NodeChoice({ value, onChange }: { readonly value: readonly string[] | null; readonly onChange: (nodes: readonly string[] | null) => void }) {
+  const { nodes } = useLive();
+  if (nodes.length === 0) return <Text color="softInk" mb="3">No node has ever worked here. Start one: <code>npx plain-tally node --name NAME</code>. Frames wait for it.</Text>;
+  const toggle = (name: string, isOn: boolean): void => {
+    const next = nodes.map((n) => n.name).filter((n) => (n === name ? isOn : (value ?? [n]).includes(n)));
+    onChange(next.length === nodes.length ? null : next);
+  };
+  return (
+    <Flex gap="5" flexWrap="wrap" mb="3" role="group" aria-label="Nodes">
+      {nodes.map((node) => (
+        <Checkbox.Root key={node.name} size="sm" checked={value === null || value.includes(node.name)} onCheckedChange={(details) => toggle(node.name, details.checked === true)}>
+          <Checkbox.HiddenInput />
+          <Checkbox.Control borderColor="ink" />
+          <Checkbox.Label fontWeight="400"><Box as="span" fontFamily="mono">{node.name}</Box> <Box as="span" color="softInk">{STATE_WORD[node.state]}</Box></Checkbox.Label>
+        </Checkbox.Root>
+      ))}
+    </Flex>
+  );
+}

@@ -1,0 +1,57 @@
+"use client";
+/** The line on top of every page: where you are, who works, day or night, help; and what is wrong, when something is. */
+import { Box, Button, Flex, HStack, Text } from "@chakra-ui/react";
+import { Moon, Sun } from "lucide-react";
+import { useTheme } from "next-themes";
+import NextLink from "next/link";
+import { useEffect, useState } from "react";
+import { useLive } from "../live/live-store";
+import { Tip } from "../theme/tip";
+import { duration } from "../words";
+
+const TICK_MS = 1_000;
+
+/** The time, once a second; null before the page is alive, so that server and browser agree. */
+export function useNow(): number | null {
+  const [now, setNow] = useState<number | null>(null);
+  useEffect(() => {
+    setNow(Date.now());
+    const timer = setInterval(() => setNow(Date.now()), TICK_MS);
+    return () => clearInterval(timer);
+  }, []);
+  return now;
+}
+
+function nodesText(nodes: ReturnType<typeof useLive>["nodes"]): string {
+  const there = nodes.filter((n) => n.state !== "stopped");
+  if (there.length === 0) return "no node is there";
+  const atWork = there.filter((n) => n.state === "at-work").length;
+  const away = there.filter((n) => n.state === "away").length;
+  return `${there.length} node${there.length === 1 ? "" : "s"} · ${atWork} at work${away > 0 ? ` · ${away} not heard of` : ""}`;
+}
+
+export function Header({ project }: { readonly project: string | null }) {
+  const live = useLive();
+  const now = useNow();
+  const { resolvedTheme, setTheme } = useTheme();
+  const isNight = now !== null && resolvedTheme === "dark";
+  const ago = live.lastFrameSeconds === null || now === null ? null : live.lastFrameSeconds + Math.max(0, now - live.at) / 1000;
+  return (
+    <>
+      <Flex as="header" h="42px" px="6" align="center" gap="5" borderBottomWidth="1px" borderColor="rule" fontSize="xs">
+        <Box asChild fontSize="md" fontWeight="700"><NextLink href="/">Plain Tally</NextLink></Box>
+        {project !== null && <Text fontSize="sm">{project}</Text>}
+        <HStack ml="auto" gap="4" color="softInk" className="figures">
+          {live.at > 0 && <Text title={live.nodes.map((n) => `${n.name}: ${n.state.replace("-", " ")}`).join("\n")}>{nodesText(live.nodes)}{ago === null ? "" : ` · last frame ${duration(Math.round(ago))} ago`.replace(/(\d)\.\d+ s/, "$1 s")}</Text>}
+          <Tip text="Keys and the frame phrase language (?)"><Button asChild variant="plain" size="xs"><NextLink href="/help">Help</NextLink></Button></Tip>
+          <Tip text={isNight ? "Day version" : "Night version, for dark rooms"}>
+            <Button variant="plain" size="xs" aria-label={isNight ? "Day version" : "Night version"} onClick={() => setTheme(isNight ? "light" : "dark")}>{isNight ? <Sun size={16} /> : <Moon size={16} />}</Button>
+          </Tip>
+        </HStack>
+      </Flex>
+      {live.trouble !== null && (
+        <Box role="alert" px="6" py="2" bg="brick" color="onPetrol" fontSize="sm">{live.trouble}</Box>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,57 @@
+"use client";
+/** Patch: the shortest list of frames that must be rendered again, with the reason for each. */
+import { Box, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { framesToRender, type Policy } from "@/core/plan/what-to-render";
+import { todoOf } from "@/core/tally/tally";
+import { formatPhrase } from "@/core/frames/phrase";
+import { Bench, Caption, Line } from "../page/bench";
+import { NodeChoice, OneOf } from "../page/choices";
+import { DecisionLines, StartRun } from "../run/decision";
+import { useShotWork } from "../shot/shot-context";
+import { count, duration, frames, size } from "../words";
+
+type PatchScope = "fill" | "mend" | "selection";
+
+export function PatchBench({ scope, onScope }: { readonly scope: PatchScope; readonly onScope: (scope: PatchScope) => void }) {
+  const { tally, selection, view } = useShotWork();
+  const [nodes, setNodes] = useState<readonly string[] | null>(null);
+  const policy: Policy = scope === "fill" ? "fill" : "mend";
+  const wanted = scope === "selection" ? selection.set : tally.asked;
+  const decision = framesToRender(tally, wanted, policy);
+  const todo = todoOf(tally);
+  const figure = (set: typeof wanted, p: Policy): string => frames(framesToRender(tally, set, p).toRender.count);
+  const seconds = view.files.seconds.filter((s): s is number => s !== null);
+  const mean = seconds.length === 0 ? null : seconds.reduce((a, b) => a + b, 0) / seconds.length;
+  return (
+    <Bench
+      left={
+        <>
+          <Caption>Render again</Caption>
+          <OneOf<PatchScope>
+            label="Render again" value={scope} onChange={onScope}
+            options={[
+              { key: "fill", text: "What is missing or failed", figure: figure(tally.asked, "fill") },
+              { key: "mend", text: "That, and what is flagged or out of date", figure: figure(tally.asked, "mend") },
+              { key: "selection", text: "Of that, only what is selected on the band", figure: figure(selection.set, "mend") },
+            ]}
+          />
+          <Caption>On</Caption>
+          <NodeChoice value={nodes} onChange={setNodes} />
+          <StartRun decision={decision} phrase={scope === "selection" ? formatPhrase(wanted) : "all"} policy={policy} nodes={nodes} />
+        </>
+      }
+      right={
+        <>
+          <Caption>The patch list</Caption>
+          {todo.count === 0 && <Text color="softInk" mb="2">Nothing is missing, failed, flagged or out of date.</Text>}
+          <DecisionLines decision={decision} />
+          {mean !== null && decision.toRender.count > 0 && <Line label="Work in it">about {duration(mean * decision.toRender.count)} on one node, from {count(seconds.length)} frames so far</Line>}
+          <Line label="Replaced files">kept aside in <Box as="span" fontFamily="mono" fontSize="xs">.tally/aside</Box>{view.aside.count > 0 ? `: ${count(view.aside.count)} so far, ${size(view.aside.bytes)}` : ""}</Line>
+        </>
+      }
+    />
+  );
+}
+
+export type { PatchScope };

@@ -1,0 +1,109 @@
+"use client";
+/** Run: which frames, under which policy, on which nodes; and the log while it goes on. */
+import { Box, Button, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { EMPTY } from "@/core/frames/frame-set";
+import { parsePhrase } from "@/core/frames/phrase";
+import { framesToRender, POLICIES, type Policy } from "@/core/plan/what-to-render";
+import { useRunLog } from "../live/queries";
+import { Bench, Caption } from "../page/bench";
+import { NodeChoice, OneOf } from "../page/choices";
+import { Refusal } from "../page/states";
+import { runOnShow } from "../shot/run-strip";
+import { useShotWork } from "../shot/shot-context";
+import { frames } from "../words";
+import { DecisionLines, StartRun } from "./decision";
+import { POLICY_TEXT } from "./words";
+
+export type RunScope = "all" | "selection" | "phrase";
+
+export interface RunChoice {
+  readonly scope: RunScope;
+  readonly phrase: string;
+}
+
+export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; readonly onChoice: (choice: RunChoice) => void }) {
+  const { tally, names, selection, view } = useShotWork();
+  const [policy, setPolicy] = useState<Policy>("fill");
+  const [nodes, setNodes] = useState<readonly string[] | null>(null);
+  const phrase = choice.scope === "all" ? "all" : choice.scope === "selection" ? (selection.set.count === 0 ? "" : selection.text) : choice.phrase;
+  const read = useMemo(() => (phrase.trim() === "" ? null : parsePhrase(phrase, names)), [phrase, names]);
+  const wanted = read?.ok ? read.set : EMPTY;
+  const decision = framesToRender(tally, wanted, policy);
+  const run = runOnShow(view.runs) ?? view.runs[0] ?? null;
+  return (
+    <Bench
+      left={
+        <>
+          <Caption>Which frames</Caption>
+          <OneOf<RunScope>
+            label="Which frames" value={choice.scope} onChange={(scope) => onChoice({ ...choice, scope })}
+            options={[
+              { key: "all", text: "All of the plan", figure: frames(tally.asked.count) },
+              { key: "selection", text: "What is selected on the band", figure: frames(selection.set.count) },
+              { key: "phrase", text: <Flex as="span" gap="2" align="center">A phrase <Input size="xs" w="220px" fontFamily="mono" bg="paper" aria-label="Frames to run" placeholder="1001-1010, missing" value={choice.phrase} onChange={(event) => onChoice({ scope: "phrase", phrase: event.target.value })} /></Flex> },
+            ]}
+          />
+          {read !== null && !read.ok && <Box mb="2"><Refusal>{read.error.message}</Refusal></Box>}
+          <Caption>Of these, render</Caption>
+          <OneOf<Policy> label="Of these, render" value={policy} onChange={setPolicy} options={POLICIES.map((key) => ({ key, text: POLICY_TEXT[key], figure: frames(framesToRender(tally, wanted, key).toRender.count) }))} />
+          <Caption>On</Caption>
+          <NodeChoice value={nodes} onChange={setNodes} />
+          <StartRun decision={decision} phrase={phrase} policy={policy} nodes={nodes} />
+        </>
+      }
+      right={
+        <>
+          <Caption>What follows</Caption>
+          {phrase === "" ? <Text color="softInk">{choice.scope === "selection" ? "Select frames on the band." : "Write which frames."}</Text> : <DecisionLines decision={decision} />}
+          {run !== null && <RunLog runId={run.id} />}
+        </>
+      }
+    />
+  );
+}
+
+/** The newest lines of a run's log, of one node or of all, following the end unless somebody scrolled up. */
+function RunLog({ runId }: { readonly runId: number }) {
+  const { data, error } = useRunLog(runId);
+  const { setFocus } = useShotWork();
+  const [node, setNode] = useState("");
+  const box = useRef<HTMLDivElement>(null);
+  const follows = useRef(true);
+  const lines = data?.lines ?? [];
+  const nodes = [...new Set(lines.map((line) => line.node))].sort();
+  const shown = lines.filter((line) => node === "" || line.node === node);
+  const lastId = shown.at(-1)?.id;
+  useEffect(() => {
+    if (follows.current && box.current !== null) box.current.scrollTop = box.current.scrollHeight;
+  }, [lastId, node]);
+  return (
+    <Box mt="4">
+      <Flex justify="space-between" align="center" mb="1">
+        <Text fontWeight="700">Log of run {runId}</Text>
+        <NativeSelect.Root size="xs" w="140px">
+          <NativeSelect.Field aria-label="Lines of which node" value={node} onChange={(event) => setNode(event.target.value)} bg="paper">
+            <option value="">every node</option>
+            {nodes.map((name) => <option key={name} value={name}>{name}</option>)}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      </Flex>
+      <Box
+        ref={box} h="132px" overflowY="auto" bg="paper" borderWidth="1px" borderColor="rule" px="2" py="1" fontFamily="mono" fontSize="12px" lineHeight="1.5" tabIndex={0} role="log" aria-label={`Log of run ${runId}`}
+        onScroll={(event) => { follows.current = event.currentTarget.scrollHeight - event.currentTarget.scrollTop - event.currentTarget.clientHeight < 24; }}
+      >
+        {error !== null && <Refusal>The log cannot be read now.</Refusal>}
+        {data !== undefined && shown.length === 0 && <Text color="softInk">No line yet.</Text>}
+        {shown.map((line) => (
+          <Flex key={line.id} gap="3" color={line.level === "error" ? "brick" : line.level === "warning" ? "ochre" : "ink"}>
+            <Box color="softInk">{new Date(line.at).toLocaleTimeString("en-GB")}</Box>
+            <Box color="softInk" w="56px" flexShrink={0} truncate>{line.node}</Box>
+            <Button variant="plain" size="2xs" fontFamily="mono" fontSize="12px" h="auto" px="0" onClick={() => setFocus(line.frame)}>{line.frame}</Button>
+            <Box minW="0" overflowWrap="anywhere">{line.text}</Box>
+          </Flex>
+        ))}
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,5 @@
+/** The result of one frame of a tally, or null for a frame that is neither asked nor there. */
+import { has } from "@/core/frames/frame-set";
+import { type Result, RESULTS, type Tally } from "@/core/tally/tally";
+
+export const resultOf = (tally: Tally, frame: number): Result | null => RESULTS.find((result) => has(tally.results[result], frame)) ?? null;

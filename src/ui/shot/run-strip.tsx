@@ -1,0 +1,62 @@
+"use client";
+/** The strip that is there whenever a run is on, or was stopped with frames left. */
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
+import { useEffect } from "react";
+import type { RunView } from "@/contract/api";
+import type { Policy } from "@/core/plan/what-to-render";
+import { messageOf, post } from "../live/api";
+import { useLive } from "../live/live-store";
+import { useNow } from "../page/header";
+import { Refusal } from "../page/states";
+import { Tip } from "../theme/tip";
+import { clock, count, duration, frames, stopwatch } from "../words";
+
+export const POLICY_WORD: Readonly<Record<Policy, string>> = { fill: "fills the gaps", mend: "mends", all: "everything" };
+
+/** The run on show: one that goes on, else the newest if it was stopped with frames left. */
+export const runOnShow = (runs: readonly RunView[]): RunView | null =>
+  runs.find((r) => r.state === "active" || r.state === "stopping") ?? (runs[0]?.state === "stopped" ? runs[0] : null);
+
+export function RunStrip({ run }: { readonly run: RunView }) {
+  const live = useLive();
+  const now = useNow();
+  const stop = useMutation({ mutationFn: (how: "after-frames" | "now") => post(`/api/runs/${run.id}/stop`, { how }) });
+  const resume = useMutation({ mutationFn: () => post(`/api/runs/${run.id}/resume`) });
+  const trouble = stop.error ?? resume.error;
+  // A refusal belongs to the state it was made in.
+  const { reset: forgetStop } = stop;
+  const { reset: forgetResume } = resume;
+  useEffect(() => {
+    forgetStop();
+    forgetResume();
+  }, [run.state, forgetStop, forgetResume]);
+  const working = live.rendering.filter((r) => r.runId === run.id);
+  const passed = now === null || live.at === 0 ? 0 : Math.max(0, now - live.at) / 1000;
+  return (
+    <Box bg="sheet" borderWidth="1px" borderColor="rule" px="3" py="1.5" data-testid="run-strip">
+      <Flex gap="5" rowGap="1" align="center" flexWrap="wrap" fontSize="sm" className="figures">
+        <Text fontWeight="700">Run {run.id}, {POLICY_WORD[run.policy]}</Text>
+        <Text>{count(run.done)} of {frames(run.total)} done{run.failed > 0 ? `, ${count(run.failed)} set aside` : ""}</Text>
+        {run.left > 0 && <Text>{count(run.left)} left</Text>}
+        {run.secondsAFrame !== null && <Text>{duration(run.secondsAFrame)} a frame</Text>}
+        {run.likelyFinish !== null && now !== null && <Text>likely {clock(run.likelyFinish, now)}</Text>}
+        {working.map((r) => <Text key={r.node} fontFamily="mono" fontSize="xs">{r.node} {r.frame} {stopwatch(r.seconds + passed)}</Text>)}
+        <Flex gap="3" ml="auto" align="center">
+          {run.state === "stopping" && <Text color="softInk">Stopping after the running frames.</Text>}
+          {run.state === "stopped" && <Text color="softInk">Stopped.</Text>}
+          {run.state === "active" && (
+            <Tip text="The frames in work are finished; the rest stays with this run"><Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("after-frames")}>Stop after the running frames</Button></Tip>
+          )}
+          {(run.state === "active" || run.state === "stopping") && (
+            <Tip text="At once. What the running frames have done so far is lost; they wait to be rendered from their beginning">
+              <Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("now")}>{working.length === 0 ? "Stop now" : `Stop now, losing the work on ${frames(working.length)}`}</Button>
+            </Tip>
+          )}
+          {(run.state === "stopped" || run.state === "stopping") && <Button size="xs" loading={resume.isPending} onClick={() => resume.mutate()}>Go on with {frames(run.left)}</Button>}
+        </Flex>
+      </Flex>
+      {trouble !== null && <Refusal>{messageOf(trouble)}</Refusal>}
+    </Box>
+  );
+}

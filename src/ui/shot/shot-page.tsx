@@ -1,0 +1,175 @@
+"use client";
+/** The page of a shot: title, sentence, run strip, band, selection, and one bench at a time. */
+import { Box, Flex, Tabs } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
+import { usePathname, useRouter, useSearchParams } from "next/navigation";
+import { useMemo, useRef, useState } from "react";
+import { type Resolver, useForm } from "react-hook-form";
+import type { SequenceView, ShotView } from "@/contract/api";
+import { firstOf, union } from "@/core/frames/frame-set";
+import { formatPhrase } from "@/core/frames/phrase";
+import { type Plan, readPlan } from "@/core/plan/plan";
+import { markerSets, phraseNames } from "@/core/tally/names";
+import { unpackTally } from "@/core/tally/packed";
+import { countsOf } from "@/core/tally/tally";
+import { Band } from "../band/band";
+import { CheckBench } from "../check/check-bench";
+import { ApiFailure, messageOf, post } from "../live/api";
+import { FilesByFrame } from "../live/files-by-frame";
+import { queryKeys, useSequence, useShot } from "../live/queries";
+import { Header } from "../page/header";
+import { Loading, Trouble } from "../page/states";
+import { PatchBench, type PatchScope } from "../patch/patch-bench";
+import { PlanBench } from "../plan/plan-bench";
+import { RunBench, type RunChoice } from "../run/run-bench";
+import { Tip } from "../theme/tip";
+import { Look } from "../viewer/look";
+import { FocusPicture } from "./focus-picture";
+import { runOnShow, RunStrip } from "./run-strip";
+import { SelectionBar } from "./selection-bar";
+import { SentenceText } from "./sentence";
+import { BENCHES, type BenchName, type ShotWork, ShotWorkProvider } from "./shot-context";
+import { ShotTitle } from "./title";
+import { useKeys } from "./use-keys";
+import { useSelection } from "./use-selection";
+
+const BENCH_TITLE: Readonly<Record<BenchName, string>> = { plan: "Plan", run: "Run", check: "Check", patch: "Patch" };
+
+export function ShotPage({ code }: { readonly code: string }) {
+  const query = useSearchParams();
+  const version = Number(query.get("version") ?? NaN);
+  const shot = useShot(code, Number.isInteger(version) ? version : null, query.get("camera"));
+  const sequence = useSequence(shot.data?.sequence.id);
+  const error = shot.data === undefined ? shot.error : sequence.data === undefined ? sequence.error : null;
+  return (
+    <Flex direction="column" minH="100vh" h={{ lg: "100vh" }}>
+      <Header project={shot.data?.project.title ?? null} />
+      {error !== null ? <Trouble title={`${code} cannot be shown`} message={messageOf(error)} />
+        : shot.data === undefined || sequence.data === undefined ? <Loading what={code} />
+        : <Work key={sequence.data.id} shot={shot.data} view={sequence.data} />}
+    </Flex>
+  );
+}
+
+/** Reads the plan as the server will, so that every fault stands at its field while one types. */
+const planResolver: Resolver<Plan> = (values) => {
+  const read = readPlan(values);
+  return read.ok ? { values, errors: {} } : { values: {}, errors: Object.fromEntries(read.faults.map((f) => [f.field, { type: f.code, message: f.message }])) };
+};
+
+/** When somebody else saves a revision it is taken over, but nothing that is being edited here is lost. */
+const KEEP_EDITS = { keepDirtyValues: true } as const;
+
+function usePlanDraft(shot: ShotView): Pick<ShotWork, "draft" | "savePlan" | "saveTrouble"> {
+  const client = useQueryClient();
+  const draft = useForm<Plan>({ defaultValues: shot.plan, values: shot.plan, resetOptions: KEEP_EDITS, mode: "onChange", resolver: planResolver });
+  const [saveTrouble, setSaveTrouble] = useState<ShotWork["saveTrouble"]>(null);
+  const savePlan = draft.handleSubmit(async (plan) => {
+    setSaveTrouble(null);
+    try {
+      await post(`/api/shots/${encodeURIComponent(shot.code)}/plan`, { versionId: shot.versionId, basedOn: shot.revision, plan });
+      draft.reset(plan);
+      await client.invalidateQueries({ queryKey: queryKeys.shot(shot.code) });
+    } catch (error) {
+      if (!(error instanceof ApiFailure)) throw error;
+      for (const fault of error.faults) if (fault.field in plan) draft.setError(fault.field as keyof Plan, { type: fault.code, message: fault.message });
+      setSaveTrouble({ code: error.code, message: error.message });
+    }
+  });
+  return { draft, savePlan, saveTrouble };
+}
+
+function Work({ shot, view }: { readonly shot: ShotView; readonly view: SequenceView }) {
+  const router = useRouter();
+  const pathname = usePathname();
+  const query = useSearchParams();
+  const tally = useMemo(() => unpackTally(view.tally), [view.tally]);
+  const counts = useMemo(() => countsOf(tally), [tally]);
+  const files = useMemo(() => new FilesByFrame(view.files), [view.files]);
+  const names = useMemo(() => phraseNames({ tally, markers: markerSets(shot.markers), nodes: files.byNode() }), [tally, shot.markers, files]);
+  const shown = useMemo(() => union(tally.asked, tally.results.extra), [tally]);
+  const selection = useSelection(shown, names);
+  const [focus, setFocus] = useState<number | null>(null);
+  const [looking, setLooking] = useState(false);
+  const [isFlagging, setFlagging] = useState(false);
+  const [runChoice, setRunChoice] = useState<RunChoice>({ scope: "all", phrase: "" });
+  const [patchScope, setPatchScope] = useState<PatchScope>("mend");
+  const plan = usePlanDraft(shot);
+  const field = useRef<HTMLInputElement>(null);
+
+  const wanted = query.get("bench");
+  const bench = BENCHES.find((name) => name === wanted) ?? "run";
+  const go = (change: Record<string, string | null>): void => {
+    const next = new URLSearchParams(query.toString());
+    for (const [key, value] of Object.entries(change)) {
+      if (value === null) next.delete(key);
+      else next.set(key, value);
+    }
+    router.replace(`${pathname}?${next}`, { scroll: false });
+  };
+  const openBench = (name: BenchName): void => go({ bench: name });
+  const look = (frame: number): void => {
+    setFocus(frame);
+    setLooking(true);
+  };
+  const work: ShotWork = {
+    shot, view, tally, counts, files, names, selection, focus, setFocus, bench, openBench, look, ...plan,
+    openVersion: (version, camera) => go({ version: version === null ? null : String(version), camera }),
+  };
+  const stepFinding = (direction: 1 | -1): void => {
+    const flagged = [...new Set(view.findings.map((f) => f.frame))].sort((a, b) => a - b);
+    const next = direction === 1 ? flagged.find((f) => focus === null || f > focus) : flagged.findLast((f) => focus === null || f < focus);
+    if (next !== undefined) setFocus(next);
+  };
+  useKeys({
+    ...Object.fromEntries(BENCHES.map((name, i) => [String(i + 1), () => openBench(name)])),
+    "/": () => field.current?.focus(),
+    "?": () => router.push("/help"),
+    v: () => look(firstOf(selection.set) ?? focus ?? firstOf(shown) ?? 0),
+    f: () => selection.set.count > 0 && setFlagging(true),
+    "[": () => stepFinding(-1),
+    "]": () => stepFinding(1),
+  }, !looking);
+  const run = runOnShow(view.runs);
+  const use: Readonly<Record<BenchName, (() => void) | null>> = {
+    plan: () => plan.draft.setValue("frames", formatPhrase(selection.set), { shouldDirty: true, shouldValidate: true }),
+    run: () => setRunChoice({ ...runChoice, scope: "selection" }),
+    check: null,
+    patch: () => setPatchScope("selection"),
+  };
+
+  return (
+    <ShotWorkProvider value={work}>
+      <Flex as="main" direction="column" flex="1" minH="0" px="6" pt="2" pb="3" gap="2">
+        <Flex gap="5" align="stretch">
+          <Flex direction="column" flex="1" minW="0" gap="1">
+            <ShotTitle />
+            <Box fontSize="md"><SentenceText counts={counts} onPick={(phrase) => selection.write(phrase)} /></Box>
+            <Box mt="auto" minH="34px">{run !== null && <RunStrip run={run} />}</Box>
+          </Flex>
+          <FocusPicture />
+        </Flex>
+        <Box><Band sequenceId={view.id} tally={tally} files={files} markers={shot.markers} selection={selection.set} focus={focus} onSelect={selection.pick} onFocus={setFocus} onLook={look} /></Box>
+        <SelectionBar field={field} isFlagging={isFlagging} onFlagging={setFlagging} onUse={use[bench]} />
+        <Tabs.Root value={bench} onValueChange={(details) => openBench(details.value as BenchName)} display="flex" flexDirection="column" flex="1" minH="0" variant="line" size="md">
+          <Tabs.List borderBottomWidth="0" mb="2" aria-label="Benches">
+            {BENCHES.map((name, i) => (
+              <Tip key={name} text={`Key ${i + 1}`}>
+                <Tabs.Trigger value={name} px="0" mr="7" h="32px" fontSize="md" color="softInk" _selected={{ color: "ink", fontWeight: "700", _before: { bg: "ink", h: "3px" } }}>{BENCH_TITLE[name]}</Tabs.Trigger>
+              </Tip>
+            ))}
+          </Tabs.List>
+          {BENCHES.map((name) => (
+            // Every bench stays mounted, so that what was decided there is not lost by a look at another.
+            <Tabs.Content key={name} value={name} p="0" flex="1" minH="0" display="flex" _closed={{ display: "none" }}>
+              <Flex flex="1" minH="0" minW="0">
+                {name === "plan" ? <PlanBench /> : name === "run" ? <RunBench choice={runChoice} onChoice={setRunChoice} /> : name === "check" ? <CheckBench /> : <PatchBench scope={patchScope} onScope={setPatchScope} />}
+              </Flex>
+            </Tabs.Content>
+          ))}
+        </Tabs.Root>
+        {looking && focus !== null && <Look frame={focus} onFrame={setFocus} onClose={() => setLooking(false)} />}
+      </Flex>
+    </ShotWorkProvider>
+  );
+}

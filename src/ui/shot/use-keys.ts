@@ -1,0 +1,24 @@
+/** Keys of a page. They rest while somebody types, and while a key is held with Ctrl, Alt or Cmd. */
+import { useEffect, useRef } from "react";
+
+export type Keys = Readonly<Record<string, (event: KeyboardEvent) => void>>;
+
+const isTyping = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && (target.isContentEditable || target.tagName === "TEXTAREA" || target.tagName === "SELECT" || (target instanceof HTMLInputElement && !["radio", "checkbox", "button"].includes(target.type)));
+
+export function useKeys(keys: Keys, isOn = true): void {
+  const latest = useRef(keys);
+  latest.current = keys;
+  useEffect(() => {
+    if (!isOn) return;
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+      const act = latest.current[event.key];
+      if (act === undefined) return;
+      event.preventDefault();
+      act(event);
+    };
+    document.addEventListener("keydown", onKey);
+    return () => document.removeEventListener("keydown", onKey);
+  }, [isOn]);
+}

@@ -1,0 +1,28 @@
+"use client";
+/** Everything that surrounds all pages: theme, day and night, cached server data, live messages. */
+import { ChakraProvider } from "@chakra-ui/react";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { ThemeProvider } from "next-themes";
+import { type ReactNode, useState } from "react";
+import { LiveConnection } from "../live/live-connection";
+import { system } from "./system";
+
+/** A page that failed to load asks again this often, so that it recovers by itself. */
+const RECOVER_MS = 2_000;
+
+const makeClient = (): QueryClient =>
+  new QueryClient({ defaultOptions: { queries: { retry: false, staleTime: Infinity, refetchOnWindowFocus: false, refetchInterval: (query) => (query.state.status === "error" ? RECOVER_MS : false) } } });
+
+export function AppProvider({ children }: { readonly children: ReactNode }) {
+  const [client] = useState(makeClient);
+  return (
+    <ChakraProvider value={system}>
+      <ThemeProvider attribute="class" defaultTheme="system" disableTransitionOnChange>
+        <QueryClientProvider client={client}>
+          <LiveConnection />
+          {children}
+        </QueryClientProvider>
+      </ThemeProvider>
+    </ChakraProvider>
+  );
+}

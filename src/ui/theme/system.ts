@@ -1,0 +1,75 @@
+/**
+ * The look as Chakra tokens: paper, ink and ruled lines, by day and by night. Components use these
+ * names and never a raw colour; the band's canvas reads the same CSS variables (ink.ts).
+ */
+import { createSystem, defaultConfig, defineConfig, defineRecipe } from "@chakra-ui/react";
+
+/** Day, night. */
+const PALETTE = {
+  paper: ["#F3F0E8", "#15181A"],
+  sheet: ["#FBFAF5", "#1C2023"],
+  rule: ["#D9D3C5", "#33393D"],
+  ink: ["#20272B", "#E8E3D7"],
+  softInk: ["#5C6264", "#9AA09F"],
+  petrol: ["#0E5A63", "#5FB3BC"],
+  onPetrol: ["#FBFAF5", "#15181A"],
+  brick: ["#A4372A", "#E5806F"],
+  ochre: ["#8F6200", "#D9A944"],
+  plum: ["#6B4778", "#B795C6"],
+  /** Surround of pictures: neutral, never tinted, the same by day and night. */
+  surround: ["#6E6E6E", "#3A3A3A"],
+  onSurround: ["#FFFFFF", "#F0F0F0"],
+} as const;
+
+const themed = (name: keyof typeof PALETTE) => ({ value: { _light: PALETTE[name][0], _dark: PALETTE[name][1] } });
+const alias = (name: string) => ({ value: `{colors.${name}}` });
+
+const button = defineRecipe({
+  base: { borderRadius: "0", fontWeight: "600", _focusVisible: { outline: "2px solid", outlineColor: "petrol", outlineOffset: "2px" } },
+  variants: {
+    variant: {
+      solid: { bg: "petrol", color: "onPetrol", _hover: { bg: "petrol", opacity: 0.88 } },
+      outline: { bg: "sheet", color: "petrol", borderColor: "rule", _hover: { bg: "paper", borderColor: "petrol" } },
+      // An action in the running text: underlined, as on paper.
+      plain: { bg: "transparent", color: "petrol", textDecoration: "underline", textUnderlineOffset: "3px", fontWeight: "400", px: "1", h: "auto", minW: "0", _hover: { bg: "transparent", textDecorationThickness: "2px" } },
+    },
+  },
+});
+
+export const system = createSystem(
+  defaultConfig,
+  defineConfig({
+    globalCss: {
+      html: { colorPalette: "petrolScale", bg: "paper" },
+      body: { bg: "paper", color: "ink", fontFamily: "body", fontSize: "sm", lineHeight: "1.4" },
+      ".figures": { fontVariantNumeric: "tabular-nums" },
+      "*:focus-visible": { outlineColor: "petrol" },
+      "*": { "@media (prefers-reduced-motion: reduce)": { animationDuration: "0s !important", transitionDuration: "0s !important" } },
+    },
+    theme: {
+      tokens: {
+        fonts: {
+          body: { value: "'Atkinson Hyperlegible Next Variable', sans-serif" },
+          heading: { value: "'Atkinson Hyperlegible Next Variable', sans-serif" },
+          mono: { value: "'Atkinson Hyperlegible Mono Variable', monospace" },
+        },
+        fontSizes: { xs: { value: "13px" }, sm: { value: "14px" }, md: { value: "16px" }, lg: { value: "20px" }, xl: { value: "28px" } },
+      },
+      semanticTokens: {
+        colors: {
+          ...Object.fromEntries(Object.keys(PALETTE).map((name) => [name, themed(name as keyof typeof PALETTE)])),
+          bg: { DEFAULT: alias("paper"), panel: alias("sheet"), subtle: alias("paper"), muted: alias("rule") },
+          fg: { DEFAULT: alias("ink"), muted: alias("softInk"), subtle: alias("softInk"), error: alias("brick"), warning: alias("ochre") },
+          border: { DEFAULT: alias("rule"), emphasized: alias("softInk"), error: alias("brick") },
+          petrolScale: { solid: alias("petrol"), contrast: alias("onPetrol"), fg: alias("petrol"), muted: alias("rule"), subtle: alias("paper"), emphasized: alias("rule"), focusRing: alias("petrol") },
+        },
+        radii: { l1: { value: "0px" }, l2: { value: "0px" }, l3: { value: "0px" } },
+      },
+      recipes: { button },
+    },
+  }),
+);
+
+/** Names that the band's canvas may draw with. */
+export type InkName = keyof typeof PALETTE;
+export const INK_NAMES = Object.keys(PALETTE) as readonly InkName[];

@@ -1,0 +1,17 @@
+"use client";
+/** A tooltip: what a button does and its key. */
+import { Portal, Tooltip } from "@chakra-ui/react";
+import type { ReactElement } from "react";
+
+export function Tip({ text, children }: { readonly text: string; readonly children: ReactElement }) {
+  return (
+    <Tooltip.Root openDelay={400} closeDelay={80}>
+      <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>
+      <Portal>
+        <Tooltip.Positioner>
+          <Tooltip.Content bg="ink" color="paper" fontSize="xs">{text}</Tooltip.Content>
+        </Tooltip.Positioner>
+      </Portal>
+    </Tooltip.Root>
+  );
+}

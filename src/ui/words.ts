@@ -1,0 +1,33 @@
+/** Figures as people read them: durations, clock times, sizes, counts. */
+
+export const count = (n: number): string => n.toLocaleString("en");
+
+export const frames = (n: number): string => `${count(n)} frame${n === 1 ? "" : "s"}`;
+
+/** 0.62 s, 41 s, 12 min 5 s, 2 h 14 min. */
+export function duration(seconds: number): string {
+  if (seconds < 10) return `${seconds.toFixed(seconds < 1 ? 2 : 1)} s`;
+  const whole = Math.round(seconds);
+  if (whole < 60) return `${whole} s`;
+  const minutes = Math.floor(whole / 60);
+  if (minutes < 10) return `${minutes} min ${whole % 60} s`;
+  if (minutes < 60) return `${minutes} min`;
+  return `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
+}
+
+/** Elapsed time of something that goes on: 0:41, 12:05. */
+export const stopwatch = (seconds: number): string => `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, "0")}`;
+
+/** Clock time, with seconds when it is near and with the day when it is not today. */
+export function clock(at: number, now: number): string {
+  const time = new Date(at);
+  const near = Math.abs(at - now) < 10 * 60_000;
+  const text = time.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit", ...(near ? { second: "2-digit" } : {}) });
+  return time.toDateString() === new Date(now).toDateString() ? text : `${time.toLocaleDateString("en-GB", { weekday: "short" })} ${text}`;
+}
+
+export function size(bytes: number): string {
+  if (bytes < 1e3) return `${bytes} B`;
+  if (bytes < 1e6) return `${(bytes / 1e3).toFixed(0)} kB`;
+  return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(1)} GB`;
+}
