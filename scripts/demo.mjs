@@ -115,7 +115,11 @@ async function main() {
   const server = start("server", ["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(options.port)], { ...env, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" }, () => void stopAll("The server ended by itself (see var/log/server.log)"));
   const seeded = JSON.parse(await run(process.execPath, ["dist/demo.mjs", "seed"], { cwd: home, env }));
   if (seeded.fresh) step('Made the project "Harbour Lights"');
-  const saveState = () => fs.writeFileSync(stateFile, JSON.stringify({ demo: process.pid, address, databaseUrl: database.url, pids: [database.pid, ...[...children.values()].map((c) => c.pid)] }), { mode: 0o600 });
+  // Renamed into place: other processes read it at any moment.
+  const saveState = () => {
+    fs.writeFileSync(`${stateFile}.new`, JSON.stringify({ demo: process.pid, address, databaseUrl: database.url, pids: [database.pid, ...[...children.values()].map((c) => c.pid)] }), { mode: 0o600 });
+    fs.renameSync(`${stateFile}.new`, stateFile);
+  };
   for (const deadline = Date.now() + READY_SECONDS * 1000; ; await pause(150)) {
     if (stopping) return;
     if (Date.now() > deadline) throw new Stop("The server does not answer; see var/log/server.log.");

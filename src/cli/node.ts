@@ -28,7 +28,10 @@ export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode
     log: (level, text) => process.stdout.write(`${new Date().toISOString().slice(11, 19)} ${options.name} ${level === "info" ? "" : `${level}: `}${text}\n`),
   });
   for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => node.stop());
-  await node.run();
-  await pool.end();
+  try {
+    await node.run();
+  } finally {
+    await pool.end();
+  }
   return EXIT.fine;
 }

@@ -44,10 +44,12 @@ function readConfiguration(): Configuration {
 const readRoots = (text: string): Record<string, string> =>
   Object.fromEntries(text.split(path.delimiter).map((pair) => [pair.slice(0, pair.indexOf("=")), pair.slice(pair.indexOf("=") + 1)]));
 
+/** The private database of this checkout while its start command runs. */
+const runningDatabase = (): string | undefined => (readJson(path.join(home(), "var/run/state.json")) as { databaseUrl?: string } | null)?.databaseUrl;
+
 export function settings(): Settings {
   const configuration = readConfiguration();
-  const running = readJson(path.join(home(), "var/run/state.json")) as { databaseUrl?: string } | null;
-  const databaseUrl = process.env.PLAIN_TALLY_DATABASE_URL ?? configuration.databaseUrl ?? running?.databaseUrl;
+  const databaseUrl = process.env.PLAIN_TALLY_DATABASE_URL ?? configuration.databaseUrl ?? runningDatabase();
   if (databaseUrl === undefined) {
     throw new TallyError("no-database", "No database is known: start the demo with `npm run demo`, or set PLAIN_TALLY_DATABASE_URL.");
   }

@@ -20,14 +20,24 @@ export async function insideFolder(parent: string, relative: string): Promise<st
   const wanted = path.resolve(parent, relative);
   if (!isInside(path.resolve(parent), wanted)) throw outside(relative);
   const real = await fs.realpath(parent);
-  for (let there = wanted; ; there = path.dirname(there)) {
-    const resolved = await fs.realpath(there).catch((error: NodeJS.ErrnoException) => {
-      if (error.code === "ENOENT" || error.code === "ENOTDIR") return null;
-      throw error;
-    });
-    if (resolved === null) continue;
-    if (!isInside(real, resolved) && isInside(path.resolve(parent), there)) throw outside(relative);
-    return wanted;
+  // The bundler of the pages loses an import that is used in the head of a `for`: hence `while`.
+  let there = wanted;
+  let resolved = await realPathOf(there);
+  while (resolved === null) {
+    there = path.dirname(there);
+    resolved = await realPathOf(there);
+  }
+  if (!isInside(real, resolved) && isInside(path.resolve(parent), there)) throw outside(relative);
+  return wanted;
+}
+
+/** A path with its links followed, or null when it does not exist. */
+async function realPathOf(place: string): Promise<string | null> {
+  try {
+    return await fs.realpath(place);
+  } catch (error) {
+    if (["ENOENT", "ENOTDIR"].includes((error as NodeJS.ErrnoException).code ?? "")) return null;
+    throw error;
   }
 }
 

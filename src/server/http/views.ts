@@ -2,7 +2,7 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { FileColumns, FindingView, LogLine, RunView, SequenceChoice, SequenceView, ShotLine, ShotsView, ShotView } from "@/contract/api";
-import { setOf } from "@/core/frames/frame-set";
+import { type FrameSet, memberAt, setOf } from "@/core/frames/frame-set";
 import { estimateFinish } from "@/core/estimate/finish";
 import { packSet, packTally } from "@/core/tally/packed";
 import { pool } from "../db/pool";
@@ -21,6 +21,7 @@ import { loadSequence } from "../work/tally";
 const PACE_FRAMES = 12;
 const RUNS_SHOWN = 20;
 const LOG_LINES = 200;
+const POSTER_AT = 2 / 3;
 
 async function viewRun(run: RunRow): Promise<RunView> {
   const [counts, recent] = await Promise.all([runCounts(pool(), run.id), recentSeconds(pool(), run.id, PACE_FRAMES)]);
@@ -46,11 +47,12 @@ async function runOnShow(sequenceId: number): Promise<RunView | null> {
 
 const contentOf = (file: FileRow): string => file.content?.slice(0, 16) ?? "";
 
-/** The good picture nearest the middle stands for the shot. */
-function posterOf(sequenceId: number, files: readonly FileRow[]): ShotLine["poster"] {
-  const good = files.filter((f) => f.verdict === "good");
-  const file = good[Math.floor(good.length * 0.6)];
-  return file === undefined ? null : { sequenceId, frame: file.frame, content: contentOf(file) };
+/** The good picture nearest to where the shot is two thirds over; once it is there, it stays. */
+function posterOf(sequenceId: number, files: readonly FileRow[], asked: FrameSet): ShotLine["poster"] {
+  const wanted = memberAt(asked, Math.floor(asked.count * POSTER_AT)) ?? 0;
+  const distance = (file: FileRow): number => Math.abs(file.frame - wanted);
+  const file = files.filter((f) => f.verdict === "good").reduce<FileRow | null>((best, f) => (best === null || distance(f) < distance(best) ? f : best), null);
+  return file === null ? null : { sequenceId, frame: file.frame, content: contentOf(file) };
 }
 
 async function requireProject() {
@@ -78,7 +80,7 @@ export async function viewShots(): Promise<ShotsView> {
     const [state, run] = await Promise.all([loadSequence(sequence.id), runOnShow(sequence.id)]);
     shots.push({
       code: shot.code, title: shot.title, first: shot.firstFrame, last: shot.lastFrame, version: sequence.version, camera: sequence.camera, pass: sequence.pass,
-      sequenceId: sequence.id, tally: packTally(state.tally), run, poster: posterOf(sequence.id, state.files),
+      sequenceId: sequence.id, tally: packTally(state.tally), run, poster: posterOf(sequence.id, state.files, state.tally.asked),
     });
   }
   return { project: { title: project.title, slug: project.slug, rate: project.rate }, shots };

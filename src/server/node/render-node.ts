@@ -44,6 +44,8 @@ const IDLE_MS = 400;
 /** Before the database is tried again after it went away. */
 const AWAY_MS = 1_000;
 
+const temporaryName = (final: string, attempt: number): string => `${final}.part${attempt}`;
+
 const isAlive = (pid: number): boolean => {
   try {
     process.kill(pid, 0);
@@ -183,7 +185,9 @@ export class RenderNode {
       const folder = await insideFolder(project, sequenceFolder(lease.shot, lease.version, lease.camera, lease.pass));
       await fs.mkdir(folder, { recursive: true });
       const final = path.join(folder, fileName(read.value.pattern, nameValues(lease.project, lease.shot, lease), lease.frame, FORMATS[lease.plan.format].extension));
-      temporary = `${final}.part${lease.attemptId}`;
+      temporary = temporaryName(final, lease.attemptId);
+      // What a vanished node left of this frame. A node that only slept cannot place its file any more.
+      for (const attempt of lease.lostAttempts) await fs.rm(temporaryName(final, attempt), { force: true });
       const without = faults.hiddenFor(this.#frames).filter((file) => file in lease.sources.files);
       const files = { ...lease.sources.files, ...Object.fromEntries(without.map((file) => [file, null])) };
       const fingerprints = fingerprintsOf(lease.plan, { ...lease.sources, files, engine: ENGINE });
@@ -220,7 +224,7 @@ export class RenderNode {
     } else if (this.#isStopping) {
       await giveBack(this.#pool, lease);
     } else {
-      const { code, message } = error instanceof RenderFailed || error instanceof TallyError ? error : { code: "node-error", message: (error as Error).message };
+      const { code, message } = failureOf(error);
       this.#options.log("error", `${lease.shot} ${lease.frame}: ${message}`);
       await appendLines(this.#pool, lease.attemptId, [...lines, { level: "error", text: message }]);
       await fail(this.#pool, lease, code, message).catch((lost: unknown) => {
@@ -228,4 +232,11 @@ export class RenderNode {
       });
     }
   }
+}
+
+/** What goes into the attempt: a told failure as it is; one of the file system by its number. */
+function failureOf(error: unknown): { readonly code: string; readonly message: string } {
+  if (error instanceof RenderFailed || error instanceof TallyError) return error;
+  const { code, message } = error as NodeJS.ErrnoException;
+  return typeof code === "string" ? { code: `file-${code.toLowerCase()}`, message: `The frame cannot be put in its place: ${message}` } : { code: "node-error", message };
 }

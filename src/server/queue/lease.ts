@@ -49,6 +49,8 @@ export interface LeasedFrame extends Lease {
   readonly plan: Plan;
   readonly sceneFolder: string;
   readonly sources: LookSources;
+  /** Attempts on this frame whose node vanished: they may have left a temporary file. */
+  readonly lostAttempts: readonly number[];
 }
 
 interface Candidate {
@@ -125,7 +127,8 @@ export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFra
     FROM run r JOIN sequence q ON q.id = r.sequence_id JOIN version v ON v.id = q.version_id JOIN shot s ON s.id = v.shot_id
       JOIN project p ON p.id = s.project_id JOIN plan_revision e ON e.id = r.revision_id WHERE r.id = ?`, [lease.runId]);
   if (found === null) throw new LeaseLost();
-  return { ...lease, ...found, plan: fromJson(found.plan), sources: fromJson(found.sources) };
+  const lost = await rows<{ id: number }>(pool, "SELECT id FROM attempt WHERE sequence_id = ? AND frame = ? AND outcome = 'lost'", [lease.sequenceId, lease.frame]);
+  return { ...lease, ...found, lostAttempts: lost.map((a) => a.id), plan: fromJson(found.plan), sources: fromJson(found.sources) };
 }
 
 /** Renews a lease and tells the progress (0 to 1). Throws LeaseLost when it is no longer ours. */

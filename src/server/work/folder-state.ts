@@ -13,6 +13,7 @@ import { groupFiles } from "@/core/naming/group-files";
 import { FORMATS, nameValues } from "@/core/plan/plan";
 import { fileName } from "@/core/naming/pattern";
 import { pool, transact } from "../db/pool";
+import { TallyError } from "../errors";
 import { sha256 } from "../files/content";
 import { projectFolder, sequenceFolder } from "../files/paths";
 import { pngTools } from "../files/png-tools";
@@ -65,7 +66,7 @@ async function listFolder(sequence: SequenceRow): Promise<Listed> {
   const folder = folderOf(sequence);
   const names = await fs.readdir(folder).catch((error: NodeJS.ErrnoException) => {
     if (error.code === "ENOENT") return [];
-    throw error;
+    throw new TallyError("folder-unreadable", `The folder ${folder} cannot be read (${error.code}). Frames in it are not lost; mend the folder or the share, then try again.`, [], { cause: error });
   });
   const groups = groupFiles(names.map((name) => ({ name, bytes: 0 })));
   const files = new Map<number, FileIdentity>();

@@ -195,11 +195,11 @@ export function Band({ sequenceId, tally, files, markers, selection, focus, onSe
           <FocusNote frame={focus} note={at === null ? null : `${resultAt(data, at)}${activityAt(data, at) === "idle" ? "" : `, ${activityAt(data, at)}`}`} sequenceId={sequenceId} />
         </Box>
         {lanes.map((name, i) => (
-          <Tip key={name} text={`Fold the lane "${name}"`}>
-            <Box asChild position="absolute" top={`${lanesTop + i * LANE}px`} w="full" textAlign="left" cursor="pointer" _hover={{ color: "petrol" }}>
+          <Tip key={name} text={`${name}: ${laneFigures(name, lanesOf)}. A click folds this lane`}>
+            <Box asChild position="absolute" top={`${lanesTop + i * LANE}px`} w="full" textAlign="left" cursor="pointer" fontSize="12px" lineHeight="12px" _hover={{ color: "petrol" }}>
               <button type="button" onClick={() => setOpenLanes(openLanes.filter((lane) => lane !== name))}>
                 {name}
-                <Box className="figures" fontSize="12px">{laneFigures(name, lanesOf)}</Box>
+                <Box className="figures" truncate>{laneFigures(name, lanesOf)}</Box>
               </button>
             </Box>
           </Tip>

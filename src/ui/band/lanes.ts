@@ -30,6 +30,7 @@ function rangeOf(values: readonly (number | null)[]): readonly [number, number] 
 
 /** The figures at the end of a lane, with their unit. */
 export function laneFigures(lane: LaneName, { files }: LaneSource): string {
+  if (lane === "made by") return files.columns.nodes.map((node, i) => `${nodeLetter(i)} ${node}`).join(", ");
   const values = columnOf(lane, files.columns);
   if (values === null) return "";
   const range = rangeOf(values);
@@ -37,15 +38,8 @@ export function laneFigures(lane: LaneName, { files }: LaneSource): string {
   return lane === "seconds" ? `${duration(range[0])} to ${duration(range[1])}` : `${range[0].toFixed(2)} to ${range[1].toFixed(2)}`;
 }
 
-/** Letters for nodes: the first of the name, and where two share it the first that tells them apart. */
-export function nodeLetters(nodes: readonly string[]): readonly string[] {
-  const taken = new Set<string>();
-  return nodes.map((node) => {
-    const letter = [...node.replace(/[^a-z0-9]/gi, "")].find((c) => !taken.has(c.toLowerCase()))?.toLowerCase() ?? "?";
-    taken.add(letter);
-    return letter;
-  });
-}
+/** Letters for nodes, in the order of their names: names of one studio begin alike, so their own letters would not tell them apart. */
+export const nodeLetter = (position: number): string => (position < 26 ? String.fromCharCode(97 + position) : "?");
 
 function drawMeasure(marks: Mark[], values: readonly (number | null)[], source: LaneSource, data: BandData, layout: BandLayout, top: number): void {
   const range = rangeOf(values);
@@ -70,14 +64,13 @@ function drawMeasure(marks: Mark[], values: readonly (number | null)[], source: 
 
 /** A letter where the maker changes and a faint line while it stays. */
 function drawMakers(marks: Mark[], source: LaneSource, data: BandData, layout: BandLayout, top: number): void {
-  const letters = nodeLetters(source.files.columns.nodes);
   let shown = -2;
   for (let i = 0; i < layout.window.count; i++) {
     const position = layout.window.start + i;
     const file = source.files.index.positionOf(data.index.frameAt(position) ?? NaN);
     const node = file === null ? -2 : source.files.columns.node[file]!;
     const x = strokeX(layout, position);
-    if (node !== shown && node >= 0) marks.push({ kind: "text", ink: "softInk", x, y: top + 15, text: letters[node]!, align: "center" });
+    if (node !== shown && node >= 0) marks.push({ kind: "text", ink: "softInk", x, y: top + 15, text: nodeLetter(node), align: "center" });
     else if (node >= 0) marks.push({ kind: "box", ink: "rule", x: x - layout.pitch * 0.3, y: top + 11, w: layout.pitch * 0.6, h: 1.5 });
     shown = node;
   }

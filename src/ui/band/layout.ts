@@ -31,11 +31,11 @@ const GAP = 0.9;
 
 export const OVERVIEW_LINE = 22;
 const OVERVIEW_HEIGHT = OVERVIEW_LINE + 8;
-const HEAD = 12;
-const STROKE = 64;
+const HEAD = 10;
+const STROKE = 62;
 const FOOT = 12;
 const NUMBERS = 16;
-export const LANE = 28;
+export const LANE = 26;
 
 export interface BandLayout {
   readonly width: number;

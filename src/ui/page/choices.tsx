@@ -14,8 +14,8 @@ export interface Option<K extends string> {
 
 export function OneOf<K extends string>({ label, value, options, onChange }: { readonly label: string; readonly value: K; readonly options: readonly Option<K>[]; readonly onChange: (value: K) => void }) {
   return (
-    <RadioGroup.Root size="sm" value={value} onValueChange={(details) => onChange(details.value as K)} aria-label={label} mb="3">
-      <Flex direction="column" gap="1.5">
+    <RadioGroup.Root size="sm" value={value} onValueChange={(details) => onChange(details.value as K)} aria-label={label} mb="2.5">
+      <Flex direction="column" gap="1">
         {options.map((option) => (
           <Flex key={option.key} justify="space-between" gap="4">
             <RadioGroup.Item value={option.key} disabled={option.disabled}>
@@ -42,7 +42,7 @@ export function NodeChoice({ value, onChange }: { readonly value: readonly strin
     onChange(next.length === nodes.length ? null : next);
   };
   return (
-    <Flex gap="5" flexWrap="wrap" mb="3" role="group" aria-label="Nodes">
+    <Flex gap="5" rowGap="1" flexWrap="wrap" role="group" aria-label="Nodes">
       {nodes.map((node) => (
         <Checkbox.Root key={node.name} size="sm" checked={value === null || value.includes(node.name)} onCheckedChange={(details) => toggle(node.name, details.checked === true)}>
           <Checkbox.HiddenInput />

@@ -38,9 +38,9 @@ export function PatchBench({ scope, onScope }: { readonly scope: PatchScope; rea
           />
           <Caption>On</Caption>
           <NodeChoice value={nodes} onChange={setNodes} />
-          <StartRun decision={decision} phrase={scope === "selection" ? formatPhrase(wanted) : "all"} policy={policy} nodes={nodes} />
         </>
       }
+      foot={<StartRun decision={decision} phrase={scope === "selection" ? formatPhrase(wanted) : "all"} policy={policy} nodes={nodes} />}
       right={
         <>
           <Caption>The patch list</Caption>

@@ -26,7 +26,7 @@ const GROUPS: readonly { readonly name: string; readonly title: string; readonly
 ];
 
 export function PlanBench() {
-  return <Bench left={<PlanForm />} right={<PlanConsequences />} />;
+  return <Bench left={<PlanForm />} foot={<SaveLine />} right={<PlanConsequences />} />;
 }
 
 function summary(name: string, plan: Plan): string {
@@ -48,7 +48,7 @@ function PlanForm() {
           const isWrong = fields.some((field) => errors[field] !== undefined);
           return (
             <Accordion.Item key={name} value={name} borderBottomWidth="1px" borderColor="rule">
-              <Accordion.ItemTrigger py="2" cursor="pointer">
+              <Accordion.ItemTrigger py="1.5" cursor="pointer">
                 <Text fontWeight="700" flexShrink={0} {...(isWrong ? { color: "brick" } : {})}>{title}</Text>
                 <Text flex="1" color="softInk" truncate textAlign="right" fontSize="xs" fontFamily="mono">{isWrong ? "something here needs mending" : summary(name, plan)}</Text>
                 <Accordion.ItemIndicator />
@@ -108,7 +108,7 @@ function PictureFields() {
 function FileFields() {
   const { draft } = useShotWork();
   return (
-    <Grid templateColumns="2fr 1fr 1fr" gap="3">
+    <Grid templateColumns="5fr 2fr 4fr" gap="3">
       <Entry field="namePattern" label="Name" hint="{project} {shot} {version} {pass} {camera} {frame}; #### is the number with four digits"><Input size="sm" fontFamily="mono" bg="paper" autoComplete="off" {...draft.register("namePattern")} /></Entry>
       <Entry field="digits" label="Digits"><Input size="sm" type="number" fontFamily="mono" bg="paper" {...draft.register("digits", { valueAsNumber: true })} /></Entry>
       <Entry field="format" label="Format"><Select {...draft.register("format")} options={Object.keys(FORMATS)} labels={Object.fromEntries(Object.entries(FORMATS).map(([key, f]) => [key, f.label]))} /></Entry>
@@ -160,7 +160,6 @@ function PlanConsequences() {
       )}
       {leftOut !== null && leftOut.count > 0 && <Line label="No longer asked for"><Box as="span" color="ochre">{frames(leftOut.count)}: {shorten(formatPhrase(leftOut))}; the files stay and count as extra</Box></Line>}
       {view.files.bytes > 0 && files.index.count > 0 && <Line label="A frame so far">{(view.files.bytes / files.index.count / 1000).toFixed(0)} kB on disk</Line>}
-      <SaveLine canSave={read.ok} />
     </>
   );
 }
@@ -185,9 +184,10 @@ function Hazards({ plan, hazards }: { readonly plan: Plan; readonly hazards: Ret
 const FIELD_WORD: Readonly<Record<keyof Plan, string>> = { scene: "scene", camera: "camera", frames: "frames", width: "width", height: "height", samples: "samples", seed: "seed", namePattern: "name", digits: "digits", format: "format" };
 
 /** What saving would do, and the button that does it. */
-function SaveLine({ canSave }: { readonly canSave: boolean }) {
+function SaveLine() {
   const { draft, shot, savePlan, saveTrouble, openVersion } = useShotWork();
   const plan = draft.watch();
+  const canSave = readPlan(plan).ok;
   const changed = changedFields(shot.plan, plan);
   const fixed = shot.hasFiles ? FIXED_FIELDS.filter((field) => changed.includes(field)) : [];
   const next = Math.max(...shot.choices.map((c) => c.version)) + 1;
@@ -195,13 +195,13 @@ function SaveLine({ canSave }: { readonly canSave: boolean }) {
     mutationFn: () => post<{ version: number }>(`/api/shots/${encodeURIComponent(shot.code)}/versions`, { plan: draft.getValues() }),
     onSuccess: ({ version }) => openVersion(version, plan.camera),
   });
-  if (changed.length === 0) return <Text pt="3" color="softInk">This is revision {shot.revision} of {versionName(shot.sequence.version)} as saved. Runs use it.</Text>;
+  if (changed.length === 0) return <Text color="softInk">This is revision {shot.revision} of {versionName(shot.sequence.version)} as saved. Runs use it.</Text>;
   return (
-    <Box pt="3">
-      <Text mb="2">Changed since revision {shot.revision}: {changed.map((field) => FIELD_WORD[field]).join(", ")}.</Text>
+    <Box>
+      <Text mb="1">Changed since revision {shot.revision}: {changed.map((field) => FIELD_WORD[field]).join(", ")}.</Text>
       {fixed.length > 0 ? (
         <>
-          <Text mb="2" color="ochre">{versionName(shot.sequence.version)} holds files, so its {fixed.map((field) => FIELD_WORD[field]).join(" and ")} cannot change any more: two kinds of files in one folder could not be told apart.</Text>
+          <Text mb="1" color="ochre">{versionName(shot.sequence.version)} holds files, so its {fixed.map((field) => FIELD_WORD[field]).join(" and ")} cannot change any more: two kinds of files in one folder could not be told apart.</Text>
           <Flex gap="4" align="center">
             <Button size="sm" disabled={!canSave} loading={open.isPending} onClick={() => open.mutate()}>Open {versionName(next)} with this plan</Button>
             <Button size="sm" variant="plain" onClick={() => fixed.forEach((field) => draft.setValue(field, shot.plan[field], { shouldDirty: true, shouldValidate: true }))}>Put {fixed.length === 1 ? "it" : "them"} back</Button>

@@ -4,7 +4,7 @@ import type { NameHazard } from "@/core/naming/hazards";
 /** What happens if nothing is done. */
 export function hazardText(hazard: NameHazard): string {
   switch (hazard.code) {
-    case "too-few-digits": return `${hazard.digits} digits are too few: from the first number with ${hazard.needed} on, alphabetical order is no longer frame order.`;
+    case "too-few-digits": return `${hazard.digits} digits are too few: from the first number with ${hazard.needed} digits on, alphabetical order is no longer frame order.`;
     case "digit-before-number": return "A digit stands right before the number: the frame number will be misread later.";
     case "forbidden-characters": return `Another operating system refuses ${hazard.characters} in a name: the files cannot be copied there.`;
     case "name-too-long": return `The name is ${hazard.length} bytes long; beyond ${hazard.limit} some systems refuse it. Shorten it.`;

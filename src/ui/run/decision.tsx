@@ -35,12 +35,13 @@ export interface StartRunProps {
   readonly phrase: string;
   readonly policy: Policy;
   readonly nodes: readonly string[] | null;
+  readonly onStarted?: () => void;
 }
 
 /** Starts a run on the saved revision; unsaved edits are named, and saving is offered. */
-export function StartRun({ decision, phrase, policy, nodes }: StartRunProps) {
+export function StartRun({ decision, phrase, policy, nodes, onStarted }: StartRunProps) {
   const { view, draft, shot, savePlan, openBench } = useShotWork();
-  const start = useMutation({ mutationFn: () => post<{ runId: number; frames: number }>(`/api/sequences/${view.id}/runs`, { phrase, policy, nodes }) });
+  const start = useMutation({ mutationFn: () => post<{ runId: number; frames: number }>(`/api/sequences/${view.id}/runs`, { phrase, policy, nodes }), onSuccess: () => onStarted?.() });
   const toRender = decision?.toRender.count ?? 0;
   const noNodes = nodes !== null && nodes.length === 0;
   return (
@@ -53,9 +54,11 @@ export function StartRun({ decision, phrase, policy, nodes }: StartRunProps) {
         </Flex>
       )}
       {noNodes && <Text color="ochre" mb="2">No node may take part: choose at least one.</Text>}
-      <Button disabled={toRender === 0 || noNodes} loading={start.isPending} onClick={() => start.mutate()}>{toRender === 0 ? "Nothing to render" : `Render ${frames(toRender)}`}</Button>
-      {start.isSuccess && <Text mt="2" role="status">Run {start.data.runId} has begun with {frames(start.data.frames)}.</Text>}
-      {start.error !== null && <Refusal>{messageOf(start.error)}</Refusal>}
+      <Flex gap="4" align="center">
+        <Button size="sm" flexShrink={0} disabled={toRender === 0 || noNodes} loading={start.isPending} onClick={() => start.mutate()}>{toRender === 0 ? "Nothing to render" : `Render ${frames(toRender)}`}</Button>
+        {start.isSuccess && <Text role="status">Run {start.data.runId} has begun with {frames(start.data.frames)}.</Text>}
+        {start.error !== null && <Refusal>{messageOf(start.error)}</Refusal>}
+      </Flex>
     </>
   );
 }

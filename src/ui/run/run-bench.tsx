@@ -1,7 +1,7 @@
 "use client";
 /** Run: which frames, under which policy, on which nodes; and the log while it goes on. */
 import { Box, Button, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import { EMPTY } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
 import { framesToRender, POLICIES, type Policy } from "@/core/plan/what-to-render";
@@ -31,6 +31,8 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
   const wanted = read?.ok ? read.set : EMPTY;
   const decision = framesToRender(tally, wanted, policy);
   const run = runOnShow(view.runs) ?? view.runs[0] ?? null;
+  // What is decided comes first; while a run is on and nothing is left to decide, its log does.
+  const [pane, setPane] = useState<"decision" | "log">(run?.state === "active" && decision.toRender.count === 0 ? "log" : "decision");
   return (
     <Bench
       left={
@@ -49,18 +51,26 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
           <OneOf<Policy> label="Of these, render" value={policy} onChange={setPolicy} options={POLICIES.map((key) => ({ key, text: POLICY_TEXT[key], figure: frames(framesToRender(tally, wanted, key).toRender.count) }))} />
           <Caption>On</Caption>
           <NodeChoice value={nodes} onChange={setNodes} />
-          <StartRun decision={decision} phrase={phrase} policy={policy} nodes={nodes} />
         </>
       }
+      foot={<StartRun decision={decision} phrase={phrase} policy={policy} nodes={nodes} onStarted={() => setPane("log")} />}
       right={
         <>
-          <Caption>What follows</Caption>
-          {phrase === "" ? <Text color="softInk">{choice.scope === "selection" ? "Select frames on the band." : "Write which frames."}</Text> : <DecisionLines decision={decision} />}
-          {run !== null && <RunLog runId={run.id} />}
+          <Flex gap="5" mb="1.5" role="group" aria-label="What to show">
+            <PaneButton isOpen={pane === "decision"} onOpen={() => setPane("decision")}>What follows</PaneButton>
+            {run !== null && <PaneButton isOpen={pane === "log"} onOpen={() => setPane("log")}>Log of run {run.id}</PaneButton>}
+          </Flex>
+          {pane === "log" && run !== null ? <RunLog runId={run.id} />
+            : phrase === "" ? <Text color="softInk">{choice.scope === "selection" ? "Select frames on the band." : "Write which frames."}</Text>
+            : <DecisionLines decision={decision} />}
         </>
       }
     />
   );
+}
+
+function PaneButton({ isOpen, onOpen, children }: { readonly isOpen: boolean; readonly onOpen: () => void; readonly children: ReactNode }) {
+  return <Button variant="plain" size="sm" px="0" aria-pressed={isOpen} {...(isOpen ? { color: "ink", fontWeight: "700", textDecoration: "none" } : {})} onClick={onOpen}>{children}</Button>;
 }
 
 /** The newest lines of a run's log, of one node or of all, following the end unless somebody scrolled up. */
@@ -78,9 +88,8 @@ function RunLog({ runId }: { readonly runId: number }) {
     if (follows.current && box.current !== null) box.current.scrollTop = box.current.scrollHeight;
   }, [lastId, node]);
   return (
-    <Box mt="4">
-      <Flex justify="space-between" align="center" mb="1">
-        <Text fontWeight="700">Log of run {runId}</Text>
+    <Flex direction="column" flex="1" minH="120px" position="relative">
+      <Box position="absolute" right="0" top="-32px">
         <NativeSelect.Root size="xs" w="140px">
           <NativeSelect.Field aria-label="Lines of which node" value={node} onChange={(event) => setNode(event.target.value)} bg="paper">
             <option value="">every node</option>
@@ -88,9 +97,9 @@ function RunLog({ runId }: { readonly runId: number }) {
           </NativeSelect.Field>
           <NativeSelect.Indicator />
         </NativeSelect.Root>
-      </Flex>
+      </Box>
       <Box
-        ref={box} h="132px" overflowY="auto" bg="paper" borderWidth="1px" borderColor="rule" px="2" py="1" fontFamily="mono" fontSize="12px" lineHeight="1.5" tabIndex={0} role="log" aria-label={`Log of run ${runId}`}
+        ref={box} flex="1" minH="0" overflowY="auto" bg="paper" borderWidth="1px" borderColor="rule" px="2" py="1" fontFamily="mono" fontSize="12px" lineHeight="1.5" tabIndex={0} role="log" aria-label={`Log of run ${runId}`}
         onScroll={(event) => { follows.current = event.currentTarget.scrollHeight - event.currentTarget.scrollTop - event.currentTarget.clientHeight < 24; }}
       >
         {error !== null && <Refusal>The log cannot be read now.</Refusal>}
@@ -104,6 +113,6 @@ function RunLog({ runId }: { readonly runId: number }) {
           </Flex>
         ))}
       </Box>
-    </Box>
+    </Flex>
   );
 }

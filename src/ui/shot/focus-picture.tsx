@@ -24,7 +24,7 @@ export function FocusPicture() {
         </Box>
       </Tip>
       {/* Empty lines keep the place, so that nothing jumps when a frame gets the focus. */}
-      <Text color="softInk" textAlign="right" minH="18px">{focus === null ? "" : [focus, result, file?.node, file?.seconds == null ? null : duration(file.seconds)].filter((part) => part != null).join(" · ")}</Text>
+      <Text color="softInk" textAlign="right" minH="18px" fontSize="12px" whiteSpace="nowrap">{focus === null ? "" : [focus, result, file?.node, file?.seconds == null ? null : duration(file.seconds)].filter((part) => part != null).join(" · ")}</Text>
     </Box>
   );
 }

@@ -35,7 +35,7 @@ export function RunStrip({ run }: { readonly run: RunView }) {
   const passed = now === null || live.at === 0 ? 0 : Math.max(0, now - live.at) / 1000;
   return (
     <Box bg="sheet" borderWidth="1px" borderColor="rule" px="3" py="1.5" data-testid="run-strip">
-      <Flex gap="5" rowGap="1" align="center" flexWrap="wrap" fontSize="sm" className="figures">
+      <Flex gap="4" rowGap="1" align="center" flexWrap="wrap" fontSize="sm" className="figures">
         <Text fontWeight="700">Run {run.id}, {POLICY_WORD[run.policy]}</Text>
         <Text>{count(run.done)} of {frames(run.total)} done{run.failed > 0 ? `, ${count(run.failed)} set aside` : ""}</Text>
         {run.left > 0 && <Text>{count(run.left)} left</Text>}
@@ -46,11 +46,11 @@ export function RunStrip({ run }: { readonly run: RunView }) {
           {run.state === "stopping" && <Text color="softInk">Stopping after the running frames.</Text>}
           {run.state === "stopped" && <Text color="softInk">Stopped.</Text>}
           {run.state === "active" && (
-            <Tip text="The frames in work are finished; the rest stays with this run"><Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("after-frames")}>Stop after the running frames</Button></Tip>
+            <Tip text="The frames in work are finished; the rest stays with this run"><Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("after-frames")}>Stop after these</Button></Tip>
           )}
           {(run.state === "active" || run.state === "stopping") && (
             <Tip text="At once. What the running frames have done so far is lost; they wait to be rendered from their beginning">
-              <Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("now")}>{working.length === 0 ? "Stop now" : `Stop now, losing the work on ${frames(working.length)}`}</Button>
+              <Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("now")}>{working.length === 0 ? "Stop now" : `Stop now, losing work on ${count(working.length)}`}</Button>
             </Tip>
           )}
           {(run.state === "stopped" || run.state === "stopping") && <Button size="xs" loading={resume.isPending} onClick={() => resume.mutate()}>Go on with {frames(run.left)}</Button>}

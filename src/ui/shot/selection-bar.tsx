@@ -31,15 +31,13 @@ export function SelectionBar({ field, isFlagging, onFlagging, onUse }: Selection
     onFlagging(true);
   };
   return (
-    <Box borderTopWidth="1px" borderBottomWidth="1px" borderColor="rule" py="2">
+    <Box borderTopWidth="1px" borderBottomWidth="1px" borderColor="rule" py="1.5">
       <Flex gap="4" align="center">
         <Text minW="82px" className="figures" data-testid="selected-count">{frames(selection.set.count)}</Text>
-        <Tip text="Frames as a phrase: 1001-1010, missing, todo, node(quay-2) (/)">
           <Input
-            ref={field} w="320px" size="sm" bg="sheet" fontFamily="mono" aria-label="Frame phrase" placeholder="1001-1010, missing, todo ..."
+            ref={field} w="320px" size="xs" bg="sheet" fontFamily="mono" aria-label="Frame phrase" placeholder="1001-1010, missing, todo  ( / )"
             value={selection.text} aria-invalid={selection.error !== null} borderColor={selection.error === null ? "rule" : "brick"} onChange={(event) => selection.write(event.target.value)}
           />
-        </Tip>
         <Tip text="See the first selected frame large (V, or double click on the band)"><Button variant="plain" size="sm" disabled={isEmpty} onClick={() => look(firstOf(selection.set)!)}>Look</Button></Tip>
         <Tip text="Reject these frames, with a reason (F)"><Button variant="plain" size="sm" disabled={isEmpty} onClick={startFlagging}>Flag</Button></Tip>
         <Tip text="Take flags back that a person or a node put there (G)"><Button variant="plain" size="sm" disabled={isEmpty} loading={clear.isPending} onClick={() => clear.mutate()}>Clear flag</Button></Tip>

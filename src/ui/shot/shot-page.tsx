@@ -9,7 +9,7 @@ import type { SequenceView, ShotView } from "@/contract/api";
 import { firstOf, union } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { type Plan, readPlan } from "@/core/plan/plan";
-import { markerSets, phraseNames } from "@/core/tally/names";
+import { markerSets, middleFrame, phraseNames } from "@/core/tally/names";
 import { unpackTally } from "@/core/tally/packed";
 import { countsOf } from "@/core/tally/tally";
 import { Band } from "../band/band";
@@ -72,7 +72,8 @@ function usePlanDraft(shot: ShotView): Pick<ShotWork, "draft" | "savePlan" | "sa
       await client.invalidateQueries({ queryKey: queryKeys.shot(shot.code) });
     } catch (error) {
       if (!(error instanceof ApiFailure)) throw error;
-      for (const fault of error.faults) if (fault.field in plan) draft.setError(fault.field as keyof Plan, { type: fault.code, message: fault.message });
+      // The scene's field asks the server itself, so that its trouble goes away once the scene is mended.
+      for (const fault of error.faults) if (fault.field in plan && fault.field !== "scene") draft.setError(fault.field as keyof Plan, { type: fault.code, message: fault.message });
       setSaveTrouble({ code: error.code, message: error.message });
     }
   });
@@ -89,7 +90,7 @@ function Work({ shot, view }: { readonly shot: ShotView; readonly view: Sequence
   const names = useMemo(() => phraseNames({ tally, markers: markerSets(shot.markers), nodes: files.byNode() }), [tally, shot.markers, files]);
   const shown = useMemo(() => union(tally.asked, tally.results.extra), [tally]);
   const selection = useSelection(shown, names);
-  const [focus, setFocus] = useState<number | null>(null);
+  const [focus, setFocus] = useState<number | null>(() => view.findings[0]?.frame ?? middleFrame(files.index.set));
   const [looking, setLooking] = useState(false);
   const [isFlagging, setFlagging] = useState(false);
   const [runChoice, setRunChoice] = useState<RunChoice>({ scope: "all", phrase: "" });
@@ -140,7 +141,7 @@ function Work({ shot, view }: { readonly shot: ShotView; readonly view: Sequence
 
   return (
     <ShotWorkProvider value={work}>
-      <Flex as="main" direction="column" flex="1" minH="0" px="6" pt="2" pb="3" gap="2">
+      <Flex as="main" direction="column" flex="1" minH="0" px="6" pt="2" pb="3" gap="1.5">
         <Flex gap="5" align="stretch">
           <Flex direction="column" flex="1" minW="0" gap="1">
             <ShotTitle />
@@ -152,10 +153,10 @@ function Work({ shot, view }: { readonly shot: ShotView; readonly view: Sequence
         <Box><Band sequenceId={view.id} tally={tally} files={files} markers={shot.markers} selection={selection.set} focus={focus} onSelect={selection.pick} onFocus={setFocus} onLook={look} /></Box>
         <SelectionBar field={field} isFlagging={isFlagging} onFlagging={setFlagging} onUse={use[bench]} />
         <Tabs.Root value={bench} onValueChange={(details) => openBench(details.value as BenchName)} display="flex" flexDirection="column" flex="1" minH="0" variant="line" size="md">
-          <Tabs.List borderBottomWidth="0" mb="2" aria-label="Benches">
+          <Tabs.List borderBottomWidth="0" mb="1.5" minH="28px" aria-label="Benches">
             {BENCHES.map((name, i) => (
               <Tip key={name} text={`Key ${i + 1}`}>
-                <Tabs.Trigger value={name} px="0" mr="7" h="32px" fontSize="md" color="softInk" _selected={{ color: "ink", fontWeight: "700", _before: { bg: "ink", h: "3px" } }}>{BENCH_TITLE[name]}</Tabs.Trigger>
+                <Tabs.Trigger value={name} px="0" mr="7" h="28px" fontSize="md" color="softInk" _selected={{ color: "ink", fontWeight: "700", _before: { bg: "ink", h: "3px" } }}>{BENCH_TITLE[name]}</Tabs.Trigger>
               </Tip>
             ))}
           </Tabs.List>

@@ -5,6 +5,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { ThemeProvider } from "next-themes";
 import { type ReactNode, useState } from "react";
 import { LiveConnection } from "../live/live-connection";
+import { EmotionRegistry } from "./emotion-registry";
 import { system } from "./system";
 
 /** A page that failed to load asks again this often, so that it recovers by itself. */
@@ -16,13 +17,13 @@ const makeClient = (): QueryClient =>
 export function AppProvider({ children }: { readonly children: ReactNode }) {
   const [client] = useState(makeClient);
   return (
-    <ChakraProvider value={system}>
+    <EmotionRegistry><ChakraProvider value={system}>
       <ThemeProvider attribute="class" defaultTheme="system" disableTransitionOnChange>
         <QueryClientProvider client={client}>
           <LiveConnection />
           {children}
         </QueryClientProvider>
       </ThemeProvider>
-    </ChakraProvider>
+    </ChakraProvider></EmotionRegistry>
   );
 }

@@ -31,6 +31,7 @@ export function Look({ frame, onFrame, onClose }: { readonly frame: number; read
   const [marks, setMarks] = useState<{ readonly first: number | null; readonly last: number | null }>({ first: null, last: null });
   const range: PlayRange = { first: Math.min(marks.first ?? 0, whole.last), last: Math.min(marks.last ?? whole.last, whole.last) };
   const [isFlagging, setFlagging] = useState(false);
+  const surface = useRef<HTMLDivElement>(null);
   const clear = useMutation({ mutationFn: () => remove<{ cleared: number }>(`/api/sequences/${view.id}/flags`, { phrase: String(frame) }) });
   const rate = shot.project.rate.numerator / shot.project.rate.denominator;
 
@@ -94,8 +95,8 @@ export function Look({ frame, onFrame, onClose }: { readonly frame: number; read
   const button = (label: string, tip: string, act: () => void) => <Tip text={tip}><Button size="xs" variant="outline" onClick={act}>{label}</Button></Tip>;
   return (
     <Portal>
-      <FocusTrap>
-        <Flex position="fixed" inset="0" zIndex="modal" direction="column" bg="paper" role="dialog" aria-modal aria-label={`Look at ${shot.code}`} data-testid="look" tabIndex={-1}>
+      <FocusTrap initialFocus={() => surface.current ?? false}>
+        <Flex ref={surface} position="fixed" inset="0" zIndex="modal" direction="column" bg="paper" role="dialog" aria-modal aria-label={`Look at ${shot.code}`} data-testid="look" tabIndex={-1} outline="none">
           <Picture url={urlAt(position)} pictures={pictures} message={file === null ? `Frame ${frame} has no file.` : file.content === "" ? `The file of frame ${frame} has not been looked at yet.` : `The file of frame ${frame} cannot be shown.`} label={`Frame ${frame}`} />
           <Box px="6" pt="2" pb="3" borderTopWidth="1px" borderColor="rule">
             <Flex align="center" gap="4" mb="2" className="figures">

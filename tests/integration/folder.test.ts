@@ -1,0 +1,89 @@
+import fs from "node:fs/promises";
+import path from "node:path";
+import { formatPhrase } from "@/core/frames/phrase";
+import { writePng } from "@/core/image/png-write";
+import { countsOf, todoOf } from "@/core/tally/tally";
+import { closePool, pool } from "@/server/db/pool";
+import { pngTools } from "@/server/files/png-tools";
+import { openFindings } from "@/server/store/findings";
+import { sequenceById } from "@/server/store/shots";
+import { catchUp, checkSequence } from "@/server/work/folder-state";
+import { clearFlags, flagFrames } from "@/server/work/flags";
+import { loadSequence } from "@/server/work/tally";
+import { openStage, PLAN, type Stage } from "../support/stage";
+
+let stage: Stage;
+let shot: Awaited<ReturnType<Stage["addShot"]>>;
+
+beforeAll(async () => {
+  stage = await openStage();
+  shot = await stage.addShot("F1", { frames: "1-6" });
+  await fs.mkdir(shot.folder, { recursive: true });
+  for (let frame = 1; frame <= 6; frame++) await fs.writeFile(file(frame), picture(frame));
+  await catchUp((await sequenceById(pool(), shot.sequenceId))!);
+});
+afterAll(async () => {
+  await stage.strike();
+  await closePool();
+});
+
+const file = (frame: number): string => path.join(shot.folder, `F1.${String(frame).padStart(4, "0")}.png`);
+const picture = (shade: number, width = PLAN.width): Uint8Array => writePng({ width, height: PLAN.height, data: Uint8Array.from({ length: width * PLAN.height * 3 }, (_, i) => (i * 7 * shade) & 255) }, {}, pngTools);
+const results = async () => countsOf((await loadSequence(shot.sequenceId)).tally).results;
+const look = async () => catchUp((await sequenceById(pool(), shot.sequenceId))!);
+
+test("files that were there before are taken in as good", async () => expect(await results()).toMatchObject({ good: 6, missing: 0 }));
+
+test("deleted, cut short, emptied, of another size, not asked for: each is seen for what it is", async () => {
+  await fs.rm(file(1));
+  const cut = Math.floor((await fs.stat(file(2))).size / 2);
+  await fs.truncate(file(2), cut);
+  await fs.truncate(file(3), 0);
+  await fs.writeFile(file(4), picture(4, 20));
+  await fs.writeFile(file(9), picture(9));
+  const noticed = await look();
+  expect([formatPhrase(noticed.gone), formatPhrase(noticed.changed), formatPhrase(noticed.appeared)]).toEqual(["1", "2-4", "9"]);
+  const { tally } = await loadSequence(shot.sequenceId);
+  expect(countsOf(tally).results).toMatchObject({ good: 2, flagged: 3, missing: 1, extra: 1 });
+  expect(formatPhrase(todoOf(tally))).toBe("1-4");
+  const found = await openFindings(pool(), shot.sequenceId);
+  expect(found.map((f) => [f.frame, f.code])).toEqual([[2, "truncated"], [3, "empty"], [4, "other-size"]]);
+  expect(found[0]!.text).toMatch(new RegExp(`^cut short after ${cut} bytes; \\d+ % of the picture is there$`));
+});
+
+test("a temporary file, a stranger and a conflicted copy are no frames", async () => {
+  for (const name of ["F1.0005.png.part12", "notes.txt", "F1.0006 (conflicted copy).png"]) await fs.writeFile(path.join(shot.folder, name), "x");
+  const noticed = await look();
+  expect(noticed.appeared.count + noticed.changed.count).toBe(0);
+});
+
+test("a file that is whole again loses what a check had found; a flag by hand stays", async () => {
+  await flagFrames(shot.sequenceId, "2,5", "the wrong buoy");
+  await fs.writeFile(file(2), picture(2));
+  await look();
+  expect((await openFindings(pool(), shot.sequenceId)).map((f) => [f.frame, f.code])).toEqual([[2, "by-hand"], [3, "empty"], [4, "other-size"], [5, "by-hand"]]);
+  expect(await clearFlags(shot.sequenceId, "1-5")).toBe(2);
+  expect((await openFindings(pool(), shot.sequenceId)).map((f) => f.frame)).toEqual([3, 4]);
+});
+
+test("what has no file cannot be flagged, and a wrong phrase is told with its column", async () => {
+  await expect(flagFrames(shot.sequenceId, "1", "not there")).rejects.toMatchObject({ code: "no-file-to-flag" });
+  await expect(flagFrames(shot.sequenceId, "2,x y", "?")).rejects.toMatchObject({ code: "phrase-syntax", message: expect.stringContaining("column 3") });
+});
+
+test("Check reads every file anew: damage that kept size and time is found too", async () => {
+  const { mtime, atime } = await fs.stat(file(6));
+  const bytes = await fs.readFile(file(6));
+  bytes[bytes.length - 40]! ^= 1;
+  await fs.writeFile(file(6), bytes);
+  await fs.utimes(file(6), atime, mtime);
+  await look();
+  expect((await loadSequence(shot.sequenceId)).findings.some((f) => f.frame === 6)).toBe(false);
+  await checkSequence((await sequenceById(pool(), shot.sequenceId))!);
+  expect((await loadSequence(shot.sequenceId)).findings).toContainEqual(expect.objectContaining({ frame: 6, code: "corrupt" }));
+});
+
+test("a check that is cancelled keeps what it has read and leaves no frame checking", async () => {
+  await checkSequence((await sequenceById(pool(), shot.sequenceId))!, (job) => job.cancel.abort());
+  expect(countsOf((await loadSequence(shot.sequenceId)).tally).activity.checking).toBe(0);
+});

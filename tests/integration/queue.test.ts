@@ -1,0 +1,144 @@
+import { closePool, makePool, type Pool, pool, transact } from "@/server/db/pool";
+import { LeaseLost } from "@/server/errors";
+import { claim, claimOfRun, describeLease, fail, finish, giveBack, holdLease, type Lease, MAX_TRIES, renew, settleRuns } from "@/server/queue/lease";
+import { saveNode } from "@/server/store/nodes";
+import { runById, runCounts } from "@/server/store/runs";
+import { resumeRun, startRun, stopRun } from "@/server/work/start-run";
+import { openStage, type Stage, until } from "../support/stage";
+
+let stage: Stage;
+let second: Pool;
+let node: { id: number; name: string };
+let other: { id: number; name: string };
+
+beforeAll(async () => {
+  stage = await openStage();
+  second = makePool(stage.env.PLAIN_TALLY_DATABASE_URL!, 8);
+  const make = async (name: string) => ({ id: await saveNode(pool(), { name, host: "here", pid: 1, session: name }), name });
+  node = await make("quay-1");
+  other = await make("quay-2");
+});
+afterAll(async () => {
+  await second.end();
+  await stage.strike();
+  await closePool();
+});
+
+const NOTHING = { startupSeconds: 0, renderSeconds: 0, writeSeconds: 0, samples: 1 };
+const complete = (lease: Lease): Promise<void> => transact(async (tx) => {
+  await holdLease(tx, lease);
+  await finish(tx, lease, NOTHING);
+});
+
+async function newRun(code: string, frames: string, nodes: string[] | null = null): Promise<{ runId: number; sequenceId: number }> {
+  const { sequenceId } = await stage.addShot(code, { frames });
+  const { runId } = await startRun({ sequenceId, phrase: "all", policy: "fill", nodes });
+  return { runId, sequenceId };
+}
+
+test("eight clients lease and complete every frame exactly once, in order", async () => {
+  const { runId } = await newRun("Q1", "1-120");
+  const taken: number[] = [];
+  await Promise.all(Array.from({ length: 8 }, async () => {
+    for (;;) {
+      const lease = await claimOfRun(second, runId, node.id);
+      if (lease === null) return;
+      taken.push(lease.frame);
+      await complete(lease);
+    }
+  }));
+  expect(taken).toHaveLength(120);
+  expect(new Set(taken).size).toBe(120);
+  expect(taken[0]).toBe(1);
+  expect(await runCounts(pool(), runId)).toMatchObject({ done: 120, waiting: 0, leased: 0 });
+  await settleRuns(pool());
+  expect((await runById(pool(), runId))?.state).toBe("done");
+});
+
+test("an expired lease goes to another node, and its first holder can neither renew nor finish", async () => {
+  const { runId } = await newRun("Q2", "1");
+  const first = (await claimOfRun(pool(), runId, node.id, 0))!;
+  const successor = await until("the lease is free again", () => claim(second, other));
+  expect([successor.frame, successor.token === first.token]).toEqual([first.frame, false]);
+  await expect(renew(pool(), first, 0.5)).rejects.toThrow(LeaseLost);
+  await expect(complete(first)).rejects.toThrow(LeaseLost);
+  await expect(fail(pool(), first, "x", "x")).rejects.toThrow(LeaseLost);
+  await giveBack(pool(), first);
+  await complete(successor);
+  expect(await runCounts(pool(), runId)).toMatchObject({ done: 1 });
+});
+
+test("while a holder has its lease locked, nobody takes it over, however old it is", async () => {
+  const { runId } = await newRun("Q3", "1");
+  const lease = (await claimOfRun(pool(), runId, node.id))!;
+  await transact(async (tx) => {
+    await holdLease(tx, lease);
+    await tx.query("UPDATE task SET lease_until = NOW(6) - INTERVAL 1 HOUR WHERE id = ?", [lease.taskId]);
+    expect(await claim(second, other)).toBeNull();
+    await finish(tx, lease, NOTHING);
+  });
+});
+
+test("a frame that fails is tried again, and set aside at the limit", async () => {
+  const { runId } = await newRun("Q4", "1");
+  for (let n = 1; n <= MAX_TRIES; n++) {
+    const lease = await until("the pause after a failure is over", () => claimOfRun(pool(), runId, node.id));
+    await fail(pool(), lease, "engine-error", "the sea was too rough");
+  }
+  expect(await claimOfRun(pool(), runId, node.id)).toBeNull();
+  expect(await runCounts(pool(), runId)).toMatchObject({ failed: 1, waiting: 0 });
+});
+
+test("giving a frame back is no failure: it waits, with its tries as before", async () => {
+  const { runId } = await newRun("Q5", "1");
+  const lease = (await claimOfRun(pool(), runId, node.id))!;
+  await giveBack(pool(), lease);
+  const again = (await claimOfRun(pool(), runId, other.id))!;
+  expect(again.frame).toBe(lease.frame);
+  await complete(again);
+  const [rows] = await pool().query("SELECT tries FROM task WHERE id = ?", [lease.taskId]);
+  expect(rows).toEqual([{ tries: 0 }]);
+});
+
+test("two runs on one frame never have it in work at the same time", async () => {
+  const { runId, sequenceId } = await newRun("Q6", "1");
+  const [copied] = await pool().query("INSERT INTO run (sequence_id, revision_id, policy, wanted, scene_folder, sources) SELECT sequence_id, revision_id, 'all', wanted, scene_folder, sources FROM run WHERE id = ?", [runId]);
+  const secondRun = (copied as { insertId: number }).insertId;
+  await pool().query("INSERT INTO task (run_id, sequence_id, frame, position) VALUES (?, ?, 1, 0)", [secondRun, sequenceId]);
+  const lease = (await claimOfRun(pool(), runId, node.id))!;
+  expect(await claimOfRun(second, secondRun, other.id)).toBeNull();
+  await complete(lease);
+  const later = await until("the other run's frame is free", () => claimOfRun(second, secondRun, other.id));
+  await complete(later);
+});
+
+test("a run for chosen nodes is not for the others", async () => {
+  await newRun("Q7", "1", ["quay-2"]);
+  expect(await claim(pool(), node)).toBeNull();
+  const lease = (await claim(pool(), other))!;
+  expect(await describeLease(pool(), lease)).toMatchObject({ shot: "Q7", camera: "main", version: 1, plan: { samples: 4 } });
+  await complete(lease);
+});
+
+test("Stop after the running frames leases nothing more and ends when they are done; Resume goes on with the rest", async () => {
+  const { runId } = await newRun("Q8", "1-3");
+  const lease = (await claimOfRun(pool(), runId, node.id))!;
+  await stopRun(runId, "after-frames");
+  expect(await claim(pool(), node)).toBeNull();
+  await settleRuns(pool());
+  expect((await runById(pool(), runId))?.state).toBe("stopping");
+  await complete(lease);
+  await settleRuns(pool());
+  expect((await runById(pool(), runId))?.state).toBe("stopped");
+  await resumeRun(runId);
+  expect((await claim(pool(), node))?.frame).toBe(2);
+});
+
+test("Stop at once takes the lease away, and the frame waits from its beginning", async () => {
+  const { runId } = await newRun("Q9", "1-3");
+  const lease = (await claimOfRun(pool(), runId, node.id))!;
+  await stopRun(runId, "now");
+  await expect(renew(pool(), lease, 0.9)).rejects.toThrow(LeaseLost);
+  expect([(await runById(pool(), runId))?.state, (await runCounts(pool(), runId)).waiting]).toEqual(["stopped", 3]);
+  await expect(stopRun(runId, "now")).rejects.toMatchObject({ code: "run-not-active" });
+});

@@ -1,0 +1,101 @@
+import fs from "node:fs/promises";
+import path from "node:path";
+import sharp from "sharp";
+import { formatPhrase } from "@/core/frames/phrase";
+import { readTexts } from "@/core/image/png-format";
+import { countsOf, todoOf } from "@/core/tally/tally";
+import { closePool, pool } from "@/server/db/pool";
+import { closedFindings, openFindings } from "@/server/store/findings";
+import { runById } from "@/server/store/runs";
+import { flagFrames } from "@/server/work/flags";
+import { startRun } from "@/server/work/start-run";
+import { loadSequence } from "@/server/work/tally";
+import { openStage, type Stage, until } from "../support/stage";
+
+let stage: Stage;
+let shot: Awaited<ReturnType<Stage["addShot"]>>;
+
+beforeAll(async () => {
+  stage = await openStage();
+  shot = await stage.addShot("N1");
+  await stage.startNode("quay-1");
+});
+afterAll(async () => {
+  await stage.strike();
+  await closePool();
+});
+
+const file = (frame: number): string => path.join(shot.folder, `N1.${String(frame).padStart(4, "0")}.png`);
+const versionFolder = (): string => path.join(shot.folder, "../..");
+const finished = (runId: number) => until(`run ${runId} is done`, async () => (await runById(pool(), runId))?.state === "done");
+const pixels = (place: string): Promise<Buffer> => sharp(place).raw().toBuffer();
+
+test("a run leaves whole files that say who made them, and a manifest line each", async () => {
+  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null });
+  await finished(runId);
+  expect((await fs.readdir(shot.folder)).sort()).toEqual(Array.from({ length: 8 }, (_, i) => path.basename(file(i + 1))));
+  const { tally } = await loadSequence(shot.sequenceId);
+  expect(countsOf(tally).results).toMatchObject({ good: 8, missing: 0 });
+  const made = JSON.parse(readTexts(await fs.readFile(file(3))).get("PlainTally")!) as Record<string, unknown>;
+  expect(made).toMatchObject({ version: 1, camera: "main", pass: "beauty", frame: 3, node: "quay-1", samples: 4 });
+  expect([made.look, made.effort, made.file].every((print) => /^[0-9a-f]{64}$/.test(String(print)))).toBe(true);
+  const lines = (await fs.readFile(path.join(versionFolder(), ".tally/manifest/quay-1.jsonl"), "utf8")).trim().split("\n").map((line) => JSON.parse(line) as { frame: number });
+  expect(lines.map((line) => line.frame).sort((a, b) => a - b)).toEqual([1, 2, 3, 4, 5, 6, 7, 8]);
+});
+
+test("the command line renders the very same picture, bit for bit", async () => {
+  const out = path.join(stage.root, "alone.png");
+  const ended = await stage.cli("render", path.join(stage.projectFolder, "scenes/test.json"), "--frame", "3", "--size", "48x27", "--samples", "4", "--out", out);
+  expect([ended.code, ended.stderr]).toEqual([0, ""]);
+  expect((await pixels(out)).equals(await pixels(file(3)))).toBe(true);
+});
+
+test("a flagged frame is patched alone: the old file is kept aside, the flag is closed as fixed, the others are not touched", async () => {
+  const before = await Promise.all([1, 2, 4].map(async (n) => [(await fs.stat(file(n))).mtimeMs, await fs.readFile(file(n))] as const));
+  const old = await fs.readFile(file(3));
+  await flagFrames(shot.sequenceId, "3", "a gull flew through");
+  expect(formatPhrase(todoOf((await loadSequence(shot.sequenceId)).tally))).toBe("3");
+  const { runId, decision } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "mend", nodes: null });
+  expect(formatPhrase(decision.toRender)).toBe("3");
+  await finished(runId);
+  expect(await openFindings(pool(), shot.sequenceId)).toEqual([]);
+  expect(await closedFindings(pool(), shot.sequenceId)).toMatchObject([{ frame: 3, text: "a gull flew through", state: "fixed" }]);
+  const aside = path.join(versionFolder(), ".tally/aside/main/beauty");
+  const [kept] = await fs.readdir(aside);
+  expect((await fs.readFile(path.join(aside, kept!))).equals(old)).toBe(true);
+  for (const [i, n] of [1, 2, 4].entries()) {
+    expect((await fs.stat(file(n))).mtimeMs).toBe(before[i]![0]);
+    expect((await fs.readFile(file(n))).equals(before[i]![1])).toBe(true);
+  }
+});
+
+test("a run renders the scene as it was when it started, also when the scene is saved meanwhile", async () => {
+  const late = await stage.addShot("N2", { frames: "1-4" });
+  const scenePath = path.join(stage.projectFolder, "scenes/test.json");
+  const scene = await fs.readFile(scenePath, "utf8");
+  const { runId } = await startRun({ sequenceId: late.sequenceId, phrase: "all", policy: "fill", nodes: null });
+  await fs.writeFile(scenePath, scene.replace('"exposure":1', '"exposure":3'));
+  await finished(runId);
+  const looks = await Promise.all([1, 2, 3, 4].map(async (n) => (JSON.parse(readTexts(await fs.readFile(path.join(late.folder, `N2.000${n}.png`))).get("PlainTally")!) as { look: string }).look));
+  expect(new Set(looks).size).toBe(1);
+  // What the plan asks for now is the saved scene: the frames are whole, and out of date.
+  expect(countsOf((await loadSequence(late.sequenceId)).tally).results).toMatchObject({ stale: 4, good: 0 });
+  await fs.writeFile(scenePath, scene);
+  expect(countsOf((await loadSequence(late.sequenceId)).tally).results).toMatchObject({ stale: 0, good: 4 });
+});
+
+test("a node that does not see a texture says so in its log and on the frame, and a patch by another closes it", async () => {
+  const grey = await stage.addShot("N3", { frames: "1-2" });
+  await stage.startNode("mole-1", "--hide", "textures/check.png");
+  const { runId } = await startRun({ sequenceId: grey.sequenceId, phrase: "all", policy: "fill", nodes: ["mole-1"] });
+  await finished(runId);
+  expect(await openFindings(pool(), grey.sequenceId)).toMatchObject([{ frame: 1, source: "node", text: "made without textures/check.png on mole-1" }, { frame: 2 }]);
+  const patch = await startRun({ sequenceId: grey.sequenceId, phrase: "all", policy: "mend", nodes: ["quay-1"] });
+  await finished(patch.runId);
+  expect(countsOf((await loadSequence(grey.sequenceId)).tally).results).toMatchObject({ good: 2, flagged: 0 });
+});
+
+test("a name that a living node has is refused", async () => {
+  const ended = await stage.cli("node", "--name", "quay-1");
+  expect([ended.code, ended.stderr]).toEqual([3, expect.stringContaining("A node named quay-1 works already")]);
+});

@@ -1,0 +1,154 @@
+/**
+ * A stage for tests that need the real things: a schema of its own on the private MariaDB, a storage
+ * root of its own, and real node and server processes that end with it.
+ */
+import { type ChildProcess, execFile, spawn } from "node:child_process";
+import fs from "node:fs/promises";
+import net from "node:net";
+import os from "node:os";
+import path from "node:path";
+import { setTimeout as pause } from "node:timers/promises";
+import { promisify } from "node:util";
+import mysql from "mysql2/promise";
+import type { Plan } from "@/core/plan/plan";
+import { closePool, pool } from "@/server/db/pool";
+import { migrate } from "@/server/db/migrate";
+import { insertProject, insertShot } from "@/server/store/shots";
+import { openVersion } from "@/server/work/save-plan";
+import { writeScene } from "./scene";
+
+export const HOME = path.resolve(__dirname, "../..");
+
+/** As short as the product allows, so that taking over does not take long. */
+export const TEST_LEASE_SECONDS = 3;
+
+/** How long a fact may take to come true on a busy machine. */
+const PATIENCE_MS = 60_000;
+const LOOK_MS = 60;
+
+/** Waits for a fact, not for a time. */
+export async function until<T>(what: string, find: () => Promise<T | null | undefined | false>): Promise<T> {
+  for (const deadline = Date.now() + PATIENCE_MS; ; await pause(LOOK_MS)) {
+    const found = await find();
+    if (found !== null && found !== undefined && found !== false) return found;
+    if (Date.now() > deadline) throw new Error(`In ${PATIENCE_MS / 1000} s it did not come true: ${what}`);
+  }
+}
+
+export const PLAN: Plan = { scene: "scenes/test.json", camera: "main", frames: "1-8", width: 48, height: 27, samples: 4, seed: 1, namePattern: "{shot}.{frame}", digits: 4, format: "png8" };
+const PROJECT = { slug: "test-film", title: "Test Film", rate: { numerator: 24, denominator: 1 }, root: "frames", folder: "test-film" };
+
+export interface Ended {
+  readonly code: number;
+  readonly stdout: string;
+  readonly stderr: string;
+}
+
+export interface Stage {
+  readonly env: Readonly<Record<string, string>>;
+  readonly root: string;
+  readonly projectFolder: string;
+  /** Makes a shot with its first version; returns the sequence. */
+  addShot(code: string, plan?: Partial<Plan>): Promise<{ readonly sequenceId: number; readonly versionId: number; readonly folder: string }>;
+  /** Starts a real node process and waits until it has registered. */
+  startNode(name: string, ...options: string[]): Promise<ChildProcess>;
+  /** Starts the built server on a free port. */
+  startServer(): Promise<{ readonly address: string; readonly process: ChildProcess }>;
+  cli(...args: string[]): Promise<Ended>;
+  /** Ends what was started and removes what was made. */
+  strike(): Promise<void>;
+}
+
+let count = 0;
+
+export async function openStage(databaseUrl = process.env.PLAIN_TALLY_TEST_DATABASE): Promise<Stage> {
+  if (databaseUrl === undefined) throw new Error("No test database: run the tests with `npm test`.");
+  const schema = `stage_${process.pid}_${++count}`;
+  const url = new URL(databaseUrl);
+  const admin = await mysql.createConnection(databaseUrl);
+  await admin.query(`CREATE OR REPLACE DATABASE ${schema} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
+  await admin.end();
+  url.pathname = `/${schema}`;
+  const root = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-stage-"));
+  const env = { PLAIN_TALLY_HOME: HOME, PLAIN_TALLY_DATABASE_URL: url.href, PLAIN_TALLY_ROOTS: `frames=${root}` };
+  Object.assign(process.env, env);
+  await migrate(pool(), path.join(HOME, "db/migrations"));
+  const projectFolder = path.join(root, PROJECT.folder);
+  await writeScene(projectFolder);
+  const projectId = await insertProject(pool(), PROJECT);
+  const started: ChildProcess[] = [];
+  const start = (args: readonly string[]): ChildProcess => {
+    const child = spawn(process.execPath, args, { cwd: HOME, env: { ...process.env, ...env, NODE_ENV: "production" }, stdio: ["ignore", "pipe", "pipe"] });
+    // Read, so that a full pipe never stops the process.
+    child.stdout!.on("data", () => undefined);
+    child.stderr!.on("data", () => undefined);
+    started.push(child);
+    return child;
+  };
+
+  return {
+    env, root, projectFolder,
+    async addShot(code, plan = {}) {
+      await insertShot(pool(), { projectId, code, title: `test ${code}`, firstFrame: 1, lastFrame: 24, markers: [{ name: "start", first: 1, end: 5 }] });
+      const saved = await openVersion(code, { ...PLAN, ...plan });
+      return { sequenceId: saved.sequenceId, versionId: saved.revision.versionId, folder: path.join(projectFolder, code, "v001", plan.camera ?? PLAN.camera, "beauty") };
+    },
+    async startNode(name, ...options) {
+      const child = start(["bin/plain-tally.mjs", "node", "--name", name, "--lease", String(TEST_LEASE_SECONDS), ...options]);
+      await until(`node ${name} has registered`, async () => {
+        if (child.exitCode !== null) throw new Error(`node ${name} ended with ${child.exitCode}`);
+        const [found] = await pool().query("SELECT 1 FROM node WHERE name = ? AND pid = ?", [name, child.pid]);
+        return (found as unknown[]).length > 0;
+      });
+      return child;
+    },
+    async startServer() {
+      const port = await freePort();
+      const child = start(["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port)]);
+      const address = `http://127.0.0.1:${port}`;
+      await until("the server answers", async () => (await fetch(`${address}/api/health`).catch(() => null))?.ok);
+      return { address, process: child };
+    },
+    cli: (...args) => runCli(args, env),
+    async strike() {
+      await Promise.all(started.map(end));
+      await pool().query(`DROP DATABASE IF EXISTS ${schema}`).catch(() => undefined);
+      await closePool();
+      await fs.rm(root, { recursive: true, force: true, maxRetries: 5 });
+    },
+  };
+}
+
+async function end(child: ChildProcess): Promise<void> {
+  if (child.exitCode !== null || child.signalCode !== null) return;
+  const over = new Promise((resolve) => child.once("exit", resolve));
+  child.kill("SIGCONT");
+  child.kill("SIGTERM");
+  const late = setTimeout(() => child.kill("SIGKILL"), 10_000);
+  await over;
+  clearTimeout(late);
+}
+
+function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const server = net.createServer();
+    server.on("error", reject);
+    server.listen(0, "127.0.0.1", () => {
+      const { port } = server.address() as net.AddressInfo;
+      server.close(() => resolve(port));
+    });
+  });
+}
+
+/** Runs the built command line as a user would. */
+export async function runCli(args: readonly string[], env: Readonly<Record<string, string>> = {}, input = ""): Promise<Ended> {
+  const running = promisify(execFile)(process.execPath, [path.join(HOME, "bin/plain-tally.mjs"), ...args], { env: { ...process.env, ...env }, maxBuffer: 1 << 28 });
+  running.child.stdin?.end(input);
+  try {
+    const { stdout, stderr } = await running;
+    return { code: 0, stdout, stderr };
+  } catch (error) {
+    const { code, stdout, stderr } = error as { code: number; stdout: string; stderr: string };
+    return { code, stdout, stderr };
+  }
+}
