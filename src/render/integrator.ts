@@ -11,7 +11,10 @@ import { sampleTexture } from "./texture";
 import { fresnel, paneReflectance, type Tracer } from "./tracer";
 import { type Material, unit, type World } from "./world";
 
-const MAX_BOUNCES = 7;
+/** Chance ends a path long before; this only bounds the worst case (0.95^61 of the paths between perfect mirrors, 4 %). */
+const MAX_BOUNCES = 64;
+/** From here on a path is ended by chance, and what goes on counts for what was ended (Russian roulette, Arvo and Kirk 1990). */
+const SURE_BOUNCES = 2;
 /** Passing through a glow or a pane is no bounce, but has to end. */
 const MAX_PASSES = 16;
 const FAR = 1e9;
@@ -114,7 +117,11 @@ export class Integrator {
         }
         seesLights = true;
         ox = px + dx * OFFSET; oy = py + dy * OFFSET; oz = pz + dz * OFFSET;
-        bounce++;
+        if (++bounce > SURE_BOUNCES) {
+          const survive = survival(tr, tg, tb);
+          if (random.next() >= survive) return;
+          tr /= survive; tg /= survive; tb /= survive;
+        }
         continue;
       }
 
@@ -156,8 +163,8 @@ export class Integrator {
         if (length < 1e-6) { dx = nx; dy = ny; dz = nz; } else { dx /= length; dy /= length; dz /= length; }
         seesLights = false;
       }
-      if (++bounce > 2) {
-        const survive = Math.min(0.95, Math.max(tr, tg, tb));
+      if (++bounce > SURE_BOUNCES) {
+        const survive = survival(tr, tg, tb);
         if (random.next() >= survive) return;
         tr /= survive; tg /= survive; tb /= survive;
       }
@@ -229,6 +236,9 @@ export class Integrator {
     out[2]! += tb * radiance[2] * k;
   }
 }
+
+/** How likely a path goes on: as its throughput, and never for certain. */
+const survival = (r: number, g: number, b: number): number => Math.min(0.95, Math.max(r, g, b));
 
 const point: [number, number, number] = [0, 0, 0];
 

@@ -75,7 +75,8 @@ export function meetCone(ox: number, oy: number, oz: number, dx: number, dy: num
   return best;
 }
 
-const TORUS_STEPS = 96;
+/** Grazing rays creep along the surface; most others need ten steps. */
+const TORUS_STEPS = 1024;
 
 /** Sphere tracing (Hart 1996): step by the distance to the torus, which the ray cannot overshoot. */
 export function meetTorus(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tube: number, tMin: number, tMax: number): number {

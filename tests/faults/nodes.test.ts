@@ -20,7 +20,7 @@ afterEach(async () => {
 });
 
 /** Long enough that a frame can be caught in the middle. */
-const SLOW = { width: 160, height: 90, samples: 160 };
+const SLOW = { width: 160, height: 90, samples: 60 };
 
 const renderingOf = (node: string) => until(`${node} is in the middle of a frame`, async () => (await listRendering(pool())).find((r) => r.node === node && (r.progress ?? 0) > 0.05));
 const done = (runId: number) => until(`run ${runId} is done`, async () => (await runById(pool(), runId))?.state === "done");

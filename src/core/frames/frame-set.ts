@@ -28,19 +28,12 @@ export const EMPTY: FrameSet = { runs: [], count: 0 };
 
 export const runCount = (run: Run): number => (run.last - run.first) / run.step + 1;
 
-const fromBuilder = (builder: RunBuilder): FrameSet => {
-  const runs = builder.finish();
-  let count = 0;
-  for (const run of runs) count += runCount(run);
-  return { runs, count };
-};
-
 /** first..last by step, both ends meant: the last member is the greatest that the step reaches. */
 export function rangeSet(first: number, last: number, step = 1): FrameSet {
   if (last < first) return EMPTY;
   const builder = new RunBuilder();
   builder.push(first, last - ((last - first) % step), step);
-  return fromBuilder(builder);
+  return builder.finish();
 }
 
 /** The set of the given numbers, in any order, doubles allowed. */
@@ -52,7 +45,7 @@ export function setOf(frames: Iterable<number>): FrameSet {
     if (frame !== previous) builder.push(frame, frame, 1);
     previous = frame;
   }
-  return fromBuilder(builder);
+  return builder.finish();
 }
 
 /** Members of either. */
@@ -106,13 +99,21 @@ export const within = (set: FrameSet, first: number, last: number): FrameSet => 
 
 type Operation = "union" | "difference" | "intersection";
 
+/** First member of a run at or above `lo`. */
+const firstFrom = (run: Run, lo: number): number => (run.first >= lo ? run.first : run.first + Math.ceil((lo - run.first) / run.step) * run.step);
+
+/** Last member of a run at or below `hi`, counted on from a member. */
+const lastUpTo = (run: Run, first: number, hi: number): number => (run.last <= hi ? run.last : first + Math.floor((hi - first) / run.step) * run.step);
+
 /** The part of a run inside [lo, hi], or null when no member falls there. */
-function clip(run: Run | null, lo: number, hi: number): Run | null {
-  if (run === null) return null;
-  const first = run.first >= lo ? run.first : run.first + Math.ceil((lo - run.first) / run.step) * run.step;
-  const top = Math.min(run.last, hi);
-  if (first > top) return null;
-  return { first, last: first + Math.floor((top - first) / run.step) * run.step, step: run.step };
+function clip(run: Run, lo: number, hi: number): Run | null {
+  const first = firstFrom(run, lo);
+  return first > Math.min(run.last, hi) ? null : { first, last: lastUpTo(run, first, hi), step: run.step };
+}
+
+function pushClipped(builder: RunBuilder, run: Run, lo: number, hi: number): void {
+  const first = firstFrom(run, lo);
+  if (first <= hi && first <= run.last) builder.push(first, lastUpTo(run, first, hi), run.step);
 }
 
 /**
@@ -121,26 +122,37 @@ function clip(run: Run | null, lo: number, hi: number): Run | null {
  */
 function sweep(a: FrameSet, b: FrameSet, operation: Operation): FrameSet {
   const builder = new RunBuilder();
+  const runsA = a.runs;
+  const runsB = b.runs;
   let i = 0;
   let j = 0;
-  let at = -Infinity;
-  while (i < a.runs.length || j < b.runs.length) {
-    const runA = a.runs[i] ?? null;
-    const runB = b.runs[j] ?? null;
-    if (runB === null && operation !== "union" && operation !== "difference") break;
-    if (runA === null && operation !== "union") break;
-    const startA = runA === null ? Infinity : Math.max(at, runA.first);
-    const startB = runB === null ? Infinity : Math.max(at, runB.first);
-    const lo = Math.min(startA, startB);
-    let hi = Infinity;
-    if (runA !== null) hi = Math.min(hi, startA > lo ? startA - 1 : runA.last);
-    if (runB !== null) hi = Math.min(hi, startB > lo ? startB - 1 : runB.last);
-    combine(builder, startA === lo ? clip(runA, lo, hi) : null, startB === lo ? clip(runB, lo, hi) : null, operation);
+  let at = Math.min(runsA[0]!.first, runsB[0]!.first);
+  while (i < runsA.length && j < runsB.length) {
+    const runA = runsA[i]!;
+    const runB = runsB[j]!;
+    const startA = at > runA.first ? at : runA.first;
+    const startB = at > runB.first ? at : runB.first;
+    let hi: number;
+    // Most stretches have one side alive, or two without a step: these cost no object.
+    if (startA < startB) {
+      hi = startB <= runA.last ? startB - 1 : runA.last;
+      if (operation !== "intersection") pushClipped(builder, runA, startA, hi);
+    } else if (startB < startA) {
+      hi = startA <= runB.last ? startA - 1 : runB.last;
+      if (operation === "union") pushClipped(builder, runB, startB, hi);
+    } else {
+      hi = runA.last < runB.last ? runA.last : runB.last;
+      if (runA.step !== 1 || runB.step !== 1) combine(builder, clip(runA, startA, hi), clip(runB, startB, hi), operation);
+      else if (operation !== "difference") builder.push(startA, hi, 1);
+    }
     at = hi + 1;
-    if (runA !== null && runA.last < at) i++;
-    if (runB !== null && runB.last < at) j++;
+    if (runA.last < at) i++;
+    if (runB.last < at) j++;
   }
-  return fromBuilder(builder);
+  // One side is through; what is left of the other, its first run from where the walk has got to.
+  if (operation !== "intersection") for (; i < runsA.length; i++) pushClipped(builder, runsA[i]!, Math.max(at, runsA[i]!.first), runsA[i]!.last);
+  if (operation === "union") for (; j < runsB.length; j++) pushClipped(builder, runsB[j]!, Math.max(at, runsB[j]!.first), runsB[j]!.last);
+  return builder.finish();
 }
 
 function combine(builder: RunBuilder, a: Run | null, b: Run | null, operation: Operation): void {

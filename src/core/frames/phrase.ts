@@ -132,4 +132,8 @@ const formatRun = (run: Run): string => {
 };
 
 /** Writes a set with plain numbers only: ascending, runs merged. Two neighbours are written `4-5`, as a range. */
-export const formatPhrase = (set: FrameSet): string => set.runs.map(formatRun).join(",");
+export function formatPhrase(set: FrameSet): string {
+  let phrase = "";
+  for (const run of set.runs) phrase += phrase === "" ? formatRun(run) : `,${formatRun(run)}`;
+  return phrase;
+}

@@ -4,7 +4,7 @@
  * grow; `lone`, an arithmetic series of frames without neighbours, which may still grow; and the
  * finished runs. Constant work a piece, never a frame at a time for long pieces.
  */
-import type { Run } from "./frame-set";
+import type { FrameSet, Run } from "./frame-set";
 
 /** Beyond this a set is refused: a million runs are some 50 MB, and no person means such a set. */
 export const MAX_RUNS = 1_000_000;
@@ -19,6 +19,7 @@ export class FrameSetTooFragmented extends Error {
 
 export class RunBuilder {
   readonly #runs: Run[] = [];
+  #count = 0;
   #blockFirst = 0;
   #blockLast = 0;
   #hasBlock = false;
@@ -49,10 +50,10 @@ export class RunBuilder {
     }
   }
 
-  finish(): Run[] {
+  finish(): FrameSet {
     this.#flushBlock();
     this.#flushLone();
-    return this.#runs;
+    return { runs: this.#runs, count: this.#count };
   }
 
   #pushBlock(first: number, last: number): void {
@@ -111,6 +112,7 @@ export class RunBuilder {
 
   #emit(first: number, last: number, step: number): void {
     if (this.#runs.length >= MAX_RUNS) throw new FrameSetTooFragmented();
+    this.#count += step === 1 ? last - first + 1 : (last - first) / step + 1;
     this.#runs.push({ first, last, step });
   }
 }

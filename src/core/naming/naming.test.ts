@@ -37,7 +37,10 @@ describe("names from a pattern", () => {
 
 describe("hazards carry their mend", () => {
   test("too few digits for the last frame", () => {
-    expect(hazardsOf("{shot}_x.{frame}", 3, 998, 1002)).toEqual([{ code: "too-few-digits", digits: 3, needed: 4, mend: { digits: 4 } }]);
+    expect(hazardsOf("{shot}_x.{frame}", 3, 998, 1002)).toEqual([{ code: "too-few-digits", digits: 3, needed: 4, mend: { digits: 4, pattern: "{shot}_x.{frame}" } }]);
+  });
+  test("a pattern that says its digits itself is mended in the pattern", () => {
+    expect(hazardsOf("{shot}_x.###", 6, 998, 1002)).toMatchObject([{ code: "too-few-digits", mend: { pattern: "{shot}_x.####" } }]);
   });
   test("a digit right before the number gets a separator", () => {
     const [hazard] = hazardsOf("{shot}{frame}", 4, 1, 10);

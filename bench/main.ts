@@ -1,0 +1,26 @@
+/** Runs one benchmark, or each in turn, and prints what it measured as one JSON object a line. */
+import { bandRedraw } from "./band-redraw";
+import { frameSets } from "./frame-sets";
+import type { Measured } from "./measured";
+import { pngCheck } from "./png-check";
+import { queue } from "./queue";
+import { rays } from "./rays";
+
+const home = process.env.PLAIN_TALLY_HOME!;
+
+const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
+  "frame-sets": frameSets,
+  "png-check": pngCheck,
+  "band-redraw": () => bandRedraw(home),
+  queue: () => queue(home, process.env.PLAIN_TALLY_DATABASE_URL!),
+  rays: () => rays(home),
+};
+
+async function main(names: readonly string[]): Promise<void> {
+  for (const name of names) process.stdout.write(`${JSON.stringify(await BENCHES[name]!())}\n`);
+}
+
+main(process.argv.slice(2)).catch((error: Error) => {
+  process.stderr.write(`${error.stack}\n`);
+  process.exitCode = 1;
+});
