@@ -67,9 +67,8 @@ async function bareRate(pool: Pool, node: { id: number }): Promise<number> {
     const task = tasks[next[client]!];
     if (task === undefined) return false;
     next[client]! += CLIENTS;
-    await rows(pool, "SELECT id, nodes FROM run WHERE id = ?", [runId]);
-    await transact((tx) => row(tx, "SELECT id FROM task WHERE id = ? AND state = 'leased' FOR UPDATE SKIP LOCKED", [task.id]), pool);
     const attempt = await transact(async (tx) => {
+      await row(tx, "SELECT state FROM run WHERE id = ?", [runId]);
       await row(tx, "SELECT id, run_id, sequence_id, frame, attempt_id FROM task WHERE id = ? FOR UPDATE SKIP LOCKED", [task.id]);
       const { id } = await write(tx, "INSERT INTO attempt (task_id, run_id, sequence_id, frame, node_id) VALUES (?, ?, ?, ?, ?)", [task.id, runId, task.sequenceId, task.frame, node.id]);
       await write(tx, "UPDATE task SET state = 'leased', token = UUID(), node_id = ?, attempt_id = ?, lease_until = NOW(6) + INTERVAL 25 SECOND, progress = NULL WHERE id = ?", [node.id, id, task.id]);
@@ -109,18 +108,19 @@ export async function queue(home: string, databaseUrl: string): Promise<Measured
     // Turn and turn about, so that a busy moment of the machine hits both.
     const ours: number[] = [];
     const bare: number[] = [];
-    for (let round = 0; round < 3; round++) {
+    for (let round = 0; round < 5; round++) {
       ours.push(await leaseRate(pool, node));
       bare.push(await bareRate(pool, node));
     }
     const [value, yardstick] = [median(ours), median(bare)];
+    const ratio = median(ours.map((rate, round) => rate / bare[round]!));
     const few = await leaseTime(pool, node, FEW);
     const many = await leaseTime(pool, node, MANY);
     const growth = many / few;
     return {
-      name: "queue", value: rounded(value), unit: "tasks/s", yardstick: rounded(yardstick), ratio: rounded(value / yardstick),
+      name: "queue", value: rounded(value), unit: "tasks/s", yardstick: rounded(yardstick), ratio: rounded(ratio),
       goal: `at least 0.8 of the same statements bare; a lease with 200,000 waiting takes at most 1.5 times one with 1,000 (measured ${growth.toFixed(2)}: ${many.toFixed(2)} ms and ${few.toFixed(2)} ms)`,
-      holds: value / yardstick >= 0.8 && growth <= 1.5,
+      holds: ratio >= 0.8 && growth <= 1.5,
     };
   } finally {
     await pool.end();
