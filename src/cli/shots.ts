@@ -1,12 +1,15 @@
 /** `plain-tally status` and `plain-tally run`: the tally of a shot, and runs started from a shell. */
 import { setTimeout as pause } from "node:timers/promises";
 import { formatPhrase } from "@/core/frames/phrase";
+import { versionName } from "@/core/plan/plan";
 import { POLICIES, type Policy } from "@/core/plan/what-to-render";
 import { sentenceText } from "@/core/tally/sentence";
-import { countsOf, todoOf } from "@/core/tally/tally";
+import { countsOf, type TallyCounts, todoOf } from "@/core/tally/tally";
 import { pool } from "@/server/db/pool";
 import { runById, runCounts } from "@/server/store/runs";
-import { listVersions, sequencesOfVersion, type SequenceRow, shotByCode } from "@/server/store/shots";
+import { listProjects, listShots, listVersions, sequencesOfVersion, type SequenceRow, shotByCode } from "@/server/store/shots";
+import { currentSequence } from "@/server/work/current-sequence";
+import { PASS } from "@/server/work/save-plan";
 import { startRun } from "@/server/work/start-run";
 import { loadSequence } from "@/server/work/tally";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
@@ -17,27 +20,46 @@ export interface SequenceOptions {
   readonly pass?: string;
 }
 
-/** The sequence that a shot's code and options mean: the newest version, its first camera, beauty. */
+/** The sequence that a shot's code and options mean: what is not said is as on the shots page. */
 async function findSequence(code: string, options: SequenceOptions): Promise<SequenceRow> {
   const shot = await shotByCode(pool(), code);
   if (shot === null) throw new CallWrong(`there is no shot ${code}`);
-  const versions = await listVersions(pool(), shot.id);
-  const version = options.version === undefined ? versions.at(-1) : versions.find((v) => v.number === Number(options.version!.replace(/^v/i, "")));
+  const current = await currentSequence(shot.id);
+  const number = options.version === undefined ? current?.version : Number(options.version.replace(/^v/i, ""));
+  const version = (await listVersions(pool(), shot.id)).find((v) => v.number === number);
   if (version === undefined) throw new CallWrong(options.version === undefined ? `${code} has no version yet` : `${code} has no version ${options.version}`);
   const sequences = await sequencesOfVersion(pool(), version.id);
-  const found = sequences.find((s) => (options.camera === undefined || s.camera === options.camera) && (options.pass === undefined || s.pass === options.pass));
+  const camera = options.camera ?? (version.number === current?.version ? current.camera : sequences[0]?.camera);
+  const found = sequences.find((s) => s.camera === camera && s.pass === (options.pass ?? PASS));
   if (found === undefined) throw new CallWrong(`${code} has no such camera or pass; it has ${sequences.map((s) => `${s.camera} ${s.pass}`).join(", ") || "none"}`);
   return found;
 }
 
-export async function statusCommand(code: string | undefined, options: SequenceOptions & { readonly json?: boolean }): Promise<ExitCode> {
-  if (code === undefined) throw new CallWrong("name a shot, such as HL010");
+interface Status {
+  readonly shot: string;
+  readonly version: number;
+  readonly camera: string;
+  readonly pass: string;
+  readonly asked: number;
+  readonly results: TallyCounts["results"];
+  readonly activity: TallyCounts["activity"];
+  readonly todo: string;
+}
+
+async function statusOf(code: string, options: SequenceOptions): Promise<Status> {
   const { sequence, tally } = await loadSequence((await findSequence(code, options)).id);
-  const counts = countsOf(tally);
-  const todo = formatPhrase(todoOf(tally));
-  if (options.json) printJson({ shot: sequence.shot, version: sequence.version, camera: sequence.camera, pass: sequence.pass, asked: counts.asked, results: counts.results, activity: counts.activity, todo });
-  else print(`${sequence.shot} v${String(sequence.version).padStart(3, "0")} ${sequence.camera} ${sequence.pass}: ${sentenceText(counts)}${todo === "" ? "" : `\nto do: ${todo}`}`);
-  return todo === "" ? EXIT.fine : EXIT.frames;
+  const { asked, results, activity } = countsOf(tally);
+  return { shot: sequence.shot, version: sequence.version, camera: sequence.camera, pass: sequence.pass, asked, results, activity, todo: formatPhrase(todoOf(tally)) };
+}
+
+/** One shot, or every shot of every project. */
+export async function statusCommand(code: string | undefined, options: SequenceOptions & { readonly json?: boolean }): Promise<ExitCode> {
+  const codes = code === undefined ? (await Promise.all((await listProjects(pool())).map((p) => listShots(pool(), p.id)))).flat().map((s) => s.code) : [code];
+  const statuses: Status[] = [];
+  for (const each of codes) statuses.push(await statusOf(each, options));
+  if (options.json) printJson(code === undefined ? statuses : statuses[0]);
+  else for (const s of statuses) print(`${s.shot} ${versionName(s.version)} ${s.camera} ${s.pass}: ${sentenceText(s)}${s.todo === "" ? "" : `\nto do: ${s.todo}`}`);
+  return statuses.every((s) => s.todo === "") ? EXIT.fine : EXIT.frames;
 }
 
 export interface RunOptions extends SequenceOptions {

@@ -5,8 +5,6 @@ export interface Configuration {
   readonly databaseUrl?: string;
   /** Storage roots: a name that the database keeps, and the folder it means on this machine. */
   readonly roots?: Readonly<Record<string, string>>;
-  readonly port?: number;
-  readonly host?: string;
 }
 
 export const checkConfiguration = checker<Configuration>({
@@ -15,7 +13,5 @@ export const checkConfiguration = checker<Configuration>({
   properties: {
     databaseUrl: { type: "string", pattern: "^(mysql|mariadb)://" },
     roots: { type: "object", required: [], additionalProperties: { type: "string", minLength: 1 }, propertyNames: { pattern: "^[a-z][a-z0-9-]*$" } },
-    port: { type: "integer", minimum: 1, maximum: 65535 },
-    host: { type: "string" },
   },
 });

@@ -91,6 +91,7 @@ describe("beside a database", () => {
     const run = await stage.cli("run", "C1", "2-9", "--wait", "--json");
     expect([run.code, json(run.stdout)]).toEqual([0, { run: expect.any(Number), frames: "2-4", count: 3 }]);
     expect(json((await stage.cli("status", "C1", "--json")).stdout)).toMatchObject({ results: { good: 3, missing: 1 }, todo: "1" });
+    expect(json((await stage.cli("status", "--json")).stdout)).toMatchObject([{ shot: "C1", todo: "1" }]);
   });
   test("a shot that is not there is a wrong call; a database that is not there is the system's fault", async () => {
     expect((await stage.cli("status", "NONE")).code).toBe(2);

@@ -4,8 +4,13 @@ import sharp from "sharp";
 import { formatPhrase } from "@/core/frames/phrase";
 import { readTexts } from "@/core/image/png-format";
 import { countsOf, todoOf } from "@/core/tally/tally";
+import { writePng } from "@/core/image/png-write";
 import { closePool, pool } from "@/server/db/pool";
+import { pngTools } from "@/server/files/png-tools";
+import { type FinishedFrame, placeFrame } from "@/server/node/place-frame";
+import { claimOfRun, describeLease } from "@/server/queue/lease";
 import { closedFindings, openFindings } from "@/server/store/findings";
+import { saveNode } from "@/server/store/nodes";
 import { runById } from "@/server/store/runs";
 import { flagFrames } from "@/server/work/flags";
 import { startRun } from "@/server/work/start-run";
@@ -98,4 +103,27 @@ test("a node that does not see a texture says so in its log and on the frame, an
 test("a name that a living node has is refused", async () => {
   const ended = await stage.cli("node", "--name", "quay-1");
   expect([ended.code, ended.stderr]).toEqual([3, expect.stringContaining("A node named quay-1 works already")]);
+});
+
+test("a frame whose file was placed but whose commit was cut is closed by the next try, with the same file", async () => {
+  const cut = await stage.addShot("N4", { frames: "1" });
+  const { runId } = await startRun({ sequenceId: cut.sequenceId, phrase: "all", policy: "fill", nodes: ["by-hand"] });
+  const id = await saveNode(pool(), { name: "by-hand", host: "here", pid: 1, session: "s" });
+  const lease = await describeLease(pool(), (await claimOfRun(pool(), runId, id))!);
+  await fs.mkdir(cut.folder, { recursive: true });
+  const final = path.join(cut.folder, "N4.0001.png");
+  const frame: FinishedFrame = {
+    lease, temporary: `${final}.part${lease.attemptId}`, final, versionFolder: path.join(cut.folder, "../.."), fingerprints: { look: "l", effort: "e", file: "f" }, node: "by-hand", without: [],
+    output: { startupSeconds: 0, renderSeconds: 1, writeSeconds: 0, samples: 4, luminance: 0.5 },
+  };
+  await fs.writeFile(frame.temporary, writePng({ width: 48, height: 27, data: new Uint8Array(48 * 27 * 3) }, { PlainTally: JSON.stringify({ attempt: lease.attemptId }) }, pngTools));
+  await placeFrame(pool(), frame);
+  const { ino } = await fs.stat(final);
+  // As the database is after a commit that did not come through: the lease is there, the attempt is open.
+  await pool().query("UPDATE task SET state = 'leased', token = ?, lease_until = NOW(6) + INTERVAL 20 SECOND WHERE id = ?", [lease.token, lease.taskId]);
+  await pool().query("DELETE FROM frame_file WHERE sequence_id = ?", [cut.sequenceId]);
+  await placeFrame(pool(), frame);
+  expect((await fs.stat(final)).ino).toBe(ino);
+  expect(countsOf((await loadSequence(cut.sequenceId)).tally)).toMatchObject({ activity: { rendering: 0, waiting: 0 } });
+  expect(await fs.readdir(cut.folder)).toEqual(["N4.0001.png"]);
 });

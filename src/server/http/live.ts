@@ -4,12 +4,11 @@
  */
 import type { LiveMessage, NodeView } from "@/contract/api";
 import { pool } from "../db/pool";
-import { row } from "../db/rows";
 import { LEASE_SECONDS, settleRuns } from "../queue/lease";
 import { advance, type EventCursor } from "../queue/event-cursor";
 import { eventsAfter, lastEventId, pruneEvents } from "../store/events";
 import { listNodes } from "../store/nodes";
-import { listRendering } from "../store/runs";
+import { listRendering, secondsSinceLastFrame } from "../store/runs";
 
 const POLL_MS = 500;
 const EVENTS_A_POLL = 1_000;
@@ -78,7 +77,7 @@ class Live {
     const [rendering, nodes, last] = await Promise.all([
       listRendering(pool()),
       listNodes(pool()),
-      row<{ seconds: number | null }>(pool(), "SELECT TIMESTAMPDIFF(MICROSECOND, MAX(ended_at), NOW(3)) / 1e6 + 0e0 AS seconds FROM attempt WHERE outcome = 'done'"),
+      secondsSinceLastFrame(pool()),
     ]);
     const message: LiveMessage = {
       type: "live",
@@ -87,7 +86,7 @@ class Live {
         name: n.name,
         state: n.stopped ? "stopped" : n.secondsSinceSeen > LEASE_SECONDS / 2 ? "away" : rendering.some((r) => r.node === n.name) ? "at-work" : "idle",
       })),
-      lastFrameSeconds: last?.seconds == null ? null : Math.round(last.seconds),
+      lastFrameSeconds: last === null ? null : Math.round(last),
     };
     const text = JSON.stringify(message);
     if (text === this.#lastLive) return;

@@ -15,6 +15,7 @@ import { logOfRun, recentSeconds, runCounts, type RunRow, runsOfSequence } from 
 import { latestRevision, listProjects, listShots, listVersions, projectById, sequencesOfVersion, type SequenceRow, shotByCode } from "../store/shots";
 import { checkJobs } from "../work/check-jobs";
 import { folderOf } from "../work/folder-state";
+import { currentSequence } from "../work/current-sequence";
 import { hasFiles, PASS } from "../work/save-plan";
 import { loadSequence } from "../work/tally";
 
@@ -59,16 +60,6 @@ async function requireProject() {
   const [project] = await listProjects(pool());
   if (project === undefined) throw new TallyError("project-unknown", "There is no project yet.");
   return project;
-}
-
-/** The newest version's sequence of the plan's camera. */
-async function currentSequence(shotId: number): Promise<SequenceRow | null> {
-  for (const version of (await listVersions(pool(), shotId)).filter((v) => v.status !== "retired").reverse()) {
-    const revision = await latestRevision(pool(), version.id);
-    const found = (await sequencesOfVersion(pool(), version.id)).find((s) => s.camera === revision?.plan.camera && s.pass === PASS);
-    if (found !== undefined) return found;
-  }
-  return null;
 }
 
 export async function viewShots(): Promise<ShotsView> {

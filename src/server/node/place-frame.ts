@@ -19,6 +19,7 @@ import { appendEvent } from "../store/events";
 import { closeFindingsAsFixed, insertFindings } from "../store/findings";
 import { saveFile } from "../store/frame-files";
 import { appendLines } from "../store/runs";
+import { originOf } from "../work/folder-state";
 
 /** Between the lock and the rename nothing waits; a node that was put to sleep there longer than this gives up (its transaction was cut after 10 s). */
 const LONGEST_HOLD_MS = 5_000;
@@ -61,19 +62,38 @@ function syncFolder(folder: string): void {
   }
 }
 
+/** The finished file: under its temporary name, or already in its place when an earlier try got so far and its commit did not. */
+async function readFinished({ lease, temporary, final }: FinishedFrame): Promise<{ readonly bytes: Buffer; readonly wasPlaced: boolean }> {
+  try {
+    return { bytes: await fsp.readFile(temporary), wasPlaced: false };
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== "ENOENT") throw error;
+    const bytes = await fsp.readFile(final).catch(() => null);
+    if (bytes !== null && originOf(bytes).attempt === lease.attemptId) return { bytes, wasPlaced: true };
+    // Whoever took the frame over has cleared it away.
+    throw new LeaseLost();
+  }
+}
+
 /** Checks the temporary file, puts it in place and closes lease, attempt and findings in one transaction. */
 export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void> {
   const { lease, temporary, final } = frame;
-  const bytes = await fsp.readFile(temporary);
+  const { bytes, wasPlaced } = await readFinished(frame);
+  let isPlaced = wasPlaced;
+  let aside: string | null = null;
   const verdict = checkFile(final, bytes, pngTools);
   if (verdict.verdict !== "good") throw new RenderFailed("wrote-damaged-file", `The file that was just written is damaged: ${verdict.detail}`);
   const content = sha256(bytes);
   await transact(async (tx) => {
     await holdLease(tx, lease);
     const held = performance.now();
-    const aside = keepAside(final, frame.versionFolder, lease);
-    if (performance.now() - held > LONGEST_HOLD_MS) throw new LeaseLost();
-    fs.renameSync(temporary, final);
+    // A transaction that is run again (deadlock, a commit that was cut) finds the file in its place.
+    if (!isPlaced) {
+      aside = keepAside(final, frame.versionFolder, lease);
+      if (performance.now() - held > LONGEST_HOLD_MS) throw new LeaseLost();
+      fs.renameSync(temporary, final);
+      isPlaced = true;
+    }
     syncFolder(path.dirname(final));
     const stat = fs.statSync(final);
     const { output } = frame;

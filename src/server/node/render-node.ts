@@ -196,7 +196,8 @@ export class RenderNode {
         scene: path.join(version, lease.sceneFolder, FROZEN_SCENE), camera: lease.camera, frame: lease.frame, width: lease.plan.width, height: lease.plan.height, samples: lease.plan.samples, seed: lease.plan.seed,
         output: temporary, hidden: without, texts: { Software: `Plain Tally, ${ENGINE}`, [FILE_TEXT]: JSON.stringify(made) },
       };
-      log("info", `started on ${name}`);
+      // At once, so that the log shows what is in work; what the render says follows when it is over.
+      await appendLines(this.#pool, lease.attemptId, [{ level: "info", text: `started on ${name}` }]);
       const rendered = performance.now();
       const output = await this.#engine.render(job, { log, progress: (share) => {
         onProgress(share);

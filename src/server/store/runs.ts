@@ -116,6 +116,11 @@ export const listRendering = (db: Db): Promise<RenderingRow[]> =>
       TIMESTAMPDIFF(MICROSECOND, a.started_at, NOW(3)) / 1e6 + 0e0 AS seconds
     FROM task t JOIN node n ON n.id = t.node_id JOIN attempt a ON a.id = t.attempt_id WHERE t.state = 'leased' ORDER BY n.name`);
 
+/** By the database's clock; null before the first frame. The newest attempts are asked from the end of the key: no scan. */
+export async function secondsSinceLastFrame(db: Db): Promise<number | null> {
+  return (await row<{ seconds: number }>(db, "SELECT TIMESTAMPDIFF(MICROSECOND, ended_at, NOW(3)) / 1e6 + 0e0 AS seconds FROM attempt WHERE outcome = 'done' ORDER BY id DESC LIMIT 1"))?.seconds ?? null;
+}
+
 /** Seconds of the newest finished attempts of a run, newest first. */
 export const recentSeconds = (db: Db, runId: number, limit: number): Promise<{ seconds: number }[]> =>
   rows(db, "SELECT TIMESTAMPDIFF(MICROSECOND, started_at, ended_at) / 1e6 + 0e0 AS seconds FROM attempt WHERE run_id = ? AND outcome = 'done' ORDER BY id DESC LIMIT ?", [runId, limit]);

@@ -11,7 +11,7 @@ import { unpackTally } from "@/core/tally/packed";
 import { countsOf } from "@/core/tally/tally";
 import { durationSeconds, rateText } from "@/core/timing/rate";
 import { BandLine } from "../band/band-line";
-import { messageOf, pictureUrl } from "../live/api";
+import { ApiFailure, messageOf, pictureUrl } from "../live/api";
 import { useShots } from "../live/queries";
 import { Header, useNow } from "../page/header";
 import { Empty, Loading, Trouble } from "../page/states";
@@ -20,11 +20,13 @@ import { clock, count, duration, frames } from "../words";
 
 export function ShotsPage() {
   const { data, error } = useShots();
+  const isEmpty = error instanceof ApiFailure && error.code === "project-unknown";
   return (
     <>
       <Header project={data?.project.title ?? null} />
       {data === undefined && error === null && <Loading what="the shots" />}
-      {data === undefined && error !== null && <Trouble title="The shots cannot be shown" message={messageOf(error)} />}
+      {data === undefined && isEmpty && <Empty title="No project yet">Start the demo with <code>npm run demo -- --fresh</code> to see a project with four shots.</Empty>}
+      {data === undefined && error !== null && !isEmpty && <Trouble title="The shots cannot be shown" message={messageOf(error)} />}
       {data !== undefined && (
         <Box as="main" px="6" pt="5" maxW="1680px" mx="auto">
           <Flex align="baseline" gap="4" mb="2">
@@ -32,7 +34,7 @@ export function ShotsPage() {
             <Text color="softInk" className="figures">{data.shots.length} shots · {rateText(data.project.rate)} frames a second</Text>
           </Flex>
           {data.shots.length === 0
-            ? <Empty title="No shot yet">Start the demo with <code>npm run demo -- --fresh</code> to see a project with four shots.</Empty>
+            ? <Empty title="No shot yet">This project has no shot.</Empty>
             : data.shots.map((shot) => <ShotRow key={shot.code} shot={shot} rate={data.project.rate} />)}
         </Box>
       )}
