@@ -27,7 +27,8 @@ const VIEWS = [
     async act(page) {
       const go = page.getByRole("button", { name: /^(Render \d+ frames|Go on with)/ }).filter({ visible: true }).first();
       if (await go.isEnabled()) await go.click();
-      await page.getByTestId("run-strip").getByText(/[1-9]\d* of 120 frames done/).waitFor({ timeout: 120_000 });
+      await page.getByRole("button", { name: /^Log of run/ }).click();
+      await page.getByTestId("run-strip").getByText(/[1-9]\d of 120 frames done/).waitFor({ timeout: 120_000 });
       await page.locator("[data-activity=rendering]").nth(1).waitFor({ state: "attached", timeout: 60_000 });
     },
     after: (page) => page.getByRole("button", { name: /^Stop now/ }).click(),
@@ -55,7 +56,8 @@ try {
     await page.evaluate(() => Promise.all([...document.images].map((image) => image.decode().catch(() => undefined))));
     await view.act?.(page);
     await page.mouse.move(640, 795);
-    await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve))));
+    await page.waitForFunction(() => [...document.querySelectorAll("canvas")].every((c) => c.width > 0 && c.getContext("2d").getImageData(0, 0, c.width, c.height).data.some((v) => v > 0)));
+    await page.evaluate(() => document.fonts.ready.then(() => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve)))));
     await page.screenshot({ path: path.join(folder, `${view.name}.png`) });
     await view.after?.(page);
     await page.close();

@@ -62,16 +62,22 @@ function drawMeasure(marks: Mark[], values: readonly (number | null)[], source: 
   flush();
 }
 
+/** Pixels a letter takes. Where strokes stand closer, not every change finds room. */
+const LETTER = 8;
+
 /** A letter where the maker changes and a faint line while it stays. */
 function drawMakers(marks: Mark[], source: LaneSource, data: BandData, layout: BandLayout, top: number): void {
   let shown = -2;
+  let letterEnd = -Infinity;
   for (let i = 0; i < layout.window.count; i++) {
     const position = layout.window.start + i;
     const file = source.files.index.positionOf(data.index.frameAt(position) ?? NaN);
     const node = file === null ? -2 : source.files.columns.node[file]!;
     const x = strokeX(layout, position);
-    if (node !== shown && node >= 0) marks.push({ kind: "text", ink: "softInk", x, y: top + 15, text: nodeLetter(node), align: "center" });
-    else if (node >= 0) marks.push({ kind: "box", ink: "rule", x: x - layout.pitch * 0.3, y: top + 11, w: layout.pitch * 0.6, h: 1.5 });
+    if (node !== shown && node >= 0 && x - LETTER / 2 >= letterEnd) {
+      marks.push({ kind: "text", ink: "softInk", x, y: top + 15, text: nodeLetter(node), align: "center" });
+      letterEnd = x + LETTER / 2;
+    } else if (node >= 0) marks.push({ kind: "box", ink: "rule", x: x - layout.pitch * 0.3, y: top + 11, w: layout.pitch * 0.6, h: 1.5 });
     shown = node;
   }
 }

@@ -36,7 +36,7 @@ const STATE_WORD = { "at-work": "at work", idle: "free", away: "not heard of", s
 /** Which nodes may take part; null is every one, also those that come later. */
 export function NodeChoice({ value, onChange }: { readonly value: readonly string[] | null; readonly onChange: (nodes: readonly string[] | null) => void }) {
   const { nodes } = useLive();
-  if (nodes.length === 0) return <Text color="softInk" mb="3">No node has ever worked here. Start one: <code>npx plain-tally node --name NAME</code>. Frames wait for it.</Text>;
+  if (nodes.length === 0) return <Text color="softInk">No node has ever worked here. Start one: <code>npx plain-tally node --name NAME</code>. Frames wait for it.</Text>;
   const toggle = (name: string, isOn: boolean): void => {
     const next = nodes.map((n) => n.name).filter((n) => (n === name ? isOn : (value ?? [n]).includes(n)));
     onChange(next.length === nodes.length ? null : next);

@@ -6,7 +6,7 @@ import { framesToRender, type Policy } from "@/core/plan/what-to-render";
 import { todoOf } from "@/core/tally/tally";
 import { formatPhrase } from "@/core/frames/phrase";
 import { Bench, Caption, Line } from "../page/bench";
-import { NodeChoice, OneOf } from "../page/choices";
+import { OneOf } from "../page/choices";
 import { DecisionLines, StartRun } from "../run/decision";
 import { useShotWork } from "../shot/shot-context";
 import { count, duration, frames, size } from "../words";
@@ -36,11 +36,9 @@ export function PatchBench({ scope, onScope }: { readonly scope: PatchScope; rea
               { key: "selection", text: "Of that, only what is selected on the band", figure: figure(selection.set, "mend") },
             ]}
           />
-          <Caption>On</Caption>
-          <NodeChoice value={nodes} onChange={setNodes} />
         </>
       }
-      foot={<StartRun decision={decision} phrase={scope === "selection" ? formatPhrase(wanted) : "all"} policy={policy} nodes={nodes} />}
+      foot={<StartRun decision={decision} phrase={scope === "selection" ? formatPhrase(wanted) : "all"} policy={policy} nodes={nodes} onNodes={setNodes} />}
       right={
         <>
           <Caption>The patch list</Caption>

@@ -109,9 +109,10 @@ function FileFields() {
   const { draft } = useShotWork();
   return (
     <Grid templateColumns="5fr 2fr 4fr" gap="3">
-      <Entry field="namePattern" label="Name" hint="{project} {shot} {version} {pass} {camera} {frame}; #### is the number with four digits"><Input size="sm" fontFamily="mono" bg="paper" autoComplete="off" {...draft.register("namePattern")} /></Entry>
+      <Entry field="namePattern" label="Name"><Input size="sm" fontFamily="mono" bg="paper" autoComplete="off" {...draft.register("namePattern")} /></Entry>
       <Entry field="digits" label="Digits"><Input size="sm" type="number" fontFamily="mono" bg="paper" {...draft.register("digits", { valueAsNumber: true })} /></Entry>
       <Entry field="format" label="Format"><Select {...draft.register("format")} options={Object.keys(FORMATS)} labels={Object.fromEntries(Object.entries(FORMATS).map(([key, f]) => [key, f.label]))} /></Entry>
+      <Text gridColumn="1 / 4" color="softInk" fontSize="xs" fontFamily="mono">{"{project} {shot} {version} {pass} {camera} {frame} or ####"}</Text>
     </Grid>
   );
 }

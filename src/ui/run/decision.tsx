@@ -7,6 +7,7 @@ import { formatPhrase } from "@/core/frames/phrase";
 import type { Policy, RenderDecision } from "@/core/plan/what-to-render";
 import { messageOf, post } from "../live/api";
 import { Line } from "../page/bench";
+import { NodeChoice } from "../page/choices";
 import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
 import { count, frames } from "../words";
@@ -35,11 +36,12 @@ export interface StartRunProps {
   readonly phrase: string;
   readonly policy: Policy;
   readonly nodes: readonly string[] | null;
+  readonly onNodes: (nodes: readonly string[] | null) => void;
   readonly onStarted?: () => void;
 }
 
 /** Starts a run on the saved revision; unsaved edits are named, and saving is offered. */
-export function StartRun({ decision, phrase, policy, nodes, onStarted }: StartRunProps) {
+export function StartRun({ decision, phrase, policy, nodes, onNodes, onStarted }: StartRunProps) {
   const { view, draft, shot, savePlan, openBench } = useShotWork();
   const start = useMutation({ mutationFn: () => post<{ runId: number; frames: number }>(`/api/sequences/${view.id}/runs`, { phrase, policy, nodes }), onSuccess: () => onStarted?.() });
   const toRender = decision?.toRender.count ?? 0;
@@ -53,6 +55,7 @@ export function StartRun({ decision, phrase, policy, nodes, onStarted }: StartRu
           <Button size="xs" variant="plain" onClick={() => openBench("plan")}>See them</Button>
         </Flex>
       )}
+      <Flex gap="4" mb="2"><Text color="softInk">On</Text><NodeChoice value={nodes} onChange={onNodes} /></Flex>
       {noNodes && <Text color="ochre" mb="2">No node may take part: choose at least one.</Text>}
       <Flex gap="4" align="center">
         <Button size="sm" flexShrink={0} disabled={toRender === 0 || noNodes} loading={start.isPending} onClick={() => start.mutate()}>{toRender === 0 ? "Nothing to render" : `Render ${frames(toRender)}`}</Button>

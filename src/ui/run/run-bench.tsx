@@ -7,7 +7,7 @@ import { parsePhrase } from "@/core/frames/phrase";
 import { framesToRender, POLICIES, type Policy } from "@/core/plan/what-to-render";
 import { useRunLog } from "../live/queries";
 import { Bench, Caption } from "../page/bench";
-import { NodeChoice, OneOf } from "../page/choices";
+import { OneOf } from "../page/choices";
 import { Refusal } from "../page/states";
 import { runOnShow } from "../shot/run-strip";
 import { useShotWork } from "../shot/shot-context";
@@ -49,11 +49,9 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
           {read !== null && !read.ok && <Box mb="2"><Refusal>{read.error.message}</Refusal></Box>}
           <Caption>Of these, render</Caption>
           <OneOf<Policy> label="Of these, render" value={policy} onChange={setPolicy} options={POLICIES.map((key) => ({ key, text: POLICY_TEXT[key], figure: frames(framesToRender(tally, wanted, key).toRender.count) }))} />
-          <Caption>On</Caption>
-          <NodeChoice value={nodes} onChange={setNodes} />
         </>
       }
-      foot={<StartRun decision={decision} phrase={phrase} policy={policy} nodes={nodes} onStarted={() => setPane("log")} />}
+      foot={<StartRun decision={decision} phrase={phrase} policy={policy} nodes={nodes} onNodes={setNodes} onStarted={() => setPane("log")} />}
       right={
         <>
           <Flex gap="5" mb="1.5" role="group" aria-label="What to show">

@@ -1,6 +1,7 @@
 "use client";
 /** The focused frame, small, beside the title. A click looks at it large. */
 import { Box, Flex, Image, Text } from "@chakra-ui/react";
+import { lastOf } from "@/core/frames/frame-set";
 import { pictureUrl } from "../live/api";
 import { Tip } from "../theme/tip";
 import { duration } from "../words";
@@ -8,7 +9,9 @@ import { useShotWork } from "./shot-context";
 import { resultOf } from "./result-of";
 
 export function FocusPicture() {
-  const { view, tally, files, focus, look } = useShotWork();
+  const { view, tally, files, focus: pointedAt, look } = useShotWork();
+  // Before anything is pointed at, the newest number that has a picture: one sees frames drop in.
+  const focus = pointedAt ?? lastOf(files.index.set);
   const file = focus === null ? null : files.at(focus);
   const result = focus === null ? null : resultOf(tally, focus);
   const isWhole = file !== null && file.content !== "" && result !== "missing";
@@ -18,7 +21,7 @@ export function FocusPicture() {
         <Box asChild display="block" w="full" bg="surround" p="4px" cursor={focus === null ? "default" : "pointer"}>
           <button type="button" disabled={focus === null} aria-label="Look at the focused frame" onClick={() => focus !== null && look(focus)}>
             <Flex aspectRatio="16 / 9" align="center" justify="center" color="onSurround" overflow="hidden">
-              {isWhole ? <Image src={pictureUrl(view.id, focus!, file.content)} alt={`Frame ${focus}`} w="full" h="full" objectFit="contain" /> : focus === null ? "point at a frame" : "no picture to show"}
+              {isWhole ? <Image src={pictureUrl(view.id, focus!, file.content)} alt={`Frame ${focus}`} w="full" h="full" objectFit="contain" /> : focus === null ? "no frame yet" : "no picture to show"}
             </Flex>
           </button>
         </Box>

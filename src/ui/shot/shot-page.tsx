@@ -9,7 +9,7 @@ import type { SequenceView, ShotView } from "@/contract/api";
 import { firstOf, union } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { type Plan, readPlan } from "@/core/plan/plan";
-import { markerSets, middleFrame, phraseNames } from "@/core/tally/names";
+import { markerSets, phraseNames } from "@/core/tally/names";
 import { unpackTally } from "@/core/tally/packed";
 import { countsOf } from "@/core/tally/tally";
 import { Band } from "../band/band";
@@ -90,7 +90,7 @@ function Work({ shot, view }: { readonly shot: ShotView; readonly view: Sequence
   const names = useMemo(() => phraseNames({ tally, markers: markerSets(shot.markers), nodes: files.byNode() }), [tally, shot.markers, files]);
   const shown = useMemo(() => union(tally.asked, tally.results.extra), [tally]);
   const selection = useSelection(shown, names);
-  const [focus, setFocus] = useState<number | null>(() => view.findings[0]?.frame ?? middleFrame(files.index.set));
+  const [focus, setFocus] = useState<number | null>(() => view.findings[0]?.frame ?? null);
   const [looking, setLooking] = useState(false);
   const [isFlagging, setFlagging] = useState(false);
   const [runChoice, setRunChoice] = useState<RunChoice>({ scope: "all", phrase: "" });
@@ -127,7 +127,6 @@ function Work({ shot, view }: { readonly shot: ShotView; readonly view: Sequence
     "/": () => field.current?.focus(),
     "?": () => router.push("/help"),
     v: () => look(firstOf(selection.set) ?? focus ?? firstOf(shown) ?? 0),
-    f: () => selection.set.count > 0 && setFlagging(true),
     "[": () => stepFinding(-1),
     "]": () => stepFinding(1),
   }, !looking);
@@ -151,7 +150,7 @@ function Work({ shot, view }: { readonly shot: ShotView; readonly view: Sequence
           <FocusPicture />
         </Flex>
         <Box><Band sequenceId={view.id} tally={tally} files={files} markers={shot.markers} selection={selection.set} focus={focus} onSelect={selection.pick} onFocus={setFocus} onLook={look} /></Box>
-        <SelectionBar field={field} isFlagging={isFlagging} onFlagging={setFlagging} onUse={use[bench]} />
+        <SelectionBar field={field} isFlagging={isFlagging} onFlagging={setFlagging} hasKeys={!looking} onUse={use[bench]} />
         <Tabs.Root value={bench} onValueChange={(details) => openBench(details.value as BenchName)} display="flex" flexDirection="column" flex="1" minH="0" variant="line" size="md">
           <Tabs.List borderBottomWidth="0" mb="1.5" minH="28px" aria-label="Benches">
             {BENCHES.map((name, i) => (
