@@ -40,9 +40,10 @@ function requireFreePort(port) {
   });
 }
 
+/** A process that works inside this checkout; its name says nothing, Next changes it. @param {number} pid */
 const isOurs = (pid) => {
   try {
-    return fs.readFileSync(`/proc/${pid}/cmdline`, "utf8").includes(home);
+    return (fs.realpathSync(`/proc/${pid}/cwd`) + path.sep).startsWith(fs.realpathSync(home) + path.sep);
   } catch {
     return false;
   }
@@ -53,7 +54,7 @@ async function settleEarlier() {
   if (!fs.existsSync(stateFile)) return;
   const state = JSON.parse(fs.readFileSync(stateFile, "utf8"));
   const script = fs.existsSync(`/proc/${state.demo}/cmdline`) ? fs.readFileSync(`/proc/${state.demo}/cmdline`, "utf8") : "";
-  if (script.includes("demo.mjs") && fs.realpathSync(`/proc/${state.demo}/cwd`) === fs.realpathSync(home)) throw new Stop(`The demo of this checkout runs already, at ${state.address} (process ${state.demo}).`);
+  if (script.includes("demo.mjs") && isOurs(state.demo)) throw new Stop(`The demo of this checkout runs already, at ${state.address} (process ${state.demo}).`);
   const left = (state.pids ?? []).filter(isOurs);
   for (const pid of left) process.kill(pid, "SIGTERM");
   for (let i = 0; i < 100 && left.some(isOurs); i++) await pause(100);
@@ -62,6 +63,8 @@ async function settleEarlier() {
 
 const children = new Map();
 let stopping = false;
+/** Only what this process wrote is removed at its end: another demo of this checkout may run. */
+let ownsState = false;
 /** @type {Awaited<ReturnType<typeof import("./lib/mariadb.mjs").startMariadb>> | null} */
 let database = null;
 
@@ -80,6 +83,7 @@ function start(name, args, env, onExit = () => undefined) {
 async function stopAll(reason) {
   if (stopping) return;
   stopping = true;
+  if (children.size === 0 && database === null) return;
   step(`${reason}; ending nodes, server and database`);
   const ends = [...children.values()].map((child) => new Promise((resolve) => child.once("exit", resolve)));
   for (const child of children.values()) child.kill("SIGTERM");
@@ -87,7 +91,7 @@ async function stopAll(reason) {
   await Promise.all(ends);
   clearTimeout(late);
   await database?.stop();
-  fs.rmSync(stateFile, { force: true });
+  if (ownsState) fs.rmSync(stateFile, { force: true });
   step("Ended.");
 }
 
@@ -119,6 +123,7 @@ async function main() {
   const saveState = () => {
     fs.writeFileSync(`${stateFile}.new`, JSON.stringify({ demo: process.pid, address, databaseUrl: database.url, pids: [database.pid, ...[...children.values()].map((c) => c.pid)] }), { mode: 0o600 });
     fs.renameSync(`${stateFile}.new`, stateFile);
+    ownsState = true;
   };
   for (const deadline = Date.now() + READY_SECONDS * 1000; ; await pause(150)) {
     if (stopping) return;

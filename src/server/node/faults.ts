@@ -2,8 +2,8 @@
 import { setTimeout as pause } from "node:timers/promises";
 
 export interface NodeFaults {
-  /** Files that this node does not see while it works on its n-th frame (1-based). */
-  hiddenFor(frameCount: number): readonly string[];
+  /** Of the files that the next frame uses, those that this node does not see. */
+  hiddenAmong(files: readonly string[]): readonly string[];
   /** Called with the progress of the n-th frame; may end the process the hard way. */
   during(frameCount: number, share: number): void;
   /** Called after a render of so many seconds; a slow node takes longer. */
@@ -11,7 +11,7 @@ export interface NodeFaults {
 }
 
 export interface FaultOptions {
-  /** FILE or FILE:N, hidden for good or for the first N frames. */
+  /** FILE or FILE:N, hidden for good or for the first N frames that use it. */
   readonly hide: readonly string[];
   /** Ends by SIGKILL in the middle of its n-th frame. */
   readonly dieInFrame?: number;
@@ -26,10 +26,10 @@ const DIE_AT = 0.4;
 export function nodeFaults(options: FaultOptions): NodeFaults {
   const hidden = options.hide.map((text) => {
     const match = /^(.*):(\d+)$/.exec(text);
-    return match === null ? { file: text, frames: NEVER } : { file: match[1]!, frames: Number(match[2]) };
+    return match === null ? { file: text, framesLeft: NEVER } : { file: match[1]!, framesLeft: Number(match[2]) };
   });
   return {
-    hiddenFor: (frameCount) => hidden.filter((h) => frameCount <= h.frames).map((h) => h.file),
+    hiddenAmong: (files) => hidden.filter((h) => files.includes(h.file) && h.framesLeft-- > 0).map((h) => h.file),
     during: (frameCount, share) => {
       if (frameCount === options.dieInFrame && share >= DIE_AT) process.kill(process.pid, "SIGKILL");
     },

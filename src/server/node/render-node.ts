@@ -188,7 +188,7 @@ export class RenderNode {
       temporary = temporaryName(final, lease.attemptId);
       // What a vanished node left of this frame. A node that only slept cannot place its file any more.
       for (const attempt of lease.lostAttempts) await fs.rm(temporaryName(final, attempt), { force: true });
-      const without = faults.hiddenFor(this.#frames).filter((file) => file in lease.sources.files);
+      const without = faults.hiddenAmong(Object.keys(lease.sources.files));
       const files = { ...lease.sources.files, ...Object.fromEntries(without.map((file) => [file, null])) };
       const fingerprints = fingerprintsOf(lease.plan, { ...lease.sources, files, engine: ENGINE });
       const made = { version: lease.version, camera: lease.camera, pass: lease.pass, frame: lease.frame, attempt: lease.attemptId, node: name, samples: lease.plan.samples, ...fingerprints };
