@@ -137,7 +137,7 @@ async function main() {
     });
     saveState();
   };
-  for (const node of NODES) startNode(seeded.fresh ? node : { name: node.name, faults: [] });
+  for (const node of NODES) startNode(seeded.messed ? { name: node.name, faults: [] } : node);
   if (!seeded.messed) start("mess", ["dist/demo.mjs", "mess"], env, (code) => step(code === 0 ? "HL010 is rendered, and the harbour's mischief has been at its files" : "The mischief on HL010's files failed; see var/log/mess.log"));
   saveState();
   step(`Nodes ${NODES.map((n) => n.name).join(", ")} at work`);
