@@ -1,0 +1,54 @@
+/** The wording of findings and hazards: facts in, a sentence that a tired person understands out. */
+import type { FileColumns, FindingView } from "@/contract/api";
+import { setOf } from "@/core/frames/frame-set";
+import { findingText, sourceText } from "./check/words";
+import { FilesByFrame } from "./live/files-by-frame";
+import { hazardText, mendText } from "./plan/words";
+import { laneFigures, nodeLetter } from "./band/lanes";
+import { runOnShow } from "./shot/run-strip";
+
+const finding = (code: string, text: string, source: FindingView["source"] = "check"): FindingView => ({ id: 1, frame: 57, source, code, text, state: "open", createdAt: 0, closedAt: null });
+
+test.each([
+  [finding("empty", "the file is empty"), "The file is empty."],
+  [finding("truncated", "cut short after 4100 bytes; 41 % of the picture is there"), "The file is cut short after 4100 bytes; 41 % of the picture is there."],
+  [finding("corrupt", "the checksum of chunk IDAT at byte 41 is wrong"), "The checksum of chunk IDAT at byte 41 is wrong."],
+  [finding("by-hand", "wrong buoy", "person"), "wrong buoy"],
+])("%p", (found, text) => expect(findingText(found)).toBe(text));
+
+test("a finding says who found it", () => expect((["check", "node", "person"] as const).map((s) => sourceText(finding("x", "x", s)))).toEqual(["found by a check", "told by its node", "flagged by hand"]));
+
+test("a hazard says what happens if nothing is done; those that can be mended say how", () => {
+  const digits = { code: "too-few-digits", digits: 3, needed: 4, mend: { digits: 4, pattern: "" } } as const;
+  expect([hazardText(digits), mendText(digits)]).toEqual(["3 digits are too few: from the first number with 4 digits on, alphabetical order is no longer frame order.", "Use 4 digits"]);
+  expect(mendText({ code: "name-too-long", length: 300, limit: 200 })).toBeNull();
+});
+
+const columns: FileColumns = { frames: [1, 3, 1, 7, 7, 1], seconds: [1, 2, null, 12], luminance: [0.25, 0.5, 0.5, 0.5], node: [0, 1, -1, 1], nodes: ["mole-1", "quay-1"], content: ["a", "b", "", "d"], bytes: 4000 };
+
+describe("files by frame", () => {
+  const files = new FilesByFrame(columns);
+  test("each column is found at its frame", () => {
+    expect(files.at(2)).toEqual({ seconds: 2, node: "quay-1", content: "b" });
+    expect(files.at(3)).toEqual({ seconds: null, node: null, content: "" });
+    expect(files.at(7)).toMatchObject({ seconds: 12 });
+    expect(files.at(4)).toBeNull();
+  });
+  test("frames by the node that made them", () => expect(files.byNode()).toEqual({ "mole-1": setOf([1]), "quay-1": setOf([2, 7]) }));
+  test("lanes say their figures with units, and who is which letter", () => {
+    const source = { files, markers: [] };
+    expect([laneFigures("seconds", source), laneFigures("brightness", source), laneFigures("made by", source)]).toEqual(["1.0 s to 12 s", "0.25 to 0.50", "a mole-1, b quay-1"]);
+    expect(laneFigures("seconds", { files: new FilesByFrame({ ...columns, seconds: [null, null, null, null] }), markers: [] })).toBe("no figures yet");
+    expect([nodeLetter(25), nodeLetter(26)]).toEqual(["z", "?"]);
+  });
+});
+
+describe("the run on show", () => {
+  const run = (id: number, state: "active" | "stopping" | "stopped" | "done") => ({ id, state, policy: "fill" as const, wanted: "all", nodes: null, total: 9, done: 1, failed: 0, left: 8, secondsAFrame: null, likelyFinish: null, createdAt: 0, endedAt: null });
+  test.each([
+    ["one that goes on, though a newer one is done", [run(3, "done"), run(2, "active")], 2],
+    ["the newest that was stopped", [run(3, "stopped"), run(2, "done")], 3],
+    ["none, once a newer run is done", [run(3, "done"), run(2, "stopped")], null],
+    ["none without runs", [], null],
+  ])("%s", (_name, runs, id) => expect(runOnShow(runs)?.id ?? null).toBe(id));
+});

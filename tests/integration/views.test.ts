@@ -1,0 +1,130 @@
+/** What the pages get: the same counts everywhere, pictures at addresses that carry their content, and news of every change. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import type { LiveMessage } from "@/contract/api";
+import { formatPhrase } from "@/core/frames/phrase";
+import { writePng } from "@/core/image/png-write";
+import { unpackSet, unpackTally } from "@/core/tally/packed";
+import { countsOf } from "@/core/tally/tally";
+import { closePool, pool, transact } from "@/server/db/pool";
+import { pngTools } from "@/server/files/png-tools";
+import { live } from "@/server/http/live";
+import { pictureOf } from "@/server/http/picture";
+import { viewLog, viewScene, viewSequence, viewShot, viewShots } from "@/server/http/views";
+import { appendEvent } from "@/server/store/events";
+import { sequenceById } from "@/server/store/shots";
+import { catchUp } from "@/server/work/folder-state";
+import { openVersion } from "@/server/work/save-plan";
+import { startRun, stopRun } from "@/server/work/start-run";
+import { openStage, PLAN, type Stage, until } from "../support/stage";
+
+let stage: Stage;
+let shot: Awaited<ReturnType<Stage["addShot"]>>;
+
+const picture = (shade: number): Uint8Array => writePng({ width: PLAN.width, height: PLAN.height, data: new Uint8Array(PLAN.width * PLAN.height * 3).fill(shade) }, {}, pngTools);
+const file = (frame: number): string => path.join(shot.folder, `V1.${String(frame).padStart(4, "0")}.png`);
+const look = async (): Promise<unknown> => catchUp((await sequenceById(pool(), shot.sequenceId))!);
+
+beforeAll(async () => {
+  stage = await openStage();
+  shot = await stage.addShot("V1", { frames: "1-6" });
+  await fs.mkdir(shot.folder, { recursive: true });
+  for (const frame of [1, 2, 3]) await fs.writeFile(file(frame), picture(frame * 40));
+  await look();
+});
+afterAll(async () => {
+  await stage.strike();
+  await closePool();
+});
+
+test("shots page, shot page and command line tell the same tally", async () => {
+  const line = (await viewShots()).shots.find((s) => s.code === "V1")!;
+  const page = await viewSequence(shot.sequenceId);
+  const status = JSON.parse((await stage.cli("status", "V1", "--json")).stdout) as { results: object; activity: object };
+  const counts = countsOf(unpackTally(line.tally));
+  expect(counts.results).toMatchObject({ good: 3, missing: 3 });
+  expect(countsOf(unpackTally(page.tally))).toEqual(counts);
+  expect([status.results, status.activity]).toEqual([counts.results, counts.activity]);
+  expect(formatPhrase(unpackSet(page.files.frames))).toBe("1-3");
+  expect(line.poster).toMatchObject({ sequenceId: shot.sequenceId, frame: 3 });
+});
+
+test("a picture's address carries its content: an old address never shows a new picture", async () => {
+  const address = async (): Promise<string> => (await viewSequence(shot.sequenceId)).files.content[1]!;
+  const old = await address();
+  const response = await pictureOf(shot.sequenceId, 2, old);
+  expect([response.headers.get("content-type"), response.headers.get("cache-control")]).toEqual(["image/png", expect.stringContaining("immutable")]);
+  expect(Buffer.from(await response.arrayBuffer()).equals(await fs.readFile(file(2)))).toBe(true);
+  await fs.writeFile(file(2), picture(200));
+  await expect(pictureOf(shot.sequenceId, 2, old)).rejects.toMatchObject({ code: "picture-unknown" });
+  await look();
+  expect(await address()).not.toBe(old);
+  expect((await pictureOf(shot.sequenceId, 2, await address())).status).toBe(200);
+  await expect(pictureOf(shot.sequenceId, 5, null)).rejects.toMatchObject({ code: "picture-unknown" });
+});
+
+test("the newest version is shown, an older one when asked for; its files stay its own", async () => {
+  await openVersion("V1", { ...PLAN, frames: "1-6", namePattern: "{shot}_{version}.{frame}" });
+  const newest = await viewShot("V1", { version: null, camera: null });
+  expect([newest.sequence.version, newest.hasFiles, newest.choices.map((c) => c.version)]).toEqual([2, false, [1, 2]]);
+  const first = await viewShot("V1", { version: 1, camera: null });
+  expect([first.sequence.id, first.hasFiles, first.folder]).toEqual([shot.sequenceId, true, shot.folder]);
+  await expect(viewShot("V1", { version: 9, camera: null })).rejects.toMatchObject({ code: "sequence-unknown" });
+  await expect(viewShot("NONE", { version: null, camera: null })).rejects.toMatchObject({ code: "shot-unknown" });
+});
+
+test("cameras of a scene are told; a scene outside the project is refused", async () => {
+  expect(await viewScene("V1", "scenes/test.json")).toEqual({ cameras: ["main", "side"] });
+  await expect(viewScene("V1", "../../etc/hostname")).rejects.toMatchObject({ code: "path-outside-root" });
+});
+
+test("a run shows what it has left, and its log its nodes' lines in order", async () => {
+  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: ["quay-1"] });
+  expect((await viewSequence(shot.sequenceId)).runs[0]).toMatchObject({ id: runId, state: "active", total: 3, left: 3, done: 0, likelyFinish: null });
+  await stage.startNode("quay-1");
+  await until("the run is done", async () => (await viewSequence(shot.sequenceId)).runs[0]!.state === "done");
+  const [run] = (await viewSequence(shot.sequenceId)).runs;
+  expect(run).toMatchObject({ total: 3, left: 0, done: 3, failed: 0 });
+  expect(run!.secondsAFrame).toBeGreaterThan(0);
+  const log = await viewLog(runId);
+  expect(log.map((l) => l.id)).toEqual(log.map((l) => l.id).sort((a, b) => a - b));
+  for (const frame of [4, 5, 6]) expect(log.filter((l) => l.frame === frame).map((l) => l.text)).toEqual(["started on quay-1", expect.stringMatching(/^written after \d+\.\d\d s, \d+ bytes$/)]);
+});
+
+describe("news", () => {
+  const heard: LiveMessage[] = [];
+  let leave: () => void;
+  beforeAll(() => {
+    leave = live().subscribe((message) => heard.push(message));
+  });
+  afterAll(() => leave());
+  const changed = (): (number[] | null)[] => heard.flatMap((m) => (m.type === "changed" ? [m.sequences === null ? null : [...m.sequences]] : []));
+
+  test("who listens hears of nodes at once, and of each change by its sequence", async () => {
+    const first = await until("the first news", () => Promise.resolve(heard.find((m) => m.type === "live")));
+    expect(first.type === "live" && first.nodes.map((n) => n.name)).toEqual(["quay-1"]);
+    const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "1", policy: "all", nodes: ["nobody"] });
+    await until("the run is news", () => Promise.resolve(changed().some((s) => s?.includes(shot.sequenceId))));
+    const before = changed().length;
+    await stopRun(runId, "now");
+    await until("its stop is news", () => Promise.resolve(changed().length > before));
+  });
+
+  test("an event whose transaction commits late, behind a later id, is not lost", async () => {
+    const late = (await stage.addShot("V2")).sequenceId;
+    const early = (await stage.addShot("V3")).sequenceId;
+    // New plans are news for every page; once a sequence is named alone again, all that was before is told.
+    heard.length = 0;
+    await until("what was before is told", async () => {
+      await appendEvent(pool(), "files", shot.sequenceId);
+      return changed().some((s) => s?.includes(shot.sequenceId));
+    });
+    await transact(async (tx) => {
+      await appendEvent(tx, "files", late);
+      await appendEvent(pool(), "files", early);
+      await until("the later id is told while the earlier is still open", () => Promise.resolve(changed().some((s) => s?.includes(early))));
+      expect(changed().some((s) => s?.includes(late))).toBe(false);
+    });
+    await until("the late one is told too", () => Promise.resolve(changed().some((s) => s?.includes(late))));
+  });
+});
