@@ -6,7 +6,7 @@ import path from "node:path";
 import { makePool, type Pool, transact } from "@/server/db/pool";
 import { migrate } from "@/server/db/migrate";
 import { row, rows, write } from "@/server/db/rows";
-import { claim, finish, holdLease } from "@/server/queue/lease";
+import { claim, claimOfRun, finish, holdLease } from "@/server/queue/lease";
 import { appendEvent } from "@/server/store/events";
 import { insertTasks } from "@/server/store/runs";
 import { saveNode } from "@/server/store/nodes";
@@ -86,17 +86,20 @@ async function bareRate(pool: Pool, node: { id: number }): Promise<number> {
   return measured;
 }
 
-/** Median milliseconds to lease one task with so many waiting. */
-async function leaseTime(pool: Pool, node: { id: number; name: string }, waiting: number): Promise<number> {
-  const run = await newRun(pool, waiting);
-  const times: number[] = [];
+/** Median milliseconds to lease one task with many and with few waiting, turn and turn about, so that what the database still writes to disk hits both. */
+async function leaseTimes(pool: Pool, node: { id: number }): Promise<{ readonly many: number; readonly few: number }> {
+  const runs = { many: await newRun(pool, MANY), few: await newRun(pool, FEW) };
+  const times = { many: [] as number[], few: [] as number[] };
   for (let i = 0; i < LEASES; i++) {
-    const began = performance.now();
-    if ((await claim(pool, node)) === null) throw new Error("There was nothing to lease.");
-    times.push(performance.now() - began);
+    for (const which of ["many", "few"] as const) {
+      const began = performance.now();
+      if ((await claimOfRun(pool, runs[which], node.id)) === null) throw new Error("There was nothing to lease.");
+      times[which].push(performance.now() - began);
+    }
   }
-  await endRun(pool, run);
-  return median(times);
+  await endRun(pool, runs.many);
+  await endRun(pool, runs.few);
+  return { many: median(times.many), few: median(times.few) };
 }
 
 export async function queue(home: string, databaseUrl: string): Promise<Measured> {
@@ -114,8 +117,7 @@ export async function queue(home: string, databaseUrl: string): Promise<Measured
     }
     const [value, yardstick] = [median(ours), median(bare)];
     const ratio = median(ours.map((rate, round) => rate / bare[round]!));
-    const few = await leaseTime(pool, node, FEW);
-    const many = await leaseTime(pool, node, MANY);
+    const { many, few } = await leaseTimes(pool, node);
     const growth = many / few;
     return {
       name: "queue", value: rounded(value), unit: "tasks/s", yardstick: rounded(yardstick), ratio: rounded(ratio),

@@ -57,5 +57,12 @@ describe("writing", () => {
     [[], ""],
   ])("%p is %s", (frames, phrase) => expect(written(frames)).toBe(phrase));
 
+  test("the largest numbers there are, either way", () => expect([formatPhrase(rangeSet(-999_999_999, 999_999_999)), formatPhrase(rangeSet(-999_999_999, -999_999_999)), formatPhrase(setOf([0, 10, 99, 1000]))]).toEqual(["-999999999-999999999", "-999999999", "0,10,99,1000"]));
+
+  test("a text longer than the first room for it is whole", () => {
+    const frames = Array.from({ length: 3000 }, (_, i) => i * i);
+    expect(formatPhrase(setOf(frames))).toBe(["0-1", ...frames.slice(2)].join(","));
+  });
+
   test("a long stepped run stays one term", () => expect(formatPhrase(rangeSet(0, 1_000_000, 4))).toBe("0-1000000/4"));
 });

@@ -8,7 +8,8 @@
  * takes from nothing. Names mean something only beside a shot: the caller gives their meaning.
  * Expected mistakes are values (PhraseError with the column, 1-based), never exceptions.
  */
-import { type FrameSet, type Run, difference, EMPTY, rangeSet, unionAll, union } from "./frame-set";
+import { type FrameSet, type Run, difference, EMPTY, rangeSet, runCount, unionAll, union } from "./frame-set";
+import { PhraseWriter } from "./phrase-writer";
 import { FrameSetTooFragmented } from "./run-builder";
 
 export interface PhraseError {
@@ -119,21 +120,22 @@ export function parsePhrase(phrase: string, resolve: NameResolver | null = null)
   return { ok: true, set };
 }
 
-const formatRun = (run: Run): string => {
-  if (run.first === run.last) return String(run.first);
-  if (run.step === 1) return `${run.first}-${run.last}`;
-  const short = `${run.first}-${run.last}/${run.step}`;
-  // A step is written only where it makes the phrase shorter; a tie goes to plain numbers. A series
-  // of eight frames and more is always shorter with a step, whatever its digits.
-  const count = (run.last - run.first) / run.step + 1;
-  if (count > 8) return short;
+/** A step is written only where it makes the phrase shorter; a tie goes to plain numbers. A series of nine frames and more is always shorter with a step, whatever its digits. */
+const SURELY_SHORTER = 9;
+
+function isShorterWithStep(run: Run): boolean {
+  const count = runCount(run);
+  if (count >= SURELY_SHORTER) return true;
   const list = Array.from({ length: count }, (_, i) => run.first + i * run.step).join(",");
-  return short.length < list.length ? short : list;
-};
+  return `${run.first}-${run.last}/${run.step}`.length < list.length;
+}
 
 /** Writes a set with plain numbers only: ascending, runs merged. Two neighbours are written `4-5`, as a range. */
 export function formatPhrase(set: FrameSet): string {
-  let phrase = "";
-  for (const run of set.runs) phrase += phrase === "" ? formatRun(run) : `,${formatRun(run)}`;
-  return phrase;
+  const writer = new PhraseWriter();
+  for (const run of set.runs) {
+    if (run.step === 1 || isShorterWithStep(run)) writer.run(run.first, run.last, run.step);
+    else for (let frame = run.first; frame <= run.last; frame += run.step) writer.run(frame, frame, 1);
+  }
+  return writer.text();
 }
