@@ -13,15 +13,21 @@ import { setLive } from "./live-store";
 const NAME = "plain-tally-live";
 const SERVER_AWAY = "The server does not answer. Nothing is lost; this page goes on by itself when it is back.";
 
-type Passed = LiveMessage | { readonly type: "reconnected" };
+/** Between tabs also: the stream is there again; and a tab that has just come asks how things stand. */
+type Passed = LiveMessage | { readonly type: "reconnected" } | { readonly type: "hello" };
 
 export function LiveConnection(): null {
   const client = useQueryClient();
   useEffect(() => {
     const channel = new BroadcastChannel(NAME);
     const reload = (): void => void client.invalidateQueries();
+    /** How things stand, in the tab that listens; null in the others. */
+    let standing: LiveMessage | null = null;
     const receive = (message: Passed): void => {
       switch (message.type) {
+        case "hello":
+          if (standing !== null) channel.postMessage(standing);
+          break;
         case "live":
           setLive({ rendering: message.rendering, nodes: message.nodes, lastFrameSeconds: message.lastFrameSeconds, at: Date.now(), trouble: null });
           break;
@@ -57,10 +63,18 @@ export function LiveConnection(): null {
           if (ended.signal.aborted) return resolve();
           const source = new EventSource("/api/events");
           source.onopen = () => tell({ type: "reconnected" });
-          source.onmessage = (event: MessageEvent<string>) => tell(JSON.parse(event.data) as LiveMessage);
-          source.onerror = () => tell({ type: "trouble", message: SERVER_AWAY });
+          source.onmessage = (event: MessageEvent<string>) => {
+            const message = JSON.parse(event.data) as LiveMessage;
+            if (message.type !== "changed") standing = message;
+            tell(message);
+          };
+          source.onerror = () => {
+            standing = { type: "trouble", message: SERVER_AWAY };
+            tell(standing);
+          };
           ended.signal.addEventListener("abort", () => {
             source.close();
+            standing = null;
             resolve();
           });
         });
@@ -76,6 +90,7 @@ export function LiveConnection(): null {
         stop = null;
       } else if (stop === null) {
         reload();
+        channel.postMessage({ type: "hello" } satisfies Passed);
         listen();
       }
     };

@@ -22,3 +22,16 @@ export function useKeys(keys: Keys, isOn = true): void {
     return () => document.removeEventListener("keydown", onKey);
   }, [isOn]);
 }
+
+/** Escape, heard before tooltips and focus traps, which keep it for themselves. It rests while somebody types. */
+export function useEscape(act: () => void): void {
+  const latest = useRef(act);
+  latest.current = act;
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.key === "Escape" && !isTyping(event.target)) latest.current();
+    };
+    window.addEventListener("keydown", onKey, { capture: true });
+    return () => window.removeEventListener("keydown", onKey, { capture: true });
+  }, []);
+}

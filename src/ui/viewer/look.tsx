@@ -13,7 +13,7 @@ import { messageOf, pictureUrl, remove } from "../live/api";
 import { Refusal } from "../page/states";
 import { resultOf } from "../shot/result-of";
 import { useShotWork } from "../shot/shot-context";
-import { type Keys, useKeys } from "../shot/use-keys";
+import { type Keys, useEscape, useKeys } from "../shot/use-keys";
 import { Tip } from "../theme/tip";
 import { count, duration } from "../words";
 import { PictureStore } from "./picture-store";
@@ -85,9 +85,9 @@ export function Look({ frame, onFrame, onClose }: { readonly frame: number; read
     g: () => clear.mutate(),
     "[": () => goToFinding(-1),
     "]": () => goToFinding(1),
-    Escape: onClose,
   };
   useKeys(keys);
+  useEscape(onClose);
 
   const file = files.at(frame);
   const findings = view.findings.filter((f) => f.frame === frame);
