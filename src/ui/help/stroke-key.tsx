@@ -29,7 +29,7 @@ const MEANINGS: readonly (readonly [string, Partial<Facts>, string])[] = [
 
 export function StrokeKey() {
   return (
-    <Grid templateColumns="28px 90px 1fr" rowGap="1" columnGap="3" alignItems="center">
+    <Grid templateColumns="28px 90px 1fr" rowGap="0" columnGap="3" alignItems="center">
       {MEANINGS.map(([name, facts, meaning]) => (
         <Fragment key={name}>
           <Stroke facts={facts} />
@@ -42,13 +42,16 @@ export function StrokeKey() {
 }
 
 const WIDTH = 24;
-const HEIGHT = 32;
+const HEIGHT = 40;
+/** The band's own stroke, made smaller as it is; room below the base line for extra ones. */
+const BELOW = 12;
 
 function Stroke({ facts }: { readonly facts: Partial<Facts> }) {
   const data = useMemo(() => makeBandData(deriveTally({ ...NO_FACTS, ...facts })), [facts]);
   const { ref } = useCanvas(HEIGHT, (canvas, palette) => {
-    const layout = layoutBand(WIDTH, { start: 0, count: 1 }, 1, 0);
-    canvas.scale(1, HEIGHT / (layout.base + 12));
+    const scale = HEIGHT / (layoutBand(1, { start: 0, count: 1 }, 1, 0).base + BELOW);
+    const layout = layoutBand(WIDTH / scale, { start: 0, count: 1 }, 1, 0);
+    canvas.scale(scale, scale);
     paint(canvas, drawStrokes({ data, layout, selection: EMPTY, focus: null, progress: new Map([[1, 0.6]]) }).filter((mark) => mark.kind !== "text"), palette);
   });
   return <canvas ref={ref} aria-hidden style={{ width: WIDTH, height: HEIGHT }} />;
