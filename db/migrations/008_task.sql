@@ -14,7 +14,7 @@ CREATE TABLE IF NOT EXISTS task (
   progress FLOAT NULL,
   leased_frame INT AS (IF(state = 'leased', frame, NULL)) VIRTUAL COMMENT 'two nodes never render one frame at the same time',
   UNIQUE KEY one_lease_a_frame (sequence_id, leased_frame),
-  KEY next_of_run (run_id, state, position),
+  KEY next_of_run (run_id, state, position, frame) COMMENT 'frame is there so that a tally reads the key alone',
   KEY expired (state, lease_until),
   FOREIGN KEY (run_id) REFERENCES run (id),
   FOREIGN KEY (sequence_id) REFERENCES sequence (id),

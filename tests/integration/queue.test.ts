@@ -1,9 +1,11 @@
+import { formatPhrase } from "@/core/frames/phrase";
 import { closePool, makePool, type Pool, pool, transact } from "@/server/db/pool";
 import { LeaseLost } from "@/server/errors";
 import { claim, claimOfRun, describeLease, fail, finish, giveBack, holdLease, type Lease, MAX_TRIES, renew, settleRuns } from "@/server/queue/lease";
 import { saveNode } from "@/server/store/nodes";
 import { runById, runCounts } from "@/server/store/runs";
 import { resumeRun, startRun, stopRun } from "@/server/work/start-run";
+import { loadSequence } from "@/server/work/tally";
 import { openStage, type Stage, until } from "../support/stage";
 
 let stage: Stage;
@@ -119,6 +121,16 @@ test("a run for chosen nodes is not for the others", async () => {
   const lease = await until("the other node sees the run", () => claim(pool(), other));
   expect(await claim(pool(), node)).toBeNull();
   expect(await describeLease(pool(), lease)).toMatchObject({ shot: "Q7", camera: "main", version: 1, plan: { samples: 4 } });
+  await complete(lease);
+});
+
+test("what waits and what renders is told as sets, whatever the step and however many runs ask for a frame", async () => {
+  const { sequenceId } = await stage.addShot("Q10", { frames: "-4-20" });
+  await startRun({ sequenceId, phrase: "-4-2,6-14/2,19", policy: "fill", nodes: ["nobody"] });
+  await startRun({ sequenceId, phrase: "3", policy: "fill", nodes: ["quay-1"] });
+  const lease = await until("the second run is seen", () => claim(pool(), node));
+  const { activities } = (await loadSequence(sequenceId)).tally;
+  expect([formatPhrase(activities.waiting), formatPhrase(activities.rendering)]).toEqual(["-4-2,6-14/2,19", "3"]);
   await complete(lease);
 });
 
