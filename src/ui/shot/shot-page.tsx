@@ -14,6 +14,7 @@ import { unpackTally } from "@/core/tally/packed";
 import { countsOf } from "@/core/tally/tally";
 import { Band } from "../band/band";
 import { CheckBench } from "../check/check-bench";
+import { findingBeside } from "../check/step-findings";
 import { ApiFailure, messageOf, post } from "../live/api";
 import { FilesByFrame } from "../live/files-by-frame";
 import { queryKeys, useSequence, useShot } from "../live/queries";
@@ -118,9 +119,8 @@ function Work({ shot, view }: { readonly shot: ShotView; readonly view: Sequence
     openVersion: (version, camera) => go({ version: version === null ? null : String(version), camera }),
   };
   const stepFinding = (direction: 1 | -1): void => {
-    const flagged = [...new Set(view.findings.map((f) => f.frame))].sort((a, b) => a - b);
-    const next = direction === 1 ? flagged.find((f) => focus === null || f > focus) : flagged.findLast((f) => focus === null || f < focus);
-    if (next !== undefined) setFocus(next);
+    const next = findingBeside(view.findings, focus, direction);
+    if (next !== null) setFocus(next);
   };
   useKeys({
     ...Object.fromEntries(BENCHES.map((name, i) => [String(i + 1), () => openBench(name)])),

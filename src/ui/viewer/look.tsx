@@ -8,6 +8,7 @@ import { rangeSet, union } from "@/core/frames/frame-set";
 import { rateText } from "@/core/timing/rate";
 import { Band } from "../band/band";
 import { FlagForm } from "../check/flag-form";
+import { findingBeside } from "../check/step-findings";
 import { findingText } from "../check/words";
 import { messageOf, pictureUrl, remove } from "../live/api";
 import { Refusal } from "../page/states";
@@ -58,9 +59,8 @@ export function Look({ frame, onFrame, onClose }: { readonly frame: number; read
     if (number !== null) onFrame(number);
   };
   const goToFinding = (direction: 1 | -1): void => {
-    const flagged = [...new Set(view.findings.map((f) => f.frame))].sort((a, b) => a - b);
-    const next = direction === 1 ? flagged.find((f) => f > frame) : flagged.findLast((f) => f < frame);
-    const at = next === undefined ? null : index.positionOf(next);
+    const next = findingBeside(view.findings, frame, direction);
+    const at = next === null ? null : index.positionOf(next);
     if (at !== null) goTo(at);
   };
   const markIn = (): void => setMarks((m) => ({ first: position, last: m.last !== null && m.last < position ? null : m.last }));
