@@ -46,7 +46,7 @@ function measure(): { readonly redraws: number[]; readonly fills: number[] } {
     paint(context, overview, palette);
     paint(context, drawWindowMark(layout, FRAMES), palette);
     paint(context, drawStrokes({ data, layout, selection, focus: window.start + 5, progress: new Map([[50, 0.4]]) }), palette);
-    paint(context, drawLanes(LANE_NAMES, { files, markers: [{ name: "swell", first: 1, end: 60_000 }] }, data, layout), palette);
+    paint(context, drawLanes(LANE_NAMES, { files, markers: { swell: rangeSet(1, 59_999) }, used: rangeSet(1, 59_999) }, data, layout), palette);
     settle();
     redraws.push(performance.now() - began);
     const plain = performance.now();

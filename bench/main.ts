@@ -1,7 +1,11 @@
 /** Runs one benchmark, or each in turn, and prints what it measured as one JSON object a line. */
 import { bandRedraw } from "./band-redraw";
+import { denoise } from "./denoise";
+import { estimate } from "./estimate";
+import { estimateAgainstRun } from "./estimate-against-run";
 import { frameSets } from "./frame-sets";
 import type { Measured } from "./measured";
+import { planKeystroke } from "./plan-keystroke";
 import { pngCheck } from "./png-check";
 import { queue } from "./queue";
 import { rays } from "./rays";
@@ -14,6 +18,10 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "band-redraw": () => bandRedraw(home),
   queue: () => queue(home, process.env.PLAIN_TALLY_DATABASE_URL!),
   rays: () => rays(home),
+  estimate,
+  "plan-keystroke": planKeystroke,
+  denoise: () => denoise(home),
+  "estimate-against-run": () => estimateAgainstRun(home),
 };
 
 async function main(names: readonly string[]): Promise<void> {

@@ -5,7 +5,7 @@ import os from "node:os";
 import path from "node:path";
 import sharp from "sharp";
 import { checkFile } from "@/core/image/check-file";
-import { pngTools } from "@/server/files/png-tools";
+import { imageTools } from "@/server/files/image-tools";
 import { type Measured, median, rounded, timeEach } from "./measured";
 
 const FRAMES = 96;
@@ -35,7 +35,7 @@ export async function pngCheck(): Promise<Measured> {
     const files = await makeFrames(folder);
     const ours = timeEach(ROUNDS, () => {
       for (const file of files) {
-        const verdict = checkFile(file, fs.readFileSync(file), pngTools);
+        const verdict = checkFile(file, fs.readFileSync(file), imageTools);
         if (verdict.verdict !== "good") throw new Error(`${file}: ${verdict.detail}`);
       }
     });

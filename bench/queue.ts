@@ -17,7 +17,8 @@ const TASKS = 2_400;
 const MANY = 200_000;
 const FEW = 1_000;
 const LEASES = 300;
-const NOTHING = { startupSeconds: 0, renderSeconds: 0, writeSeconds: 0, samples: 1 };
+const NOTHING = { startupSeconds: 0, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samples: 1, stoppedBy: null, otherLoad: null };
+const PASSES = ["beauty"] as const;
 
 async function newRun(pool: Pool, tasks: number): Promise<number> {
   const code = `B${Math.random().toString(36).slice(2, 8)}`;
@@ -27,7 +28,7 @@ async function newRun(pool: Pool, tasks: number): Promise<number> {
   const revision = await write(pool, "INSERT INTO plan_revision (version_id, number, plan) VALUES (?, 1, '{}')", [version.id]);
   const sequence = await write(pool, "INSERT INTO sequence (version_id, camera, pass) VALUES (?, 'main', 'beauty')", [version.id]);
   const run = await write(pool, "INSERT INTO run (sequence_id, revision_id, policy, wanted, scene_folder, sources) VALUES (?, ?, 'fill', 'all', '', '{}')", [sequence.id, revision.id]);
-  await insertTasks(pool, run.id, sequence.id, Array.from({ length: tasks }, (_, i) => i + 1));
+  await insertTasks(pool, run.id, Array.from({ length: tasks }, (_, i) => ({ leadId: sequence.id, frame: i + 1, passes: PASSES })), "sequence");
   return run.id;
 }
 

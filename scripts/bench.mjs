@@ -4,11 +4,11 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { parseArgs } from "node:util";
-import { CHROMIUM, ensurePackages, ensurePrograms, MARIADB, PNGCHECK, requireNode } from "./lib/prepare.mjs";
+import { CHROMIUM, ensureBuild, ensurePackages, ensurePrograms, MARIADB, PNGCHECK, requireNode } from "./lib/prepare.mjs";
 import { run, step, Stop } from "./lib/steps.mjs";
 
 const home = path.dirname(import.meta.dirname);
-const NEEDS = { "frame-sets": [], "png-check": PNGCHECK, "band-redraw": CHROMIUM, queue: MARIADB, rays: [] };
+const NEEDS = { "frame-sets": [], "png-check": PNGCHECK, "band-redraw": CHROMIUM, queue: MARIADB, rays: [], estimate: [], "plan-keystroke": [], denoise: [], "estimate-against-run": MARIADB };
 
 async function build() {
   const { build: bundle } = await import("esbuild");
@@ -22,7 +22,7 @@ async function measure(name) {
   const folder = path.join(home, "var/bench");
   let database = null;
   try {
-    if (name === "queue") {
+    if (NEEDS[name] === MARIADB) {
       fs.rmSync(folder, { recursive: true, force: true });
       const { startMariadb } = await import("./lib/mariadb.mjs");
       database = await startMariadb(folder);
@@ -54,6 +54,7 @@ async function main() {
   requireNode();
   await ensurePrograms(names.flatMap((name) => NEEDS[name]));
   await ensurePackages(home);
+  if (names.includes("estimate-against-run")) await ensureBuild(home);
   await build();
   const measured = [];
   for (const name of names) {

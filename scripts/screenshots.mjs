@@ -9,24 +9,40 @@ const folder = path.join(home, "docs/screenshots");
 const { address } = JSON.parse(fs.readFileSync(path.join(home, "var/run/state.json"), "utf8"));
 
 const HL010 = "/shots/HL010";
+
+/** The proofs are there, with their pictures, and the estimate rests on them. */
+async function settleProofs(page) {
+  await page.getByTestId("estimate").waitFor();
+  await page.getByRole("img", { name: /^Proof of frame/ }).nth(2).evaluate((image) => image.decode());
+}
 /** Each view: its file, its address, day or night, and what a person does before the picture is taken. */
 const VIEWS = [
   { name: "shots", path: "/" },
-  { name: "shot-patch", path: `${HL010}?bench=patch`, act: (page) => page.getByLabel("Frame phrase").fill("todo") },
+  { name: "shot-patch", path: `${HL010}?bench=patch`, async act(page) {
+    await page.getByLabel("Frame phrase").fill("todo");
+    await page.getByTestId("preflight").filter({ visible: true }).getByText(/^Fine:/).waitFor();
+  } },
   { name: "shot-night", path: `${HL010}?bench=check`, night: true, act: (page) => page.getByLabel("Frame phrase").fill("flagged,missing") },
   {
-    name: "plan", path: `${HL010}?bench=plan`,
+    name: "plan", path: "/shots/HL040?bench=plan",
     async act(page) {
-      await page.locator("input[name=frames]").fill("1001-1120");
-      await page.getByRole("button", { name: /Files and names/ }).click();
+      await page.getByRole("img", { name: /^mole camera at frame/ }).nth(2).evaluate((image) => image.decode());
+      await page.getByRole("tab", { name: /^Files/ }).click();
       await page.locator("input[name=digits]").fill("3");
+      await page.getByRole("tab", { name: /^Scene/ }).click();
+      await page.getByRole("img", { name: /^mole camera at frame/ }).nth(2).evaluate((image) => image.decode());
     },
   },
+  { name: "plan-night", path: "/shots/HL010?bench=plan", night: true, act: (page) => page.getByRole("tab", { name: /^Frames/ }).click() },
+  { name: "prove", path: "/shots/HL030?bench=prove", act: settleProofs },
+  { name: "prove-night", path: "/shots/HL030?bench=prove", night: true, act: settleProofs },
   {
     name: "run", path: "/shots/HL030?bench=run",
     async act(page) {
       const go = page.getByRole("button", { name: /^(Render \d+ frames|Go on with)/ }).filter({ visible: true }).first();
-      if (await go.isEnabled()) await go.click();
+      await go.click();
+      const anyway = page.getByRole("button", { name: /all the same$/ }).filter({ visible: true });
+      if (await anyway.isVisible()) await anyway.click();
       await page.getByRole("button", { name: /^Log of run/ }).click();
       await page.getByTestId("run-strip").getByText(/[1-9]\d of 120 frames done/).waitFor({ timeout: 120_000 });
       await page.locator("[data-activity=rendering]").nth(1).waitFor({ state: "attached", timeout: 60_000 });

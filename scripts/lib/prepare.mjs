@@ -10,6 +10,14 @@ export const MARIADB = [
   { program: "mariadb", package: "mariadb-client-core" },
 ];
 export const CHROMIUM = [{ program: "chromium", package: "chromium" }];
+/** Programs of others that the tests read our files back with. */
+export const READERS = [
+  { program: "pngcheck", package: "pngcheck" },
+  { program: "exrheader", package: "openexr" },
+  { program: "tiffinfo", package: "libtiff-tools" },
+  { program: "identify", package: "imagemagick" },
+  { program: "ffprobe", package: "ffmpeg" },
+];
 export const PNGCHECK = [{ program: "pngcheck", package: "pngcheck" }];
 
 const PLACES = [...(process.env.PATH ?? "").split(":"), "/usr/sbin", "/usr/bin"];

@@ -6,7 +6,7 @@ import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { checkFile } from "@/core/image/check-file";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
 import { groupFiles, isPictureName } from "@/core/naming/group-files";
-import { pngTools } from "@/server/files/png-tools";
+import { imageTools } from "@/server/files/image-tools";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
 
 /** Entries of a folder with their sizes. */
@@ -52,7 +52,7 @@ async function* walk(place: string): AsyncGenerator<string> {
 
 async function checkOne(file: string, deep: boolean): Promise<FileVerdict> {
   try {
-    return checkFile(path.basename(file), await fs.readFile(file), pngTools, deep);
+    return checkFile(path.basename(file), await fs.readFile(file), imageTools, deep);
   } catch (error) {
     return damaged(null, "unreadable", `the file cannot be read (${(error as NodeJS.ErrnoException).code})`);
   }

@@ -2,10 +2,14 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { members } from "@/core/frames/frame-set";
+import { kindOfName } from "@/core/image/check-file";
+import { ALPHAS, type Alpha, DEFAULT_FILE, type FileFormat, FILE_FACTS } from "@/core/image/file-format";
 import { fingerprintsOf } from "@/core/plan/fingerprint";
-import { MAX_SAMPLES, MAX_SIDE, type Plan } from "@/core/plan/plan";
+import { isPass, type Pass, PASSES } from "@/core/plan/passes";
+import { MAX_SAMPLES, MAX_SIDE, type Plan, PLAN_DEFAULTS } from "@/core/plan/plan";
 import { fileName, parsePattern } from "@/core/naming/pattern";
-import { ENGINE, RenderFailed } from "@/server/engines/engine";
+import { DENOISER_VERSION } from "@/render/denoise";
+import { RenderFailed, secondsOf } from "@/server/engines/engine";
 import { renderJob } from "@/server/engines/render-job";
 import { readSceneOnDisk } from "@/server/files/scene-files";
 import { CallWrong, complain, EXIT, type ExitCode, print, printJson, wholeNumber } from "./command";
@@ -19,6 +23,10 @@ export interface RenderOptions {
   readonly size: string;
   readonly samples: string;
   readonly seed: string;
+  readonly depth?: string;
+  readonly compression?: string;
+  readonly alpha: string;
+  readonly passes: string;
   readonly json?: boolean;
 }
 
@@ -27,12 +35,11 @@ function outputs(options: RenderOptions): Map<number, string> {
   if ((options.frame === undefined) === (options.range === undefined)) throw new CallWrong("give --frame N or --range PHRASE");
   const frames = options.frame !== undefined ? [wholeNumber(options.frame, "--frame", -999_999_999)] : [...members(readFrames(options.range!))];
   const { dir, name, ext } = path.parse(options.out);
-  if (ext.toLowerCase() !== ".png") throw new CallWrong(`--out must end in .png, the one format so far; it is "${options.out}"`);
   if (frames.length === 1 && !/#|%0?\d*d/.test(name)) return new Map([[frames[0]!, options.out]]);
   const pattern = parsePattern(name.replace(/[{}]/g, "_"), 4);
   if (!pattern.ok) throw new CallWrong("--out needs the frame number as ####, or every frame would be written over the one before");
   const values = { project: "", shot: "", version: "", camera: "", pass: "" };
-  return new Map(frames.map((frame) => [frame, path.join(dir, fileName(pattern.pattern, values, frame, "png"))]));
+  return new Map(frames.map((frame) => [frame, path.join(dir, fileName(pattern.pattern, values, frame, ext.slice(1)))]));
 }
 
 function readSize(text: string): { width: number; height: number } {
@@ -42,30 +49,76 @@ function readSize(text: string): { width: number; height: number } {
   return { width, height };
 }
 
+const oneOf = <T extends string>(label: string, value: string, allowed: readonly T[]): T => {
+  const found = allowed.find((a) => a === value);
+  if (found === undefined) throw new CallWrong(`${label} must be ${allowed.join(", ")} here; it is "${value}"`);
+  return found;
+};
+
+/** The format by the ending of --out, with --depth and --compression. */
+function readFormat({ out, depth, compression }: RenderOptions): FileFormat {
+  switch (kindOfName(out)) {
+    case "png": return { kind: "png", depth: oneOf("--depth", depth ?? "8", ["8", "16"]) === "8" ? 8 : 16, level: compression === undefined ? DEFAULT_FILE.png.level : Number(oneOf("--compression", compression, ["0", "1", "2", "3", "4", "5", "6", "7", "8", "9"])) };
+    case "tiff": return { kind: "tiff", depth: oneOf("--depth", depth ?? "16", ["8", "16"]) === "8" ? 8 : 16, compression: oneOf("--compression", compression ?? "deflate", ["none", "deflate"]) };
+    case "exr": return { kind: "exr", depth: oneOf("--depth", depth ?? "half", ["half", "float"]), compression: oneOf("--compression", compression ?? "zip", ["none", "rle", "zip"]) };
+    case "jpeg": {
+      oneOf("--depth", depth ?? "8", ["8"]);
+      const quality = wholeNumber(compression ?? String(DEFAULT_FILE.jpeg.quality), "--compression (the quality, for JPEG)", 1);
+      if (quality > 100) throw new CallWrong("--compression is JPEG's quality here, 1 to 100");
+      return { kind: "jpeg", quality };
+    }
+    case null: throw new CallWrong(`--out must end in .png, .tif, .exr or .jpg; it is "${out}"`);
+  }
+}
+
+function readPasses(text: string): Pass[] {
+  const names = text.split(",").map((name) => name.trim()).filter((name) => name !== "");
+  const unknown = names.find((name) => !isPass(name));
+  if (unknown !== undefined) throw new CallWrong(`there is no pass "${unknown}"; there are ${PASSES.join(", ")}`);
+  if (names.length === 0) throw new CallWrong("--passes is empty");
+  return [...new Set(names as Pass[])];
+}
+
+function readAlpha(text: string, file: FileFormat): Alpha {
+  const alpha = oneOf("--alpha", text, ALPHAS);
+  if (alpha !== "none" && !FILE_FACTS[file.kind].holdsAlpha) throw new CallWrong("JPEG cannot hold alpha; write PNG, TIFF or OpenEXR");
+  return alpha;
+}
+
+/** The first pass is written under the name itself; further ones get the pass before the extension. */
+function passFile(file: string, pass: Pass, isFirst: boolean): string {
+  const { dir, name, ext } = path.parse(file);
+  return isFirst ? file : path.join(dir, `${name}.${pass}${ext}`);
+}
+
 export async function renderCommand(scenePath: string, options: RenderOptions): Promise<ExitCode> {
+  const file = readFormat(options);
   const files = outputs(options);
+  const passes = readPasses(options.passes);
+  const alpha = readAlpha(options.alpha, file);
   const { width, height } = readSize(options.size);
   const samples = wholeNumber(options.samples, "--samples", 1);
   if (samples > MAX_SAMPLES) throw new CallWrong(`--samples must be at most ${MAX_SAMPLES}`);
   const seed = wholeNumber(options.seed, "--seed", 0);
-  const onDisk = await readSceneOnDisk(scenePath, "beauty");
-  const camera = options.camera ?? onDisk.scene.cameras[0]!.name;
-  const plan: Plan = { scene: path.basename(scenePath), camera, frames: "", width, height, samples, seed, namePattern: "", digits: 4, format: "png8" };
-  const fingerprints = fingerprintsOf(plan, onDisk.sources);
-  for (const [frame, file] of files) {
-    await fs.mkdir(path.dirname(path.resolve(file)), { recursive: true });
-    const temporary = `${file}.part${process.pid}`;
+  const { scene, sources } = await readSceneOnDisk(scenePath);
+  const camera = options.camera ?? scene.cameras[0]!.name;
+  const timeLine = { first: 1, last: 1, rate: { numerator: 24, denominator: 1 } };
+  const plan: Plan = { ...PLAN_DEFAULTS, scene: path.basename(scenePath), cameras: [camera], frames: "1", timeLine, rate: timeLine.rate, width, height, samples, seed, file, alpha, passes: ["beauty", ...passes.filter((p) => p !== "beauty")] };
+  for (const [frame, out] of files) {
+    await fs.mkdir(path.dirname(path.resolve(out)), { recursive: true });
+    const written = passes.map((pass, i) => ({ pass, final: passFile(out, pass, i === 0) }));
+    const temporary = (final: string): string => `${final}.part${process.pid}`;
     try {
       const output = await renderJob(
-        { scene: scenePath, camera, frame, width, height, samples, seed, output: temporary, hidden: [], texts: { Software: `Plain Tally, ${ENGINE}`, PlainTally: JSON.stringify({ camera, pass: "beauty", frame, samples, ...fingerprints }) } },
+        { scene: scenePath, plan, camera, frame, spentSeconds: 0, hidden: [], guides: null, passes: written.map(({ pass, final }) => ({ pass, output: temporary(final), made: { camera, pass, frame, ...fingerprintsOf(plan, sources, { camera, pass }, DENOISER_VERSION) } })) },
         { progress: () => undefined, log: (level, text) => complain(`${level}: ${text}`) },
       );
-      await fs.rename(temporary, file);
-      const seconds = output.startupSeconds + output.renderSeconds + output.writeSeconds;
-      if (options.json) printJson({ frame, file, seconds });
-      else print(`${file}  ${seconds.toFixed(2)} s`);
+      for (const { final } of written) await fs.rename(temporary(final), final);
+      const seconds = secondsOf(output);
+      if (options.json) printJson({ frame, file: out, seconds, ...(written.length > 1 ? { passes: Object.fromEntries(written.map((w) => [w.pass, w.final])) } : {}) });
+      else print(`${written.map((w) => w.final).join("  ")}  ${seconds.toFixed(2)} s`);
     } catch (error) {
-      await fs.rm(temporary, { force: true });
+      for (const { final } of written) await fs.rm(temporary(final), { force: true });
       if (!(error instanceof RenderFailed)) throw error;
       complain(error.message);
       return error.code === "unknown-camera" ? EXIT.call : EXIT.frames;

@@ -1,15 +1,14 @@
 /** `plain-tally status` and `plain-tally run`: the tally of a shot, and runs started from a shell. */
 import { setTimeout as pause } from "node:timers/promises";
 import { formatPhrase } from "@/core/frames/phrase";
-import { versionName } from "@/core/plan/plan";
+import { readVersionName, type VersionKey, versionName } from "@/core/plan/plan";
 import { POLICIES, type Policy } from "@/core/plan/what-to-render";
 import { sentenceText } from "@/core/tally/sentence";
 import { countsOf, type TallyCounts, todoOf } from "@/core/tally/tally";
 import { pool } from "@/server/db/pool";
 import { runById, runCounts } from "@/server/store/runs";
-import { listProjects, listShots, listVersions, sequencesOfVersion, type SequenceRow, shotByCode } from "@/server/store/shots";
+import { latestRevision, listProjects, listShots, listVersions, sequencesOfVersion, type SequenceRow, shotByCode } from "@/server/store/shots";
 import { currentSequence } from "@/server/work/current-sequence";
-import { PASS } from "@/server/work/save-plan";
 import { startRun } from "@/server/work/start-run";
 import { loadSequence } from "@/server/work/tally";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
@@ -25,12 +24,12 @@ async function findSequence(code: string, options: SequenceOptions): Promise<Seq
   const shot = await shotByCode(pool(), code);
   if (shot === null) throw new CallWrong(`there is no shot ${code}`);
   const current = await currentSequence(shot.id);
-  const number = options.version === undefined ? current?.version : Number(options.version.replace(/^v/i, ""));
-  const version = (await listVersions(pool(), shot.id)).find((v) => v.number === number);
+  const wanted: VersionKey | null = options.version === undefined ? current : readVersionName(options.version);
+  const version = (await listVersions(pool(), shot.id)).find((v) => v.number === wanted?.version && v.purpose === wanted.purpose);
   if (version === undefined) throw new CallWrong(options.version === undefined ? `${code} has no version yet` : `${code} has no version ${options.version}`);
   const sequences = await sequencesOfVersion(pool(), version.id);
-  const camera = options.camera ?? (version.number === current?.version ? current.camera : sequences[0]?.camera);
-  const found = sequences.find((s) => s.camera === camera && s.pass === (options.pass ?? PASS));
+  const camera = options.camera ?? (await latestRevision(pool(), version.id))?.plan.cameras[0];
+  const found = sequences.find((s) => s.camera === camera && s.pass === (options.pass ?? "beauty"));
   if (found === undefined) throw new CallWrong(`${code} has no such camera or pass; it has ${sequences.map((s) => `${s.camera} ${s.pass}`).join(", ") || "none"}`);
   return found;
 }
@@ -38,6 +37,7 @@ async function findSequence(code: string, options: SequenceOptions): Promise<Seq
 interface Status {
   readonly shot: string;
   readonly version: number;
+  readonly purpose: VersionKey["purpose"];
   readonly camera: string;
   readonly pass: string;
   readonly asked: number;
@@ -49,7 +49,7 @@ interface Status {
 async function statusOf(code: string, options: SequenceOptions): Promise<Status> {
   const { sequence, tally } = await loadSequence((await findSequence(code, options)).id);
   const { asked, results, activity } = countsOf(tally);
-  return { shot: sequence.shot, version: sequence.version, camera: sequence.camera, pass: sequence.pass, asked, results, activity, todo: formatPhrase(todoOf(tally)) };
+  return { shot: sequence.shot, version: sequence.version, purpose: sequence.purpose, camera: sequence.camera, pass: sequence.pass, asked, results, activity, todo: formatPhrase(todoOf(tally)) };
 }
 
 /** One shot, or every shot of every project. */
@@ -58,7 +58,7 @@ export async function statusCommand(code: string | undefined, options: SequenceO
   const statuses: Status[] = [];
   for (const each of codes) statuses.push(await statusOf(each, options));
   if (options.json) printJson(code === undefined ? statuses : statuses[0]);
-  else for (const s of statuses) print(`${s.shot} ${versionName(s.version)} ${s.camera} ${s.pass}: ${sentenceText(s)}${s.todo === "" ? "" : `\nto do: ${s.todo}`}`);
+  else for (const s of statuses) print(`${s.shot} ${versionName(s)} ${s.camera} ${s.pass}: ${sentenceText(s)}${s.todo === "" ? "" : `\nto do: ${s.todo}`}`);
   return statuses.every((s) => s.todo === "") ? EXIT.fine : EXIT.frames;
 }
 
@@ -73,7 +73,7 @@ export async function runCommand(code: string, phrase: string | undefined, optio
   const policy = POLICIES.find((p): p is Policy => p === options.policy);
   if (policy === undefined) throw new CallWrong(`--policy must be one of ${POLICIES.join(", ")}`);
   const sequence = await findSequence(code, options);
-  const { runId, decision } = await startRun({ sequenceId: sequence.id, phrase: phrase ?? "all", policy, nodes: options.nodes === undefined ? null : options.nodes.split(",").map((n) => n.trim()) });
+  const { runId, decision } = await startRun({ sequenceId: sequence.id, scope: options.pass === undefined && options.camera === undefined ? "version" : "sequence", phrase: phrase ?? "all", policy, nodes: options.nodes === undefined ? null : options.nodes.split(",").map((n) => n.trim()) });
   const frames = formatPhrase(decision.toRender);
   if (options.json) printJson({ run: runId, frames, count: decision.toRender.count });
   else print(`Run ${runId} renders ${frames} (${decision.toRender.count} frames).`);

@@ -1,8 +1,14 @@
 /** What travels between the pages and the server: views out, bodies in. Bodies are checked by their schema at the edge. */
-import type { Plan } from "@/core/plan/plan";
+import type { EditUse } from "@/core/edit/edit-use";
+import type { CostSample } from "@/core/estimate/cost-model";
+import type { Pass } from "@/core/plan/passes";
+import type { PreflightPoint } from "@/core/plan/preflight";
+import type { PresetSettings } from "@/core/plan/preset";
+import { type Plan, PURPOSES, type Purpose, type VersionKey } from "@/core/plan/plan";
 import { POLICIES, type Policy } from "@/core/plan/what-to-render";
 import type { PackedSet, PackedTally } from "@/core/tally/packed";
 import type { Rate } from "@/core/timing/rate";
+import { planSchema, presetName, presetSettings } from "./plan";
 import { checker } from "./validate";
 
 export interface ApiError {
@@ -40,8 +46,9 @@ export interface ShotLine {
   readonly first: number;
   readonly last: number;
   readonly version: number;
+  readonly purpose: Purpose;
   readonly camera: string;
-  readonly pass: string;
+  readonly pass: Pass;
   readonly sequenceId: number;
   readonly tally: PackedTally;
   readonly run: RunView | null;
@@ -56,8 +63,17 @@ export interface ShotsView {
 export interface SequenceChoice {
   readonly id: number;
   readonly version: number;
+  readonly purpose: Purpose;
   readonly camera: string;
-  readonly pass: string;
+  readonly pass: Pass;
+}
+
+/** A sequence of the same version, in one line. */
+export interface SiblingView {
+  readonly id: number;
+  readonly camera: string;
+  readonly pass: Pass;
+  readonly tally: PackedTally;
 }
 
 export interface ShotView {
@@ -71,7 +87,12 @@ export interface ShotView {
   readonly sequence: SequenceChoice;
   readonly versionId: number;
   readonly revision: number;
+  readonly revisionId: number;
   readonly plan: Plan;
+  /** Of a rough version: the plan it was made from, and its version. */
+  readonly madeFrom: { readonly version: string; readonly versionId: number; readonly plan: Plan } | null;
+  /** What the newest edit uses of the shot. */
+  readonly edit: EditUse | null;
   /** Absolute path of the sequence's folder, for copying. */
   readonly folder: string;
   /** Scene files of the project. */
@@ -110,6 +131,10 @@ export interface SequenceView {
   readonly findings: readonly FindingView[];
   readonly closedFindings: readonly FindingView[];
   readonly runs: readonly RunView[];
+  /** The beauty sequence of its camera: leases and progress are told under its id. */
+  readonly leadId: number;
+  /** All sequences that the plan asks for, this one too, in the plan's order. */
+  readonly siblings: readonly SiblingView[];
   readonly check: { readonly done: number; readonly total: number } | null;
   /** Files kept aside, and their bytes. */
   readonly aside: { readonly count: number; readonly bytes: number };
@@ -117,6 +142,8 @@ export interface SequenceView {
 
 export interface RenderingView {
   readonly runId: number;
+  /** A proof: no frame of the sequence is in work. */
+  readonly isProof: boolean;
   readonly sequenceId: number;
   readonly frame: number;
   readonly node: string;
@@ -135,6 +162,87 @@ export type LiveMessage =
   | { readonly type: "live"; readonly rendering: readonly RenderingView[]; readonly nodes: readonly NodeView[]; readonly lastFrameSeconds: number | null }
   | { readonly type: "trouble"; readonly message: string };
 
+/** A scene file as it is now. */
+export interface SceneView {
+  readonly cameras: readonly string[];
+  /** Changes when the scene or anything it uses does. */
+  readonly version: string;
+}
+
+export interface MotionView {
+  /** Scene frame after which nothing changes; null where something does to the end. */
+  readonly movesUntil: number | null;
+  /** Scene frame from which only sky is in sight; null where there is no such. */
+  readonly emptyFrom: number | null;
+}
+
+export interface PresetView {
+  readonly id: number;
+  readonly name: string;
+  readonly settings: PresetSettings;
+}
+
+export interface RevisionView {
+  readonly number: number;
+  readonly plan: Plan;
+}
+
+export interface ImportedEdit {
+  readonly title: string;
+  /** Clips that bear a shot's name, and how many shots those are. */
+  readonly matched: number;
+  readonly shots: number;
+  /** Some of the names that mean no shot. */
+  readonly unmatched: readonly string[];
+}
+
+export interface OpenedVersion {
+  readonly version: VersionKey;
+}
+
+export interface ProofPass {
+  readonly pass: Pass;
+  readonly sequenceId: number;
+  readonly content: string;
+  readonly bytes: number;
+  readonly noise: number;
+  readonly luminance: number;
+  /** The saved plan would make this very file. */
+  readonly fits: boolean;
+}
+
+export interface ProofFrame {
+  readonly camera: string;
+  readonly cost: CostSample;
+  readonly stoppedBy: "samples" | "noise" | "time" | null;
+  readonly passes: readonly ProofPass[];
+}
+
+export interface ProofView {
+  readonly runId: number;
+  readonly state: RunView["state"];
+  readonly plan: Plan;
+  readonly wanted: string;
+  readonly left: number;
+  readonly failed: number;
+  readonly createdAt: number;
+  readonly frames: readonly ProofFrame[];
+}
+
+export interface ProofsView {
+  /** Newest first. */
+  readonly proofs: readonly ProofView[];
+  /** Frames of real runs of the version, newest first. */
+  readonly history: readonly CostSample[];
+  /** Share of the work that made no frame lately. */
+  readonly lostShare: number;
+  readonly freeBytes: number | null;
+}
+
+export interface PreflightView {
+  readonly points: readonly PreflightPoint[];
+}
+
 export interface LogLine {
   readonly id: number;
   readonly at: number;
@@ -147,21 +255,17 @@ export interface LogLine {
 const phrase = { type: "string", minLength: 1, maxLength: 100_000 } as const;
 const object = (properties: Record<string, object>, required = Object.keys(properties)) => ({ type: "object", required, additionalProperties: false, properties });
 
-/** Types only: what the values mean is judged by core/plan, which tells every fault with its field. */
-const planSchema = object({
-  scene: { type: "string", maxLength: 500 }, camera: { type: "string", maxLength: 64 }, frames: { type: "string", maxLength: 100_000 },
-  width: { type: "number" }, height: { type: "number" }, samples: { type: "number" }, seed: { type: "integer", minimum: 0 },
-  namePattern: { type: "string", maxLength: 200 }, digits: { type: "number" }, format: { enum: ["png8"] },
-});
-
 export interface SavePlanBody { readonly versionId: number; readonly basedOn: number; readonly plan: Plan }
 export const checkSavePlan = checker<SavePlanBody>(object({ versionId: { type: "integer" }, basedOn: { type: "integer" }, plan: planSchema }));
 
-export interface OpenVersionBody { readonly plan: Plan }
-export const checkOpenVersion = checker<OpenVersionBody>(object({ plan: planSchema }));
+export interface OpenVersionBody { readonly plan: Plan; readonly purpose: Purpose; /** For a rough version: the revision that it was made from. */ readonly fromRevisionId: number | null }
+export const checkOpenVersion = checker<OpenVersionBody>(object({ plan: planSchema, purpose: { enum: PURPOSES }, fromRevisionId: { anyOf: [{ type: "integer" }, { type: "null" }] } }));
 
-export interface StartRunBody { readonly phrase: string; readonly policy: Policy; readonly nodes: readonly string[] | null }
-export const checkStartRun = checker<StartRunBody>(object({ phrase, policy: { enum: POLICIES }, nodes: { anyOf: [{ type: "null" }, { type: "array", items: { type: "string", maxLength: 64 }, minItems: 1 }] } }));
+const nodeNames = { anyOf: [{ type: "null" }, { type: "array", items: { type: "string", maxLength: 64 }, minItems: 1 }] } as const;
+
+/** `version`: every sequence that the plan asks for; `sequence`: this one alone. */
+export interface StartRunBody { readonly phrase: string; readonly policy: Policy; readonly nodes: readonly string[] | null; readonly scope: "version" | "sequence" }
+export const checkStartRun = checker<StartRunBody>(object({ phrase, policy: { enum: POLICIES }, nodes: nodeNames, scope: { enum: ["version", "sequence"] } }));
 
 export interface StopRunBody { readonly how: "after-frames" | "now" }
 export const checkStopRun = checker<StopRunBody>(object({ how: { enum: ["after-frames", "now"] } }));
@@ -171,3 +275,15 @@ export const checkFlag = checker<FlagBody>(object({ phrase, reason: { type: "str
 
 export interface ClearFlagBody { readonly phrase: string }
 export const checkClearFlag = checker<ClearFlagBody>(object({ phrase }));
+
+/** `strip`: numbers of samples of a test strip, each with and without denoising; null for plain proofs. The plan may have edits that are not saved. */
+export interface StartProofsBody { readonly phrase: string; readonly plan: Plan; readonly nodes: readonly string[] | null; readonly strip: readonly number[] | null }
+export const checkStartProofs = checker<StartProofsBody>(object({ phrase, plan: planSchema, nodes: nodeNames, strip: { anyOf: [{ type: "null" }, { type: "array", items: { type: "integer", minimum: 1, maximum: 65_536 }, minItems: 1, maxItems: 6 }] } }));
+
+export interface ImportEditBody { readonly name: string; readonly text: string }
+export const checkImportEdit = checker<ImportEditBody>(object({ name: { type: "string", minLength: 1, maxLength: 255 }, text: { type: "string", maxLength: 50_000_000 } }));
+
+export interface SavePresetBody { readonly name: string; readonly settings: PresetSettings }
+export const checkSavePreset = checker<SavePresetBody>(object({ name: presetName, settings: presetSettings }));
+export const checkRenamePreset = checker<{ readonly name: string }>(object({ name: presetName }));
+export const checkImportPreset = checker<{ readonly text: string }>(object({ text: { type: "string", maxLength: 1_000_000 } }));

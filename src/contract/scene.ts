@@ -2,21 +2,10 @@
  * The scene file: JSON, lengths in metres, angles in degrees, y up, colours linear RGB, time in
  * frames (fractions allowed). docs/scene-format.md explains it with an example.
  */
+import type { Animated, Key, Lens } from "@/core/plan/lens";
 import { checker } from "./validate";
 
 export type Vec3 = readonly [number, number, number];
-
-/** How a value goes from its key to the next one. */
-export type Easing = "linear" | "smooth" | "hold";
-
-export interface Key<V> {
-  readonly frame: number;
-  readonly value: V;
-  readonly ease?: Easing;
-}
-
-/** A constant, or keys in ascending order of frames. */
-export type Animated<V> = V | { readonly keys: readonly Key<V>[] };
 
 /** Waves in the shading normal only: sums of sines, higher and longer is rougher water. */
 export interface Ripples {
@@ -60,6 +49,8 @@ export interface SceneCamera {
   readonly focalLength: Animated<number>;
   /** Millimetres; 36 when left out. */
   readonly sensorWidth?: number;
+  /** Depth of field; left out, everything is sharp. */
+  readonly lens?: Lens;
 }
 
 export interface Sky {
@@ -100,6 +91,9 @@ const animated = (value: object): object => ({
 });
 const ripples = { type: "object", required: ["height", "length", "speed"], additionalProperties: false, properties: { height: { type: "number", minimum: 0 }, length: positive, speed: { type: "number" } } } as const;
 const texture = { type: "string", minLength: 1 } as const;
+
+/** Also part of a plan, which may give a camera another lens. */
+export const lensSchema = { type: "object", required: ["fNumber", "focusDistance"], additionalProperties: false, properties: { fNumber: animated(positive), focusDistance: animated(positive) } } as const;
 
 const materialKinds = {
   diffuse: { required: ["kind", "colour"], properties: { kind: {}, colour, texture, coat: { type: "number", minimum: 1 }, ripples } },
@@ -144,7 +138,7 @@ export const sceneSchema = {
     },
     cameras: {
       type: "array", minItems: 1,
-      items: { type: "object", required: ["name", "position", "target", "focalLength"], additionalProperties: false, properties: { name: { type: "string", pattern: "^[A-Za-z0-9_-]+$" }, position: animated(vec3), target: animated(vec3), focalLength: animated(positive), sensorWidth: positive } },
+      items: { type: "object", required: ["name", "position", "target", "focalLength"], additionalProperties: false, properties: { name: { type: "string", pattern: "^[A-Za-z0-9_-]+$" }, position: animated(vec3), target: animated(vec3), focalLength: animated(positive), sensorWidth: positive, lens: lensSchema } },
     },
     materials: { type: "object", required: [], additionalProperties: material },
     bodies: { type: "array", items: { $ref: "#/definitions/body" } },
@@ -181,6 +175,7 @@ export function checkScene(value: unknown): ReturnType<typeof checkShape> {
   walk(scene.bodies, "/bodies");
   scene.cameras.forEach((camera, i) => {
     for (const field of ["position", "target", "focalLength"] as const) checkKeys(`/cameras/${i}/${field}`, camera[field]);
+    for (const field of ["fNumber", "focusDistance"] as const) checkKeys(`/cameras/${i}/lens/${field}`, camera.lens?.[field]);
     if (scene.cameras.findIndex((c) => c.name === camera.name) !== i) faults.push({ path: `/cameras/${i}/name`, message: `the camera "${camera.name}" is there twice` });
   });
   return faults.length > 0 ? { ok: false, faults } : shaped;

@@ -7,14 +7,15 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import sharp from "sharp";
 import { setTimeout as pause } from "node:timers/promises";
-import { readTexts } from "@/core/image/png-format";
+import { readImageTexts } from "@/core/image/check-file";
+import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { padFrame } from "@/core/naming/pattern";
 import { home } from "@/server/configuration";
 import { pool } from "@/server/db/pool";
-import { pngTools } from "@/server/files/png-tools";
+import { imageTools } from "@/server/files/image-tools";
 import { listVersions, sequencesOfVersion, shotByCode } from "@/server/store/shots";
-import { runsOfSequence } from "@/server/store/runs";
+import { runsOfVersion } from "@/server/store/runs";
 import { folderOf } from "@/server/work/folder-state";
 
 const DELETED = [1007, 1040, 1041];
@@ -29,9 +30,9 @@ const markFile = (): string => path.join(home(), "var/frames/.harbour-lights-mes
 
 export const isMessed = async (): Promise<boolean> => (await fs.stat(markFile()).catch(() => null)) !== null;
 
-async function waitForRun(sequenceId: number): Promise<void> {
+async function waitForRun(versionId: number): Promise<void> {
   for (;;) {
-    const [run] = (await runsOfSequence(pool(), sequenceId, 100)).slice(-1);
+    const [run] = (await runsOfVersion(pool(), versionId, "sequence", 100)).slice(-1);
     if (run?.state === "done") return;
     await pause(LOOK_EVERY_MS);
   }
@@ -42,7 +43,7 @@ async function brighten(file: string, gain: number): Promise<void> {
   const bytes = await fs.readFile(file);
   const { data, info } = await sharp(bytes).removeAlpha().raw().toBuffer({ resolveWithObject: true });
   const brighter = Uint8Array.from(data, (v) => Math.min(255, Math.round(v * gain)));
-  await fs.writeFile(file, writePng({ width: info.width, height: info.height, data: brighter }, Object.fromEntries(readTexts(bytes)), pngTools));
+  await fs.writeFile(file, writePng(rgb8(info.width, info.height, brighter), Object.fromEntries(readImageTexts(bytes)), imageTools));
 }
 
 export async function makeMess(): Promise<void> {
@@ -50,7 +51,7 @@ export async function makeMess(): Promise<void> {
   const shot = await shotByCode(pool(), "HL010");
   const [version] = await listVersions(pool(), shot!.id);
   const [sequence] = await sequencesOfVersion(pool(), version!.id);
-  await waitForRun(sequence!.id);
+  await waitForRun(version!.id);
   const file = (frame: number): string => path.join(folderOf(sequence!), `HL010_beauty.${padFrame(frame, 4)}.png`);
   for (const frame of DELETED) await fs.rm(file(frame), { force: true });
   const { size } = await fs.stat(file(CUT_SHORT.frame));

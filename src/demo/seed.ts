@@ -5,6 +5,7 @@ import { home } from "@/server/configuration";
 import { pool } from "@/server/db/pool";
 import { projectFolder } from "@/server/files/paths";
 import { insertProject, insertShot, listProjects, shotByCode } from "@/server/store/shots";
+import { startProofs } from "@/server/work/proofs";
 import { openVersion } from "@/server/work/save-plan";
 import { startRun } from "@/server/work/start-run";
 import { PROJECT, SHOTS } from "./project";
@@ -24,7 +25,8 @@ export async function seed(): Promise<boolean> {
     if ((await shotByCode(pool(), shot.code)) !== null) continue;
     await insertShot(pool(), { projectId, code: shot.code, title: shot.title, firstFrame: shot.first, lastFrame: shot.last, markers: shot.markers });
     const { sequenceId } = await openVersion(shot.code, shot.plan);
-    for (const run of shot.runs) await startRun({ sequenceId, phrase: run.phrase, policy: "fill", nodes: run.nodes });
+    for (const run of shot.runs) await startRun({ sequenceId, scope: "version", phrase: run.phrase, policy: "fill", nodes: run.nodes });
+    if (shot.proofs !== undefined) await startProofs(sequenceId, { phrase: shot.proofs, plan: shot.plan, nodes: null, strip: null });
   }
   return known === undefined;
 }

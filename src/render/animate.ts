@@ -1,5 +1,6 @@
 /** Values over time: keys with easing, evaluated at any sub-frame time. */
-import { type Animated, type Easing, isKeyed } from "@/contract/scene";
+import { isKeyed } from "@/contract/scene";
+import type { Animated, Easing } from "@/core/plan/lens";
 
 const EASE: Readonly<Record<Easing, (t: number) => number>> = {
   linear: (t) => t,

@@ -6,6 +6,7 @@
  * meets it, never both: `seesLights` is true only after the camera, a mirror or a refraction.
  */
 import type { Vec3 } from "@/contract/scene";
+import type { Shading } from "@/core/plan/picture";
 import type { SampleRandom } from "./random";
 import { sampleTexture } from "./texture";
 import { fresnel, paneReflectance, type Tracer } from "./tracer";
@@ -34,8 +35,23 @@ export class Integrator {
   readonly #colour = new Float64Array(3);
   /** Radiance of the last path. */
   readonly radiance = new Float64Array(3);
+  /** Its part that comes from a light (sky, sun, lamp) over at most one diffuse surface. */
+  readonly direct = new Float64Array(3);
+  /** Its part that is the sky itself, seen by the camera past all bodies. */
+  readonly background = new Float64Array(3);
+  /** What the camera's ray met first, looked at through panes and glows: 1 for a body, 0 for the sky. */
+  met = 0;
+  /** Metres from the camera; meaningful where `met` is 1. */
+  distance = 0;
+  /** Colour and normal of that surface, in world space, towards the camera. */
+  readonly albedo = new Float64Array(3);
+  readonly normal = new Float64Array(3);
 
-  constructor(tracer: Tracer, random: SampleRandom) {
+  readonly #isQuick: boolean;
+
+  /** @param shading `direct` ends a path at its second surface: quick, and darker where light comes over a corner */
+  constructor(tracer: Tracer, random: SampleRandom, shading: Shading = "full") {
+    this.#isQuick = shading === "direct";
     this.#tracer = tracer;
     this.#world = tracer.world;
     this.#random = random;
@@ -49,8 +65,26 @@ export class Integrator {
     }
   }
 
-  /** Follows one path from the camera; the result is in `radiance`. */
+  /** Follows one path from the camera; the results are in the fields above. */
   trace(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number): void {
+    this.background[0] = this.background[1] = this.background[2] = 0;
+    this.albedo[0] = this.albedo[1] = this.albedo[2] = 0;
+    this.normal[0] = this.normal[1] = this.normal[2] = 0;
+    this.met = 0;
+    this.distance = 0;
+    const hasIndirect = this.#follow(ox, oy, oz, dx, dy, dz);
+    if (!hasIndirect) this.direct.set(this.radiance);
+  }
+
+  #meet(r: number, g: number, b: number, nx: number, ny: number, nz: number, distance: number): void {
+    this.met = 1;
+    this.distance = distance;
+    this.albedo[0] = r; this.albedo[1] = g; this.albedo[2] = b;
+    this.normal[0] = nx; this.normal[1] = ny; this.normal[2] = nz;
+  }
+
+  /** True when `direct` was taken on the way, because what follows is indirect. */
+  #follow(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number): boolean {
     const tracer = this.#tracer;
     const random = this.#random;
     const out = this.radiance;
@@ -58,10 +92,18 @@ export class Integrator {
     let tr = 1, tg = 1, tb = 1;
     let seesLights = true;
     let passes = 0;
+    /** Way of the camera's ray until it meets its first surface. */
+    let way = 0;
+    let scattered = false;
+    let hasIndirect = false;
     for (let bounce = 0; bounce < MAX_BOUNCES; ) {
       if (!tracer.nearest(ox, oy, oz, dx, dy, dz, FAR)) {
+        const r = out[0]!, g = out[1]!, b = out[2]!;
         this.#addSky(dx, dy, dz, tr, tg, tb, seesLights);
-        return;
+        if (this.met === 0) {
+          this.background[0] = out[0]! - r; this.background[1] = out[1]! - g; this.background[2] = out[2]! - b;
+        }
+        return hasIndirect;
       }
       tracer.surface(ox, oy, oz, dx, dy, dz);
       const body = tracer.body;
@@ -78,16 +120,24 @@ export class Integrator {
           out[0]! += tr * material.radiance[0] * k;
           out[1]! += tg * material.radiance[1] * k;
           out[2]! += tb * material.radiance[2] * k;
-          if (++passes > MAX_PASSES) return;
+          if (++passes > MAX_PASSES) return hasIndirect;
+          if (this.met === 0) way += tracer.t;
           ox = px + dx * OFFSET; oy = py + dy * OFFSET; oz = pz + dz * OFFSET;
           continue;
         }
+        if (this.met === 0) this.#meet(Math.min(1, material.radiance[0]), Math.min(1, material.radiance[1]), Math.min(1, material.radiance[2]), facing > 0 ? -nx : nx, facing > 0 ? -ny : ny, facing > 0 ? -nz : nz, way + tracer.t);
         if (seesLights || this.#world.isAimed[body] === 0) {
           out[0]! += tr * material.radiance[0];
           out[1]! += tg * material.radiance[1];
           out[2]! += tb * material.radiance[2];
         }
-        return;
+        return hasIndirect;
+      }
+      // From the surface after the first diffuse one on, light is indirect.
+      if (scattered && !hasIndirect && !(material.kind === "glass" && material.thin)) {
+        this.direct.set(out);
+        if (this.#isQuick) return true;
+        hasIndirect = true;
       }
 
       if (material.kind === "glass") {
@@ -96,13 +146,16 @@ export class Integrator {
           const reflectance = paneReflectance(Math.abs(facing), material.ior);
           if (random.next() >= reflectance) {
             tr *= material.colour[0]; tg *= material.colour[1]; tb *= material.colour[2];
-            if (++passes > MAX_PASSES) return;
+            if (++passes > MAX_PASSES) return hasIndirect;
+            if (this.met === 0) way += tracer.t;
             ox = px + dx * OFFSET; oy = py + dy * OFFSET; oz = pz + dz * OFFSET;
             continue;
           }
+          if (this.met === 0) this.#meet(1, 1, 1, inside ? -nx : nx, inside ? -ny : ny, inside ? -nz : nz, way + tracer.t);
           dx -= 2 * facing * nx; dy -= 2 * facing * ny; dz -= 2 * facing * nz;
         } else {
           if (inside) { nx = -nx; ny = -ny; nz = -nz; }
+          if (this.met === 0) this.#meet(material.colour[0], material.colour[1], material.colour[2], nx, ny, nz, way + tracer.t);
           const cosine = Math.abs(facing);
           const eta = inside ? material.ior : 1 / material.ior;
           const k = 1 - eta * eta * (1 - cosine * cosine);
@@ -119,7 +172,7 @@ export class Integrator {
         ox = px + dx * OFFSET; oy = py + dy * OFFSET; oz = pz + dz * OFFSET;
         if (++bounce > SURE_BOUNCES) {
           const survive = survival(tr, tg, tb);
-          if (random.next() >= survive) return;
+          if (random.next() >= survive) return hasIndirect;
           tr /= survive; tg /= survive; tb /= survive;
         }
         continue;
@@ -136,6 +189,7 @@ export class Integrator {
         sampleTexture(material.texture, tracer.u, tracer.v, this.#colour);
         cr *= this.#colour[0]!; cg *= this.#colour[1]!; cb *= this.#colour[2]!;
       }
+      if (this.met === 0) this.#meet(cr, cg, cb, nx, ny, nz, way + tracer.t);
       const along = nx * dx + ny * dy + nz * dz;
       const mirrors = material.kind === "metal" || (material.coat > 1 && random.next() < fresnel(Math.min(1, Math.abs(along)), material.coat));
       ox = px + gx * OFFSET; oy = py + gy * OFFSET; oz = pz + gz * OFFSET;
@@ -162,13 +216,15 @@ export class Integrator {
         const length = Math.sqrt(dx * dx + dy * dy + dz * dz);
         if (length < 1e-6) { dx = nx; dy = ny; dz = nz; } else { dx /= length; dy /= length; dz /= length; }
         seesLights = false;
+        scattered = true;
       }
       if (++bounce > SURE_BOUNCES) {
         const survive = survival(tr, tg, tb);
-        if (random.next() >= survive) return;
+        if (random.next() >= survive) return hasIndirect;
         tr /= survive; tg /= survive; tb /= survive;
       }
     }
+    return hasIndirect;
   }
 
   #addSky(dx: number, dy: number, dz: number, tr: number, tg: number, tb: number, seesLights: boolean): void {

@@ -1,5 +1,7 @@
 import type { Scene, SceneBody, SceneMaterial } from "@/contract/scene";
+import { quantize } from "@/core/image/pixels";
 import { Integrator } from "./integrator";
+import { toDisplay } from "./layers";
 import { SampleRandom } from "./random";
 import { FrameRender, type FrameRequest, UnknownCamera } from "./render-frame";
 import type { Texture } from "./texture";
@@ -72,9 +74,75 @@ const request = (change: Partial<FrameRequest> = {}): FrameRequest => ({ scene: 
 const rendered = (r: FrameRequest): Uint8Array => {
   const frame = new FrameRender(r);
   while (frame.renderRow());
-  return frame.image().data;
+  return quantize(toDisplay(frame.beauty(), "beauty"), 8, false).data as Uint8Array;
 };
 const columnsWithLight = (data: Uint8Array): number[] => Array.from({ length: 48 }, (_, x) => x).filter((x) => Array.from({ length: 27 }, (_, y) => data[(y * 48 + x) * 3]!).some((v) => v > 0));
+
+const whole = (r: FrameRequest): FrameRender => {
+  const frame = new FrameRender(r);
+  while (frame.renderRow());
+  return frame;
+};
+const lit = sceneOf({ kind: "diffuse", colour: [0.8, 0.4, 0.2] }, { shape: "sphere", position: [0, 1, 0] }, { sky: { zenith: [0.4, 0.5, 0.8], horizon: [0.8, 0.8, 0.8], ground: [0.1, 0.1, 0.1], sun: { direction: [0.5, 0.8, 0.4], colour: [1, 1, 1], strength: 2, angle: 2 } }, bodies: [{ shape: "plane", material: "m" }, { shape: "sphere", material: "m", position: [0, 1, 0] }] });
+
+describe("layers of one render", () => {
+  const frame = whole(request({ scene: lit, samples: 8, layers: true }));
+  test("direct and indirect light add up to the beauty", () => {
+    const [beauty, direct, indirect] = [frame.beauty().data, frame.direct().data, frame.indirect().data];
+    for (let i = 0; i < beauty.length; i++) expect(direct[i]! + indirect[i]!).toBeCloseTo(beauty[i]!, 4);
+    expect(indirect.some((v) => v > 0.01)).toBe(true);
+  });
+  test("depth is metres to what is met, normals are unit vectors, albedo is the colour of the surface", () => {
+    // The camera stands 6 m from the origin; the sphere's front is 5 m and a bit away.
+    const middle = 8 * 48 + 24;
+    expect(Math.min(...frame.depth().data)).toBeGreaterThan(4.9);
+    const n = frame.normal().data;
+    for (let p = 0; p < 48 * 27; p++) expect([0, 1]).toContain(Math.round(Math.hypot(n[p * 3]!, n[p * 3 + 1]!, n[p * 3 + 2]!) * 1000) / 1000);
+    expect([...frame.albedo().data.subarray(middle * 3, middle * 3 + 3)].map((v) => Math.round(v * 100) / 100)).toEqual([0.8, 0.4, 0.2]);
+  });
+  test("alpha is 1 on bodies and 0 where there is only sky", () => {
+    const alpha = frame.alpha();
+    expect([alpha[0], alpha[8 * 48 + 24]]).toEqual([0, 1]);
+  });
+  test("quick shading leaves out the light from surface to surface", () => {
+    const quick = whole(request({ scene: lit, samples: 8, layers: true, shading: "direct" }));
+    expect(Math.max(...quick.indirect().data.map(Math.abs))).toBeLessThan(1e-6);
+  });
+});
+
+describe("what a plan may change", () => {
+  const spot = sceneOf({ kind: "emitter", colour: [1, 1, 1], strength: 1 }, { shape: "sphere", scale: [0.3, 0.3, 0.3] }, { sky: moving.sky });
+  const width = (change: Partial<FrameRequest>): number => columnsWithLight(rendered(request({ scene: spot, samples: 64, ...change }))).length;
+  test("a lens blurs what lies off its plane of focus, the wider open the more, and keyed over time", () => {
+    const sharp = width({});
+    const near = (fNumber: number): number => width({ lens: { fNumber, focusDistance: 2 } });
+    expect([width({ lens: { fNumber: 0.1, focusDistance: 6 } }) - sharp <= 1, near(0.1) > sharp + 2, near(0.1) > near(1.2)]).toEqual([true, true, true]);
+    const pulled = { fNumber: 0.1, focusDistance: { keys: [{ frame: 1, value: 2, ease: "linear" as const }, { frame: 11, value: 6 }] } };
+    expect(width({ lens: pulled, frame: 11 })).toBeLessThan(width({ lens: pulled, frame: 1 }));
+  });
+  test("a soft filter reaches into the next pixels; pixels twice as wide show things half as wide", () => {
+    expect(width({ filter: { kind: "gaussian", radius: 2.5 } })).toBeGreaterThan(width({}));
+    // The angle of view across stays: with pixels twice as wide, half as much is seen from top to bottom, and a ball is twice as many rows high.
+    const rows = (pixelAspect: number): number => {
+      const data = rendered(request({ scene: spot, samples: 64, pixelAspect }));
+      return Array.from({ length: 27 }, (_, y) => y).filter((y) => Array.from({ length: 48 }, (_, x) => data[(y * 48 + x) * 3]!).some((v) => v > 0)).length;
+    };
+    expect(Math.abs(rows(2) / rows(1) - 2)).toBeLessThan(0.4);
+  });
+  test("the shutter of the plan wins over the scene's", () => {
+    expect(columnsWithLight(rendered(request({ samples: 16, shutter: 1 }))).length).toBeGreaterThan(columnsWithLight(rendered(request({ samples: 16, shutter: 0 }))).length * 1.8);
+  });
+  test("a noise target ends early, never before the least samples, and the picture is that of so many samples", () => {
+    const early = whole(request({ scene: lit, samples: 4_000, noiseTarget: 0.2, minSamples: 8 }));
+    expect([early.stoppedBy, early.samples]).toEqual(["noise", 8]);
+    expect(early.beauty().data).toEqual(whole(request({ scene: lit, samples: 8 })).beauty().data);
+  });
+  test("the same grain on every frame, where it is asked for", () => {
+    const still = (frame: number, sameGrain: boolean) => whole(request({ scene: lit, frame, sameGrain })).beauty().data;
+    expect(still(3, true)).toEqual(still(9, true));
+    expect(still(3, false)).not.toEqual(still(9, false));
+  });
+});
 
 describe("pictures", () => {
   test("the same frame is the same picture bit for bit; another seed or frame is not", () => {

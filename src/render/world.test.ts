@@ -3,7 +3,8 @@ import { buildTree } from "./bounds-tree";
 import { compose, IDENTITY, invertInto, placement } from "./matrix";
 import { SampleRandom } from "./random";
 import { sampleTexture, textureFromRgb8 } from "./texture";
-import { toDisplay } from "./tone";
+import { toDisplay } from "./layers";
+import { quantize } from "@/core/image/pixels";
 import { Tracer } from "./tracer";
 import { makeCamera, makeWorld } from "./world";
 
@@ -134,7 +135,8 @@ test("a texture repeats, runs upwards, and is even between its pixels", () => {
 });
 
 test("display bytes rise with light, from black to white", () => {
-  const bytes = [...toDisplay(Float64Array.from([0, 0.01, 0.1, 0.5, 1, 4, 100]), 1)];
+  const light = { width: 7, height: 1, channels: 1 as const, data: Float32Array.from([0, 0.01, 0.1, 0.5, 1, 4, 100]) };
+  const bytes = [...quantize(toDisplay(light, "beauty"), 8, false).data];
   expect(bytes[0]).toBe(0);
   expect(bytes.at(-1)).toBe(255);
   expect([...bytes].sort((a, b) => a - b)).toEqual(bytes);

@@ -5,6 +5,7 @@
  * Per body: 12 numbers of the forward transform at open and at close, 12 of the inverse (for still
  * bodies fixed, for moving ones recomputed for each path's own time by `Tracer.setTime`).
  */
+import type { Lens } from "@/core/plan/lens";
 import type { Scene, SceneBody, SceneMaterial, Vec3 } from "@/contract/scene";
 import { valueAt } from "./animate";
 import { compose, IDENTITY, type Affine, invertInto, placement } from "./matrix";
@@ -53,6 +54,17 @@ export interface Camera {
   readonly forward: Vec3;
   /** Half the sensor's width over the focal length. */
   readonly halfWidth: number;
+  /** Metres; 0 where everything is sharp. */
+  readonly lensRadius: number;
+  readonly focusDistance: number;
+}
+
+/** What a plan may put in the place of the scene's own settings. */
+export interface CameraOverride {
+  /** null: everything is sharp. Left out: as the scene says. */
+  readonly lens?: Lens | null;
+  /** Where the camera stands and looks, of a move that the plan makes. */
+  readonly view?: { readonly position: Vec3; readonly target: Vec3 };
 }
 
 interface FlatBody {
@@ -118,9 +130,10 @@ const joined = (a: Bounds, b: Bounds): Bounds => ({ min: a.min.map((x, i) => Mat
 /** Makes the world of one frame.
  * @param textures every texture that the scene names, already decoded
  * @param frame    scene time in frames; may be a fraction
+ * @param shutter  share of a frame that the shutter is open; the scene's own when left out
  */
-export function makeWorld(scene: Scene, textures: ReadonlyMap<string, Texture>, frame: number): World {
-  const flat = flatten(scene.bodies, IDENTITY, IDENTITY, [frame, frame + scene.shutter]);
+export function makeWorld(scene: Scene, textures: ReadonlyMap<string, Texture>, frame: number, shutter: number = scene.shutter): World {
+  const flat = flatten(scene.bodies, IDENTITY, IDENTITY, [frame, frame + shutter]);
   const count = flat.length;
   const shape = Uint8Array.from(flat, (b) => SHAPE[b.body.shape!]);
   const form = Float64Array.from(flat, (b) => (b.body.shape === "cylinder" ? 1 : b.body.shape === "torus" ? (b.body.tube ?? 0.25) : (b.body.top ?? 0)));
@@ -169,11 +182,18 @@ export const unit = (a: Vec3): Vec3 => {
 };
 
 /** The named camera at a time, or null when the scene has none of that name. */
-export function makeCamera(scene: Scene, name: string, frame: number): Camera | null {
+export function makeCamera(scene: Scene, name: string, frame: number, override: CameraOverride = {}): Camera | null {
   const camera = scene.cameras.find((c) => c.name === name);
   if (camera === undefined) return null;
-  const position = valueAt(camera.position, frame);
-  const forward = unit(sub(valueAt(camera.target, frame), position));
+  const position = override.view?.position ?? valueAt(camera.position, frame);
+  const forward = unit(sub(override.view?.target ?? valueAt(camera.target, frame), position));
   const right = unit(cross(forward, Math.abs(forward[1]) > 0.9999 ? [0, 0, -1] : [0, 1, 0]));
-  return { position, forward, right, up: cross(right, forward), halfWidth: (camera.sensorWidth ?? 36) / 2 / valueAt(camera.focalLength, frame) };
+  const focalLength = valueAt(camera.focalLength, frame);
+  const lens = override.lens === undefined ? camera.lens : (override.lens ?? undefined);
+  return {
+    position, forward, right, up: cross(right, forward), halfWidth: (camera.sensorWidth ?? 36) / 2 / focalLength,
+    // Millimetres to metres, diameter to radius.
+    lensRadius: lens === undefined ? 0 : focalLength / valueAt(lens.fNumber, frame) / 2000,
+    focusDistance: lens === undefined ? 1 : valueAt(lens.focusDistance, frame),
+  };
 }

@@ -36,9 +36,9 @@ describe("files by frame", () => {
   });
   test("frames by the node that made them", () => expect(files.byNode()).toEqual({ "mole-1": setOf([1]), "quay-1": setOf([2, 7]) }));
   test("lanes say their figures with units, and who is which letter", () => {
-    const source = { files, markers: [] };
+    const source = { files, markers: {}, used: null };
     expect([laneFigures("seconds", source), laneFigures("brightness", source), laneFigures("made by", source)]).toEqual(["1.0 s to 12 s", "0.25 to 0.50", "a mole-1, b quay-1"]);
-    expect(laneFigures("seconds", { files: new FilesByFrame({ ...columns, seconds: [null, null, null, null] }), markers: [] })).toBe("no figures yet");
+    expect(laneFigures("seconds", { files: new FilesByFrame({ ...columns, seconds: [null, null, null, null] }), markers: {}, used: null })).toBe("no figures yet");
     expect([nodeLetter(25), nodeLetter(26)]).toEqual(["z", "?"]);
   });
 });

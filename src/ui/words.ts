@@ -26,8 +26,16 @@ export function clock(at: number, now: number): string {
   return time.toDateString() === new Date(now).toDateString() ? text : `${time.toLocaleDateString("en-GB", { weekday: "short" })} ${text}`;
 }
 
+const LONGEST_LISTED = 80;
+const ORDINALS = ["", "", "2nd", "3rd"] as const;
+/** Of a step: every 2nd, 3rd, 4th frame. */
+export const ordinal = (n: number): string => ORDINALS[n] ?? `${n}th`;
+
+/** A phrase cut where it gets too long for a line. */
+export const shorten = (phrase: string): string => (phrase.length <= LONGEST_LISTED ? phrase : `${phrase.slice(0, LONGEST_LISTED)} ...`);
+
 export function size(bytes: number): string {
-  if (bytes < 1e3) return `${bytes} B`;
+  if (bytes < 1e3) return `${Math.round(bytes)} B`;
   if (bytes < 1e6) return `${(bytes / 1e3).toFixed(0)} kB`;
   return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(1)} GB`;
 }

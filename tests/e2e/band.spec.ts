@@ -2,8 +2,9 @@
 import { expect, type Page, test } from "@playwright/test";
 import fs from "node:fs/promises";
 import path from "node:path";
+import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
-import { pngTools } from "@/server/files/png-tools";
+import { imageTools } from "@/server/files/image-tools";
 import { openStage, PLAN, type Stage } from "../support/stage";
 import { cell, clickStroke, openBench, sentence } from "./pages";
 
@@ -18,7 +19,7 @@ test.afterAll(() => stage.strike());
 /** Writes frames as files that are just there, each of another grey. */
 async function layFrames(folder: string, code: string, frames: readonly number[]): Promise<void> {
   await fs.mkdir(folder, { recursive: true });
-  for (const frame of frames) await fs.writeFile(path.join(folder, `${code}.${String(frame).padStart(4, "0")}.png`), writePng({ width: PLAN.width, height: PLAN.height, data: new Uint8Array(PLAN.width * PLAN.height * 3).fill((frame * 37) & 255) }, {}, pngTools));
+  for (const frame of frames) await fs.writeFile(path.join(folder, `${code}.${String(frame).padStart(4, "0")}.png`), writePng(rgb8(PLAN.width, PLAN.height, new Uint8Array(PLAN.width * PLAN.height * 3).fill((frame * 37) & 255)), {}, imageTools));
 }
 
 const range = (first: number, last: number): number[] => Array.from({ length: last - first + 1 }, (_, i) => first + i);
@@ -151,7 +152,7 @@ test("benches by keys, help and back, night and day", async ({ page }) => {
   await stage.addShot("BA050", { frames: "1-3" });
   await page.goto(`${address}/shots/BA050?bench=run`);
   await expect(sentence(page)).toHaveText("0 of 3 good, 3 missing.");
-  for (const [key, bench] of [["4", "Patch"], ["3", "Check"], ["1", "Plan"], ["2", "Run"]] as const) {
+  for (const [key, bench] of [["5", "Patch"], ["4", "Check"], ["1", "Plan"], ["2", "Prove"], ["3", "Run"]] as const) {
     await page.keyboard.press(key);
     await expect(page.getByRole("tab", { name: bench, exact: true })).toHaveAttribute("aria-selected", "true");
   }

@@ -5,7 +5,7 @@ import os from "node:os";
 import path from "node:path";
 import { startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { openStage } from "../support/stage";
-import { sentence } from "./pages";
+import { sentence, startRun } from "./pages";
 
 test("the database goes away and comes back: the page says it, keeps what is on it, and goes on by itself", async ({ page }) => {
   const folder = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-db-"));
@@ -28,7 +28,7 @@ test("the database goes away and comes back: the page says it, keeps what is on 
     await page.bringToFront();
     await expect(page.getByRole("alert").filter({ hasText: "The database does not answer" })).toBeHidden();
     await stage.startNode("mole-1");
-    await page.getByRole("button", { name: "Render 3 frames" }).click();
+    await startRun(page, "3 frames");
     await expect(sentence(page)).toHaveText("All 3 good.");
   } finally {
     await stage.strike();

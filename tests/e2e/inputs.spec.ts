@@ -3,7 +3,7 @@ import { expect, test } from "@playwright/test";
 import fs from "node:fs/promises";
 import { writeScene } from "../support/scene";
 import { openStage, type Stage } from "../support/stage";
-import { openBench, sentence } from "./pages";
+import { openBench, openGroup, sentence } from "./pages";
 
 let stage: Stage;
 let address: string;
@@ -17,6 +17,7 @@ test("the plan says at its field what is wrong, and offers mends for names", asy
   await stage.addShot("IN010");
   await page.goto(`${address}/shots/IN010?bench=plan`);
   const frames = page.locator("input[name=frames]");
+  await openGroup(page, "Frames");
   await frames.fill("10-1");
   await expect(page.getByText('column 1: "10-1" runs backwards; write 1-10').first()).toBeVisible();
   await expect(page.getByRole("button", { name: /^Save as revision/ })).toBeDisabled();
@@ -28,14 +29,14 @@ test("the plan says at its field what is wrong, and offers mends for names", asy
   await expect(page.getByText("4 digits are too few")).toBeVisible();
   await page.getByRole("button", { name: "Use 5 digits" }).click();
   await expect(page.getByTestId("name-2")).toHaveText("IN010.12000.png");
-  await page.getByRole("button", { name: /Files and names/ }).click();
+  await openGroup(page, "Files");
   await page.locator("input[name=namePattern]").fill("{shot}{frame}");
   await page.getByRole("button", { name: "Put a dot before the number" }).click();
   await expect(page.getByTestId("name-0")).toHaveText("IN010.00001.png");
   await page.locator("input[name=namePattern]").fill("{shot}");
   await expect(page.getByText("The name has no {frame}").first()).toBeVisible();
   await page.locator("input[name=namePattern]").fill("{shot}.{frame}");
-  await page.getByRole("button", { name: /^Picture/ }).click();
+  await openGroup(page, "Size");
   await page.locator("input[name=width]").fill("40000");
   await expect(page.getByText("The width must be a whole number from 1 to 16,384; it is 40000.").first()).toBeVisible();
   await page.locator("input[name=width]").fill("64");
@@ -43,6 +44,7 @@ test("the plan says at its field what is wrong, and offers mends for names", asy
   await openBench(page, "Run");
   await expect(page.getByText("The plan has edits that are not saved").filter({ visible: true })).toBeVisible();
   await openBench(page, "Plan");
+  await openGroup(page, "Frames");
   await expect(frames).toHaveValue("1-12000");
   await page.getByRole("button", { name: "Save as revision 2" }).click();
   await expect(page.getByText("This is revision 2 of v001 as saved")).toBeVisible();
@@ -53,7 +55,7 @@ test("a scene that breaks is told at its field, and the field recovers when the 
   await writeScene(stage.projectFolder, '{"format":', "broken.json");
   await page.goto(`${address}/shots/IN020?bench=plan`);
   await page.locator("select[name=scene]").selectOption("scenes/broken.json");
-  const atField = page.getByRole("form", { name: "Plan" }).getByText("broken.json is not JSON");
+  const atField = page.getByRole("group", { name: "Scene" }).getByText("broken.json is not JSON");
   await expect(atField).toBeVisible();
   await page.getByRole("button", { name: "Save as revision 2" }).click();
   await expect(page.getByText("broken.json is not JSON")).toHaveCount(2);
@@ -68,12 +70,12 @@ test("what files have fixed offers v002 instead", async ({ page }) => {
   await stage.startNode("quay-1");
   await stage.cli("run", "IN030", "--wait");
   await page.goto(`${address}/shots/IN030?bench=plan`);
-  await page.getByRole("button", { name: /Files and names/ }).click();
+  await openGroup(page, "Files");
   await page.locator("input[name=namePattern]").fill("{shot}_v{version}.{frame}");
   await expect(page.getByText("v001 holds files, so its name cannot change any more")).toBeVisible();
   await page.getByRole("button", { name: "Open v002 with this plan" }).click();
   await expect(sentence(page)).toHaveText("0 of 2 good, 2 missing.");
-  await expect(page).toHaveURL(/version=2/);
+  await expect(page).toHaveURL(/version=v002/);
   expect(await fs.readdir(shot.folder)).toHaveLength(2);
 });
 
@@ -106,6 +108,6 @@ test("a shot that is not there says so; other sites may not talk to the server",
   await page.goto(`${address}/shots/NOWHERE`);
   await expect(page.getByRole("alert").filter({ hasText: "There is no shot NOWHERE" })).toBeVisible();
   expect((await request.get(`${address}/api/shots`, { headers: { origin: "http://elsewhere.example" } })).status()).toBe(403);
-  const wrong = await request.post(`${address}/api/sequences/1/runs`, { data: { phrase: "1", policy: "some", nodes: null } });
+  const wrong = await request.post(`${address}/api/sequences/1/runs`, { data: { phrase: "1", policy: "some", nodes: null, scope: "version" } });
   expect([wrong.status(), await wrong.json()]).toEqual([422, { error: expect.objectContaining({ code: "body-wrong", faults: [expect.objectContaining({ field: "policy" })] }) }]);
 });

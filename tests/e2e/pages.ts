@@ -5,9 +5,22 @@ export const cell = (page: Page, frame: number): Locator => page.locator(`[role=
 
 export const sentence = (page: Page): Locator => page.getByTestId("sentence");
 
-export async function openBench(page: Page, name: "Plan" | "Run" | "Check" | "Patch"): Promise<void> {
+export async function openBench(page: Page, name: "Plan" | "Prove" | "Run" | "Check" | "Patch"): Promise<void> {
   await page.getByRole("tab", { name, exact: true }).click();
   await expect(page.getByRole("tab", { name, exact: true })).toHaveAttribute("aria-selected", "true");
+}
+
+/** Opens a group of the plan. */
+export async function openGroup(page: Page, name: string): Promise<void> {
+  const tab = page.getByRole("tablist", { name: "Groups of the plan" }).getByRole("tab", { name: new RegExp(`^${name}`) });
+  await tab.click();
+  await expect(tab).toHaveAttribute("aria-selected", "true");
+}
+
+/** Starts a run of so many frames. Plans of the tests are small and grainy, so that the preflight always has something to ask. */
+export async function startRun(page: Page, frames: string): Promise<void> {
+  await page.getByRole("button", { name: `Render ${frames}`, exact: true }).filter({ visible: true }).click();
+  await page.getByRole("button", { name: `Render ${frames} all the same` }).filter({ visible: true }).click();
 }
 
 /** Clicks the middle of a frame's stroke on a band that shows all of `frames`. */

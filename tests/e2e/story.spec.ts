@@ -3,7 +3,7 @@ import { expect, test } from "@playwright/test";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { openStage, type Stage } from "../support/stage";
-import { cell, clickStroke, openBench, results, sentence } from "./pages";
+import { cell, clickStroke, openBench, openGroup, results, sentence, startRun } from "./pages";
 
 let stage: Stage;
 let address: string;
@@ -24,6 +24,7 @@ test("plan, run on two nodes, lose one, stop, resume, damage, check, patch", asy
 
   // Plan 24 frames: revision 2.
   await openBench(page, "Plan");
+  await openGroup(page, "Frames");
   await page.locator("input[name=frames]").fill("1-24");
   await expect(page.getByTestId("name-2")).toHaveText("TS010.0024.png");
   await page.getByRole("button", { name: "Save as revision 2" }).click();
@@ -35,7 +36,7 @@ test("plan, run on two nodes, lose one, stop, resume, damage, check, patch", asy
   await expect(page.getByTestId("decision").filter({ visible: true })).toContainText("24 missing");
   const first = await stage.startNode("quay-1");
   await stage.startNode("quay-2");
-  await page.getByRole("button", { name: "Render 24 frames" }).filter({ visible: true }).click();
+  await startRun(page, "24 frames");
   const strip = page.getByTestId("run-strip");
   await expect(strip).toContainText("quay-1");
   await expect(strip).toContainText("quay-2");
@@ -74,7 +75,7 @@ test("plan, run on two nodes, lose one, stop, resume, damage, check, patch", asy
   // Patch renders exactly those.
   await openBench(page, "Patch");
   await expect(page.getByTestId("to-render").filter({ visible: true })).toHaveText("2 frames");
-  await page.getByRole("button", { name: "Render 2 frames" }).filter({ visible: true }).click();
+  await startRun(page, "2 frames");
   await expect(sentence(page)).toHaveText("All 24 good.");
   for (const { n, mtime, bytes } of before) {
     const same = (await fs.readFile(file(n))).equals(bytes);
@@ -96,7 +97,7 @@ test("Resume goes on in the middle of an `all`: frames already made again are no
   await expect(sentence(page)).toHaveText("All 12 good.");
   await expect(page.getByRole("button", { name: "Nothing to render" }).filter({ visible: true })).toBeDisabled();
   await page.getByText("Every frame again, also the good ones").click();
-  await page.getByRole("button", { name: "Render 12 frames" }).filter({ visible: true }).click();
+  await startRun(page, "12 frames");
   const strip = page.getByTestId("run-strip");
   await expect(strip).toContainText(/[1-9] of 12 frames done/);
   await strip.getByRole("button", { name: /^Stop now/ }).click();
@@ -150,6 +151,6 @@ test("the folder watch sees damage by itself, a flag by hand joins the patch lis
   await page.keyboard.press("Escape");
   await expect(look).toBeHidden();
 
-  await page.getByRole("button", { name: "Render 2 frames" }).filter({ visible: true }).click();
+  await startRun(page, "2 frames");
   await expect(sentence(page)).toHaveText("All 5 good.");
 });

@@ -18,7 +18,7 @@ test("a run goes on by itself when its database was killed and comes back; no fr
     stage = await openStage(database.url);
     const shot = await stage.addShot("B1", { frames: "1-6", width: 160, height: 90, samples: 24 });
     await stage.startNode("quay-1");
-    const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null });
+    const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
     await until("a frame is in work", async () => (await listRendering(pool())).length > 0);
     process.kill(database.pid, "SIGKILL");
     await until("the database is gone", async () => pool().query("SELECT 1").then(() => false, () => true));

@@ -40,7 +40,7 @@ const isGone = async (pid: number): Promise<boolean> => {
 test("kill -9 in the middle of a frame: its child ends, another node takes the frame over, nothing is left lying about", async () => {
   const shot = await stage.addShot("K1", { frames: "1-2", ...SLOW });
   const victim = await stage.startNode("quay-2");
-  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null });
+  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
   const { frame } = await renderingOf("quay-2");
   const child = await childOf(victim);
   const over = new Promise((resolve) => victim.once("exit", resolve));
@@ -57,7 +57,7 @@ test("kill -9 in the middle of a frame: its child ends, another node takes the f
 test("a node stopped past its lease and woken again does not replace its successor's file", async () => {
   const shot = await stage.addShot("S1", { frames: "1", ...SLOW });
   const sleeper = await stage.startNode("quay-2");
-  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null });
+  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
   await renderingOf("quay-2");
   sleeper.kill("SIGSTOP");
   await stage.startNode("quay-1");
@@ -68,7 +68,7 @@ test("a node stopped past its lease and woken again does not replace its success
   sleeper.kill("SIGCONT");
   // It has woken and given up once it asks for work again: a new frame for it alone proves that.
   const next = await stage.addShot("S2", { frames: "1" });
-  const second = await startRun({ sequenceId: next.sequenceId, phrase: "all", policy: "fill", nodes: ["quay-2"] });
+  const second = await startRun({ sequenceId: next.sequenceId, phrase: "all", policy: "fill", nodes: ["quay-2"], scope: "version" });
   await done(second.runId);
   const after = await fs.stat(file);
   expect([after.ino, after.mtimeMs, await whoMade(file)]).toEqual([before.ino, before.mtimeMs, "quay-1"]);
@@ -78,7 +78,7 @@ test("a node stopped past its lease and woken again does not replace its success
 test("a renderer that dies fails its attempt with a reason, and the frame is rendered after all", async () => {
   const shot = await stage.addShot("C1", { frames: "1", ...SLOW });
   const node = await stage.startNode("quay-1");
-  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null });
+  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
   await renderingOf("quay-1");
   process.kill(await childOf(node), "SIGKILL");
   await done(runId);
@@ -89,7 +89,7 @@ test("a renderer that dies fails its attempt with a reason, and the frame is ren
 test("a node that is asked to end gives its frame back at once", async () => {
   const shot = await stage.addShot("E1", { frames: "1", ...SLOW });
   const node = await stage.startNode("quay-1");
-  await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null });
+  await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
   await renderingOf("quay-1");
   const over = new Promise((resolve) => node.once("exit", resolve));
   node.kill("SIGTERM");
@@ -104,7 +104,7 @@ test("a frame that cannot be put in its place is set aside with the reason, and 
   await fs.mkdir(inTheWay, { recursive: true });
   await fs.writeFile(path.join(inTheWay, "x"), "");
   await stage.startNode("quay-1");
-  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null });
+  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
   await done(runId);
   expect(countsOf((await loadSequence(shot.sequenceId)).tally).results).toMatchObject({ failed: 1, good: 1 });
   expect((await attemptsOfFrame(pool(), shot.sequenceId, 1))[0]).toMatchObject({ outcome: "failed", code: "file-eisdir" });
@@ -118,5 +118,5 @@ test("a folder that cannot be read refuses the run with the reason, and loses no
   const shot = await stage.addShot("D2", { frames: "1" });
   await fs.mkdir(path.dirname(shot.folder), { recursive: true });
   await fs.writeFile(shot.folder, "a file where the folder should be");
-  await expect(startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null })).rejects.toMatchObject({ code: "folder-unreadable", message: expect.stringContaining(shot.folder) });
+  await expect(startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })).rejects.toMatchObject({ code: "folder-unreadable", message: expect.stringContaining(shot.folder) });
 });

@@ -1,11 +1,12 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { formatPhrase } from "@/core/frames/phrase";
+import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { countsOf, todoOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
-import { pngTools } from "@/server/files/png-tools";
-import { openFindings } from "@/server/store/findings";
+import { imageTools } from "@/server/files/image-tools";
+import { closedFindings, openFindings } from "@/server/store/findings";
 import { sequenceById } from "@/server/store/shots";
 import { catchUp, checkSequence } from "@/server/work/folder-state";
 import { clearFlags, flagFrames } from "@/server/work/flags";
@@ -28,7 +29,7 @@ afterAll(async () => {
 });
 
 const file = (frame: number): string => path.join(shot.folder, `F1.${String(frame).padStart(4, "0")}.png`);
-const picture = (shade: number, width = PLAN.width): Uint8Array => writePng({ width, height: PLAN.height, data: Uint8Array.from({ length: width * PLAN.height * 3 }, (_, i) => (i * 7 * shade) & 255) }, {}, pngTools);
+const picture = (shade: number, width = PLAN.width): Uint8Array => writePng(rgb8(width, PLAN.height, Uint8Array.from({ length: width * PLAN.height * 3 }, (_, i) => (i * 7 * shade) & 255)), {}, imageTools);
 const results = async () => countsOf((await loadSequence(shot.sequenceId)).tally).results;
 const look = async () => catchUp((await sequenceById(pool(), shot.sequenceId))!);
 
@@ -49,6 +50,16 @@ test("deleted, cut short, emptied, of another size, not asked for: each is seen 
   const found = await openFindings(pool(), shot.sequenceId);
   expect(found.map((f) => [f.frame, f.code])).toEqual([[2, "truncated"], [3, "empty"], [4, "other-size"]]);
   expect(found[0]!.text).toMatch(new RegExp(`^cut short after ${cut} bytes; \\d+ % of the picture is there$`));
+});
+
+test("damage that is looked at again, by two at once, stays the one finding: nothing was fixed", async () => {
+  const before = await openFindings(pool(), shot.sequenceId);
+  const sequence = (await sequenceById(pool(), shot.sequenceId))!;
+  await fs.utimes(file(2), new Date(), new Date());
+  await Promise.all([catchUp(sequence), catchUp(sequence)]);
+  await checkSequence(sequence);
+  expect(await openFindings(pool(), shot.sequenceId)).toEqual(before);
+  expect(await closedFindings(pool(), shot.sequenceId)).toEqual([]);
 });
 
 test("a temporary file, a stranger and a conflicted copy are no frames", async () => {

@@ -42,7 +42,7 @@ test.each<[string, Partial<Plan>, string, string]>([
   ["a phrase that runs backwards", { frames: "10-1" }, "frames", "phrase-backwards"],
   ["more than a million frames", { frames: "1-1000001" }, "frames", "plan-too-many-frames"],
   ["a name without the frame", { namePattern: "{shot}" }, "namePattern", "pattern-no-frame"],
-  ["a camera that is not there", { camera: "top" }, "camera", "unknown-camera"],
+  ["a camera that is not there", { cameras: ["top"] }, "cameras", "unknown-camera"],
   ["a scene that is not there", { scene: "scenes/none.json" }, "scene", "scene-missing"],
   ["a scene above the root", { scene: "../../../etc/hostname" }, "scene", "path-outside-root"],
   ["a scene at an absolute path", { scene: "/etc/hostname" }, "scene", "path-outside-root"],
@@ -69,12 +69,12 @@ test("once files exist the name is fixed, and the same plan opens v002", async (
   await saveUnlookedFile(pool(), shot.sequenceId, 1, { name: "P1.0001.png", bytes: 1, modifiedMs: 1 });
   await expect(save({ samples: 8, namePattern: "{shot}_{frame}" }, 2)).rejects.toMatchObject({ code: "plan-fixed", faults: [{ field: "namePattern" }] });
   const opened = await openVersion("P1", { ...PLAN, namePattern: "{shot}_{frame}" });
-  expect([opened.version, opened.revision.number]).toEqual([2, 1]);
+  expect([opened.version, opened.revision.number]).toEqual([{ version: 2, purpose: "final" }, 1]);
 });
 
 test("a run with a wrong phrase, or with nothing to do, is refused with the reason", async () => {
-  await expect(startRun({ sequenceId: shot.sequenceId, phrase: "9-1", policy: "fill", nodes: null })).rejects.toMatchObject({ code: "phrase-backwards", faults: [{ field: "phrase" }] });
-  await expect(startRun({ sequenceId: shot.sequenceId, phrase: "100", policy: "all", nodes: null })).rejects.toMatchObject({ code: "nothing-to-render" });
+  await expect(startRun({ sequenceId: shot.sequenceId, phrase: "9-1", policy: "fill", nodes: null, scope: "version" })).rejects.toMatchObject({ code: "phrase-backwards", faults: [{ field: "phrase" }] });
+  await expect(startRun({ sequenceId: shot.sequenceId, phrase: "100", policy: "all", nodes: null, scope: "version" })).rejects.toMatchObject({ code: "nothing-to-render" });
 });
 
 test("migrations run once, and a database of a newer program is refused", async () => {

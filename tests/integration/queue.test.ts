@@ -26,7 +26,7 @@ afterAll(async () => {
   await closePool();
 });
 
-const NOTHING = { startupSeconds: 0, renderSeconds: 0, writeSeconds: 0, samples: 1 };
+const NOTHING = { startupSeconds: 0, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samples: 1, stoppedBy: "samples", otherLoad: null } as const;
 const complete = (lease: Lease): Promise<void> => transact(async (tx) => {
   await holdLease(tx, lease);
   await finish(tx, lease, NOTHING);
@@ -34,7 +34,7 @@ const complete = (lease: Lease): Promise<void> => transact(async (tx) => {
 
 async function newRun(code: string, frames: string, nodes: string[] | null = null): Promise<{ runId: number; sequenceId: number }> {
   const { sequenceId } = await stage.addShot(code, { frames });
-  const { runId } = await startRun({ sequenceId, phrase: "all", policy: "fill", nodes });
+  const { runId } = await startRun({ sequenceId, phrase: "all", policy: "fill", nodes, scope: "version" });
   return { runId, sequenceId };
 }
 
@@ -126,8 +126,8 @@ test("a run for chosen nodes is not for the others", async () => {
 
 test("what waits and what renders is told as sets, whatever the step and however many runs ask for a frame", async () => {
   const { sequenceId } = await stage.addShot("Q10", { frames: "-4-20" });
-  await startRun({ sequenceId, phrase: "-4-2,6-14/2,19", policy: "fill", nodes: ["nobody"] });
-  await startRun({ sequenceId, phrase: "3", policy: "fill", nodes: ["quay-1"] });
+  await startRun({ sequenceId, phrase: "-4-2,6-14/2,19", policy: "fill", nodes: ["nobody"], scope: "version" });
+  await startRun({ sequenceId, phrase: "3", policy: "fill", nodes: ["quay-1"], scope: "version" });
   const lease = await until("the second run is seen", () => claim(pool(), node));
   const { activities } = (await loadSequence(sequenceId)).tally;
   expect([formatPhrase(activities.waiting), formatPhrase(activities.rendering)]).toEqual(["-4-2,6-14/2,19", "3"]);

@@ -4,9 +4,10 @@ import sharp from "sharp";
 import { formatPhrase } from "@/core/frames/phrase";
 import { readTexts } from "@/core/image/png-format";
 import { countsOf, todoOf } from "@/core/tally/tally";
+import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { closePool, pool } from "@/server/db/pool";
-import { pngTools } from "@/server/files/png-tools";
+import { imageTools } from "@/server/files/image-tools";
 import { type FinishedFrame, placeFrame } from "@/server/node/place-frame";
 import { claimOfRun, describeLease } from "@/server/queue/lease";
 import { closedFindings, openFindings } from "@/server/store/findings";
@@ -36,13 +37,13 @@ const finished = (runId: number) => until(`run ${runId} is done`, async () => (a
 const pixels = (place: string): Promise<Buffer> => sharp(place).raw().toBuffer();
 
 test("a run leaves whole files that say who made them, and a manifest line each", async () => {
-  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null });
+  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
   await finished(runId);
   expect((await fs.readdir(shot.folder)).sort()).toEqual(Array.from({ length: 8 }, (_, i) => path.basename(file(i + 1))));
   const { tally } = await loadSequence(shot.sequenceId);
   expect(countsOf(tally).results).toMatchObject({ good: 8, missing: 0 });
   const made = JSON.parse(readTexts(await fs.readFile(file(3))).get("PlainTally")!) as Record<string, unknown>;
-  expect(made).toMatchObject({ version: 1, camera: "main", pass: "beauty", frame: 3, node: "quay-1", samples: 4 });
+  expect(made).toMatchObject({ version: "v001", camera: "main", pass: "beauty", frame: 3, node: "quay-1", samples: 4 });
   expect([made.look, made.effort, made.file].every((print) => /^[0-9a-f]{64}$/.test(String(print)))).toBe(true);
   const lines = (await fs.readFile(path.join(versionFolder(), ".tally/manifest/quay-1.jsonl"), "utf8")).trim().split("\n").map((line) => JSON.parse(line) as { frame: number });
   expect(lines.map((line) => line.frame).sort((a, b) => a - b)).toEqual([1, 2, 3, 4, 5, 6, 7, 8]);
@@ -60,7 +61,7 @@ test("a flagged frame is patched alone: the old file is kept aside, the flag is 
   const old = await fs.readFile(file(3));
   await flagFrames(shot.sequenceId, "3", "a gull flew through");
   expect(formatPhrase(todoOf((await loadSequence(shot.sequenceId)).tally))).toBe("3");
-  const { runId, decision } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "mend", nodes: null });
+  const { runId, decision } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "mend", nodes: null, scope: "version" });
   expect(formatPhrase(decision.toRender)).toBe("3");
   await finished(runId);
   expect(await openFindings(pool(), shot.sequenceId)).toEqual([]);
@@ -78,7 +79,7 @@ test("a run renders the scene as it was when it started, also when the scene is 
   const late = await stage.addShot("N2", { frames: "1-4" });
   const scenePath = path.join(stage.projectFolder, "scenes/test.json");
   const scene = await fs.readFile(scenePath, "utf8");
-  const { runId } = await startRun({ sequenceId: late.sequenceId, phrase: "all", policy: "fill", nodes: null });
+  const { runId } = await startRun({ sequenceId: late.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
   await fs.writeFile(scenePath, scene.replace('"exposure":1', '"exposure":3'));
   await finished(runId);
   const looks = await Promise.all([1, 2, 3, 4].map(async (n) => (JSON.parse(readTexts(await fs.readFile(path.join(late.folder, `N2.000${n}.png`))).get("PlainTally")!) as { look: string }).look));
@@ -92,10 +93,10 @@ test("a run renders the scene as it was when it started, also when the scene is 
 test("a node that does not see a texture says so in its log and on the frame, and a patch by another closes it", async () => {
   const grey = await stage.addShot("N3", { frames: "1-2" });
   await stage.startNode("mole-1", "--hide", "textures/check.png");
-  const { runId } = await startRun({ sequenceId: grey.sequenceId, phrase: "all", policy: "fill", nodes: ["mole-1"] });
+  const { runId } = await startRun({ sequenceId: grey.sequenceId, phrase: "all", policy: "fill", nodes: ["mole-1"], scope: "version" });
   await finished(runId);
   expect(await openFindings(pool(), grey.sequenceId)).toMatchObject([{ frame: 1, source: "node", text: "made without textures/check.png on mole-1" }, { frame: 2 }]);
-  const patch = await startRun({ sequenceId: grey.sequenceId, phrase: "all", policy: "mend", nodes: ["quay-1"] });
+  const patch = await startRun({ sequenceId: grey.sequenceId, phrase: "all", policy: "mend", nodes: ["quay-1"], scope: "version" });
   await finished(patch.runId);
   expect(countsOf((await loadSequence(grey.sequenceId)).tally).results).toMatchObject({ good: 2, flagged: 0 });
 });
@@ -107,16 +108,18 @@ test("a name that a living node has is refused", async () => {
 
 test("a frame whose file was placed but whose commit was cut is closed by the next try, with the same file", async () => {
   const cut = await stage.addShot("N4", { frames: "1" });
-  const { runId } = await startRun({ sequenceId: cut.sequenceId, phrase: "all", policy: "fill", nodes: ["by-hand"] });
+  const { runId } = await startRun({ sequenceId: cut.sequenceId, phrase: "all", policy: "fill", nodes: ["by-hand"], scope: "version" });
   const id = await saveNode(pool(), { name: "by-hand", host: "here", pid: 1, session: "s" });
   const lease = await describeLease(pool(), (await claimOfRun(pool(), runId, id))!);
   await fs.mkdir(cut.folder, { recursive: true });
   const final = path.join(cut.folder, "N4.0001.png");
+  const temporary = `${final}.part${lease.attemptId}`;
   const frame: FinishedFrame = {
-    lease, temporary: `${final}.part${lease.attemptId}`, final, versionFolder: path.join(cut.folder, "../.."), fingerprints: { look: "l", effort: "e", file: "f" }, node: "by-hand", without: [],
-    output: { startupSeconds: 0, renderSeconds: 1, writeSeconds: 0, samples: 4, luminance: 0.5 },
+    lease, versionFolder: path.join(cut.folder, "../.."), node: "by-hand", otherLoad: null, without: [],
+    passes: [{ pass: "beauty", sequenceId: cut.sequenceId, temporary, final, fingerprints: { look: "l", effort: "e", file: "f" } }],
+    output: { startupSeconds: 0, renderSeconds: 1, denoiseSeconds: 0, writeSeconds: 0, cpuSeconds: 1, samples: 4, stoppedBy: "samples", passes: [{ pass: "beauty", luminance: 0.5, noise: 0.01 }] },
   };
-  await fs.writeFile(frame.temporary, writePng({ width: 48, height: 27, data: new Uint8Array(48 * 27 * 3) }, { PlainTally: JSON.stringify({ attempt: lease.attemptId }) }, pngTools));
+  await fs.writeFile(temporary, writePng(rgb8(48, 27, new Uint8Array(48 * 27 * 3)), { PlainTally: JSON.stringify({ attempt: lease.attemptId }) }, imageTools));
   await placeFrame(pool(), frame);
   const { ino } = await fs.stat(final);
   // As the database is after a commit that did not come through: the lease is there, the attempt is open.

@@ -3,11 +3,12 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import type { LiveMessage } from "@/contract/api";
 import { formatPhrase } from "@/core/frames/phrase";
+import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { unpackSet, unpackTally } from "@/core/tally/packed";
 import { countsOf } from "@/core/tally/tally";
 import { closePool, pool, transact } from "@/server/db/pool";
-import { pngTools } from "@/server/files/png-tools";
+import { imageTools } from "@/server/files/image-tools";
 import { live } from "@/server/http/live";
 import { pictureOf } from "@/server/http/picture";
 import { viewLog, viewScene, viewSequence, viewShot, viewShots } from "@/server/http/views";
@@ -18,10 +19,11 @@ import { openVersion } from "@/server/work/save-plan";
 import { startRun, stopRun } from "@/server/work/start-run";
 import { openStage, PLAN, type Stage, until } from "../support/stage";
 
+const NEWEST = { version: null, camera: null, pass: null };
 let stage: Stage;
 let shot: Awaited<ReturnType<Stage["addShot"]>>;
 
-const picture = (shade: number): Uint8Array => writePng({ width: PLAN.width, height: PLAN.height, data: new Uint8Array(PLAN.width * PLAN.height * 3).fill(shade) }, {}, pngTools);
+const picture = (shade: number): Uint8Array => writePng(rgb8(PLAN.width, PLAN.height, new Uint8Array(PLAN.width * PLAN.height * 3).fill(shade)), {}, imageTools);
 const file = (frame: number): string => path.join(shot.folder, `V1.${String(frame).padStart(4, "0")}.png`);
 const look = async (): Promise<unknown> => catchUp((await sequenceById(pool(), shot.sequenceId))!);
 
@@ -65,21 +67,21 @@ test("a picture's address carries its content: an old address never shows a new 
 
 test("the newest version is shown, an older one when asked for; its files stay its own", async () => {
   await openVersion("V1", { ...PLAN, frames: "1-6", namePattern: "{shot}_{version}.{frame}" });
-  const newest = await viewShot("V1", { version: null, camera: null });
+  const newest = await viewShot("V1", NEWEST);
   expect([newest.sequence.version, newest.hasFiles, newest.choices.map((c) => c.version)]).toEqual([2, false, [1, 2]]);
-  const first = await viewShot("V1", { version: 1, camera: null });
+  const first = await viewShot("V1", { ...NEWEST, version: { version: 1, purpose: "final" } });
   expect([first.sequence.id, first.hasFiles, first.folder]).toEqual([shot.sequenceId, true, shot.folder]);
-  await expect(viewShot("V1", { version: 9, camera: null })).rejects.toMatchObject({ code: "sequence-unknown" });
-  await expect(viewShot("NONE", { version: null, camera: null })).rejects.toMatchObject({ code: "shot-unknown" });
+  await expect(viewShot("V1", { ...NEWEST, version: { version: 9, purpose: "final" } })).rejects.toMatchObject({ code: "sequence-unknown" });
+  await expect(viewShot("NONE", NEWEST)).rejects.toMatchObject({ code: "shot-unknown" });
 });
 
 test("cameras of a scene are told; a scene outside the project is refused", async () => {
-  expect(await viewScene("V1", "scenes/test.json")).toEqual({ cameras: ["main", "side"] });
+  expect(await viewScene("V1", "scenes/test.json")).toEqual({ cameras: ["main", "side"], version: expect.stringMatching(/^[0-9a-f]{16}$/) });
   await expect(viewScene("V1", "../../etc/hostname")).rejects.toMatchObject({ code: "path-outside-root" });
 });
 
 test("a run shows what it has left, and its log its nodes' lines in order", async () => {
-  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: ["quay-1"] });
+  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: ["quay-1"], scope: "version" });
   expect((await viewSequence(shot.sequenceId)).runs[0]).toMatchObject({ id: runId, state: "active", total: 3, left: 3, done: 0, likelyFinish: null });
   await stage.startNode("quay-1");
   await until("the run is done", async () => (await viewSequence(shot.sequenceId)).runs[0]!.state === "done");
@@ -103,7 +105,7 @@ describe("news", () => {
   test("who listens hears of nodes at once, and of each change by its sequence", async () => {
     const first = await until("the first news", () => Promise.resolve(heard.find((m) => m.type === "live")));
     expect(first.type === "live" && first.nodes.map((n) => n.name)).toEqual(["quay-1"]);
-    const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "1", policy: "all", nodes: ["nobody"] });
+    const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "1", policy: "all", nodes: ["nobody"], scope: "version" });
     await until("the run is news", () => Promise.resolve(changed().some((s) => s?.includes(shot.sequenceId))));
     const before = changed().length;
     await stopRun(runId, "now");

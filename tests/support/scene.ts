@@ -2,8 +2,9 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { Scene } from "@/contract/scene";
+import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
-import { pngTools } from "@/server/files/png-tools";
+import { imageTools } from "@/server/files/image-tools";
 
 export const TEST_SCENE: Scene = {
   format: "plain-tally-scene/1",
@@ -37,6 +38,6 @@ export async function writeScene(projectFolder: string, scene: unknown = TEST_SC
   const folder = path.join(projectFolder, "scenes");
   await fs.mkdir(path.join(folder, "textures"), { recursive: true });
   const data = Uint8Array.from({ length: SIZE * SIZE * 3 }, (_, i) => ((Math.floor(i / 3) + Math.floor(i / 3 / SIZE)) % 2 === 0 ? 220 : 60));
-  await fs.writeFile(path.join(folder, "textures/check.png"), writePng({ width: SIZE, height: SIZE, data }, {}, pngTools));
+  await fs.writeFile(path.join(folder, "textures/check.png"), writePng(rgb8(SIZE, SIZE, data), {}, imageTools));
   await fs.writeFile(path.join(folder, name), typeof scene === "string" ? scene : JSON.stringify(scene));
 }

@@ -10,7 +10,7 @@ import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
 import { promisify } from "node:util";
 import mysql from "mysql2/promise";
-import type { Plan } from "@/core/plan/plan";
+import { type Plan, PLAN_DEFAULTS } from "@/core/plan/plan";
 import { closePool, pool } from "@/server/db/pool";
 import { migrate } from "@/server/db/migrate";
 import { insertProject, insertShot } from "@/server/store/shots";
@@ -35,8 +35,9 @@ export async function until<T>(what: string, find: () => Promise<T | null | unde
   }
 }
 
-export const PLAN: Plan = { scene: "scenes/test.json", camera: "main", frames: "1-8", width: 48, height: 27, samples: 4, seed: 1, namePattern: "{shot}.{frame}", digits: 4, format: "png8" };
-const PROJECT = { slug: "test-film", title: "Test Film", rate: { numerator: 24, denominator: 1 }, root: "frames", folder: "test-film" };
+const RATE = { numerator: 24, denominator: 1 };
+export const PLAN: Plan = { ...PLAN_DEFAULTS, scene: "scenes/test.json", cameras: ["main"], frames: "1-8", timeLine: { first: 1, last: 24, rate: RATE }, rate: RATE, width: 48, height: 27, samples: 4, namePattern: "{shot}.{frame}" };
+const PROJECT = { slug: "test-film", title: "Test Film", rate: RATE, root: "frames", folder: "test-film" };
 
 export interface Ended {
   readonly code: number;
@@ -91,7 +92,7 @@ export async function openStage(databaseUrl = process.env.PLAIN_TALLY_TEST_DATAB
     async addShot(code, plan = {}) {
       await insertShot(pool(), { projectId, code, title: `test ${code}`, firstFrame: 1, lastFrame: 24, markers: [{ name: "start", first: 1, end: 5 }] });
       const saved = await openVersion(code, { ...PLAN, ...plan });
-      return { sequenceId: saved.sequenceId, versionId: saved.revision.versionId, folder: path.join(projectFolder, code, "v001", plan.camera ?? PLAN.camera, "beauty") };
+      return { sequenceId: saved.sequenceId, versionId: saved.revision.versionId, folder: path.join(projectFolder, code, "v001", (plan.cameras ?? PLAN.cameras)[0]!, "beauty") };
     },
     async startNode(name, ...options) {
       const child = start(["bin/plain-tally.mjs", "node", "--name", name, "--lease", String(TEST_LEASE_SECONDS), ...options]);

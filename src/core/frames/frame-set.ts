@@ -94,6 +94,9 @@ export function memberAt(set: FrameSet, index: number): number | null {
   return null;
 }
 
+/** The same set, every frame so much later. */
+export const shifted = (set: FrameSet, by: number): FrameSet => (by === 0 ? set : { runs: set.runs.map((run) => ({ ...run, first: run.first + by, last: run.last + by })), count: set.count });
+
 /** Members in [first, last], as a set. */
 export const within = (set: FrameSet, first: number, last: number): FrameSet => intersection(set, rangeSet(first, last));
 

@@ -1,13 +1,46 @@
-/** Picks the check for a file by its name and looks. Formats without a check are said to be so. */
+/** Picks the check, and the reader of texts, for a file by its looks and its name. Formats without a check are said to be so. */
+import { checkExr, isExr, readExrTexts } from "./exr";
+import { checkJpeg, isJpeg, readJpegTexts } from "./jpeg";
 import { checkPng, type PngTools } from "./png-check";
-import { hasSignature } from "./png-format";
+import { hasSignature, readTexts } from "./png-format";
+import { checkTiff, isTiff, readTiffTexts } from "./tiff";
 import { damaged, type FileVerdict, unsupported } from "./verdict";
 
-const EXTENSION = /\.([A-Za-z0-9]+)$/;
+export interface CheckTools extends PngTools {
+  /** The unpacked zlib stream, or null when it is broken. */
+  readonly inflate: (bytes: Uint8Array) => Uint8Array | null;
+}
 
-export function checkFile(name: string, bytes: Uint8Array, tools: PngTools, deep = false): FileVerdict {
+const EXTENSION = /\.([A-Za-z0-9]+)$/;
+export const KINDS = ["png", "tiff", "exr", "jpeg"] as const;
+export type ImageKind = (typeof KINDS)[number];
+const BY_EXTENSION: Readonly<Record<string, ImageKind>> = { png: "png", tif: "tiff", tiff: "tiff", exr: "exr", jpg: "jpeg", jpeg: "jpeg" };
+
+/** Format that a name's ending tells, or null. */
+export const kindOfName = (name: string): ImageKind | null => BY_EXTENSION[EXTENSION.exec(name)?.[1]?.toLowerCase() ?? ""] ?? null;
+
+const kindOfBytes = (bytes: Uint8Array): ImageKind | null => (hasSignature(bytes) ? "png" : isTiff(bytes) ? "tiff" : isExr(bytes) ? "exr" : isJpeg(bytes) ? "jpeg" : null);
+
+export function checkFile(name: string, bytes: Uint8Array, tools: CheckTools, deep = false): FileVerdict {
+  switch (kindOfName(name) ?? kindOfBytes(bytes)) {
+    case "png": return checkPng(bytes, tools, deep);
+    case "tiff": return checkTiff(bytes, tools.inflatedLength, deep);
+    case "exr": return checkExr(bytes, tools.inflate, deep);
+    case "jpeg": return checkJpeg(bytes);
+    case null: break;
+  }
   const extension = EXTENSION.exec(name)?.[1]?.toLowerCase() ?? null;
-  if (extension === "png" || hasSignature(bytes)) return checkPng(bytes, tools, deep);
   if (bytes.length === 0) return damaged(extension, "empty", "the file is empty");
   return unsupported(extension, extension === null ? "the name has no ending that tells its format" : `.${extension} files cannot be checked yet`);
+}
+
+/** Texts that a picture carries, by keyword, whatever its format. */
+export function readImageTexts(bytes: Uint8Array): ReadonlyMap<string, string> {
+  switch (kindOfBytes(bytes)) {
+    case "png": return readTexts(bytes);
+    case "tiff": return readTiffTexts(bytes);
+    case "exr": return readExrTexts(bytes);
+    case "jpeg": return readJpegTexts(bytes);
+    case null: return new Map();
+  }
 }

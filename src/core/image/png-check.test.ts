@@ -1,12 +1,20 @@
 import zlib from "node:zlib";
-import { checkFile } from "./check-file";
-import { checkPng, type PngTools } from "./png-check";
+import { checkFile, type CheckTools } from "./check-file";
+import { checkPng } from "./png-check";
 import { chunksOf, readTexts } from "./png-format";
+import { rgb8 } from "./pixels";
 import { writePng } from "./png-write";
 
-const tools: PngTools & { deflate: (b: Uint8Array) => Uint8Array } = {
+const tools: CheckTools & { deflate: (b: Uint8Array) => Uint8Array } = {
   crc32: (bytes, value) => zlib.crc32(bytes, value),
   deflate: (bytes) => zlib.deflateSync(bytes),
+  inflate: (bytes) => {
+    try {
+      return zlib.inflateSync(bytes);
+    } catch {
+      return null;
+    }
+  },
   inflatedLength: (parts) => {
     try {
       return zlib.inflateSync(Buffer.concat(parts), { finishFlush: zlib.constants.Z_SYNC_FLUSH }).length;
@@ -21,7 +29,7 @@ function picture(width = 64, height = 48): Uint8Array {
   const data = new Uint8Array(width * height * 3);
   let state = 12345;
   for (let i = 0; i < data.length; i++) data[i] = (state = (Math.imul(state, 1103515245) + 12345) >>> 0) >>> 24;
-  return writePng({ width, height, data }, { Software: "test", Comment: "grey sea" }, tools);
+  return writePng(rgb8(width, height, data), { Software: "test", Comment: "grey sea" }, tools);
 }
 
 const rebuilt = (chunks: { type: string; data: Uint8Array }[]): Uint8Array => {
@@ -94,6 +102,6 @@ test("a well-formed file that holds too little picture passes the quick check an
 });
 
 test("formats without a check are not called good", () => {
-  expect(checkFile("a.0001.exr", Uint8Array.of(1, 2), tools)).toMatchObject({ verdict: "unsupported", format: "exr" });
+  expect(checkFile("a.0001.tga", Uint8Array.of(1, 2), tools)).toMatchObject({ verdict: "unsupported", format: "tga" });
   expect(checkFile("a.0001.exr", new Uint8Array(0), tools)).toMatchObject({ verdict: "damaged", code: "empty" });
 });

@@ -5,7 +5,8 @@
  */
 import type { FileVerdict } from "./verdict";
 import { damaged, goodVerdict } from "./verdict";
-import { CHANNELS, type Crc32, hasSignature, type PngHeader, PNG_SIGNATURE, readHeader, typeAt, viewOf } from "./png-format";
+import { viewOf } from "./bytes";
+import { CHANNELS, type Crc32, hasSignature, type PngHeader, PNG_SIGNATURE, readHeader, typeAt } from "./png-format";
 
 export interface PngTools {
   readonly crc32: Crc32;

@@ -9,6 +9,7 @@
  * CRC and deflate come from outside: the core has no Node API, and Node's CRC is 4-5 times faster
  * than the best plain TypeScript.
  */
+import { fromLatin1, viewOf } from "./bytes";
 
 export const PNG_SIGNATURE = Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a);
 
@@ -33,8 +34,6 @@ export interface Chunk {
 export const CHANNELS: Readonly<Record<number, number>> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 };
 
 export const hasSignature = (bytes: Uint8Array): boolean => PNG_SIGNATURE.every((byte, i) => bytes[i] === byte);
-
-export const viewOf = (bytes: Uint8Array): DataView => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 
 export const typeAt = (bytes: Uint8Array, offset: number): string => String.fromCharCode(bytes[offset]!, bytes[offset + 1]!, bytes[offset + 2]!, bytes[offset + 3]!);
 
@@ -65,14 +64,8 @@ export function readTexts(bytes: Uint8Array): Map<string, string> {
     if (type === "IDAT") break;
     const zero = data.indexOf(0);
     if (type === "tEXt" && zero > 0) {
-      texts.set(latin1(data.subarray(0, zero)), latin1(data.subarray(zero + 1)));
+      texts.set(fromLatin1(data.subarray(0, zero)), fromLatin1(data.subarray(zero + 1)));
     }
   }
   return texts;
 }
-
-const latin1 = (bytes: Uint8Array): string => {
-  let text = "";
-  for (const byte of bytes) text += String.fromCharCode(byte);
-  return text;
-};

@@ -3,21 +3,22 @@ import sharp from "sharp";
 import { meanLuminance } from "./measure";
 import { checkPng, filteredLength, type PngTools } from "./png-check";
 import { chunksOf, readHeader, readTexts } from "./png-format";
-import { type Rgb8Image, writePng } from "./png-write";
+import { type IntegerImage, rgb8 } from "./pixels";
+import { writePng } from "./png-write";
 
-const tools: PngTools & { deflate: (b: Uint8Array) => Uint8Array } = {
+const tools: PngTools & { deflate: (b: Uint8Array, level: number) => Uint8Array } = {
   crc32: (bytes, value) => zlib.crc32(bytes, value),
-  deflate: (bytes) => zlib.deflateSync(bytes),
+  deflate: (bytes, level) => zlib.deflateSync(bytes, { level }),
   inflatedLength: (parts) => zlib.inflateSync(Buffer.concat(parts)).length,
 };
 
-function image(width: number, height: number, at: (x: number, y: number, c: number) => number): Rgb8Image {
+function image(width: number, height: number, at: (x: number, y: number, c: number) => number): IntegerImage {
   const data = new Uint8Array(width * height * 3);
   for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) for (let c = 0; c < 3; c++) data[(y * width + x) * 3 + c] = at(x, y, c);
-  return { width, height, data };
+  return rgb8(width, height, data);
 }
 
-const PICTURES: readonly (readonly [string, Rgb8Image])[] = [
+const PICTURES: readonly (readonly [string, IntegerImage])[] = [
   ["one pixel", image(1, 1, () => 200)],
   ["a single row", image(17, 1, (x) => x * 15)],
   ["a single column", image(1, 17, (_x, y) => y * 15)],

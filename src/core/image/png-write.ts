@@ -1,25 +1,29 @@
 /**
- * Writes 8-bit RGB PNG. Row filters are chosen by the least sum of absolute differences (the rule
- * that the PNG specification recommends, chapter 12.8), over None, Sub, Up and Paeth.
+ * Writes PNG: grey or colour, with alpha or without, 8 or 16 bits. Row filters are chosen by the
+ * least sum of absolute differences (the rule that the PNG specification recommends, chapter 12.8),
+ * over None, Sub, Up and Paeth.
  */
-import { type Crc32, PNG_SIGNATURE, viewOf } from "./png-format";
+import { joinBytes, latin1, viewOf } from "./bytes";
+import type { IntegerImage } from "./pixels";
+import { type Crc32, PNG_SIGNATURE } from "./png-format";
 
 export interface PngWriteTools {
   readonly crc32: Crc32;
-  readonly deflate: (bytes: Uint8Array) => Uint8Array;
+  /** zlib stream of the bytes; level 0 (none) to 9 (slowest, smallest). */
+  readonly deflate: (bytes: Uint8Array, level: number) => Uint8Array;
 }
 
-export interface Rgb8Image {
-  readonly width: number;
-  readonly height: number;
-  /** width x height x 3, row by row. */
-  readonly data: Uint8Array;
+export interface PngSettings {
+  readonly level: number;
+  /** Values are colours for a display: the file says so (sRGB chunk). Depths and normals are not. */
+  readonly isColour: boolean;
 }
 
 /** Text keywords and values, Latin-1. */
 export type PngTexts = Readonly<Record<string, string>>;
 
-const CHANNELS = 3;
+/** PNG's colour type of each number of channels. */
+const COLOUR_TYPE = { 1: 0, 2: 4, 3: 2, 4: 6 } as const;
 
 function paeth(a: number, b: number, c: number): number {
   const p = a + b - c;
@@ -36,9 +40,23 @@ const PREDICTORS: readonly (readonly [number, (a: number, b: number, c: number) 
   [4, paeth],
 ];
 
+/** Samples as bytes, 16 bits big-endian. */
+function sampleBytes(image: IntegerImage): Uint8Array {
+  if (image.depth === 8) return image.data;
+  const out = new Uint8Array(image.data.length * 2);
+  for (let i = 0; i < image.data.length; i++) {
+    out[i * 2] = image.data[i]! >>> 8;
+    out[i * 2 + 1] = image.data[i]! & 255;
+  }
+  return out;
+}
+
 /** Rows with their filter byte, ready to be deflated. */
-function filterRows({ width, height, data }: Rgb8Image): Uint8Array {
-  const stride = width * CHANNELS;
+function filterRows(image: IntegerImage): Uint8Array {
+  const { width, height } = image;
+  const data = sampleBytes(image);
+  const pixel = (image.channels * image.depth) / 8;
+  const stride = width * pixel;
   const out = new Uint8Array(height * (stride + 1));
   const row = new Uint8Array(stride);
   for (let y = 0; y < height; y++) {
@@ -47,9 +65,9 @@ function filterRows({ width, height, data }: Rgb8Image): Uint8Array {
     for (const [filter, predict] of PREDICTORS) {
       let cost = 0;
       for (let x = 0; x < stride; x++) {
-        const a = x >= CHANNELS ? data[at + x - CHANNELS]! : 0;
+        const a = x >= pixel ? data[at + x - pixel]! : 0;
         const b = y > 0 ? data[at + x - stride]! : 0;
-        const c = x >= CHANNELS && y > 0 ? data[at + x - stride - CHANNELS]! : 0;
+        const c = x >= pixel && y > 0 ? data[at + x - stride - pixel]! : 0;
         const value = (data[at + x]! - predict(a, b, c)) & 255;
         row[x] = value;
         cost += value < 128 ? value : 256 - value;
@@ -74,28 +92,19 @@ function chunk(type: string, data: Uint8Array, crc32: Crc32): Uint8Array {
   return out;
 }
 
-const latin1 = (text: string): Uint8Array => Uint8Array.from(text, (c) => (c.charCodeAt(0) < 256 ? c.charCodeAt(0) : 63));
-
-export function writePng(image: Rgb8Image, texts: PngTexts, tools: PngWriteTools): Uint8Array {
+export function writePng(image: IntegerImage, texts: PngTexts, tools: PngWriteTools, settings: PngSettings = { level: 6, isColour: true }): Uint8Array {
   const header = new Uint8Array(13);
   const view = viewOf(header);
   view.setUint32(0, image.width);
   view.setUint32(4, image.height);
-  header[8] = 8;
-  header[9] = 2;
-  const parts = [
+  header[8] = image.depth;
+  header[9] = COLOUR_TYPE[image.channels];
+  return joinBytes([
     PNG_SIGNATURE,
     chunk("IHDR", header, tools.crc32),
-    chunk("sRGB", Uint8Array.of(0), tools.crc32),
+    ...(settings.isColour ? [chunk("sRGB", Uint8Array.of(0), tools.crc32)] : []),
     ...Object.entries(texts).map(([key, value]) => chunk("tEXt", latin1(`${key}\0${value}`), tools.crc32)),
-    chunk("IDAT", tools.deflate(filterRows(image)), tools.crc32),
+    chunk("IDAT", tools.deflate(filterRows(image), settings.level), tools.crc32),
     chunk("IEND", new Uint8Array(0), tools.crc32),
-  ];
-  const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    out.set(part, at);
-    at += part.length;
-  }
-  return out;
+  ]);
 }

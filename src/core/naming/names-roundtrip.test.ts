@@ -32,7 +32,7 @@ test("a negative number keeps its sign in front of the zeros, and comes back", (
 test("a hazard for digits before the number is raised exactly where another program would read the number wrong", () => {
   const hazardsOf = (source: string): string[] => {
     const read = parsePattern(source, 4);
-    return read.ok ? nameHazards(source, read.pattern, VALUES, "png", 1, 10).map((h) => h.code) : ["unreadable"];
+    return read.ok ? nameHazards(source, read.pattern, [VALUES], "png", 1, 10).map((h) => h.code) : ["unreadable"];
   };
   for (const [source, isWrong] of [["{shot}{frame}", true], ["{shot}.{frame}", false], ["take2####", true], ["take2_####", false], ["{pass}{frame}", false]] as const) {
     expect([source, hazardsOf(source).includes("digit-before-number")]).toEqual([source, isWrong]);

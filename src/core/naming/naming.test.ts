@@ -10,10 +10,10 @@ const nameOf = (source: string, frame: number, digits = 4): string => {
   if (!parsed.ok) throw new Error(parsed.error.message);
   return fileName(parsed.pattern, values, frame, "png");
 };
-const hazardsOf = (source: string, digits: number, first: number, last: number) => {
+const hazardsOf = (source: string, digits: number, first: number, last: number, sequences = [values]) => {
   const parsed = parsePattern(source, digits);
   if (!parsed.ok) throw new Error(parsed.error.message);
-  return nameHazards(source, parsed.pattern, values, "png", first, last);
+  return nameHazards(source, parsed.pattern, sequences, "png", first, last);
 };
 
 describe("names from a pattern", () => {
@@ -50,6 +50,16 @@ describe("hazards carry their mend", () => {
     expect(hazardsOf("a:b.{frame}", 4, -2, 10).map((h) => h.code)).toEqual(["forbidden-characters", "negative-numbers"]);
     expect(hazardsOf(`${"x".repeat(220)}.{frame}`, 4, 1, 10).map((h) => h.code)).toEqual(["name-too-long"]);
   });
+  test("negative numbers are mended by an offset that starts at 1001", () => expect(hazardsOf("{shot}_x.{frame}", 4, -2, 10)).toEqual([{ code: "negative-numbers", first: -2, mend: { offset: 1003 } }]));
+  test.each([
+    ["{shot}.{frame}", "{shot}_{pass}.{frame}"],
+    ["{shot}_####", "{shot}_{pass}_####"],
+    ["", "{pass}.{frame}"],
+  ])("passes that %p gives one name get the pass into it", (source, mended) => {
+    expect(hazardsOf(source, 4, 1, 10, [values, { ...values, pass: "depth" }])).toEqual([{ code: "same-name", token: "pass", what: "Passes beauty, depth", mend: { pattern: mended } }]);
+    expect(hazardsOf(mended, 4, 1, 10, [values, { ...values, pass: "depth" }])).toEqual([]);
+  });
+  test("cameras whose names differ in capitals only", () => expect(hazardsOf("{camera}.{frame}", 4, 1, 10, [values, { ...values, camera: "Main" }])).toEqual([{ code: "differs-in-case" }]));
   test("a sound name has none", () => expect(hazardsOf("{shot}_{pass}.{frame}", 4, 1001, 1096)).toEqual([]));
 });
 

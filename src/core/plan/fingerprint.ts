@@ -8,7 +8,14 @@
  */
 import { sha256 } from "@noble/hashes/sha2.js";
 import { bytesToHex, utf8ToBytes } from "@noble/hashes/utils.js";
+import { firstOf, lastOf } from "../frames/frame-set";
+import { parsePhrase } from "../frames/phrase";
+import { isSameRate } from "../timing/rate";
+import { canonicalJson, type Json } from "./canonical";
+import { isLightPass, type Pass } from "./passes";
+import { scaledSize } from "./picture";
 import type { Plan } from "./plan";
+import { framesAStep } from "./scene-time";
 
 export interface Fingerprints {
   readonly look: string;
@@ -23,27 +30,46 @@ export interface LookSources {
   readonly files: Readonly<Record<string, string | null>>;
   /** Name and version of the engine, with what its arithmetic depends on. */
   readonly engine: string;
-  readonly pass: string;
-}
-
-type Json = string | number | boolean | null | readonly Json[] | { readonly [key: string]: Json };
-
-/** JSON with sorted keys and no blanks: equal values give equal text. */
-export function canonicalJson(value: Json): string {
-  if (Array.isArray(value)) return `[${value.map(canonicalJson).join(",")}]`;
-  if (value !== null && typeof value === "object") {
-    const entries = Object.entries(value).sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0));
-    return `{${entries.map(([key, item]) => `${JSON.stringify(key)}:${canonicalJson(item)}`).join(",")}}`;
-  }
-  return JSON.stringify(value);
 }
 
 const fingerprint = (value: Json): string => bytesToHex(sha256(utf8ToBytes(canonicalJson(value))));
 
-export function fingerprintsOf(plan: Plan, sources: LookSources): Fingerprints {
+/** What maps file numbers to scene times. At the scene's own rate only the offset counts. */
+const timeOf = (plan: Plan): Json =>
+  isSameRate(plan.rate, plan.timeLine.rate) ? { offset: plan.offset } : { offset: plan.offset, first: plan.timeLine.first, step: framesAStep(plan) };
+
+/** A move stretches over the frames asked for: first and last belong to it. */
+function moveOf(plan: Plan): Json {
+  if (plan.move === null) return null;
+  const asked = parsePhrase(plan.frames);
+  return { ...(plan.move as unknown as { [key: string]: Json }), over: asked.ok ? [firstOf(asked.set), lastOf(asked.set)] : null };
+}
+
+/**
+ * Settings of a plan that a pass's pixels depend on, each under its name. Distances and normals do
+ * not depend on shading or on pictures laid over surfaces, so they stay good when those change.
+ */
+export function lookSettings(plan: Plan, sources: LookSources, pass: Pass): { readonly [key: string]: Json } {
+  const isGeometry = pass === "depth" || pass === "normal";
   return {
-    look: fingerprint({ scene: sources.scene, files: sources.files, engine: sources.engine, pass: sources.pass, camera: plan.camera, width: plan.width, height: plan.height, seed: plan.seed }),
-    effort: fingerprint({ samples: plan.samples }),
-    file: fingerprint({ format: plan.format }),
+    scene: sources.scene, engine: sources.engine, pass, size: { ...scaledSize(plan), aspect: plan.pixelAspect }, time: timeOf(plan), move: moveOf(plan),
+    shutter: plan.shutter, filter: { ...plan.filter }, lens: plan.lens as unknown as Json, seed: plan.seed, grain: plan.grain,
+    ...(isGeometry ? {} : { files: { ...sources.files } }),
+    ...(isLightPass(pass) && pass !== "direct" ? { shading: plan.shading } : {}),
   };
+}
+
+/** @param denoiser version of the denoiser, which only the denoised pass depends on */
+export function fingerprintsOf(plan: Plan, sources: LookSources, key: { readonly camera: string; readonly pass: Pass }, denoiser: string): Fingerprints {
+  return {
+    look: fingerprint({ ...lookSettings(plan, sources, key.pass), camera: key.camera, ...(key.pass === "denoised" ? { denoiser } : {}) }),
+    effort: fingerprint({ samples: plan.samples, minSamples: plan.minSamples, noiseTarget: plan.noiseTarget, timeLimit: plan.timeLimit }),
+    file: fingerprint({ file: { ...plan.file } as unknown as Json, alpha: plan.alpha, dither: plan.dither }),
+  };
+}
+
+/** Passes whose pictures another plan would make differently: their good frames would be out of date. The scene is the same for both. */
+export function passesMadeStale(before: Plan, after: Plan): Pass[] {
+  const sources: LookSources = { scene: "", files: {}, engine: "" };
+  return before.passes.filter((pass) => canonicalJson(lookSettings(before, sources, pass)) !== canonicalJson(lookSettings(after, sources, pass)));
 }

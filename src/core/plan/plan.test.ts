@@ -1,11 +1,14 @@
 import { rangeSet, setOf } from "../frames/frame-set";
 import { formatPhrase } from "../frames/phrase";
 import { deriveTally, NO_FACTS } from "../tally/tally";
-import { canonicalJson, fingerprintsOf } from "./fingerprint";
-import { changedFields, type Plan, readPlan } from "./plan";
-import { framesToRender, type Policy } from "./what-to-render";
+import { canonicalJson } from "./canonical";
+import { fingerprintsOf, type LookSources, passesMadeStale } from "./fingerprint";
+import type { Pass } from "./passes";
+import { changedFields, type Plan, PLAN_DEFAULTS, readPlan } from "./plan";
+import { framesToRender, type Policy, sharePasses } from "./what-to-render";
 
-const plan: Plan = { scene: "scenes/a.json", camera: "main", frames: "1-10", width: 240, height: 135, samples: 6, seed: 1, namePattern: "{shot}.{frame}", digits: 4, format: "png8" };
+const rate = { numerator: 24, denominator: 1 };
+const plan: Plan = { ...PLAN_DEFAULTS, scene: "scenes/a.json", cameras: ["main"], frames: "1-10", timeLine: { first: 1, last: 24, rate }, rate, width: 240, height: 135, samples: 6, namePattern: "{shot}.{frame}" };
 
 describe("a plan is read whole or refused with every fault at its field", () => {
   test("a sound one", () => expect(readPlan(plan)).toMatchObject({ ok: true, value: { asked: { count: 10 } } }));
@@ -21,6 +24,18 @@ describe("a plan is read whole or refused with every fault at its field", () => 
     [{ namePattern: "{shot}" }, "namePattern", "pattern-no-frame"],
     [{ digits: 0 }, "digits", "pattern-digits"],
     [{ scene: " " }, "scene", "plan-scene"],
+    [{ width: 1_000_000 }, "width", "plan-width"],
+    [{ width: 16_384, scale: 200 }, "scale", "plan-scale"],
+    [{ rate: { numerator: 0, denominator: 1 } }, "rate", "plan-rate"],
+    [{ minSamples: 7 }, "minSamples", "plan-minSamples"],
+    [{ noiseTarget: 0 }, "noiseTarget", "plan-noiseTarget"],
+    [{ timeLimit: -1 }, "timeLimit", "plan-timeLimit"],
+    [{ filter: { kind: "gaussian", radius: 0 } }, "filter", "plan-filter"],
+    [{ lens: { fNumber: 0, focusDistance: 3 } }, "lens", "plan-lens"],
+    [{ file: { kind: "jpeg", quality: 0 } }, "file", "plan-file"],
+    [{ file: { kind: "jpeg", quality: 90 }, alpha: "straight" }, "alpha", "plan-alpha"],
+    [{ passes: ["depth"] }, "passes", "plan-passes"],
+    [{ cameras: [] }, "cameras", "plan-cameras"],
   ])("%p", (change, field, code) => expect(readPlan({ ...plan, ...change })).toMatchObject({ ok: false, faults: [{ field, code }] }));
   test("two faults are both told", () => {
     const read = readPlan({ ...plan, width: 0, frames: "x y" });
@@ -29,16 +44,45 @@ describe("a plan is read whole or refused with every fault at its field", () => 
 });
 
 describe("fingerprints", () => {
-  const sources = { scene: "aa", files: { "tower.png": "bb" }, engine: "stand-in 1", pass: "beauty" };
-  const base = fingerprintsOf(plan, sources);
+  const sources: LookSources = { scene: "aa", files: { "tower.png": "bb" }, engine: "stand-in 1" };
+  const prints = (change: Partial<Plan> = {}, pass: Pass = "beauty", from: Partial<LookSources> = {}) => fingerprintsOf({ ...plan, ...change }, { ...sources, ...from }, { camera: "main", pass }, "1");
+  const base = prints();
   test("more samples is effort, not look", () => {
-    const more = fingerprintsOf({ ...plan, samples: 64 }, sources);
+    const more = prints({ samples: 64 });
     expect([more.look === base.look, more.effort === base.effort]).toEqual([true, false]);
   });
-  test("name, digits and frames are in none", () => expect(fingerprintsOf({ ...plan, namePattern: "x.{frame}", digits: 6, frames: "1-20" }, sources)).toEqual(base));
-  test.each([{ scene: "ab" }, { files: { "tower.png": null } }, { engine: "stand-in 2" }, { pass: "depth" }])("%p changes the look", (change) =>
-    expect(fingerprintsOf(plan, { ...sources, ...change }).look).not.toBe(base.look));
+  test("name, digits and frames are in none", () => expect(prints({ namePattern: "x.{frame}", digits: 6, frames: "1-20" })).toEqual(base));
+  test("format and compression are the file's alone", () => {
+    const linear = prints({ file: { kind: "exr", depth: "half", compression: "zip" } });
+    expect([linear.look === base.look, linear.effort === base.effort, linear.file === base.file]).toEqual([true, true, false]);
+  });
+  test.each<Partial<LookSources>>([{ scene: "ab" }, { files: { "tower.png": null } }, { engine: "stand-in 2" }])("%p changes the look", (change) => expect(prints({}, "beauty", change).look).not.toBe(base.look));
+  test("every camera and every pass has a look of its own", () => {
+    const looks = [base.look, prints({}, "depth").look, fingerprintsOf(plan, sources, { camera: "side", pass: "beauty" }, "1").look];
+    expect(new Set(looks).size).toBe(3);
+  });
+  test("another denoiser makes the denoised twin stale, and nothing else", () => {
+    const of = (pass: Pass, denoiser: string): string => fingerprintsOf(plan, sources, { camera: "main", pass }, denoiser).look;
+    expect([of("denoised", "1") === of("denoised", "2"), of("beauty", "1") === of("beauty", "2")]).toEqual([false, true]);
+  });
+  test("distances do not depend on shading or textures", () => {
+    expect(prints({ shading: "direct" }, "depth").look).toBe(prints({}, "depth").look);
+    expect(prints({}, "normal", { files: {} }).look).toBe(prints({}, "normal").look);
+    expect(prints({ shading: "direct" }).look).not.toBe(base.look);
+  });
   test("the canonical form does not depend on the order of keys", () => expect(canonicalJson({ b: [1, { d: null, c: "x" }], a: true })).toBe('{"a":true,"b":[1,{"c":"x","d":null}]}'));
+});
+
+describe("passes that a change would put out of date", () => {
+  const four: Plan = { ...plan, passes: ["beauty", "denoised", "depth", "normal", "direct"] };
+  test.each<[string, Partial<Plan>, Pass[]]>([
+    ["the shading: not the geometry, and not the direct light", { shading: "direct" }, ["beauty", "denoised"]],
+    ["the seed: all", { seed: 2 }, ["beauty", "denoised", "depth", "normal", "direct"]],
+    ["more samples: none, that is refining", { samples: 64 }, []],
+    ["one more pass: none", { passes: [...four.passes, "albedo"] }, []],
+    ["the name: none", { digits: 5 }, []],
+    ["the scale: all", { scale: 50 }, ["beauty", "denoised", "depth", "normal", "direct"]],
+  ])("%s", (_name, change, stale) => expect(passesMadeStale(four, { ...four, ...change })).toEqual(stale));
 });
 
 describe("what a run renders", () => {
@@ -56,3 +100,8 @@ describe("what a run renders", () => {
 });
 
 test("what changed between two plans is told field by field", () => expect(changedFields(plan, { ...plan, samples: 8, digits: 5 })).toEqual(["samples", "digits"]));
+
+test("each frame is asked for once, with the passes that need it", () => {
+  const parts = sharePasses([{ pass: "beauty", toRender: rangeSet(1, 6) }, { pass: "depth", toRender: rangeSet(4, 9) }, { pass: "normal", toRender: setOf([5, 20]) }]);
+  expect(parts.map((p) => [p.passes.join("+"), formatPhrase(p.frames)]).sort()).toEqual([["beauty", "1-3"], ["beauty+depth", "4,6"], ["beauty+depth+normal", "5"], ["depth", "7-9"], ["normal", "20"]].sort());
+});

@@ -1,30 +1,77 @@
 /** The plan: everything that decides what the pixels and the files are. Kept as numbered revisions, each unchangeable. */
 import { type FrameSet, lastOf, firstOf } from "../frames/frame-set";
 import { parsePhrase } from "../frames/phrase";
+import { type Alpha, DEFAULT_FILE, extensionOf, FILE_FACTS, fileFault, type FileFormat } from "../image/file-format";
 import { type NamePattern, type NameValues, fileName, parsePattern } from "../naming/pattern";
-
-export const FORMATS = { png8: { extension: "png", label: "PNG, 8 bits" } } as const;
-export type Format = keyof typeof FORMATS;
+import { makeRate, type Rate, rateText } from "../timing/rate";
+import type { CameraMove } from "./camera-move";
+import { moveFault } from "./camera-move";
+import { canonicalJson, type Json } from "./canonical";
+import type { Lens } from "./lens";
+import type { Pass } from "./passes";
+import { type FilterSettings, scaledSize, type Shading } from "./picture";
+import type { TimeLine } from "./scene-time";
 
 export interface Plan {
   /** Scene file, relative to the project's folder. */
   readonly scene: string;
-  readonly camera: string;
-  /** Frame phrase with plain numbers only: a plan must not change with the tally. */
+  /** One sequence each. */
+  readonly cameras: readonly string[];
+  /** File numbers, as a phrase with plain numbers only: a plan must not change with the tally. */
   readonly frames: string;
+  /** File number less scene frame. */
+  readonly offset: number;
+  /** The shot's time line as it was when the plan was made. */
+  readonly timeLine: TimeLine;
+  /** Rate of the sequence; another one than the time line's keeps the duration. */
+  readonly rate: Rate;
+  /** Markers whose stretch is not rendered, by name: kept so that the preflight can say what is left out. */
+  readonly markersOff: readonly string[];
+
   readonly width: number;
   readonly height: number;
-  readonly samples: number;
+  /** Percent of width and height that is really rendered. */
+  readonly scale: number;
+  /** Width of a pixel over its height. */
+  readonly pixelAspect: number;
+
+  readonly shading: Shading;
+  readonly filter: FilterSettings;
+  /** Share of a frame that the shutter is open; "scene" as the scene says; 0 is off. */
+  readonly shutter: number | "scene";
+  readonly lens: Lens | "scene" | "off";
+  readonly dither: boolean;
   readonly seed: number;
+  readonly grain: "by-frame" | "same";
+
+  /** At most so many a pixel. */
+  readonly samples: number;
+  readonly minSamples: number;
+  /** Share of white; null: always all samples. */
+  readonly noiseTarget: number | null;
+  /** Render seconds a frame, over all its attempts; null: no limit. */
+  readonly timeLimit: number | null;
+
+  readonly passes: readonly Pass[];
+  readonly file: FileFormat;
+  readonly alpha: Alpha;
   readonly namePattern: string;
   readonly digits: number;
-  readonly format: Format;
+  /** A camera move of the plan's own, instead of the scene camera's. */
+  readonly move: CameraMove | null;
 }
 
 export const MAX_SIDE = 16_384;
 export const MAX_SAMPLES = 65_536;
 /** A plan of more frames than this is a slip of the hand; the phrase language itself has no such limit. */
 export const MAX_PLAN_FRAMES = 1_000_000;
+export const MAX_FILTER_RADIUS = 8;
+
+/** Settings that a new plan begins with, besides scene, cameras, frames and time line. */
+export const PLAN_DEFAULTS = {
+  offset: 0, markersOff: [], width: 1920, height: 1080, scale: 100, pixelAspect: 1, shading: "full", filter: { kind: "box", radius: 0.5 }, shutter: "scene", lens: "scene", dither: false, seed: 1, grain: "by-frame",
+  samples: 64, minSamples: 1, noiseTarget: null, timeLimit: null, passes: ["beauty"], file: DEFAULT_FILE.png, alpha: "none", namePattern: "{shot}_{version}.{frame}", digits: 4, move: null,
+} as const satisfies Partial<Plan>;
 
 /** A plan that has been read: every text in it means something. */
 export interface ReadPlan {
@@ -39,22 +86,63 @@ export interface PlanFault {
   readonly message: string;
 }
 
-/** Numbers that must be whole and inside their limits, and what a person calls them. */
-const NUMBERS: readonly (readonly [keyof Plan & ("width" | "height" | "samples"), number, string])[] = [
-  ["width", MAX_SIDE, "The width"],
-  ["height", MAX_SIDE, "The height"],
-  ["samples", MAX_SAMPLES, "Samples"],
+/** Numbers that must lie inside limits, and what a person calls them. */
+const NUMBERS: readonly { readonly field: "width" | "height" | "samples" | "minSamples" | "scale" | "seed" | "offset" | "pixelAspect"; readonly low: number; readonly high: number; readonly whole: boolean; readonly label: string }[] = [
+  { field: "width", low: 1, high: MAX_SIDE, whole: true, label: "The width" },
+  { field: "height", low: 1, high: MAX_SIDE, whole: true, label: "The height" },
+  { field: "scale", low: 1, high: 400, whole: false, label: "The scale, in percent," },
+  { field: "pixelAspect", low: 0.1, high: 10, whole: false, label: "The pixel aspect" },
+  { field: "samples", low: 1, high: MAX_SAMPLES, whole: true, label: "Samples" },
+  { field: "minSamples", low: 1, high: MAX_SAMPLES, whole: true, label: "Samples at least" },
+  { field: "seed", low: 0, high: 4_294_967_295, whole: true, label: "The seed" },
+  { field: "offset", low: -1_000_000, high: 1_000_000, whole: true, label: "The offset" },
 ];
+
+const isInside = (value: unknown, low: number, high: number): value is number => typeof value === "number" && value >= low && value <= high;
+const shown = (value: number): string => (Number.isNaN(value) ? "blank" : String(value));
+
+function numberFaults(plan: Plan): PlanFault[] {
+  const faults: PlanFault[] = [];
+  for (const { field, low, high, whole, label } of NUMBERS) {
+    const value = plan[field];
+    if (!isInside(value, low, high) || (whole && !Number.isInteger(value))) faults.push({ field, code: `plan-${field}`, message: `${label} must be a${whole ? " whole" : ""} number from ${low.toLocaleString("en")} to ${high.toLocaleString("en")}; it is ${shown(value)}.` });
+  }
+  const { width, height } = scaledSize(plan);
+  if (faults.length === 0 && Math.max(width, height) > MAX_SIDE) faults.push({ field: "scale", code: "plan-scale", message: `At ${plan.scale} % the picture is ${width} x ${height}; a side may have ${MAX_SIDE.toLocaleString("en")} pixels at most.` });
+  if (plan.minSamples > plan.samples) faults.push({ field: "minSamples", code: "plan-minSamples", message: `At least ${plan.minSamples} samples are more than the ${plan.samples} at most.` });
+  return faults;
+}
+
+function pictureFaults(plan: Plan): PlanFault[] {
+  const faults: PlanFault[] = [];
+  const refuse = (field: keyof Plan, message: string): void => void faults.push({ field, code: `plan-${field}`, message });
+  if (makeRate(plan.rate.numerator, plan.rate.denominator) === null) refuse("rate", `${rateText(plan.rate)} is no frame rate; write 24, 23.976 or a fraction such as 24000/1001.`);
+  if (!isInside(plan.filter.radius, 0.1, MAX_FILTER_RADIUS)) refuse("filter", `The filter's radius goes from 0.1 to ${MAX_FILTER_RADIUS} pixels.`);
+  if (plan.shutter !== "scene" && !isInside(plan.shutter, 0, 1)) refuse("shutter", "The shutter is open for a share of the frame, from 0 to 1.");
+  if (plan.noiseTarget !== null && !isInside(plan.noiseTarget, 0.0001, 0.5)) refuse("noiseTarget", "The noise target goes from 0.01 to 50 percent of white.");
+  if (plan.timeLimit !== null && !isInside(plan.timeLimit, 0.1, 1_000_000)) refuse("timeLimit", "The time limit must be at least a tenth of a second.");
+  if (typeof plan.lens === "object") {
+    for (const [name, value] of [["The f-number", plan.lens.fNumber], ["The focus distance", plan.lens.focusDistance]] as const) {
+      const values = typeof value === "object" ? value.keys.map((k) => k.value) : [value];
+      const isRising = typeof value !== "object" || value.keys.every((k, i) => i === 0 || k.frame > value.keys[i - 1]!.frame);
+      if (values.length === 0 || !values.every((v) => isInside(v, 0.01, 100_000))) refuse("lens", `${name} must be a number above 0.`);
+      else if (!isRising) refuse("lens", `${name}: the frames of its keys must rise.`);
+    }
+  }
+  const wrongFile = fileFault(plan.file);
+  if (wrongFile !== null) refuse("file", wrongFile);
+  if (plan.alpha !== "none" && !FILE_FACTS[plan.file.kind].holdsAlpha) refuse("alpha", "This format cannot hold alpha; choose none, or PNG, TIFF or OpenEXR.");
+  if (plan.passes.length === 0 || !plan.passes.includes("beauty")) refuse("passes", "Beauty is always written: the other passes come along with it.");
+  const wrongMove = plan.move === null ? null : moveFault(plan.move);
+  if (wrongMove !== null) refuse("move", wrongMove);
+  return faults;
+}
 
 /** Reads a plan; every fault is told at once, each with its field. */
 export function readPlan(plan: Plan): { readonly ok: true; readonly value: ReadPlan } | { readonly ok: false; readonly faults: readonly PlanFault[] } {
-  const faults: PlanFault[] = [];
-  for (const [field, limit, label] of NUMBERS) {
-    const value = plan[field];
-    if (!Number.isInteger(value) || value < 1 || value > limit) faults.push({ field, code: `plan-${field}`, message: `${label} must be a whole number from 1 to ${limit.toLocaleString("en")}; it is ${Number.isNaN(value) ? "blank" : value}.` });
-  }
+  const faults = [...numberFaults(plan), ...pictureFaults(plan)];
   if (plan.scene.trim() === "") faults.push({ field: "scene", code: "plan-scene", message: "Choose a scene file." });
-  if (plan.camera.trim() === "") faults.push({ field: "camera", code: "plan-camera", message: "Choose a camera." });
+  if (plan.cameras.length === 0) faults.push({ field: "cameras", code: "plan-cameras", message: "Choose at least one camera." });
   const frames = parsePhrase(plan.frames);
   if (!frames.ok) faults.push({ field: "frames", code: frames.error.code, message: frames.error.message });
   else if (frames.set.count === 0) faults.push({ field: "frames", code: "plan-no-frames", message: "The phrase leaves no frame." });
@@ -65,27 +153,57 @@ export function readPlan(plan: Plan): { readonly ok: true; readonly value: ReadP
   return { ok: true, value: { plan, asked: frames.set, pattern: pattern.pattern } };
 }
 
-/** What names a sequence on disk besides the frame. */
-export interface SequenceKey {
+export const PURPOSES = ["final", "rough"] as const;
+export type Purpose = (typeof PURPOSES)[number];
+
+/** What tells versions of a shot apart: rough ones count by themselves. */
+export interface VersionKey {
   readonly version: number;
+  readonly purpose: Purpose;
+}
+
+/** What names a sequence on disk besides the frame. */
+export interface SequenceKey extends VersionKey {
   readonly camera: string;
   readonly pass: string;
 }
 
-export const versionName = (version: number): string => `v${String(version).padStart(3, "0")}`;
+/** v001, rough001: in names, folders, addresses and on the command line. */
+export const versionName = ({ version, purpose }: VersionKey): string => `${purpose === "rough" ? "rough" : "v"}${String(version).padStart(3, "0")}`;
+
+/** Reads v001, rough001 or a bare number. */
+export function readVersionName(text: string): VersionKey | null {
+  const match = /^(v|rough)?0*([1-9]\d{0,5})$/.exec(text);
+  return match === null ? null : { version: Number(match[2]), purpose: match[1] === "rough" ? "rough" : "final" };
+}
 
 export const nameValues = (project: string, shot: string, key: SequenceKey): NameValues =>
-  ({ project, shot, version: versionName(key.version), camera: key.camera, pass: key.pass });
+  ({ project, shot, version: versionName(key), camera: key.camera, pass: key.pass });
 
 /** First, middle and last file name, for the preview. */
 export function sampleNames(read: ReadPlan, values: NameValues, middle: number): readonly [string, string, string] {
-  const extension = FORMATS[read.plan.format].extension;
+  const extension = extensionOf(read.plan.file);
   const name = (frame: number): string => fileName(read.pattern, values, frame, extension);
   return [name(firstOf(read.asked)!), name(middle), name(lastOf(read.asked)!)];
 }
 
-/** Fields that are fixed once the version holds files: changing one opens the next version. */
-export const FIXED_FIELDS = ["namePattern", "digits", "format", "camera"] as const satisfies readonly (keyof Plan)[];
+/** Keys of the sequences that a plan makes: every camera with every pass. */
+export const sequencesOf = (plan: Plan): readonly { readonly camera: string; readonly pass: Pass }[] => plan.cameras.flatMap((camera) => plan.passes.map((pass) => ({ camera, pass })));
+
+const isEqual = (a: unknown, b: unknown): boolean => canonicalJson(a as Json) === canonicalJson(b as Json);
 
 export const changedFields = (before: Plan, after: Plan): (keyof Plan)[] =>
-  (Object.keys(after) as (keyof Plan)[]).filter((field) => before[field] !== after[field]);
+  (Object.keys(after) as (keyof Plan)[]).filter((field) => !isEqual(before[field], after[field]));
+
+/** Changed fields that are fixed once the version holds files: changing one opens the next version. Compression may change, format and depth not. */
+export function fixedChanges(before: Plan, after: Plan): (keyof Plan)[] {
+  const depth = (file: FileFormat): unknown => (file.kind === "jpeg" ? 8 : file.depth);
+  return changedFields(before, after).filter((field) => field === "namePattern" || field === "digits" || field === "alpha" || (field === "file" && (before.file.kind !== after.file.kind || depth(before.file) !== depth(after.file))));
+}
+
+/** A plan as an earlier version of this program kept it: what it did not know yet is as it was then. */
+export function fromStoredPlan(stored: Plan & { readonly camera?: string; readonly format?: string }, timeLine: TimeLine): Plan {
+  const { camera, format: _format, ...rest } = stored;
+  const asThen: Plan = Object.assign({ ...PLAN_DEFAULTS, timeLine, rate: timeLine.rate }, rest);
+  return { ...asThen, cameras: stored.cameras ?? [camera!] };
+}

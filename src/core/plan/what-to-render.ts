@@ -1,5 +1,6 @@
 /** Which of the wanted frames a run renders under a policy, and the reason for each frame either way. */
 import { difference, type FrameSet, intersection, union, unionAll, EMPTY } from "../frames/frame-set";
+import type { Pass } from "./passes";
 import { RESULTS, type Result, type Tally } from "../tally/tally";
 
 export const POLICIES = ["fill", "mend", "all"] as const;
@@ -41,4 +42,29 @@ export function framesToRender(tally: Tally, wanted: FrameSet, policy: Policy): 
   }
   if (busy.count > 0) keep.push({ reason: "in-a-run", frames: busy });
   return { render, keep, toRender: render.length === 0 ? EMPTY : unionAll(render.map((r) => r.frames)), notAsked: difference(wanted, tally.asked) };
+}
+
+/** Frames of one camera that share the passes to be written. */
+export interface PassFrames {
+  readonly passes: readonly Pass[];
+  readonly frames: FrameSet;
+}
+
+/** Puts the decisions of a camera's passes together: each frame once, with the passes that need it. Disjoint. */
+export function sharePasses(decisions: readonly { readonly pass: Pass; readonly toRender: FrameSet }[]): PassFrames[] {
+  let parts: PassFrames[] = [];
+  for (const { pass, toRender } of decisions) {
+    const next: PassFrames[] = [];
+    let left = toRender;
+    for (const part of parts) {
+      const both = intersection(part.frames, left);
+      const alone = difference(part.frames, left);
+      left = difference(left, part.frames);
+      if (both.count > 0) next.push({ passes: [...part.passes, pass], frames: both });
+      if (alone.count > 0) next.push({ passes: part.passes, frames: alone });
+    }
+    if (left.count > 0) next.push({ passes: [pass], frames: left });
+    parts = next;
+  }
+  return parts;
 }

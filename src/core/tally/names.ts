@@ -1,6 +1,7 @@
 /** The names that a frame phrase may use beside a shot, resolved from its tally. */
 import { difference, EMPTY, firstOf, type FrameSet, lastOf, memberAt, rangeSet, union, unionAll } from "../frames/frame-set";
 import type { NameResolver } from "../frames/phrase";
+import { numbersOfStretch, type Timing } from "../plan/scene-time";
 import { ACTIVITIES, RESULTS, type Tally, todoOf } from "./tally";
 
 export interface NameSources {
@@ -36,9 +37,9 @@ export function phraseNames({ tally, markers, nodes }: NameSources): NameResolve
   };
 }
 
-/** Frames of named stretches. They are half-open, so that neighbours share no frame. */
-export const markerSets = (markers: readonly { readonly name: string; readonly first: number; readonly end: number }[]): Record<string, FrameSet> =>
-  Object.fromEntries(markers.map((m) => [m.name, rangeSet(m.first, m.end - 1)]));
+/** File numbers of named stretches. They are half-open, so that neighbours share no frame. */
+export const markerSets = (markers: readonly { readonly name: string; readonly first: number; readonly end: number }[], timing: Timing): Record<string, FrameSet> =>
+  Object.fromEntries(markers.map((m) => [m.name, numbersOfStretch(timing, m.first, m.end - 1)]));
 
 /** The member halfway: of an even number the earlier of the two. */
 export const middleFrame = (set: FrameSet): number | null => memberAt(set, Math.floor((set.count - 1) / 2));

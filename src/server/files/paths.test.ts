@@ -27,4 +27,7 @@ test("a folder whose name begins like the root's is not inside it", async () => 
   await expect(insideFolder(film(), "../film-two")).rejects.toMatchObject({ code: "path-outside-root" });
 });
 
-test("each sequence has a folder of its own", () => expect(sequenceFolder("HL010", 2, "quay", "beauty")).toBe("HL010/v002/quay/beauty"));
+test("each sequence has a folder of its own", () => {
+  expect(sequenceFolder("HL010", { version: 2, purpose: "final", camera: "quay", pass: "beauty" })).toBe("HL010/v002/quay/beauty");
+  expect(sequenceFolder("HL010", { version: 2, purpose: "rough", camera: "quay", pass: "depth" })).toBe("HL010/rough002/quay/depth");
+});

@@ -3,7 +3,7 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { TallyError } from "../errors";
 import { settings } from "../configuration";
-import { versionName } from "@/core/plan/plan";
+import { type SequenceKey, type VersionKey, versionName } from "@/core/plan/plan";
 
 export interface ProjectPlace {
   readonly root: string;
@@ -48,7 +48,7 @@ export function projectFolder(place: ProjectPlace): string {
 }
 
 /** Folder of a version, relative to its project's. */
-export const versionFolder = (shot: string, version: number): string => path.join(shot, versionName(version));
+export const versionFolder = (shot: string, key: VersionKey): string => path.join(shot, versionName(key));
 
 /** Folder of a sequence, relative to its project's. */
-export const sequenceFolder = (shot: string, version: number, camera: string, pass: string): string => path.join(versionFolder(shot, version), camera, pass);
+export const sequenceFolder = (shot: string, key: SequenceKey): string => path.join(versionFolder(shot, key), key.camera, key.pass);

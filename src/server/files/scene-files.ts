@@ -46,7 +46,7 @@ export async function texturePaths(file: string, scene: Scene): Promise<Map<stri
 }
 
 /** Reads a scene with the content of every file it uses; a file that is not there is named. */
-export async function readSceneOnDisk(file: string, pass: string): Promise<SceneOnDisk> {
+export async function readSceneOnDisk(file: string): Promise<SceneOnDisk> {
   const scene = await readSceneFile(file);
   const textures = await texturePaths(file, scene);
   const files: Record<string, string> = {};
@@ -55,7 +55,7 @@ export async function readSceneOnDisk(file: string, pass: string): Promise<Scene
       throw new TallyError("texture-missing", `The scene needs ${name}, and it is not there.`, [], { cause: error });
     });
   }
-  return { scene, textures, sources: { scene: await fileHash(file), files, engine: ENGINE, pass } };
+  return { scene, textures, sources: { scene: await fileHash(file), files, engine: ENGINE } };
 }
 
 /** Copies the scene and all it uses into the version, named by content, so that saving the scene later does not mix two looks.
@@ -73,7 +73,7 @@ export async function freezeScene(file: string, onDisk: SceneOnDisk, versionFold
     await fs.rename(`${to}.copy`, to);
   }
   // What was copied must be what was fingerprinted: the scene may have been saved in between.
-  const copied = await readSceneOnDisk(path.join(target, FROZEN_SCENE), onDisk.sources.pass);
+  const copied = await readSceneOnDisk(path.join(target, FROZEN_SCENE));
   if (JSON.stringify(copied.sources) !== JSON.stringify(onDisk.sources)) throw new TallyError("scene-changed", "The scene was saved while the run started; start it again.");
   return relative;
 }

@@ -81,7 +81,7 @@ class Live {
     ]);
     const message: LiveMessage = {
       type: "live",
-      rendering: rendering.map((r) => ({ ...r, progress: r.progress ?? 0, seconds: Math.round(r.seconds) })),
+      rendering: rendering.map(({ runId, isProof, sequenceId, frame, node, progress, seconds }) => ({ runId, isProof: isProof === 1, sequenceId, frame, node, progress: progress ?? 0, seconds: Math.round(seconds) })),
       nodes: nodes.map((n): NodeView => ({
         name: n.name,
         state: n.stopped ? "stopped" : n.secondsSinceSeen > LEASE_SECONDS / 2 ? "away" : rendering.some((r) => r.node === n.name) ? "at-work" : "idle",

@@ -1,23 +1,25 @@
 /** Views of the data for the pages: what the store knows, packed as the contract says. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import type { FileColumns, FindingView, LogLine, RunView, SequenceChoice, SequenceView, ShotLine, ShotsView, ShotView } from "@/contract/api";
+import { packSet, packTally } from "@/core/tally/packed";
+import { versionName, type VersionKey } from "@/core/plan/plan";
+import type { FileColumns, FindingView, LogLine, RevisionView, RunView, SceneView, SequenceChoice, SequenceView, ShotLine, ShotsView, ShotView } from "@/contract/api";
 import { type FrameSet, memberAt, setOf } from "@/core/frames/frame-set";
 import { estimateFinish } from "@/core/estimate/finish";
-import { packSet, packTally } from "@/core/tally/packed";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
-import { insideFolder, projectFolder } from "../files/paths";
-import { readSceneOnDisk } from "../files/scene-files";
+import { projectFolder } from "../files/paths";
+import { editUseOfShot } from "../store/edits";
 import { closedFindings, type FindingRow } from "../store/findings";
 import type { FileRow } from "../store/frame-files";
-import { logOfRun, recentSeconds, runCounts, type RunRow, runsOfSequence } from "../store/runs";
-import { latestRevision, listProjects, listShots, listVersions, projectById, sequencesOfVersion, type SequenceRow, shotByCode } from "../store/shots";
+import { logOfRun, recentSeconds, runCounts, type RunRow, runsOfVersion } from "../store/runs";
+import { latestRevision, listProjects, listShots, listVersions, projectById, revisionById, revisionsOfVersion, sequencesOfVersion, versionById, type SequenceRow, shotByCode } from "../store/shots";
 import { checkJobs } from "../work/check-jobs";
 import { folderOf } from "../work/folder-state";
 import { currentSequence } from "../work/current-sequence";
-import { hasFiles, PASS } from "../work/save-plan";
-import { loadSequence } from "../work/tally";
+import { hasFiles } from "../work/save-plan";
+import { sceneOfShot, versionOfScene } from "../work/thumbnails";
+import { loadSequence, loadVersion, requireSequence } from "../work/tally";
 
 const PACE_FRAMES = 12;
 const RUNS_SHOWN = 20;
@@ -40,8 +42,8 @@ async function viewRun(run: RunRow): Promise<RunView> {
 }
 
 /** The run that matters now: one that goes on, else the newest that was stopped with frames left. */
-async function runOnShow(sequenceId: number): Promise<RunView | null> {
-  const runs = await runsOfSequence(pool(), sequenceId, RUNS_SHOWN);
+async function runOnShow(versionId: number): Promise<RunView | null> {
+  const runs = await runsOfVersion(pool(), versionId, "sequence", RUNS_SHOWN);
   const run = runs.find((r) => r.state === "active" || r.state === "stopping") ?? (runs[0]?.state === "stopped" ? runs[0] : undefined);
   return run === undefined ? null : viewRun(run);
 }
@@ -68,9 +70,9 @@ export async function viewShots(): Promise<ShotsView> {
   for (const shot of await listShots(pool(), project.id)) {
     const sequence = await currentSequence(shot.id);
     if (sequence === null) continue;
-    const [state, run] = await Promise.all([loadSequence(sequence.id), runOnShow(sequence.id)]);
+    const [state, run] = await Promise.all([loadSequence(sequence.id), runOnShow(sequence.versionId)]);
     shots.push({
-      code: shot.code, title: shot.title, first: shot.firstFrame, last: shot.lastFrame, version: sequence.version, camera: sequence.camera, pass: sequence.pass,
+      code: shot.code, title: shot.title, first: shot.firstFrame, last: shot.lastFrame, version: sequence.version, purpose: sequence.purpose, camera: sequence.camera, pass: sequence.pass,
       sequenceId: sequence.id, tally: packTally(state.tally), run, poster: posterOf(sequence.id, state.files, state.tally.asked),
     });
   }
@@ -82,23 +84,34 @@ async function sceneFiles(folder: string): Promise<string[]> {
   return names.filter((n) => n.endsWith(".json")).sort().map((n) => `scenes/${n}`);
 }
 
-export async function viewShot(code: string, wanted: { readonly version: number | null; readonly camera: string | null }): Promise<ShotView> {
+export async function viewShot(code: string, wanted: { readonly version: VersionKey | null; readonly camera: string | null; readonly pass: string | null }): Promise<ShotView> {
   const shot = await shotByCode(pool(), code);
   const project = shot === null ? null : await projectById(pool(), shot.projectId);
   if (shot === null || project === null) throw new TallyError("shot-unknown", `There is no shot ${code}.`);
   const rows: SequenceRow[] = [];
   for (const version of await listVersions(pool(), shot.id)) rows.push(...(await sequencesOfVersion(pool(), version.id)));
   const current = await currentSequence(shot.id);
-  const chosen = rows.find((s) => (wanted.version === null ? s.version === current?.version : s.version === wanted.version) && (wanted.camera === null ? s.id === current?.id || wanted.version !== null : s.camera === wanted.camera));
-  if (chosen === undefined) throw new TallyError("sequence-unknown", `${code} has no such version or camera.`);
-  const revision = await latestRevision(pool(), chosen.versionId);
-  const choice = (s: SequenceRow): SequenceChoice => ({ id: s.id, version: s.version, camera: s.camera, pass: s.pass });
+  const version = wanted.version ?? current;
+  const ofVersion = rows.filter((s) => s.version === version?.version && s.purpose === version.purpose);
+  const revision = ofVersion[0] === undefined ? null : await latestRevision(pool(), ofVersion[0].versionId);
+  const camera = wanted.camera ?? revision?.plan.cameras[0];
+  const chosen = ofVersion.find((s) => s.camera === camera && s.pass === (wanted.pass ?? "beauty"));
+  if (chosen === undefined) throw new TallyError("sequence-unknown", `${code} has no such version, camera or pass.`);
+  const choice = (s: SequenceRow): SequenceChoice => ({ id: s.id, version: s.version, purpose: s.purpose, camera: s.camera, pass: s.pass });
   return {
     code: shot.code, title: shot.title, first: shot.firstFrame, last: shot.lastFrame, markers: shot.markers,
     project: { title: project.title, slug: project.slug, rate: project.rate },
-    choices: rows.map(choice), sequence: choice(chosen), versionId: chosen.versionId, revision: revision!.number, plan: revision!.plan,
+    choices: rows.map(choice), sequence: choice(chosen), versionId: chosen.versionId, revision: revision!.number, revisionId: revision!.id, plan: revision!.plan, madeFrom: await madeFrom(chosen.versionId), edit: await editUseOfShot(pool(), shot.id),
     folder: folderOf(chosen), scenes: await sceneFiles(projectFolder(project)), hasFiles: await hasFiles(chosen.versionId),
   };
+}
+
+/** Of a rough version: the plan that it was made from. */
+async function madeFrom(versionId: number): Promise<ShotView["madeFrom"]> {
+  const version = await versionById(pool(), versionId);
+  const revision = version?.fromRevisionId == null ? null : await revisionById(pool(), version.fromRevisionId);
+  const origin = revision === null ? null : await versionById(pool(), revision.versionId);
+  return revision === null || origin === null ? null : { version: versionName({ version: origin.number, purpose: origin.purpose }), versionId: origin.id, plan: revision.plan };
 }
 
 const viewFinding = (f: FindingRow): FindingView => ({ id: f.id, frame: f.frame, source: f.source, code: f.code, text: f.text, state: f.state, createdAt: f.createdAt.getTime(), closedAt: f.closedAt?.getTime() ?? null });
@@ -122,12 +135,15 @@ async function asideOf(sequence: SequenceRow): Promise<SequenceView["aside"]> {
 }
 
 export async function viewSequence(id: number): Promise<SequenceView> {
-  const state = await loadSequence(id);
-  const [closed, runs, aside] = await Promise.all([closedFindings(pool(), id), runsOfSequence(pool(), id, RUNS_SHOWN), asideOf(state.sequence)]);
+  const sequence = await requireSequence(id);
+  const siblings = await loadVersion(sequence);
+  const state = siblings.find((s) => s.sequence.id === id) ?? (await loadSequence(id));
+  const [closed, runs, aside] = await Promise.all([closedFindings(pool(), id), runsOfVersion(pool(), sequence.versionId, "sequence", RUNS_SHOWN), asideOf(sequence)]);
   const job = checkJobs().get(id);
   return {
     id, tally: packTally(state.tally), files: columnsOf(state.files), findings: state.findings.map(viewFinding), closedFindings: closed.map(viewFinding),
-    runs: await Promise.all(runs.map(viewRun)), check: job === undefined ? null : { done: job.done, total: job.total }, aside,
+    runs: await Promise.all(runs.map(viewRun)), leadId: siblings.find((s) => s.sequence.camera === sequence.camera && s.sequence.pass === "beauty")?.sequence.id ?? id,
+    siblings: siblings.map((s) => ({ id: s.sequence.id, camera: s.sequence.camera, pass: s.sequence.pass, tally: packTally(s.tally) })), check: job === undefined ? null : { done: job.done, total: job.total }, aside,
   };
 }
 
@@ -135,11 +151,14 @@ export async function viewLog(runId: number): Promise<LogLine[]> {
   return (await logOfRun(pool(), runId, LOG_LINES)).map((l) => ({ id: l.id, at: l.at.getTime(), node: l.node, frame: l.frame, level: l.level, text: l.text })).reverse();
 }
 
-/** Cameras of a scene file of the shot's project; a scene that is not whole is a told error. */
-export async function viewScene(code: string, scenePath: string): Promise<{ readonly cameras: readonly string[] }> {
-  const shot = await shotByCode(pool(), code);
-  const project = shot === null ? null : await projectById(pool(), shot.projectId);
-  if (project === null) throw new TallyError("shot-unknown", `There is no shot ${code}.`);
-  const { scene } = await readSceneOnDisk(await insideFolder(projectFolder(project), scenePath), PASS);
-  return { cameras: scene.cameras.map((c) => c.name) };
+/** A scene file of the shot's project; one that is not whole is a told error. */
+export async function viewScene(code: string, scenePath: string): Promise<SceneView> {
+  const onDisk = await sceneOfShot(code, scenePath);
+  return { cameras: onDisk.scene.cameras.map((c) => c.name), version: versionOfScene(onDisk) };
+}
+
+export async function viewRevisions(code: string, versionId: number): Promise<readonly RevisionView[]> {
+  const [shot, version] = [await shotByCode(pool(), code), await versionById(pool(), versionId)];
+  if (version === null || version.shotId !== shot?.id) throw new TallyError("version-unknown", "This version does not exist.");
+  return (await revisionsOfVersion(pool(), versionId)).map(({ number, plan }) => ({ number, plan }));
 }

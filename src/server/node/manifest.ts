@@ -7,9 +7,10 @@ export async function appendManifest(frame: FinishedFrame, finishedAt: Date): Pr
   const { lease, output } = frame;
   const file = path.join(frame.versionFolder, ".tally", "manifest", `${frame.node}.jsonl`);
   await fs.mkdir(path.dirname(file), { recursive: true });
-  const line = {
-    at: finishedAt.toISOString(), frame: lease.frame, camera: lease.camera, pass: lease.pass, file: path.basename(frame.final), run: lease.runId, attempt: lease.attemptId,
-    fingerprints: frame.fingerprints, samples: output.samples, seconds: { startup: output.startupSeconds, render: output.renderSeconds, write: output.writeSeconds }, luminance: output.luminance, without: frame.without,
-  };
-  await fs.appendFile(file, `${JSON.stringify(line)}\n`);
+  const seconds = { startup: output.startupSeconds, render: output.renderSeconds, denoise: output.denoiseSeconds, write: output.writeSeconds };
+  const lines = frame.passes.map(({ pass, final, fingerprints }) => ({
+    at: finishedAt.toISOString(), frame: lease.frame, camera: lease.camera, pass, file: path.basename(final), run: lease.runId, attempt: lease.attemptId,
+    fingerprints, samples: output.samples, seconds, luminance: output.passes.find((p) => p.pass === pass)?.luminance, without: frame.without,
+  }));
+  await fs.appendFile(file, lines.map((line) => `${JSON.stringify(line)}\n`).join(""));
 }

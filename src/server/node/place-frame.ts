@@ -1,46 +1,57 @@
 /**
- * Puts a finished temporary file in its place. A finished file is never visible half-written, and a
+ * Puts the finished temporary files of a frame in their places. A finished file is never visible half-written, and a
  * node that lost its lease never puts its file over a successor's: the rename happens while the
  * lease's row is locked.
  */
 import fs from "node:fs";
 import fsp from "node:fs/promises";
 import path from "node:path";
+import type { FileVerdict } from "@/core/image/verdict";
 import { checkFile } from "@/core/image/check-file";
 import type { Fingerprints } from "@/core/plan/fingerprint";
 import { padFrame } from "@/core/naming/pattern";
-import { type Pool, transact } from "../db/pool";
+import type { Pass } from "@/core/plan/passes";
+import { type Pool, transact, type Tx } from "../db/pool";
 import { LeaseLost } from "../errors";
 import { sha256 } from "../files/content";
-import { pngTools } from "../files/png-tools";
-import { type FrameOutput, RenderFailed } from "../engines/engine";
+import { imageTools } from "../files/image-tools";
+import { type FrameOutput, type PassOutput, RenderFailed, secondsOf } from "../engines/engine";
 import { finish, holdLease, type LeasedFrame } from "../queue/lease";
 import { appendEvent } from "../store/events";
 import { closeFindingsAsFixed, insertFindings } from "../store/findings";
 import { saveFile } from "../store/frame-files";
+import { saveProofFile } from "../store/proofs";
 import { appendLines } from "../store/runs";
 import { originOf } from "../work/folder-state";
 
 /** Between the lock and the rename nothing waits; a node that was put to sleep there longer than this gives up (its transaction was cut after 10 s). */
 const LONGEST_HOLD_MS = 5_000;
 
+/** The file of one pass. */
+export interface FinishedPass {
+  readonly pass: Pass;
+  readonly sequenceId: number;
+  readonly temporary: string;
+  readonly final: string;
+  readonly fingerprints: Fingerprints;
+}
+
 export interface FinishedFrame {
   readonly lease: LeasedFrame;
   readonly output: FrameOutput;
-  readonly temporary: string;
-  readonly final: string;
+  readonly passes: readonly FinishedPass[];
   readonly versionFolder: string;
-  readonly fingerprints: Fingerprints;
   readonly node: string;
+  readonly otherLoad: number | null;
   /** Files that the render had to do without. */
   readonly without: readonly string[];
 }
 
 /** Keeps the file that is about to be replaced: a second name for it, so that there is no moment without a frame. */
-function keepAside(final: string, versionFolder: string, lease: LeasedFrame): string | null {
+function keepAside({ final, pass }: FinishedPass, versionFolder: string, lease: LeasedFrame): string | null {
   if (!fs.existsSync(final)) return null;
   const { name, ext } = path.parse(final);
-  const folder = path.join(versionFolder, ".tally", "aside", lease.camera, lease.pass);
+  const folder = path.join(versionFolder, ".tally", "aside", lease.camera, pass);
   fs.mkdirSync(folder, { recursive: true });
   const aside = path.join(folder, `${name}.before-${padFrame(lease.attemptId, 6)}${ext}`);
   fs.rmSync(aside, { force: true });
@@ -62,54 +73,84 @@ function syncFolder(folder: string): void {
   }
 }
 
-/** The finished file: under its temporary name, or already in its place when an earlier try got so far and its commit did not. */
-async function readFinished({ lease, temporary, final }: FinishedFrame): Promise<{ readonly bytes: Buffer; readonly wasPlaced: boolean }> {
-  try {
-    return { bytes: await fsp.readFile(temporary), wasPlaced: false };
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== "ENOENT") throw error;
-    const bytes = await fsp.readFile(final).catch(() => null);
-    if (bytes !== null && originOf(bytes).attempt === lease.attemptId) return { bytes, wasPlaced: true };
-    // Whoever took the frame over has cleared it away.
-    throw new LeaseLost();
-  }
+interface CheckedPass extends FinishedPass {
+  readonly verdict: FileVerdict;
+  readonly content: string;
+  readonly output: PassOutput;
+  isPlaced: boolean;
 }
 
-/** Checks the temporary file, puts it in place and closes lease, attempt and findings in one transaction. */
+/** Reads and checks a finished file: under its temporary name, or already in its place when an earlier try got so far and its commit did not. */
+async function readFinished(pass: FinishedPass, { lease, output }: FinishedFrame): Promise<CheckedPass> {
+  const { temporary, final } = pass;
+  let bytes: Buffer;
+  let isPlaced = false;
+  try {
+    bytes = await fsp.readFile(temporary);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== "ENOENT") throw error;
+    const there = await fsp.readFile(final).catch(() => null);
+    // Whoever took the frame over has cleared it away.
+    if (there === null || originOf(there).attempt !== lease.attemptId) throw new LeaseLost();
+    bytes = there;
+    isPlaced = true;
+  }
+  const verdict = checkFile(final, bytes, imageTools);
+  if (verdict.verdict !== "good") throw new RenderFailed("wrote-damaged-file", `The ${pass.pass} file that was just written is damaged: ${verdict.detail}`);
+  return { ...pass, verdict, content: sha256(bytes), isPlaced, output: output.passes.find((p) => p.pass === pass.pass)! };
+}
+
+/** Checks the temporary files, puts them in place and closes lease, attempt and findings in one transaction. */
 export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void> {
-  const { lease, temporary, final } = frame;
-  const { bytes, wasPlaced } = await readFinished(frame);
-  let isPlaced = wasPlaced;
-  let aside: string | null = null;
-  const verdict = checkFile(final, bytes, pngTools);
-  if (verdict.verdict !== "good") throw new RenderFailed("wrote-damaged-file", `The file that was just written is damaged: ${verdict.detail}`);
-  const content = sha256(bytes);
+  const { lease, output, versionFolder } = frame;
+  const checked: CheckedPass[] = [];
+  for (const pass of frame.passes) checked.push(await readFinished(pass, frame));
+  const lines: string[] = [];
   await transact(async (tx) => {
     await holdLease(tx, lease);
     const held = performance.now();
-    // A transaction that is run again (deadlock, a commit that was cut) finds the file in its place.
-    if (!isPlaced) {
-      aside = keepAside(final, frame.versionFolder, lease);
-      if (performance.now() - held > LONGEST_HOLD_MS) throw new LeaseLost();
-      fs.renameSync(temporary, final);
-      isPlaced = true;
+    let bytes = 0;
+    for (const pass of checked) {
+      // A transaction that is run again (deadlock, a commit that was cut) finds the file in its place.
+      if (!pass.isPlaced) {
+        const aside = lease.kind === "proof" ? null : keepAside(pass, versionFolder, lease);
+        if (aside !== null) lines.push(`the replaced file is kept as ${path.relative(versionFolder, aside)}`);
+        if (performance.now() - held > LONGEST_HOLD_MS) throw new LeaseLost();
+        fs.renameSync(pass.temporary, pass.final);
+        pass.isPlaced = true;
+      }
+      syncFolder(path.dirname(pass.final));
+      const stat = fs.statSync(pass.final);
+      bytes += stat.size;
+      await (lease.kind === "proof" ? recordProof : recordFile)(tx, frame, pass, stat);
     }
-    syncFolder(path.dirname(final));
-    const stat = fs.statSync(final);
-    const { output } = frame;
-    await saveFile(tx, lease.sequenceId, lease.frame, {
-      name: path.basename(final), bytes: stat.size, modifiedMs: stat.mtimeMs, content, verdict, look: frame.fingerprints.look, samples: output.samples,
-      attemptId: lease.attemptId, node: frame.node, seconds: output.startupSeconds + output.renderSeconds + output.writeSeconds, luminance: output.luminance,
-    });
-    await finish(tx, lease, output);
-    const fixed = await closeFindingsAsFixed(tx, lease.sequenceId, lease.frame);
-    if (frame.without.length > 0) await insertFindings(tx, lease.sequenceId, "node", "made-without-file", [{ frame: lease.frame, text: `made without ${frame.without.join(", ")} on ${frame.node}` }]);
-    const total = output.startupSeconds + output.renderSeconds + output.writeSeconds;
+    await finish(tx, lease, { ...output, otherLoad: frame.otherLoad });
+    let fixed = 0;
+    if (lease.kind === "sequence") {
+      for (const { sequenceId } of checked) {
+        fixed += await closeFindingsAsFixed(tx, sequenceId, lease.frame);
+        if (frame.without.length > 0) await insertFindings(tx, sequenceId, "node", "made-without-file", [{ frame: lease.frame, text: `made without ${frame.without.join(", ")} on ${frame.node}` }]);
+      }
+    }
     await appendLines(tx, lease.attemptId, [
-      ...(aside === null ? [] : [{ level: "info" as const, text: `the replaced file is kept as ${path.relative(frame.versionFolder, aside)}` }]),
+      ...lines.map((text) => ({ level: "info" as const, text })),
       ...(fixed === 0 ? [] : [{ level: "info" as const, text: `${fixed} finding(s) closed as fixed` }]),
-      { level: "info", text: `written after ${total.toFixed(2)} s, ${stat.size} bytes` },
+      { level: "info", text: `written after ${secondsOf(output).toFixed(2)} s, ${bytes} bytes${output.stoppedBy === "samples" || output.stoppedBy === null ? "" : `; stopped by ${output.stoppedBy} at ${output.samples} samples`}` },
     ]);
-    await appendEvent(tx, "files", lease.sequenceId, lease.runId);
+    for (const { sequenceId } of checked) await appendEvent(tx, "files", sequenceId, lease.runId);
   }, pool);
+}
+
+async function recordFile(tx: Tx, { lease, output, node }: FinishedFrame, pass: CheckedPass, stat: fs.Stats): Promise<void> {
+  await saveFile(tx, pass.sequenceId, lease.frame, {
+    name: path.basename(pass.final), bytes: stat.size, modifiedMs: stat.mtimeMs, content: pass.content, verdict: pass.verdict, look: pass.fingerprints.look, samples: output.samples,
+    attemptId: lease.attemptId, node, seconds: secondsOf(output), luminance: pass.output.luminance, noise: pass.output.noise,
+  });
+}
+
+async function recordProof(tx: Tx, { lease, output, node, versionFolder }: FinishedFrame, pass: CheckedPass, stat: fs.Stats): Promise<void> {
+  await saveProofFile(tx, {
+    runId: lease.runId, sequenceId: pass.sequenceId, frame: lease.frame, attemptId: lease.attemptId, node, path: path.relative(versionFolder, pass.final), bytes: stat.size, content: pass.content,
+    width: pass.verdict.width!, height: pass.verdict.height!, ...pass.fingerprints, samples: output.samples, luminance: pass.output.luminance, noise: pass.output.noise,
+  });
 }

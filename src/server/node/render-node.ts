@@ -14,21 +14,28 @@ import os from "node:os";
 import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
 import { fingerprintsOf } from "@/core/plan/fingerprint";
+import { checkFile } from "@/core/image/check-file";
+import { extensionOf } from "@/core/image/file-format";
 import { fileName } from "@/core/naming/pattern";
-import { FORMATS, nameValues, readPlan } from "@/core/plan/plan";
+import { GUIDE_PASSES, type Pass } from "@/core/plan/passes";
+import { nameValues, type ReadPlan, readPlan, versionName } from "@/core/plan/plan";
+import { DENOISER_VERSION } from "@/render/denoise";
 import { isDatabaseAway, type Pool, transact } from "../db/pool";
 import { LeaseLost, TallyError } from "../errors";
-import { ENGINE, type Engine, type FrameJob, type LogLevel, RenderFailed } from "../engines/engine";
-import { insideFolder, projectFolder, sequenceFolder, versionFolder } from "../files/paths";
+import { ENGINE, type Engine, type FrameJob, type Guides, type LogLevel, RenderFailed, secondsOf } from "../engines/engine";
+import { imageTools } from "../files/image-tools";
+import { insideFolder, projectFolder, versionFolder } from "../files/paths";
 import { FROZEN_SCENE } from "../files/scene-files";
 import { claim, describeLease, fail, giveBack, type Lease, type LeasedFrame, LEASE_SECONDS, renew, settleRuns } from "../queue/lease";
 import { appendEvent } from "../store/events";
 import { lockNode, markNodeStopped, saveNode, touchNode } from "../store/nodes";
 import { appendLines } from "../store/runs";
-import { FILE_TEXT } from "../work/folder-state";
+import { originOf } from "../work/folder-state";
 import type { NodeFaults } from "./faults";
 import { appendManifest } from "./manifest";
-import { placeFrame } from "./place-frame";
+import { measureLoad } from "./machine-load";
+import { answerQuestions } from "./readiness";
+import { type FinishedFrame, type FinishedPass, placeFrame } from "./place-frame";
 
 export interface NodeOptions {
   readonly name: string;
@@ -64,6 +71,7 @@ export class RenderNode {
   readonly #shutdown = new AbortController();
   #id = 0;
   #frames = 0;
+  #answeredAt = 0;
 
   constructor(pool: Pool, engine: Engine, options: NodeOptions) {
     this.#pool = pool;
@@ -84,6 +92,7 @@ export class RenderNode {
     while (!this.#isStopping) {
       try {
         if (!(await touchNode(this.#pool, this.#id, this.#session))) throw new TallyError("node-replaced", `Another process works as ${this.#options.name} now.`);
+        await this.#answer();
         const lease = await claim(this.#pool, { id: this.#id, name: this.#options.name }, this.#leaseSeconds);
         if (lease === null) {
           await settleRuns(this.#pool);
@@ -99,6 +108,13 @@ export class RenderNode {
     }
     this.#engine.close();
     await markNodeStopped(this.#pool, this.#id, this.#session).catch(() => undefined);
+  }
+
+  /** Answers what the server asks before a run: between frames, while one renders, and while there is none; looked for at most once a beat. */
+  async #answer(): Promise<void> {
+    if (performance.now() - this.#answeredAt < BEAT_MS / 2) return;
+    this.#answeredAt = performance.now();
+    await answerQuestions(this.#pool, { id: this.#id, name: this.#options.name }, this.#options.faults);
   }
 
   get #isStopping(): boolean {
@@ -151,6 +167,7 @@ export class RenderNode {
           const state = await renew(this.#pool, lease, share, this.#leaseSeconds);
           await touchNode(this.#pool, this.#id, this.#session);
           leaseEnds = asked + this.#leaseSeconds * 1000;
+          await this.#answer();
           if (state === "stopped" || state === "done") abort.abort(new LeaseLost());
         } catch (error) {
           if (error instanceof LeaseLost) abort.abort(error);
@@ -176,44 +193,43 @@ export class RenderNode {
       lines.push({ level, text });
       this.#options.log(level, `${lease.shot} ${lease.frame}: ${text}`);
     };
-    let temporary: string | null = null;
+    let passes: readonly FinishedPass[] = [];
     try {
       const read = readPlan(lease.plan);
       if (!read.ok) throw new RenderFailed("plan-wrong", read.faults[0]!.message);
       const project = projectFolder(lease);
-      const version = path.join(project, versionFolder(lease.shot, lease.version));
-      const folder = await insideFolder(project, sequenceFolder(lease.shot, lease.version, lease.camera, lease.pass));
-      await fs.mkdir(folder, { recursive: true });
-      const final = path.join(folder, fileName(read.value.pattern, nameValues(lease.project, lease.shot, lease), lease.frame, FORMATS[lease.plan.format].extension));
-      temporary = temporaryName(final, lease.attemptId);
-      // What a vanished node left of this frame. A node that only slept cannot place its file any more.
-      for (const attempt of lease.lostAttempts) await fs.rm(temporaryName(final, attempt), { force: true });
+      const version = path.join(project, versionFolder(lease.shot, lease));
       const without = faults.hiddenAmong(Object.keys(lease.sources.files));
-      const files = { ...lease.sources.files, ...Object.fromEntries(without.map((file) => [file, null])) };
-      const fingerprints = fingerprintsOf(lease.plan, { ...lease.sources, files, engine: ENGINE });
-      const made = { version: lease.version, camera: lease.camera, pass: lease.pass, frame: lease.frame, attempt: lease.attemptId, node: name, samples: lease.plan.samples, ...fingerprints };
+      passes = await placesOf(lease, read.value, version, without);
+      // What a vanished node left of this frame. A node that only slept cannot place its file any more.
+      for (const { final } of passes) for (const attempt of lease.lostAttempts) await fs.rm(temporaryName(final, attempt), { force: true });
       const job: FrameJob = {
-        scene: path.join(version, lease.sceneFolder, FROZEN_SCENE), camera: lease.camera, frame: lease.frame, width: lease.plan.width, height: lease.plan.height, samples: lease.plan.samples, seed: lease.plan.seed,
-        output: temporary, hidden: without, texts: { Software: `Plain Tally, ${ENGINE}`, [FILE_TEXT]: JSON.stringify(made) },
+        scene: path.join(version, lease.sceneFolder, FROZEN_SCENE), plan: lease.plan, camera: lease.camera, frame: lease.frame, spentSeconds: lease.spentSeconds, hidden: without,
+        guides: await keptGuides(lease, read.value, version),
+        passes: passes.map(({ pass, temporary, fingerprints }) => ({
+          pass, output: temporary, made: { version: versionName(lease), camera: lease.camera, pass, frame: lease.frame, attempt: lease.attemptId, node: name, ...fingerprints },
+        })),
       };
       // At once, so that the log shows what is in work; what the render says follows when it is over.
-      await appendLines(this.#pool, lease.attemptId, [{ level: "info", text: `started on ${name}` }]);
+      await appendLines(this.#pool, lease.attemptId, [{ level: "info", text: `started on ${name}${job.guides === null ? "" : ": denoising the kept beauty, nothing is rendered"}` }]);
       const rendered = performance.now();
+      const load = measureLoad();
       const output = await this.#engine.render(job, { log, progress: (share) => {
         onProgress(share);
         faults.during(this.#frames, share);
       } }, signal);
+      const otherLoad = load.others(output.cpuSeconds);
       await faults.after((performance.now() - rendered) / 1000, signal);
       signal.throwIfAborted();
-      const finished = { lease, output, temporary, final, versionFolder: version, fingerprints, node: name, without };
+      const finished: FinishedFrame = { lease, output, passes, versionFolder: version, node: name, otherLoad, without };
       await appendLines(this.#pool, lease.attemptId, lines);
       await this.#whileAway(() => placeFrame(this.#pool, finished));
-      this.#options.log("info", `${lease.shot} ${lease.frame}: done in ${(output.startupSeconds + output.renderSeconds + output.writeSeconds).toFixed(2)} s`);
-      await appendManifest(finished, new Date());
+      this.#options.log("info", `${lease.shot} ${lease.frame}: done in ${secondsOf(output).toFixed(2)} s`);
+      if (lease.kind === "sequence") await appendManifest(finished, new Date());
     } catch (error) {
       await this.#giveUp(lease, error, lines);
     } finally {
-      if (temporary !== null) await fs.rm(temporary, { force: true }).catch(() => undefined);
+      for (const { temporary } of passes) await fs.rm(temporary, { force: true }).catch(() => undefined);
     }
   }
 
@@ -233,6 +249,35 @@ export class RenderNode {
       });
     }
   }
+}
+
+/** Where each pass of a frame goes, and what it will be. Proofs go to a folder of their own. */
+async function placesOf(lease: LeasedFrame, read: ReadPlan, version: string, without: readonly string[]): Promise<FinishedPass[]> {
+  const files = { ...lease.sources.files, ...Object.fromEntries(without.map((file) => [file, null])) };
+  const places: FinishedPass[] = [];
+  for (const [pass, sequenceId] of lease.sequenceIds) {
+    const relative = lease.kind === "proof" ? path.join(".tally", "proofs", String(lease.runId), lease.camera, pass) : path.join(lease.camera, pass);
+    const folder = await insideFolder(version, relative);
+    await fs.mkdir(folder, { recursive: true });
+    const final = path.join(folder, fileName(read.pattern, nameValues(lease.project, lease.shot, { ...lease, pass }), lease.frame, extensionOf(lease.plan.file)));
+    const fingerprints = fingerprintsOf(lease.plan, { ...lease.sources, files, engine: ENGINE }, { camera: lease.camera, pass }, DENOISER_VERSION);
+    places.push({ pass, sequenceId, final, temporary: temporaryName(final, lease.attemptId), fingerprints });
+  }
+  return places;
+}
+
+/** Files of the frame from which the denoised twin alone can be made: all there, in linear light, and of the very look that the plan asks for. */
+async function keptGuides(lease: LeasedFrame, read: ReadPlan, version: string): Promise<Guides | null> {
+  if (lease.kind !== "sequence" || lease.passes.length !== 1 || lease.passes[0] !== "denoised" || lease.plan.file.kind !== "exr") return null;
+  const found = new Map<Pass, string>();
+  for (const pass of ["beauty", ...GUIDE_PASSES] as const) {
+    const file = path.join(version, lease.camera, pass, fileName(read.pattern, nameValues(lease.project, lease.shot, { ...lease, pass }), lease.frame, extensionOf(lease.plan.file)));
+    const bytes = await fs.readFile(file).catch(() => null);
+    const { look } = fingerprintsOf(lease.plan, { ...lease.sources, engine: ENGINE }, { camera: lease.camera, pass }, DENOISER_VERSION);
+    if (bytes === null || checkFile(file, bytes, imageTools).verdict !== "good" || originOf(bytes).look !== look) return null;
+    found.set(pass, file);
+  }
+  return Object.fromEntries(found) as Guides;
 }
 
 /** What goes into the attempt: a told failure as it is; one of the file system by its number. */

@@ -11,12 +11,14 @@
  */
 import crypto from "node:crypto";
 import type { LookSources } from "@/core/plan/fingerprint";
-import type { Plan } from "@/core/plan/plan";
+import { type Pass, passesOfBits } from "@/core/plan/passes";
+import { fromStoredPlan, type Plan, type Purpose } from "@/core/plan/plan";
+import type { StoppedBy } from "@/render/render-frame";
 import { type Pool, transact, type Tx } from "../db/pool";
 import { fromJson, row, rows, write } from "../db/rows";
 import { LeaseLost } from "../errors";
 import { appendEvent } from "../store/events";
-import type { RunState } from "../store/runs";
+import type { RunKind, RunState } from "../store/runs";
 
 /** Long enough that a busy machine does not lose frames, short enough that a lost node's frame is taken over within 30 s. */
 export const LEASE_SECONDS = 25;
@@ -33,15 +35,21 @@ export interface Lease {
   readonly token: string;
   readonly attemptId: number;
   readonly runId: number;
+  /** The beauty sequence of the frame's camera: what the lease is held on. */
   readonly sequenceId: number;
   readonly frame: number;
+  /** What the task may write. */
+  readonly passes: readonly Pass[];
 }
 
 /** A lease with all that is needed to render its frame. */
 export interface LeasedFrame extends Lease {
+  readonly kind: RunKind;
   readonly camera: string;
-  readonly pass: string;
   readonly version: number;
+  readonly purpose: Purpose;
+  /** The sequence of each pass that the task may write. */
+  readonly sequenceIds: ReadonlyMap<Pass, number>;
   readonly shot: string;
   readonly project: string;
   readonly root: string;
@@ -51,6 +59,8 @@ export interface LeasedFrame extends Lease {
   readonly sources: LookSources;
   /** Attempts on this frame whose node vanished: they may have left a temporary file. */
   readonly lostAttempts: readonly number[];
+  /** Seconds that earlier attempts of this task took without making the frame: they count towards its time limit. */
+  readonly spentSeconds: number;
 }
 
 interface Candidate {
@@ -59,10 +69,11 @@ interface Candidate {
   readonly sequenceId: number;
   readonly frame: number;
   readonly position: number;
+  readonly passes: number;
   readonly attemptId: number | null;
 }
 
-const CANDIDATE = "SELECT t.id, t.run_id AS runId, t.sequence_id AS sequenceId, t.frame, t.position, t.attempt_id AS attemptId FROM task t";
+const CANDIDATE = "SELECT t.id, t.run_id AS runId, t.sequence_id AS sequenceId, t.frame, t.position, t.passes, t.attempt_id AS attemptId FROM task t";
 
 interface OpenRun {
   readonly id: number;
@@ -71,10 +82,10 @@ interface OpenRun {
   readonly expired: number;
 }
 
-/** Active runs, the one with the fewest frames in work first, so that runs share the nodes. */
+/** Active runs: proofs first, somebody waits for them; then the one with the fewest frames in work, so that runs share the nodes. */
 async function openRuns(pool: Pool): Promise<OpenRun[]> {
   const found = await rows<Omit<OpenRun, "nodes"> & { readonly nodes: unknown }>(pool, `SELECT r.id, r.nodes, COALESCE(SUM(t.lease_until < NOW(6)), 0) + 0e0 AS expired
-    FROM run r LEFT JOIN task t ON t.run_id = r.id AND t.state = 'leased' WHERE r.state = 'active' GROUP BY r.id ORDER BY COUNT(t.id), r.id`);
+    FROM run r LEFT JOIN task t ON t.run_id = r.id AND t.state = 'leased' WHERE r.state = 'active' GROUP BY r.id ORDER BY r.kind = 'proof' DESC, COUNT(t.id), r.id`);
   return found.map((r) => ({ ...r, nodes: r.nodes === null ? null : fromJson<string[]>(r.nodes) }));
 }
 
@@ -145,12 +156,12 @@ class RunNotActive extends Error {}
 async function take(tx: Tx, task: Candidate, nodeId: number, leaseSeconds: number): Promise<Lease> {
   if (task.attemptId !== null) await write(tx, "UPDATE attempt SET outcome = 'lost', ended_at = NOW(3) WHERE id = ? AND outcome = 'running'", [task.attemptId]);
   const token = crypto.randomUUID();
-  const { id: attemptId } = await write(tx, "INSERT INTO attempt (task_id, run_id, sequence_id, frame, node_id) VALUES (?, ?, ?, ?, ?)", [task.id, task.runId, task.sequenceId, task.frame, nodeId]);
+  const { id: attemptId } = await write(tx, "INSERT INTO attempt (task_id, run_id, sequence_id, frame, node_id, passes) VALUES (?, ?, ?, ?, ?, ?)", [task.id, task.runId, task.sequenceId, task.frame, nodeId, task.passes]);
   // The new attempt's foreign key holds the run's row: from here on a Stop waits until this lease is there for it to take back.
   if ((await row<{ state: RunState }>(tx, "SELECT state FROM run WHERE id = ?", [task.runId]))?.state !== "active") throw new RunNotActive();
   await write(tx, "UPDATE task SET state = 'leased', token = ?, node_id = ?, attempt_id = ?, lease_until = NOW(6) + INTERVAL ? SECOND, progress = NULL WHERE id = ?", [token, nodeId, attemptId, leaseSeconds, task.id]);
   await appendEvent(tx, "task", task.sequenceId, task.runId);
-  return { taskId: task.id, token, attemptId, runId: task.runId, sequenceId: task.sequenceId, frame: task.frame };
+  return { taskId: task.id, token, attemptId, runId: task.runId, sequenceId: task.sequenceId, frame: task.frame, passes: passesOfBits(task.passes) };
 }
 
 /** Leases the next frame for a node, or null when there is none for it now. What a vanished node held comes first. */
@@ -199,13 +210,24 @@ export async function claimOfRun(pool: Pool, runId: number, nodeId: number, leas
 
 /** What to render for a lease. */
 export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFrame> {
-  const found = await row<{ camera: string; pass: string; version: number; shot: string; project: string; root: string; folder: string; plan: unknown; sceneFolder: string; sources: unknown }>(pool, `SELECT
-      q.camera, q.pass, v.number AS version, s.code AS shot, p.slug AS project, p.root, p.folder, e.plan, r.scene_folder AS sceneFolder, r.sources
-    FROM run r JOIN sequence q ON q.id = r.sequence_id JOIN version v ON v.id = q.version_id JOIN shot s ON s.id = v.shot_id
-      JOIN project p ON p.id = s.project_id JOIN plan_revision e ON e.id = r.revision_id WHERE r.id = ?`, [lease.runId]);
+  const found = await row<{ kind: RunKind; camera: string; versionId: number; version: number; purpose: Purpose; shot: string; project: string; root: string; folder: string; plan: unknown; sceneFolder: string; sources: unknown; first: number; last: number; numerator: number; denominator: number }>(pool, `SELECT
+      r.kind, q.camera, v.id AS versionId, v.number AS version, v.purpose, s.code AS shot, p.slug AS project, p.root, p.folder, COALESCE(r.plan, e.plan) AS plan, r.scene_folder AS sceneFolder, r.sources,
+      s.first_frame AS first, s.last_frame AS last, p.rate_numerator AS numerator, p.rate_denominator AS denominator
+    FROM run r JOIN sequence q ON q.id = ? JOIN version v ON v.id = q.version_id JOIN shot s ON s.id = v.shot_id
+      JOIN project p ON p.id = s.project_id JOIN plan_revision e ON e.id = r.revision_id WHERE r.id = ?`, [lease.sequenceId, lease.runId]);
   if (found === null) throw new LeaseLost();
-  const lost = await rows<{ id: number }>(pool, "SELECT id FROM attempt WHERE sequence_id = ? AND frame = ? AND outcome = 'lost'", [lease.sequenceId, lease.frame]);
-  return { ...lease, ...found, lostAttempts: lost.map((a) => a.id), plan: fromJson(found.plan), sources: fromJson(found.sources) };
+  const { versionId, first, last, numerator, denominator, ...place } = found;
+  const [lost, spent, sequences] = await Promise.all([
+
+    rows<{ id: number }>(pool, "SELECT id FROM attempt WHERE sequence_id = ? AND frame = ? AND outcome = 'lost'", [lease.sequenceId, lease.frame]),
+    row<{ seconds: number }>(pool, "SELECT COALESCE(SUM(TIMESTAMPDIFF(MICROSECOND, started_at, ended_at)) / 1e6, 0) + 0e0 AS seconds FROM attempt WHERE task_id = ? AND id <> ? AND outcome IN ('failed', 'lost', 'stopped')", [lease.taskId, lease.attemptId]),
+    rows<{ id: number; pass: Pass }>(pool, "SELECT id, pass FROM sequence WHERE version_id = ? AND camera = ?", [versionId, found.camera]),
+  ]);
+  return {
+    ...lease, ...place, lostAttempts: lost.map((a) => a.id), spentSeconds: spent!.seconds, sources: fromJson(found.sources),
+    sequenceIds: new Map(sequences.filter((q) => lease.passes.includes(q.pass)).map((q) => [q.pass, q.id])),
+    plan: fromStoredPlan(fromJson(found.plan), { first, last, rate: { numerator, denominator } }),
+  };
 }
 
 /** Renews a lease and tells the progress (0 to 1). Throws LeaseLost when it is no longer ours. */
@@ -224,15 +246,20 @@ export async function holdLease(tx: Tx, lease: Lease): Promise<void> {
 export interface AttemptMeasures {
   readonly startupSeconds: number;
   readonly renderSeconds: number;
+  readonly denoiseSeconds: number;
   readonly writeSeconds: number;
   readonly samples: number;
+  readonly stoppedBy: StoppedBy | null;
+  /** Share of the machine that other programs used meanwhile; null where it is not known. */
+  readonly otherLoad: number | null;
 }
 
 /** Closes a held lease and its attempt as done. Inside the transaction of holdLease. */
-export async function finish(tx: Tx, lease: Lease, measures: AttemptMeasures): Promise<void> {
+export async function finish(tx: Tx, lease: Lease, m: AttemptMeasures): Promise<void> {
   const { matched } = await write(tx, "UPDATE task SET state = 'done', token = NULL, lease_until = NULL, progress = NULL WHERE id = ? AND token = ?", [lease.taskId, lease.token]);
   if (matched !== 1) throw new LeaseLost();
-  await write(tx, "UPDATE attempt SET outcome = 'done', ended_at = NOW(3), startup_seconds = ?, render_seconds = ?, write_seconds = ?, samples = ? WHERE id = ?", [measures.startupSeconds, measures.renderSeconds, measures.writeSeconds, measures.samples, lease.attemptId]);
+  await write(tx, `UPDATE attempt SET outcome = 'done', ended_at = NOW(3), startup_seconds = ?, render_seconds = ?, denoise_seconds = ?, write_seconds = ?, samples = ?, stopped_by = ?, other_load = ? WHERE id = ?`,
+    [m.startupSeconds, m.renderSeconds, m.denoiseSeconds, m.writeSeconds, m.samples, m.stoppedBy, m.otherLoad, lease.attemptId]);
 }
 
 /** Closes an attempt as failed; the frame waits for another try, or is set aside at the limit. */

@@ -20,6 +20,7 @@ export interface FileRow extends FileIdentity {
   readonly node: string | null;
   readonly seconds: number | null;
   readonly luminance: number | null;
+  readonly noise: number | null;
 }
 
 /** What a check or an attempt learned of a file. */
@@ -32,9 +33,10 @@ export interface FileFacts extends FileIdentity {
   readonly node: string | null;
   readonly seconds: number | null;
   readonly luminance: number | null;
+  readonly noise: number | null;
 }
 
-const COLUMNS = "frame, name, bytes, modified_ms AS modifiedMs, content, verdict, code, detail, look, samples, attempt_id AS attemptId, node, seconds, luminance";
+const COLUMNS = "frame, name, bytes, modified_ms AS modifiedMs, content, verdict, code, detail, look, samples, attempt_id AS attemptId, node, seconds, luminance, noise";
 
 export const listFiles = (db: Db, sequenceId: number): Promise<FileRow[]> => rows<FileRow>(db, `SELECT ${COLUMNS} FROM frame_file WHERE sequence_id = ? ORDER BY frame`, [sequenceId]);
 
@@ -50,9 +52,9 @@ export async function countFiles(db: Db, sequenceId: number): Promise<number> {
 export async function saveFile(db: Db, sequenceId: number, frame: number, facts: FileFacts): Promise<void> {
   const { verdict: v } = facts;
   await write(db, `REPLACE INTO frame_file
-      (sequence_id, frame, name, bytes, modified_ms, content, verdict, code, detail, width, height, look, samples, attempt_id, node, seconds, luminance)
-    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-  [sequenceId, frame, facts.name, facts.bytes, facts.modifiedMs, facts.content, v.verdict, v.code, v.detail, v.width, v.height, facts.look, facts.samples, facts.attemptId, facts.node, facts.seconds, facts.luminance]);
+      (sequence_id, frame, name, bytes, modified_ms, content, verdict, code, detail, width, height, look, samples, attempt_id, node, seconds, luminance, noise)
+    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+  [sequenceId, frame, facts.name, facts.bytes, facts.modifiedMs, facts.content, v.verdict, v.code, v.detail, v.width, v.height, facts.look, facts.samples, facts.attemptId, facts.node, facts.seconds, facts.luminance, facts.noise]);
 }
 
 /** A file that is there and that nothing has looked at yet. */

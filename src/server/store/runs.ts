@@ -1,13 +1,20 @@
 /** Runs, their tasks as a set, and the attempts made for them. Leasing single tasks is the queue's. */
 import type { LookSources } from "@/core/plan/fingerprint";
+import { type Pass, passBits } from "@/core/plan/passes";
+import type { Plan } from "@/core/plan/plan";
 import type { Policy } from "@/core/plan/what-to-render";
 import type { LogLevel } from "../engines/engine";
 import { type Db, fromJson, row, rows, valuesList, write } from "../db/rows";
 
 export type RunState = "active" | "stopping" | "stopped" | "done";
 
+/** A run fills sequences; a proof stays apart from them. */
+export type RunKind = "sequence" | "proof";
+
 export interface RunRow {
   readonly id: number;
+  readonly kind: RunKind;
+  /** The sequence in whose sight it was started; its tasks may belong to others of the version. */
   readonly sequenceId: number;
   readonly revisionId: number;
   readonly policy: Policy;
@@ -25,7 +32,7 @@ export interface RunCounts {
   readonly failed: number;
 }
 
-const COLUMNS = "id, sequence_id AS sequenceId, revision_id AS revisionId, policy, wanted, state, nodes, created_at AS createdAt, ended_at AS endedAt";
+const COLUMNS = "id, kind, sequence_id AS sequenceId, revision_id AS revisionId, policy, wanted, state, nodes, created_at AS createdAt, ended_at AS endedAt";
 type RawRun = Omit<RunRow, "nodes"> & { nodes: unknown };
 const readRun = (r: RawRun): RunRow => ({ ...r, nodes: r.nodes === null ? null : fromJson(r.nodes) });
 
@@ -37,25 +44,35 @@ export interface NewRun {
   readonly nodes: readonly string[] | null;
   readonly sceneFolder: string;
   readonly sources: LookSources;
+  readonly kind: RunKind;
+  /** Settings of a proof where they differ from the revision. */
+  readonly plan: Plan | null;
 }
 
 export const insertRun = async (db: Db, run: NewRun): Promise<number> =>
-  (await write(db, "INSERT INTO run (sequence_id, revision_id, policy, wanted, nodes, scene_folder, sources) VALUES (?, ?, ?, ?, ?, ?, ?)", [run.sequenceId, run.revisionId, run.policy, run.wanted, run.nodes === null ? null : JSON.stringify(run.nodes), run.sceneFolder, JSON.stringify(run.sources)])).id;
+  (await write(db, "INSERT INTO run (sequence_id, revision_id, policy, wanted, nodes, scene_folder, sources, kind, plan) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", [run.sequenceId, run.revisionId, run.policy, run.wanted, run.nodes === null ? null : JSON.stringify(run.nodes), run.sceneFolder, JSON.stringify(run.sources), run.kind, run.plan === null ? null : JSON.stringify(run.plan)])).id;
 
 /** Tasks a statement; keeps a statement well under the packet limit. */
 const TASK_BATCH = 2_000;
 
-export async function insertTasks(db: Db, runId: number, sequenceId: number, frames: Iterable<number>): Promise<void> {
-  let batch: (readonly [number, number, number, number])[] = [];
+export interface NewTask {
+  /** The beauty sequence of the task's camera: what its lease is held on. */
+  readonly leadId: number;
+  readonly frame: number;
+  readonly passes: readonly Pass[];
+}
+
+export async function insertTasks(db: Db, runId: number, tasks: Iterable<NewTask>, kind: RunKind): Promise<void> {
+  let batch: (readonly [number, number, number, number, number, number])[] = [];
   let position = 0;
   const flush = async (): Promise<void> => {
     if (batch.length === 0) return;
     const values = valuesList(batch);
     batch = [];
-    await write(db, `INSERT INTO task (run_id, sequence_id, frame, position) VALUES ${values.sql}`, values.params);
+    await write(db, `INSERT INTO task (run_id, sequence_id, frame, position, passes, is_proof) VALUES ${values.sql}`, values.params);
   };
-  for (const frame of frames) {
-    batch.push([runId, sequenceId, frame, position++]);
+  for (const { leadId, frame, passes } of tasks) {
+    batch.push([runId, leadId, frame, position++, passBits(passes), kind === "proof" ? 1 : 0]);
     if (batch.length >= TASK_BATCH) await flush();
   }
   await flush();
@@ -66,8 +83,15 @@ export async function runById(db: Db, id: number): Promise<RunRow | null> {
   return found === null ? null : readRun(found);
 }
 
-export const runsOfSequence = async (db: Db, sequenceId: number, limit: number): Promise<RunRow[]> =>
-  (await rows<RawRun>(db, `SELECT ${COLUMNS} FROM run WHERE sequence_id = ? ORDER BY id DESC LIMIT ?`, [sequenceId, limit])).map(readRun);
+/** Settings of a proof. Null for a run that follows its revision. */
+export async function planOfRun(db: Db, id: number): Promise<Plan | null> {
+  const found = await row<{ plan: unknown }>(db, "SELECT plan FROM run WHERE id = ?", [id]);
+  return found?.plan == null ? null : fromJson<Plan>(found.plan);
+}
+
+/** Runs of all sequences of a version, newest first. */
+export const runsOfVersion = async (db: Db, versionId: number, kind: RunKind, limit: number): Promise<RunRow[]> =>
+  (await rows<RawRun>(db, `SELECT ${COLUMNS} FROM run WHERE sequence_id IN (SELECT id FROM sequence WHERE version_id = ?) AND kind = ? ORDER BY id DESC LIMIT ?`, [versionId, kind, limit])).map(readRun);
 
 export async function runCounts(db: Db, runId: number): Promise<RunCounts> {
   const found = await rows<{ state: keyof RunCounts; n: number }>(db, "SELECT state, COUNT(*) AS n FROM task WHERE run_id = ? GROUP BY state", [runId]);
@@ -93,16 +117,22 @@ export async function retryFailed(db: Db, runId: number): Promise<void> {
 }
 
 /** Frames that wait in runs that go on, or render now; one may be told twice. The key covers it: 100,000 take 0.17 s, against 0.37 s without, and 0.4 s to put them into stretches in SQL. */
-export const liveTasks = (db: Db, sequenceId: number): Promise<{ frame: number; state: "waiting" | "leased" }[]> =>
-  rows(db, "SELECT t.frame, t.state FROM run r STRAIGHT_JOIN task t ON t.run_id = r.id WHERE r.sequence_id = ? AND r.state IN ('active', 'stopping') AND (t.state = 'leased' OR (t.state = 'waiting' AND r.state = 'active'))", [sequenceId]);
+export const liveTasks = (db: Db, versionId: number): Promise<{ leadId: number; passes: number; frame: number; state: "waiting" | "leased" }[]> =>
+  rows(db, `SELECT t.sequence_id AS leadId, t.passes, t.frame, t.state FROM sequence q STRAIGHT_JOIN run r ON r.sequence_id = q.id STRAIGHT_JOIN task t ON t.run_id = r.id
+    WHERE q.version_id = ? AND r.kind = 'sequence' AND r.state IN ('active', 'stopping') AND (t.state = 'leased' OR (t.state = 'waiting' AND r.state = 'active'))`, [versionId]);
 
-/** Frames whose last finished attempt ended in an error. */
-export const failedFrames = (db: Db, sequenceId: number): Promise<{ frame: number }[]> =>
-  rows(db, `SELECT a.frame FROM (SELECT frame, MAX(id) AS id FROM attempt WHERE sequence_id = ? AND outcome IN ('done', 'failed') GROUP BY frame) newest
-    JOIN attempt a ON a.id = newest.id WHERE a.outcome = 'failed'`, [sequenceId]);
+/** Frames whose last finished attempt at a pass ended in an error.
+ * @param leadId beauty sequence of the camera
+ */
+export const failedFrames = (db: Db, leadId: number, pass: Pass): Promise<{ frame: number }[]> =>
+  rows(db, `SELECT a.frame FROM (SELECT x.frame, MAX(x.id) AS id FROM attempt x JOIN run r ON r.id = x.run_id AND r.kind = 'sequence'
+      WHERE x.sequence_id = ? AND (x.passes & ?) > 0 AND x.outcome IN ('done', 'failed') GROUP BY x.frame) newest
+    JOIN attempt a ON a.id = newest.id WHERE a.outcome = 'failed'`, [leadId, passBits([pass])]);
 
 export interface RenderingRow {
   readonly runId: number;
+  readonly versionId: number;
+  readonly isProof: number;
   readonly sequenceId: number;
   readonly frame: number;
   readonly node: string;
@@ -112,9 +142,9 @@ export interface RenderingRow {
 
 /** What renders now, everywhere. */
 export const listRendering = (db: Db): Promise<RenderingRow[]> =>
-  rows(db, `SELECT t.run_id AS runId, t.sequence_id AS sequenceId, t.frame, n.name AS node, t.progress,
+  rows(db, `SELECT t.run_id AS runId, q.version_id AS versionId, t.is_proof AS isProof, t.sequence_id AS sequenceId, t.frame, n.name AS node, t.progress,
       TIMESTAMPDIFF(MICROSECOND, a.started_at, NOW(3)) / 1e6 + 0e0 AS seconds
-    FROM task t JOIN node n ON n.id = t.node_id JOIN attempt a ON a.id = t.attempt_id WHERE t.state = 'leased' ORDER BY n.name`);
+    FROM task t JOIN sequence q ON q.id = t.sequence_id JOIN node n ON n.id = t.node_id JOIN attempt a ON a.id = t.attempt_id WHERE t.state = 'leased' ORDER BY n.name`);
 
 /** By the database's clock; null before the first frame. The newest attempts are asked from the end of the key: no scan. */
 export async function secondsSinceLastFrame(db: Db): Promise<number | null> {

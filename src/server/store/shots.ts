@@ -1,5 +1,7 @@
 /** Projects, shots, versions, plan revisions and sequences: what is planned and where it lies. */
-import type { Plan } from "@/core/plan/plan";
+import type { Marker } from "@/core/plan/notes";
+import { fromStoredPlan, type Plan, type Purpose } from "@/core/plan/plan";
+import type { Pass } from "@/core/plan/passes";
 import type { Rate } from "@/core/timing/rate";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
 
@@ -10,13 +12,6 @@ export interface ProjectRow {
   readonly rate: Rate;
   readonly root: string;
   readonly folder: string;
-}
-
-export interface Marker {
-  readonly name: string;
-  readonly first: number;
-  /** Half-open: the first frame that no longer belongs. */
-  readonly end: number;
 }
 
 export interface ShotRow {
@@ -40,17 +35,20 @@ export interface VersionRow {
   readonly id: number;
   readonly shotId: number;
   readonly number: number;
-  readonly purpose: "final" | "rough";
+  readonly purpose: Purpose;
   readonly status: "open" | "chosen" | "retired";
+  /** Plan revision that a rough version was made from. */
+  readonly fromRevisionId: number | null;
 }
 
 /** A sequence with all that names its place. */
 export interface SequenceRow {
   readonly id: number;
   readonly camera: string;
-  readonly pass: string;
+  readonly pass: Pass;
   readonly versionId: number;
   readonly version: number;
+  readonly purpose: Purpose;
   readonly shotId: number;
   readonly shot: string;
   readonly project: string;
@@ -66,13 +64,14 @@ const SHOT = "SELECT id, project_id, code, title, first_frame, last_frame, marke
 interface RawShot { id: number; project_id: number; code: string; title: string; first_frame: number; last_frame: number; markers: unknown }
 const readShot = (r: RawShot): ShotRow => ({ id: r.id, projectId: r.project_id, code: r.code, title: r.title, firstFrame: r.first_frame, lastFrame: r.last_frame, markers: fromJson(r.markers) });
 
-const REVISION = "SELECT id, version_id, number, plan FROM plan_revision";
-interface RawRevision { id: number; version_id: number; number: number; plan: unknown }
-const readRevision = (r: RawRevision): RevisionRow => ({ id: r.id, versionId: r.version_id, number: r.number, plan: fromJson(r.plan) });
+const REVISION = `SELECT e.id, e.version_id, e.number, e.plan, s.first_frame AS first, s.last_frame AS last, p.rate_numerator AS numerator, p.rate_denominator AS denominator
+  FROM plan_revision e JOIN version v ON v.id = e.version_id JOIN shot s ON s.id = v.shot_id JOIN project p ON p.id = s.project_id`;
+interface RawRevision { id: number; version_id: number; number: number; plan: unknown; first: number; last: number; numerator: number; denominator: number }
+const readRevision = (r: RawRevision): RevisionRow => ({ id: r.id, versionId: r.version_id, number: r.number, plan: fromStoredPlan(fromJson(r.plan), { first: r.first, last: r.last, rate: { numerator: r.numerator, denominator: r.denominator } }) });
 
-const VERSION = "SELECT id, shot_id AS shotId, number, purpose, status FROM version";
+const VERSION = "SELECT id, shot_id AS shotId, number, purpose, status, from_revision_id AS fromRevisionId FROM version";
 
-const SEQUENCE = `SELECT q.id, q.camera, q.pass, v.id AS versionId, v.number AS version, s.id AS shotId, s.code AS shot,
+const SEQUENCE = `SELECT q.id, q.camera, q.pass, v.id AS versionId, v.number AS version, v.purpose, s.id AS shotId, s.code AS shot,
     p.slug AS project, p.root, p.folder
   FROM sequence q JOIN version v ON v.id = q.version_id JOIN shot s ON s.id = v.shot_id JOIN project p ON p.id = s.project_id`;
 
@@ -96,26 +95,29 @@ export async function shotByCode(db: Db, code: string): Promise<ShotRow | null> 
 export const insertShot = async (db: Db, shot: Omit<ShotRow, "id">): Promise<number> =>
   (await write(db, "INSERT INTO shot (project_id, code, title, first_frame, last_frame, markers) VALUES (?, ?, ?, ?, ?, ?)", [shot.projectId, shot.code, shot.title, shot.firstFrame, shot.lastFrame, JSON.stringify(shot.markers)])).id;
 
-export const listVersions = (db: Db, shotId: number): Promise<VersionRow[]> => rows<VersionRow>(db, `${VERSION} WHERE shot_id = ? ORDER BY number`, [shotId]);
+export const listVersions = (db: Db, shotId: number): Promise<VersionRow[]> => rows<VersionRow>(db, `${VERSION} WHERE shot_id = ? ORDER BY purpose, number`, [shotId]);
 
 export const versionById = (db: Db, id: number): Promise<VersionRow | null> => row<VersionRow>(db, `${VERSION} WHERE id = ?`, [id]);
 
 /** Locks the shot's row, so that two people who open a version at once get two numbers. */
-export async function insertNextVersion(db: Db, shotId: number): Promise<{ id: number; number: number }> {
+export async function insertNextVersion(db: Db, shotId: number, purpose: Purpose, fromRevisionId: number | null): Promise<{ id: number; number: number }> {
   await row(db, "SELECT id FROM shot WHERE id = ? FOR UPDATE", [shotId]);
-  const last = await row<{ number: number | null }>(db, "SELECT MAX(number) AS number FROM version WHERE shot_id = ?", [shotId]);
+  const last = await row<{ number: number | null }>(db, "SELECT MAX(number) AS number FROM version WHERE shot_id = ? AND purpose = ?", [shotId, purpose]);
   const number = (last?.number ?? 0) + 1;
-  const { id } = await write(db, "INSERT INTO version (shot_id, number) VALUES (?, ?)", [shotId, number]);
+  const { id } = await write(db, "INSERT INTO version (shot_id, number, purpose, from_revision_id) VALUES (?, ?, ?, ?)", [shotId, number, purpose, fromRevisionId]);
   return { id, number };
 }
 
 export async function latestRevision(db: Db, versionId: number): Promise<RevisionRow | null> {
-  const found = await row<RawRevision>(db, `${REVISION} WHERE version_id = ? ORDER BY number DESC LIMIT 1`, [versionId]);
+  const found = await row<RawRevision>(db, `${REVISION} WHERE e.version_id = ? ORDER BY e.number DESC LIMIT 1`, [versionId]);
   return found === null ? null : readRevision(found);
 }
 
+/** All revisions of a version, newest first: what Compare chooses from. */
+export const revisionsOfVersion = async (db: Db, versionId: number): Promise<RevisionRow[]> => (await rows<RawRevision>(db, `${REVISION} WHERE e.version_id = ? ORDER BY e.number DESC`, [versionId])).map(readRevision);
+
 export async function revisionById(db: Db, id: number): Promise<RevisionRow | null> {
-  const found = await row<RawRevision>(db, `${REVISION} WHERE id = ?`, [id]);
+  const found = await row<RawRevision>(db, `${REVISION} WHERE e.id = ?`, [id]);
   return found === null ? null : readRevision(found);
 }
 

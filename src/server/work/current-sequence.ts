@@ -1,13 +1,12 @@
 /** Which sequence a shot's code alone means: on the pages and on the command line the same. */
 import { pool } from "../db/pool";
 import { latestRevision, listVersions, sequencesOfVersion, type SequenceRow } from "../store/shots";
-import { PASS } from "./save-plan";
 
-/** Beauty of the newest version that is not retired, of the camera that its plan names; null before there is one. */
+/** Beauty of the newest final version that is not retired, of the first camera that its plan names; null before there is one. */
 export async function currentSequence(shotId: number): Promise<SequenceRow | null> {
-  for (const version of (await listVersions(pool(), shotId)).filter((v) => v.status !== "retired").reverse()) {
+  for (const version of (await listVersions(pool(), shotId)).filter((v) => v.status !== "retired" && v.purpose === "final").reverse()) {
     const revision = await latestRevision(pool(), version.id);
-    const found = (await sequencesOfVersion(pool(), version.id)).find((s) => s.camera === revision?.plan.camera && s.pass === PASS);
+    const found = (await sequencesOfVersion(pool(), version.id)).find((s) => s.camera === revision?.plan.cameras[0] && s.pass === "beauty");
     if (found !== undefined) return found;
   }
   return null;

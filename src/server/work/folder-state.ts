@@ -6,26 +6,25 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { difference, EMPTY, type FrameSet, has, setOf } from "@/core/frames/frame-set";
-import { checkFile } from "@/core/image/check-file";
-import { readTexts } from "@/core/image/png-format";
+import { checkFile, readImageTexts } from "@/core/image/check-file";
+import { extensionOf } from "@/core/image/file-format";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
 import { groupFiles } from "@/core/naming/group-files";
-import { FORMATS, nameValues } from "@/core/plan/plan";
+import { scaledSize } from "@/core/plan/picture";
+import { nameValues } from "@/core/plan/plan";
 import { fileName } from "@/core/naming/pattern";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { sha256 } from "../files/content";
+import { FILE_TEXT } from "../engines/engine";
 import { projectFolder, sequenceFolder } from "../files/paths";
-import { pngTools } from "../files/png-tools";
+import { imageTools } from "../files/image-tools";
 import { appendEvent } from "../store/events";
-import { closeCheckFindings, insertFindings } from "../store/findings";
+import { replaceCheckFinding } from "../store/findings";
 import { deleteFile, type FileIdentity, type FileRow, listFiles, lockFile, saveFile, saveUnlookedFile } from "../store/frame-files";
 import { latestRevision, type SequenceRow } from "../store/shots";
 import { type CheckJob, checkJobs } from "./check-jobs";
 import { readSavedPlan } from "./tally";
-
-/** The text chunk that says who made a file. */
-export const FILE_TEXT = "PlainTally";
 
 export interface FileOrigin {
   readonly look: string | null;
@@ -38,7 +37,7 @@ const NO_ORIGIN: FileOrigin = { look: null, samples: null, attempt: null, node: 
 
 /** Who made a file, by its own word; foreign files say nothing. */
 export function originOf(bytes: Uint8Array): FileOrigin {
-  const text = readTexts(bytes).get(FILE_TEXT);
+  const text = readImageTexts(bytes).get(FILE_TEXT);
   if (text === undefined) return NO_ORIGIN;
   try {
     const value = JSON.parse(text) as Record<string, unknown>;
@@ -50,7 +49,7 @@ export function originOf(bytes: Uint8Array): FileOrigin {
   }
 }
 
-export const folderOf = (sequence: SequenceRow): string => path.join(projectFolder(sequence), sequenceFolder(sequence.shot, sequence.version, sequence.camera, sequence.pass));
+export const folderOf = (sequence: SequenceRow): string => path.join(projectFolder(sequence), sequenceFolder(sequence.shot, sequence));
 
 interface Listed {
   readonly folder: string;
@@ -71,7 +70,7 @@ async function listFolder(sequence: SequenceRow): Promise<Listed> {
   const groups = groupFiles(names.map((name) => ({ name, bytes: 0 })));
   const files = new Map<number, FileIdentity>();
   const wanted = (frame: number): string | null =>
-    read === null ? null : fileName(read.pattern, nameValues(sequence.project, sequence.shot, sequence), frame, FORMATS[read.plan.format].extension);
+    read === null ? null : fileName(read.pattern, nameValues(sequence.project, sequence.shot, sequence), frame, extensionOf(read.plan.file));
   // The group whose files bear the plan's name; a folder of foreign names is not this sequence.
   const own = groups.sequences.filter((group) => group.files.some((f) => f.name === wanted(f.frame)));
   for (const file of own.flatMap((group) => group.files)) {
@@ -79,7 +78,7 @@ async function listFolder(sequence: SequenceRow): Promise<Listed> {
     const stat = await fs.stat(path.join(folder, file.name)).catch(() => null);
     if (stat?.isFile()) files.set(file.frame, { name: file.name, bytes: stat.size, modifiedMs: stat.mtimeMs });
   }
-  return { folder, files, width: read?.plan.width ?? 0, height: read?.plan.height ?? 0 };
+  return { folder, files, ...(read === null ? { width: 0, height: 0 } : scaledSize(read.plan)) };
 }
 
 const isSame = (known: FileIdentity | undefined | null, seen: FileIdentity): boolean =>
@@ -136,7 +135,7 @@ async function lookAt(sequence: SequenceRow, folder: string, frame: number, file
     const before = await fs.stat(place);
     bytes = await fs.readFile(place);
     modifiedMs = before.mtimeMs;
-    verdict = checkFile(file.name, bytes, pngTools);
+    verdict = checkFile(file.name, bytes, imageTools);
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === "ENOENT") return;
     bytes = new Uint8Array(0);
@@ -156,10 +155,9 @@ async function lookAt(sequence: SequenceRow, folder: string, frame: number, file
     const sameMaker = now.attemptId !== null && now.attemptId === origin.attempt;
     await saveFile(tx, sequence.id, frame, {
       name: file.name, bytes: bytes.length === 0 ? file.bytes : bytes.length, modifiedMs, content, verdict, look: origin.look, samples: origin.samples, attemptId: origin.attempt, node: origin.node,
-      seconds: sameMaker ? now.seconds : null, luminance: now.content === content ? now.luminance : null,
+      seconds: sameMaker ? now.seconds : null, luminance: now.content === content ? now.luminance : null, noise: now.content === content ? now.noise : null,
     });
-    await closeCheckFindings(tx, sequence.id, frame);
-    if (finding !== null) await insertFindings(tx, sequence.id, "check", finding.code, [{ frame, text: finding.text }]);
+    await replaceCheckFinding(tx, sequence.id, frame, finding);
   });
 }
 

@@ -1,6 +1,6 @@
 /** Saving a plan: the next revision of a version, or a new version when what is fixed has changed. */
-import { changedFields, FIXED_FIELDS, type Plan, readPlan } from "@/core/plan/plan";
-import { pool, transact } from "../db/pool";
+import { changedFields, fixedChanges, type Plan, type Purpose, readPlan, sequencesOf, type VersionKey } from "@/core/plan/plan";
+import { pool, type Tx, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder } from "../files/paths";
 import { readSceneOnDisk } from "../files/scene-files";
@@ -8,22 +8,23 @@ import { appendEvent } from "../store/events";
 import { countFiles } from "../store/frame-files";
 import { ensureSequence, insertNextRevision, insertNextVersion, latestRevision, projectById, type RevisionRow, sequencesOfVersion, shotByCode, versionById } from "../store/shots";
 
-export const PASS = "beauty";
-
 export interface SavedPlan {
   readonly revision: RevisionRow;
-  readonly version: number;
+  readonly version: VersionKey;
+  /** Beauty of the first camera. */
   readonly sequenceId: number;
 }
 
-/** Checks a plan whole: its own fields, then the scene file, its textures and the camera. */
+/** Checks a plan whole: its own fields, then the scene file, its textures and the cameras. */
 export async function checkPlan(place: { readonly root: string; readonly folder: string }, plan: Plan): Promise<void> {
   const read = readPlan(plan);
   if (!read.ok) throw new TallyError("plan-wrong", read.faults[0]!.message, read.faults);
   try {
-    const { scene } = await readSceneOnDisk(await insideFolder(projectFolder(place), plan.scene), PASS);
-    if (!scene.cameras.some((c) => c.name === plan.camera)) {
-      throw new TallyError("plan-wrong", `The scene has no camera "${plan.camera}".`, [{ field: "camera", code: "unknown-camera", message: `The scene has no camera "${plan.camera}"; it has ${scene.cameras.map((c) => c.name).join(", ")}.` }]);
+    const { scene } = await readSceneOnDisk(await insideFolder(projectFolder(place), plan.scene));
+    const unknown = plan.cameras.find((camera) => !scene.cameras.some((c) => c.name === camera));
+    if (unknown !== undefined) {
+      const message = `The scene has no camera "${unknown}"; it has ${scene.cameras.map((c) => c.name).join(", ")}.`;
+      throw new TallyError("plan-wrong", message, [{ field: "cameras", code: "unknown-camera", message }]);
     }
   } catch (error) {
     if (!(error instanceof TallyError) || error.code === "plan-wrong") throw error;
@@ -43,6 +44,15 @@ async function placeOfShot(shotCode: string): Promise<{ shotId: number; root: st
   return { shotId: shot.id, root: project.root, folder: project.folder };
 }
 
+/** Writes the next revision and makes sure that each of its sequences is there. */
+async function writeRevision(tx: Tx, versionId: number, version: VersionKey, plan: Plan): Promise<SavedPlan> {
+  const revision = await insertNextRevision(tx, versionId, plan);
+  const ids: number[] = [];
+  for (const { camera, pass } of sequencesOf(plan)) ids.push(await ensureSequence(tx, versionId, camera, pass));
+  for (const id of ids) await appendEvent(tx, "plan", id);
+  return { revision, version, sequenceId: await ensureSequence(tx, versionId, plan.cameras[0]!, "beauty") };
+}
+
 /** Makes revision n+1. Earlier revisions never change. Fixed fields are refused once files exist. */
 export async function saveRevision(shotCode: string, versionId: number, plan: Plan, basedOn: number): Promise<SavedPlan> {
   const place = await placeOfShot(shotCode);
@@ -52,31 +62,24 @@ export async function saveRevision(shotCode: string, versionId: number, plan: Pl
   const before = await latestRevision(pool(), versionId);
   if (before !== null) {
     if (before.number !== basedOn) throw new TallyError("plan-outdated", `Somebody saved revision ${before.number} meanwhile; yours was made from revision ${basedOn}. Load it, then make your change again.`);
-    const changed = changedFields(before.plan, plan);
-    if (changed.length === 0) throw new TallyError("plan-unchanged", "Nothing has changed since the last revision.");
-    const fixed = FIXED_FIELDS.filter((field) => changed.includes(field));
+    if (changedFields(before.plan, plan).length === 0) throw new TallyError("plan-unchanged", "Nothing has changed since the last revision.");
+    const fixed = fixedChanges(before.plan, plan);
     if (fixed.length > 0 && (await hasFiles(versionId))) {
       const message = "Files with the old setting exist in this version: open the next version for this change, or put it back.";
       throw new TallyError("plan-fixed", message, fixed.map((field) => ({ field, code: "plan-fixed", message })));
     }
   }
-  return transact(async (tx) => {
-    const revision = await insertNextRevision(tx, versionId, plan);
-    const sequenceId = await ensureSequence(tx, versionId, plan.camera, PASS);
-    await appendEvent(tx, "plan", sequenceId);
-    return { revision, version: version.number, sequenceId };
-  });
+  return transact((tx) => writeRevision(tx, versionId, { version: version.number, purpose: version.purpose }, plan));
 }
 
-/** Opens the next version of a shot with this plan as its first revision. */
-export async function openVersion(shotCode: string, plan: Plan): Promise<SavedPlan> {
+/** Opens the next version of a shot with this plan as its first revision.
+ * @param fromRevisionId for a rough version: the revision that it was made from, so that "make it final" can put everything back
+ */
+export async function openVersion(shotCode: string, plan: Plan, purpose: Purpose = "final", fromRevisionId: number | null = null): Promise<SavedPlan> {
   const place = await placeOfShot(shotCode);
   await checkPlan(place, plan);
   return transact(async (tx) => {
-    const version = await insertNextVersion(tx, place.shotId);
-    const revision = await insertNextRevision(tx, version.id, plan);
-    const sequenceId = await ensureSequence(tx, version.id, plan.camera, PASS);
-    await appendEvent(tx, "plan", sequenceId);
-    return { revision, version: version.number, sequenceId };
+    const version = await insertNextVersion(tx, place.shotId, purpose, fromRevisionId);
+    return writeRevision(tx, version.id, { version: version.number, purpose }, plan);
   });
 }

@@ -1,55 +1,101 @@
 /** Starting, stopping and resuming runs. */
 import path from "node:path";
-import { EMPTY, members } from "@/core/frames/frame-set";
+import { type FrameSet, members } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
-import { framesToRender, type Policy, type RenderDecision } from "@/core/plan/what-to-render";
+import type { Plan } from "@/core/plan/plan";
+import { framesToRender, type Policy, type RenderDecision, sharePasses } from "@/core/plan/what-to-render";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder, versionFolder } from "../files/paths";
-import { freezeScene, readSceneOnDisk } from "../files/scene-files";
+import { freezeScene, readSceneOnDisk, type SceneOnDisk } from "../files/scene-files";
 import { appendEvent } from "../store/events";
-import { insertRun, insertTasks, moveRun, retryFailed, revokeLeases, runById, runCounts, type RunRow } from "../store/runs";
-import { shotByCode } from "../store/shots";
+import { insertRun, insertTasks, moveRun, type NewTask, retryFailed, revokeLeases, runById, runCounts, type RunRow } from "../store/runs";
+import type { Marker } from "@/core/plan/notes";
+import { type SequenceRow, sequencesOfVersion, shotByCode } from "../store/shots";
 import { catchUp } from "./folder-state";
-import { loadSequence, namesOf, requireSequence } from "./tally";
-import { makeCamera } from "@/render/world";
+import { loadSequence, loadVersion, namesOf, requireSequence, type SequenceState } from "./tally";
+
+/** One sequence, or all that the version's plan asks for. */
+export const SCOPES = ["version", "sequence"] as const;
+export type RunScope = (typeof SCOPES)[number];
 
 export interface RunRequest {
   readonly sequenceId: number;
+  readonly scope: RunScope;
   readonly phrase: string;
   readonly policy: Policy;
   readonly nodes: readonly string[] | null;
 }
 
-export interface StartedRun {
-  readonly runId: number;
+export interface DecidedSequence {
+  readonly state: SequenceState;
   readonly decision: RenderDecision;
 }
 
-/** Looks at the folder first, decides on the saved revision, freezes the scene, and queues the frames. */
-export async function startRun(request: RunRequest): Promise<StartedRun> {
-  await catchUp(await requireSequence(request.sequenceId));
-  const state = await loadSequence(request.sequenceId);
-  const { sequence, revision, read } = state;
-  const shot = await shotByCode(pool(), sequence.shot);
-  const wanted = parsePhrase(request.phrase, namesOf(state, shot?.markers ?? []));
+export interface StartedRun {
+  readonly runId: number;
+  /** For the sequence in whose sight the run was started. */
+  readonly decision: RenderDecision;
+  /** Frames of all sequences, each once with its passes. */
+  readonly tasks: number;
+}
+
+function wantedFrames(state: SequenceState, phrase: string, markers: readonly Marker[]): FrameSet {
+  const wanted = parsePhrase(phrase, namesOf(state, markers));
   if (!wanted.ok) throw new TallyError(wanted.error.code, wanted.error.message, [{ field: "phrase", code: wanted.error.code, message: wanted.error.message }]);
-  const decision = framesToRender(state.tally, wanted.set, request.policy);
-  if (decision.toRender === EMPTY || decision.toRender.count === 0) throw new TallyError("nothing-to-render", "Nothing of this needs rendering under this choice.");
-  const folder = projectFolder(sequence);
-  const scenePath = await insideFolder(folder, read.plan.scene);
-  const onDisk = await readSceneOnDisk(scenePath, sequence.pass);
-  if (makeCamera(onDisk.scene, sequence.camera, shot?.firstFrame ?? 0) === null) {
-    throw new TallyError("unknown-camera", `The scene has no camera "${sequence.camera}" any more.`, [{ field: "camera", code: "unknown-camera", message: "This camera is not in the scene." }]);
+  return wanted.set;
+}
+
+/** What a request would render in each sequence of its scope: a name such as `missing` means each one's own. Looks at the folders first. */
+export async function decideRun(request: RunRequest): Promise<readonly DecidedSequence[]> {
+  const focus = await requireSequence(request.sequenceId);
+  const rows = request.scope === "version" ? await sequencesOfVersion(pool(), focus.versionId) : [focus];
+  for (const row of rows) await catchUp(row);
+  const states = request.scope === "version" ? await loadVersion(focus) : [await loadSequence(focus.id)];
+  const markers = (await shotByCode(pool(), focus.shot))?.markers ?? [];
+  return states.map((state) => ({ state, decision: framesToRender(state.tally, wantedFrames(state, request.phrase, markers), request.policy) }));
+}
+
+/** Tasks of the decided sequences: each frame of a camera once, with the passes that need it, in frame order. */
+export async function tasksOf(decided: readonly { readonly sequence: SequenceRow; readonly toRender: FrameSet }[]): Promise<NewTask[]> {
+  const tasks: NewTask[] = [];
+  const [any] = decided;
+  if (any === undefined) return tasks;
+  const leads = new Map((await sequencesOfVersion(pool(), any.sequence.versionId)).filter((s) => s.pass === "beauty").map((s) => [s.camera, s.id]));
+  for (const camera of new Set(decided.map((d) => d.sequence.camera))) {
+    const parts = sharePasses(decided.filter((d) => d.sequence.camera === camera).map((d) => ({ pass: d.sequence.pass, toRender: d.toRender })));
+    const ofCamera = parts.flatMap(({ passes, frames }) => [...members(frames)].map((frame) => ({ leadId: leads.get(camera)!, frame, passes })));
+    tasks.push(...ofCamera.sort((a, b) => a.frame - b.frame));
   }
-  const sceneFolder = await freezeScene(scenePath, onDisk, path.join(folder, versionFolder(sequence.shot, sequence.version)));
+  return tasks;
+}
+
+/** Reads the scene, proves that the plan's cameras are in it, and copies it for the run. */
+export async function freezeForRun(sequence: SequenceRow, plan: Plan): Promise<{ readonly sceneFolder: string; readonly onDisk: SceneOnDisk }> {
+  const folder = projectFolder(sequence);
+  const scenePath = await insideFolder(folder, plan.scene);
+  const onDisk = await readSceneOnDisk(scenePath);
+  const unknown = plan.cameras.find((camera) => !onDisk.scene.cameras.some((c) => c.name === camera));
+  if (unknown !== undefined) throw new TallyError("unknown-camera", `The scene has no camera "${unknown}" any more.`, [{ field: "cameras", code: "unknown-camera", message: "This camera is not in the scene." }]);
+  return { onDisk, sceneFolder: await freezeScene(scenePath, onDisk, path.join(folder, versionFolder(sequence.shot, sequence))) };
+}
+
+/** Decides on the saved revision, freezes the scene, and queues the frames. */
+export async function startRun(request: RunRequest): Promise<StartedRun> {
+  const decided = await decideRun(request);
+  const tasks = await tasksOf(decided.map(({ state, decision }) => ({ sequence: state.sequence, toRender: decision.toRender })));
+  if (tasks.length === 0) throw new TallyError("nothing-to-render", "Nothing of this needs rendering under this choice.");
+  const focus = decided.find((d) => d.state.sequence.id === request.sequenceId) ?? decided[0]!;
+  const { sequence, revision } = focus.state;
+  const { sceneFolder, onDisk } = await freezeForRun(sequence, revision.plan);
   const runId = await transact(async (tx) => {
-    const id = await insertRun(tx, { sequenceId: sequence.id, revisionId: revision.id, policy: request.policy, wanted: formatPhrase(wanted.set), nodes: request.nodes, sceneFolder, sources: onDisk.sources });
-    await insertTasks(tx, id, sequence.id, members(decision.toRender));
+    const wanted = formatPhrase(wantedFrames(focus.state, request.phrase, (await shotByCode(tx, sequence.shot))?.markers ?? []));
+    const id = await insertRun(tx, { sequenceId: sequence.id, revisionId: revision.id, policy: request.policy, wanted, nodes: request.nodes, sceneFolder, sources: onDisk.sources, kind: "sequence", plan: null });
+    await insertTasks(tx, id, tasks, "sequence");
     await appendEvent(tx, "run", sequence.id, id);
     return id;
   });
-  return { runId, decision };
+  return { runId, decision: focus.decision, tasks: tasks.length };
 }
 
 async function requireRun(id: number): Promise<RunRow> {

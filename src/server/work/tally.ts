@@ -1,10 +1,12 @@
 /** Facts of a sequence from the database, and the tally derived from them. The counts shown anywhere come through here. */
 import { EMPTY, type FrameSet, setOf } from "@/core/frames/frame-set";
 import { type NameResolver } from "@/core/frames/phrase";
-import { fingerprintsOf } from "@/core/plan/fingerprint";
-import { type ReadPlan, readPlan } from "@/core/plan/plan";
+import { fingerprintsOf, type LookSources } from "@/core/plan/fingerprint";
+import { passBits } from "@/core/plan/passes";
+import { type ReadPlan, readPlan, sequencesOf } from "@/core/plan/plan";
 import { markerSets, phraseNames } from "@/core/tally/names";
 import { deriveTally, type Tally } from "@/core/tally/tally";
+import { DENOISER_VERSION } from "@/render/denoise";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder } from "../files/paths";
@@ -12,7 +14,8 @@ import { readSceneOnDisk } from "../files/scene-files";
 import { type FindingRow, openFindings } from "../store/findings";
 import { type FileRow, listFiles } from "../store/frame-files";
 import { failedFrames, liveTasks } from "../store/runs";
-import { latestRevision, type Marker, type RevisionRow, sequenceById, type SequenceRow } from "../store/shots";
+import type { Marker } from "@/core/plan/notes";
+import { latestRevision, type RevisionRow, sequenceById, type SequenceRow, sequencesOfVersion } from "../store/shots";
 import { framesBeingChecked } from "./check-jobs";
 
 export interface SequenceState {
@@ -22,6 +25,8 @@ export interface SequenceState {
   readonly tally: Tally;
   readonly files: readonly FileRow[];
   readonly findings: readonly FindingRow[];
+  /** What its pictures depend on now; null while the scene cannot be read. */
+  readonly sources: LookSources | null;
 }
 
 export async function requireSequence(id: number): Promise<SequenceRow> {
@@ -37,11 +42,10 @@ export function readSavedPlan(revision: RevisionRow): ReadPlan {
   return read.value;
 }
 
-/** The look that the saved plan and the scene on disk ask for now; null when the scene cannot be read, and then nothing is called stale. */
-async function wantedLook(sequence: SequenceRow, revision: RevisionRow): Promise<string | null> {
+/** What the saved plan's pictures depend on now; null when the scene cannot be read, and then nothing is called stale. */
+async function sourcesNow(sequence: SequenceRow, revision: RevisionRow): Promise<LookSources | null> {
   try {
-    const scene = await insideFolder(projectFolder(sequence), revision.plan.scene);
-    return fingerprintsOf(revision.plan, (await readSceneOnDisk(scene, sequence.pass)).sources).look;
+    return (await readSceneOnDisk(await insideFolder(projectFolder(sequence), revision.plan.scene))).sources;
   } catch (error) {
     if (error instanceof TallyError) return null;
     throw error;
@@ -50,17 +54,37 @@ async function wantedLook(sequence: SequenceRow, revision: RevisionRow): Promise
 
 const framesWhere = (files: readonly FileRow[], matches: (file: FileRow) => boolean): FrameSet => setOf(files.filter(matches).map((f) => f.frame));
 
-export async function loadSequence(id: number): Promise<SequenceState> {
-  const db = pool();
-  const sequence = await requireSequence(id);
-  const revision = await latestRevision(db, sequence.versionId);
+type LiveTask = Awaited<ReturnType<typeof liveTasks>>[number];
+
+/** What the sequences of a version share. */
+interface VersionFacts {
+  readonly revision: RevisionRow;
+  readonly read: ReadPlan;
+  readonly sources: LookSources | null;
+  readonly live: readonly LiveTask[];
+  /** Beauty sequence of each camera. */
+  readonly leads: ReadonlyMap<string, number>;
+}
+
+async function loadFacts(sequence: SequenceRow): Promise<VersionFacts> {
+  const revision = await latestRevision(pool(), sequence.versionId);
   if (revision === null) throw new TallyError("plan-missing", "This version has no plan yet.");
-  const read = readSavedPlan(revision);
-  const [files, findings, live, failed, look] = await Promise.all([listFiles(db, id), openFindings(db, id), liveTasks(db, id), failedFrames(db, id), wantedLook(sequence, revision)]);
-  // A version may plan another camera by now; its old sequence is then asked for nothing.
-  const asked = read.plan.camera === sequence.camera ? read.asked : EMPTY;
+  const [sources, live, sequences] = await Promise.all([sourcesNow(sequence, revision), liveTasks(pool(), sequence.versionId), sequencesOfVersion(pool(), sequence.versionId)]);
+  return { revision, read: readSavedPlan(revision), sources, live, leads: new Map(sequences.filter((s) => s.pass === "beauty").map((s) => [s.camera, s.id])) };
+}
+
+async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<SequenceState> {
+  const { revision, read, sources, live, leads } = facts;
+  const db = pool();
+  const lead = leads.get(sequence.camera) ?? sequence.id;
+  const [files, findings, failed] = await Promise.all([listFiles(db, sequence.id), openFindings(db, sequence.id), failedFrames(db, lead, sequence.pass)]);
+  const look = sources === null ? null : fingerprintsOf(read.plan, sources, sequence, DENOISER_VERSION).look;
+  // A version may plan another camera or pass by now; its old sequence is then asked for nothing.
+  const isPlanned = read.plan.cameras.includes(sequence.camera) && read.plan.passes.includes(sequence.pass);
+  const bit = passBits([sequence.pass]);
+  const busy = (state: LiveTask["state"]): FrameSet => setOf(live.filter((t) => t.leadId === lead && (t.passes & bit) !== 0 && t.state === state).map((t) => t.frame));
   const tally = deriveTally({
-    asked,
+    asked: isPlanned ? read.asked : EMPTY,
     files: framesWhere(files, () => true),
     unlooked: framesWhere(files, (f) => f.verdict === null),
     rejected: framesWhere(files, (f) => f.verdict === "damaged"),
@@ -68,11 +92,24 @@ export async function loadSequence(id: number): Promise<SequenceState> {
     otherLook: look === null ? EMPTY : framesWhere(files, (f) => f.look !== null && f.look !== look),
     checkpointed: EMPTY,
     lastAttemptFailed: setOf(failed.map((f) => f.frame)),
-    waiting: setOf(live.filter((t) => t.state === "waiting").map((t) => t.frame)),
-    rendering: setOf(live.filter((t) => t.state === "leased").map((t) => t.frame)),
-    checking: framesBeingChecked(id),
+    waiting: busy("waiting"),
+    rendering: busy("leased"),
+    checking: framesBeingChecked(sequence.id),
   });
-  return { sequence, revision, read, tally, files, findings };
+  return { sequence, revision, read, tally, files, findings, sources };
+}
+
+export async function loadSequence(id: number): Promise<SequenceState> {
+  const sequence = await requireSequence(id);
+  return deriveState(sequence, await loadFacts(sequence));
+}
+
+/** Every sequence of the version that its plan asks for, in the plan's order: cameras, then passes. */
+export async function loadVersion(sequence: SequenceRow): Promise<readonly SequenceState[]> {
+  const facts = await loadFacts(sequence);
+  const rows = await sequencesOfVersion(pool(), sequence.versionId);
+  const planned = sequencesOf(facts.read.plan).flatMap(({ camera, pass }) => rows.filter((r) => r.camera === camera && r.pass === pass));
+  return Promise.all(planned.map((row) => deriveState(row, facts)));
 }
 
 /** Frames whose file each node made, for every node that made any. */
@@ -88,4 +125,4 @@ export function framesByNode(files: readonly FileRow[]): Record<string, FrameSet
 }
 
 export const namesOf = (state: SequenceState, markers: readonly Marker[]): NameResolver =>
-  phraseNames({ tally: state.tally, markers: markerSets(markers), nodes: framesByNode(state.files) });
+  phraseNames({ tally: state.tally, markers: markerSets(markers, state.read.plan), nodes: framesByNode(state.files) });

@@ -5,7 +5,6 @@
  */
 import { Box, Button, Flex, HStack } from "@chakra-ui/react";
 import { useEffect, useId, useMemo, useRef, useState, useSyncExternalStore } from "react";
-import type { ShotView } from "@/contract/api";
 import type { FrameSet } from "@/core/frames/frame-set";
 import type { Tally } from "@/core/tally/tally";
 import type { FilesByFrame } from "../live/files-by-frame";
@@ -23,9 +22,14 @@ import { useKept } from "./use-kept";
 
 export interface BandProps {
   readonly sequenceId: number;
+  /** The sequence that leases and progress are told under. */
+  readonly leadId: number;
   readonly tally: Tally;
   readonly files: FilesByFrame;
-  readonly markers: ShotView["markers"];
+  /** File numbers of each named stretch. */
+  readonly markers: Readonly<Record<string, FrameSet>>;
+  /** What the edit uses; null while no edit is known. */
+  readonly used: FrameSet | null;
   readonly selection: FrameSet;
   readonly focus: number | null;
   readonly onSelect: (selection: FrameSet) => void;
@@ -49,18 +53,19 @@ interface Drag {
 
 const isWindow = (value: unknown): value is BandWindow => typeof value === "object" && value !== null && Number.isFinite((value as BandWindow).start) && Number.isFinite((value as BandWindow).count);
 const isLanes = (value: unknown): value is LaneName[] => Array.isArray(value) && value.every((name) => LANE_NAMES.includes(name as LaneName));
-const USUAL_LANES: LaneName[] = ["seconds", "brightness", "made by"];
+const USUAL_LANES: LaneName[] = ["seconds", "brightness", "made by", "the edit uses"];
 
-export function Band({ sequenceId, tally, files, markers, selection, focus, onSelect, onFocus, onLook, withLanes = true }: BandProps) {
+export function Band({ sequenceId, leadId, tally, files, markers, used, selection, focus, onSelect, onFocus, onLook, withLanes = true }: BandProps) {
   const id = useId();
   const data = useMemo(() => makeBandData(tally), [tally]);
-  const lanesOf = useMemo(() => ({ files, markers }), [files, markers]);
+  const lanesOf = useMemo(() => ({ files, markers, used }), [files, markers, used]);
   const total = data.index.count;
   const [kept, setWindow] = useKept<BandWindow>(`band-window-${sequenceId}`, isWindow, firstWindow(total));
   const [openLanes, setOpenLanes] = useKept<LaneName[]>("band-lanes", isLanes, USUAL_LANES);
   const window = clampWindow(kept, total);
-  const lanes = withLanes ? LANE_NAMES.filter((name) => openLanes.includes(name) && (name !== "markers" || markers.length > 0)) : [];
-  const foldedLanes = withLanes ? LANE_NAMES.filter((name) => !openLanes.includes(name) && (name !== "markers" || markers.length > 0)) : [];
+  const known = withLanes ? LANE_NAMES.filter((name) => (name !== "markers" || Object.keys(markers).length > 0) && (name !== "the edit uses" || used !== null) && (files.index.count > 0 || name === "markers" || name === "the edit uses")) : [];
+  const lanes = known.filter((name) => openLanes.includes(name));
+  const foldedLanes = known.filter((name) => !openLanes.includes(name));
   const { height, hasOverview, lanesTop, strokeTop } = layoutBand(1000, window, total, lanes.length);
   const drag = useRef<Drag | null>(null);
   const anchor = useRef<number | null>(null);
@@ -70,7 +75,7 @@ export function Band({ sequenceId, tally, files, markers, selection, focus, onSe
 
   const { ref, width, repaint } = useCanvas(height, (canvas, palette, wide) => {
     const layout = layoutBand(wide, window, total, lanes.length);
-    const progress = new Map(liveState().rendering.filter((r) => r.sequenceId === sequenceId).map((r) => [r.frame, r.progress]));
+    const progress = new Map(liveState().rendering.filter((r) => r.sequenceId === leadId && !r.isProof).map((r) => [r.frame, r.progress]));
     if (hasOverview) {
       if (overview.current?.key !== data || overview.current.width !== wide) overview.current = { key: data, width: wide, marks: drawLine(data, wide, OVERVIEW_LINE) };
       paint(canvas, overview.current.marks, palette);
@@ -192,7 +197,7 @@ export function Band({ sequenceId, tally, files, markers, selection, focus, onSe
           </HStack>
         )}
         <Box position="absolute" top={`${strokeTop + 14}px`}>
-          <FocusNote frame={focus} note={at === null ? null : `${resultAt(data, at)}${activityAt(data, at) === "idle" ? "" : `, ${activityAt(data, at)}`}`} sequenceId={sequenceId} />
+          <FocusNote frame={focus} note={at === null ? null : `${resultAt(data, at)}${activityAt(data, at) === "idle" ? "" : `, ${activityAt(data, at)}`}`} leadId={leadId} />
         </Box>
         {lanes.map((name, i) => (
           <Tip key={name} text={`${name}: ${laneFigures(name, lanesOf)}. A click folds this lane`}>
@@ -215,9 +220,9 @@ export function Band({ sequenceId, tally, files, markers, selection, focus, onSe
 }
 
 /** The frame under the focus in words, with its progress while it renders. */
-function FocusNote({ frame, note, sequenceId }: { readonly frame: number | null; readonly note: string | null; readonly sequenceId: number }) {
+function FocusNote({ frame, note, leadId }: { readonly frame: number | null; readonly note: string | null; readonly leadId: number }) {
   const percent = useSyncExternalStore(subscribeLive, () => {
-    const found = liveState().rendering.find((r) => r.sequenceId === sequenceId && r.frame === frame);
+    const found = liveState().rendering.find((r) => r.sequenceId === leadId && !r.isProof && r.frame === frame);
     return found === undefined ? null : Math.round(found.progress * 100);
   }, () => null);
   if (frame === null || note === null) return null;

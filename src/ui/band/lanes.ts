@@ -1,17 +1,20 @@
 /** Lanes beneath the strokes: measures as thin lines, who made each frame as letters, markers as names. */
-import type { FileColumns, ShotView } from "@/contract/api";
+import type { FileColumns } from "@/contract/api";
+import { firstOf, type FrameSet, lastOf } from "@/core/frames/frame-set";
+import { formatPhrase } from "@/core/frames/phrase";
 import type { FilesByFrame } from "../live/files-by-frame";
 import { duration } from "../words";
 import type { BandData } from "./band-data";
 import { type BandLayout, LANE, strokeX } from "./layout";
 import type { Mark } from "./marks";
 
-export const LANE_NAMES = ["seconds", "brightness", "made by", "markers"] as const;
+export const LANE_NAMES = ["seconds", "brightness", "made by", "markers", "the edit uses"] as const;
 export type LaneName = (typeof LANE_NAMES)[number];
 
 export interface LaneSource {
   readonly files: FilesByFrame;
-  readonly markers: ShotView["markers"];
+  readonly markers: Readonly<Record<string, FrameSet>>;
+  readonly used: FrameSet | null;
 }
 
 const columnOf = (lane: LaneName, files: FileColumns): readonly (number | null)[] | null => (lane === "seconds" ? files.seconds : lane === "brightness" ? files.luminance : null);
@@ -29,7 +32,8 @@ function rangeOf(values: readonly (number | null)[]): readonly [number, number] 
 }
 
 /** The figures at the end of a lane, with their unit. */
-export function laneFigures(lane: LaneName, { files }: LaneSource): string {
+export function laneFigures(lane: LaneName, { files, used }: LaneSource): string {
+  if (lane === "the edit uses") return used === null || used.count === 0 ? "nothing" : formatPhrase(used);
   if (lane === "made by") return files.columns.nodes.map((node, i) => `${nodeLetter(i)} ${node}`).join(", ");
   const values = columnOf(lane, files.columns);
   if (values === null) return "";
@@ -83,16 +87,30 @@ function drawMakers(marks: Mark[], source: LaneSource, data: BandData, layout: B
 }
 
 function drawMarkers(marks: Mark[], source: LaneSource, data: BandData, layout: BandLayout, top: number): void {
+  for (const [name, set] of Object.entries(source.markers)) {
+    const span = spanOf(set, data, layout);
+    if (span === null) continue;
+    marks.push({ kind: "box", ink: "softInk", x: span.left, y: top + 4, w: span.right - span.left, h: 1 });
+    marks.push({ kind: "box", ink: "softInk", x: span.left, y: top + 4, w: 1, h: 5 });
+    marks.push({ kind: "text", ink: "softInk", x: span.left + 4, y: top + 18, text: name, align: "left" });
+  }
+}
+
+/** Where the frames from a set's first to its last lie in the window, or null where none does. */
+function spanOf(set: FrameSet, data: BandData, layout: BandLayout): { readonly left: number; readonly right: number } | null {
   const { start, count } = layout.window;
-  for (const marker of source.markers) {
-    const from = data.index.nearestPosition(marker.first);
-    const to = data.index.nearestPosition(marker.end - 1);
-    if (from === null || to === null || to < start || from >= start + count) continue;
-    const left = strokeX(layout, Math.max(from, start)) - layout.pitch * 0.4;
-    const right = strokeX(layout, Math.min(to, start + count - 1)) + layout.pitch * 0.4;
-    marks.push({ kind: "box", ink: "softInk", x: left, y: top + 4, w: right - left, h: 1 });
-    marks.push({ kind: "box", ink: "softInk", x: left, y: top + 4, w: 1, h: 5 });
-    marks.push({ kind: "text", ink: "softInk", x: left + 4, y: top + 18, text: marker.name, align: "left" });
+  const [first, last] = [firstOf(set), lastOf(set)];
+  const from = first === null ? null : data.index.nearestPosition(first);
+  const to = last === null ? null : data.index.nearestPosition(last);
+  if (from === null || to === null || to < start || from >= start + count) return null;
+  return { left: strokeX(layout, Math.max(from, start)) - layout.pitch * 0.4, right: strokeX(layout, Math.min(to, start + count - 1)) + layout.pitch * 0.4 };
+}
+
+/** A thick line under every stretch that the edit uses. */
+function drawUsed(marks: Mark[], used: FrameSet, data: BandData, layout: BandLayout, top: number): void {
+  for (const run of used.runs) {
+    const span = spanOf({ runs: [run], count: 1 }, data, layout);
+    if (span !== null) marks.push({ kind: "box", ink: "ink", x: span.left, y: top + 8, w: span.right - span.left, h: 3 });
   }
 }
 
@@ -103,6 +121,7 @@ export function drawLanes(lanes: readonly LaneName[], source: LaneSource, data: 
     const values = columnOf(lane, source.files.columns);
     if (values !== null) drawMeasure(marks, values, source, data, layout, top);
     else if (lane === "made by") drawMakers(marks, source, data, layout, top);
+    else if (lane === "the edit uses") drawUsed(marks, source.used!, data, layout, top);
     else drawMarkers(marks, source, data, layout, top);
   });
   return marks;

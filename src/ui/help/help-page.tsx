@@ -10,7 +10,7 @@ import { frames } from "../words";
 import { StrokeKey } from "./stroke-key";
 
 const KEYS: readonly (readonly [string, string])[] = [
-  ["1 to 4", "the benches: Plan, Run, Check, Patch"],
+  ["1 to 5", "the benches: Plan, Prove, Run, Check, Patch"],
   ["/", "the phrase field"],
   ["Left, Right", "one frame; with Shift ten (on the band, and while you look)"],
   ["Home, End", "first and last frame"],

@@ -1,5 +1,6 @@
 /** Calls to the server: JSON in, typed data out; an error that was told arrives as ApiFailure. */
 import type { ApiError } from "@/contract/api";
+import type { CameraMove } from "@/core/plan/camera-move";
 
 export class ApiFailure extends Error implements ApiError {
   readonly code: string;
@@ -32,5 +33,24 @@ export const remove = <T>(path: string, body?: unknown): Promise<T> => call<T>("
 
 /** Address of a frame's picture; it carries the content, so that a patched frame is never shown from an old copy. */
 export const pictureUrl = (sequenceId: number, frame: number, content: string): string => `/api/sequences/${sequenceId}/frames/${frame}?c=${content}`;
+
+/** Address of a proof's picture, by its content. */
+export const proofUrl = (sequenceId: number, runId: number, frame: number, content: string): string => `/api/sequences/${sequenceId}/proofs/${runId}/${frame}?c=${content}`;
+
+export interface Thumbnail {
+  readonly scene: string;
+  /** Hash of the scene and all it uses: the address carries the content. */
+  readonly version: string;
+  readonly camera: string;
+  /** Scene time, fractions allowed. */
+  readonly time: number;
+  /** A move of the plan's own: where in it the picture lies. */
+  readonly move?: { readonly move: CameraMove; readonly index: number; readonly frames: number };
+}
+
+export function thumbnailUrl(code: string, { scene, version, camera, time, move }: Thumbnail): string {
+  const query = new URLSearchParams({ scene, v: version, camera, time: String(time), ...(move === undefined ? {} : { move: JSON.stringify(move) }) });
+  return `/api/shots/${encodeURIComponent(code)}/thumbnail?${query}`;
+}
 
 export const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

@@ -6,7 +6,7 @@
  */
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import type { LiveMessage } from "@/contract/api";
+import type { LiveMessage, SequenceView } from "@/contract/api";
 import { queryKeys } from "./queries";
 import { setLive } from "./live-store";
 
@@ -15,6 +15,9 @@ const SERVER_AWAY = "The server does not answer. Nothing is lost; this page goes
 
 /** Between tabs also: the stream is there again; and a tab that has just come asks how things stand. */
 type Passed = LiveMessage | { readonly type: "reconnected" } | { readonly type: "hello" };
+
+/** A view shows its own sequence, the lines of the others of its version, and the leases of its camera. */
+const concerns = (view: SequenceView | undefined, changed: ReadonlySet<number>): boolean => view === undefined || [view.id, view.leadId, ...view.siblings.map((s) => s.id)].some((id) => changed.has(id));
 
 export function LiveConnection(): null {
   const client = useQueryClient();
@@ -41,9 +44,11 @@ export function LiveConnection(): null {
         case "changed":
           if (message.sequences === null) reload();
           else {
-            for (const id of message.sequences) void client.invalidateQueries({ queryKey: queryKeys.sequence(id) });
+            const changed = new Set(message.sequences);
+            void client.invalidateQueries({ queryKey: queryKeys.sequences, predicate: (query) => concerns(query.state.data as SequenceView | undefined, changed) });
             void client.invalidateQueries({ queryKey: queryKeys.shots });
             void client.invalidateQueries({ queryKey: queryKeys.logs });
+            void client.invalidateQueries({ queryKey: queryKeys.allProofs });
           }
       }
     };

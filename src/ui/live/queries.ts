@@ -1,22 +1,36 @@
 /** What pages read from the server. Events say when an answer is out of date (live-connection). */
 import { keepPreviousData, useQuery, type UseQueryResult } from "@tanstack/react-query";
-import type { LogLine, SequenceView, ShotsView, ShotView } from "@/contract/api";
+import type { LogLine, MotionView, PresetView, ProofsView, RevisionView, SceneView, SequenceView, ShotsView, ShotView } from "@/contract/api";
+import type { Plan } from "@/core/plan/plan";
 import { get } from "./api";
+
+/** How often the scene file is looked at while a plan is open. */
+const SCENE_LOOK_MS = 5_000;
 
 export const queryKeys = {
   shots: ["shots"] as const,
   shot: (code: string) => ["shot", code] as const,
+  sequences: ["sequence"] as const,
   sequence: (id: number) => ["sequence", id] as const,
   logs: ["log"] as const,
+  presets: ["presets"] as const,
+  preflight: (sequenceId: number) => ["preflight", sequenceId] as const,
+  allProofs: ["proofs"] as const,
+  proofs: (sequenceId: number) => ["proofs", sequenceId] as const,
 };
 
 export const useShots = (): UseQueryResult<ShotsView> => useQuery({ queryKey: queryKeys.shots, queryFn: () => get<ShotsView>("/api/shots") });
 
-export function useShot(code: string, version: number | null, camera: string | null): UseQueryResult<ShotView> {
+export interface WantedSequence {
+  readonly version: string | null;
+  readonly camera: string | null;
+  readonly pass: string | null;
+}
+
+export function useShot(code: string, wanted: WantedSequence): UseQueryResult<ShotView> {
   const query = new URLSearchParams();
-  if (version !== null) query.set("version", String(version));
-  if (camera !== null) query.set("camera", camera);
-  return useQuery({ queryKey: [...queryKeys.shot(code), version, camera], queryFn: () => get<ShotView>(`/api/shots/${encodeURIComponent(code)}?${query}`), placeholderData: keepPreviousData });
+  for (const [key, value] of Object.entries(wanted) as [string, string | null][]) if (value !== null) query.set(key, value);
+  return useQuery({ queryKey: [...queryKeys.shot(code), wanted], queryFn: () => get<ShotView>(`/api/shots/${encodeURIComponent(code)}?${query}`), placeholderData: keepPreviousData });
 }
 
 export const useSequence = (id: number | undefined): UseQueryResult<SequenceView> =>
@@ -25,6 +39,19 @@ export const useSequence = (id: number | undefined): UseQueryResult<SequenceView
 export const useRunLog = (runId: number | undefined): UseQueryResult<{ readonly lines: readonly LogLine[] }> =>
   useQuery({ queryKey: [...queryKeys.logs, runId], queryFn: () => get<{ lines: LogLine[] }>(`/api/runs/${runId}/log`), enabled: runId !== undefined });
 
-/** Cameras of a scene file, or why it cannot be read. */
-export const useSceneCameras = (code: string, scene: string): UseQueryResult<{ readonly cameras: readonly string[] }> =>
-  useQuery({ queryKey: ["scene", code, scene], queryFn: () => get<{ cameras: string[] }>(`/api/shots/${encodeURIComponent(code)}/scene?path=${encodeURIComponent(scene)}`), enabled: scene !== "", staleTime: 0 });
+/** A scene file as it is now, or why it cannot be read. Somebody else's program saves it, so it is asked for again and again while it is looked at. */
+export const useScene = (code: string, scene: string): UseQueryResult<SceneView> =>
+  useQuery({ queryKey: ["scene", code, scene], queryFn: () => get<SceneView>(`/api/shots/${encodeURIComponent(code)}/scene?path=${encodeURIComponent(scene)}`), enabled: scene !== "", staleTime: 0, refetchInterval: SCENE_LOOK_MS });
+
+/** Where the motion of a scene ends, as a camera sees it. */
+export const useMotion = (code: string, plan: Pick<Plan, "scene" | "timeLine">, camera: string | undefined): UseQueryResult<MotionView> => {
+  const query = new URLSearchParams({ scene: plan.scene, camera: camera ?? "", first: String(plan.timeLine.first), last: String(plan.timeLine.last) });
+  return useQuery({ queryKey: ["motion", code, query.toString()], queryFn: () => get<MotionView>(`/api/shots/${encodeURIComponent(code)}/motion?${query}`), enabled: camera !== undefined });
+};
+
+export const usePresets = (): UseQueryResult<{ readonly presets: readonly PresetView[] }> => useQuery({ queryKey: queryKeys.presets, queryFn: () => get<{ presets: PresetView[] }>("/api/presets") });
+
+export const useRevisions = (code: string, versionId: number, newest: number): UseQueryResult<{ readonly revisions: readonly RevisionView[] }> =>
+  useQuery({ queryKey: ["revisions", versionId, newest], queryFn: () => get<{ revisions: RevisionView[] }>(`/api/shots/${encodeURIComponent(code)}/revisions?version=${versionId}`) });
+
+export const useProofs = (sequenceId: number): UseQueryResult<ProofsView> => useQuery({ queryKey: queryKeys.proofs(sequenceId), queryFn: () => get<ProofsView>(`/api/sequences/${sequenceId}/proofs`) });

@@ -2,23 +2,30 @@
 /** Patch: the shortest list of frames that must be rendered again, with the reason for each. */
 import { Box, Text } from "@chakra-ui/react";
 import { useState } from "react";
+import type { StartRunBody } from "@/contract/api";
 import { framesToRender, type Policy } from "@/core/plan/what-to-render";
 import { todoOf } from "@/core/tally/tally";
 import { formatPhrase } from "@/core/frames/phrase";
 import { Bench, Caption, Line } from "../page/bench";
 import { OneOf } from "../page/choices";
 import { DecisionLines, StartRun } from "../run/decision";
+import { PreflightList, usePreflight } from "../run/preflight";
+import { useDecision } from "../run/use-decision";
 import { useShotWork } from "../shot/shot-context";
 import { count, duration, frames, size } from "../words";
 
 type PatchScope = "fill" | "mend" | "selection";
 
 export function PatchBench({ scope, onScope }: { readonly scope: PatchScope; readonly onScope: (scope: PatchScope) => void }) {
-  const { tally, selection, view } = useShotWork();
+  const { tally, selection, view, bench } = useShotWork();
   const [nodes, setNodes] = useState<readonly string[] | null>(null);
   const policy: Policy = scope === "fill" ? "fill" : "mend";
   const wanted = scope === "selection" ? selection.set : tally.asked;
-  const decision = framesToRender(tally, wanted, policy);
+  const phrase = scope === "selection" ? formatPhrase(wanted) : "all";
+  const decision = useDecision(phrase, policy, "version");
+  const request: StartRunBody = { phrase: phrase === "" ? "all" : phrase, policy, nodes, scope: "version" };
+  const preflight = usePreflight(bench === "patch" && (decision?.files ?? 0) > 0 && nodes?.length !== 0 ? request : null);
+  const toRender = decision?.focus?.toRender.count ?? 0;
   const todo = todoOf(tally);
   const figure = (set: typeof wanted, p: Policy): string => frames(framesToRender(tally, set, p).toRender.count);
   const seconds = view.files.seconds.filter((s): s is number => s !== null);
@@ -38,14 +45,15 @@ export function PatchBench({ scope, onScope }: { readonly scope: PatchScope; rea
           />
         </>
       }
-      foot={<StartRun decision={decision} phrase={scope === "selection" ? formatPhrase(wanted) : "all"} policy={policy} nodes={nodes} onNodes={setNodes} />}
+      foot={<StartRun decision={decision} request={request} preflight={preflight} onNodes={setNodes} />}
       right={
         <>
           <Caption>The patch list</Caption>
           {todo.count === 0 && <Text color="softInk" mb="2">Nothing is missing, failed, flagged or out of date.</Text>}
-          <DecisionLines decision={decision} />
-          {mean !== null && decision.toRender.count > 0 && <Line label="Work in it">about {duration(mean * decision.toRender.count)} on one node, from {count(seconds.length)} frames so far</Line>}
+          {decision !== null && <DecisionLines decision={decision} />}
+          {mean !== null && toRender > 0 && <Line label="Work in it">about {duration(mean * toRender)} on one node, from {count(seconds.length)} frames so far</Line>}
           <Line label="Replaced files">kept aside in <Box as="span" fontFamily="mono" fontSize="xs">.tally/aside</Box>{view.aside.count > 0 ? `: ${count(view.aside.count)} so far, ${size(view.aside.bytes)}` : ""}</Line>
+          {(decision?.files ?? 0) > 0 && <PreflightList request={request} result={preflight} onNodes={setNodes} />}
         </>
       }
     />

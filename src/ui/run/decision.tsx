@@ -1,16 +1,19 @@
 "use client";
 /** What a run would render and keep, with the reason for each frame, and the button that starts it. */
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, type UseQueryResult } from "@tanstack/react-query";
+import { useState } from "react";
+import type { PreflightView, StartRunBody } from "@/contract/api";
 import type { FrameSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
-import type { Policy, RenderDecision } from "@/core/plan/what-to-render";
+import { verdictOf } from "@/core/plan/preflight";
 import { messageOf, post } from "../live/api";
-import { Line } from "../page/bench";
-import { NodeChoice } from "../page/choices";
+import { Caption, Line } from "../page/bench";
+import { NodeChoice, OneOf } from "../page/choices";
 import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
 import { count, frames } from "../words";
+import type { Scope, VersionDecision } from "./use-decision";
 import { KEEP_TEXT, RENDER_TEXT } from "./words";
 
 function Phrase({ set }: { readonly set: FrameSet }) {
@@ -18,50 +21,85 @@ function Phrase({ set }: { readonly set: FrameSet }) {
   return <Box as="span" fontFamily="mono" fontSize="xs" title={phrase} lineClamp={2}>{phrase}</Box>;
 }
 
-/** The lines of a decision: render first, then keep. */
-export function DecisionLines({ decision }: { readonly decision: RenderDecision }) {
+/** The lines of a decision: render first, then keep; the other sequences in a line each. */
+export function DecisionLines({ decision }: { readonly decision: VersionDecision }) {
+  const { shot } = useShotWork();
+  const { focus, others } = decision;
   return (
     <Box data-testid="decision">
-      <Line label={<Box as="span" color="ink" fontWeight="700">Will be rendered</Box>}><b data-testid="to-render">{frames(decision.toRender.count)}</b></Line>
-      {decision.render.map(({ reason, frames: set }) => <Line key={reason} label={`${count(set.count)} ${RENDER_TEXT[reason]}`}><Phrase set={set} /></Line>)}
-      {decision.keep.length > 0 && <Line label={<Box as="span" color="ink" fontWeight="700">Will be kept</Box>}><b>{frames(decision.keep.reduce((sum, k) => sum + k.frames.count, 0))}</b></Line>}
-      {decision.keep.map(({ reason, frames: set }) => <Line key={reason} label={`${count(set.count)} ${KEEP_TEXT[reason]}`}><Phrase set={set} /></Line>)}
-      {decision.notAsked.count > 0 && <Line label="Not in the plan"><Phrase set={decision.notAsked} /></Line>}
+      <Line label={<Box as="span" color="ink" fontWeight="700">Will be rendered</Box>}><b data-testid="to-render">{frames(focus?.toRender.count ?? 0)}</b>{others.length > 0 ? ` of ${shot.sequence.pass}` : ""}{shot.plan.cameras.length > 1 ? `, ${shot.sequence.camera} camera` : ""}</Line>
+      {focus?.render.map(({ reason, frames: set }) => <Line key={reason} label={`${count(set.count)} ${RENDER_TEXT[reason]}`}><Phrase set={set} /></Line>)}
+      {others.filter((o) => o.decision.toRender.count > 0).map(({ camera, pass, decision: other }) => <Line key={`${camera}/${pass}`} label={`${shot.plan.cameras.length > 1 ? `${camera}, ` : ""}${pass}: ${count(other.toRender.count)}`}><Phrase set={other.toRender} /></Line>)}
+      {focus !== null && focus.keep.length > 0 && <Line label={<Box as="span" color="ink" fontWeight="700">Will be kept</Box>}><b>{frames(focus.keep.reduce((sum, k) => sum + k.frames.count, 0))}</b></Line>}
+      {focus?.keep.map(({ reason, frames: set }) => <Line key={reason} label={`${count(set.count)} ${KEEP_TEXT[reason]}`}><Phrase set={set} /></Line>)}
+      {focus !== null && focus.notAsked.count > 0 && <Line label="Not in the plan"><Phrase set={focus.notAsked} /></Line>}
     </Box>
   );
 }
 
+/** Every sequence of the version, or the one with the focus; no choice while there is only one. */
+export function ScopeChoice({ value, onChange }: { readonly value: Scope; readonly onChange: (scope: Scope) => void }) {
+  const { view, shot } = useShotWork();
+  if (view.siblings.length < 2) return null;
+  return (
+    <>
+      <Caption>In</Caption>
+      <OneOf<Scope> label="In which sequences" value={value} onChange={onChange} options={[{ key: "version", text: `All ${count(view.siblings.length)} sequences of the version: a frame writes each pass that needs it` }, { key: "sequence", text: `Only ${shot.sequence.camera} ${shot.sequence.pass}` }]} />
+    </>
+  );
+}
+
 export interface StartRunProps {
-  readonly decision: RenderDecision | null;
-  readonly phrase: string;
-  readonly policy: Policy;
-  readonly nodes: readonly string[] | null;
+  readonly decision: VersionDecision | null;
+  readonly request: StartRunBody;
+  readonly preflight: UseQueryResult<PreflightView>;
   readonly onNodes: (nodes: readonly string[] | null) => void;
   readonly onStarted?: () => void;
 }
 
-/** Starts a run on the saved revision; unsaved edits are named, and saving is offered. */
-export function StartRun({ decision, phrase, policy, nodes, onNodes, onStarted }: StartRunProps) {
-  const { view, draft, shot, savePlan, openBench } = useShotWork();
-  const start = useMutation({ mutationFn: () => post<{ runId: number; frames: number }>(`/api/sequences/${view.id}/runs`, { phrase, policy, nodes }), onSuccess: () => onStarted?.() });
-  const toRender = decision?.toRender.count ?? 0;
-  const noNodes = nodes !== null && nodes.length === 0;
+/** Starts a run on the saved revision; unsaved edits are named, and saving is offered. What stops is mended first; what asks wants a yes. */
+export function StartRun({ decision, request, preflight, onNodes, onStarted }: StartRunProps) {
+  const { view, draft, shot, openBench } = useShotWork();
+  const [isAsking, setAsking] = useState(false);
+  const start = useMutation({
+    mutationFn: () => post<{ runId: number; frames: number }>(`/api/sequences/${view.id}/runs`, request),
+    onSuccess: () => {
+      setAsking(false);
+      onStarted?.();
+    },
+  });
+  const toRender = decision === null ? 0 : Math.max(decision.focus?.toRender.count ?? 0, ...decision.others.map((o) => o.decision.toRender.count));
+  const noNodes = request.nodes !== null && request.nodes.length === 0;
+  const points = preflight.data?.points ?? [];
+  const stops = points.filter((point) => verdictOf(point) === "stop").length;
+  const asks = points.filter((point) => verdictOf(point) === "ask").length;
+  const isLooking = toRender > 0 && !noNodes && preflight.data === undefined && preflight.error === null;
   return (
     <>
-      {draft.formState.isDirty && (
+      {draft.changed.length > 0 && (
         <Flex role="alert" gap="3" align="center" mb="2" color="ochre">
           <Text>The plan has edits that are not saved; a run uses revision {shot.revision}.</Text>
-          <Button size="xs" variant="outline" onClick={() => void savePlan()}>Save them</Button>
+          <Button size="xs" variant="outline" loading={draft.isSaving} onClick={() => void draft.save()}>Save them</Button>
           <Button size="xs" variant="plain" onClick={() => openBench("plan")}>See them</Button>
         </Flex>
       )}
-      <Flex gap="4" mb="2"><Text color="softInk">On</Text><NodeChoice value={nodes} onChange={onNodes} /></Flex>
+      <Flex gap="4" mb="2"><Text color="softInk">On</Text><NodeChoice value={request.nodes} onChange={onNodes} /></Flex>
       {noNodes && <Text color="ochre" mb="2">No node may take part: choose at least one.</Text>}
-      <Flex gap="4" align="center">
-        <Button size="sm" flexShrink={0} disabled={toRender === 0 || noNodes} loading={start.isPending} onClick={() => start.mutate()}>{toRender === 0 ? "Nothing to render" : `Render ${frames(toRender)}`}</Button>
-        {start.isSuccess && <Text role="status">Run {start.data.runId} has begun with {frames(start.data.frames)}.</Text>}
-        {start.error !== null && <Refusal>{messageOf(start.error)}</Refusal>}
-      </Flex>
+      {isAsking && asks > 0 && stops === 0 ? (
+        <Flex gap="4" align="center" role="alert">
+          <Text color="ochre">{count(asks)} {asks === 1 ? "point wants" : "points want"} a thought.</Text>
+          <Button size="sm" loading={start.isPending} onClick={() => start.mutate()}>Render {frames(toRender)} all the same</Button>
+          <Button size="sm" variant="plain" onClick={() => setAsking(false)}>Not yet</Button>
+        </Flex>
+      ) : (
+        <Flex gap="4" align="center">
+          <Button size="sm" flexShrink={0} disabled={toRender === 0 || noNodes || stops > 0 || isLooking} loading={start.isPending} onClick={() => (asks > 0 ? setAsking(true) : start.mutate())}>{toRender === 0 ? "Nothing to render" : `Render ${frames(toRender)}`}</Button>
+          {stops > 0 && toRender > 0 && <Text color="brick">{count(stops)} {stops === 1 ? "point stops" : "points stop"} the start.</Text>}
+          {isLooking && <Text color="softInk" role="status">Looking at nodes, disk and names.</Text>}
+          {start.isSuccess && <Text role="status">Run {start.data.runId} has begun with {frames(start.data.frames)}.</Text>}
+        </Flex>
+      )}
+      {start.error !== null && <Refusal>{messageOf(start.error)}</Refusal>}
     </>
   );
 }

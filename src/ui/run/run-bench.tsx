@@ -2,6 +2,7 @@
 /** Run: which frames, under which policy, on which nodes; and the log while it goes on. */
 import { Box, Button, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
+import type { StartRunBody } from "@/contract/api";
 import { EMPTY } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
 import { framesToRender, POLICIES, type Policy } from "@/core/plan/what-to-render";
@@ -12,7 +13,9 @@ import { Refusal } from "../page/states";
 import { runOnShow } from "../shot/run-strip";
 import { useShotWork } from "../shot/shot-context";
 import { frames } from "../words";
-import { DecisionLines, StartRun } from "./decision";
+import { DecisionLines, ScopeChoice, StartRun } from "./decision";
+import { PreflightList, usePreflight } from "./preflight";
+import { type Scope, useDecision } from "./use-decision";
 import { POLICY_TEXT } from "./words";
 
 export type RunScope = "all" | "selection" | "phrase";
@@ -23,16 +26,21 @@ export interface RunChoice {
 }
 
 export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; readonly onChoice: (choice: RunChoice) => void }) {
-  const { tally, names, selection, view } = useShotWork();
+  const { tally, names, selection, view, bench } = useShotWork();
+  const isOpen = bench === "run";
   const [policy, setPolicy] = useState<Policy>("fill");
   const [nodes, setNodes] = useState<readonly string[] | null>(null);
   const phrase = choice.scope === "all" ? "all" : choice.scope === "selection" ? (selection.set.count === 0 ? "" : selection.text) : choice.phrase;
   const read = useMemo(() => (phrase.trim() === "" ? null : parsePhrase(phrase, names)), [phrase, names]);
   const wanted = read?.ok ? read.set : EMPTY;
-  const decision = framesToRender(tally, wanted, policy);
+  const [scope, setScope] = useState<Scope>("version");
+  const decision = useDecision(phrase, policy, scope);
+  const request: StartRunBody = { phrase: phrase.trim() === "" ? "all" : phrase, policy, nodes, scope };
+  const toRender = decision?.files ?? 0;
+  const preflight = usePreflight(isOpen && toRender > 0 && nodes?.length !== 0 ? request : null);
   const run = runOnShow(view.runs) ?? view.runs[0] ?? null;
   // What is decided comes first; while a run is on and nothing is left to decide, its log does.
-  const [pane, setPane] = useState<"decision" | "log">(run?.state === "active" && decision.toRender.count === 0 ? "log" : "decision");
+  const [pane, setPane] = useState<"decision" | "log">(run?.state === "active" && toRender === 0 ? "log" : "decision");
   return (
     <Bench
       left={
@@ -49,9 +57,10 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
           {read !== null && !read.ok && <Box mb="2"><Refusal>{read.error.message}</Refusal></Box>}
           <Caption>Of these, render</Caption>
           <OneOf<Policy> label="Of these, render" value={policy} onChange={setPolicy} options={POLICIES.map((key) => ({ key, text: POLICY_TEXT[key], figure: frames(framesToRender(tally, wanted, key).toRender.count) }))} />
+          <ScopeChoice value={scope} onChange={setScope} />
         </>
       }
-      foot={<StartRun decision={decision} phrase={phrase} policy={policy} nodes={nodes} onNodes={setNodes} onStarted={() => setPane("log")} />}
+      foot={<StartRun decision={decision} request={request} preflight={preflight} onNodes={setNodes} onStarted={() => setPane("log")} />}
       right={
         <>
           <Flex gap="5" mb="1.5" role="group" aria-label="What to show">
@@ -60,7 +69,7 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
           </Flex>
           {pane === "log" && run !== null ? <RunLog runId={run.id} />
             : phrase === "" ? <Text color="softInk">{choice.scope === "selection" ? "Select frames on the band." : "Write which frames."}</Text>
-            : <DecisionLines decision={decision} />}
+            : decision === null ? null : <><DecisionLines decision={decision} />{toRender > 0 && <PreflightList request={request} result={preflight} onNodes={setNodes} />}</>}
         </>
       }
     />

@@ -1,5 +1,7 @@
 /** Texts of the Run and Patch benches. */
+import type { PreflightPoint } from "@/core/plan/preflight";
 import type { FrameReason, Policy } from "@/core/plan/what-to-render";
+import { count, frames, size } from "../words";
 
 export const POLICY_TEXT: Readonly<Record<Policy, string>> = {
   fill: "Only what is missing or failed",
@@ -28,3 +30,29 @@ export const KEEP_TEXT: Readonly<Record<FrameReason, string>> = {
   failed: "",
   partial: "",
 };
+
+type OwnPoint = Exclude<PreflightPoint, { readonly code: "note" | "hazard" }>;
+
+/** What happens if nothing is done. Notes and name hazards have their texts in the Plan bench. */
+export function pointText(point: OwnPoint): string {
+  switch (point.code) {
+    case "no-node": return "No node is at work: the frames wait until one starts.";
+    case "node-silent": return `${point.node} did not answer: if it comes back, it may lack files.`;
+    case "node-cannot-write": return `${point.node} cannot write there (${point.reason}): each of its frames would fail.`;
+    case "node-lacks-files": return `${point.node} does not see ${point.files.join(", ")}: its frames would be wrong.`;
+    case "node-sees-other-files": return `${point.node} sees other bytes in ${point.files.join(", ")}: its frames would differ from the rest.`;
+    case "scene-unreadable": return `The scene cannot be rendered: ${point.reason}`;
+    case "camera-missing": return `The scene has no camera ${point.cameras.join(", ")} any more; it has ${point.known.join(", ")}.`;
+    case "space-short": return `The frames need about ${size(point.need)}, and ${size(point.free)} are free: the disk would be full on the way.`;
+    case "nothing-to-render": return "Nothing of this needs rendering.";
+    case "foreign-files": return `${point.folder} holds another sequence too: ${point.names.join(", ")}. Whoever imports the folder gets both.`;
+    case "leftovers": return `${count(point.files.length)} temporary ${point.files.length === 1 ? "file is" : "files are"} left of attempts that did not end.`;
+    case "frames": return point.replaceGood > 0 ? `${frames(point.replaceGood)} that are good would be rendered again; the old files are kept aside.` : `${frames(point.render)} to render, ${count(point.keep)} kept`;
+    case "nodes-ready": return `${point.nodes.join(", ")} can write and ${point.nodes.length === 1 ? "sees" : "see"} ${count(point.files)} ${point.files === 1 ? "file" : "files"} with the same bytes`;
+    case "space": return `about ${size(point.need)} needed, ${size(point.free)} free`;
+    case "names": return "names";
+    case "passes": return `${point.cameras.length === 1 ? "camera" : "cameras"} ${point.cameras.join(", ")}, ${point.passes.join(", ")}`;
+  }
+}
+
+export const finePoints = (points: readonly PreflightPoint[]): string[] => points.flatMap((point) => (point.code === "note" || point.code === "hazard" ? [] : [pointText(point)]));

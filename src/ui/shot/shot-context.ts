@@ -1,14 +1,14 @@
 /** What every part of the shot page shares: the shot, its tally, what is selected, what is looked at. */
 import { createContext, useContext } from "react";
-import type { UseFormReturn } from "react-hook-form";
 import type { SequenceView, ShotView } from "@/contract/api";
+import type { FrameSet } from "@/core/frames/frame-set";
 import type { NameResolver } from "@/core/frames/phrase";
-import type { Plan } from "@/core/plan/plan";
 import type { Tally, TallyCounts } from "@/core/tally/tally";
 import type { FilesByFrame } from "../live/files-by-frame";
+import type { PlanDraft } from "../plan/use-plan-draft";
 import type { Selection } from "./use-selection";
 
-export const BENCHES = ["plan", "run", "check", "patch"] as const;
+export const BENCHES = ["plan", "prove", "run", "check", "patch"] as const;
 export type BenchName = (typeof BENCHES)[number];
 
 export interface ShotWork {
@@ -18,19 +18,20 @@ export interface ShotWork {
   readonly counts: TallyCounts;
   readonly files: FilesByFrame;
   readonly names: NameResolver;
+  /** File numbers of each marker. */
+  readonly stretches: Readonly<Record<string, FrameSet>>;
+  /** File numbers that the edit uses; null while no edit is known. */
+  readonly used: FrameSet | null;
   readonly selection: Selection;
   readonly focus: number | null;
   readonly setFocus: (frame: number) => void;
   readonly bench: BenchName;
   readonly openBench: (bench: BenchName) => void;
-  readonly look: (frame: number) => void;
-  /** The plan as it is being edited; dirty when it differs from the saved revision. */
-  readonly draft: UseFormReturn<Plan>;
-  readonly savePlan: () => Promise<void>;
-  /** Why the last save was refused, beyond what stands at the fields. */
-  readonly saveTrouble: { readonly code: string; readonly message: string } | null;
-  /** Shows another version; null is the newest. */
-  readonly openVersion: (version: number | null, camera: string | null) => void;
+  /** Opens the viewer at a frame; with a last one it plays the frames between. */
+  readonly look: (frame: number, last?: number) => void;
+  readonly draft: PlanDraft;
+  /** Shows another sequence of the shot; what is left out is as the plan has it first. */
+  readonly openSequence: (wanted: { readonly version?: string; readonly camera?: string; readonly pass?: string }) => void;
 }
 
 const Context = createContext<ShotWork | null>(null);

@@ -1,27 +1,26 @@
 "use client";
 /** The page of a shot: title, sentence, run strip, band, selection, and one bench at a time. */
 import { Box, Flex, Tabs } from "@chakra-ui/react";
-import { useQueryClient } from "@tanstack/react-query";
 import { usePathname, useRouter, useSearchParams } from "next/navigation";
 import { useMemo, useRef, useState } from "react";
-import { type Resolver, useForm } from "react-hook-form";
 import type { SequenceView, ShotView } from "@/contract/api";
 import { firstOf, union } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
-import { type Plan, readPlan } from "@/core/plan/plan";
 import { markerSets, phraseNames } from "@/core/tally/names";
 import { unpackTally } from "@/core/tally/packed";
 import { countsOf } from "@/core/tally/tally";
 import { Band } from "../band/band";
 import { CheckBench } from "../check/check-bench";
 import { findingBeside } from "../check/step-findings";
-import { ApiFailure, messageOf, post } from "../live/api";
+import { messageOf } from "../live/api";
 import { FilesByFrame } from "../live/files-by-frame";
-import { queryKeys, useSequence, useShot } from "../live/queries";
+import { useSequence, useShot } from "../live/queries";
 import { Header } from "../page/header";
 import { Loading, Trouble } from "../page/states";
 import { PatchBench, type PatchScope } from "../patch/patch-bench";
 import { PlanBench } from "../plan/plan-bench";
+import { type EditsByVersion, usePlanDraft } from "../plan/use-plan-draft";
+import { ProveBench } from "../prove/prove-bench";
 import { RunBench, type RunChoice } from "../run/run-bench";
 import { Tip } from "../theme/tip";
 import { Look } from "../viewer/look";
@@ -29,74 +28,51 @@ import { FocusPicture } from "./focus-picture";
 import { runOnShow, RunStrip } from "./run-strip";
 import { SelectionBar } from "./selection-bar";
 import { SentenceText } from "./sentence";
+import { usedNumbers } from "@/core/edit/edit-use";
 import { BENCHES, type BenchName, type ShotWork, ShotWorkProvider } from "./shot-context";
+import { Siblings } from "./siblings";
 import { ShotTitle } from "./title";
 import { useKeys } from "./use-keys";
 import { useSelection } from "./use-selection";
 
-const BENCH_TITLE: Readonly<Record<BenchName, string>> = { plan: "Plan", run: "Run", check: "Check", patch: "Patch" };
+const BENCH_TITLE: Readonly<Record<BenchName, string>> = { plan: "Plan", prove: "Prove", run: "Run", check: "Check", patch: "Patch" };
 
 export function ShotPage({ code }: { readonly code: string }) {
   const query = useSearchParams();
-  const version = Number(query.get("version") ?? NaN);
-  const shot = useShot(code, Number.isInteger(version) ? version : null, query.get("camera"));
+  const shot = useShot(code, { version: query.get("version"), camera: query.get("camera"), pass: query.get("pass") });
   const sequence = useSequence(shot.data?.sequence.id);
+  const edits = useState<EditsByVersion>({});
   const error = shot.data === undefined ? shot.error : sequence.data === undefined ? sequence.error : null;
   return (
     <Flex direction="column" minH="100vh" h={{ lg: "100vh" }}>
       <Header project={shot.data?.project.title ?? null} />
       {error !== null ? <Trouble title={`${code} cannot be shown`} message={messageOf(error)} />
         : shot.data === undefined || sequence.data === undefined ? <Loading what={code} />
-        : <Work key={sequence.data.id} shot={shot.data} view={sequence.data} />}
+        : <Work key={sequence.data.id} shot={shot.data} view={sequence.data} edits={edits} />}
     </Flex>
   );
 }
 
-/** Reads the plan as the server will, so that every fault stands at its field while one types. */
-const planResolver: Resolver<Plan> = (values) => {
-  const read = readPlan(values);
-  return read.ok ? { values, errors: {} } : { values: {}, errors: Object.fromEntries(read.faults.map((f) => [f.field, { type: f.code, message: f.message }])) };
-};
-
-/** When somebody else saves a revision it is taken over, but nothing that is being edited here is lost. */
-const KEEP_EDITS = { keepDirtyValues: true } as const;
-
-function usePlanDraft(shot: ShotView): Pick<ShotWork, "draft" | "savePlan" | "saveTrouble"> {
-  const client = useQueryClient();
-  const draft = useForm<Plan>({ defaultValues: shot.plan, values: shot.plan, resetOptions: KEEP_EDITS, mode: "onChange", resolver: planResolver });
-  const [saveTrouble, setSaveTrouble] = useState<ShotWork["saveTrouble"]>(null);
-  const savePlan = draft.handleSubmit(async (plan) => {
-    setSaveTrouble(null);
-    try {
-      await post(`/api/shots/${encodeURIComponent(shot.code)}/plan`, { versionId: shot.versionId, basedOn: shot.revision, plan });
-      draft.reset(plan);
-      await client.invalidateQueries({ queryKey: queryKeys.shot(shot.code) });
-    } catch (error) {
-      if (!(error instanceof ApiFailure)) throw error;
-      // The scene's field asks the server itself, so that its trouble goes away once the scene is mended.
-      for (const fault of error.faults) if (fault.field in plan && fault.field !== "scene") draft.setError(fault.field as keyof Plan, { type: fault.code, message: fault.message });
-      setSaveTrouble({ code: error.code, message: error.message });
-    }
-  });
-  return { draft, savePlan, saveTrouble };
-}
-
-function Work({ shot, view }: { readonly shot: ShotView; readonly view: SequenceView }) {
+function Work({ shot, view, edits }: { readonly shot: ShotView; readonly view: SequenceView; readonly edits: Parameters<typeof usePlanDraft>[1] }) {
   const router = useRouter();
   const pathname = usePathname();
   const query = useSearchParams();
   const tally = useMemo(() => unpackTally(view.tally), [view.tally]);
   const counts = useMemo(() => countsOf(tally), [tally]);
   const files = useMemo(() => new FilesByFrame(view.files), [view.files]);
-  const names = useMemo(() => phraseNames({ tally, markers: markerSets(shot.markers), nodes: files.byNode() }), [tally, shot.markers, files]);
+  const stretches = useMemo(() => markerSets(shot.markers, shot.plan), [shot.markers, shot.plan]);
+  const used = useMemo(() => (shot.edit === null ? null : usedNumbers(shot.edit, shot.plan)), [shot.edit, shot.plan]);
+  const names = useMemo(() => phraseNames({ tally, markers: stretches, nodes: files.byNode() }), [tally, stretches, files]);
   const shown = useMemo(() => union(tally.asked, tally.results.extra), [tally]);
   const selection = useSelection(shown, names);
   const [focus, setFocus] = useState<number | null>(() => view.findings[0]?.frame ?? null);
   const [looking, setLooking] = useState(false);
+  const [stretch, setStretch] = useState<{ readonly first: number; readonly last: number } | null>(null);
   const [isFlagging, setFlagging] = useState(false);
+  const [proofPhrase, setProofPhrase] = useState("first,middle,last");
   const [runChoice, setRunChoice] = useState<RunChoice>({ scope: "all", phrase: "" });
   const [patchScope, setPatchScope] = useState<PatchScope>("mend");
-  const plan = usePlanDraft(shot);
+  const draft = usePlanDraft(shot, edits);
   const field = useRef<HTMLInputElement>(null);
 
   const wanted = query.get("bench");
@@ -110,13 +86,14 @@ function Work({ shot, view }: { readonly shot: ShotView; readonly view: Sequence
     router.replace(`${pathname}?${next}`, { scroll: false });
   };
   const openBench = (name: BenchName): void => go({ bench: name });
-  const look = (frame: number): void => {
+  const look = (frame: number, last?: number): void => {
     setFocus(frame);
+    setStretch(last === undefined ? null : { first: frame, last });
     setLooking(true);
   };
   const work: ShotWork = {
-    shot, view, tally, counts, files, names, selection, focus, setFocus, bench, openBench, look, ...plan,
-    openVersion: (version, camera) => go({ version: version === null ? null : String(version), camera }),
+    shot, view, tally, counts, files, names, selection, focus, setFocus, bench, openBench, look, draft, stretches, used,
+    openSequence: ({ version, camera, pass }) => go({ version: version ?? null, camera: camera ?? null, pass: pass ?? null }),
   };
   const stepFinding = (direction: 1 | -1): void => {
     const next = findingBeside(view.findings, focus, direction);
@@ -132,7 +109,8 @@ function Work({ shot, view }: { readonly shot: ShotView; readonly view: Sequence
   }, !looking);
   const run = runOnShow(view.runs);
   const use: Readonly<Record<BenchName, (() => void) | null>> = {
-    plan: () => plan.draft.setValue("frames", formatPhrase(selection.set), { shouldDirty: true, shouldValidate: true }),
+    plan: () => draft.change({ frames: formatPhrase(selection.set) }),
+    prove: () => setProofPhrase(formatPhrase(selection.set)),
     run: () => setRunChoice({ ...runChoice, scope: "selection" }),
     check: null,
     patch: () => setPatchScope("selection"),
@@ -149,7 +127,8 @@ function Work({ shot, view }: { readonly shot: ShotView; readonly view: Sequence
           </Flex>
           <FocusPicture />
         </Flex>
-        <Box><Band sequenceId={view.id} tally={tally} files={files} markers={shot.markers} selection={selection.set} focus={focus} onSelect={selection.pick} onFocus={setFocus} onLook={look} /></Box>
+        <Siblings />
+        <Box><Band sequenceId={view.id} leadId={view.leadId} tally={tally} files={files} markers={stretches} used={used} selection={selection.set} focus={focus} onSelect={selection.pick} onFocus={setFocus} onLook={(frame) => look(frame)} /></Box>
         <SelectionBar field={field} isFlagging={isFlagging} onFlagging={setFlagging} hasKeys={!looking} onUse={use[bench]} />
         <Tabs.Root value={bench} onValueChange={(details) => openBench(details.value as BenchName)} display="flex" flexDirection="column" flex="1" minH="0" variant="line" size="md">
           <Tabs.List borderBottomWidth="0" mb="1.5" minH="28px" aria-label="Benches">
@@ -163,12 +142,12 @@ function Work({ shot, view }: { readonly shot: ShotView; readonly view: Sequence
             // Every bench stays mounted, so that what was decided there is not lost by a look at another.
             <Tabs.Content key={name} value={name} p="0" flex="1" minH="0" display="flex" _closed={{ display: "none" }}>
               <Flex flex="1" minH="0" minW="0">
-                {name === "plan" ? <PlanBench /> : name === "run" ? <RunBench choice={runChoice} onChoice={setRunChoice} /> : name === "check" ? <CheckBench /> : <PatchBench scope={patchScope} onScope={setPatchScope} />}
+                {name === "plan" ? <PlanBench /> : name === "prove" ? <ProveBench phrase={proofPhrase} onPhrase={setProofPhrase} /> : name === "run" ? <RunBench choice={runChoice} onChoice={setRunChoice} /> : name === "check" ? <CheckBench /> : <PatchBench scope={patchScope} onScope={setPatchScope} />}
               </Flex>
             </Tabs.Content>
           ))}
         </Tabs.Root>
-        {looking && focus !== null && <Look frame={focus} onFrame={setFocus} onClose={() => setLooking(false)} />}
+        {looking && focus !== null && <Look frame={focus} stretch={stretch} onFrame={setFocus} onClose={() => setLooking(false)} />}
       </Flex>
     </ShotWorkProvider>
   );

@@ -10,21 +10,24 @@ import { useShotWork } from "./shot-context";
 const unique = <T,>(values: readonly T[]): T[] => [...new Set(values)];
 
 export function ShotTitle() {
-  const { shot, counts, openVersion } = useShotWork();
+  const { shot, counts, openSequence } = useShotWork();
   const [isCopied, setCopied] = useState(false);
   const { sequence } = shot;
-  const versions = unique(shot.choices.map((c) => c.version));
-  const cameras = unique(shot.choices.filter((c) => c.version === sequence.version).map((c) => c.camera));
+  const own = versionName(sequence);
+  const ofVersion = shot.choices.filter((c) => versionName(c) === own);
+  const versions = unique(shot.choices.map(versionName));
+  const cameras = unique(ofVersion.map((c) => c.camera));
+  const passes = unique(ofVersion.filter((c) => c.camera === sequence.camera).map((c) => c.pass));
   return (
     <>
       <Flex align="baseline" gap="4" flexWrap="wrap">
         <Heading as="h1" fontSize="xl" fontWeight="700">{shot.code}</Heading>
         <Text fontSize="md">{shot.title}</Text>
-        <Choice label="Version" value={String(sequence.version)} options={versions.map((v) => [String(v), versionName(v)])} onChange={(value) => openVersion(Number(value), null)} />
-        <Choice label="Camera" value={sequence.camera} options={cameras.map((c) => [c, `${c} camera`])} onChange={(value) => openVersion(sequence.version, value)} />
-        <Text>{sequence.pass}</Text>
+        <Choice label="Version" value={own} options={versions.map((v) => [v, v])} onChange={(version) => openSequence({ version })} />
+        <Choice label="Camera" value={sequence.camera} options={cameras.map((c) => [c, `${c} camera`])} onChange={(camera) => openSequence({ version: own, camera, pass: sequence.pass })} />
+        <Choice label="Pass" value={sequence.pass} options={passes.map((p) => [p, p])} onChange={(pass) => openSequence({ version: own, camera: sequence.camera, pass })} />
         <Text color="softInk" fontFamily="mono" fontSize="xs">
-          {shot.first}-{shot.last} · {rateText(shot.project.rate)} a second · plan revision {shot.revision}
+          {shot.first}-{shot.last} · {rateText(shot.plan.rate)} a second · plan revision {shot.revision}
         </Text>
       </Flex>
       <Flex gap="3" align="center" color="softInk" fontFamily="mono" fontSize="xs" minW="0">

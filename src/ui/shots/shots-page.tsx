@@ -77,7 +77,7 @@ function ShotRow({ shot, rate }: { readonly shot: ShotLine; readonly rate: { rea
           <Box asChild fontSize="lg" fontWeight="700" _hover={{ color: "petrol" }}><NextLink href={href}>{shot.code}</NextLink></Box>
           <Text fontSize="md">{shot.title}</Text>
           <Text color="softInk" fontFamily="mono" fontSize="xs">
-            {firstOf(tally.asked)}-{lastOf(tally.asked)} · {duration(durationSeconds(counts.asked, rate))} · {versionName(shot.version)} · {shot.camera}
+            {firstOf(tally.asked)}-{lastOf(tally.asked)} · {duration(durationSeconds(counts.asked, rate))} · {versionName(shot)} · {shot.camera}
           </Text>
         </Flex>
         <Box my="2"><BandLine tally={tally} height={30} /></Box>

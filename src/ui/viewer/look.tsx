@@ -24,17 +24,25 @@ const WIDE_STEP = 10;
 /** Pictures fetched ahead of the play head. */
 const AHEAD = 24;
 
-export function Look({ frame, onFrame, onClose }: { readonly frame: number; readonly onFrame: (frame: number) => void; readonly onClose: () => void }) {
-  const { shot, view, tally, files, selection } = useShotWork();
+export interface LookProps {
+  readonly frame: number;
+  /** Frames to play between; null for all. */
+  readonly stretch: { readonly first: number; readonly last: number } | null;
+  readonly onFrame: (frame: number) => void;
+  readonly onClose: () => void;
+}
+
+export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
+  const { shot, view, tally, files, selection, stretches, used } = useShotWork();
   const index = useMemo(() => new FrameIndex(union(tally.asked, tally.results.extra)), [tally]);
   const position = index.positionOf(frame) ?? index.nearestPosition(frame) ?? 0;
   const whole: PlayRange = { first: 0, last: Math.max(0, index.count - 1) };
-  const [marks, setMarks] = useState<{ readonly first: number | null; readonly last: number | null }>({ first: null, last: null });
+  const [marks, setMarks] = useState<{ readonly first: number | null; readonly last: number | null }>(stretch === null ? { first: null, last: null } : { first: index.nearestPosition(stretch.first), last: index.nearestPosition(stretch.last) });
   const range: PlayRange = { first: Math.min(marks.first ?? 0, whole.last), last: Math.min(marks.last ?? whole.last, whole.last) };
   const [isFlagging, setFlagging] = useState(false);
   const surface = useRef<HTMLDivElement>(null);
   const clear = useMutation({ mutationFn: () => remove<{ cleared: number }>(`/api/sequences/${view.id}/flags`, { phrase: String(frame) }) });
-  const rate = shot.project.rate.numerator / shot.project.rate.denominator;
+  const rate = shot.plan.rate.numerator / shot.plan.rate.denominator;
 
   const urlAt = (at: number): string | null => {
     const number = index.frameAt(at);
@@ -106,7 +114,7 @@ export function Look({ frame, onFrame, onClose }: { readonly frame: number; read
               <HStack ml="auto" gap="2">
                 {button("◂ play", "Play backwards (J)", () => player.play(-1))}
                 {button("‹", "One frame back (left arrow; with Shift ten)", () => goTo(position - 1))}
-                {player.direction === 0 ? button("Play", `Play at ${rateText(shot.project.rate)} a second (Space, L)`, () => player.play(1)) : button("Stop", "Stop (Space, K)", player.stop)}
+                {player.direction === 0 ? button("Play", `Play at ${rateText(shot.plan.rate)} a second (Space, L)`, () => player.play(1)) : button("Stop", "Stop (Space, K)", player.stop)}
                 {button("›", "One frame on (right arrow; with Shift ten)", () => goTo(position + 1))}
                 {button("In", "Play from here (I)", markIn)}
                 {button("Out", "Play up to here (O)", markOut)}
@@ -119,13 +127,13 @@ export function Look({ frame, onFrame, onClose }: { readonly frame: number; read
               </HStack>
             </Flex>
             <Text color="softInk" fontSize="xs" mb="1" className="figures" data-testid="play-state">
-              {player.direction === 0 ? `${count(position + 1)} of ${count(index.count)}` : player.shownRate === null ? `playing at ${rateText(shot.project.rate)} a second` : `${player.shownRate.toFixed(1)} of ${rateText(shot.project.rate)} pictures a second shown`}
+              {player.direction === 0 ? `${count(position + 1)} of ${count(index.count)}` : player.shownRate === null ? `playing at ${rateText(shot.plan.rate)} a second` : `${player.shownRate.toFixed(1)} of ${rateText(shot.plan.rate)} pictures a second shown`}
               {isMarked ? ` · plays ${index.frameAt(range.first)} to ${index.frameAt(range.last)}` : ""}
             </Text>
             {isFlagging && <Box mb="2"><FlagForm sequenceId={view.id} frames={rangeSet(frame, frame)} onDone={() => setFlagging(false)} /></Box>}
             {clear.isSuccess && clear.data.cleared === 0 && <Text fontSize="xs" color="softInk">Nothing here can be taken back.</Text>}
             {clear.error !== null && <Refusal>{messageOf(clear.error)}</Refusal>}
-            <Band sequenceId={view.id} tally={tally} files={files} markers={shot.markers} selection={selection.set} focus={frame} onSelect={selection.pick} onFocus={(to) => { player.stop(); onFrame(to); }} onLook={onFrame} withLanes={false} />
+            <Band sequenceId={view.id} leadId={view.leadId} tally={tally} files={files} markers={stretches} used={used} selection={selection.set} focus={frame} onSelect={selection.pick} onFocus={(to) => { player.stop(); onFrame(to); }} onLook={onFrame} withLanes={false} />
           </Box>
         </Flex>
       </FocusTrap>

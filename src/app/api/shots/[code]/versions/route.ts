@@ -4,5 +4,8 @@ import { openVersion } from "@/server/work/save-plan";
 
 export async function POST(request: Request, { params }: { params: Promise<{ code: string }> }): Promise<Response> {
   const { code } = await params;
-  return respond(async () => openVersion(code, (await readBody(request, checkOpenVersion)).plan));
+  return respond(async () => {
+    const { plan, purpose, fromRevisionId } = await readBody(request, checkOpenVersion);
+    return openVersion(code, plan, purpose, fromRevisionId);
+  });
 }

@@ -1,6 +1,6 @@
-/** What the PNG code of the core needs from Node: CRC-32 and zlib. */
+/** What the picture code of the core needs from Node: CRC-32 and zlib. */
 import zlib from "node:zlib";
-import type { PngTools } from "@/core/image/png-check";
+import type { CheckTools } from "@/core/image/check-file";
 import type { PngWriteTools } from "@/core/image/png-write";
 
 function inflatedLength(parts: readonly Uint8Array[]): number {
@@ -12,8 +12,17 @@ function inflatedLength(parts: readonly Uint8Array[]): number {
   }
 }
 
-export const pngTools: PngTools & PngWriteTools = {
+function inflate(bytes: Uint8Array): Uint8Array | null {
+  try {
+    return zlib.inflateSync(bytes);
+  } catch {
+    return null;
+  }
+}
+
+export const imageTools: CheckTools & PngWriteTools = {
   crc32: (bytes, value) => zlib.crc32(bytes, value),
-  deflate: (bytes) => zlib.deflateSync(bytes, { level: 6 }),
+  deflate: (bytes, level) => zlib.deflateSync(bytes, { level }),
   inflatedLength,
+  inflate,
 };

@@ -1,0 +1,21 @@
+CREATE TABLE IF NOT EXISTS proof_file (
+  run_id INT UNSIGNED NOT NULL,
+  sequence_id INT UNSIGNED NOT NULL COMMENT 'the sequence that the file would belong to',
+  frame INT NOT NULL,
+  attempt_id BIGINT UNSIGNED NOT NULL,
+  node VARCHAR(64) NOT NULL,
+  path VARCHAR(400) NOT NULL COMMENT 'relative to the version folder',
+  bytes BIGINT UNSIGNED NOT NULL,
+  content CHAR(64) NOT NULL,
+  width INT UNSIGNED NOT NULL,
+  height INT UNSIGNED NOT NULL,
+  look CHAR(64) NOT NULL,
+  effort CHAR(64) NOT NULL,
+  file CHAR(64) NOT NULL,
+  samples INT UNSIGNED NOT NULL,
+  luminance DOUBLE NOT NULL,
+  noise DOUBLE NOT NULL,
+  PRIMARY KEY (run_id, sequence_id, frame),
+  FOREIGN KEY (run_id) REFERENCES run (id),
+  FOREIGN KEY (sequence_id) REFERENCES sequence (id)
+) ENGINE=InnoDB

@@ -1,0 +1,10 @@
+import { checkImportEdit } from "@/contract/api";
+import { readBody, respond } from "@/server/http/respond";
+import { importEdit } from "@/server/work/import-edit";
+
+export async function POST(request: Request): Promise<Response> {
+  return respond(async () => {
+    const { name, text } = await readBody(request, checkImportEdit);
+    return importEdit(name, text);
+  });
+}

@@ -1,0 +1,7 @@
+import { checkImportPreset } from "@/contract/api";
+import { readBody, respond } from "@/server/http/respond";
+import { importPreset } from "@/server/work/presets";
+
+export async function POST(request: Request): Promise<Response> {
+  return respond(async () => importPreset((await readBody(request, checkImportPreset)).text));
+}

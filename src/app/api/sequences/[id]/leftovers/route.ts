@@ -1,0 +1,8 @@
+import { checkStartRun } from "@/contract/api";
+import { idOf, readBody, respond } from "@/server/http/respond";
+import { removeLeftovers } from "@/server/work/preflight";
+
+export async function DELETE(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+  const { id } = await params;
+  return respond(async () => removeLeftovers({ sequenceId: idOf(id), ...(await readBody(request, checkStartRun)) }));
+}

@@ -1,0 +1,13 @@
+import { idOf, respond } from "@/server/http/respond";
+import { sendPicture } from "@/server/http/picture";
+import { placeOfProof } from "@/server/work/proofs";
+
+export const dynamic = "force-dynamic";
+
+export async function GET(request: Request, { params }: { params: Promise<{ id: string; run: string; frame: string }> }): Promise<Response> {
+  const { id, run, frame } = await params;
+  return respond(async () => {
+    const { file, pass } = await placeOfProof(idOf(run), idOf(id), idOf(frame));
+    return sendPicture(file, `the proof of frame ${frame}`, new URL(request.url).searchParams.get("c"), pass);
+  });
+}

@@ -1,0 +1,7 @@
+import { idOf, respond } from "@/server/http/respond";
+import { placeProofs } from "@/server/work/proofs";
+
+export async function POST(_request: Request, { params }: { params: Promise<{ id: string; run: string }> }): Promise<Response> {
+  const { id, run } = await params;
+  return respond(() => placeProofs(idOf(id), idOf(run)));
+}

@@ -1,0 +1,18 @@
+/** What the server asks a node before a run, and what the node answers. */
+
+export interface NodeQuestion {
+  readonly root: string;
+  /** The project's folder below the root. */
+  readonly folder: string;
+  /** Folder of the version, relative to the project's: the node writes a file there and removes it. */
+  readonly version: string;
+  /** Files that the scene needs, itself included: path relative to the project's folder, name in the scene, and the bytes that the server sees. */
+  readonly files: readonly { readonly path: string; readonly name: string; readonly content: string }[];
+}
+
+export interface NodeAnswer {
+  /** Why it cannot write there; null when it can. */
+  readonly cannotWrite: string | null;
+  readonly missing: readonly string[];
+  readonly different: readonly string[];
+}

@@ -1,0 +1,68 @@
+/**
+ * The plan as it crosses a boundary: types only. What the values mean is judged by core/plan, which
+ * tells every fault with its field.
+ */
+import { ALPHAS } from "@/core/image/file-format";
+import { PASSES } from "@/core/plan/passes";
+import type { CameraMove } from "@/core/plan/camera-move";
+import { FILTERS, SHADINGS } from "@/core/plan/picture";
+import type { PresetSettings } from "@/core/plan/preset";
+import { lensSchema } from "./scene";
+import { checker } from "./validate";
+
+const number = { type: "number" } as const;
+const text = (maxLength: number) => ({ type: "string", maxLength }) as const;
+const closed = (properties: Record<string, object>, required: readonly string[] = Object.keys(properties)) => ({ type: "object", required, additionalProperties: false, properties });
+const orNull = (schema: object): object => ({ anyOf: [schema, { type: "null" }] });
+
+const rate = closed({ numerator: number, denominator: number });
+const point = { type: "array", items: number, minItems: 3, maxItems: 3 } as const;
+const ease = { enum: ["even", "eased"] } as const;
+
+const file = {
+  oneOf: [
+    closed({ kind: { const: "png" }, depth: { enum: [8, 16] }, level: number }),
+    closed({ kind: { const: "tiff" }, depth: { enum: [8, 16] }, compression: { enum: ["none", "deflate"] } }),
+    closed({ kind: { const: "exr" }, depth: { enum: ["half", "float"] }, compression: { enum: ["none", "rle", "zip"] } }),
+    closed({ kind: { const: "jpeg" }, quality: number }),
+  ],
+};
+
+const move = {
+  oneOf: [
+    closed({ kind: { const: "turn" }, subject: point, distance: number, height: number, direction: { enum: ["clockwise", "anticlockwise"] }, startAngle: number, degrees: number, isLoop: { type: "boolean" }, ease }),
+    closed({ kind: { const: "path" }, points: { type: "array", items: point, maxItems: 1000 }, target: point, ease }),
+  ],
+};
+
+/** Settings that say nothing of the shot: what a preset may hold. */
+const settings = {
+  width: number, height: number, scale: number, pixelAspect: number,
+  shading: { enum: SHADINGS }, filter: closed({ kind: { enum: FILTERS }, radius: number }), shutter: { anyOf: [number, { const: "scene" }] }, lens: { anyOf: [lensSchema, { enum: ["scene", "off"] }] },
+  dither: { type: "boolean" }, seed: number, grain: { enum: ["by-frame", "same"] },
+  samples: number, minSamples: number, noiseTarget: orNull(number), timeLimit: orNull(number),
+  passes: { type: "array", items: { enum: PASSES }, uniqueItems: true }, file, alpha: { enum: ALPHAS }, namePattern: text(200), digits: number,
+};
+
+export const planSchema = closed({
+  scene: text(500), cameras: { type: "array", items: text(64), maxItems: 100, uniqueItems: true }, frames: text(100_000), offset: number,
+  timeLine: closed({ first: { type: "integer" }, last: { type: "integer" }, rate }), rate, markersOff: { type: "array", items: text(64), maxItems: 1000 },
+  ...settings, move: orNull(move),
+});
+
+/** A moment of a camera move, as the address of a small picture carries it. */
+export const checkThumbnailMove = checker<{ readonly move: CameraMove; readonly index: number; readonly frames: number }>(closed({ move, index: number, frames: number }));
+
+export const PRESET_FORMAT = "plain-tally-preset/1";
+
+/** A preset as a file. */
+export interface PresetFile {
+  readonly format: typeof PRESET_FORMAT;
+  readonly name: string;
+  readonly settings: PresetSettings;
+}
+
+export const presetName = { type: "string", minLength: 1, maxLength: 80, pattern: "\\S" } as const;
+export const presetSettings = { ...closed(settings, []), minProperties: 1 };
+
+export const checkPresetFile = checker<PresetFile>(closed({ format: { const: PRESET_FORMAT }, name: presetName, settings: presetSettings }));

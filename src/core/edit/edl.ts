@@ -1,0 +1,74 @@
+/**
+ * CMX 3600 edit decision lists: one event a line,
+ *
+ *     001  HL010    V     C        00:00:41:17 00:00:45:17 01:00:00:00 01:00:04:00
+ *     num  reel   channel  kind    source in   source out  record in   record out
+ *
+ * with comments (`* FROM CLIP NAME: ...`), dissolves (`D 012`: two lines of one number) and speeds
+ * (`M2 reel 048.0 ...`). Out points are exclusive. Audio is passed over.
+ */
+import type { Rate } from "../timing/rate";
+import { clockRate, readTimeCode } from "../timing/time-code";
+import { type EditClip, type EditRead, refuseEdit } from "./edit-list";
+
+const EVENT = /^(\d{1,6})\s+(\S+)\s+(\S+)\s+([CDKW]\S*)\s*(?:(\d{1,4})\s+)?(\S+)\s+(\S+)\s+(\S+)\s+(\S+)\s*$/;
+const CLIP_NAME = /^\*\s*(FROM|TO) CLIP NAME:\s*(.+?)\s*$/i;
+const SPEED = /^M2\s+(\S+)\s+(-?\d+(?:\.\d+)?)\s/i;
+
+interface Event {
+  readonly line: number;
+  readonly number: number;
+  readonly reel: string;
+  readonly kind: string;
+  /** Frames of a transition into this event's clip. */
+  readonly transition: number;
+  readonly first: number;
+  readonly end: number;
+  readonly length: number;
+  name: string | null;
+  speed: number | null;
+}
+
+/** Reads a list whose time codes count at `rate`. */
+export function readEdl(text: string, rate: Rate): EditRead {
+  const events: Event[] = [];
+  let title = "";
+  const lines = text.split(/\r\n|\r|\n/);
+  for (const [index, raw] of lines.entries()) {
+    const line = index + 1;
+    const row = raw.trim();
+    if (row.startsWith("TITLE:")) title = row.slice(6).trim();
+    const name = CLIP_NAME.exec(row);
+    // Behind the two lines of a dissolve, FROM names the clip that goes and TO the one that comes.
+    if (name !== null) {
+      const [last, before] = [events.at(-1), events.at(-2)];
+      const goes = name[1]!.toUpperCase() === "FROM" && last !== undefined && last.transition > 0 && before?.number === last.number;
+      const named = goes ? before : last;
+      if (named !== undefined) named.name = name[2]!;
+    }
+    const speed = SPEED.exec(`${row} `);
+    if (speed !== null) for (const event of events.slice(-2)) if (event.reel === speed[1]) event.speed = Number(speed[2]);
+    if (!/^\d/.test(row)) continue;
+    const match = EVENT.exec(row);
+    if (match === null) return refuseEdit("edl-event", line, `this is no event of a CMX 3600 list: "${row.slice(0, 60)}". It needs number, reel, channel, kind and four time codes.`);
+    if (!/[VB]/i.test(match[3]!)) continue;
+    const counts: number[] = [];
+    for (const code of match.slice(6, 10) as string[]) {
+      const count = readTimeCode(code, rate);
+      if (count === null) return refuseEdit("edl-time-code", line, `"${code}" is no time code at ${clockRate(rate)} frames a second.`);
+      counts.push(count);
+    }
+    const [first, end, recordIn, recordOut] = counts as [number, number, number, number];
+    if (end < first || recordOut < recordIn) return refuseEdit("edl-backwards", line, "the out point lies before the in point.");
+    events.push({ line, number: Number(match[1]), reel: match[2]!, kind: match[4]!, transition: Number(match[5] ?? 0), first, end, length: recordOut - recordIn, name: null, speed: null });
+  }
+  if (events.length === 0) return refuseEdit("edl-empty", null, "There is no picture event in this list.");
+  const clips = events.map((event, i): EditClip => {
+    const next = events[i + 1];
+    // The clip that a dissolve leaves has no length of its own: it is seen for as long as the dissolve takes.
+    const leaves = event.first === event.end && next?.number === event.number ? next.transition : 0;
+    const length = event.speed === null ? event.end - event.first : Math.ceil((event.length * Math.abs(event.speed) * rate.denominator) / rate.numerator);
+    return { names: [...(event.name === null ? [] : [event.name]), event.reel], first: event.first, end: event.first + Math.max(length, leaves), at: `line ${event.line}` };
+  });
+  return { ok: true, edit: { title, clips: clips.filter((clip) => clip.end > clip.first) } };
+}

@@ -1,0 +1,12 @@
+/** One text for equal values: JSON with sorted keys and no blanks. What fingerprints are made from. */
+
+export type Json = string | number | boolean | null | readonly Json[] | { readonly [key: string]: Json };
+
+export function canonicalJson(value: Json): string {
+  if (Array.isArray(value)) return `[${value.map(canonicalJson).join(",")}]`;
+  if (value !== null && typeof value === "object") {
+    const entries = Object.entries(value).filter(([, item]) => item !== undefined).sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0));
+    return `{${entries.map(([key, item]) => `${JSON.stringify(key)}:${canonicalJson(item)}`).join(",")}}`;
+  }
+  return JSON.stringify(value);
+}

@@ -1,0 +1,71 @@
+/** What follows from a plan, as figures: pure, and quick enough for every keystroke whatever the number of frames. */
+import { difference, firstOf, type FrameSet, intersection, lastOf } from "../frames/frame-set";
+import { extensionOf, guessBytes } from "../image/file-format";
+import type { Channels } from "../image/pixels";
+import { nameHazards, type NameHazard } from "../naming/hazards";
+import { durationSeconds } from "../timing/rate";
+import { timeCode } from "../timing/time-code";
+import { middleFrame } from "../tally/names";
+import { type Marker, type PlanNote, planNotes } from "./notes";
+import { isGreyPass, isLightPass, type Pass } from "./passes";
+import { scaledSize } from "./picture";
+import { nameValues, type Plan, type ReadPlan, sampleNames, type SequenceKey, sequencesOf, type VersionKey } from "./plan";
+
+export interface SequenceNames {
+  readonly camera: string;
+  readonly pass: Pass;
+  /** First, middle and last. */
+  readonly names: readonly [string, string, string];
+}
+
+export interface Consequences {
+  readonly frames: number;
+  readonly first: number;
+  readonly last: number;
+  readonly seconds: number;
+  /** Length as time code. */
+  readonly length: string;
+  readonly width: number;
+  readonly height: number;
+  readonly sequences: readonly SequenceNames[];
+  readonly hazards: readonly NameHazard[];
+  readonly notes: readonly PlanNote[];
+  /** Guess by format and size, all sequences, in bytes. */
+  readonly bytesAFrame: number;
+  readonly bytes: number;
+  /** Of the asked frames, those that have a file. */
+  readonly there: FrameSet;
+  /** Frames with a file that the plan does not ask for. */
+  readonly leftOut: FrameSet;
+}
+
+/** Channels that a pass has in a file. */
+export const channelsOf = (plan: Plan, pass: Pass): Channels => (isGreyPass(pass) ? 1 : plan.alpha !== "none" && isLightPass(pass) ? 4 : 3);
+
+/** Bytes a frame of a pass, from format and size alone. */
+export function guessPassBytes(plan: Plan, pass: Pass): number {
+  const { width, height } = scaledSize(plan);
+  return guessBytes(plan.file, width * height, channelsOf(plan, pass));
+}
+
+export interface PlanPlace extends VersionKey {
+  readonly project: string;
+  readonly shot: string;
+  readonly markers: readonly Marker[];
+  /** Frames that have a file. */
+  readonly files: FrameSet;
+}
+
+export function consequencesOf(read: ReadPlan, place: PlanPlace): Consequences {
+  const { plan, asked } = read;
+  const [first, last, middle] = [firstOf(asked)!, lastOf(asked)!, middleFrame(asked)!];
+  const keys = sequencesOf(plan);
+  const valuesOf = (key: Pick<SequenceKey, "camera" | "pass">) => nameValues(place.project, place.shot, { ...place, ...key });
+  const bytesAFrame = keys.reduce((sum, { pass }) => sum + guessPassBytes(plan, pass), 0);
+  return {
+    frames: asked.count, first, last, seconds: durationSeconds(asked.count, plan.rate), length: timeCode(asked.count, plan.rate), ...scaledSize(plan),
+    sequences: keys.map((key) => ({ ...key, names: sampleNames(read, valuesOf(key), middle) })),
+    hazards: nameHazards(plan.namePattern, read.pattern, keys.map(valuesOf), extensionOf(plan.file), first, last), notes: planNotes(read, place.purpose, place.markers),
+    bytesAFrame, bytes: bytesAFrame * asked.count, there: intersection(asked, place.files), leftOut: difference(place.files, asked),
+  };
+}

@@ -1,0 +1,22 @@
+/** Settings that decide how samples become pixels. Values, not code: the renderer gives them their meaning. */
+
+export const FILTERS = ["box", "tent", "gaussian", "mitchell"] as const;
+export type FilterKind = (typeof FILTERS)[number];
+
+export interface FilterSettings {
+  readonly kind: FilterKind;
+  /** Pixels from the middle to where the filter ends. */
+  readonly radius: number;
+}
+
+/** Radius at which each filter does what it is known for. */
+export const USUAL_RADIUS: Readonly<Record<FilterKind, number>> = { box: 0.5, tent: 1, gaussian: 1.5, mitchell: 2 };
+
+/** `direct`: light over one surface only. Quick, for rough runs. */
+export const SHADINGS = ["full", "direct"] as const;
+export type Shading = (typeof SHADINGS)[number];
+
+/** Width and height that are really rendered: full size times scale, each at least one pixel. */
+export const scaledSize = (plan: { readonly width: number; readonly height: number; readonly scale: number }): { readonly width: number; readonly height: number } => ({
+  width: Math.max(1, Math.round((plan.width * plan.scale) / 100)), height: Math.max(1, Math.round((plan.height * plan.scale) / 100)),
+});

@@ -1,0 +1,31 @@
+import { preflight, type PreflightFacts, verdictOf } from "./preflight";
+
+const FINE: PreflightFacts = {
+  cameras: ["main"], passes: ["beauty"], scene: { cameras: ["main", "side"], files: 3 }, nodes: [{ node: "quay-1", answer: { cannotWrite: null, missing: [], different: [] } }], hazards: [], notes: [], policy: "fill",
+  render: 96, keep: 0, replaceGood: 0, needBytes: 1e9, freeBytes: 2e9, foreign: [], leftovers: [],
+};
+const verdicts = (change: Partial<PreflightFacts>): string[] => preflight({ ...FINE, ...change }).filter((p) => verdictOf(p) !== "fine").map((p) => `${verdictOf(p)} ${p.code}`);
+const node = (answer: PreflightFacts["nodes"][number]["answer"]): Partial<PreflightFacts> => ({ nodes: [...FINE.nodes, { node: "mole-1", answer }] });
+
+test("a run that is fine says what was looked at, and asks nothing", () => {
+  expect(verdicts({})).toEqual([]);
+  expect(preflight(FINE).map((p) => p.code)).toEqual(["passes", "nodes-ready", "space", "names", "frames"]);
+});
+
+test.each<[string, Partial<PreflightFacts>, string[]]>([
+  ["a node without the texture", node({ cannotWrite: null, missing: ["textures/tower.png"], different: [] }), ["stop node-lacks-files"]],
+  ["a node with other bytes", node({ cannotWrite: null, missing: [], different: ["scene.json"] }), ["stop node-sees-other-files"]],
+  ["a node that cannot write", node({ cannotWrite: "EACCES", missing: [], different: [] }), ["stop node-cannot-write"]],
+  ["a node that does not answer", node(null), ["ask node-silent"]],
+  ["no node at all", { nodes: [] }, ["ask no-node"]],
+  ["a disk without room", { needBytes: 3e9 }, ["stop space-short"]],
+  ["a camera that the scene lost", { cameras: ["main", "top"] }, ["stop camera-missing"]],
+  ["a scene that cannot be read", { scene: { fault: "not JSON" } }, ["stop scene-unreadable"]],
+  ["good frames that would be made again", { policy: "all", replaceGood: 12 }, ["ask frames"]],
+  ["nothing to do", { render: 0 }, ["stop nothing-to-render"]],
+  ["another sequence in the folder", { foreign: [{ folder: "main/beauty", names: ["old.####.png"] }] }, ["ask foreign-files"]],
+  ["leftovers", { leftovers: ["a.0001.png.part3"] }, ["ask leftovers"]],
+  ["a leftover of a rough run", { notes: [{ code: "quick-shading" }] }, ["ask note"]],
+])("%s", (_what, change, expected) => expect(verdicts(change)).toEqual(expected));
+
+test("what stops comes before what asks", () => expect(verdicts({ ...node(null), needBytes: 3e9 })).toEqual(["stop space-short", "ask node-silent"]));

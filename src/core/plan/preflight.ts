@@ -1,0 +1,96 @@
+/**
+ * The list before a start: each point with its verdict. `stop` keeps the run from starting, `ask`
+ * wants a person's yes, `fine` says that it was looked at. Data; wording and mends live in the interface.
+ */
+import type { NameHazard } from "../naming/hazards";
+import type { PlanNote } from "./notes";
+import type { Pass } from "./passes";
+import type { Policy } from "./what-to-render";
+
+export const VERDICTS = ["stop", "ask", "fine"] as const;
+export type Verdict = (typeof VERDICTS)[number];
+
+export type PreflightPoint =
+  | { readonly code: "nodes-ready"; readonly nodes: readonly string[]; readonly files: number }
+  | { readonly code: "no-node" }
+  | { readonly code: "node-silent"; readonly node: string }
+  | { readonly code: "node-cannot-write"; readonly node: string; readonly reason: string }
+  | { readonly code: "node-lacks-files"; readonly node: string; readonly files: readonly string[] }
+  | { readonly code: "node-sees-other-files"; readonly node: string; readonly files: readonly string[] }
+  | { readonly code: "scene-unreadable"; readonly reason: string }
+  | { readonly code: "camera-missing"; readonly cameras: readonly string[]; readonly known: readonly string[] }
+  | { readonly code: "space"; readonly need: number; readonly free: number }
+  | { readonly code: "space-short"; readonly need: number; readonly free: number }
+  | { readonly code: "hazard"; readonly hazard: NameHazard }
+  | { readonly code: "names" }
+  | { readonly code: "note"; readonly note: PlanNote }
+  | { readonly code: "frames"; readonly render: number; readonly keep: number; readonly replaceGood: number; readonly policy: Policy }
+  | { readonly code: "nothing-to-render" }
+  | { readonly code: "passes"; readonly cameras: readonly string[]; readonly passes: readonly Pass[] }
+  | { readonly code: "foreign-files"; readonly folder: string; readonly names: readonly string[] }
+  | { readonly code: "leftovers"; readonly files: readonly string[] };
+
+const STOPS: readonly PreflightPoint["code"][] = ["node-cannot-write", "node-lacks-files", "node-sees-other-files", "scene-unreadable", "camera-missing", "space-short", "nothing-to-render"];
+const FINE: readonly PreflightPoint["code"][] = ["nodes-ready", "space", "names", "frames", "passes"];
+
+export function verdictOf(point: PreflightPoint): Verdict {
+  if (point.code === "frames") return point.replaceGood > 0 ? "ask" : "fine";
+  return STOPS.includes(point.code) ? "stop" : FINE.includes(point.code) ? "fine" : "ask";
+}
+
+export interface NodeReport {
+  readonly node: string;
+  /** null: it did not answer in time. */
+  readonly answer: { readonly cannotWrite: string | null; readonly missing: readonly string[]; readonly different: readonly string[] } | null;
+}
+
+export interface PreflightFacts {
+  readonly cameras: readonly string[];
+  readonly passes: readonly Pass[];
+  /** Cameras of the scene, or why it cannot be read. */
+  readonly scene: { readonly cameras: readonly string[]; readonly files: number } | { readonly fault: string };
+  readonly nodes: readonly NodeReport[];
+  readonly hazards: readonly NameHazard[];
+  readonly notes: readonly PlanNote[];
+  readonly policy: Policy;
+  readonly render: number;
+  readonly keep: number;
+  readonly replaceGood: number;
+  readonly needBytes: number;
+  readonly freeBytes: number | null;
+  readonly foreign: readonly { readonly folder: string; readonly names: readonly string[] }[];
+  readonly leftovers: readonly string[];
+}
+
+/** All points, those that stop first. */
+export function preflight(facts: PreflightFacts): PreflightPoint[] {
+  const points: PreflightPoint[] = [];
+  if ("fault" in facts.scene) points.push({ code: "scene-unreadable", reason: facts.scene.fault });
+  else {
+    const { cameras: known } = facts.scene;
+    const gone = facts.cameras.filter((camera) => !known.includes(camera));
+    if (gone.length > 0) points.push({ code: "camera-missing", cameras: gone, known });
+  }
+  points.push({ code: "passes", cameras: facts.cameras, passes: facts.passes });
+  const ready: string[] = [];
+  for (const { node, answer } of facts.nodes) {
+    if (answer === null) points.push({ code: "node-silent", node });
+    else {
+      if (answer.cannotWrite !== null) points.push({ code: "node-cannot-write", node, reason: answer.cannotWrite });
+      if (answer.missing.length > 0) points.push({ code: "node-lacks-files", node, files: answer.missing });
+      if (answer.different.length > 0) points.push({ code: "node-sees-other-files", node, files: answer.different });
+      if (answer.cannotWrite === null && answer.missing.length + answer.different.length === 0) ready.push(node);
+    }
+  }
+  if (facts.nodes.length === 0) points.push({ code: "no-node" });
+  if (ready.length > 0) points.push({ code: "nodes-ready", nodes: ready, files: "fault" in facts.scene ? 0 : facts.scene.files });
+  if (facts.freeBytes !== null) points.push({ code: facts.needBytes > facts.freeBytes ? "space-short" : "space", need: facts.needBytes, free: facts.freeBytes });
+  points.push(...facts.hazards.map((hazard): PreflightPoint => ({ code: "hazard", hazard })));
+  if (facts.hazards.length === 0) points.push({ code: "names" });
+  points.push(...facts.notes.map((note): PreflightPoint => ({ code: "note", note })));
+  points.push(facts.render === 0 ? { code: "nothing-to-render" } : { code: "frames", render: facts.render, keep: facts.keep, replaceGood: facts.replaceGood, policy: facts.policy });
+  points.push(...facts.foreign.map((f): PreflightPoint => ({ code: "foreign-files", ...f })));
+  if (facts.leftovers.length > 0) points.push({ code: "leftovers", files: facts.leftovers });
+  const rank = (point: PreflightPoint): number => VERDICTS.indexOf(verdictOf(point));
+  return points.sort((a, b) => rank(a) - rank(b));
+}

@@ -1,0 +1,52 @@
+/**
+ * What one render of a frame can write, and how each picture becomes numbers in a file.
+ *
+ *     pass       linear files (OpenEXR)              integer files (PNG, TIFF, JPEG)
+ *     beauty     scene light x exposure              through the film curve and sRGB
+ *     denoised   the same, denoised                  the same
+ *     direct     light over at most one diffuse      the same curve: direct + indirect = beauty
+ *     indirect   surface, and the rest                 holds in linear light only
+ *     albedo     colour of the surface, 0 to 1       sRGB
+ *     normal     world space, -1 to 1                (n + 1) / 2
+ *     depth      metres along the ray, sky 65,504    1 / (1 + metres / 10): white is near, sky black
+ */
+import type { Channels, FloatImage } from "@/core/image/pixels";
+import type { Pass } from "@/core/plan/passes";
+import { curve, transfer } from "./tone";
+
+/** Depth of the sky: the largest number that a half can hold. */
+export const SKY_DEPTH = 65_504;
+/** Metres at which an integer depth is middle grey. */
+const MIDDLE_DEPTH = 10;
+
+const ENCODE: Readonly<Record<Pass, (value: number) => number>> = {
+  beauty: (v) => transfer(curve(v)),
+  denoised: (v) => transfer(curve(v)),
+  direct: (v) => transfer(curve(v)),
+  indirect: (v) => transfer(curve(v)),
+  albedo: transfer,
+  normal: (v) => (v + 1) / 2,
+  depth: (v) => (v >= SKY_DEPTH ? 0 : 1 / (1 + v / MIDDLE_DEPTH)),
+};
+
+/** Scene values of a pass to what an integer file shows, 0 to 1. Alpha stays as it is. */
+export function toDisplay(image: FloatImage, pass: Pass): FloatImage {
+  const encode = ENCODE[pass];
+  const alphaAt = image.channels === 4 ? 3 : -1;
+  const data = new Float32Array(image.data.length);
+  for (let i = 0; i < data.length; i++) data[i] = i % image.channels === alphaAt ? image.data[i]! : encode(Math.max(pass === "normal" ? -1 : 0, image.data[i]!));
+  return { ...image, data };
+}
+
+/** Adds alpha to premultiplied colours, and divides by it where it is to be straight. */
+export function withAlpha(image: FloatImage, alpha: Float32Array, kind: "straight" | "premultiplied"): FloatImage {
+  const channels: Channels = 4;
+  const data = new Float32Array(image.width * image.height * channels);
+  for (let p = 0; p < alpha.length; p++) {
+    const a = Math.min(1, Math.max(0, alpha[p]!));
+    const scale = kind === "straight" && a > 0 ? 1 / a : 1;
+    for (let c = 0; c < 3; c++) data[p * 4 + c] = image.data[p * 3 + c]! * scale;
+    data[p * 4 + 3] = a;
+  }
+  return { width: image.width, height: image.height, channels, data };
+}

@@ -1,0 +1,50 @@
+/** A node proves that it can write into a version and sees every file a scene needs, byte for byte. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import type { NodeAnswer, NodeQuestion } from "@/contract/node-request";
+import type { Pool } from "../db/pool";
+import { fileHash } from "../files/content";
+import { insideFolder, projectFolder } from "../files/paths";
+import { answerQuestion, openQuestions } from "../store/node-requests";
+import type { NodeFaults } from "./faults";
+
+/** Writes, flushes and removes a file where frames will go. */
+async function tryWriting(folder: string, node: string): Promise<string | null> {
+  const file = path.join(folder, ".tally", `ready-${node}.part0`);
+  try {
+    await fs.mkdir(path.dirname(file), { recursive: true });
+    const handle = await fs.open(file, "w");
+    try {
+      await handle.writeFile(node);
+      await handle.sync();
+    } finally {
+      await handle.close();
+      await fs.rm(file, { force: true });
+    }
+    return null;
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code ?? (error as Error).message;
+  }
+}
+
+export async function proveReadiness(question: NodeQuestion, node: string, faults: NodeFaults): Promise<NodeAnswer> {
+  let project: string;
+  try {
+    project = projectFolder(question);
+  } catch (error) {
+    return { cannotWrite: (error as Error).message, missing: question.files.map((f) => f.name), different: [] };
+  }
+  const missing: string[] = [];
+  const different: string[] = [];
+  const hidden = faults.hiddenAmong(question.files.map((f) => f.name));
+  for (const { path: relative, name, content } of question.files) {
+    const seen = hidden.includes(name) ? null : await fileHash(await insideFolder(project, relative)).catch(() => null);
+    if (seen === null) missing.push(name);
+    else if (seen !== content) different.push(name);
+  }
+  return { cannotWrite: await tryWriting(await insideFolder(project, question.version), node), missing, different };
+}
+
+export async function answerQuestions(pool: Pool, node: { readonly id: number; readonly name: string }, faults: NodeFaults): Promise<void> {
+  for (const { id, question } of await openQuestions(pool, node.id)) await answerQuestion(pool, id, await proveReadiness(question, node.name, faults));
+}

@@ -1,0 +1,20 @@
+/** What attempts have cost: history for the estimate. */
+import type { CostSample } from "@/core/estimate/cost-model";
+import { type Db, row, rows } from "../db/rows";
+
+/** A timed frame; the revision's plan says of how many pixels. */
+export type TimedAttempt = Omit<CostSample, "pixels"> & { readonly revisionId: number };
+
+/** Newest attempts that rendered frames of a version, newest first. Such as only denoised kept files rendered nothing. */
+export const timedAttempts = (db: Db, versionId: number, limit: number): Promise<TimedAttempt[]> =>
+  rows<TimedAttempt>(db, `SELECT r.revision_id AS revisionId, a.frame, n.name AS node, a.samples, COALESCE(a.startup_seconds, 0) + 0e0 AS startupSeconds, a.render_seconds AS renderSeconds,
+      COALESCE(a.denoise_seconds, 0) + 0e0 AS denoiseSeconds, COALESCE(a.write_seconds, 0) + 0e0 AS writeSeconds, a.other_load AS otherLoad
+    FROM sequence q JOIN run r ON r.sequence_id = q.id AND r.kind = 'sequence' JOIN attempt a ON a.run_id = r.id AND a.outcome = 'done' AND a.render_seconds > 0 JOIN node n ON n.id = a.node_id
+    WHERE q.version_id = ? ORDER BY a.id DESC LIMIT ?`, [versionId, limit]);
+
+/** Share of the render time of the newest attempts everywhere that made no frame. */
+export async function lostShare(db: Db, attempts: number): Promise<number> {
+  const found = await row<{ lost: number | null; total: number | null }>(db, `SELECT SUM(IF(outcome = 'done', 0, seconds)) + 0e0 AS lost, SUM(seconds) + 0e0 AS total
+    FROM (SELECT outcome, TIMESTAMPDIFF(MICROSECOND, started_at, ended_at) / 1e6 AS seconds FROM attempt WHERE ended_at IS NOT NULL ORDER BY id DESC LIMIT ?) newest`, [attempts]);
+  return found?.total ? (found.lost ?? 0) / found.total : 0;
+}

@@ -1,0 +1,42 @@
+/** Saving, renaming and reading presets of the team. */
+import { checkPresetFile } from "@/contract/plan";
+import { faultText } from "@/contract/validate";
+import { jsonFaultLine } from "@/core/json-fault";
+import { type PresetSettings, SHIPPED_PRESETS } from "@/core/plan/preset";
+import { pool } from "../db/pool";
+import { TallyError } from "../errors";
+import { deletePreset, insertPreset, presetNamed, renamePreset } from "../store/presets";
+
+const unknown = (): TallyError => new TallyError("preset-unknown", "This preset does not exist (any more).");
+
+/** A name that no other preset has, shipped ones included. */
+async function requireFreeName(name: string, own: number | null = null): Promise<string> {
+  const wanted = name.trim();
+  const other = await presetNamed(pool(), wanted);
+  const isTaken = SHIPPED_PRESETS.some((p) => p.name.toLowerCase() === wanted.toLowerCase()) || (other !== null && other.id !== own);
+  if (isTaken) throw new TallyError("preset-name-taken", `There is a preset called ${wanted} already; choose another name.`, [{ field: "name", code: "preset-name-taken", message: "This name is taken." }]);
+  return wanted;
+}
+
+export const savePreset = async (name: string, settings: PresetSettings): Promise<{ readonly id: number }> => ({ id: await insertPreset(pool(), await requireFreeName(name), settings) });
+
+export async function importPreset(text: string): Promise<{ readonly id: number }> {
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch (error) {
+    throw new TallyError("preset-broken", `Line ${jsonFaultLine(text, error as Error)}: this is no JSON (${(error as Error).message}).`);
+  }
+  const checked = checkPresetFile(value);
+  if (!checked.ok) throw new TallyError("preset-broken", `This is no preset. ${faultText(checked.faults)}.`);
+  return savePreset(checked.value.name, checked.value.settings);
+}
+
+export async function changePresetName(id: number, name: string): Promise<void> {
+  const wanted = await requireFreeName(name, id);
+  if (!(await renamePreset(pool(), id, wanted))) throw unknown();
+}
+
+export async function removePreset(id: number): Promise<void> {
+  if (!(await deletePreset(pool(), id))) throw unknown();
+}

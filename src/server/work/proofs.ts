@@ -1,0 +1,191 @@
+/**
+ * Proofs: frames rendered by real nodes through the path of the run (engine, denoise, passes,
+ * writer), into a folder of their own. They never touch the sequence, until somebody says "use these".
+ */
+import fs from "node:fs";
+import path from "node:path";
+import type { ProofsView, ProofView, StartProofsBody } from "@/contract/api";
+import type { CostSample } from "@/core/estimate/cost-model";
+import { has, members, setOf } from "@/core/frames/frame-set";
+import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import { extensionOf } from "@/core/image/file-format";
+import { fileName } from "@/core/naming/pattern";
+import { type Fingerprints, fingerprintsOf } from "@/core/plan/fingerprint";
+import { scaledSize } from "@/core/plan/picture";
+import { nameValues, type Plan, readPlan, sequencesOf } from "@/core/plan/plan";
+import { deriveTally, NO_FACTS } from "@/core/tally/tally";
+import { DENOISER_VERSION } from "@/render/denoise";
+import { pool, transact } from "../db/pool";
+import { TallyError } from "../errors";
+import { imageTools } from "../files/image-tools";
+import { checkFile } from "@/core/image/check-file";
+import { insideFolder, projectFolder, versionFolder } from "../files/paths";
+import { appendEvent } from "../store/events";
+import { lockFile, saveFile } from "../store/frame-files";
+import { lostShare, timedAttempts } from "../store/costs";
+import { proofFile, proofsOfVersion, proofsOfRun, type TimedProof } from "../store/proofs";
+import { insertRun, insertTasks, liveTasks, runById, runCounts, runsOfVersion, planOfRun } from "../store/runs";
+import { ensureSequence, revisionsOfVersion, sequenceById, sequencesOfVersion, type SequenceRow, shotByCode } from "../store/shots";
+import { folderOf } from "./folder-state";
+import { freeBytesOf } from "./preflight";
+import { checkPlan } from "./save-plan";
+import { freezeForRun } from "./start-run";
+import { loadSequence, loadVersion, namesOf, requireSequence, type SequenceState } from "./tally";
+
+/** More proofs than this are a run. */
+const MOST_PROOF_FRAMES = 100;
+const RUNS_SHOWN = 20;
+const FILES_SHOWN = 400;
+const HISTORY = 400;
+
+/** The plans of a request: one, or one for each number of samples of a test strip. */
+function plansOf({ plan, strip }: StartProofsBody): Plan[] {
+  if (strip === null) return [plan];
+  return strip.map((samples) => ({ ...plan, samples, minSamples: Math.min(plan.minSamples, samples), noiseTarget: null, timeLimit: null, passes: ["beauty", "denoised"] }));
+}
+
+export async function startProofs(sequenceId: number, body: StartProofsBody): Promise<{ readonly runs: readonly number[]; readonly frames: string }> {
+  const state = await loadSequence(sequenceId);
+  const { sequence, revision } = state;
+  await checkPlan(sequence, body.plan);
+  const read = readPlan(body.plan);
+  if (!read.ok) throw new TallyError("plan-wrong", read.faults[0]!.message, read.faults);
+  const markers = (await shotByCode(pool(), sequence.shot))?.markers ?? [];
+  // Names mean frames of the plan that is being proved, not of the tally.
+  const asked: SequenceState = { ...state, read: read.value, tally: deriveTally({ ...NO_FACTS, asked: read.value.asked }) };
+  const wanted = parsePhrase(body.phrase, namesOf(asked, markers));
+  if (!wanted.ok) throw new TallyError(wanted.error.code, wanted.error.message, [{ field: "phrase", code: wanted.error.code, message: wanted.error.message }]);
+  if (wanted.set.count === 0) throw new TallyError("nothing-to-render", "This leaves no frame to prove.", [{ field: "phrase", code: "nothing-to-render", message: "This leaves no frame to prove." }]);
+  const most = MOST_PROOF_FRAMES;
+  if (wanted.set.count > most) throw new TallyError("too-many-proofs", `${wanted.set.count} proof frames are more than ${most}: that is a run.`, [{ field: "phrase", code: "too-many-proofs", message: `At most ${most} frames.` }]);
+  const frames = [...members(wanted.set)];
+  const cameras = body.strip === null ? body.plan.cameras : [sequence.camera];
+  const { sceneFolder, onDisk } = await freezeForRun(sequence, body.plan);
+  const runs = await transact(async (tx) => {
+    const ids: number[] = [];
+    for (const plan of plansOf(body)) {
+      const leads = new Map<string, number>();
+      for (const { camera, pass } of sequencesOf(plan)) {
+        const id = await ensureSequence(tx, sequence.versionId, camera, pass);
+        if (pass === "beauty") leads.set(camera, id);
+      }
+      const id = await insertRun(tx, { sequenceId, revisionId: revision.id, policy: "all", wanted: formatPhrase(wanted.set), nodes: body.nodes, sceneFolder, sources: onDisk.sources, kind: "proof", plan });
+      await insertTasks(tx, id, cameras.flatMap((camera) => frames.map((frame) => ({ leadId: leads.get(camera)!, frame, passes: plan.passes }))), "proof");
+      await appendEvent(tx, "run", sequenceId, id);
+      ids.push(id);
+    }
+    return ids;
+  });
+  return { runs, frames: formatPhrase(wanted.set) };
+}
+
+/** What the saved plan's files of each sequence would be. */
+async function plannedPrints(sequence: SequenceRow): Promise<ReadonlyMap<number, Fingerprints>> {
+  const prints = new Map<number, Fingerprints>();
+  for (const { sequence: s, read, sources } of await loadVersion(sequence)) if (sources !== null) prints.set(s.id, fingerprintsOf(read.plan, sources, s, DENOISER_VERSION));
+  return prints;
+}
+
+const fits = (proof: Pick<TimedProof, "look" | "effort" | "file">, planned: Fingerprints | undefined): boolean => planned !== undefined && proof.look === planned.look && proof.effort === planned.effort && proof.file === planned.file;
+
+const costOf = (p: TimedProof): CostSample => ({
+  frame: p.frame, node: p.node, pixels: p.width * p.height, samples: p.samples, startupSeconds: p.startupSeconds, renderSeconds: p.renderSeconds, denoiseSeconds: p.denoiseSeconds, writeSeconds: p.writeSeconds, otherLoad: p.otherLoad,
+});
+
+export async function viewProofs(sequenceId: number): Promise<ProofsView> {
+  const sequence = await requireSequence(sequenceId);
+  const db = pool();
+  const [runs, files, prints, revisions, attempts, lost, freeBytes] = await Promise.all([
+    runsOfVersion(db, sequence.versionId, "proof", RUNS_SHOWN), proofsOfVersion(db, sequence.versionId, FILES_SHOWN), plannedPrints(sequence), revisionsOfVersion(db, sequence.versionId), timedAttempts(db, sequence.versionId, HISTORY), lostShare(db, HISTORY), freeBytesOf(sequence),
+  ]);
+  const proofs: ProofView[] = [];
+  for (const run of runs) {
+    const counts = await runCounts(db, run.id);
+    const own = files.filter((f) => f.runId === run.id);
+    const keys = [...new Set(own.map((f) => `${f.camera}/${f.frame}`))];
+    proofs.push({
+      runId: run.id, state: run.state, plan: (await planOfRun(db, run.id))!, wanted: run.wanted, left: counts.waiting + counts.leased, failed: counts.failed, createdAt: run.createdAt.getTime(),
+      frames: keys.map((key) => {
+        const passes = own.filter((f) => `${f.camera}/${f.frame}` === key);
+        const lead = passes.find((f) => f.pass === "beauty") ?? passes[0]!;
+        return {
+          camera: lead.camera, cost: costOf(lead), stoppedBy: lead.stoppedBy,
+          passes: passes.map((f) => ({ pass: f.pass, sequenceId: f.sequenceId, content: f.content.slice(0, 16), bytes: f.bytes, noise: f.noise, luminance: f.luminance, fits: fits(f, prints.get(f.sequenceId)) })),
+        };
+      }),
+    });
+  }
+  // Frames of another scene or shading cost something else.
+  const [newest] = revisions;
+  const alike = revisions.filter((r) => r.plan.scene === newest?.plan.scene && r.plan.shading === newest.plan.shading);
+  const sizes = new Map(alike.map((r) => [r.id, scaledSize(r.plan)]));
+  const history = attempts.flatMap((a): CostSample[] => {
+    const size = sizes.get(a.revisionId);
+    if (size === undefined) return [];
+    const { revisionId: _revision, ...timed } = a;
+    return [{ ...timed, pixels: size.width * size.height }];
+  });
+  return { proofs, history, lostShare: lost, freeBytes };
+}
+
+/** Puts the files of a proof into their sequences, where they are just what the saved plan would make and nothing good is there. Nothing is rendered.
+ * @returns the frames that were placed in the sequence in whose sight it was asked
+ */
+export async function placeProofs(sequenceId: number, runId: number): Promise<{ readonly placed: string; readonly files: number }> {
+  const sequence = await requireSequence(sequenceId);
+  const run = await runById(pool(), runId);
+  const proofSequence = run === null ? null : await sequenceById(pool(), run.sequenceId);
+  if (run === null || run.kind !== "proof" || proofSequence?.versionId !== sequence.versionId) throw new TallyError("run-unknown", "This proof does not exist.");
+  const states = await loadVersion(sequence);
+  const prints = await plannedPrints(sequence);
+  const rows = new Map((await sequencesOfVersion(pool(), sequence.versionId)).map((s) => [s.id, s]));
+  const version = path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence));
+  const placed = new Set<number>();
+  let files = 0;
+  for (const proof of await proofsOfRun(pool(), runId)) {
+    const own = rows.get(proof.sequenceId);
+    const state = states.find((s) => s.sequence.id === proof.sequenceId);
+    if (own === undefined || state === undefined || !fits(proof, prints.get(proof.sequenceId))) continue;
+    if (!has(state.read.asked, proof.frame) || state.files.some((f) => f.frame === proof.frame)) continue;
+    if (await placeProof(own, state, proof, version)) {
+      files++;
+      placed.add(proof.frame);
+    }
+  }
+  if (files === 0) throw new TallyError("proofs-do-not-fit", "None of these pictures can be used: the saved plan would make others, or their frames are there already.");
+  return { placed: formatPhrase(setOf(placed)), files };
+}
+
+async function placeProof(sequence: SequenceRow, state: SequenceState, proof: TimedProof, version: string): Promise<boolean> {
+  const from = await insideFolder(version, proof.path);
+  const bytes = await fs.promises.readFile(from).catch(() => null);
+  if (bytes === null) return false;
+  const folder = folderOf(sequence);
+  await fs.promises.mkdir(folder, { recursive: true });
+  const final = path.join(folder, fileName(state.read.pattern, nameValues(sequence.project, sequence.shot, sequence), proof.frame, extensionOf(state.read.plan.file)));
+  const verdict = checkFile(final, bytes, imageTools);
+  if (verdict.verdict !== "good") return false;
+  return transact(async (tx) => {
+    // A node that renders this frame now will place its own.
+    const lead = (await sequencesOfVersion(tx, sequence.versionId)).find((s) => s.camera === sequence.camera && s.pass === "beauty");
+    if ((await liveTasks(tx, sequence.versionId)).some((t) => t.leadId === lead?.id && t.frame === proof.frame && t.state === "leased")) return false;
+    if ((await lockFile(tx, sequence.id, proof.frame)) !== null || fs.existsSync(final)) return false;
+    const temporary = `${final}.part${proof.attemptId}`;
+    fs.writeFileSync(temporary, bytes, { flush: true });
+    fs.renameSync(temporary, final);
+    const stat = fs.statSync(final);
+    await saveFile(tx, sequence.id, proof.frame, {
+      name: path.basename(final), bytes: stat.size, modifiedMs: stat.mtimeMs, content: proof.content, verdict, look: proof.look, samples: proof.samples, attemptId: proof.attemptId, node: proof.node,
+      seconds: proof.startupSeconds + proof.renderSeconds + proof.denoiseSeconds + proof.writeSeconds, luminance: proof.luminance, noise: proof.noise,
+    });
+    await appendEvent(tx, "files", sequence.id);
+    return true;
+  });
+}
+
+/** Where the picture of a proof lies. */
+export async function placeOfProof(runId: number, sequenceId: number, frame: number): Promise<{ readonly file: string; readonly pass: string }> {
+  const [proof, sequence] = [await proofFile(pool(), runId, sequenceId, frame), await sequenceById(pool(), sequenceId)];
+  if (proof === null || sequence === null) throw new TallyError("picture-unknown", `There is no proof of frame ${frame}.`);
+  return { file: await insideFolder(path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence)), proof.path), pass: sequence.pass };
+}

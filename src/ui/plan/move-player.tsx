@@ -1,0 +1,45 @@
+"use client";
+/** The camera move as a rough moving picture, at its real speed, before anything is rendered. */
+import { Box, Flex, Image, Text } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+import { firstOf, lastOf } from "@/core/frames/frame-set";
+import { sceneTime } from "@/core/plan/scene-time";
+import type { ReadPlan } from "@/core/plan/plan";
+import { durationSeconds } from "@/core/timing/rate";
+import { thumbnailUrl } from "../live/api";
+import { useScene } from "../live/queries";
+import { useShotWork } from "../shot/shot-context";
+import { count } from "../words";
+
+/** Pictures of the rough movie: enough to see how it moves, few enough to be there in seconds. */
+const PICTURES = 24;
+
+export function MovePlayer({ read: { plan, asked } }: { readonly read: ReadPlan }) {
+  const { shot } = useShotWork();
+  const scene = useScene(shot.code, plan.scene);
+  const [first, last] = [firstOf(asked)!, lastOf(asked)!];
+  const span = last - first + 1;
+  const pictures = Math.min(PICTURES, span);
+  const camera = plan.cameras[0]!;
+  const urls = scene.data === undefined ? [] : Array.from({ length: pictures }, (_, i) => {
+    const number = first + (i * span) / pictures;
+    return thumbnailUrl(shot.code, { scene: plan.scene, version: scene.data.version, camera, time: sceneTime(plan, number), move: { move: plan.move!, index: number - first, frames: span } });
+  });
+  const seconds = durationSeconds(span, plan.rate);
+  const key = urls[0] ?? "";
+  const [shown, setShown] = useState(0);
+  const [loaded, setLoaded] = useState<ReadonlySet<string>>(new Set());
+  useEffect(() => {
+    const timer = setInterval(() => setShown((at) => (at + 1) % pictures), (seconds * 1000) / pictures);
+    return () => clearInterval(timer);
+  }, [pictures, seconds, key]);
+  const ready = urls.filter((url) => loaded.has(url)).length;
+  return (
+    <Flex gap="3" mb="2" align="flex-end">
+      <Box bg="surround" w="240px" aspectRatio="16 / 9" position="relative" flexShrink={0} role="img" aria-label="The move, roughly">
+        {urls.map((url, i) => <Image key={url} src={url} alt="" position="absolute" inset="0" w="full" h="full" objectFit="contain" visibility={i === shown && loaded.has(url) ? "visible" : "hidden"} onLoad={() => setLoaded((before) => new Set([...before, url]))} />)}
+      </Box>
+      <Text fontSize="xs" color="softInk" role="status">{ready < pictures ? `${count(ready)} of ${count(pictures)} rough pictures are there.` : `Every ${Math.max(1, Math.round(span / pictures))}th frame, at its real speed.`}</Text>
+    </Flex>
+  );
+}

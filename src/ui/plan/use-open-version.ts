@@ -1,0 +1,15 @@
+"use client";
+import { useMutation } from "@tanstack/react-query";
+import type { OpenedVersion } from "@/contract/api";
+import { type Plan, type Purpose, versionName } from "@/core/plan/plan";
+import { post } from "../live/api";
+import { useShotWork } from "../shot/shot-context";
+
+/** Opens a version with a plan and shows it. */
+export function useOpenVersion() {
+  const { shot, openSequence } = useShotWork();
+  return useMutation({
+    mutationFn: (body: { readonly plan: Plan; readonly purpose: Purpose; readonly fromRevisionId: number | null }) => post<OpenedVersion>(`/api/shots/${encodeURIComponent(shot.code)}/versions`, body),
+    onSuccess: ({ version }) => openSequence({ version: versionName(version) }),
+  });
+}

@@ -1,0 +1,79 @@
+"use client";
+/**
+ * The plan as it is being edited: the saved revision, with what was changed on top. Edits belong to
+ * their version and outlive a look at another camera, pass or version; when somebody else saves a
+ * revision it is taken over beneath them.
+ */
+import { useQueryClient } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import type { ShotView } from "@/contract/api";
+import { changedFields, type Plan, type ReadPlan, readPlan } from "@/core/plan/plan";
+import { ApiFailure, post } from "../live/api";
+import { queryKeys } from "../live/queries";
+
+export type PlanFaults = Readonly<Partial<Record<keyof Plan, string>>>;
+
+export interface PlanDraft {
+  readonly plan: Plan;
+  /** The plan read, or null while something in it is wrong. */
+  readonly read: ReadPlan | null;
+  readonly faults: PlanFaults;
+  /** Fields that differ from the saved revision. */
+  readonly changed: readonly (keyof Plan)[];
+  readonly change: (edits: Partial<Plan>) => void;
+  /** Puts fields back to the saved revision; all when none is named. */
+  readonly putBack: (fields?: readonly (keyof Plan)[]) => void;
+  /** Edits of another version of the shot, to be seen there. */
+  readonly changeVersion: (versionId: number, edits: Partial<Plan>) => void;
+  readonly save: () => Promise<void>;
+  readonly isSaving: boolean;
+  /** Why the last save was refused, beyond what stands at the fields. */
+  readonly saveTrouble: { readonly code: string; readonly message: string } | null;
+}
+
+/** Edits of each version, by its id. */
+export type EditsByVersion = Readonly<Record<number, Partial<Plan>>>;
+
+export function usePlanDraft(shot: ShotView, [all, setAll]: readonly [EditsByVersion, (next: (all: EditsByVersion) => EditsByVersion) => void]): PlanDraft {
+  const client = useQueryClient();
+  const [isSaving, setSaving] = useState(false);
+  const [refused, setRefused] = useState<{ readonly plan: Plan; readonly faults: PlanFaults } | null>(null);
+  const [saveTrouble, setSaveTrouble] = useState<PlanDraft["saveTrouble"]>(null);
+  const edits = all[shot.versionId];
+  const plan = useMemo(() => ({ ...shot.plan, ...edits }), [shot.plan, edits]);
+  const read = useMemo(() => readPlan(plan), [plan]);
+  const setEdits = (next: (before: Partial<Plan>) => Partial<Plan>): void => setAll((before) => ({ ...before, [shot.versionId]: next(before[shot.versionId] ?? {}) }));
+  const faults: PlanFaults = {
+    // What the server refused stands at its field until that field is touched.
+    ...Object.fromEntries(Object.entries(refused?.faults ?? {}).filter(([field]) => refused!.plan[field as keyof Plan] === plan[field as keyof Plan])),
+    ...(read.ok ? {} : Object.fromEntries(read.faults.map((fault) => [fault.field, fault.message]))),
+  };
+  return {
+    plan, read: read.ok ? read.value : null, faults, changed: useMemo(() => changedFields(shot.plan, plan), [shot.plan, plan]), isSaving, saveTrouble,
+    change: (more) => {
+      setSaveTrouble(null);
+      setEdits((before) => ({ ...before, ...more }));
+    },
+    putBack: (fields) => {
+      setSaveTrouble(null);
+      setEdits((before) => (fields === undefined ? {} : Object.fromEntries(Object.entries(before).filter(([field]) => !fields.includes(field as keyof Plan)))));
+    },
+    changeVersion: (versionId, more) => setAll((before) => ({ ...before, [versionId]: { ...before[versionId], ...more } })),
+    save: async () => {
+      setSaving(true);
+      setSaveTrouble(null);
+      try {
+        await post(`/api/shots/${encodeURIComponent(shot.code)}/plan`, { versionId: shot.versionId, basedOn: shot.revision, plan });
+        await client.invalidateQueries({ queryKey: queryKeys.shot(shot.code) });
+        setEdits(() => ({}));
+      } catch (error) {
+        if (!(error instanceof ApiFailure)) throw error;
+        // The scene's field asks the server itself, so that its trouble goes away once the scene is mended.
+        setRefused({ plan, faults: Object.fromEntries(error.faults.filter((f) => f.field in plan && f.field !== "scene").map((f) => [f.field, f.message])) });
+        setSaveTrouble({ code: error.code, message: error.message });
+      } finally {
+        setSaving(false);
+      }
+    },
+  };
+}
