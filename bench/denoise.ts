@@ -23,7 +23,8 @@ export async function denoise(home: string): Promise<Measured> {
     for (const [texture, place] of onDisk.textures) textures.set(texture, await loadTexture(place));
     const render = new FrameRender({ scene: onDisk.scene, textures, camera, frame, width: WIDTH, height: HEIGHT, samples: SAMPLES, seed: 1, layers: true });
     while (render.renderRow());
-    const input = { beauty: render.beauty(), albedo: render.albedo(), normal: render.normal(), depth: render.depth() };
+    const { pictures } = render;
+    const input = { beauty: pictures.beauty(), albedo: pictures.albedo(), normal: pictures.normal(), depth: pictures.depth() };
     clean(input);
     const began = performance.now();
     const cleaned = clean(input);

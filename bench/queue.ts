@@ -17,7 +17,7 @@ const TASKS = 2_400;
 const MANY = 200_000;
 const FEW = 1_000;
 const LEASES = 300;
-const NOTHING = { startupSeconds: 0, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samples: 1, stoppedBy: null, otherLoad: null };
+const NOTHING = { startupSeconds: 0, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samplesAdded: 1, samples: 1, stoppedBy: null, otherLoad: null };
 const PASSES = ["beauty"] as const;
 
 async function newRun(pool: Pool, tasks: number): Promise<number> {

@@ -109,12 +109,13 @@ export async function renderCommand(scenePath: string, options: RenderOptions): 
     const written = passes.map((pass, i) => ({ pass, final: passFile(out, pass, i === 0) }));
     const temporary = (final: string): string => `${final}.part${process.pid}`;
     try {
-      const output = await renderJob(
-        { scene: scenePath, plan, camera, frame, spentSeconds: 0, hidden: [], guides: null, passes: written.map(({ pass, final }) => ({ pass, output: temporary(final), made: { camera, pass, frame, ...fingerprintsOf(plan, sources, { camera, pass }, DENOISER_VERSION) } })) },
-        { progress: () => undefined, log: (level, text) => complain(`${level}: ${text}`) },
+      const result = await renderJob(
+        { scene: scenePath, plan, camera, frame, spentSeconds: 0, hidden: [], checkpoint: null, guides: null, passes: written.map(({ pass, final }) => ({ pass, output: temporary(final), made: { camera, pass, frame, ...fingerprintsOf(plan, sources, { camera, pass }, DENOISER_VERSION) } })) },
+        { progress: () => undefined, checkpoint: () => undefined, preview: () => undefined, log: (level, text) => complain(`${level}: ${text}`) },
       );
+      if (result.kind !== "done") throw new RenderFailed("stopped", "The render was stopped.");
       for (const { final } of written) await fs.rename(temporary(final), final);
-      const seconds = secondsOf(output);
+      const seconds = secondsOf(result.output);
       if (options.json) printJson({ frame, file: out, seconds, ...(written.length > 1 ? { passes: Object.fromEntries(written.map((w) => [w.pass, w.final])) } : {}) });
       else print(`${written.map((w) => w.final).join("  ")}  ${seconds.toFixed(2)} s`);
     } catch (error) {

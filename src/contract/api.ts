@@ -8,6 +8,7 @@ import { type Plan, PURPOSES, type Purpose, type VersionKey } from "@/core/plan/
 import { POLICIES, type Policy } from "@/core/plan/what-to-render";
 import type { PackedSet, PackedTally } from "@/core/tally/packed";
 import type { Rate } from "@/core/timing/rate";
+import type { RunState } from "./run-state";
 import { planSchema, presetName, presetSettings } from "./plan";
 import { checker } from "./validate";
 
@@ -19,7 +20,7 @@ export interface ApiError {
 
 export interface RunView {
   readonly id: number;
-  readonly state: "active" | "stopping" | "stopped" | "done";
+  readonly state: RunState;
   readonly policy: Policy;
   readonly wanted: string;
   readonly nodes: readonly string[] | null;

@@ -1,10 +1,12 @@
 /** What a node and its engine child say to each other. Both come from one build, so types suffice. */
 
-export type ToChild<Job> = { readonly type: "render"; readonly id: number; readonly job: Job };
+export type ToChild<Job> = { readonly type: "render"; readonly id: number; readonly job: Job } | { readonly type: "stop"; readonly id: number };
 
-export type FromChild<Output> =
+export type FromChild<Result, Saved> =
   | { readonly type: "ready" }
   | { readonly type: "progress"; readonly id: number; readonly share: number }
   | { readonly type: "log"; readonly id: number; readonly level: "info" | "warning" | "error"; readonly text: string }
-  | { readonly type: "done"; readonly id: number; readonly output: Output }
+  | { readonly type: "checkpoint"; readonly id: number; readonly saved: Saved }
+  | { readonly type: "preview"; readonly id: number; readonly jpeg: Uint8Array }
+  | { readonly type: "done"; readonly id: number; readonly result: Result }
   | { readonly type: "failed"; readonly id: number; readonly code: string; readonly message: string };

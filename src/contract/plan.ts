@@ -5,7 +5,7 @@
 import { ALPHAS } from "@/core/image/file-format";
 import { PASSES } from "@/core/plan/passes";
 import type { CameraMove } from "@/core/plan/camera-move";
-import { FILTERS, SHADINGS } from "@/core/plan/picture";
+import { FILTERS, SAMPLINGS, SHADINGS } from "@/core/plan/picture";
 import type { PresetSettings } from "@/core/plan/preset";
 import { lensSchema } from "./scene";
 import { checker } from "./validate";
@@ -35,12 +35,16 @@ const move = {
   ],
 };
 
+const checkpoints = {
+  oneOf: [closed({ kind: { const: "every" }, minutes: number }), closed({ kind: { enum: ["on-stop", "never"] } })],
+};
+
 /** Settings that say nothing of the shot: what a preset may hold. */
 const settings = {
   width: number, height: number, scale: number, pixelAspect: number,
   shading: { enum: SHADINGS }, filter: closed({ kind: { enum: FILTERS }, radius: number }), shutter: { anyOf: [number, { const: "scene" }] }, lens: { anyOf: [lensSchema, { enum: ["scene", "off"] }] },
   dither: { type: "boolean" }, seed: number, grain: { enum: ["by-frame", "same"] },
-  samples: number, minSamples: number, noiseTarget: orNull(number), timeLimit: orNull(number),
+  samples: number, minSamples: number, noiseTarget: orNull(number), timeLimit: orNull(number), sampling: { enum: SAMPLINGS }, checkpoints, keepSamples: { type: "boolean" },
   passes: { type: "array", items: { enum: PASSES }, uniqueItems: true }, file, alpha: { enum: ALPHAS }, namePattern: text(200), digits: number,
 };
 

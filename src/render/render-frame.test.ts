@@ -74,7 +74,7 @@ const request = (change: Partial<FrameRequest> = {}): FrameRequest => ({ scene: 
 const rendered = (r: FrameRequest): Uint8Array => {
   const frame = new FrameRender(r);
   while (frame.renderRow());
-  return quantize(toDisplay(frame.beauty(), "beauty"), 8, false).data as Uint8Array;
+  return quantize(toDisplay(frame.pictures.beauty(), "beauty"), 8, false).data as Uint8Array;
 };
 const columnsWithLight = (data: Uint8Array): number[] => Array.from({ length: 48 }, (_, x) => x).filter((x) => Array.from({ length: 27 }, (_, y) => data[(y * 48 + x) * 3]!).some((v) => v > 0));
 
@@ -88,25 +88,25 @@ const lit = sceneOf({ kind: "diffuse", colour: [0.8, 0.4, 0.2] }, { shape: "sphe
 describe("layers of one render", () => {
   const frame = whole(request({ scene: lit, samples: 8, layers: true }));
   test("direct and indirect light add up to the beauty", () => {
-    const [beauty, direct, indirect] = [frame.beauty().data, frame.direct().data, frame.indirect().data];
+    const [beauty, direct, indirect] = [frame.pictures.beauty().data, frame.pictures.direct().data, frame.pictures.indirect().data];
     for (let i = 0; i < beauty.length; i++) expect(direct[i]! + indirect[i]!).toBeCloseTo(beauty[i]!, 4);
     expect(indirect.some((v) => v > 0.01)).toBe(true);
   });
   test("depth is metres to what is met, normals are unit vectors, albedo is the colour of the surface", () => {
     // The camera stands 6 m from the origin; the sphere's front is 5 m and a bit away.
     const middle = 8 * 48 + 24;
-    expect(Math.min(...frame.depth().data)).toBeGreaterThan(4.9);
-    const n = frame.normal().data;
+    expect(Math.min(...frame.pictures.depth().data)).toBeGreaterThan(4.9);
+    const n = frame.pictures.normal().data;
     for (let p = 0; p < 48 * 27; p++) expect([0, 1]).toContain(Math.round(Math.hypot(n[p * 3]!, n[p * 3 + 1]!, n[p * 3 + 2]!) * 1000) / 1000);
-    expect([...frame.albedo().data.subarray(middle * 3, middle * 3 + 3)].map((v) => Math.round(v * 100) / 100)).toEqual([0.8, 0.4, 0.2]);
+    expect([...frame.pictures.albedo().data.subarray(middle * 3, middle * 3 + 3)].map((v) => Math.round(v * 100) / 100)).toEqual([0.8, 0.4, 0.2]);
   });
   test("alpha is 1 on bodies and 0 where there is only sky", () => {
-    const alpha = frame.alpha();
+    const alpha = frame.pictures.alpha();
     expect([alpha[0], alpha[8 * 48 + 24]]).toEqual([0, 1]);
   });
   test("quick shading leaves out the light from surface to surface", () => {
     const quick = whole(request({ scene: lit, samples: 8, layers: true, shading: "direct" }));
-    expect(Math.max(...quick.indirect().data.map(Math.abs))).toBeLessThan(1e-6);
+    expect(Math.max(...quick.pictures.indirect().data.map(Math.abs))).toBeLessThan(1e-6);
   });
 });
 
@@ -135,10 +135,10 @@ describe("what a plan may change", () => {
   test("a noise target ends early, never before the least samples, and the picture is that of so many samples", () => {
     const early = whole(request({ scene: lit, samples: 4_000, noiseTarget: 0.2, minSamples: 8 }));
     expect([early.stoppedBy, early.samples]).toEqual(["noise", 8]);
-    expect(early.beauty().data).toEqual(whole(request({ scene: lit, samples: 8 })).beauty().data);
+    expect(early.pictures.beauty().data).toEqual(whole(request({ scene: lit, samples: 8 })).pictures.beauty().data);
   });
   test("the same grain on every frame, where it is asked for", () => {
-    const still = (frame: number, sameGrain: boolean) => whole(request({ scene: lit, frame, sameGrain })).beauty().data;
+    const still = (frame: number, sameGrain: boolean) => whole(request({ scene: lit, frame, sameGrain })).pictures.beauty().data;
     expect(still(3, true)).toEqual(still(9, true));
     expect(still(3, false)).not.toEqual(still(9, false));
   });

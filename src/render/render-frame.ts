@@ -1,18 +1,17 @@
 /**
- * Renders one frame in rounds over the whole picture, row by row, so that its driver can report
- * progress and hear an abort between rows, and can stop it with a picture in hand.
+ * Renders one frame row by row, so that its driver can report progress, hear an abort and save what
+ * there is between rows. Two ways of going through the picture:
  *
- * Sums of a pixel add up in the order of its samples, whatever the rounds: at equal samples the
- * picture is the same bit for bit.
+ * - rounds: a few samples everywhere, again and again. Can be stopped at any moment with a whole
+ *   picture, and goes on later with more samples.
+ * - tiles: all samples of a small square, then the next. A tile is final once it is done.
  */
 import type { Scene, Vec3 } from "@/contract/scene";
 import type { Lens } from "@/core/plan/lens";
-import type { FloatImage } from "@/core/image/pixels";
-import type { FilterSettings, Shading } from "@/core/plan/picture";
-import { denoise } from "./denoise";
+import type { FilterSettings, Sampling, Shading } from "@/core/plan/picture";
 import { makeFilter, type PixelFilter } from "./filter";
+import { FramePictures, type FrameSums, type LayerSums, makeSums, noiseOf, type Region, type SumsKept } from "./frame-sums";
 import { Integrator } from "./integrator";
-import { SKY_DEPTH } from "./layers";
 import { SampleRandom } from "./random";
 import type { Texture } from "./texture";
 import { Tracer } from "./tracer";
@@ -46,9 +45,17 @@ export interface FrameRequest {
   /** Stops once the picture's noise is at most this, but not before `minSamples`. */
   readonly noiseTarget?: number;
   readonly minSamples?: number;
+  readonly sampling?: Sampling;
   /** Keep what the passes besides beauty need, and the denoiser. */
   readonly layers?: boolean;
+  /** Keep what a picture with alpha needs; left out, it is kept. */
+  readonly cover?: boolean;
 }
+
+/** What sums a render of a request keeps. */
+export const sumsKeptBy = (request: Pick<FrameRequest, "layers" | "cover">): SumsKept => ({ layers: request.layers === true, cover: request.cover !== false });
+
+const areaOf = ({ left, top, right, bottom }: Region): number => (right - left) * (bottom - top);
 
 /** What ended the sampling of a frame. */
 export type StoppedBy = "samples" | "noise" | "time";
@@ -65,14 +72,26 @@ export class UnknownCamera extends Error {
 const ROUND_SAMPLES = 4;
 const PIXEL: FilterSettings = { kind: "box", radius: 0.5 };
 
-/** Sums over the samples of each pixel, besides beauty. */
-interface LayerSums {
-  readonly direct: Float64Array;
-  readonly albedo: Float64Array;
-  readonly normal: Float64Array;
-  readonly depth: Float64Array;
-  /** Number of samples that met a body. */
-  readonly met: Float64Array;
+/** Side of a tile in pixels: small enough that a stop between tiles loses little, large enough that a noise target means something. */
+const TILE_SIDE = 32;
+
+function regionsOf(width: number, height: number, sampling: Sampling): Region[] {
+  if (sampling === "rounds") return [{ left: 0, top: 0, right: width, bottom: height }];
+  const tiles: Region[] = [];
+  for (let top = 0; top < height; top += TILE_SIDE) {
+    for (let left = 0; left < width; left += TILE_SIDE) tiles.push({ left, top, right: Math.min(width, left + TILE_SIDE), bottom: Math.min(height, top + TILE_SIDE) });
+  }
+  return tiles;
+}
+
+/** Where the sampling stands: with the sums, all that is needed to go on. */
+export interface Cursor {
+  /** Index of the region that is sampled. */
+  readonly region: number;
+  /** Samples of every pixel of the region once this round is over. */
+  readonly goal: number;
+  /** Rows of the region that this round has done. */
+  readonly row: number;
 }
 
 export class FrameRender {
@@ -82,23 +101,14 @@ export class FrameRender {
   readonly #random: SampleRandom;
   readonly #camera: NonNullable<ReturnType<typeof makeCamera>>;
   readonly #filter: PixelFilter;
-  /** Sums of radiance, width x height x 3. */
-  readonly #sums: Float64Array;
-  readonly #background: Float64Array;
-  readonly #alpha: Float64Array;
-  /** Sums of squares of tone-compressed luminance, and of it: for the noise. */
-  readonly #squares: Float64Array;
-  readonly #tones: Float64Array;
-  readonly #layers: LayerSums | null;
-  /** Samples that each row has. */
-  readonly #counts: Uint32Array;
-  /** Samples of every pixel once this round is over. */
-  #goal: number;
-  #row = 0;
+  readonly #regions: readonly Region[];
+  readonly sums: FrameSums;
+  #cursor: Cursor;
   #stoppedBy: StoppedBy | null = null;
 
-  constructor(request: FrameRequest) {
-    const { scene, width, height } = request;
+  /** @param from sums of the same request (or of fewer samples, in rounds) and where they stand, to go on from; they are taken over */
+  constructor(request: FrameRequest, from: { readonly sums: FrameSums; readonly cursor: Cursor } | null = null) {
+    const { scene, width, height, samples } = request;
     const camera = makeCamera(scene, request.camera, request.frame, { ...(request.lens === undefined ? {} : { lens: request.lens }), ...(request.view === undefined ? {} : { view: request.view }) });
     if (camera === null) throw new UnknownCamera(request.camera, scene.cameras.map((c) => c.name));
     this.#request = request;
@@ -107,24 +117,26 @@ export class FrameRender {
     this.#tracer = new Tracer(makeWorld(scene, request.textures, request.frame, request.shutter ?? scene.shutter));
     this.#random = new SampleRandom(request.seed, request.sameGrain === true ? 0 : request.frame);
     this.#integrator = new Integrator(this.#tracer, this.#random, request.shading ?? "full");
-    const pixels = width * height;
-    this.#sums = new Float64Array(pixels * 3);
-    this.#background = new Float64Array(pixels * 3);
-    this.#alpha = new Float64Array(pixels);
-    this.#squares = new Float64Array(pixels);
-    this.#tones = new Float64Array(pixels);
-    this.#layers = request.layers !== true ? null : {
-      direct: new Float64Array(pixels * 3), albedo: new Float64Array(pixels * 3), normal: new Float64Array(pixels * 3), depth: new Float64Array(pixels), met: new Float64Array(pixels),
-    };
-    this.#counts = new Uint32Array(height);
-    this.#goal = Math.min(request.samples, ROUND_SAMPLES);
+    this.#regions = regionsOf(width, height, request.sampling ?? "rounds");
+    this.sums = from?.sums ?? makeSums(width, height, sumsKeptBy(request));
+    this.#cursor = from?.cursor ?? { region: 0, goal: Math.min(samples, ROUND_SAMPLES), row: 0 };
+  }
+
+  get cursor(): Cursor {
+    return this.#cursor;
   }
 
   /** Share of the samples done, 0 to 1. */
   get progress(): number {
-    const { samples, height } = this.#request;
-    const before = this.#counts[height - 1]!;
-    return (before + ((this.#goal - before) * this.#row) / height) / samples;
+    const { width, height, samples } = this.#request;
+    const { region, goal, row } = this.#cursor;
+    if (this.#stoppedBy !== null) return 1;
+    let pixels = 0;
+    for (let i = 0; i < region; i++) pixels += areaOf(this.#regions[i]!);
+    const now = this.#regions[region]!;
+    const before = this.sums.counts[(now.bottom - 1) * width + now.right - 1]!;
+    const share = (before + ((goal - before) * row) / (now.bottom - now.top)) / Math.max(samples, goal);
+    return (pixels + areaOf(now) * share) / (width * height);
   }
 
   /** Rays asked so far: camera, bounce and shadow rays alike. */
@@ -134,11 +146,21 @@ export class FrameRender {
 
   /** Samples that every pixel has. */
   get samples(): number {
-    return this.#counts[this.#request.height - 1]!;
+    return this.sums.counts.reduce((least, n) => Math.min(least, n), Number.POSITIVE_INFINITY);
   }
 
   get stoppedBy(): StoppedBy | null {
     return this.#stoppedBy;
+  }
+
+  /** Noise of the picture so far. */
+  get noise(): number {
+    const { width, height } = this.#request;
+    return noiseOf(this.sums, { left: 0, top: 0, right: width, bottom: height });
+  }
+
+  get pictures(): FramePictures {
+    return new FramePictures(this.sums, this.#request.scene.exposure);
   }
 
   /** Ends the sampling here. Refused while there is no whole picture. */
@@ -151,32 +173,45 @@ export class FrameRender {
   /** Renders the next row of the round; false when the frame is done. */
   renderRow(): boolean {
     if (this.#stoppedBy !== null) return false;
-    const { height, samples, noiseTarget, minSamples } = this.#request;
-    if (this.#row >= height) {
-      if (this.#goal >= samples) this.stop("samples");
-      else if (noiseTarget !== undefined && this.#goal >= (minSamples ?? 1) && this.noise <= noiseTarget) this.stop("noise");
-      if (this.#stoppedBy !== null) return false;
-      this.#row = 0;
-      this.#goal = Math.min(samples, this.#goal + ROUND_SAMPLES);
+    let { region, goal, row } = this.#cursor;
+    if (row >= this.#regions[region]!.bottom - this.#regions[region]!.top) {
+      const ended = this.#endOf(region, goal);
+      if (ended !== null && region + 1 === this.#regions.length) {
+        this.#stoppedBy = ended;
+        return false;
+      }
+      row = 0;
+      // Rounds end at whole multiples, wherever an earlier render of fewer samples stopped: its decisions are then those of one that went through.
+      goal = Math.min(this.#request.samples, ended === null ? (Math.floor(goal / ROUND_SAMPLES) + 1) * ROUND_SAMPLES : ROUND_SAMPLES);
+      if (ended !== null) region++;
     }
-    this.#sampleRow(this.#row++);
+    this.#sampleRow(this.#regions[region]!, row, goal);
+    this.#cursor = { region, goal, row: row + 1 };
     return true;
   }
 
-  #sampleRow(y: number): void {
+  /** What ends the sampling of a region after a whole round, or null. */
+  #endOf(region: number, goal: number): StoppedBy | null {
+    const { samples, noiseTarget, minSamples } = this.#request;
+    if (goal >= samples) return "samples";
+    return noiseTarget !== undefined && goal >= (minSamples ?? 1) && noiseOf(this.sums, this.#regions[region]!) <= noiseTarget ? "noise" : null;
+  }
+
+  #sampleRow({ left, top, right: end }: Region, row: number, goal: number): void {
     const { width, height } = this.#request;
+    const y = top + row;
     const { position: [ox, oy, oz], right, up, forward, halfWidth, lensRadius, focusDistance } = this.#camera;
     const random = this.#random;
     const integrator = this.#integrator;
     const { radiance, background } = integrator;
     const filter = this.#filter;
-    const layers = this.#layers;
+    const { light: sums, tones, squares, counts, cover, layers } = this.sums;
     const halfHeight = (halfWidth * height) / width / (this.#request.pixelAspect ?? 1);
     const exposure = this.#request.scene.exposure;
-    for (let x = 0; x < width; x++) {
+    for (let x = left; x < end; x++) {
       const pixel = y * width + x;
       const at = pixel * 3;
-      for (let s = this.#counts[y]!; s < this.#goal; s++) {
+      for (let s = counts[pixel]!; s < goal; s++) {
         random.begin(pixel, s);
         const fx = filter.offset(random.next()), fy = filter.offset(random.next());
         const weight = filter.weight(fx) * filter.weight(fy);
@@ -198,19 +233,19 @@ export class FrameRender {
         }
         const scale = 1 / Math.sqrt(dx * dx + dy * dy + dz * dz);
         integrator.trace(px, py, pz, dx * scale, dy * scale, dz * scale);
-        for (let c = 0; c < 3; c++) {
-          this.#sums[at + c]! += weight * radiance[c]!;
-          this.#background[at + c]! += weight * background[c]!;
+        for (let c = 0; c < 3; c++) sums[at + c]! += weight * radiance[c]!;
+        if (cover !== null) {
+          for (let c = 0; c < 3; c++) cover.background[at + c]! += weight * background[c]!;
+          cover.alpha[pixel]! += weight * integrator.met;
         }
-        this.#alpha[pixel]! += weight * integrator.met;
         const light = exposure * (0.2126 * radiance[0]! + 0.7152 * radiance[1]! + 0.0722 * radiance[2]!);
         const tone = weight * (light / (1 + light));
-        this.#tones[pixel]! += tone;
-        this.#squares[pixel]! += tone * tone;
+        tones[pixel]! += tone;
+        squares[pixel]! += tone * tone;
         if (layers !== null) this.#addLayers(layers, pixel, weight);
       }
+      counts[pixel] = Math.max(counts[pixel]!, goal);
     }
-    this.#counts[y] = this.#goal;
   }
 
   #addLayers(layers: LayerSums, pixel: number, weight: number): void {
@@ -225,83 +260,5 @@ export class FrameRender {
       layers.albedo[at + c]! += albedo[c]!;
       layers.normal[at + c]! += normal[c]!;
     }
-  }
-
-  /** Noise of the picture so far: root mean square, over the pixels, of the standard error of tone-compressed luminance (L / (1 + L)); 0.01 is 1 % of white. */
-  get noise(): number {
-    const { width, height } = this.#request;
-    let sum = 0;
-    for (let pixel = 0; pixel < width * height; pixel++) {
-      const n = this.#counts[Math.floor(pixel / width)]!;
-      if (n < 2) return 1;
-      const mean = this.#tones[pixel]! / n;
-      sum += Math.max(0, this.#squares[pixel]! / n - mean * mean) / (n - 1);
-    }
-    return Math.sqrt(sum / (width * height));
-  }
-
-  /** Alpha: the share of each pixel that bodies cover. */
-  alpha(): Float32Array {
-    const { width } = this.#request;
-    return Float32Array.from(this.#alpha, (sum, p) => sum / this.#counts[Math.floor(p / width)]!);
-  }
-
-  #colours(value: (at: number) => number): FloatImage {
-    const { width, height, scene } = this.#request;
-    const data = new Float32Array(width * height * 3);
-    for (let y = 0; y < height; y++) {
-      const scale = scene.exposure / this.#counts[y]!;
-      for (let i = y * width * 3; i < (y + 1) * width * 3; i++) data[i] = value(i) * scale;
-    }
-    return { width, height, channels: 3, data };
-  }
-
-  /** Scene light times exposure. @param isolated without the sky behind the bodies, as a picture with alpha needs it */
-  beauty(isolated = false): FloatImage {
-    return this.#colours(isolated ? (i) => this.#sums[i]! - this.#background[i]! : (i) => this.#sums[i]!);
-  }
-
-  #requireLayers(): LayerSums {
-    if (this.#layers === null) throw new Error("This render kept no layers.");
-    return this.#layers;
-  }
-
-  direct(isolated = false): FloatImage {
-    const { direct } = this.#requireLayers();
-    return this.#colours(isolated ? (i) => direct[i]! - this.#background[i]! : (i) => direct[i]!);
-  }
-
-  indirect(): FloatImage {
-    const { direct } = this.#requireLayers();
-    return this.#colours((i) => this.#sums[i]! - direct[i]!);
-  }
-
-  albedo(): FloatImage {
-    const { width, height } = this.#request;
-    const { albedo } = this.#requireLayers();
-    return { width, height, channels: 3, data: Float32Array.from(albedo, (sum, i) => sum / this.#counts[Math.floor(i / 3 / width)]!) };
-  }
-
-  /** Unit vectors; 0 where there is only sky. */
-  normal(): FloatImage {
-    const { width, height } = this.#request;
-    const { normal } = this.#requireLayers();
-    const data = new Float32Array(normal.length);
-    for (let i = 0; i < data.length; i += 3) {
-      const length = Math.hypot(normal[i]!, normal[i + 1]!, normal[i + 2]!);
-      if (length > 0) for (let c = 0; c < 3; c++) data[i + c] = normal[i + c]! / length;
-    }
-    return { width, height, channels: 3, data };
-  }
-
-  /** Metres to what is met; SKY_DEPTH where there is only sky. */
-  depth(): FloatImage {
-    const { width, height } = this.#request;
-    const { depth, met } = this.#requireLayers();
-    return { width, height, channels: 1, data: Float32Array.from(depth, (sum, p) => (met[p]! > 0 ? sum / met[p]! : SKY_DEPTH)) };
-  }
-
-  denoised(isolated = false): FloatImage {
-    return denoise({ beauty: this.beauty(isolated), albedo: this.albedo(), normal: this.normal(), depth: this.depth() });
   }
 }

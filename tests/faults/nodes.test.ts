@@ -86,7 +86,7 @@ test("a renderer that dies fails its attempt with a reason, and the frame is ren
   expect(countsOf((await loadSequence(shot.sequenceId)).tally).results).toMatchObject({ good: 1, failed: 0 });
 });
 
-test("a node that is asked to end gives its frame back at once", async () => {
+test("a node that is asked to end gives its frame back, with its samples saved", async () => {
   const shot = await stage.addShot("E1", { frames: "1", ...SLOW });
   const node = await stage.startNode("quay-1");
   await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
@@ -94,7 +94,7 @@ test("a node that is asked to end gives its frame back at once", async () => {
   const over = new Promise((resolve) => node.once("exit", resolve));
   node.kill("SIGTERM");
   expect(await over).toBe(0);
-  expect(countsOf((await loadSequence(shot.sequenceId)).tally)).toMatchObject({ activity: { waiting: 1, rendering: 0 }, results: { missing: 1 } });
+  expect(countsOf((await loadSequence(shot.sequenceId)).tally)).toMatchObject({ activity: { waiting: 1, rendering: 0 }, results: { partial: 1 } });
   expect(await fs.readdir(shot.folder)).toEqual([]);
 });
 

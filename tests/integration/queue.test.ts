@@ -26,7 +26,7 @@ afterAll(async () => {
   await closePool();
 });
 
-const NOTHING = { startupSeconds: 0, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samples: 1, stoppedBy: "samples", otherLoad: null } as const;
+const NOTHING = { startupSeconds: 0, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samples: 1, samplesAdded: 1, stoppedBy: "samples", otherLoad: null } as const;
 const complete = (lease: Lease): Promise<void> => transact(async (tx) => {
   await holdLease(tx, lease);
   await finish(tx, lease, NOTHING);
@@ -148,10 +148,15 @@ test("Stop after the running frames leases nothing more and ends when they are d
   expect((await until("the run is seen again", () => claim(pool(), node))).frame).toBe(2);
 });
 
-test("Stop at once takes the lease away, and the frame waits from its beginning", async () => {
+test("Stop at once lets the holder save what it has: the run has stopped once the frame is back", async () => {
   const { runId } = await newRun("Q9", "1-3");
   const lease = (await claimOfRun(pool(), runId, node.id))!;
   await stopRun(runId, "now");
+  expect(await renew(pool(), lease, 0.9)).toBe("halting");
+  await settleRuns(pool());
+  expect([(await runById(pool(), runId))?.state, await claimOfRun(pool(), runId, node.id)]).toEqual(["halting", null]);
+  await giveBack(pool(), lease);
+  await settleRuns(pool());
   await expect(renew(pool(), lease, 0.9)).rejects.toThrow(LeaseLost);
   expect([(await runById(pool(), runId))?.state, (await runCounts(pool(), runId)).waiting]).toEqual(["stopped", 3]);
   await expect(stopRun(runId, "now")).rejects.toMatchObject({ code: "run-not-active" });

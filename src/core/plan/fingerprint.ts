@@ -59,11 +59,14 @@ export function lookSettings(plan: Plan, sources: LookSources, pass: Pass): { re
   };
 }
 
+/** How much was asked for. The way of sampling belongs here: at equal samples it changes no pixel. */
+export const effortSettings = (plan: Plan): { readonly [key: string]: Json } => ({ samples: plan.samples, minSamples: plan.minSamples, noiseTarget: plan.noiseTarget, timeLimit: plan.timeLimit, ...(plan.sampling === "tiles" ? { sampling: plan.sampling } : {}) });
+
 /** @param denoiser version of the denoiser, which only the denoised pass depends on */
 export function fingerprintsOf(plan: Plan, sources: LookSources, key: { readonly camera: string; readonly pass: Pass }, denoiser: string): Fingerprints {
   return {
     look: fingerprint({ ...lookSettings(plan, sources, key.pass), camera: key.camera, ...(key.pass === "denoised" ? { denoiser } : {}) }),
-    effort: fingerprint({ samples: plan.samples, minSamples: plan.minSamples, noiseTarget: plan.noiseTarget, timeLimit: plan.timeLimit }),
+    effort: fingerprint(effortSettings(plan)),
     file: fingerprint({ file: { ...plan.file } as unknown as Json, alpha: plan.alpha, dither: plan.dither }),
   };
 }

@@ -16,6 +16,10 @@ export const USUAL_RADIUS: Readonly<Record<FilterKind, number>> = { box: 0.5, te
 export const SHADINGS = ["full", "direct"] as const;
 export type Shading = (typeof SHADINGS)[number];
 
+/** Rounds over the whole picture can be stopped at any moment and go on with more samples later; a tile is final. */
+export const SAMPLINGS = ["rounds", "tiles"] as const;
+export type Sampling = (typeof SAMPLINGS)[number];
+
 /** Width and height that are really rendered: full size times scale, each at least one pixel. */
 export const scaledSize = (plan: { readonly width: number; readonly height: number; readonly scale: number }): { readonly width: number; readonly height: number } => ({
   width: Math.max(1, Math.round((plan.width * plan.scale) / 100)), height: Math.max(1, Math.round((plan.height * plan.scale) / 100)),

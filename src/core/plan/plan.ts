@@ -7,9 +7,10 @@ import { makeRate, type Rate, rateText } from "../timing/rate";
 import type { CameraMove } from "./camera-move";
 import { moveFault } from "./camera-move";
 import { canonicalJson, type Json } from "./canonical";
+import { type CheckpointRule, MIN_CHECKPOINT_MINUTES, USUAL_CHECKPOINTS } from "./checkpoint";
 import type { Lens } from "./lens";
 import type { Pass } from "./passes";
-import { type FilterSettings, scaledSize, type Shading } from "./picture";
+import { type FilterSettings, type Sampling, scaledSize, type Shading } from "./picture";
 import type { TimeLine } from "./scene-time";
 
 export interface Plan {
@@ -51,6 +52,11 @@ export interface Plan {
   readonly noiseTarget: number | null;
   /** Render seconds a frame, over all its attempts; null: no limit. */
   readonly timeLimit: number | null;
+  readonly sampling: Sampling;
+  /** When what a frame has so far is saved. */
+  readonly checkpoints: CheckpointRule;
+  /** Keep the samples of a good frame, so that more can be added. */
+  readonly keepSamples: boolean;
 
   readonly passes: readonly Pass[];
   readonly file: FileFormat;
@@ -70,7 +76,7 @@ export const MAX_FILTER_RADIUS = 8;
 /** Settings that a new plan begins with, besides scene, cameras, frames and time line. */
 export const PLAN_DEFAULTS = {
   offset: 0, markersOff: [], width: 1920, height: 1080, scale: 100, pixelAspect: 1, shading: "full", filter: { kind: "box", radius: 0.5 }, shutter: "scene", lens: "scene", dither: false, seed: 1, grain: "by-frame",
-  samples: 64, minSamples: 1, noiseTarget: null, timeLimit: null, passes: ["beauty"], file: DEFAULT_FILE.png, alpha: "none", namePattern: "{shot}_{version}.{frame}", digits: 4, move: null,
+  samples: 64, minSamples: 1, noiseTarget: null, timeLimit: null, sampling: "rounds", checkpoints: USUAL_CHECKPOINTS, keepSamples: false, passes: ["beauty"], file: DEFAULT_FILE.png, alpha: "none", namePattern: "{shot}_{version}.{frame}", digits: 4, move: null,
 } as const satisfies Partial<Plan>;
 
 /** A plan that has been read: every text in it means something. */
@@ -121,6 +127,9 @@ function pictureFaults(plan: Plan): PlanFault[] {
   if (plan.shutter !== "scene" && !isInside(plan.shutter, 0, 1)) refuse("shutter", "The shutter is open for a share of the frame, from 0 to 1.");
   if (plan.noiseTarget !== null && !isInside(plan.noiseTarget, 0.0001, 0.5)) refuse("noiseTarget", "The noise target goes from 0.01 to 50 percent of white.");
   if (plan.timeLimit !== null && !isInside(plan.timeLimit, 0.1, 1_000_000)) refuse("timeLimit", "The time limit must be at least a tenth of a second.");
+  if (plan.timeLimit !== null && plan.sampling === "tiles") refuse("timeLimit", "A time limit needs sampling in rounds: tile by tile there is no whole picture before the last tile.");
+  if (plan.keepSamples && plan.sampling === "tiles") refuse("keepSamples", "More samples can be added to rounds only: a tile is final.");
+  if (plan.checkpoints.kind === "every" && !isInside(plan.checkpoints.minutes, MIN_CHECKPOINT_MINUTES, 1440)) refuse("checkpoints", `Checkpoints can be saved every ${MIN_CHECKPOINT_MINUTES} to 1,440 minutes.`);
   if (typeof plan.lens === "object") {
     for (const [name, value] of [["The f-number", plan.lens.fNumber], ["The focus distance", plan.lens.focusDistance]] as const) {
       const values = typeof value === "object" ? value.keys.map((k) => k.value) : [value];

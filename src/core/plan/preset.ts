@@ -4,7 +4,7 @@ import { type Plan, type PlanFault, readPlan } from "./plan";
 
 /** Settings that say nothing of the shot. */
 export const PRESET_FIELDS = [
-  "width", "height", "scale", "pixelAspect", "shading", "filter", "shutter", "lens", "dither", "seed", "grain", "samples", "minSamples", "noiseTarget", "timeLimit", "passes", "file", "alpha", "namePattern", "digits",
+  "width", "height", "scale", "pixelAspect", "shading", "filter", "shutter", "lens", "dither", "seed", "grain", "samples", "minSamples", "noiseTarget", "timeLimit", "sampling", "checkpoints", "keepSamples", "passes", "file", "alpha", "namePattern", "digits",
 ] as const satisfies readonly (keyof Plan)[];
 
 /** A preset may leave settings as they are. */

@@ -3,17 +3,18 @@ import { difference, type FrameSet, intersection, union, unionAll, EMPTY } from 
 import type { Pass } from "./passes";
 import { RESULTS, type Result, type Tally } from "../tally/tally";
 
-export const POLICIES = ["fill", "mend", "all"] as const;
+export const POLICIES = ["fill", "mend", "all", "refine"] as const;
 export type Policy = (typeof POLICIES)[number];
 
 const RENDERS: Readonly<Record<Policy, readonly Result[]>> = {
   fill: ["missing", "partial", "failed"],
   mend: ["missing", "partial", "failed", "flagged", "stale"],
   all: ["missing", "partial", "failed", "flagged", "stale", "good", "unchecked"],
+  refine: ["missing", "partial", "failed"],
 };
 
-/** Why a frame is rendered or kept: its result, or that another run already has it. */
-export type FrameReason = Exclude<Result, "extra"> | "in-a-run";
+/** Why a frame is rendered or kept: its result, that it holds too few samples, or that another run already has it. */
+export type FrameReason = Exclude<Result, "extra"> | "few-samples" | "in-a-run";
 
 export interface ReasonedFrames {
   readonly reason: FrameReason;
@@ -37,7 +38,10 @@ export function framesToRender(tally: Tally, wanted: FrameSet, policy: Policy): 
   const keep: ReasonedFrames[] = [];
   for (const reason of RESULTS) {
     if (reason === "extra") continue;
-    const frames = intersection(free, tally.results[reason]);
+    const result = intersection(free, tally.results[reason]);
+    const refined = policy === "refine" && reason === "good" ? intersection(result, tally.refinable) : EMPTY;
+    if (refined.count > 0) render.push({ reason: "few-samples", frames: refined });
+    const frames = difference(result, refined);
     if (frames.count > 0) (RENDERS[policy].includes(reason) ? render : keep).push({ reason, frames });
   }
   if (busy.count > 0) keep.push({ reason: "in-a-run", frames: busy });

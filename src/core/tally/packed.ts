@@ -11,6 +11,7 @@ export interface PackedTally {
   readonly asked: PackedSet;
   readonly results: Readonly<Record<Result, PackedSet>>;
   readonly activities: Readonly<Record<Activity, PackedSet>>;
+  readonly refinable: PackedSet;
 }
 
 export const packSet = (set: FrameSet): PackedSet => set.runs.flatMap((run) => [run.first, run.last, run.step]);
@@ -33,10 +34,12 @@ export const packTally = (tally: Tally): PackedTally => ({
   asked: packSet(tally.asked),
   results: mapValues(tally.results, packSet),
   activities: mapValues(tally.activities, packSet),
+  refinable: packSet(tally.refinable),
 });
 
 export const unpackTally = (packed: PackedTally): Tally => ({
   asked: unpackSet(packed.asked),
   results: mapValues(packed.results, unpackSet),
   activities: mapValues(packed.activities, unpackSet),
+  refinable: unpackSet(packed.refinable),
 });

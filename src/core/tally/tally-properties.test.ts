@@ -10,7 +10,7 @@ import { ACTIVITIES, countsOf, deriveTally, type Facts, RESULTS, todoOf } from "
 const SEED = 20261125;
 const frames = fc.array(fc.integer({ min: 1, max: 40 }), { maxLength: 30 }).map(setOf);
 const facts: fc.Arbitrary<Facts> = fc.record({
-  asked: frames, files: frames, unlooked: frames, rejected: frames, findingOpen: frames, otherLook: frames, checkpointed: frames, lastAttemptFailed: frames, waiting: frames, rendering: frames, checking: frames,
+  asked: frames, files: frames, unlooked: frames, rejected: frames, findingOpen: frames, otherLook: frames, lowEffort: frames, checkpointed: frames, lastAttemptFailed: frames, waiting: frames, rendering: frames, checking: frames,
 });
 const check = <T>(property: fc.IProperty<T>): void => fc.assert(property, { seed: SEED, numRuns: 300 });
 
@@ -58,6 +58,16 @@ describe("what a run renders", () => {
       }
       const [fill, mend, all] = decisions.map((d) => d.toRender) as [FrameSet, FrameSet, FrameSet];
       expect([difference(fill, mend).count, difference(mend, all).count]).toEqual([0, 0]);
+    }));
+  });
+
+  test("a refining run is fill, and of the good frames those that hold too few samples", () => {
+    check(fc.property(facts, (f) => {
+      const tally = deriveTally(f);
+      const [fill, refine] = (["fill", "refine"] as const).map((policy) => framesToRender(tally, tally.asked, policy).toRender) as [FrameSet, FrameSet];
+      const busy = union(tally.activities.waiting, tally.activities.rendering);
+      expect(isEqual(difference(refine, fill), difference(intersection(tally.results.good, f.lowEffort), busy))).toBe(true);
+      expect(difference(fill, refine).count).toBe(0);
     }));
   });
 

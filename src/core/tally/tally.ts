@@ -32,6 +32,8 @@ export interface Facts {
   readonly findingOpen: FrameSet;
   /** The file's look fingerprint is known and is not the plan's. */
   readonly otherLook: FrameSet;
+  /** The file holds fewer samples than the plan asks for by now. */
+  readonly lowEffort: FrameSet;
   /** A checkpoint holds part of the samples. */
   readonly checkpointed: FrameSet;
   /** The last attempt ended in an error. */
@@ -42,7 +44,7 @@ export interface Facts {
 }
 
 export const NO_FACTS: Facts = {
-  asked: EMPTY, files: EMPTY, unlooked: EMPTY, rejected: EMPTY, findingOpen: EMPTY, otherLook: EMPTY,
+  asked: EMPTY, files: EMPTY, unlooked: EMPTY, rejected: EMPTY, findingOpen: EMPTY, otherLook: EMPTY, lowEffort: EMPTY,
   checkpointed: EMPTY, lastAttemptFailed: EMPTY, waiting: EMPTY, rendering: EMPTY, checking: EMPTY,
 };
 
@@ -50,6 +52,8 @@ export interface Tally {
   readonly asked: FrameSet;
   readonly results: Readonly<Record<Result, FrameSet>>;
   readonly activities: Readonly<Record<Activity, FrameSet>>;
+  /** Good frames that hold fewer samples than the plan asks for: work for a refining run, and good all the same. */
+  readonly refinable: FrameSet;
 }
 
 /** The table of states, in order; the first row that matches names the result of an asked frame. */
@@ -74,7 +78,7 @@ export function deriveTally(facts: Facts): Tally {
   const rendering = facts.rendering;
   const checking = difference(facts.checking, rendering);
   const waiting = difference(facts.waiting, union(rendering, checking));
-  return { asked: facts.asked, results, activities: { waiting, rendering, checking } };
+  return { asked: facts.asked, results, activities: { waiting, rendering, checking }, refinable: intersection(results.good, facts.lowEffort) };
 }
 
 /** What the policy `mend` would render: the patch list. */

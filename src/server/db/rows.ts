@@ -3,7 +3,7 @@ import type { ResultSetHeader, RowDataPacket } from "mysql2/promise";
 import type { Pool, Tx } from "./pool";
 
 export type Db = Pool | Tx;
-type Value = string | number | boolean | Date | null;
+type Value = string | number | boolean | Date | Buffer | null;
 export type Params = readonly Value[];
 
 export async function rows<R>(db: Db, sql: string, params: Params = []): Promise<R[]> {

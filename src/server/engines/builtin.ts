@@ -5,7 +5,7 @@
  */
 import { type ChildProcess, fork } from "node:child_process";
 import type { FromChild, ToChild } from "@/contract/engine-messages";
-import { type Engine, type EngineHooks, type FrameJob, type FrameOutput, RenderFailed } from "./engine";
+import { type Engine, type EngineHooks, type FrameJob, RenderFailed, type RenderResult, type SavedCheckpoint } from "./engine";
 
 export class BuiltinEngine implements Engine {
   readonly name = "builtin";
@@ -23,22 +23,25 @@ export class BuiltinEngine implements Engine {
     return this.#child?.pid ?? null;
   }
 
-  render(job: FrameJob, hooks: EngineHooks, signal: AbortSignal): Promise<FrameOutput> {
+  render(job: FrameJob, hooks: EngineHooks, signal: AbortSignal, stop: AbortSignal): Promise<RenderResult> {
     const child = (this.#child ??= this.#start());
     const id = ++this.#lastId;
-    return new Promise<FrameOutput>((resolve, reject) => {
+    return new Promise<RenderResult>((resolve, reject) => {
       const settle = (): void => {
         child.off("message", onMessage);
         child.off("exit", onExit);
         signal.removeEventListener("abort", onAbort);
+        stop.removeEventListener("abort", onStop);
       };
-      const onMessage = (message: FromChild<FrameOutput>): void => {
+      const onMessage = (message: FromChild<RenderResult, SavedCheckpoint>): void => {
         if (message.type === "ready" || message.id !== id) return;
         if (message.type === "progress") hooks.progress(message.share);
         else if (message.type === "log") hooks.log(message.level, message.text);
+        else if (message.type === "checkpoint") hooks.checkpoint(message.saved);
+        else if (message.type === "preview") hooks.preview(message.jpeg);
         else {
           settle();
-          if (message.type === "done") resolve(message.output);
+          if (message.type === "done") resolve(message.result);
           else reject(new RenderFailed(message.code, message.message));
         }
       };
@@ -52,11 +55,14 @@ export class BuiltinEngine implements Engine {
         this.close();
         reject(signal.reason as Error);
       };
+      const onStop = (): void => void child.send({ type: "stop", id } satisfies ToChild<FrameJob>);
       if (signal.aborted) return onAbort();
       child.on("message", onMessage);
       child.on("exit", onExit);
       signal.addEventListener("abort", onAbort);
       child.send({ type: "render", id, job } satisfies ToChild<FrameJob>);
+      if (stop.aborted) onStop();
+      else stop.addEventListener("abort", onStop);
     });
   }
 
@@ -66,7 +72,7 @@ export class BuiltinEngine implements Engine {
   }
 
   #start(): ChildProcess {
-    const child = fork(this.#entry, { stdio: ["ignore", "inherit", "inherit", "ipc"] });
+    const child = fork(this.#entry, { stdio: ["ignore", "inherit", "inherit", "ipc"], serialization: "advanced" });
     child.once("exit", () => {
       if (this.#child === child) this.#child = null;
     });

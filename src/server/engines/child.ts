@@ -1,10 +1,12 @@
 /** Entry of the engine child: renders the jobs that its node sends, one at a time, and ends with it. */
 import type { FromChild, ToChild } from "@/contract/engine-messages";
-import { type FrameJob, type FrameOutput, RenderFailed } from "./engine";
+import { type FrameJob, type LogLevel, RenderFailed, type RenderResult, type SavedCheckpoint } from "./engine";
 import { renderJob } from "./render-job";
 
 const parent = process.ppid;
-const send = (message: FromChild<FrameOutput>): void => void process.send?.(message);
+const send = (message: FromChild<RenderResult, SavedCheckpoint>): void => void process.send?.(message);
+/** Id of the render that is asked to save what it has and to end. */
+let stopped = 0;
 /** After kill -9 of the node the parent's id changes at once; a busy child would compute on. */
 const isOrphaned = (): boolean => process.ppid !== parent;
 
@@ -13,9 +15,17 @@ process.on("disconnect", () => process.exit(0));
 process.on("SIGINT", () => undefined);
 
 process.on("message", (message: ToChild<FrameJob>) => {
-  const { id, job } = message;
-  renderJob(job, { progress: (share) => send({ type: "progress", id, share }), log: (level, text) => send({ type: "log", id, level, text }) }, isOrphaned).then(
-    (output) => send({ type: "done", id, output }),
+  const { id } = message;
+  if (message.type === "stop") {
+    stopped = id;
+    return;
+  }
+  const hooks = {
+    progress: (share: number) => send({ type: "progress", id, share }), log: (level: LogLevel, text: string) => send({ type: "log", id, level, text }),
+    checkpoint: (saved: SavedCheckpoint) => send({ type: "checkpoint", id, saved }), preview: (jpeg: Uint8Array) => send({ type: "preview", id, jpeg }),
+  };
+  renderJob(message.job, hooks, { isOrphaned, isStopping: () => stopped === id }).then(
+    (result) => send({ type: "done", id, result }),
     (error: Error) => {
       if (isOrphaned()) process.exit(0);
       send({ type: "failed", id, code: error instanceof RenderFailed ? error.code : "engine-error", message: error.message });

@@ -1,4 +1,6 @@
 /** One interface, several renderers. An engine gets one frame job and leaves finished temporary files. */
+import type { CheckpointHeader } from "@/contract/checkpoint";
+import type { HeldSamples } from "@/core/plan/checkpoint";
 import type { GUIDE_PASSES, Pass } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
 import { RENDERER_VERSION, type StoppedBy } from "@/render/render-frame";
@@ -22,6 +24,20 @@ export interface PassJob {
 /** Files of a frame from which the denoised twin is made again, in linear light. */
 export type Guides = Readonly<Record<"beauty" | (typeof GUIDE_PASSES)[number], string>>;
 
+/** How a frame's samples are saved while it renders. */
+export interface CheckpointJob {
+  /** Saved samples of this frame, the newest first: the first that is whole and fits is gone on from. */
+  readonly resumeFrom: readonly string[];
+  /** Beginning of temporary names; the engine adds a number to each. */
+  readonly temporary: string;
+  /** null: not by the clock. */
+  readonly everySeconds: number | null;
+  readonly whenStopped: boolean;
+  readonly whenDone: boolean;
+  /** What the samples are made from. */
+  readonly made: Pick<CheckpointHeader, "version" | "attempt" | "node"> & Pick<HeldSamples, "look" | "effort">;
+}
+
 export interface FrameJob {
   readonly scene: string;
   readonly plan: Plan;
@@ -31,6 +47,8 @@ export interface FrameJob {
   readonly passes: readonly PassJob[];
   /** Seconds of earlier attempts, which count towards the plan's time limit. */
   readonly spentSeconds: number;
+  /** null: nothing is saved, nothing is gone on from. */
+  readonly checkpoint: CheckpointJob | null;
   /** Nothing is rendered: the only pass, denoised, is made from these. */
   readonly guides: Guides | null;
   /** Texture files to treat as not there and go on in grey: a start option of the demo's faulty node. */
@@ -52,10 +70,24 @@ export interface FrameOutput {
   /** Processor seconds that the engine used. */
   readonly cpuSeconds: number;
   readonly samples: number;
+  /** Samples a pixel that this attempt itself took: fewer, when it went on from a checkpoint. */
+  readonly samplesAdded: number;
   /** What ended the sampling; null where nothing was rendered. */
   readonly stoppedBy: StoppedBy | null;
   readonly passes: readonly PassOutput[];
 }
+
+/** Samples that lie whole under a temporary name. */
+export interface SavedCheckpoint {
+  readonly temporary: string;
+  readonly bytes: number;
+  readonly header: CheckpointHeader;
+}
+
+export type RenderResult =
+  | { readonly kind: "done"; readonly output: FrameOutput; readonly saved: SavedCheckpoint | null }
+  /** Asked to stop: with what there was, or null when nothing was to be kept. */
+  | { readonly kind: "stopped"; readonly saved: SavedCheckpoint | null };
 
 export const secondsOf = (o: Pick<FrameOutput, "startupSeconds" | "renderSeconds" | "denoiseSeconds" | "writeSeconds">): number => o.startupSeconds + o.renderSeconds + o.denoiseSeconds + o.writeSeconds;
 
@@ -64,6 +96,10 @@ export type LogLevel = "info" | "warning" | "error";
 export interface EngineHooks {
   readonly progress: (share: number) => void;
   readonly log: (level: LogLevel, text: string) => void;
+  /** Samples were saved on the way. */
+  readonly checkpoint: (saved: SavedCheckpoint) => void;
+  /** The picture so far, small, as JPEG. */
+  readonly preview: (jpeg: Uint8Array) => void;
 }
 
 /** A render that ended in an error of the scene, the files or the engine. */
@@ -78,7 +114,9 @@ export class RenderFailed extends Error {
 
 export interface Engine {
   readonly name: string;
-  /** Rejects with RenderFailed, or with the signal's reason once aborted. */
-  render(job: FrameJob, hooks: EngineHooks, signal: AbortSignal): Promise<FrameOutput>;
+  /** Rejects with RenderFailed, or with the signal's reason once aborted.
+   * @param stop asks the engine to save what it has and to end
+   */
+  render(job: FrameJob, hooks: EngineHooks, signal: AbortSignal, stop: AbortSignal): Promise<RenderResult>;
   close(): void;
 }

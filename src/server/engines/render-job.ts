@@ -1,4 +1,4 @@
-/** Renders one job with the stand-in renderer in this process, yielding between rows. Used by the engine child and by `plain-tally render`. */
+/** Renders one job with the stand-in renderer in this process. Used by the engine child and by `plain-tally render`. */
 import fs from "node:fs/promises";
 import type { Scene } from "@/contract/scene";
 import { readExr } from "@/core/image/exr";
@@ -7,17 +7,16 @@ import type { Pass } from "@/core/plan/passes";
 import { type Plan, readPlan } from "@/core/plan/plan";
 import { denoise } from "@/render/denoise";
 import { requestOf } from "@/render/plan-request";
-import { FrameRender, UnknownCamera } from "@/render/render-frame";
+import type { FramePictures } from "@/render/frame-sums";
+import { UnknownCamera } from "@/render/render-frame";
 import { GREY_TEXTURE, type Texture } from "@/render/texture";
 import { TallyError } from "../errors";
 import { imageTools } from "../files/image-tools";
 import { readSceneFile, texturePaths } from "../files/scene-files";
 import { encodePicture } from "../files/write-picture";
 import { loadTexture } from "./textures";
-import { ENGINE, type EngineHooks, FILE_TEXT, type FrameJob, type FrameOutput, type Guides, type PassOutput, RenderFailed } from "./engine";
-
-/** Yield often enough to hear a message, seldom enough not to matter. */
-const YIELD_MS = 30;
+import { ENGINE, type EngineHooks, FILE_TEXT, type FrameJob, type FrameOutput, type Guides, type PassOutput, RenderFailed, type RenderResult } from "./engine";
+import { beginSampling, meanSamples, sample, save, type Sampling } from "./sampling";
 
 async function loadTextures(scenePath: string, scene: Scene, job: FrameJob, hooks: EngineHooks): Promise<Map<string, Texture>> {
   const textures = new Map<string, Texture>();
@@ -35,13 +34,13 @@ async function loadTextures(scenePath: string, scene: Scene, job: FrameJob, hook
 }
 
 /** Pictures of a frame, made when asked for, in scene values. */
-interface FramePictures {
+interface WantedPictures {
   readonly picture: (pass: Pass) => FloatImage;
   /** Coverage, where the plan asks for alpha. */
   readonly alpha: Float32Array | null;
 }
 
-function picturesOf(render: FrameRender, plan: Plan): FramePictures {
+function picturesOf(render: FramePictures, plan: Plan): WantedPictures {
   const isolated = plan.alpha !== "none";
   const make = (pass: Pass): FloatImage => {
     switch (pass) {
@@ -67,7 +66,7 @@ const withoutAlpha = (image: FloatImage): FloatImage =>
   image.channels !== 4 ? image : { ...image, channels: 3, data: Float32Array.from({ length: image.width * image.height * 3 }, (_, i) => image.data[Math.floor(i / 3) * 4 + (i % 3)]!) };
 
 /** The denoised twin from the frame's kept files: beauty and guides in linear light. */
-async function denoiseFromFiles(guides: Guides): Promise<FramePictures> {
+async function denoiseFromFiles(guides: Guides): Promise<WantedPictures> {
   const beauty = await readGuide(guides.beauty);
   const alpha = beauty.channels === 4 ? Float32Array.from({ length: beauty.width * beauty.height }, (_, p) => beauty.data[p * 4 + 3]!) : null;
   const input = { beauty: withoutAlpha(beauty), albedo: await readGuide(guides.albedo), normal: await readGuide(guides.normal), depth: await readGuide(guides.depth) };
@@ -84,16 +83,25 @@ async function writeWhole(file: string, bytes: Uint8Array): Promise<void> {
   }
 }
 
-/** @param isOrphaned asked between rows; true ends the work */
-export async function renderJob(job: FrameJob, hooks: EngineHooks, isOrphaned: () => boolean = () => false): Promise<FrameOutput> {
+/** What the driver of a render is asked between rows. */
+export interface RenderControl {
+  /** Its node is gone: the work ends. */
+  readonly isOrphaned: () => boolean;
+  /** What there is shall be saved, and the work end. */
+  readonly isStopping: () => boolean;
+}
+
+const UNWATCHED: RenderControl = { isOrphaned: () => false, isStopping: () => false };
+
+export async function renderJob(job: FrameJob, hooks: EngineHooks, control: RenderControl = UNWATCHED): Promise<RenderResult> {
   const began = performance.now();
   const cpu = process.cpuUsage();
   const { plan } = job;
   try {
     const read = readPlan(plan);
     if (!read.ok) throw new RenderFailed("plan-wrong", read.faults[0]!.message);
-    let pictures: FramePictures;
-    let render: FrameRender | null = null;
+    let pictures: WantedPictures;
+    let sampling: Sampling | null = null;
     let started = began;
     if (job.guides !== null) {
       pictures = await denoiseFromFiles(job.guides);
@@ -101,49 +109,34 @@ export async function renderJob(job: FrameJob, hooks: EngineHooks, isOrphaned: (
     } else {
       const scene = await readSceneFile(job.scene);
       const textures = await loadTextures(job.scene, scene, job, hooks);
-      render = new FrameRender(requestOf({ read: read.value, scene, textures, camera: job.camera, frame: job.frame, passes: job.passes.map((p) => p.pass) }));
+      sampling = await beginSampling(job, requestOf({ read: read.value, scene, textures, camera: job.camera, frame: job.frame, passes: job.passes.map((p) => p.pass) }), hooks);
       started = performance.now();
-      // At least one round is taken, whatever was spent: a frame without samples is no frame.
-      await sample(render, plan.timeLimit === null ? null : Math.max(0, plan.timeLimit - job.spentSeconds), hooks, isOrphaned);
-      pictures = picturesOf(render, plan);
+      if (!(await sample(sampling, hooks, control))) return { kind: "stopped", saved: job.checkpoint?.whenStopped === true ? await save(sampling) : null };
+      pictures = picturesOf(sampling.render.pictures, plan);
     }
     const rendered = performance.now();
     const denoised = job.passes.some((p) => p.pass === "denoised") ? pictures.picture("denoised") : null;
     const written = performance.now();
     const passes: PassOutput[] = [];
-    const made = render === null ? {} : { samples: render.samples };
+    const made = sampling === null ? {} : { samples: sampling.render.samples };
     for (const { pass, output, made: maker } of job.passes) {
       const texts = { Software: `Plain Tally, ${ENGINE}`, [FILE_TEXT]: JSON.stringify({ ...maker, ...made }) };
       const encoded = await encodePicture(pass === "denoised" ? denoised! : pictures.picture(pass), pictures.alpha, pass, plan, texts);
       await writeWhole(output, encoded.bytes);
       passes.push({ pass, luminance: encoded.luminance, noise: encoded.noise });
     }
+    const saved = sampling !== null && job.checkpoint?.whenDone === true ? await save(sampling) : null;
     const used = process.cpuUsage(cpu);
-    return {
+    const output: FrameOutput = {
       cpuSeconds: (used.user + used.system) / 1e6,
       startupSeconds: (started - began) / 1000, renderSeconds: (rendered - started) / 1000, denoiseSeconds: (written - rendered) / 1000, writeSeconds: (performance.now() - written) / 1000,
-      samples: render?.samples ?? plan.samples, stoppedBy: render?.stoppedBy ?? null, passes,
+      samples: sampling?.render.samples ?? plan.samples, samplesAdded: sampling === null ? 0 : meanSamples(sampling.render.sums) - sampling.heldSamples, stoppedBy: sampling?.render.stoppedBy ?? null, passes,
     };
+    return { kind: "done", output, saved };
   } catch (error) {
     if (error instanceof TallyError || error instanceof UnknownCamera) throw new RenderFailed(error.code, error.message);
     const { code } = error as NodeJS.ErrnoException;
     if (typeof code === "string" && !(error instanceof RenderFailed)) throw new RenderFailed(`file-${code.toLowerCase()}`, (error as Error).message);
     throw error;
-  }
-}
-
-/** Takes samples until the plan has enough, or its time is over. */
-async function sample(render: FrameRender, timeLimit: number | null, hooks: EngineHooks, isOrphaned: () => boolean): Promise<void> {
-  const started = performance.now();
-  let yielded = started;
-  while (render.renderRow()) {
-    if (isOrphaned()) throw new RenderFailed("orphaned", "The node of this render is gone.");
-    const now = performance.now();
-    if (timeLimit !== null && now - started > timeLimit * 1000 && render.stop("time")) return;
-    if (now - yielded > YIELD_MS) {
-      hooks.progress(render.progress);
-      await new Promise((resolve) => setImmediate(resolve));
-      yielded = performance.now();
-    }
   }
 }

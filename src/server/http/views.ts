@@ -3,6 +3,7 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { packSet, packTally } from "@/core/tally/packed";
 import { versionName, type VersionKey } from "@/core/plan/plan";
+import { goesOn } from "@/contract/run-state";
 import type { FileColumns, FindingView, LogLine, RevisionView, RunView, SceneView, SequenceChoice, SequenceView, ShotLine, ShotsView, ShotView } from "@/contract/api";
 import { type FrameSet, memberAt, setOf } from "@/core/frames/frame-set";
 import { estimateFinish } from "@/core/estimate/finish";
@@ -29,9 +30,8 @@ const POSTER_AT = 2 / 3;
 async function viewRun(run: RunRow): Promise<RunView> {
   const [counts, recent] = await Promise.all([runCounts(pool(), run.id), recentSeconds(pool(), run.id, PACE_FRAMES)]);
   const left = counts.waiting + counts.leased;
-  const goesOn = run.state === "active" || run.state === "stopping";
   const seconds = recent.map((r) => r.seconds);
-  const finish = goesOn ? estimateFinish({ left: run.state === "stopping" ? counts.leased : left, recentSeconds: seconds, lanes: counts.leased }) : null;
+  const finish = goesOn(run.state) && run.state !== "halting" ? estimateFinish({ left: run.state === "stopping" ? counts.leased : left, recentSeconds: seconds, lanes: counts.leased }) : null;
   return {
     id: run.id, state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes,
     total: left + counts.done + counts.failed, done: counts.done, failed: counts.failed, left,
@@ -44,7 +44,7 @@ async function viewRun(run: RunRow): Promise<RunView> {
 /** The run that matters now: one that goes on, else the newest that was stopped with frames left. */
 async function runOnShow(versionId: number): Promise<RunView | null> {
   const runs = await runsOfVersion(pool(), versionId, "sequence", RUNS_SHOWN);
-  const run = runs.find((r) => r.state === "active" || r.state === "stopping") ?? (runs[0]?.state === "stopped" ? runs[0] : undefined);
+  const run = runs.find((r) => goesOn(r.state)) ?? (runs[0]?.state === "stopped" ? runs[0] : undefined);
   return run === undefined ? null : viewRun(run);
 }
 

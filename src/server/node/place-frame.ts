@@ -23,6 +23,7 @@ import { saveFile } from "../store/frame-files";
 import { saveProofFile } from "../store/proofs";
 import { appendLines } from "../store/runs";
 import { originOf } from "../work/folder-state";
+import { dropCheckpoint } from "./place-checkpoint";
 
 /** Between the lock and the rename nothing waits; a node that was put to sleep there longer than this gives up (its transaction was cut after 10 s). */
 const LONGEST_HOLD_MS = 5_000;
@@ -41,6 +42,8 @@ export interface FinishedFrame {
   readonly output: FrameOutput;
   readonly passes: readonly FinishedPass[];
   readonly versionFolder: string;
+  /** Where saved samples of the frame lie that nobody needs any more; null to keep them. */
+  readonly dropCheckpointIn: string | null;
   readonly node: string;
   readonly otherLoad: number | null;
   /** Files that the render had to do without. */
@@ -124,6 +127,7 @@ export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void
       bytes += stat.size;
       await (lease.kind === "proof" ? recordProof : recordFile)(tx, frame, pass, stat);
     }
+    if (frame.dropCheckpointIn !== null) await dropCheckpoint(tx, lease, frame.dropCheckpointIn);
     await finish(tx, lease, { ...output, otherLoad: frame.otherLoad });
     let fixed = 0;
     if (lease.kind === "sequence") {
@@ -143,7 +147,7 @@ export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void
 
 async function recordFile(tx: Tx, { lease, output, node }: FinishedFrame, pass: CheckedPass, stat: fs.Stats): Promise<void> {
   await saveFile(tx, pass.sequenceId, lease.frame, {
-    name: path.basename(pass.final), bytes: stat.size, modifiedMs: stat.mtimeMs, content: pass.content, verdict: pass.verdict, look: pass.fingerprints.look, samples: output.samples,
+    name: path.basename(pass.final), bytes: stat.size, modifiedMs: stat.mtimeMs, content: pass.content, verdict: pass.verdict, look: pass.fingerprints.look, effort: pass.fingerprints.effort, samples: output.samples,
     attemptId: lease.attemptId, node, seconds: secondsOf(output), luminance: pass.output.luminance, noise: pass.output.noise,
   });
 }

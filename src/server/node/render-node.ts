@@ -1,41 +1,25 @@
 /**
- * The render node: leases a frame, renders it in a child process, puts the file in place, and so on.
+ * The render node: leases a frame, attempts it, and so on.
  *
- *     idle --claim--> rendering --file in place--> idle
- *                        |-- lease lost, run stopped: child killed, temporary file removed --> idle
- *                        |-- error: attempt failed with its log --> idle
- *     any --shutdown--> lease given back, node marked stopped
+ *     idle --claim--> an attempt (frame-attempt) --over--> idle
+ *     idle --shutdown--> marked stopped
+ *     attempt --shutdown, run stopped now--> samples saved, frame given back
  *
  * It measures its own lease on a monotonic clock; whether the lease holds is the database's word.
  */
 import crypto from "node:crypto";
-import fs from "node:fs/promises";
 import os from "node:os";
-import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
-import { fingerprintsOf } from "@/core/plan/fingerprint";
-import { checkFile } from "@/core/image/check-file";
-import { extensionOf } from "@/core/image/file-format";
-import { fileName } from "@/core/naming/pattern";
-import { GUIDE_PASSES, type Pass } from "@/core/plan/passes";
-import { nameValues, type ReadPlan, readPlan, versionName } from "@/core/plan/plan";
-import { DENOISER_VERSION } from "@/render/denoise";
 import { isDatabaseAway, type Pool, transact } from "../db/pool";
 import { LeaseLost, TallyError } from "../errors";
-import { ENGINE, type Engine, type FrameJob, type Guides, type LogLevel, RenderFailed, secondsOf } from "../engines/engine";
-import { imageTools } from "../files/image-tools";
-import { insideFolder, projectFolder, versionFolder } from "../files/paths";
-import { FROZEN_SCENE } from "../files/scene-files";
-import { claim, describeLease, fail, giveBack, type Lease, type LeasedFrame, LEASE_SECONDS, renew, settleRuns } from "../queue/lease";
+import type { Engine, LogLevel } from "../engines/engine";
+import { claim, describeLease, type Lease, LEASE_SECONDS, renew, settleRuns } from "../queue/lease";
 import { appendEvent } from "../store/events";
 import { lockNode, markNodeStopped, saveNode, touchNode } from "../store/nodes";
-import { appendLines } from "../store/runs";
-import { originOf } from "../work/folder-state";
+import { savePreview } from "../store/previews";
 import type { NodeFaults } from "./faults";
-import { appendManifest } from "./manifest";
-import { measureLoad } from "./machine-load";
+import { type AttemptHost, attemptFrame } from "./frame-attempt";
 import { answerQuestions } from "./readiness";
-import { type FinishedFrame, type FinishedPass, placeFrame } from "./place-frame";
 
 export interface NodeOptions {
   readonly name: string;
@@ -51,7 +35,8 @@ const IDLE_MS = 400;
 /** Before the database is tried again after it went away. */
 const AWAY_MS = 1_000;
 
-const temporaryName = (final: string, attempt: number): string => `${final}.part${attempt}`;
+/** How long a renderer may take to save what it has. A checkpoint of a large picture with all passes is a few hundred megabytes. */
+const STOP_GRACE_MS = 20_000;
 
 const isAlive = (pid: number): boolean => {
   try {
@@ -80,7 +65,7 @@ export class RenderNode {
     this.#leaseSeconds = options.leaseSeconds ?? LEASE_SECONDS;
   }
 
-  /** Ends the node: the running frame goes back into the queue. */
+  /** Ends the node: the running frame goes back into the queue, with its samples saved. */
   stop(): void {
     this.#shutdown.abort(new Error("shutdown"));
   }
@@ -154,9 +139,17 @@ export class RenderNode {
     const frame = await describeLease(this.#pool, lease);
     this.#frames++;
     const abort = new AbortController();
-    const onShutdown = (): void => abort.abort(this.#shutdown.signal.reason);
-    this.#shutdown.signal.addEventListener("abort", onShutdown);
+    const stop = new AbortController();
+    let grace: NodeJS.Timeout | undefined;
+    // Saving what there is takes a moment; a renderer that does not come to an end is killed.
+    const askToStop = (): void => {
+      stop.abort();
+      grace ??= setTimeout(() => abort.abort(new Error("stop")), STOP_GRACE_MS);
+    };
+    this.#shutdown.signal.addEventListener("abort", askToStop);
+    if (this.#isStopping) askToStop();
     let share = 0;
+    let preview: Uint8Array | null = null;
     let leaseEnds = performance.now() + this.#leaseSeconds * 1000;
     const beats = (async (): Promise<void> => {
       while (!abort.signal.aborted) {
@@ -167,8 +160,11 @@ export class RenderNode {
           const state = await renew(this.#pool, lease, share, this.#leaseSeconds);
           await touchNode(this.#pool, this.#id, this.#session);
           leaseEnds = asked + this.#leaseSeconds * 1000;
+          if (preview !== null) await savePreview(this.#pool, lease, preview);
+          preview = null;
           await this.#answer();
-          if (state === "stopped" || state === "done") abort.abort(new LeaseLost());
+          if (state === "halting") askToStop();
+          else if (state === "stopped" || state === "done") abort.abort(new LeaseLost());
         } catch (error) {
           if (error instanceof LeaseLost) abort.abort(error);
           else if (!isDatabaseAway(error)) abort.abort(error);
@@ -177,112 +173,17 @@ export class RenderNode {
         }
       }
     })();
+    const host: AttemptHost = {
+      pool: this.#pool, engine: this.#engine, name: this.#options.name, faults: this.#options.faults, count: this.#frames, log: this.#options.log,
+      whileAway: (work) => this.#whileAway(work), onProgress: (s) => (share = s), onPreview: (jpeg) => (preview = jpeg),
+    };
     try {
-      await this.#render(frame, abort.signal, (s) => (share = s));
+      await attemptFrame(host, frame, { abort: abort.signal, stop: stop.signal });
     } finally {
-      this.#shutdown.signal.removeEventListener("abort", onShutdown);
+      clearTimeout(grace);
+      this.#shutdown.signal.removeEventListener("abort", askToStop);
       abort.abort(new LeaseLost());
       await beats;
     }
   }
-
-  async #render(lease: LeasedFrame, signal: AbortSignal, onProgress: (share: number) => void): Promise<void> {
-    const { name, faults } = this.#options;
-    const lines: { level: LogLevel; text: string }[] = [];
-    const log = (level: LogLevel, text: string): void => {
-      lines.push({ level, text });
-      this.#options.log(level, `${lease.shot} ${lease.frame}: ${text}`);
-    };
-    let passes: readonly FinishedPass[] = [];
-    try {
-      const read = readPlan(lease.plan);
-      if (!read.ok) throw new RenderFailed("plan-wrong", read.faults[0]!.message);
-      const project = projectFolder(lease);
-      const version = path.join(project, versionFolder(lease.shot, lease));
-      const without = faults.hiddenAmong(Object.keys(lease.sources.files));
-      passes = await placesOf(lease, read.value, version, without);
-      // What a vanished node left of this frame. A node that only slept cannot place its file any more.
-      for (const { final } of passes) for (const attempt of lease.lostAttempts) await fs.rm(temporaryName(final, attempt), { force: true });
-      const job: FrameJob = {
-        scene: path.join(version, lease.sceneFolder, FROZEN_SCENE), plan: lease.plan, camera: lease.camera, frame: lease.frame, spentSeconds: lease.spentSeconds, hidden: without,
-        guides: await keptGuides(lease, read.value, version),
-        passes: passes.map(({ pass, temporary, fingerprints }) => ({
-          pass, output: temporary, made: { version: versionName(lease), camera: lease.camera, pass, frame: lease.frame, attempt: lease.attemptId, node: name, ...fingerprints },
-        })),
-      };
-      // At once, so that the log shows what is in work; what the render says follows when it is over.
-      await appendLines(this.#pool, lease.attemptId, [{ level: "info", text: `started on ${name}${job.guides === null ? "" : ": denoising the kept beauty, nothing is rendered"}` }]);
-      const rendered = performance.now();
-      const load = measureLoad();
-      const output = await this.#engine.render(job, { log, progress: (share) => {
-        onProgress(share);
-        faults.during(this.#frames, share);
-      } }, signal);
-      const otherLoad = load.others(output.cpuSeconds);
-      await faults.after((performance.now() - rendered) / 1000, signal);
-      signal.throwIfAborted();
-      const finished: FinishedFrame = { lease, output, passes, versionFolder: version, node: name, otherLoad, without };
-      await appendLines(this.#pool, lease.attemptId, lines);
-      await this.#whileAway(() => placeFrame(this.#pool, finished));
-      this.#options.log("info", `${lease.shot} ${lease.frame}: done in ${secondsOf(output).toFixed(2)} s`);
-      if (lease.kind === "sequence") await appendManifest(finished, new Date());
-    } catch (error) {
-      await this.#giveUp(lease, error, lines);
-    } finally {
-      for (const { temporary } of passes) await fs.rm(temporary, { force: true }).catch(() => undefined);
-    }
-  }
-
-  /** Ends an attempt that made no frame: lease lost, shutdown, or a failure with its log. */
-  async #giveUp(lease: LeasedFrame, error: unknown, lines: { level: LogLevel; text: string }[]): Promise<void> {
-    if (isDatabaseAway(error)) throw error;
-    if (error instanceof LeaseLost) {
-      this.#options.log("warning", `${lease.shot} ${lease.frame}: stopped, or the lease went to another node; the work is not kept`);
-    } else if (this.#isStopping) {
-      await giveBack(this.#pool, lease);
-    } else {
-      const { code, message } = failureOf(error);
-      this.#options.log("error", `${lease.shot} ${lease.frame}: ${message}`);
-      await appendLines(this.#pool, lease.attemptId, [...lines, { level: "error", text: message }]);
-      await fail(this.#pool, lease, code, message).catch((lost: unknown) => {
-        if (!(lost instanceof LeaseLost)) throw lost;
-      });
-    }
-  }
-}
-
-/** Where each pass of a frame goes, and what it will be. Proofs go to a folder of their own. */
-async function placesOf(lease: LeasedFrame, read: ReadPlan, version: string, without: readonly string[]): Promise<FinishedPass[]> {
-  const files = { ...lease.sources.files, ...Object.fromEntries(without.map((file) => [file, null])) };
-  const places: FinishedPass[] = [];
-  for (const [pass, sequenceId] of lease.sequenceIds) {
-    const relative = lease.kind === "proof" ? path.join(".tally", "proofs", String(lease.runId), lease.camera, pass) : path.join(lease.camera, pass);
-    const folder = await insideFolder(version, relative);
-    await fs.mkdir(folder, { recursive: true });
-    const final = path.join(folder, fileName(read.pattern, nameValues(lease.project, lease.shot, { ...lease, pass }), lease.frame, extensionOf(lease.plan.file)));
-    const fingerprints = fingerprintsOf(lease.plan, { ...lease.sources, files, engine: ENGINE }, { camera: lease.camera, pass }, DENOISER_VERSION);
-    places.push({ pass, sequenceId, final, temporary: temporaryName(final, lease.attemptId), fingerprints });
-  }
-  return places;
-}
-
-/** Files of the frame from which the denoised twin alone can be made: all there, in linear light, and of the very look that the plan asks for. */
-async function keptGuides(lease: LeasedFrame, read: ReadPlan, version: string): Promise<Guides | null> {
-  if (lease.kind !== "sequence" || lease.passes.length !== 1 || lease.passes[0] !== "denoised" || lease.plan.file.kind !== "exr") return null;
-  const found = new Map<Pass, string>();
-  for (const pass of ["beauty", ...GUIDE_PASSES] as const) {
-    const file = path.join(version, lease.camera, pass, fileName(read.pattern, nameValues(lease.project, lease.shot, { ...lease, pass }), lease.frame, extensionOf(lease.plan.file)));
-    const bytes = await fs.readFile(file).catch(() => null);
-    const { look } = fingerprintsOf(lease.plan, { ...lease.sources, engine: ENGINE }, { camera: lease.camera, pass }, DENOISER_VERSION);
-    if (bytes === null || checkFile(file, bytes, imageTools).verdict !== "good" || originOf(bytes).look !== look) return null;
-    found.set(pass, file);
-  }
-  return Object.fromEntries(found) as Guides;
-}
-
-/** What goes into the attempt: a told failure as it is; one of the file system by its number. */
-function failureOf(error: unknown): { readonly code: string; readonly message: string } {
-  if (error instanceof RenderFailed || error instanceof TallyError) return error;
-  const { code, message } = error as NodeJS.ErrnoException;
-  return typeof code === "string" ? { code: `file-${code.toLowerCase()}`, message: `The frame cannot be put in its place: ${message}` } : { code: "node-error", message };
 }

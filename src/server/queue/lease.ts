@@ -18,7 +18,9 @@ import { type Pool, transact, type Tx } from "../db/pool";
 import { fromJson, row, rows, write } from "../db/rows";
 import { LeaseLost } from "../errors";
 import { appendEvent } from "../store/events";
-import type { RunKind, RunState } from "../store/runs";
+import type { RunState } from "@/contract/run-state";
+import type { RunKind } from "../store/runs";
+import { deletePreview } from "../store/previews";
 
 /** Long enough that a busy machine does not lose frames, short enough that a lost node's frame is taken over within 30 s. */
 export const LEASE_SECONDS = 25;
@@ -249,6 +251,7 @@ export interface AttemptMeasures {
   readonly denoiseSeconds: number;
   readonly writeSeconds: number;
   readonly samples: number;
+  readonly samplesAdded: number;
   readonly stoppedBy: StoppedBy | null;
   /** Share of the machine that other programs used meanwhile; null where it is not known. */
   readonly otherLoad: number | null;
@@ -258,8 +261,9 @@ export interface AttemptMeasures {
 export async function finish(tx: Tx, lease: Lease, m: AttemptMeasures): Promise<void> {
   const { matched } = await write(tx, "UPDATE task SET state = 'done', token = NULL, lease_until = NULL, progress = NULL WHERE id = ? AND token = ?", [lease.taskId, lease.token]);
   if (matched !== 1) throw new LeaseLost();
-  await write(tx, `UPDATE attempt SET outcome = 'done', ended_at = NOW(3), startup_seconds = ?, render_seconds = ?, denoise_seconds = ?, write_seconds = ?, samples = ?, stopped_by = ?, other_load = ? WHERE id = ?`,
-    [m.startupSeconds, m.renderSeconds, m.denoiseSeconds, m.writeSeconds, m.samples, m.stoppedBy, m.otherLoad, lease.attemptId]);
+  await deletePreview(tx, lease.taskId);
+  await write(tx, `UPDATE attempt SET outcome = 'done', ended_at = NOW(3), startup_seconds = ?, render_seconds = ?, denoise_seconds = ?, write_seconds = ?, samples = ?, samples_added = ?, stopped_by = ?, other_load = ? WHERE id = ?`,
+    [m.startupSeconds, m.renderSeconds, m.denoiseSeconds, m.writeSeconds, m.samples, m.samplesAdded, m.stoppedBy, m.otherLoad, lease.attemptId]);
 }
 
 /** Closes an attempt as failed; the frame waits for another try, or is set aside at the limit. */
@@ -284,11 +288,11 @@ export async function giveBack(pool: Pool, lease: Lease): Promise<void> {
   }, pool);
 }
 
-/** Closes runs that have nothing left: active ones are done, stopping ones stopped. Called by idle nodes and by the server. */
+/** Closes runs that have nothing left, or that stop and have nothing in work. Called by idle nodes and by the server. */
 export async function settleRuns(pool: Pool): Promise<void> {
   const over = await rows<{ id: number; sequenceId: number; state: RunState }>(pool, `SELECT r.id, r.sequence_id AS sequenceId, r.state FROM run r
     WHERE (r.state = 'active' AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased')))
-       OR (r.state = 'stopping' AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state = 'leased' AND t.lease_until > NOW(6)))`);
+       OR (r.state IN ('stopping', 'halting') AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state = 'leased' AND t.lease_until > NOW(6)))`);
   for (const run of over) {
     await transact(async (tx) => {
       // Under the run's lock: a Resume in between keeps it alive.

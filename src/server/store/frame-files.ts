@@ -15,6 +15,7 @@ export interface FileRow extends FileIdentity {
   readonly code: string | null;
   readonly detail: string | null;
   readonly look: string | null;
+  readonly effort: string | null;
   readonly samples: number | null;
   readonly attemptId: number | null;
   readonly node: string | null;
@@ -28,6 +29,7 @@ export interface FileFacts extends FileIdentity {
   readonly content: string;
   readonly verdict: FileVerdict;
   readonly look: string | null;
+  readonly effort: string | null;
   readonly samples: number | null;
   readonly attemptId: number | null;
   readonly node: string | null;
@@ -36,7 +38,7 @@ export interface FileFacts extends FileIdentity {
   readonly noise: number | null;
 }
 
-const COLUMNS = "frame, name, bytes, modified_ms AS modifiedMs, content, verdict, code, detail, look, samples, attempt_id AS attemptId, node, seconds, luminance, noise";
+const COLUMNS = "frame, name, bytes, modified_ms AS modifiedMs, content, verdict, code, detail, look, effort, samples, attempt_id AS attemptId, node, seconds, luminance, noise";
 
 export const listFiles = (db: Db, sequenceId: number): Promise<FileRow[]> => rows<FileRow>(db, `SELECT ${COLUMNS} FROM frame_file WHERE sequence_id = ? ORDER BY frame`, [sequenceId]);
 
@@ -52,9 +54,9 @@ export async function countFiles(db: Db, sequenceId: number): Promise<number> {
 export async function saveFile(db: Db, sequenceId: number, frame: number, facts: FileFacts): Promise<void> {
   const { verdict: v } = facts;
   await write(db, `REPLACE INTO frame_file
-      (sequence_id, frame, name, bytes, modified_ms, content, verdict, code, detail, width, height, look, samples, attempt_id, node, seconds, luminance, noise)
-    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-  [sequenceId, frame, facts.name, facts.bytes, facts.modifiedMs, facts.content, v.verdict, v.code, v.detail, v.width, v.height, facts.look, facts.samples, facts.attemptId, facts.node, facts.seconds, facts.luminance, facts.noise]);
+      (sequence_id, frame, name, bytes, modified_ms, content, verdict, code, detail, width, height, look, effort, samples, attempt_id, node, seconds, luminance, noise)
+    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+  [sequenceId, frame, facts.name, facts.bytes, facts.modifiedMs, facts.content, v.verdict, v.code, v.detail, v.width, v.height, facts.look, facts.effort, facts.samples, facts.attemptId, facts.node, facts.seconds, facts.luminance, facts.noise]);
 }
 
 /** A file that is there and that nothing has looked at yet. */

@@ -24,16 +24,18 @@ import { replaceCheckFinding } from "../store/findings";
 import { deleteFile, type FileIdentity, type FileRow, listFiles, lockFile, saveFile, saveUnlookedFile } from "../store/frame-files";
 import { latestRevision, type SequenceRow } from "../store/shots";
 import { type CheckJob, checkJobs } from "./check-jobs";
+import { noticeCheckpoints } from "./checkpoints";
 import { readSavedPlan } from "./tally";
 
 export interface FileOrigin {
   readonly look: string | null;
+  readonly effort: string | null;
   readonly samples: number | null;
   readonly attempt: number | null;
   readonly node: string | null;
 }
 
-const NO_ORIGIN: FileOrigin = { look: null, samples: null, attempt: null, node: null };
+const NO_ORIGIN: FileOrigin = { look: null, effort: null, samples: null, attempt: null, node: null };
 
 /** Who made a file, by its own word; foreign files say nothing. */
 export function originOf(bytes: Uint8Array): FileOrigin {
@@ -43,7 +45,7 @@ export function originOf(bytes: Uint8Array): FileOrigin {
     const value = JSON.parse(text) as Record<string, unknown>;
     const string = (key: string): string | null => (typeof value[key] === "string" ? (value[key] as string) : null);
     const number = (key: string): number | null => (Number.isInteger(value[key]) ? (value[key] as number) : null);
-    return { look: string("look"), samples: number("samples"), attempt: number("attempt"), node: string("node") };
+    return { look: string("look"), effort: string("effort"), samples: number("samples"), attempt: number("attempt"), node: string("node") };
   } catch {
     return NO_ORIGIN;
   }
@@ -154,7 +156,7 @@ async function lookAt(sequence: SequenceRow, folder: string, frame: number, file
     const origin = originOf(bytes);
     const sameMaker = now.attemptId !== null && now.attemptId === origin.attempt;
     await saveFile(tx, sequence.id, frame, {
-      name: file.name, bytes: bytes.length === 0 ? file.bytes : bytes.length, modifiedMs, content, verdict, look: origin.look, samples: origin.samples, attemptId: origin.attempt, node: origin.node,
+      name: file.name, bytes: bytes.length === 0 ? file.bytes : bytes.length, modifiedMs, content, verdict, look: origin.look, effort: origin.effort, samples: origin.samples, attemptId: origin.attempt, node: origin.node,
       seconds: sameMaker ? now.seconds : null, luminance: now.content === content ? now.luminance : null, noise: now.content === content ? now.noise : null,
     });
     await replaceCheckFinding(tx, sequence.id, frame, finding);
@@ -185,6 +187,7 @@ async function look(sequence: SequenceRow, frames: FrameSet, job: CheckJob | nul
 /** Notices changes and looks at every file that nothing has looked at. What the folder watch does. */
 export async function catchUp(sequence: SequenceRow): Promise<Noticed> {
   const noticed = await notice(sequence);
+  if (sequence.pass === "beauty") await noticeCheckpoints(sequence);
   const unlooked = setOf((await listFiles(pool(), sequence.id)).filter((f) => f.verdict === null).map((f) => f.frame));
   if (unlooked.count > 0) await look(sequence, unlooked, null);
   return noticed;

@@ -175,7 +175,7 @@ async function placeProof(sequence: SequenceRow, state: SequenceState, proof: Ti
     fs.renameSync(temporary, final);
     const stat = fs.statSync(final);
     await saveFile(tx, sequence.id, proof.frame, {
-      name: path.basename(final), bytes: stat.size, modifiedMs: stat.mtimeMs, content: proof.content, verdict, look: proof.look, samples: proof.samples, attemptId: proof.attemptId, node: proof.node,
+      name: path.basename(final), bytes: stat.size, modifiedMs: stat.mtimeMs, content: proof.content, verdict, look: proof.look, effort: proof.effort, samples: proof.samples, attemptId: proof.attemptId, node: proof.node,
       seconds: proof.startupSeconds + proof.renderSeconds + proof.denoiseSeconds + proof.writeSeconds, luminance: proof.luminance, noise: proof.noise,
     });
     await appendEvent(tx, "files", sequence.id);

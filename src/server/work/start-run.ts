@@ -8,8 +8,9 @@ import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder, versionFolder } from "../files/paths";
 import { freezeScene, readSceneOnDisk, type SceneOnDisk } from "../files/scene-files";
+import { settleRuns } from "../queue/lease";
 import { appendEvent } from "../store/events";
-import { insertRun, insertTasks, moveRun, type NewTask, retryFailed, revokeLeases, runById, runCounts, type RunRow } from "../store/runs";
+import { insertRun, insertTasks, moveRun, type NewTask, retryFailed, runById, runCounts, type RunRow } from "../store/runs";
 import type { Marker } from "@/core/plan/notes";
 import { type SequenceRow, sequencesOfVersion, shotByCode } from "../store/shots";
 import { catchUp } from "./folder-state";
@@ -106,15 +107,16 @@ async function requireRun(id: number): Promise<RunRow> {
 
 export type StopHow = "after-frames" | "now";
 
-/** Stops a run after the running frames, or at once; at once gives the running frames back and their work is lost. */
+/** Stops a run after the running frames, or at once: then the nodes save the samples of what is in work and give it back. */
 export async function stopRun(id: number, how: StopHow): Promise<void> {
   const run = await requireRun(id);
   await transact(async (tx) => {
-    const moved = await moveRun(tx, id, ["active", "stopping"], how === "now" ? "stopped" : "stopping");
+    const moved = await moveRun(tx, id, ["active", "stopping"], how === "now" ? "halting" : "stopping");
     if (!moved) throw new TallyError("run-not-active", "This run has ended already.");
-    if (how === "now") await revokeLeases(tx, id);
     await appendEvent(tx, "run", run.sequenceId, id);
   });
+  // With nothing in work it has stopped already.
+  await settleRuns(pool());
 }
 
 /** Goes on with what the run has left, whatever the tally says by now: Resume never asks the policy again. */
@@ -123,7 +125,7 @@ export async function resumeRun(id: number): Promise<void> {
   await transact(async (tx) => {
     const counts = await runCounts(tx, id);
     if (counts.waiting + counts.leased + counts.failed === 0) throw new TallyError("run-finished", "This run has nothing left.");
-    const moved = await moveRun(tx, id, ["stopped", "stopping", "done"], "active");
+    const moved = await moveRun(tx, id, ["stopped", "stopping", "halting", "done"], "active");
     if (!moved) throw new TallyError("run-active", "This run goes on already.");
     await retryFailed(tx, id);
     await appendEvent(tx, "run", run.sequenceId, id);

@@ -11,6 +11,7 @@ import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder } from "../files/paths";
 import { readSceneOnDisk } from "../files/scene-files";
+import { type CheckpointRow, listCheckpoints } from "../store/checkpoints";
 import { type FindingRow, openFindings } from "../store/findings";
 import { type FileRow, listFiles } from "../store/frame-files";
 import { failedFrames, liveTasks } from "../store/runs";
@@ -25,6 +26,8 @@ export interface SequenceState {
   readonly tally: Tally;
   readonly files: readonly FileRow[];
   readonly findings: readonly FindingRow[];
+  /** Saved samples of its camera's frames. */
+  readonly held: readonly CheckpointRow[];
   /** What its pictures depend on now; null while the scene cannot be read. */
   readonly sources: LookSources | null;
 }
@@ -77,8 +80,8 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
   const { revision, read, sources, live, leads } = facts;
   const db = pool();
   const lead = leads.get(sequence.camera) ?? sequence.id;
-  const [files, findings, failed] = await Promise.all([listFiles(db, sequence.id), openFindings(db, sequence.id), failedFrames(db, lead, sequence.pass)]);
-  const look = sources === null ? null : fingerprintsOf(read.plan, sources, sequence, DENOISER_VERSION).look;
+  const [files, findings, failed, held] = await Promise.all([listFiles(db, sequence.id), openFindings(db, sequence.id), failedFrames(db, lead, sequence.pass), listCheckpoints(db, lead)]);
+  const prints = sources === null ? null : fingerprintsOf(read.plan, sources, sequence, DENOISER_VERSION);
   // A version may plan another camera or pass by now; its old sequence is then asked for nothing.
   const isPlanned = read.plan.cameras.includes(sequence.camera) && read.plan.passes.includes(sequence.pass);
   const bit = passBits([sequence.pass]);
@@ -89,14 +92,15 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
     unlooked: framesWhere(files, (f) => f.verdict === null),
     rejected: framesWhere(files, (f) => f.verdict === "damaged"),
     findingOpen: setOf(findings.map((f) => f.frame)),
-    otherLook: look === null ? EMPTY : framesWhere(files, (f) => f.look !== null && f.look !== look),
-    checkpointed: EMPTY,
+    otherLook: prints === null ? EMPTY : framesWhere(files, (f) => f.look !== null && f.look !== prints.look),
+    lowEffort: prints === null ? EMPTY : framesWhere(files, (f) => f.samples !== null && f.samples < read.plan.samples && f.effort !== null && f.effort !== prints.effort),
+    checkpointed: setOf(held.map((c) => c.frame)),
     lastAttemptFailed: setOf(failed.map((f) => f.frame)),
     waiting: busy("waiting"),
     rendering: busy("leased"),
     checking: framesBeingChecked(sequence.id),
   });
-  return { sequence, revision, read, tally, files, findings, sources };
+  return { sequence, revision, read, tally, files, findings, held, sources };
 }
 
 export async function loadSequence(id: number): Promise<SequenceState> {

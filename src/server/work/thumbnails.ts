@@ -70,7 +70,7 @@ async function renderGently(request: FrameRequest): Promise<FrameRender> {
   return render;
 }
 
-const bytesOf = (render: FrameRender): Uint8Array => writePng(quantize(toDisplay(render.beauty(), "beauty"), 8, false), {}, imageTools);
+const bytesOf = (render: FrameRender): Uint8Array => writePng(quantize(toDisplay(render.pictures.beauty(), "beauty"), 8, false), {}, imageTools);
 
 function requestOf(onDisk: SceneOnDisk, textures: ReadonlyMap<string, Texture>, { camera, time, move }: ThumbnailRequest, size: { readonly width: number; readonly height: number; readonly samples: number }): FrameRequest {
   return { scene: onDisk.scene, textures, camera, frame: time, ...size, seed: 1, shading: "direct", sameGrain: true, ...(move === null ? {} : { view: viewOf(move.move, move.index, move.frames) }) };
@@ -118,7 +118,7 @@ export async function motionOf(code: string, { scene, camera, first, last }: Mot
       const known = seen.get(frame);
       if (known !== undefined) return known;
       const render = await renderGently(requestOf(onDisk, textures, { scene, camera, time: frame, move: null }, GLIMPSE));
-      const glimpse = { mark: sha256(Buffer.from(render.beauty().data.buffer)), isEmpty: render.alpha().every((share) => share === 0) };
+      const glimpse = { mark: sha256(Buffer.from(render.pictures.beauty().data.buffer)), isEmpty: render.pictures.alpha().every((share) => share === 0) };
       seen.set(frame, glimpse);
       return glimpse;
     });

@@ -12,7 +12,7 @@ export const GROUPS = [
   { name: "frames", title: "Frames", fields: ["frames", "offset", "rate", "markersOff", "timeLine"] },
   { name: "size", title: "Size", fields: ["width", "height", "scale", "pixelAspect"] },
   { name: "picture", title: "Picture", fields: ["shading", "filter", "shutter", "lens", "dither", "seed", "grain"] },
-  { name: "quality", title: "Quality", fields: ["samples", "minSamples", "noiseTarget", "timeLimit"] },
+  { name: "quality", title: "Quality", fields: ["samples", "minSamples", "noiseTarget", "timeLimit", "sampling", "checkpoints", "keepSamples"] },
   { name: "passes", title: "Passes", fields: ["passes"] },
   { name: "files", title: "Files", fields: ["file", "alpha", "namePattern", "digits"] },
   { name: "move", title: "Camera move", fields: ["move"] },

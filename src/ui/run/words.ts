@@ -7,6 +7,7 @@ export const POLICY_TEXT: Readonly<Record<Policy, string>> = {
   fill: "Only what is missing or failed",
   mend: "That, and what is flagged or out of date",
   all: "Every frame again, also the good ones",
+  refine: "What is missing, and more samples for those that hold too few",
 };
 
 export const RENDER_TEXT: Readonly<Record<FrameReason, string>> = {
@@ -16,12 +17,14 @@ export const RENDER_TEXT: Readonly<Record<FrameReason, string>> = {
   flagged: "flagged; the old file is kept aside",
   stale: "made with another look; the old file is kept aside",
   good: "good, rendered again; the old file is kept aside",
+  "few-samples": "good, refined; the old file is there until the new one is whole",
   unchecked: "not looked at yet, rendered again",
   "in-a-run": "",
 };
 
 export const KEEP_TEXT: Readonly<Record<FrameReason, string>> = {
   good: "good",
+  "few-samples": "",
   flagged: "flagged, but this choice leaves it",
   stale: "out of date, but this choice leaves it",
   unchecked: "not looked at yet: checked first, then decided",

@@ -4,6 +4,7 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect } from "react";
 import type { RunView } from "@/contract/api";
+import { goesOn } from "@/contract/run-state";
 import type { Policy } from "@/core/plan/what-to-render";
 import { messageOf, post } from "../live/api";
 import { useLive } from "../live/live-store";
@@ -12,11 +13,11 @@ import { Refusal } from "../page/states";
 import { Tip } from "../theme/tip";
 import { clock, count, duration, frames, stopwatch } from "../words";
 
-export const POLICY_WORD: Readonly<Record<Policy, string>> = { fill: "fills the gaps", mend: "mends", all: "everything" };
+export const POLICY_WORD: Readonly<Record<Policy, string>> = { fill: "fills the gaps", mend: "mends", all: "everything", refine: "refines" };
 
 /** The run on show: one that goes on, else the newest if it was stopped with frames left. */
 export const runOnShow = (runs: readonly RunView[]): RunView | null =>
-  runs.find((r) => r.state === "active" || r.state === "stopping") ?? (runs[0]?.state === "stopped" ? runs[0] : null);
+  runs.find((r) => goesOn(r.state)) ?? (runs[0]?.state === "stopped" ? runs[0] : null);
 
 export function RunStrip({ run }: { readonly run: RunView }) {
   const live = useLive();
@@ -44,6 +45,7 @@ export function RunStrip({ run }: { readonly run: RunView }) {
         {working.map((r) => <Text key={r.node} fontFamily="mono" fontSize="xs">{r.node} {r.frame} {stopwatch(r.seconds + passed)}</Text>)}
         <Flex gap="3" ml="auto" align="center">
           {run.state === "stopping" && <Text color="softInk">Stopping after the running frames.</Text>}
+          {run.state === "halting" && <Text color="softInk">Stopping now: what is in work is being saved.</Text>}
           {run.state === "stopped" && <Text color="softInk">Stopped.</Text>}
           {run.state === "active" && (
             <Tip text="The frames in work are finished; the rest stays with this run"><Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("after-frames")}>Stop after these</Button></Tip>

@@ -4,6 +4,7 @@ import { Box, Button, Flex, Grid, Heading, Image, Text } from "@chakra-ui/react"
 import NextLink from "next/link";
 import { useMemo } from "react";
 import type { ShotLine } from "@/contract/api";
+import { goesOn } from "@/contract/run-state";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { versionName } from "@/core/plan/plan";
 import { type NextStep, nextStep } from "@/core/tally/next-step";
@@ -59,8 +60,8 @@ function ShotRow({ shot, rate }: { readonly shot: ShotLine; readonly rate: { rea
   const counts = countsOf(tally);
   const now = useNow();
   const { run } = shot;
-  const goesOn = run !== null && (run.state === "active" || run.state === "stopping");
-  const step = nextStep(counts, goesOn, run?.state === "stopped" ? run.left : 0);
+  const isOn = run !== null && goesOn(run.state);
+  const step = nextStep(counts, isOn, run?.state === "stopped" ? run.left : 0);
   const { label, bench } = stepLabel(step);
   const href = `/shots/${encodeURIComponent(shot.code)}`;
   return (
@@ -83,7 +84,7 @@ function ShotRow({ shot, rate }: { readonly shot: ShotLine; readonly rate: { rea
         <Box my="2"><BandLine tally={tally} height={30} /></Box>
         <Flex gap="4" flexWrap="wrap" className="figures">
           <SentenceText counts={counts} />
-          {goesOn && <Text color="softInk">{run.state === "stopping" ? "Stopping after the running frames." : run.likelyFinish === null || now === null ? "Running." : `Running, likely until ${clock(run.likelyFinish, now)}.`}</Text>}
+          {isOn && <Text color="softInk">{run.state === "halting" ? "Stopping now." : run.state === "stopping" ? "Stopping after the running frames." : run.likelyFinish === null || now === null ? "Running." : `Running, likely until ${clock(run.likelyFinish, now)}.`}</Text>}
           {run?.state === "stopped" && <Text color="softInk">Stopped with {frames(run.left)} left.</Text>}
         </Flex>
       </Box>

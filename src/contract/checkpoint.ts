@@ -1,0 +1,40 @@
+/** What a checkpoint file says of itself: who made it, from what, and how far it got. */
+import type { HeldSamples } from "@/core/plan/checkpoint";
+import { checker } from "./validate";
+
+export const CHECKPOINT_FORMAT = "plain-tally-checkpoint/1";
+
+export interface CheckpointHeader extends HeldSamples {
+  readonly format: typeof CHECKPOINT_FORMAT;
+  readonly version: string;
+  readonly camera: string;
+  readonly frame: number;
+  readonly attempt: number;
+  readonly node: string;
+  readonly width: number;
+  readonly height: number;
+  readonly exposure: number;
+  /** Where the sampling goes on. */
+  readonly cursor: { readonly region: number; readonly goal: number; readonly row: number };
+  /** Samples that every pixel has. */
+  readonly samples: number;
+  /** Share of what was asked, 0 to 1. */
+  readonly share: number;
+  /** Render seconds that went into it, over all attempts. */
+  readonly seconds: number;
+}
+
+const whole = { type: "integer", minimum: 0 } as const;
+const text = { type: "string", maxLength: 200 } as const;
+
+export const checkCheckpointHeader = checker<CheckpointHeader>({
+  type: "object",
+  required: ["format", "version", "camera", "frame", "attempt", "node", "width", "height", "exposure", "cursor", "samples", "share", "seconds", "look", "effort", "layers", "cover"],
+  properties: {
+    format: { const: CHECKPOINT_FORMAT }, version: text, camera: text, frame: { type: "integer" }, attempt: whole, node: text,
+    width: { type: "integer", minimum: 1, maximum: 65_536 }, height: { type: "integer", minimum: 1, maximum: 65_536 }, exposure: { type: "number" },
+    cursor: { type: "object", required: ["region", "goal", "row"], properties: { region: whole, goal: { type: "integer", minimum: 1 }, row: whole } },
+    samples: whole, share: { type: "number", minimum: 0, maximum: 1 }, seconds: { type: "number", minimum: 0 },
+    look: { type: "object", required: [] }, effort: { type: "object", required: [] }, layers: { type: "boolean" }, cover: { type: "boolean" },
+  },
+});

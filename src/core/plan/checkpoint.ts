@@ -1,0 +1,73 @@
+/**
+ * Checkpoints: when a frame's samples are saved while it renders, what that costs, and when a render may go on from them.
+ *
+ * With rounds, effort may grow from a checkpoint: more samples, a lower noise, a longer time. What
+ * belongs to the look may not change. With tiles neither may: a tile that is done is final.
+ */
+import { canonicalJson, type Json } from "./canonical";
+import type { Sampling } from "./picture";
+
+export type CheckpointRule =
+  | { readonly kind: "every"; readonly minutes: number }
+  /** Only when somebody stops the run or the node. */
+  | { readonly kind: "on-stop" }
+  | { readonly kind: "never" };
+
+export const USUAL_CHECKPOINTS: CheckpointRule = { kind: "every", minutes: 5 };
+/** A second and a half: for short tests; less would only write. */
+export const MIN_CHECKPOINT_MINUTES = 0.025;
+
+/** Bytes a pixel in a checkpoint: sums are kept in double precision, so that going on is exact. */
+const PIXEL_BYTES = 44;
+const COVER_BYTES = 32;
+const LAYER_BYTES = 88;
+
+/** Bytes of one checkpoint of a frame. */
+export const checkpointBytes = (pixels: number, kept: { readonly cover: boolean; readonly layers: boolean }): number =>
+  pixels * (PIXEL_BYTES + (kept.cover ? COVER_BYTES : 0) + (kept.layers ? LAYER_BYTES : 0));
+
+type Settings = { readonly [name: string]: Json };
+
+/** What saved samples were made from. */
+export interface HeldSamples {
+  /** Look settings of the beauty, camera included. */
+  readonly look: Settings;
+  readonly effort: Settings;
+  readonly layers: boolean;
+  readonly cover: boolean;
+}
+
+export interface SettingChange {
+  readonly setting: string;
+  readonly before: Json;
+  readonly after: Json;
+}
+
+/** Why a render cannot go on from saved samples. */
+export type ResumeBar =
+  /** Settings that belong to the look are others now. */
+  | { readonly code: "look-changed"; readonly changes: readonly SettingChange[] }
+  /** Tile by tile, nothing may change. */
+  | { readonly code: "tiles-are-final"; readonly changes: readonly SettingChange[] }
+  /** Passes were added that need sums which were not kept. */
+  | { readonly code: "sums-not-kept" };
+
+function changesOf(before: Settings, after: Settings): SettingChange[] {
+  const names = [...new Set([...Object.keys(before), ...Object.keys(after)])].sort();
+  return names.flatMap((setting) => {
+    const [a, b] = [before[setting] ?? null, after[setting] ?? null];
+    return canonicalJson(a) === canonicalJson(b) ? [] : [{ setting, before: a, after: b }];
+  });
+}
+
+const samplingOf = (effort: Settings): Sampling => (effort.sampling === "tiles" ? "tiles" : "rounds");
+
+/** What keeps a render from going on, or null when it may. Effort may shrink too: a frame that holds more than is asked is done. */
+export function resumeBar(held: HeldSamples, wanted: HeldSamples): ResumeBar | null {
+  const look = changesOf(held.look, wanted.look);
+  if (look.length > 0) return { code: "look-changed", changes: look };
+  const effort = changesOf(held.effort, wanted.effort);
+  if (effort.length > 0 && (samplingOf(held.effort) === "tiles" || samplingOf(wanted.effort) === "tiles")) return { code: "tiles-are-final", changes: effort };
+  if ((wanted.layers && !held.layers) || (wanted.cover && !held.cover)) return { code: "sums-not-kept" };
+  return null;
+}

@@ -1,0 +1,118 @@
+/** The samples of one frame: begun or gone on with, taken row by row with a breath between, saved by the clock and when asked to stop. */
+import sharp from "sharp";
+import { CHECKPOINT_FORMAT, type CheckpointHeader } from "@/contract/checkpoint";
+import { quantize } from "@/core/image/pixels";
+import { type ResumeBar, resumeBar } from "@/core/plan/checkpoint";
+import type { FrameSums } from "@/render/frame-sums";
+import { toDisplay } from "@/render/layers";
+import { FrameRender, type FrameRequest, sumsKeptBy } from "@/render/render-frame";
+import { type Checkpoint, readCheckpoint, writeCheckpoint } from "./checkpoint-file";
+import { type EngineHooks, type FrameJob, RenderFailed, type SavedCheckpoint } from "./engine";
+import type { RenderControl } from "./render-job";
+
+/** Yield often enough to hear a message, seldom enough not to matter. */
+const YIELD_MS = 30;
+/** Between two pictures of a frame in work, for those who look at it; and how many times their cost must lie between. */
+const PREVIEW_MS = 3_000;
+const PREVIEW_SHARE = 100;
+const PREVIEW_WIDTH = 480;
+
+export interface Sampling {
+  readonly job: FrameJob;
+  readonly request: FrameRequest;
+  readonly render: FrameRender;
+  /** Mean samples a pixel, and render seconds, that it began with. */
+  readonly heldSamples: number;
+  readonly heldSeconds: number;
+  readonly startedAt: number;
+  /** Checkpoints saved so far. */
+  saves: number;
+}
+
+export const meanSamples = ({ counts }: FrameSums): number => counts.reduce((sum, n) => sum + n, 0) / counts.length;
+
+const barText = (bar: ResumeBar): string =>
+  bar.code === "sums-not-kept" ? "a pass was added that needs what was not kept"
+  : `${bar.changes.map((c) => c.setting).join(", ")} ${bar.changes.length === 1 ? "is" : "are"} not what ${bar.changes.length === 1 ? "it was" : "they were"}${bar.code === "tiles-are-final" ? ", and tiles are final" : ""}`;
+
+/** The newest saved samples that are whole and fit; why others do not is said in the log. */
+async function findHeld(job: FrameJob, request: FrameRequest, hooks: EngineHooks): Promise<Checkpoint | null> {
+  if (job.checkpoint === null) return null;
+  for (const file of job.checkpoint.resumeFrom) {
+    const found = await readCheckpoint(file).catch((error: NodeJS.ErrnoException) => {
+      if (error.code === "ENOENT") return undefined;
+      throw error;
+    });
+    if (found === undefined) continue;
+    if (found === null) {
+      hooks.log("warning", "saved samples are damaged and cannot be used");
+      continue;
+    }
+    const { header } = found;
+    if (header.camera !== job.camera || header.frame !== job.frame || header.width !== request.width || header.height !== request.height) continue;
+    const bar = resumeBar(header, { ...job.checkpoint.made, ...sumsKeptBy(request) });
+    if (bar === null) return found;
+    hooks.log("warning", `saved samples cannot be used: ${barText(bar)}`);
+  }
+  return null;
+}
+
+/** Begins a frame, or goes on with what was saved of it. */
+export async function beginSampling(job: FrameJob, request: FrameRequest, hooks: EngineHooks): Promise<Sampling> {
+  const held = await findHeld(job, request, hooks);
+  if (held !== null) hooks.log("info", `goes on from ${held.header.samples} samples that were saved on ${held.header.node}`);
+  // What was kept for passes that this task does not write is kept on: the next one may want it.
+  const wanted = held === null ? request : { ...request, layers: held.header.layers, cover: held.header.cover };
+  const render = new FrameRender(wanted, held === null ? null : { sums: held.sums, cursor: held.header.cursor });
+  return { job, request: wanted, render, heldSamples: held === null ? 0 : meanSamples(held.sums), heldSeconds: held?.header.seconds ?? 0, startedAt: performance.now(), saves: 0 };
+}
+
+/** Writes what there is under a temporary name; null where nothing is to be kept, or no row was taken yet. */
+export async function save(sampling: Sampling): Promise<SavedCheckpoint | null> {
+  const { job, request, render } = sampling;
+  if (job.checkpoint === null || render.sums.counts[0] === 0) return null;
+  const header: CheckpointHeader = {
+    format: CHECKPOINT_FORMAT, ...job.checkpoint.made, camera: job.camera, frame: job.frame, width: request.width, height: request.height, exposure: request.scene.exposure, cursor: render.cursor, ...sumsKeptBy(request),
+    samples: render.samples, share: render.progress, seconds: sampling.heldSeconds + (performance.now() - sampling.startedAt) / 1000,
+  };
+  const temporary = `${job.checkpoint.temporary}-${++sampling.saves}`;
+  return { temporary, header, bytes: await writeCheckpoint(temporary, header, render.sums) };
+}
+
+async function previewOf({ render, request: { width, height } }: Sampling): Promise<Uint8Array> {
+  const { data } = quantize(toDisplay(render.pictures.beauty(), "beauty"), 8, false);
+  const image = sharp(data as Uint8Array, { raw: { width, height, channels: 3 } });
+  return image.resize({ width: Math.min(width, PREVIEW_WIDTH) }).jpeg({ quality: 80 }).toBuffer();
+}
+
+/** Takes samples until the plan has enough or its time is over: true. False when asked to stop before. */
+export async function sample(sampling: Sampling, hooks: EngineHooks, { isOrphaned, isStopping }: RenderControl): Promise<boolean> {
+  const { job, render, startedAt } = sampling;
+  const { timeLimit } = job.plan;
+  const everyMs = job.checkpoint?.everySeconds == null ? Number.POSITIVE_INFINITY : job.checkpoint.everySeconds * 1000;
+  // At least one round is taken, whatever was spent: a frame without samples is no frame.
+  const leftMs = timeLimit === null ? Number.POSITIVE_INFINITY : Math.max(0, timeLimit - Math.max(job.spentSeconds, sampling.heldSeconds)) * 1000;
+  let yielded = startedAt;
+  let saved = startedAt;
+  let previewAt = startedAt + PREVIEW_MS;
+  while (render.renderRow()) {
+    if (isOrphaned()) throw new RenderFailed("orphaned", "The node of this render is gone.");
+    const now = performance.now();
+    if (now - startedAt > leftMs && render.stop("time")) return true;
+    if (now - yielded <= YIELD_MS) continue;
+    hooks.progress(render.progress);
+    await new Promise((resolve) => setImmediate(resolve));
+    if (isStopping()) return false;
+    if (now - saved > everyMs) {
+      const checkpoint = await save(sampling);
+      if (checkpoint !== null) hooks.checkpoint(checkpoint);
+      saved = performance.now();
+    }
+    if (now > previewAt) {
+      hooks.preview(await previewOf(sampling));
+      previewAt = performance.now() + Math.max(PREVIEW_MS, (performance.now() - now) * PREVIEW_SHARE);
+    }
+    yielded = performance.now();
+  }
+  return true;
+}
