@@ -23,7 +23,7 @@ function measure(): { readonly redraws: number[]; readonly fills: number[] } {
   const files = new FilesByFrame({
     frames: [1, 80_000, 1], bytes: 0, nodes: ["mole-1", "quay-1", "quay-2"],
     seconds: Array.from({ length: 80_000 }, (_, i) => 30 + 10 * Math.sin(i / 900)), luminance: Array.from({ length: 80_000 }, (_, i) => 0.3 + 0.1 * Math.cos(i / 500)),
-    node: Array.from({ length: 80_000 }, (_, i) => i % 3), content: Array.from({ length: 80_000 }, () => ""),
+    node: Array.from({ length: 80_000 }, (_, i) => i % 3), samples: [], content: Array.from({ length: 80_000 }, () => ""),
   });
   const canvas = document.createElement("canvas");
   document.body.append(canvas);
@@ -45,7 +45,7 @@ function measure(): { readonly redraws: number[]; readonly fills: number[] } {
     const layout = layoutBand(WIDTH, window, FRAMES, LANE_NAMES.length);
     paint(context, overview, palette);
     paint(context, drawWindowMark(layout, FRAMES), palette);
-    paint(context, drawStrokes({ data, layout, selection, focus: window.start + 5, progress: new Map([[50, 0.4]]) }), palette);
+    paint(context, drawStrokes({ data, layout, selection, focus: window.start + 5, heldShare: () => null, progress: new Map([[50, 0.4]]) }), palette);
     paint(context, drawLanes(LANE_NAMES, { files, markers: { swell: rangeSet(1, 59_999) }, used: rangeSet(1, 59_999) }, data, layout), palette);
     settle();
     redraws.push(performance.now() - began);

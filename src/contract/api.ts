@@ -122,7 +122,38 @@ export interface FileColumns {
   readonly nodes: readonly string[];
   /** First 16 digits of the content's hash: the picture's address carries it. Empty until looked at. */
   readonly content: readonly string[];
+  readonly samples: readonly (number | null)[];
   readonly bytes: number;
+}
+
+/** Saved samples of frames, by column. */
+export interface HeldColumns {
+  readonly frames: PackedSet;
+  /** Samples that every pixel has. */
+  readonly samples: readonly number[];
+  /** Share of what was asked, 0 to 1. */
+  readonly share: readonly number[];
+  /** Render seconds that went into them. */
+  readonly seconds: readonly number[];
+  readonly bytes: number;
+}
+
+/** One file of a frame, measured. */
+export interface FileMeasures {
+  readonly samples: number | null;
+  /** Grain, share of white. */
+  readonly noise: number;
+  readonly bytes: number;
+}
+
+/** A frame's file and the one it replaced. */
+export interface FrameChangeView {
+  /** Name of the file from before. */
+  readonly file: string;
+  readonly before: FileMeasures;
+  readonly now: FileMeasures;
+  /** Mean absolute difference of luminance, 0 to 1; null when the sizes differ. */
+  readonly difference: number | null;
 }
 
 export interface SequenceView {
@@ -138,7 +169,8 @@ export interface SequenceView {
   readonly siblings: readonly SiblingView[];
   readonly check: { readonly done: number; readonly total: number } | null;
   /** Files kept aside, and their bytes. */
-  readonly aside: { readonly count: number; readonly bytes: number };
+  readonly aside: { readonly count: number; readonly bytes: number; readonly frames: PackedSet };
+  readonly held: HeldColumns;
 }
 
 export interface RenderingView {

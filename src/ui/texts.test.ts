@@ -24,20 +24,20 @@ test("a hazard says what happens if nothing is done; those that can be mended sa
   expect(mendText({ code: "name-too-long", length: 300, limit: 200 })).toBeNull();
 });
 
-const columns: FileColumns = { frames: [1, 3, 1, 7, 7, 1], seconds: [1, 2, null, 12], luminance: [0.25, 0.5, 0.5, 0.5], node: [0, 1, -1, 1], nodes: ["mole-1", "quay-1"], content: ["a", "b", "", "d"], bytes: 4000 };
+const columns: FileColumns = { frames: [1, 3, 1, 7, 7, 1], seconds: [1, 2, null, 12], luminance: [0.25, 0.5, 0.5, 0.5], node: [0, 1, -1, 1], nodes: ["mole-1", "quay-1"], content: ["a", "b", "", "d"], samples: [16, 64, null, 64], bytes: 4000 };
 
 describe("files by frame", () => {
   const files = new FilesByFrame(columns);
   test("each column is found at its frame", () => {
-    expect(files.at(2)).toEqual({ seconds: 2, node: "quay-1", content: "b" });
-    expect(files.at(3)).toEqual({ seconds: null, node: null, content: "" });
+    expect(files.at(2)).toEqual({ seconds: 2, node: "quay-1", content: "b", samples: 64 });
+    expect(files.at(3)).toEqual({ seconds: null, node: null, content: "", samples: null });
     expect(files.at(7)).toMatchObject({ seconds: 12 });
     expect(files.at(4)).toBeNull();
   });
   test("frames by the node that made them", () => expect(files.byNode()).toEqual({ "mole-1": setOf([1]), "quay-1": setOf([2, 7]) }));
   test("lanes say their figures with units, and who is which letter", () => {
     const source = { files, markers: {}, used: null };
-    expect([laneFigures("seconds", source), laneFigures("brightness", source), laneFigures("made by", source)]).toEqual(["1.0 s to 12 s", "0.25 to 0.50", "a mole-1, b quay-1"]);
+    expect([laneFigures("seconds", source), laneFigures("brightness", source), laneFigures("samples", source), laneFigures("made by", source)]).toEqual(["1.0 s to 12 s", "0.25 to 0.50", "16 to 64", "a mole-1, b quay-1"]);
     expect(laneFigures("seconds", { files: new FilesByFrame({ ...columns, seconds: [null, null, null, null] }), markers: {}, used: null })).toBe("no figures yet");
     expect([nodeLetter(25), nodeLetter(26)]).toEqual(["z", "?"]);
   });

@@ -19,6 +19,13 @@ export function meanLuminance(image: IntegerImage): number {
   return values.length === 0 ? 0 : values.reduce((sum, v) => sum + v, 0) / values.length;
 }
 
+/** Mean absolute difference of luminance of two pictures of one size, 0 to 1; null when the sizes differ. */
+export function meanDifference(a: IntegerImage, b: IntegerImage): number | null {
+  if (a.width !== b.width || a.height !== b.height) return null;
+  const [left, right] = [luminances(a), luminances(b)];
+  return left.length === 0 ? 0 : left.reduce((sum, v, i) => sum + Math.abs(v - right[i]!), 0) / left.length;
+}
+
 /**
  * Standard deviation of the grain, as a share of white (Immerkaer 1996, "Fast noise variance
  * estimation"): the mean size of a difference of two Laplacians, which slopes and flat areas do not

@@ -1,4 +1,4 @@
-import { checkpointBytes, type HeldSamples, resumeBar } from "./checkpoint";
+import { checkpointBytes, type HeldSamples, putBackEdits, resumeBar } from "./checkpoint";
 import { effortSettings, lookSettings } from "./fingerprint";
 import { type Plan, PLAN_DEFAULTS } from "./plan";
 
@@ -28,6 +28,15 @@ describe("a render goes on from saved samples", () => {
     expect(resumeBar(held({}, { cover: true }), held({}, { cover: true, layers: true }))).toEqual({ code: "sums-not-kept" });
     expect(resumeBar(held({}, { cover: true, layers: true }), held())).toBeNull();
   });
+});
+
+test("what was changed can be put back into the plan, unless it is not the plan's: then null", () => {
+  const bar = resumeBar(held({ shutter: 0.5, width: 640, height: 360, scale: 50 }), held({ shutter: 0.3, width: 1280, height: 720 }));
+  const changes = bar !== null && "changes" in bar ? bar.changes : [];
+  expect(putBackEdits(changes)).toEqual({ shutter: 0.5, width: 320, height: 180, scale: 100, pixelAspect: 1 });
+  expect(resumeBar(held({ shutter: 0.5, width: 640, height: 360, scale: 50 }), held({ ...putBackEdits(changes) }))).toBeNull();
+  expect(putBackEdits([{ setting: "sampling", before: null, after: "tiles" }])).toEqual({ sampling: "rounds" });
+  expect(putBackEdits([{ setting: "scene", before: "a", after: "b" }, { setting: "seed", before: 1, after: 2 }])).toBeNull();
 });
 
 test("a checkpoint of a full HD frame: 91 MB for the beauty alone, 340 MB with alpha and all passes", () => {

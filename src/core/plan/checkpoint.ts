@@ -5,7 +5,9 @@
  * belongs to the look may not change. With tiles neither may: a tile that is done is final.
  */
 import { canonicalJson, type Json } from "./canonical";
-import type { Sampling } from "./picture";
+import { type Pass } from "./passes";
+import { type Sampling, scaledSize } from "./picture";
+import type { Plan } from "./plan";
 
 export type CheckpointRule =
   | { readonly kind: "every"; readonly minutes: number }
@@ -25,6 +27,15 @@ const LAYER_BYTES = 88;
 /** Bytes of one checkpoint of a frame. */
 export const checkpointBytes = (pixels: number, kept: { readonly cover: boolean; readonly layers: boolean }): number =>
   pixels * (PIXEL_BYTES + (kept.cover ? COVER_BYTES : 0) + (kept.layers ? LAYER_BYTES : 0));
+
+/** Sums that a plan's render keeps: some passes and alpha need more. */
+export const sumsOfPlan = (plan: { readonly passes: readonly Pass[]; readonly alpha: string }): { readonly cover: boolean; readonly layers: boolean } => ({ cover: plan.alpha !== "none", layers: plan.passes.some((pass) => pass !== "beauty") });
+
+/** Bytes of one checkpoint of a frame of a plan. */
+export function planCheckpointBytes(plan: Plan): number {
+  const { width, height } = scaledSize(plan);
+  return checkpointBytes(width * height, sumsOfPlan(plan));
+}
 
 type Settings = { readonly [name: string]: Json };
 
@@ -70,4 +81,22 @@ export function resumeBar(held: HeldSamples, wanted: HeldSamples): ResumeBar | n
   if (effort.length > 0 && (samplingOf(held.effort) === "tiles" || samplingOf(wanted.effort) === "tiles")) return { code: "tiles-are-final", changes: effort };
   if ((wanted.layers && !held.layers) || (wanted.cover && !held.cover)) return { code: "sums-not-kept" };
   return null;
+}
+
+/** Settings of a plan whose look or effort setting has the plan's own name. */
+const SAME_NAME = ["shutter", "filter", "lens", "seed", "grain", "shading", "samples", "minSamples", "noiseTarget", "timeLimit"] as const satisfies readonly (keyof Plan)[];
+const isSameName = (setting: string): setting is (typeof SAME_NAME)[number] => (SAME_NAME as readonly string[]).includes(setting);
+
+/** Edits of a plan that make it what the samples were made from, or null when no plan can: the scene itself, or the engine, is another. */
+export function putBackEdits(changes: readonly SettingChange[]): Partial<Plan> | null {
+  let edits: Partial<Plan> = {};
+  for (const { setting, before } of changes) {
+    if (isSameName(setting)) edits = { ...edits, [setting]: before };
+    else if (setting === "sampling") edits = { ...edits, sampling: before === "tiles" ? "tiles" : "rounds" };
+    else if (setting === "size") {
+      const { width, height, aspect } = before as { width: number; height: number; aspect: number };
+      edits = { ...edits, width, height, scale: 100, pixelAspect: aspect };
+    } else return null;
+  }
+  return edits;
 }

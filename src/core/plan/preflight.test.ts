@@ -1,8 +1,9 @@
+import { setOf } from "../frames/frame-set";
 import { preflight, type PreflightFacts, verdictOf } from "./preflight";
 
 const FINE: PreflightFacts = {
   cameras: ["main"], passes: ["beauty"], scene: { cameras: ["main", "side"], files: 3 }, nodes: [{ node: "quay-1", answer: { cannotWrite: null, missing: [], different: [] } }], hazards: [], notes: [], policy: "fill",
-  render: 96, keep: 0, replaceGood: 0, needBytes: 1e9, freeBytes: 2e9, foreign: [], leftovers: [],
+  render: 96, keep: 0, replaceGood: 0, needBytes: 1e9, freeBytes: 2e9, foreign: [], leftovers: [], held: { usable: 0, barred: [] },
 };
 const verdicts = (change: Partial<PreflightFacts>): string[] => preflight({ ...FINE, ...change }).filter((p) => verdictOf(p) !== "fine").map((p) => `${verdictOf(p)} ${p.code}`);
 const node = (answer: PreflightFacts["nodes"][number]["answer"]): Partial<PreflightFacts> => ({ nodes: [...FINE.nodes, { node: "mole-1", answer }] });
@@ -25,6 +26,8 @@ test.each<[string, Partial<PreflightFacts>, string[]]>([
   ["nothing to do", { render: 0 }, ["stop nothing-to-render"]],
   ["another sequence in the folder", { foreign: [{ folder: "main/beauty", names: ["old.####.png"] }] }, ["ask foreign-files"]],
   ["leftovers", { leftovers: ["a.0001.png.part3"] }, ["ask leftovers"]],
+  ["frames that go on from saved samples", { held: { usable: 3, barred: [] } }, []],
+  ["saved samples that cannot be used any more", { held: { usable: 0, barred: [{ frames: setOf([4, 5]), bar: { code: "sums-not-kept" } }] } }, ["ask starts-over"]],
   ["a leftover of a rough run", { notes: [{ code: "quick-shading" }] }, ["ask note"]],
 ])("%s", (_what, change, expected) => expect(verdicts(change)).toEqual(expected));
 

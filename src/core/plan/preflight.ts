@@ -3,6 +3,9 @@
  * wants a person's yes, `fine` says that it was looked at. Data; wording and mends live in the interface.
  */
 import type { NameHazard } from "../naming/hazards";
+import type { ResumeBar } from "./checkpoint";
+import type { FrameSet } from "../frames/frame-set";
+import { formatPhrase } from "../frames/phrase";
 import type { PlanNote } from "./notes";
 import type { Pass } from "./passes";
 import type { Policy } from "./what-to-render";
@@ -28,10 +31,14 @@ export type PreflightPoint =
   | { readonly code: "nothing-to-render" }
   | { readonly code: "passes"; readonly cameras: readonly string[]; readonly passes: readonly Pass[] }
   | { readonly code: "foreign-files"; readonly folder: string; readonly names: readonly string[] }
-  | { readonly code: "leftovers"; readonly files: readonly string[] };
+  | { readonly code: "leftovers"; readonly files: readonly string[] }
+  /** Frames that go on from saved samples. */
+  | { readonly code: "goes-on"; readonly frames: number }
+  /** Frames whose saved samples cannot be used any more: they would start over. @property frames as a phrase */
+  | { readonly code: "starts-over"; readonly frames: string; readonly count: number; readonly bar: ResumeBar };
 
 const STOPS: readonly PreflightPoint["code"][] = ["node-cannot-write", "node-lacks-files", "node-sees-other-files", "scene-unreadable", "camera-missing", "space-short", "nothing-to-render"];
-const FINE: readonly PreflightPoint["code"][] = ["nodes-ready", "space", "names", "frames", "passes"];
+const FINE: readonly PreflightPoint["code"][] = ["goes-on", "nodes-ready", "space", "names", "frames", "passes"];
 
 export function verdictOf(point: PreflightPoint): Verdict {
   if (point.code === "frames") return point.replaceGood > 0 ? "ask" : "fine";
@@ -60,6 +67,8 @@ export interface PreflightFacts {
   readonly freeBytes: number | null;
   readonly foreign: readonly { readonly folder: string; readonly names: readonly string[] }[];
   readonly leftovers: readonly string[];
+  /** Frames to render that have saved samples: how many can use them, and which cannot, by what keeps them from it. */
+  readonly held: { readonly usable: number; readonly barred: readonly { readonly frames: FrameSet; readonly bar: ResumeBar }[] };
 }
 
 /** All points, those that stop first. */
@@ -91,6 +100,8 @@ export function preflight(facts: PreflightFacts): PreflightPoint[] {
   points.push(facts.render === 0 ? { code: "nothing-to-render" } : { code: "frames", render: facts.render, keep: facts.keep, replaceGood: facts.replaceGood, policy: facts.policy });
   points.push(...facts.foreign.map((f): PreflightPoint => ({ code: "foreign-files", ...f })));
   if (facts.leftovers.length > 0) points.push({ code: "leftovers", files: facts.leftovers });
+  if (facts.held.usable > 0) points.push({ code: "goes-on", frames: facts.held.usable });
+  points.push(...facts.held.barred.map(({ frames, bar }): PreflightPoint => ({ code: "starts-over", frames: formatPhrase(frames), count: frames.count, bar })));
   const rank = (point: PreflightPoint): number => VERDICTS.indexOf(verdictOf(point));
   return points.sort((a, b) => rank(a) - rank(b));
 }

@@ -1,36 +1,24 @@
-/** A frame's picture for the browser: PNG and JPEG as they lie on disk, others shown as PNG. */
+/** Pictures of a frame for the browser: its file, the one before it, and what there is so far of one in work. */
 import fs from "node:fs/promises";
 import path from "node:path";
 import sharp from "sharp";
-import { kindOfName } from "@/core/image/check-file";
-import { readExr } from "@/core/image/exr";
-import { type FloatImage, quantize } from "@/core/image/pixels";
-import { writePng } from "@/core/image/png-write";
-import { isPass, type Pass } from "@/core/plan/passes";
+import { quantize } from "@/core/image/pixels";
+import { isPass } from "@/core/plan/passes";
+import { FramePictures } from "@/render/frame-sums";
 import { toDisplay } from "@/render/layers";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { sha256 } from "../files/content";
-import { imageTools } from "../files/image-tools";
+import { readCheckpoint } from "../engines/checkpoint-file";
 import { insideFolder } from "../files/paths";
+import { showable } from "../files/showable";
 import { fileOfFrame } from "../store/frame-files";
+import { previewOfFrame } from "../store/previews";
+import { sequencesOfVersion } from "../store/shots";
+import { asideFolderOf, requireAside } from "../work/aside";
+import { checkpointFilesOf } from "../work/checkpoints";
 import { folderOf } from "../work/folder-state";
 import { requireSequence } from "../work/tally";
-
-/** Bytes that a browser can show, and what they are. Linear files go through the display curve of their pass. */
-async function showable(name: string, bytes: Buffer, pass: Pass): Promise<{ readonly bytes: Uint8Array<ArrayBuffer>; readonly type: string }> {
-  switch (kindOfName(name)) {
-    case "jpeg": return { bytes: new Uint8Array(bytes), type: "image/jpeg" };
-    case "tiff": return { bytes: new Uint8Array(await sharp(bytes).toColourspace("srgb").png({ compressionLevel: 1 }).toBuffer()), type: "image/png" };
-    case "exr": {
-      const image = readExr(bytes, imageTools.inflate);
-      if (image === null) throw new TallyError("picture-unreadable", `${name} cannot be shown: it does not unpack.`);
-      const shown = quantize(toDisplay(image as FloatImage, pass), 8, false);
-      return { bytes: new Uint8Array(writePng(shown, {}, imageTools, { level: 1, isColour: true })), type: "image/png" };
-    }
-    default: return { bytes: new Uint8Array(bytes), type: "image/png" };
-  }
-}
 
 /** Sends a picture file. @param content first digits of the hash that the address promised; another file by now is not sent under that address */
 export async function sendPicture(file: string, what: string, content: string | null, pass: string): Promise<Response> {
@@ -48,4 +36,32 @@ export async function pictureOf(sequenceId: number, frame: number, content: stri
   const file = await fileOfFrame(pool(), sequenceId, frame);
   if (file === null) throw new TallyError("picture-unknown", `Frame ${frame} has no file.`);
   return sendPicture(await insideFolder(folderOf(sequence), path.basename(file.name)), `frame ${frame}`, content, sequence.pass);
+}
+
+/** @param name of the file, as `change` told it: the address carries what it shows */
+export async function pictureBefore(sequenceId: number, frame: number, name: string | null): Promise<Response> {
+  const sequence = await requireSequence(sequenceId);
+  const aside = await requireAside(sequence, frame);
+  if (name !== aside) throw new TallyError("before-unknown", `There is another file from before of frame ${frame} by now.`);
+  return sendPicture(path.join(asideFolderOf(sequence), aside), `frame ${frame} before`, null, sequence.pass);
+}
+
+const SO_FAR_WIDTH = 960;
+
+/** While it renders, what its node last sent; when it was stopped, what its checkpoint holds. Always the beauty. */
+export async function pictureSoFar(sequenceId: number, frame: number): Promise<Response> {
+  const sequence = await requireSequence(sequenceId);
+  const lead = (await sequencesOfVersion(pool(), sequence.versionId)).find((s) => s.camera === sequence.camera && s.pass === "beauty") ?? sequence;
+  const headers = { "content-type": "image/jpeg", "cache-control": "no-store", "x-content-type-options": "nosniff" };
+  const preview = await previewOfFrame(pool(), lead.id, frame);
+  if (preview !== null) return new Response(new Uint8Array(preview), { headers });
+  for (const file of checkpointFilesOf(lead, frame)) {
+    const held = await readCheckpoint(file).catch(() => null);
+    if (held === null) continue;
+    const { header: { width, height, exposure }, sums } = held;
+    const shown = quantize(toDisplay(new FramePictures(sums, exposure).beauty(), "beauty"), 8, false);
+    const jpeg = await sharp(shown.data as Uint8Array, { raw: { width, height, channels: 3 } }).resize({ width: Math.min(width, SO_FAR_WIDTH) }).jpeg({ quality: 85 }).toBuffer();
+    return new Response(new Uint8Array(jpeg), { headers });
+  }
+  throw new TallyError("picture-unknown", `There is no picture of frame ${frame} yet.`);
 }

@@ -4,18 +4,20 @@ import path from "node:path";
 import { packSet, packTally } from "@/core/tally/packed";
 import { versionName, type VersionKey } from "@/core/plan/plan";
 import { goesOn } from "@/contract/run-state";
-import type { FileColumns, FindingView, LogLine, RevisionView, RunView, SceneView, SequenceChoice, SequenceView, ShotLine, ShotsView, ShotView } from "@/contract/api";
+import type { FileColumns, FindingView, HeldColumns, LogLine, RevisionView, RunView, SceneView, SequenceChoice, SequenceView, ShotLine, ShotsView, ShotView } from "@/contract/api";
 import { type FrameSet, memberAt, setOf } from "@/core/frames/frame-set";
 import { estimateFinish } from "@/core/estimate/finish";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { projectFolder } from "../files/paths";
 import { editUseOfShot } from "../store/edits";
+import type { CheckpointRow } from "../store/checkpoints";
 import { closedFindings, type FindingRow } from "../store/findings";
 import type { FileRow } from "../store/frame-files";
 import { logOfRun, recentSeconds, runCounts, type RunRow, runsOfVersion } from "../store/runs";
 import { latestRevision, listProjects, listShots, listVersions, projectById, revisionById, revisionsOfVersion, sequencesOfVersion, versionById, type SequenceRow, shotByCode } from "../store/shots";
 import { checkJobs } from "../work/check-jobs";
+import { asideFiles, asideFolderOf } from "../work/aside";
 import { folderOf } from "../work/folder-state";
 import { currentSequence } from "../work/current-sequence";
 import { hasFiles } from "../work/save-plan";
@@ -123,15 +125,19 @@ function columnsOf(files: readonly FileRow[]): FileColumns {
     seconds: files.map((f) => (f.seconds === null ? null : Math.round(f.seconds * 100) / 100)),
     luminance: files.map((f) => (f.luminance === null ? null : Math.round(f.luminance * 1e4) / 1e4)),
     node: files.map((f) => (f.node === null ? -1 : nodes.indexOf(f.node))),
-    nodes, content: files.map(contentOf), bytes: files.reduce((sum, f) => sum + f.bytes, 0),
+    nodes, content: files.map(contentOf), samples: files.map((f) => f.samples), bytes: files.reduce((sum, f) => sum + f.bytes, 0),
   };
 }
 
+const heldColumns = (held: readonly CheckpointRow[]): HeldColumns => ({
+  frames: packSet(setOf(held.map((c) => c.frame))), samples: held.map((c) => c.samples), share: held.map((c) => Math.round(c.share * 1e4) / 1e4), seconds: held.map((c) => Math.round(c.seconds * 10) / 10), bytes: held.reduce((sum, c) => sum + c.bytes, 0),
+});
+
 async function asideOf(sequence: SequenceRow): Promise<SequenceView["aside"]> {
-  const folder = path.join(folderOf(sequence), "../../.tally/aside", sequence.camera, sequence.pass);
+  const folder = asideFolderOf(sequence);
   const names = await fs.readdir(folder).catch(() => []);
   const sizes = await Promise.all(names.map(async (name) => (await fs.stat(path.join(folder, name)).catch(() => null))?.size ?? 0));
-  return { count: names.length, bytes: sizes.reduce((a, b) => a + b, 0) };
+  return { count: names.length, bytes: sizes.reduce((a, b) => a + b, 0), frames: packSet(setOf([...(await asideFiles(sequence)).keys()])) };
 }
 
 export async function viewSequence(id: number): Promise<SequenceView> {
@@ -143,7 +149,7 @@ export async function viewSequence(id: number): Promise<SequenceView> {
   return {
     id, tally: packTally(state.tally), files: columnsOf(state.files), findings: state.findings.map(viewFinding), closedFindings: closed.map(viewFinding),
     runs: await Promise.all(runs.map(viewRun)), leadId: siblings.find((s) => s.sequence.camera === sequence.camera && s.sequence.pass === "beauty")?.sequence.id ?? id,
-    siblings: siblings.map((s) => ({ id: s.sequence.id, camera: s.sequence.camera, pass: s.sequence.pass, tally: packTally(s.tally) })), check: job === undefined ? null : { done: job.done, total: job.total }, aside,
+    siblings: siblings.map((s) => ({ id: s.sequence.id, camera: s.sequence.camera, pass: s.sequence.pass, tally: packTally(s.tally) })), check: job === undefined ? null : { done: job.done, total: job.total }, aside, held: heldColumns(state.held),
   };
 }
 

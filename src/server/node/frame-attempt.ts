@@ -148,7 +148,7 @@ class CheckpointKeeper {
   }
 
   async prepare(version: string, without: readonly string[], node: string): Promise<CheckpointJob> {
-    const { plan, sources, camera, frame, attemptId, lostAttempts } = this.#lease;
+    const { plan, camera, frame, attemptId, lostAttempts } = this.#lease;
     this.#folder = await insideFolder(version, path.relative(version, checkpointFolder(version, camera)));
     await fs.mkdir(this.#folder, { recursive: true });
     clearLeftovers(this.#folder, frame, lostAttempts);

@@ -4,7 +4,7 @@ import type { Json } from "@/core/plan/canonical";
 import type { HeldSamples } from "@/core/plan/checkpoint";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
 
-export interface CheckpointRow extends HeldSamples {
+export interface CheckpointRow {
   readonly frame: number;
   readonly bytes: number;
   readonly modifiedMs: number;
@@ -14,16 +14,18 @@ export interface CheckpointRow extends HeldSamples {
   readonly node: string;
 }
 
-type Raw = Omit<CheckpointRow, "look" | "effort" | "layers" | "cover"> & { readonly look: unknown; readonly effort: unknown; readonly layers: number; readonly cover: number };
-const COLUMNS = "frame, bytes, modified_ms AS modifiedMs, samples, share, seconds, node, look, effort, layers, cover";
+const COLUMNS = "frame, bytes, modified_ms AS modifiedMs, samples, share, seconds, node";
+
+export const listCheckpoints = (db: Db, leadId: number): Promise<CheckpointRow[]> => rows<CheckpointRow>(db, `SELECT ${COLUMNS} FROM checkpoint WHERE sequence_id = ? ORDER BY frame`, [leadId]);
+
+export const lockCheckpoint = (db: Db, leadId: number, frame: number): Promise<CheckpointRow | null> => row<CheckpointRow>(db, `SELECT ${COLUMNS} FROM checkpoint WHERE sequence_id = ? AND frame = ? FOR UPDATE`, [leadId, frame]);
+
 type Settings = { readonly [name: string]: Json };
-const read = (r: Raw): CheckpointRow => ({ ...r, look: fromJson<Settings>(r.look), effort: fromJson<Settings>(r.effort), layers: r.layers === 1, cover: r.cover === 1 });
 
-export const listCheckpoints = async (db: Db, leadId: number): Promise<CheckpointRow[]> => (await rows<Raw>(db, `SELECT ${COLUMNS} FROM checkpoint WHERE sequence_id = ? ORDER BY frame`, [leadId])).map(read);
-
-export async function lockCheckpoint(db: Db, leadId: number, frame: number): Promise<CheckpointRow | null> {
-  const found = await row<Raw>(db, `SELECT ${COLUMNS} FROM checkpoint WHERE sequence_id = ? AND frame = ? FOR UPDATE`, [leadId, frame]);
-  return found === null ? null : read(found);
+/** What the saved samples of a camera's frames were made from. */
+export async function listHeldSettings(db: Db, leadId: number): Promise<(HeldSamples & { readonly frame: number })[]> {
+  const found = await rows<{ frame: number; look: unknown; effort: unknown; layers: number; cover: number }>(db, "SELECT frame, look, effort, layers, cover FROM checkpoint WHERE sequence_id = ? ORDER BY frame", [leadId]);
+  return found.map((r) => ({ frame: r.frame, look: fromJson<Settings>(r.look), effort: fromJson<Settings>(r.effort), layers: r.layers === 1, cover: r.cover === 1 }));
 }
 
 export async function saveCheckpointRow(db: Db, leadId: number, frame: number, file: { readonly bytes: number; readonly modifiedMs: number }, h: CheckpointHeader): Promise<void> {

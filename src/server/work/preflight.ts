@@ -4,7 +4,10 @@ import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
 import type { NodeQuestion } from "@/contract/node-request";
 import { consequencesOf, guessPassBytes } from "@/core/plan/consequences";
-import { EMPTY } from "@/core/frames/frame-set";
+import { canonicalJson, type Json } from "@/core/plan/canonical";
+import { planCheckpointBytes, type ResumeBar, resumeBar, sumsOfPlan } from "@/core/plan/checkpoint";
+import { effortSettings, lookSettings } from "@/core/plan/fingerprint";
+import { EMPTY, type FrameSet, has, setOf, union, unionAll } from "@/core/frames/frame-set";
 import { groupFiles } from "@/core/naming/group-files";
 import { fileName } from "@/core/naming/pattern";
 import { extensionOf } from "@/core/image/file-format";
@@ -17,6 +20,7 @@ import { readSceneOnDisk, type SceneOnDisk } from "../files/scene-files";
 import { LEASE_SECONDS } from "../queue/lease";
 import { answersTo, askNode } from "../store/node-requests";
 import { listNodes } from "../store/nodes";
+import { listHeldSettings } from "../store/checkpoints";
 import { listFiles } from "../store/frame-files";
 import { type SequenceRow, shotByCode } from "../store/shots";
 import { folderOf } from "./folder-state";
@@ -73,15 +77,44 @@ async function strayFiles(decided: readonly DecidedSequence[]): Promise<Pick<Pre
   return { foreign, leftovers };
 }
 
-/** Bytes that the frames will take: by what the sequence's own files take, else by format and size. */
-async function bytesNeeded(decided: readonly DecidedSequence[]): Promise<number> {
+/** Bytes that the frames will take: by what the sequence's own files take, else by format and size; and their checkpoints. */
+async function bytesNeeded(decided: readonly DecidedSequence[], nodes: number): Promise<number> {
   let bytes = 0;
   for (const { state: { sequence, read }, decision } of decided) {
     const files = (await listFiles(pool(), sequence.id)).filter((f) => f.verdict === "good");
     const each = files.length > 0 ? files.reduce((sum, f) => sum + f.bytes, 0) / files.length : guessPassBytes(read.plan, sequence.pass);
     bytes += each * decision.toRender.count;
   }
-  return Math.round(bytes);
+  const [any] = decided;
+  if (any === undefined) return 0;
+  const { plan } = any.state.read;
+  const frames = unionAll(decided.map((d) => d.decision.toRender)).count;
+  // Kept samples lie beside every frame; others only while a frame renders, one a node.
+  const checkpoints = plan.keepSamples ? frames * plan.cameras.length : plan.checkpoints.kind === "never" ? 0 : Math.min(frames, Math.max(1, nodes));
+  return Math.round(bytes + checkpoints * planCheckpointBytes(plan));
+}
+
+/** Saved samples of the frames to render, and whether the saved plan may go on from them. */
+async function heldSamples(decided: readonly DecidedSequence[]): Promise<PreflightFacts["held"]> {
+  let usable = 0;
+  const barred = new Map<string, { frames: FrameSet; readonly bar: ResumeBar }>();
+  for (const { state: { sequence, read: { plan }, sources } } of decided) {
+    // Samples belong to a camera's frame; told once, with its beauty.
+    if (sequence.pass !== "beauty" || sources === null) continue;
+    const toRender = unionAll(decided.filter((d) => d.state.sequence.camera === sequence.camera).map((d) => d.decision.toRender));
+    const wanted = { look: { ...lookSettings(plan, sources, "beauty"), camera: sequence.camera }, effort: effortSettings(plan), ...sumsOfPlan(plan) };
+    for (const held of await listHeldSettings(pool(), sequence.id)) {
+      if (!has(toRender, held.frame)) continue;
+      const bar = resumeBar(held, wanted);
+      if (bar === null) usable++;
+      else {
+        const key = canonicalJson(bar as unknown as Json);
+        const known = barred.get(key);
+        barred.set(key, { bar, frames: union(known?.frames ?? EMPTY, setOf([held.frame])) });
+      }
+    }
+  }
+  return { usable, barred: [...barred.values()] };
 }
 
 export async function preflightRun(request: RunRequest): Promise<readonly PreflightPoint[]> {
@@ -97,13 +130,14 @@ export async function preflightRun(request: RunRequest): Promise<readonly Prefli
   const shot = await shotByCode(pool(), sequence.shot);
   const follows = consequencesOf(read, { project: sequence.project, shot: sequence.shot, version: sequence.version, purpose: sequence.purpose, markers: shot?.markers ?? [], files: EMPTY });
   const sum = (count: (d: DecidedSequence) => number): number => decided.reduce((all, d) => all + count(d), 0);
+  const nodes = await askNodes(sequence, isReadable ? onDisk : null, read.plan.scene, request.nodes);
   return preflight({
     cameras: [...new Set(decided.map((d) => d.state.sequence.camera))], passes: [...new Set(decided.map((d) => d.state.sequence.pass))],
     scene: isReadable ? { cameras: onDisk.scene.cameras.map((c) => c.name), files: onDisk.textures.size + 1 } : { fault: onDisk.message },
-    nodes: await askNodes(sequence, isReadable ? onDisk : null, read.plan.scene, request.nodes), hazards: follows.hazards, notes: follows.notes, policy: request.policy,
+    nodes, hazards: follows.hazards, notes: follows.notes, policy: request.policy,
     render: sum((d) => d.decision.toRender.count), keep: sum((d) => d.decision.keep.reduce((n, k) => n + k.frames.count, 0)),
     replaceGood: sum((d) => d.decision.render.filter((r) => r.reason === "good").reduce((n, r) => n + r.frames.count, 0)),
-    needBytes: await bytesNeeded(decided), freeBytes: await freeBytesOf(sequence), ...(await strayFiles(decided)),
+    needBytes: await bytesNeeded(decided, nodes.length), freeBytes: await freeBytesOf(sequence), ...(await strayFiles(decided)), held: await heldSamples(decided),
   });
 }
 

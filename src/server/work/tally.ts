@@ -67,20 +67,25 @@ interface VersionFacts {
   readonly live: readonly LiveTask[];
   /** Beauty sequence of each camera. */
   readonly leads: ReadonlyMap<string, number>;
+  /** Saved samples, by beauty sequence. */
+  readonly held: ReadonlyMap<number, readonly CheckpointRow[]>;
 }
 
 async function loadFacts(sequence: SequenceRow): Promise<VersionFacts> {
   const revision = await latestRevision(pool(), sequence.versionId);
   if (revision === null) throw new TallyError("plan-missing", "This version has no plan yet.");
   const [sources, live, sequences] = await Promise.all([sourcesNow(sequence, revision), liveTasks(pool(), sequence.versionId), sequencesOfVersion(pool(), sequence.versionId)]);
-  return { revision, read: readSavedPlan(revision), sources, live, leads: new Map(sequences.filter((s) => s.pass === "beauty").map((s) => [s.camera, s.id])) };
+  const leads = new Map(sequences.filter((s) => s.pass === "beauty").map((s) => [s.camera, s.id]));
+  const held = new Map(await Promise.all([...leads.values()].map(async (lead) => [lead, await listCheckpoints(pool(), lead)] as const)));
+  return { revision, read: readSavedPlan(revision), sources, live, leads, held };
 }
 
 async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<SequenceState> {
   const { revision, read, sources, live, leads } = facts;
   const db = pool();
   const lead = leads.get(sequence.camera) ?? sequence.id;
-  const [files, findings, failed, held] = await Promise.all([listFiles(db, sequence.id), openFindings(db, sequence.id), failedFrames(db, lead, sequence.pass), listCheckpoints(db, lead)]);
+  const [files, findings, failed] = await Promise.all([listFiles(db, sequence.id), openFindings(db, sequence.id), failedFrames(db, lead, sequence.pass)]);
+  const held = facts.held.get(lead) ?? [];
   const prints = sources === null ? null : fingerprintsOf(read.plan, sources, sequence, DENOISER_VERSION);
   // A version may plan another camera or pass by now; its old sequence is then asked for nothing.
   const isPlanned = read.plan.cameras.includes(sequence.camera) && read.plan.passes.includes(sequence.pass);

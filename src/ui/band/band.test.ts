@@ -38,7 +38,7 @@ describe("shapes tell the result without colour", () => {
   /** Marks of one stroke with the inks taken out. */
   const shapeOf = (result: Result): string => {
     const data = dataOf(facts[result]);
-    const marks = drawStrokes({ data, layout: layoutBand(10, { start: 0, count: 1 }, 1, 0), selection: EMPTY, focus: null, progress: new Map() });
+    const marks = drawStrokes({ data, layout: layoutBand(10, { start: 0, count: 1 }, 1, 0), selection: EMPTY, focus: null, progress: new Map(), heldShare: () => null });
     return JSON.stringify(marks.map(({ ink: _ink, ...shape }) => shape));
   };
   test("no two results are drawn alike", () => expect(new Set(RESULTS.map(shapeOf)).size).toBe(RESULTS.length));
@@ -48,7 +48,7 @@ test("a rendering frame has a second stroke that grows from the base line with i
   const data = dataOf({ asked: setOf([1]), files: setOf([1]), rendering: setOf([1]) });
   const layout = layoutBand(10, { start: 0, count: 1 }, 1, 0);
   const heightAt = (share: number): number => {
-    const stroke = drawStrokes({ data, layout, selection: EMPTY, focus: null, progress: new Map([[1, share]]) }).find((mark) => mark.kind === "line" && mark.ink === "petrol") as Extract<Mark, { kind: "line" }>;
+    const stroke = drawStrokes({ data, layout, selection: EMPTY, focus: null, progress: new Map([[1, share]]), heldShare: () => null }).find((mark) => mark.kind === "line" && mark.ink === "petrol") as Extract<Mark, { kind: "line" }>;
     expect(stroke.y1).toBe(layout.base);
     return stroke.y1 - stroke.y2;
   };

@@ -8,8 +8,10 @@ import { useEffect, useId, useMemo, useRef, useState, useSyncExternalStore } fro
 import type { FrameSet } from "@/core/frames/frame-set";
 import type { Tally } from "@/core/tally/tally";
 import type { FilesByFrame } from "../live/files-by-frame";
+import type { HeldByFrame } from "../live/held-by-frame";
 import { liveState, subscribeLive } from "../live/live-store";
 import { Tip } from "../theme/tip";
+import { count } from "../words";
 import { activityAt, makeBandData, resultAt } from "./band-data";
 import { BandGrid, cellId } from "./band-grid";
 import { drawLine, drawStrokes, drawWindowMark } from "./draw";
@@ -26,6 +28,7 @@ export interface BandProps {
   readonly leadId: number;
   readonly tally: Tally;
   readonly files: FilesByFrame;
+  readonly held: HeldByFrame;
   /** File numbers of each named stretch. */
   readonly markers: Readonly<Record<string, FrameSet>>;
   /** What the edit uses; null while no edit is known. */
@@ -55,7 +58,7 @@ const isWindow = (value: unknown): value is BandWindow => typeof value === "obje
 const isLanes = (value: unknown): value is LaneName[] => Array.isArray(value) && value.every((name) => LANE_NAMES.includes(name as LaneName));
 const USUAL_LANES: LaneName[] = ["seconds", "brightness", "made by", "the edit uses"];
 
-export function Band({ sequenceId, leadId, tally, files, markers, used, selection, focus, onSelect, onFocus, onLook, withLanes = true }: BandProps) {
+export function Band({ sequenceId, leadId, tally, files, held, markers, used, selection, focus, onSelect, onFocus, onLook, withLanes = true }: BandProps) {
   const id = useId();
   const data = useMemo(() => makeBandData(tally), [tally]);
   const lanesOf = useMemo(() => ({ files, markers, used }), [files, markers, used]);
@@ -81,7 +84,7 @@ export function Band({ sequenceId, leadId, tally, files, markers, used, selectio
       paint(canvas, overview.current.marks, palette);
       paint(canvas, drawWindowMark(layout, total), palette);
     }
-    paint(canvas, drawStrokes({ data, layout, selection, focus, progress }), palette);
+    paint(canvas, drawStrokes({ data, layout, selection, focus, progress, heldShare: (frame) => held.at(frame)?.share ?? null }), palette);
     paint(canvas, drawLanes(lanes, lanesOf, data, layout), palette);
   });
   // Progress is painted straight from the live state, without a render of React.
@@ -197,7 +200,7 @@ export function Band({ sequenceId, leadId, tally, files, markers, used, selectio
           </HStack>
         )}
         <Box position="absolute" top={`${strokeTop + 14}px`}>
-          <FocusNote frame={focus} note={at === null ? null : `${resultAt(data, at)}${activityAt(data, at) === "idle" ? "" : `, ${activityAt(data, at)}`}`} leadId={leadId} />
+          <FocusNote frame={focus} note={at === null ? null : `${resultAt(data, at)}${activityAt(data, at) === "idle" ? "" : `, ${activityAt(data, at)}`}`} samples={focus === null ? null : held.at(focus)?.samples ?? files.at(focus)?.samples ?? null} leadId={leadId} />
         </Box>
         {lanes.map((name, i) => (
           <Tip key={name} text={`${name}: ${laneFigures(name, lanesOf)}. A click folds this lane`}>
@@ -220,7 +223,7 @@ export function Band({ sequenceId, leadId, tally, files, markers, used, selectio
 }
 
 /** The frame under the focus in words, with its progress while it renders. */
-function FocusNote({ frame, note, leadId }: { readonly frame: number | null; readonly note: string | null; readonly leadId: number }) {
+function FocusNote({ frame, note, samples, leadId }: { readonly frame: number | null; readonly note: string | null; readonly samples: number | null; readonly leadId: number }) {
   const percent = useSyncExternalStore(subscribeLive, () => {
     const found = liveState().rendering.find((r) => r.sequenceId === leadId && !r.isProof && r.frame === frame);
     return found === undefined ? null : Math.round(found.progress * 100);
@@ -230,6 +233,7 @@ function FocusNote({ frame, note, leadId }: { readonly frame: number | null; rea
     <>
       <Box fontFamily="mono" color="ink">{frame}</Box>
       <Box>{note}{percent === null ? "" : ` ${percent} %`}</Box>
+      {samples !== null && <Box className="figures">{count(samples)} {samples === 1 ? "sample" : "samples"}</Box>}
     </>
   );
 }

@@ -18,8 +18,13 @@ function lean(frame: number): { readonly dx: number; readonly dy: number } {
 
 const LABEL_PIXELS = 46;
 
-/** One stroke with the shape of its result, between y `top` and `base`. */
-function drawResult(marks: Mark[], result: Result, x: number, top: number, base: number, thick: number, dx: number): void {
+/** Height of the stroke of a partial frame whose share is not known, and how low and high one can be and still be seen as that. */
+const USUAL_SHARE = 0.5;
+const LEAST_SHARE = 0.12;
+const MOST_SHARE = 0.88;
+
+/** One stroke with the shape of its result, between y `top` and `base`. @param share of a partial frame's samples that is there, 0 to 1 */
+function drawResult(marks: Mark[], result: Result, x: number, top: number, base: number, thick: number, dx: number, share = USUAL_SHARE): void {
   const height = base - top;
   const line = (ink: "ink" | "softInk" | "brick" | "ochre" | "plum", x1: number, y1: number, x2: number, y2: number, width = thick): void => void marks.push({ kind: "line", ink, x1, y1, x2, y2, width });
   switch (result) {
@@ -29,12 +34,14 @@ function drawResult(marks: Mark[], result: Result, x: number, top: number, base:
     case "missing":
       marks.push({ kind: "dot", ink: "ink", x, y: base - 3, r: Math.max(1.2, Math.min(2.4, thick * 0.8)) });
       break;
-    case "partial":
-      // Half a stroke whose top is open, like a cup.
-      line("ochre", x, base, x, base - height * 0.5);
-      line("ochre", x, base - height * 0.5, x - thick * 1.2, base - height * 0.5 - 5, Math.max(1, thick * 0.6));
-      line("ochre", x, base - height * 0.5, x + thick * 1.2, base - height * 0.5 - 5, Math.max(1, thick * 0.6));
+    case "partial": {
+      // As much of a stroke as there is of the frame; its top is open, like a cup.
+      const end = base - height * Math.max(LEAST_SHARE, Math.min(MOST_SHARE, share));
+      line("ochre", x, base, x, end);
+      line("ochre", x, end, x - thick * 1.2, end - 5, Math.max(1, thick * 0.6));
+      line("ochre", x, end, x + thick * 1.2, end - 5, Math.max(1, thick * 0.6));
       break;
+    }
     case "failed":
       line("brick", x, base, x, base - height * 0.38);
       line("brick", x + dx, top, x + dx, top + height * 0.38);
@@ -61,10 +68,12 @@ export interface StrokesView {
   readonly focus: number | null;
   /** Share done of each rendering frame, 0 to 1. */
   readonly progress: ReadonlyMap<number, number>;
+  /** Share that is there of a frame that was begun, 0 to 1; null where nothing is known. */
+  readonly heldShare: (frame: number) => number | null;
 }
 
 /** Strokes of the window with selection, focus, activity and numbers. */
-export function drawStrokes({ data, layout, selection, focus, progress }: StrokesView): Mark[] {
+export function drawStrokes({ data, layout, selection, focus, progress, heldShare }: StrokesView): Mark[] {
   const marks: Mark[] = [];
   const { window, pitch, strokeTop, headTop, base } = layout;
   const thick = Math.max(1, Math.min(3.4, pitch * 0.32));
@@ -80,7 +89,7 @@ export function drawStrokes({ data, layout, selection, focus, progress }: Stroke
       marks.push({ kind: "box", ink: "petrol", x: x - pitch / 2, y: headTop, w: pitch, h: base - headTop, alpha: 0.13 });
       marks.push({ kind: "box", ink: "petrol", x: x - pitch / 2, y: base, w: pitch, h: 2.5 });
     }
-    drawResult(marks, resultAt(data, position), x, strokeTop + dy + 2, base, thick, dx);
+    drawResult(marks, resultAt(data, position), x, strokeTop + dy + 2, base, thick, dx, heldShare(frame) ?? USUAL_SHARE);
     drawActivity(marks, activityAt(data, position), x, layout, thick, progress.get(frame) ?? 0);
     if (frame === focus) marks.push({ kind: "outline", ink: "petrol", x: x - pitch / 2, y: headTop + 1, w: pitch, h: base + 11 - headTop, width: 1.5 });
     if ((position % GROUP === 0 || i === 0) && x - pitch / 2 > lastLabelEnd && x + LABEL_PIXELS < layout.width + 12) {

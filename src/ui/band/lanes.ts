@@ -3,12 +3,12 @@ import type { FileColumns } from "@/contract/api";
 import { firstOf, type FrameSet, lastOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import type { FilesByFrame } from "../live/files-by-frame";
-import { duration } from "../words";
+import { count, duration } from "../words";
 import type { BandData } from "./band-data";
 import { type BandLayout, LANE, strokeX } from "./layout";
 import type { Mark } from "./marks";
 
-export const LANE_NAMES = ["seconds", "brightness", "made by", "markers", "the edit uses"] as const;
+export const LANE_NAMES = ["seconds", "brightness", "samples", "made by", "markers", "the edit uses"] as const;
 export type LaneName = (typeof LANE_NAMES)[number];
 
 export interface LaneSource {
@@ -17,7 +17,7 @@ export interface LaneSource {
   readonly used: FrameSet | null;
 }
 
-const columnOf = (lane: LaneName, files: FileColumns): readonly (number | null)[] | null => (lane === "seconds" ? files.seconds : lane === "brightness" ? files.luminance : null);
+const columnOf = (lane: LaneName, files: FileColumns): readonly (number | null)[] | null => (lane === "seconds" ? files.seconds : lane === "brightness" ? files.luminance : lane === "samples" ? files.samples : null);
 
 /** Least and greatest value of a measure over the whole sequence, or null without any. */
 function rangeOf(values: readonly (number | null)[]): readonly [number, number] | null {
@@ -39,6 +39,7 @@ export function laneFigures(lane: LaneName, { files, used }: LaneSource): string
   if (values === null) return "";
   const range = rangeOf(values);
   if (range === null) return "no figures yet";
+  if (lane === "samples") return range[0] === range[1] ? count(range[0]) : `${count(range[0])} to ${count(range[1])}`;
   return lane === "seconds" ? `${duration(range[0])} to ${duration(range[1])}` : `${range[0].toFixed(2)} to ${range[1].toFixed(2)}`;
 }
 

@@ -34,6 +34,12 @@ export const remove = <T>(path: string, body?: unknown): Promise<T> => call<T>("
 /** Address of a frame's picture; it carries the content, so that a patched frame is never shown from an old copy. */
 export const pictureUrl = (sequenceId: number, frame: number, content: string): string => `/api/sequences/${sequenceId}/frames/${frame}?c=${content}`;
 
+/** Address of what there is so far of a frame. @param state changes when there is more to see */
+export const soFarUrl = (sequenceId: number, frame: number, state: string): string => `/api/sequences/${sequenceId}/frames/${frame}/so-far?s=${state}`;
+
+/** Address of the file that a frame's present one replaced. */
+export const beforeUrl = (sequenceId: number, frame: number, file: string): string => `/api/sequences/${sequenceId}/frames/${frame}/before?file=${encodeURIComponent(file)}`;
+
 /** Address of a proof's picture, by its content. */
 export const proofUrl = (sequenceId: number, runId: number, frame: number, content: string): string => `/api/sequences/${sequenceId}/proofs/${runId}/${frame}?c=${content}`;
 

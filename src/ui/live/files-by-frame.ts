@@ -9,6 +9,8 @@ export interface FileOfFrame {
   readonly node: string | null;
   /** Empty until the file was looked at. */
   readonly content: string;
+  /** Samples a pixel that it says it holds. */
+  readonly samples: number | null;
 }
 
 export class FilesByFrame {
@@ -23,8 +25,8 @@ export class FilesByFrame {
   at(frame: number): FileOfFrame | null {
     const i = this.index.positionOf(frame);
     if (i === null) return null;
-    const { seconds, node, nodes, content } = this.columns;
-    return { seconds: seconds[i] ?? null, node: nodes[node[i]!] ?? null, content: content[i]! };
+    const { seconds, node, nodes, content, samples } = this.columns;
+    return { seconds: seconds[i] ?? null, node: nodes[node[i]!] ?? null, content: content[i]!, samples: samples[i] ?? null };
   }
 
   /** Frames whose file each node made. */

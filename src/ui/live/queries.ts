@@ -1,6 +1,6 @@
 /** What pages read from the server. Events say when an answer is out of date (live-connection). */
 import { keepPreviousData, useQuery, type UseQueryResult } from "@tanstack/react-query";
-import type { LogLine, MotionView, PresetView, ProofsView, RevisionView, SceneView, SequenceView, ShotsView, ShotView } from "@/contract/api";
+import type { FrameChangeView, LogLine, MotionView, PresetView, ProofsView, RevisionView, SceneView, SequenceView, ShotsView, ShotView } from "@/contract/api";
 import type { Plan } from "@/core/plan/plan";
 import { get } from "./api";
 
@@ -35,6 +35,10 @@ export function useShot(code: string, wanted: WantedSequence): UseQueryResult<Sh
 
 export const useSequence = (id: number | undefined): UseQueryResult<SequenceView> =>
   useQuery({ queryKey: queryKeys.sequence(id ?? 0), queryFn: () => get<SequenceView>(`/api/sequences/${id}`), enabled: id !== undefined });
+
+/** What the file of a frame changed against the one before it. @param content of the present file */
+export const useFrameChange = (sequenceId: number, frame: number, content: string, isOn: boolean): UseQueryResult<FrameChangeView> =>
+  useQuery({ queryKey: ["change", sequenceId, frame, content], queryFn: () => get<FrameChangeView>(`/api/sequences/${sequenceId}/frames/${frame}/change`), enabled: isOn });
 
 export const useRunLog = (runId: number | undefined): UseQueryResult<{ readonly lines: readonly LogLine[] }> =>
   useQuery({ queryKey: [...queryKeys.logs, runId], queryFn: () => get<{ lines: LogLine[] }>(`/api/runs/${runId}/log`), enabled: runId !== undefined });

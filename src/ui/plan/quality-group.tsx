@@ -1,14 +1,19 @@
 "use client";
 /** When a frame is done: samples, noise or time, whichever comes first. */
 import { Flex } from "@chakra-ui/react";
+import { type CheckpointRule, planCheckpointBytes, USUAL_CHECKPOINTS } from "@/core/plan/checkpoint";
+import type { Sampling } from "@/core/plan/picture";
 import { useShotWork } from "../shot/shot-context";
-import { EntryGroup, NumberField, NumberInput, Remark, Toggle, Two } from "./fields";
+import { size } from "../words";
+import { Entry, EntryGroup, NumberField, NumberInput, Remark, Select, Toggle, Two } from "./fields";
+import { CHECKPOINT_TEXT, SAMPLING_TEXT } from "./words";
 
 const USUAL_NOISE = 0.01;
 const USUAL_LIMIT_SECONDS = 600;
 
 export function QualityGroup() {
   const { plan, change } = useShotWork().draft;
+  const rule = plan.checkpoints;
   return (
     <Flex direction="column" gap="2.5">
       <Two><NumberField field="samples" label="Samples a pixel, at most" hint="half the grain costs 4 times the samples" /><NumberField field="minSamples" label="and at least" /></Two>
@@ -26,6 +31,21 @@ export function QualityGroup() {
           </Flex>
         </EntryGroup>
       </Two>
+      <Two>
+        <Entry field="sampling" label="Way of sampling">
+          <Select<Sampling> name="sampling" value={plan.sampling} options={[["rounds", "whole picture, in rounds"], ["tiles", "tile by tile"]]} onChange={(sampling) => change(sampling === "tiles" ? { sampling, keepSamples: false } : { sampling })} />
+        </Entry>
+        <EntryGroup field="checkpoints" label="Save what a frame has so far">
+          <Flex gap="3" align="center" w="full">
+            <Select<CheckpointRule["kind"]> label="When it is saved" value={rule.kind} options={[["every", "every … minutes"], ["on-stop", "only when I stop it"], ["never", "never"]]} onChange={(kind) => change({ checkpoints: kind === "every" ? USUAL_CHECKPOINTS : { kind } })} />
+            {rule.kind === "every" && <NumberInput label="Minutes between" value={rule.minutes} onChange={(minutes) => change({ checkpoints: { kind: "every", minutes } })} />}
+          </Flex>
+        </EntryGroup>
+      </Two>
+      <EntryGroup field="keepSamples" label="When a frame is done">
+        <Toggle isOn={plan.keepSamples} isDisabled={plan.sampling === "tiles"} onChange={(keepSamples) => change({ keepSamples })}>keep its samples, so that more can be added later</Toggle>
+      </EntryGroup>
+      <Remark>{SAMPLING_TEXT[plan.sampling]} {CHECKPOINT_TEXT[rule.kind](size(planCheckpointBytes(plan)))}{plan.keepSamples ? ` Kept, that is ${size(planCheckpointBytes(plan))} beside every frame.` : ""}</Remark>
       <Remark>Whatever comes first ends a frame; its attempt says which, and the frame keeps the number of samples it reached. The time limit counts the render seconds of all attempts together.</Remark>
     </Flex>
   );

@@ -4,7 +4,8 @@ import { formatPhrase } from "@/core/frames/phrase";
 import type { NameHazard } from "@/core/naming/hazards";
 import type { PlanNote } from "@/core/plan/notes";
 import type { Pass } from "@/core/plan/passes";
-import type { FilterKind } from "@/core/plan/picture";
+import type { CheckpointRule } from "@/core/plan/checkpoint";
+import type { FilterKind, Sampling } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 import { ordinal } from "../words";
 
@@ -67,6 +68,18 @@ export const FIELD_WORD: Readonly<Record<keyof Plan, string>> = {
   scene: "scene", cameras: "cameras", frames: "frames", offset: "offset", timeLine: "time line", rate: "rate", markersOff: "stretches left out", width: "width", height: "height", scale: "scale", pixelAspect: "pixel aspect",
   shading: "shading", filter: "pixel filter", shutter: "shutter", lens: "depth of field", dither: "dither", seed: "seed", grain: "grain", samples: "samples", minSamples: "least samples", noiseTarget: "noise target", timeLimit: "time limit", sampling: "way of sampling", checkpoints: "checkpoints", keepSamples: "kept samples",
   passes: "passes", file: "file format", alpha: "alpha", namePattern: "name", digits: "digits", move: "camera move",
+};
+
+export const SAMPLING_TEXT: Readonly<Record<Sampling, string>> = {
+  rounds: "In rounds a frame can be stopped at any moment with a whole picture, and be given more samples later.",
+  tiles: "Tile by tile a tile is final once it is done: a stopped frame goes on only if nothing at all has changed.",
+};
+
+/** What each rule costs and risks. @param bytes of one checkpoint */
+export const CHECKPOINT_TEXT: Readonly<Record<CheckpointRule["kind"], (bytes: string) => string>> = {
+  every: (bytes) => `A power cut costs the time since the last save. Each save writes ${bytes}; the one before is there until it is whole.`,
+  "on-stop": (bytes) => `Stop now loses nothing and writes ${bytes} a frame; a power cut or a crash costs the whole frame.`,
+  never: () => "Nothing is written; whatever stops a frame costs all of it.",
 };
 
 export const FILTER_TEXT: Readonly<Record<FilterKind, string>> = { box: "box, plain", tent: "tent", gaussian: "Gaussian, soft: for motion", mitchell: "Mitchell, crisp: for stills" };

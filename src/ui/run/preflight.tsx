@@ -4,11 +4,13 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient, type UseQueryResult } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import type { PreflightView, StartRunBody } from "@/contract/api";
+import { putBackEdits, type ResumeBar } from "@/core/plan/checkpoint";
 import { type PreflightPoint, type Verdict, verdictOf } from "@/core/plan/preflight";
 import { ApiFailure, messageOf, post, remove } from "../live/api";
 import { useLive } from "../live/live-store";
 import { queryKeys } from "../live/queries";
 import { Refusal } from "../page/states";
+import { useOpenVersion } from "../plan/use-open-version";
 import { hazardText, noteMend, noteText } from "../plan/words";
 import { useShotWork } from "../shot/shot-context";
 import { finePoints, pointText } from "./words";
@@ -83,6 +85,7 @@ function PreflightLine({ point, request, onNodes }: { readonly point: PreflightP
       case "hazard":
       case "camera-missing":
       case "scene-unreadable": return inPlan;
+      case "starts-over": return <StartsOver bar={point.bar} />;
       case "leftovers": return <Button size="xs" variant="outline" flexShrink={0} loading={clear.isPending} onClick={() => clear.mutate()}>Remove them</Button>;
       default: return null;
     }
@@ -92,6 +95,20 @@ function PreflightLine({ point, request, onNodes }: { readonly point: PreflightP
       <Text w="44px" flexShrink={0} fontSize="xs" fontWeight="700" color={VERDICT_INK[verdict]}>{VERDICT_WORD[verdict]}</Text>
       <Text flex="1" color={VERDICT_INK[verdict]}>{point.code === "hazard" ? hazardText(point.hazard) : point.code === "note" ? noteText(point.note) : pointText(point)}</Text>
       {mend()}
+    </Flex>
+  );
+}
+
+/** Beside starting over: the settings as they were, or a version of its own for the new ones. */
+function StartsOver({ bar }: { readonly bar: ResumeBar }) {
+  const { draft, shot, openBench } = useShotWork();
+  const open = useOpenVersion();
+  const edits = bar.code === "sums-not-kept" ? null : putBackEdits(bar.changes);
+  return (
+    <Flex gap="2" flexShrink={0} align="center">
+      {edits !== null && <Button size="xs" variant="outline" onClick={() => { draft.change(edits); openBench("plan"); }}>Put {Object.keys(edits).length === 1 ? "it" : "them"} back</Button>}
+      <Button size="xs" variant="outline" loading={open.isPending} onClick={() => open.mutate({ plan: shot.plan, purpose: shot.sequence.purpose, fromRevisionId: null })}>New version</Button>
+      {open.error !== null && <Refusal>{messageOf(open.error)}</Refusal>}
     </Flex>
   );
 }

@@ -1,7 +1,8 @@
 /** Texts of the Run and Patch benches. */
+import type { ResumeBar } from "@/core/plan/checkpoint";
 import type { PreflightPoint } from "@/core/plan/preflight";
 import type { FrameReason, Policy } from "@/core/plan/what-to-render";
-import { count, frames, size } from "../words";
+import { count, frames, shorten, size } from "../words";
 
 export const POLICY_TEXT: Readonly<Record<Policy, string>> = {
   fill: "Only what is missing or failed",
@@ -34,6 +35,17 @@ export const KEEP_TEXT: Readonly<Record<FrameReason, string>> = {
   partial: "",
 };
 
+const settingText = (value: unknown): string => (value === null ? "none" : typeof value === "object" ? JSON.stringify(value) : String(value)).slice(0, 40);
+/** A hash tells a person nothing. */
+const NAMED_ONLY: Readonly<Record<string, string>> = { scene: "the scene file", files: "a file that the scene uses", engine: "the renderer", time: "the frame's time", move: "the camera move" };
+
+/** What keeps a render from going on with saved samples. */
+export function barText(bar: ResumeBar): string {
+  if (bar.code === "sums-not-kept") return "a pass or alpha was added that needs what was not kept";
+  const changes = bar.changes.map(({ setting, before, after }) => (NAMED_ONLY[setting] !== undefined ? `${NAMED_ONLY[setting]} is another one` : `${setting} was ${settingText(before)} and is ${settingText(after)} now`));
+  return `${changes.join(", ")}${bar.code === "tiles-are-final" ? "; sampled tile by tile, nothing may change" : ""}`;
+}
+
 type OwnPoint = Exclude<PreflightPoint, { readonly code: "note" | "hazard" }>;
 
 /** What happens if nothing is done. Notes and name hazards have their texts in the Plan bench. */
@@ -53,6 +65,8 @@ export function pointText(point: OwnPoint): string {
     case "frames": return point.replaceGood > 0 ? `${frames(point.replaceGood)} that are good would be rendered again; the old files are kept aside.` : `${frames(point.render)} to render, ${count(point.keep)} kept`;
     case "nodes-ready": return `${point.nodes.join(", ")} can write and ${point.nodes.length === 1 ? "sees" : "see"} ${count(point.files)} ${point.files === 1 ? "file" : "files"} with the same bytes`;
     case "space": return `about ${size(point.need)} needed, ${size(point.free)} free`;
+    case "goes-on": return `${frames(point.frames)} ${point.frames === 1 ? "goes" : "go"} on from saved samples`;
+    case "starts-over": return `${frames(point.count)} (${shorten(point.frames)}) ${point.count === 1 ? "has" : "have"} samples saved that cannot be used: ${barText(point.bar)}. ${point.count === 1 ? "It starts" : "They start"} over.`;
     case "names": return "names";
     case "passes": return `${point.cameras.length === 1 ? "camera" : "cameras"} ${point.cameras.join(", ")}, ${point.passes.join(", ")}`;
   }

@@ -11,6 +11,7 @@ import { useLive } from "../live/live-store";
 import { useNow } from "../page/header";
 import { Refusal } from "../page/states";
 import { Tip } from "../theme/tip";
+import { useShotWork } from "./shot-context";
 import { clock, count, duration, frames, stopwatch } from "../words";
 
 export const POLICY_WORD: Readonly<Record<Policy, string>> = { fill: "fills the gaps", mend: "mends", all: "everything", refine: "refines" };
@@ -33,6 +34,7 @@ export function RunStrip({ run }: { readonly run: RunView }) {
     forgetResume();
   }, [run.state, forgetStop, forgetResume]);
   const working = live.rendering.filter((r) => r.runId === run.id);
+  const losesWork = useShotWork().shot.plan.checkpoints.kind === "never";
   const passed = now === null || live.at === 0 ? 0 : Math.max(0, now - live.at) / 1000;
   return (
     <Box bg="sheet" borderWidth="1px" borderColor="rule" px="3" py="1.5" data-testid="run-strip">
@@ -51,11 +53,11 @@ export function RunStrip({ run }: { readonly run: RunView }) {
             <Tip text="The frames in work are finished; the rest stays with this run"><Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("after-frames")}>Stop after these</Button></Tip>
           )}
           {(run.state === "active" || run.state === "stopping") && (
-            <Tip text="At once. What the running frames have done so far is lost; they wait to be rendered from their beginning">
-              <Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("now")}>{working.length === 0 ? "Stop now" : `Stop now, losing work on ${count(working.length)}`}</Button>
+            <Tip text={losesWork ? "At once. The plan saves no samples: what the running frames have done so far is lost" : "At once. What the running frames have so far is saved, and they go on from there"}>
+              <Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("now")}>{losesWork && working.length > 0 ? `Stop now, losing work on ${count(working.length)}` : "Stop now"}</Button>
             </Tip>
           )}
-          {(run.state === "stopped" || run.state === "stopping") && <Button size="xs" loading={resume.isPending} onClick={() => resume.mutate()}>Go on with {frames(run.left)}</Button>}
+          {(run.state === "stopped" || run.state === "stopping" || run.state === "halting") && <Button size="xs" loading={resume.isPending} onClick={() => resume.mutate()}>Go on with {frames(run.left)}</Button>}
         </Flex>
       </Flex>
       {trouble !== null && <Refusal>{messageOf(trouble)}</Refusal>}

@@ -5,6 +5,7 @@ import type { FrameSet } from "@/core/frames/frame-set";
 import type { NameResolver } from "@/core/frames/phrase";
 import type { Tally, TallyCounts } from "@/core/tally/tally";
 import type { FilesByFrame } from "../live/files-by-frame";
+import type { HeldByFrame } from "../live/held-by-frame";
 import type { PlanDraft } from "../plan/use-plan-draft";
 import type { Selection } from "./use-selection";
 
@@ -17,6 +18,8 @@ export interface ShotWork {
   readonly tally: Tally;
   readonly counts: TallyCounts;
   readonly files: FilesByFrame;
+  /** Saved samples of the camera's frames. */
+  readonly held: HeldByFrame;
   readonly names: NameResolver;
   /** File numbers of each marker. */
   readonly stretches: Readonly<Record<string, FrameSet>>;

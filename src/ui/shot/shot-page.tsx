@@ -14,6 +14,7 @@ import { CheckBench } from "../check/check-bench";
 import { findingBeside } from "../check/step-findings";
 import { messageOf } from "../live/api";
 import { FilesByFrame } from "../live/files-by-frame";
+import { HeldByFrame } from "../live/held-by-frame";
 import { useSequence, useShot } from "../live/queries";
 import { Header } from "../page/header";
 import { Loading, Trouble } from "../page/states";
@@ -60,6 +61,7 @@ function Work({ shot, view, edits }: { readonly shot: ShotView; readonly view: S
   const tally = useMemo(() => unpackTally(view.tally), [view.tally]);
   const counts = useMemo(() => countsOf(tally), [tally]);
   const files = useMemo(() => new FilesByFrame(view.files), [view.files]);
+  const held = useMemo(() => new HeldByFrame(view.held), [view.held]);
   const stretches = useMemo(() => markerSets(shot.markers, shot.plan), [shot.markers, shot.plan]);
   const used = useMemo(() => (shot.edit === null ? null : usedNumbers(shot.edit, shot.plan)), [shot.edit, shot.plan]);
   const names = useMemo(() => phraseNames({ tally, markers: stretches, nodes: files.byNode() }), [tally, stretches, files]);
@@ -92,7 +94,7 @@ function Work({ shot, view, edits }: { readonly shot: ShotView; readonly view: S
     setLooking(true);
   };
   const work: ShotWork = {
-    shot, view, tally, counts, files, names, selection, focus, setFocus, bench, openBench, look, draft, stretches, used,
+    shot, view, tally, counts, files, held, names, selection, focus, setFocus, bench, openBench, look, draft, stretches, used,
     openSequence: ({ version, camera, pass }) => go({ version: version ?? null, camera: camera ?? null, pass: pass ?? null }),
   };
   const stepFinding = (direction: 1 | -1): void => {
@@ -128,7 +130,7 @@ function Work({ shot, view, edits }: { readonly shot: ShotView; readonly view: S
           <FocusPicture />
         </Flex>
         <Siblings />
-        <Box><Band sequenceId={view.id} leadId={view.leadId} tally={tally} files={files} markers={stretches} used={used} selection={selection.set} focus={focus} onSelect={selection.pick} onFocus={setFocus} onLook={(frame) => look(frame)} /></Box>
+        <Box><Band sequenceId={view.id} leadId={view.leadId} tally={tally} files={files} held={held} markers={stretches} used={used} selection={selection.set} focus={focus} onSelect={selection.pick} onFocus={setFocus} onLook={(frame) => look(frame)} /></Box>
         <SelectionBar field={field} isFlagging={isFlagging} onFlagging={setFlagging} hasKeys={!looking} onUse={use[bench]} />
         <Tabs.Root value={bench} onValueChange={(details) => openBench(details.value as BenchName)} display="flex" flexDirection="column" flex="1" minH="0" variant="line" size="md">
           <Tabs.List borderBottomWidth="0" mb="1.5" minH="28px" aria-label="Benches">

@@ -3,20 +3,24 @@
 import { Box, Button, Flex, HStack, Portal, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
+import type { FileMeasures, FrameChangeView } from "@/contract/api";
 import { FrameIndex } from "@/core/frames/frame-index";
-import { rangeSet, union } from "@/core/frames/frame-set";
+import { has, rangeSet, union } from "@/core/frames/frame-set";
+import { unpackSet } from "@/core/tally/packed";
 import { rateText } from "@/core/timing/rate";
 import { Band } from "../band/band";
 import { FlagForm } from "../check/flag-form";
 import { findingBeside } from "../check/step-findings";
 import { findingText } from "../check/words";
-import { messageOf, pictureUrl, remove } from "../live/api";
+import { beforeUrl, messageOf, pictureUrl, remove } from "../live/api";
+import { useFrameChange } from "../live/queries";
 import { Refusal } from "../page/states";
 import { resultOf } from "../shot/result-of";
 import { useShotWork } from "../shot/shot-context";
 import { type Keys, useEscape, useKeys } from "../shot/use-keys";
+import { useSoFar } from "../shot/use-so-far";
 import { Tip } from "../theme/tip";
-import { count, duration } from "../words";
+import { count, duration, size } from "../words";
 import { PictureStore } from "./picture-store";
 import { useFocusTrap } from "./use-focus-trap";
 import { type PlayRange, usePlayer } from "./use-player";
@@ -34,13 +38,14 @@ export interface LookProps {
 }
 
 export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
-  const { shot, view, tally, files, selection, stretches, used } = useShotWork();
+  const { shot, view, tally, files, held, selection, stretches, used } = useShotWork();
   const index = useMemo(() => new FrameIndex(union(tally.asked, tally.results.extra)), [tally]);
   const position = index.positionOf(frame) ?? index.nearestPosition(frame) ?? 0;
   const whole: PlayRange = { first: 0, last: Math.max(0, index.count - 1) };
   const [marks, setMarks] = useState<{ readonly first: number | null; readonly last: number | null }>(stretch === null ? { first: null, last: null } : { first: index.nearestPosition(stretch.first), last: index.nearestPosition(stretch.last) });
   const range: PlayRange = { first: Math.min(marks.first ?? 0, whole.last), last: Math.min(marks.last ?? whole.last, whole.last) };
   const [isFlagging, setFlagging] = useState(false);
+  const [isBefore, setBefore] = useState(false);
   const surface = useRef<HTMLDivElement>(null);
   const clear = useMutation({ mutationFn: () => remove<{ cleared: number }>(`/api/sequences/${view.id}/flags`, { phrase: String(frame) }) });
   const rate = shot.plan.rate.numerator / shot.plan.rate.denominator;
@@ -92,6 +97,7 @@ export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
     o: markOut,
     f: flag,
     g: () => clear.mutate(),
+    b: () => setBefore(!isBefore),
     "[": () => goToFinding(-1),
     "]": () => goToFinding(1),
   };
@@ -100,13 +106,19 @@ export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
   useFocusTrap(surface);
 
   const file = files.at(frame);
+  const soFar = useSoFar(frame);
+  const wasReplaced = useMemo(() => unpackSet(view.aside.frames), [view.aside.frames]);
+  const hasBefore = file !== null && file.content !== "" && has(wasReplaced, frame);
+  const change = useFrameChange(view.id, frame, file?.content ?? "", hasBefore && player.direction === 0);
+  const showsBefore = isBefore && hasBefore && change.data !== undefined;
+  const url = showsBefore ? beforeUrl(view.id, frame, change.data.file) : (urlAt(position) ?? soFar);
   const findings = view.findings.filter((f) => f.frame === frame);
   const isMarked = marks.first !== null || marks.last !== null;
   const button = (label: string, tip: string, act: () => void) => <Tip text={tip}><Button size="xs" variant="outline" onClick={act}>{label}</Button></Tip>;
   return (
     <Portal>
       <Flex ref={surface} position="fixed" inset="0" zIndex="modal" direction="column" bg="paper" role="dialog" aria-modal aria-label={`Look at ${shot.code}`} data-testid="look" tabIndex={-1} outline="none">
-        <Picture url={urlAt(position)} pictures={pictures} message={file === null ? `Frame ${frame} has no file.` : file.content === "" ? `The file of frame ${frame} has not been looked at yet.` : `The file of frame ${frame} cannot be shown.`} label={`Frame ${frame}`} />
+        <Picture url={url} pictures={pictures} message={file === null ? (soFar === null ? `Frame ${frame} has no file.` : `There is no picture of frame ${frame} yet.`) : file.content === "" ? `The file of frame ${frame} has not been looked at yet.` : `The file of frame ${frame} cannot be shown.`} label={`Frame ${frame}`} />
         <Box px="6" pt="2" pb="3" borderTopWidth="1px" borderColor="rule">
           <Flex align="center" gap="4" mb="2" className="figures">
             <Text fontFamily="mono" fontSize="lg" fontWeight="700" minW="64px" data-testid="look-frame">{frame}</Text>
@@ -124,6 +136,7 @@ export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
               {button("finding ›", "The next finding (])", () => goToFinding(1))}
               {button("Flag", "Reject this frame, with a reason (F)", flag)}
               {button("Good", "Take its flags back (G)", () => clear.mutate())}
+              {hasBefore && button(isBefore ? "Now" : "Before", "Shows the file that this one replaced, and back (B)", () => setBefore(!isBefore))}
               {button("Close", "Back to the bench (Escape)", onClose)}
             </HStack>
           </Flex>
@@ -131,13 +144,26 @@ export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
             {player.direction === 0 ? `${count(position + 1)} of ${count(index.count)}` : player.shownRate === null ? `playing at ${rateText(shot.plan.rate)} a second` : `${player.shownRate.toFixed(1)} of ${rateText(shot.plan.rate)} pictures a second shown`}
             {isMarked ? ` · plays ${index.frameAt(range.first)} to ${index.frameAt(range.last)}` : ""}
           </Text>
+          {hasBefore && change.data !== undefined && <ChangeLine change={change.data} isBefore={showsBefore} />}
           {isFlagging && <Box mb="2"><FlagForm sequenceId={view.id} frames={rangeSet(frame, frame)} onDone={() => setFlagging(false)} /></Box>}
           {clear.isSuccess && clear.data.cleared === 0 && <Text fontSize="xs" color="softInk">Nothing here can be taken back.</Text>}
           {clear.error !== null && <Refusal>{messageOf(clear.error)}</Refusal>}
-          <Band sequenceId={view.id} leadId={view.leadId} tally={tally} files={files} markers={stretches} used={used} selection={selection.set} focus={frame} onSelect={selection.pick} onFocus={(to) => { player.stop(); onFrame(to); }} onLook={onFrame} withLanes={false} />
+          <Band sequenceId={view.id} leadId={view.leadId} tally={tally} files={files} held={held} markers={stretches} used={used} selection={selection.set} focus={frame} onSelect={selection.pick} onFocus={(to) => { player.stop(); onFrame(to); }} onLook={onFrame} withLanes={false} />
         </Box>
       </Flex>
     </Portal>
+  );
+}
+
+const sideText = ({ samples, noise, bytes }: FileMeasures): string => `${samples === null ? "" : `${count(samples)} samples, `}grain ${(noise * 100).toFixed(2)} %, ${size(bytes)}`;
+
+/** The frame's file against the one it replaced. */
+function ChangeLine({ change, isBefore }: { readonly change: FrameChangeView; readonly isBefore: boolean }) {
+  return (
+    <Text fontSize="xs" className="figures" mb="1" data-testid="frame-change">
+      <Box as="span" fontWeight={isBefore ? "700" : "400"}>before: {sideText(change.before)}</Box> · <Box as="span" fontWeight={isBefore ? "400" : "700"}>now: {sideText(change.now)}</Box>
+      {change.difference === null ? "" : ` · they differ by ${(change.difference * 100).toFixed(2)} % of white`}
+    </Text>
   );
 }
 

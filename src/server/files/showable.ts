@@ -1,0 +1,36 @@
+/** A picture file as a browser can show it: PNG and JPEG as they are, others as PNG. Linear files go through the display curve of their pass. */
+import sharp from "sharp";
+import { kindOfName } from "@/core/image/check-file";
+import { readExr } from "@/core/image/exr";
+import { type FloatImage, type IntegerImage, quantize } from "@/core/image/pixels";
+import { writePng } from "@/core/image/png-write";
+import type { Pass } from "@/core/plan/passes";
+import { toDisplay } from "@/render/layers";
+import { TallyError } from "../errors";
+import { imageTools } from "./image-tools";
+
+export interface Showable {
+  readonly bytes: Uint8Array<ArrayBuffer>;
+  readonly type: "image/png" | "image/jpeg";
+}
+
+export async function showable(name: string, bytes: Buffer, pass: Pass): Promise<Showable> {
+  switch (kindOfName(name)) {
+    case "jpeg": return { bytes: new Uint8Array(bytes), type: "image/jpeg" };
+    case "tiff": return { bytes: new Uint8Array(await sharp(bytes).toColourspace("srgb").png({ compressionLevel: 1 }).toBuffer()), type: "image/png" };
+    case "exr": {
+      const image = readExr(bytes, imageTools.inflate);
+      if (image === null) throw new TallyError("picture-unreadable", `${name} cannot be shown: it does not unpack.`);
+      const shown = quantize(toDisplay(image as FloatImage, pass), 8, false);
+      return { bytes: new Uint8Array(writePng(shown, {}, imageTools, { level: 1, isColour: true })), type: "image/png" };
+    }
+    default: return { bytes: new Uint8Array(bytes), type: "image/png" };
+  }
+}
+
+/** What is shown as 8-bit colour without alpha, for measuring. */
+export async function shownPixels(name: string, bytes: Buffer, pass: Pass): Promise<IntegerImage> {
+  const shown = await showable(name, bytes, pass);
+  const { data, info } = await sharp(shown.bytes).removeAlpha().toColourspace("srgb").raw().toBuffer({ resolveWithObject: true });
+  return { width: info.width, height: info.height, channels: 3, depth: 8, data: new Uint8Array(data) };
+}
