@@ -1,6 +1,6 @@
 "use client";
 /** When a frame is done: samples, noise or time, whichever comes first. */
-import { Flex } from "@chakra-ui/react";
+import { Flex, Text } from "@chakra-ui/react";
 import { type CheckpointRule, planCheckpointBytes, USUAL_CHECKPOINTS } from "@/core/plan/checkpoint";
 import type { Sampling } from "@/core/plan/picture";
 import { useShotWork } from "../shot/shot-context";
@@ -31,17 +31,15 @@ export function QualityGroup() {
           </Flex>
         </EntryGroup>
       </Two>
-      <Two>
-        <Entry field="sampling" label="Way of sampling">
-          <Select<Sampling> name="sampling" value={plan.sampling} options={[["rounds", "whole picture, in rounds"], ["tiles", "tile by tile"]]} onChange={(sampling) => change(sampling === "tiles" ? { sampling, keepSamples: false } : { sampling })} />
-        </Entry>
-        <EntryGroup field="checkpoints" label="Save what a frame has so far">
-          <Flex gap="3" align="center" w="full">
-            <Select<CheckpointRule["kind"]> label="When it is saved" value={rule.kind} options={[["every", "every … minutes"], ["on-stop", "only when I stop it"], ["never", "never"]]} onChange={(kind) => change({ checkpoints: kind === "every" ? USUAL_CHECKPOINTS : { kind } })} />
-            {rule.kind === "every" && <NumberInput label="Minutes between" value={rule.minutes} onChange={(minutes) => change({ checkpoints: { kind: "every", minutes } })} />}
-          </Flex>
-        </EntryGroup>
-      </Two>
+      <Entry field="sampling" label="Way of sampling">
+        <Select<Sampling> name="sampling" value={plan.sampling} options={[["rounds", "the whole picture, in rounds"], ["tiles", "tile by tile"]]} onChange={(sampling) => change(sampling === "tiles" ? { sampling, keepSamples: false } : { sampling })} />
+      </Entry>
+      <EntryGroup field="checkpoints" label="Save what a frame has so far">
+        <Flex gap="3" align="center" w="full">
+          <Select<CheckpointRule["kind"]> label="When it is saved" value={rule.kind} options={[["every", "by the clock"], ["on-stop", "only when I stop it"], ["never", "never"]]} onChange={(kind) => change({ checkpoints: kind === "every" ? USUAL_CHECKPOINTS : { kind } })} />
+          {rule.kind === "every" && <><Text flexShrink={0}>every</Text><NumberInput label="Minutes between" value={rule.minutes} onChange={(minutes) => change({ checkpoints: { kind: "every", minutes } })} /><Text flexShrink={0}>min</Text></>}
+        </Flex>
+      </EntryGroup>
       <EntryGroup field="keepSamples" label="When a frame is done">
         <Toggle isOn={plan.keepSamples} isDisabled={plan.sampling === "tiles"} onChange={(keepSamples) => change({ keepSamples })}>keep its samples, so that more can be added later</Toggle>
       </EntryGroup>

@@ -41,13 +41,18 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
   const run = runOnShow(view.runs) ?? view.runs[0] ?? null;
   // What is decided comes first; while a run is on and nothing is left to decide, its log does.
   const [pane, setPane] = useState<"decision" | "log">(run?.state === "active" && toRender === 0 ? "log" : "decision");
+  /** Who decides anew wants to see what follows. */
+  const deciding = <V,>(set: (value: V) => void) => (value: V): void => {
+    set(value);
+    setPane("decision");
+  };
   return (
     <Bench
       left={
         <>
           <Caption>Which frames</Caption>
           <OneOf<RunScope>
-            label="Which frames" value={choice.scope} onChange={(scope) => onChoice({ ...choice, scope })}
+            label="Which frames" value={choice.scope} onChange={deciding((scope) => onChoice({ ...choice, scope }))}
             options={[
               { key: "all", text: "All of the plan", figure: frames(tally.asked.count) },
               { key: "selection", text: "What is selected on the band", figure: frames(selection.set.count) },
@@ -56,8 +61,8 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
           />
           {read !== null && !read.ok && <Box mb="2"><Refusal>{read.error.message}</Refusal></Box>}
           <Caption>Of these, render</Caption>
-          <OneOf<Policy> label="Of these, render" value={policy} onChange={setPolicy} options={POLICIES.map((key) => ({ key, text: POLICY_TEXT[key], figure: frames(framesToRender(tally, wanted, key).toRender.count) }))} />
-          <ScopeChoice value={scope} onChange={setScope} />
+          <OneOf<Policy> label="Of these, render" value={policy} onChange={deciding(setPolicy)} options={POLICIES.map((key) => ({ key, text: POLICY_TEXT[key], figure: frames(framesToRender(tally, wanted, key).toRender.count) }))} />
+          <ScopeChoice value={scope} onChange={deciding(setScope)} />
         </>
       }
       foot={<StartRun decision={decision} request={request} preflight={preflight} onNodes={setNodes} onStarted={() => setPane("log")} />}

@@ -37,8 +37,8 @@ export function RunStrip({ run }: { readonly run: RunView }) {
   const losesWork = useShotWork().shot.plan.checkpoints.kind === "never";
   const passed = now === null || live.at === 0 ? 0 : Math.max(0, now - live.at) / 1000;
   return (
-    <Box bg="sheet" borderWidth="1px" borderColor="rule" px="3" py="1.5" data-testid="run-strip">
-      <Flex gap="4" rowGap="1" align="center" flexWrap="wrap" fontSize="sm" className="figures">
+    <Box bg="sheet" borderWidth="1px" borderColor="rule" px="3" py="3px" data-testid="run-strip">
+      <Flex gap="4" rowGap="1" align="center" flexWrap="wrap" fontSize="sm" minH="26px" className="figures">
         <Text fontWeight="700">Run {run.id}, {POLICY_WORD[run.policy]}</Text>
         <Text>{count(run.done)} of {frames(run.total)} done{run.failed > 0 ? `, ${count(run.failed)} set aside` : ""}</Text>
         {run.left > 0 && <Text>{count(run.left)} left</Text>}
@@ -57,7 +57,7 @@ export function RunStrip({ run }: { readonly run: RunView }) {
               <Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("now")}>{losesWork && working.length > 0 ? `Stop now, losing work on ${count(working.length)}` : "Stop now"}</Button>
             </Tip>
           )}
-          {(run.state === "stopped" || run.state === "stopping" || run.state === "halting") && <Button size="xs" loading={resume.isPending} onClick={() => resume.mutate()}>Go on with {frames(run.left)}</Button>}
+          {(run.state === "stopped" || run.state === "stopping" || run.state === "halting") && <Button size="xs" h="26px" loading={resume.isPending} onClick={() => resume.mutate()}>Go on with {frames(run.left)}</Button>}
         </Flex>
       </Flex>
       {trouble !== null && <Refusal>{messageOf(trouble)}</Refusal>}
