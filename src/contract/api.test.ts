@@ -1,6 +1,7 @@
 import { PLAN_DEFAULTS } from "@/core/plan/plan";
 import { SHIPPED_PRESETS } from "@/core/plan/preset";
-import { checkClearFlag, checkFlag, checkImportEdit, checkOpenVersion, checkSavePlan, checkSavePreset, checkStartProofs, checkStartRun, checkStopRun } from "./api";
+import { checkChangeRun, checkClearFlag, checkFlag, checkImportEdit, checkOpenVersion, checkSavePlan, checkSavePreset, checkStartProofs, checkStartRun, checkStopRun } from "./api";
+import { USUAL_MANNER } from "./run-state";
 import { checkConfiguration } from "./configuration";
 import { checkPresetFile, checkThumbnailMove, PRESET_FORMAT } from "./plan";
 import { faultText } from "./validate";
@@ -14,8 +15,9 @@ test.each<[string, { ok: boolean }]>([
   ["a plan to save", checkSavePlan({ versionId: 1, basedOn: 2, plan })],
   ["a plan with a lens of its own and a camera move", checkSavePlan({ versionId: 1, basedOn: 2, plan: { ...plan, lens: { fNumber: 2.8, focusDistance: { keys: [{ frame: 1, value: 3 }] } }, move: turn } })],
   ["a plan for a new version", checkOpenVersion({ plan, purpose: "rough", fromRevisionId: 3 })],
-  ["a run for every node", checkStartRun({ phrase: "all", policy: "fill", nodes: null, scope: "version" })],
-  ["a run for two nodes", checkStartRun({ phrase: "1-9", policy: "mend", nodes: ["quay-1", "mole-1"], scope: "sequence" })],
+  ["a run for every node", checkStartRun({ phrase: "all", policy: "fill", scope: "version", ...USUAL_MANNER })],
+  ["a run for two nodes", checkStartRun({ phrase: "1-9", policy: "mend", scope: "sequence", ...USUAL_MANNER, nodes: ["quay-1", "mole-1"], order: "coarse-to-fine", startAt: 1_795_600_000_000 })],
+  ["a change of one thing", checkChangeRun({ priority: 1 })],
   ["proofs", checkStartProofs({ phrase: "first,middle,last", plan, nodes: null, strip: null })],
   ["a test strip", checkStartProofs({ phrase: "middle", plan, nodes: null, strip: [16, 64, 256] })],
   ["an edit", checkImportEdit({ name: "cut.edl", text: "TITLE: x" })],
@@ -31,7 +33,9 @@ test.each<[string, { ok: boolean; faults?: readonly { path: string; message: str
   ["a key nobody knows", checkStopRun({ how: "now", hurry: true }), 'the key "hurry" is not known'],
   ["a way to stop that there is not", checkStopRun({ how: "later" }), "/how: must be one of after-frames, now"],
   ["a blank reason", checkFlag({ phrase: "57", reason: "   " }), "/reason"],
-  ["a run for no node", checkStartRun({ phrase: "1", policy: "fill", nodes: [], scope: "version" }), "/nodes"],
+  ["a run for no node", checkStartRun({ phrase: "1", policy: "fill", scope: "version", ...USUAL_MANNER, nodes: [] }), "/nodes"],
+  ["an order that there is not", checkChangeRun({ order: "sideways" }), "/order"],
+  ["a change of nothing", checkChangeRun({}), ": must NOT have fewer than 1 properties"],
   ["a width that is no number", checkSavePlan({ versionId: 1, basedOn: 1, plan: { ...plan, width: "240" } }), "/plan/width: must be number"],
   ["a width that was blank in its field", checkSavePlan({ versionId: 1, basedOn: 1, plan: { ...plan, width: null } }), "/plan/width: must be number"],
   ["another format", checkOpenVersion({ plan: { ...plan, file: { kind: "gif" } }, purpose: "final", fromRevisionId: null }), "/plan/file"],

@@ -5,10 +5,11 @@ import type { Pass } from "@/core/plan/passes";
 import type { PreflightPoint } from "@/core/plan/preflight";
 import type { PresetSettings } from "@/core/plan/preset";
 import { type Plan, PURPOSES, type Purpose, type VersionKey } from "@/core/plan/plan";
+import { RUN_ORDERS, type RunOrder } from "@/core/plan/run-order";
 import { POLICIES, type Policy } from "@/core/plan/what-to-render";
 import type { PackedSet, PackedTally } from "@/core/tally/packed";
 import type { Rate } from "@/core/timing/rate";
-import type { RunState } from "./run-state";
+import { PRIORITIES, type Priority, type RunManner, type RunState } from "./run-state";
 import { planSchema, presetName, presetSettings } from "./plan";
 import { checker } from "./validate";
 
@@ -24,6 +25,11 @@ export interface RunView {
   readonly policy: Policy;
   readonly wanted: string;
   readonly nodes: readonly string[] | null;
+  readonly order: RunOrder;
+  readonly priority: Priority;
+  /** Milliseconds since 1970; null: at once, and until it is done. */
+  readonly startAt: number | null;
+  readonly stopAt: number | null;
   readonly total: number;
   readonly done: number;
   readonly failed: number;
@@ -297,8 +303,15 @@ export const checkOpenVersion = checker<OpenVersionBody>(object({ plan: planSche
 const nodeNames = { anyOf: [{ type: "null" }, { type: "array", items: { type: "string", maxLength: 64 }, minItems: 1 }] } as const;
 
 /** `version`: every sequence that the plan asks for; `sequence`: this one alone. */
-export interface StartRunBody { readonly phrase: string; readonly policy: Policy; readonly nodes: readonly string[] | null; readonly scope: "version" | "sequence" }
-export const checkStartRun = checker<StartRunBody>(object({ phrase, policy: { enum: POLICIES }, nodes: nodeNames, scope: { enum: ["version", "sequence"] } }));
+const time = { anyOf: [{ type: "null" }, { type: "integer", minimum: 0, maximum: 8.64e15 }] };
+const manner = { nodes: nodeNames, order: { enum: RUN_ORDERS }, priority: { enum: PRIORITIES }, startAt: time, stopAt: time };
+
+export interface StartRunBody extends RunManner { readonly phrase: string; readonly policy: Policy; readonly scope: "version" | "sequence" }
+export const checkStartRun = checker<StartRunBody>(object({ phrase, policy: { enum: POLICIES }, scope: { enum: ["version", "sequence"] }, ...manner }));
+
+/** What is left out stays as it is. */
+export interface ChangeRunBody extends Partial<RunManner> { readonly phrase?: string; readonly policy?: Policy }
+export const checkChangeRun = checker<ChangeRunBody>({ ...object({ phrase, policy: { enum: POLICIES }, ...manner }), required: [], minProperties: 1 });
 
 export interface StopRunBody { readonly how: "after-frames" | "now" }
 export const checkStopRun = checker<StopRunBody>(object({ how: { enum: ["after-frames", "now"] } }));

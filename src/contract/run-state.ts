@@ -1,3 +1,5 @@
+import type { RunOrder } from "@/core/plan/run-order";
+
 /**
  * States of a run, and what leaves each:
  *
@@ -11,3 +13,17 @@ export type RunState = (typeof RUN_STATES)[number];
 
 /** Frames of it may be in work. */
 export const goesOn = (state: RunState): boolean => state === "active" || state === "stopping" || state === "halting";
+
+/** What goes before what: a run of a higher priority gets every free node first. */
+export const PRIORITIES = [-1, 0, 1] as const;
+export type Priority = (typeof PRIORITIES)[number];
+
+/** How a run goes. Times are milliseconds since 1970; null: at once, or until it is done. */
+export interface RunManner {
+  readonly nodes: readonly string[] | null;
+  readonly order: RunOrder;
+  readonly priority: Priority;
+  readonly startAt: number | null;
+  readonly stopAt: number | null;
+}
+export const USUAL_MANNER: RunManner = { nodes: null, order: "first-to-last", priority: 0, startAt: null, stopAt: null };

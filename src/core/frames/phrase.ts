@@ -120,6 +120,15 @@ export function parsePhrase(phrase: string, resolve: NameResolver | null = null)
   return { ok: true, set };
 }
 
+/** What each adding term of a phrase stands for, in the order in which they were written. Terms that cannot be read are left out. */
+export function phraseTerms(phrase: string, resolve: NameResolver | null = null): FrameSet[] {
+  return splitTerms(phrase).flatMap(({ text, column }) => {
+    if (text === "" || text.startsWith("!")) return [];
+    const read = readTerm(text, column, resolve);
+    return "code" in read ? [] : [read];
+  });
+}
+
 /** A step is written only where it makes the phrase shorter; a tie goes to plain numbers. A series of nine frames and more is always shorter with a step, whatever its digits. */
 const SURELY_SHORTER = 9;
 

@@ -35,7 +35,7 @@ async function viewRun(run: RunRow): Promise<RunView> {
   const seconds = recent.map((r) => r.seconds);
   const finish = goesOn(run.state) && run.state !== "halting" ? estimateFinish({ left: run.state === "stopping" ? counts.leased : left, recentSeconds: seconds, lanes: counts.leased }) : null;
   return {
-    id: run.id, state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes,
+    id: run.id, state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes, order: run.order, priority: run.priority, startAt: run.startAt?.getTime() ?? null, stopAt: run.stopAt?.getTime() ?? null,
     total: left + counts.done + counts.failed, done: counts.done, failed: counts.failed, left,
     secondsAFrame: seconds.length === 0 ? null : seconds.reduce((a, b) => a + b, 0) / seconds.length,
     likelyFinish: finish === null ? null : Date.now() + finish.secondsLeft * 1000,

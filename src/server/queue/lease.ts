@@ -84,10 +84,10 @@ interface OpenRun {
   readonly expired: number;
 }
 
-/** Active runs: proofs first, somebody waits for them; then the one with the fewest frames in work, so that runs share the nodes. */
+/** Active runs whose time has come: proofs first, somebody waits for them; then by priority; then the one with the fewest frames in work, so that runs share the nodes. */
 async function openRuns(pool: Pool): Promise<OpenRun[]> {
   const found = await rows<Omit<OpenRun, "nodes"> & { readonly nodes: unknown }>(pool, `SELECT r.id, r.nodes, COALESCE(SUM(t.lease_until < NOW(6)), 0) + 0e0 AS expired
-    FROM run r LEFT JOIN task t ON t.run_id = r.id AND t.state = 'leased' WHERE r.state = 'active' GROUP BY r.id ORDER BY r.kind = 'proof' DESC, COUNT(t.id), r.id`);
+    FROM run r LEFT JOIN task t ON t.run_id = r.id AND t.state = 'leased' WHERE r.state = 'active' AND (r.start_at IS NULL OR r.start_at <= NOW(3)) GROUP BY r.id ORDER BY r.kind = 'proof' DESC, r.priority DESC, COUNT(t.id), r.id`);
   return found.map((r) => ({ ...r, nodes: r.nodes === null ? null : fromJson<string[]>(r.nodes) }));
 }
 
@@ -236,7 +236,10 @@ export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFra
 export async function renew(pool: Pool, lease: Lease, progress: number, leaseSeconds = LEASE_SECONDS): Promise<RunState> {
   const { matched } = await write(pool, "UPDATE task SET lease_until = NOW(6) + INTERVAL ? SECOND, progress = ? WHERE id = ? AND token = ? AND state = 'leased'", [leaseSeconds, progress, lease.taskId, lease.token]);
   if (matched !== 1) throw new LeaseLost();
-  return (await row<{ state: RunState }>(pool, "SELECT state FROM run WHERE id = ?", [lease.runId]))!.state;
+  const run = await row<{ state: RunState; isOver: number | null }>(pool, "SELECT state, stop_at <= NOW(3) AS isOver FROM run WHERE id = ?", [lease.runId]);
+  // Every node may be busy and no server awake: then this one ends the run on time.
+  if (run!.state === "active" && run!.isOver === 1) await settleRuns(pool);
+  return run!.state;
 }
 
 /** Locks the lease's row and proves that it is still ours. The lock holds to the end of the transaction: only then may a file be renamed. */
@@ -288,8 +291,21 @@ export async function giveBack(pool: Pool, lease: Lease): Promise<void> {
   }, pool);
 }
 
+/** Runs that were to finish by themselves at a time stop: what is in work is saved, or finished where nothing is ever saved. */
+async function stopRunsOnTime(pool: Pool): Promise<void> {
+  const due = await rows<{ id: number; sequenceId: number; rule: string | null }>(pool, `SELECT r.id, r.sequence_id AS sequenceId, JSON_VALUE(COALESCE(r.plan, e.plan), '$.checkpoints.kind') AS rule
+    FROM run r JOIN plan_revision e ON e.id = r.revision_id WHERE r.state = 'active' AND r.stop_at <= NOW(3)`);
+  for (const run of due) {
+    await transact(async (tx) => {
+      const { matched } = await write(tx, "UPDATE run SET state = ?, stop_at = NULL WHERE id = ? AND state = 'active' AND stop_at <= NOW(3)", [run.rule === "never" ? "stopping" : "halting", run.id]);
+      if (matched === 1) await appendEvent(tx, "run", run.sequenceId, run.id);
+    }, pool);
+  }
+}
+
 /** Closes runs that have nothing left, or that stop and have nothing in work. Called by idle nodes and by the server. */
 export async function settleRuns(pool: Pool): Promise<void> {
+  await stopRunsOnTime(pool);
   const over = await rows<{ id: number; sequenceId: number; state: RunState }>(pool, `SELECT r.id, r.sequence_id AS sequenceId, r.state FROM run r
     WHERE (r.state = 'active' AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased')))
        OR (r.state IN ('stopping', 'halting') AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state = 'leased' AND t.lease_until > NOW(6)))`);

@@ -3,6 +3,8 @@ import { goesOn, type RunState } from "@/contract/run-state";
 import type { LookSources } from "@/core/plan/fingerprint";
 import { type Pass, passBits } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
+import type { Priority } from "@/contract/run-state";
+import type { RunOrder } from "@/core/plan/run-order";
 import type { Policy } from "@/core/plan/what-to-render";
 import type { LogLevel } from "../engines/engine";
 import { type Db, fromJson, row, rows, valuesList, write } from "../db/rows";
@@ -20,6 +22,10 @@ export interface RunRow {
   readonly wanted: string;
   readonly state: RunState;
   readonly nodes: readonly string[] | null;
+  readonly order: RunOrder;
+  readonly priority: Priority;
+  readonly startAt: Date | null;
+  readonly stopAt: Date | null;
   readonly createdAt: Date;
   readonly endedAt: Date | null;
 }
@@ -31,7 +37,7 @@ export interface RunCounts {
   readonly failed: number;
 }
 
-const COLUMNS = "id, kind, sequence_id AS sequenceId, revision_id AS revisionId, policy, wanted, state, nodes, created_at AS createdAt, ended_at AS endedAt";
+const COLUMNS = "id, kind, sequence_id AS sequenceId, revision_id AS revisionId, policy, wanted, state, nodes, run_order AS `order`, priority, start_at AS startAt, stop_at AS stopAt, created_at AS createdAt, ended_at AS endedAt";
 type RawRun = Omit<RunRow, "nodes"> & { nodes: unknown };
 const readRun = (r: RawRun): RunRow => ({ ...r, nodes: r.nodes === null ? null : fromJson(r.nodes) });
 
@@ -41,6 +47,10 @@ export interface NewRun {
   readonly policy: Policy;
   readonly wanted: string;
   readonly nodes: readonly string[] | null;
+  readonly order: RunOrder;
+  readonly priority: Priority;
+  readonly startAt: Date | null;
+  readonly stopAt: Date | null;
   readonly sceneFolder: string;
   readonly sources: LookSources;
   readonly kind: RunKind;
@@ -48,8 +58,10 @@ export interface NewRun {
   readonly plan: Plan | null;
 }
 
+const nodesText = (nodes: readonly string[] | null): string | null => (nodes === null ? null : JSON.stringify(nodes));
+
 export const insertRun = async (db: Db, run: NewRun): Promise<number> =>
-  (await write(db, "INSERT INTO run (sequence_id, revision_id, policy, wanted, nodes, scene_folder, sources, kind, plan) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", [run.sequenceId, run.revisionId, run.policy, run.wanted, run.nodes === null ? null : JSON.stringify(run.nodes), run.sceneFolder, JSON.stringify(run.sources), run.kind, run.plan === null ? null : JSON.stringify(run.plan)])).id;
+  (await write(db, "INSERT INTO run (sequence_id, revision_id, policy, wanted, nodes, run_order, priority, start_at, stop_at, scene_folder, sources, kind, plan) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", [run.sequenceId, run.revisionId, run.policy, run.wanted, nodesText(run.nodes), run.order, run.priority, run.startAt, run.stopAt, run.sceneFolder, JSON.stringify(run.sources), run.kind, run.plan === null ? null : JSON.stringify(run.plan)])).id;
 
 /** Tasks a statement; keeps a statement well under the packet limit. */
 const TASK_BATCH = 2_000;
@@ -61,9 +73,10 @@ export interface NewTask {
   readonly passes: readonly Pass[];
 }
 
-export async function insertTasks(db: Db, runId: number, tasks: Iterable<NewTask>, kind: RunKind): Promise<void> {
+/** @param from place of the first in the run's order */
+export async function insertTasks(db: Db, runId: number, tasks: Iterable<NewTask>, kind: RunKind, from = 0): Promise<void> {
   let batch: (readonly [number, number, number, number, number, number])[] = [];
-  let position = 0;
+  let position = from;
   const flush = async (): Promise<void> => {
     if (batch.length === 0) return;
     const values = valuesList(batch);
@@ -93,7 +106,7 @@ export const runsOfVersion = async (db: Db, versionId: number, kind: RunKind, li
   (await rows<RawRun>(db, `SELECT ${COLUMNS} FROM run WHERE sequence_id IN (SELECT id FROM sequence WHERE version_id = ?) AND kind = ? ORDER BY id DESC LIMIT ?`, [versionId, kind, limit])).map(readRun);
 
 export async function runCounts(db: Db, runId: number): Promise<RunCounts> {
-  const found = await rows<{ state: keyof RunCounts; n: number }>(db, "SELECT state, COUNT(*) AS n FROM task WHERE run_id = ? GROUP BY state", [runId]);
+  const found = await rows<{ state: keyof RunCounts; n: number }>(db, "SELECT state, COUNT(*) AS n FROM task WHERE run_id = ? AND state <> 'dropped' GROUP BY state", [runId]);
   return { waiting: 0, leased: 0, done: 0, failed: 0, ...Object.fromEntries(found.map((r) => [r.state, r.n])) };
 }
 
@@ -102,6 +115,49 @@ export async function moveRun(db: Db, runId: number, from: readonly RunState[], 
   const ended = goesOn(to) ? "NULL" : "NOW(3)";
   const { matched } = await write(db, `UPDATE run SET state = ?, ended_at = ${ended} WHERE id = ? AND state IN (${from.map(() => "?").join(", ")})`, [to, runId, ...from]);
   return matched === 1;
+}
+
+/** What may be changed of a run while it goes. */
+export type RunSettings = Pick<RunRow, "revisionId" | "policy" | "wanted" | "nodes" | "order" | "priority" | "startAt" | "stopAt">;
+
+export async function saveRunSettings(db: Db, runId: number, s: RunSettings): Promise<void> {
+  await write(db, "UPDATE run SET revision_id = ?, policy = ?, wanted = ?, nodes = ?, run_order = ?, priority = ?, start_at = ?, stop_at = ? WHERE id = ?", [s.revisionId, s.policy, s.wanted, nodesText(s.nodes), s.order, s.priority, s.startAt, s.stopAt, runId]);
+}
+
+export async function lockRun(db: Db, id: number): Promise<RunRow | null> {
+  const found = await row<RawRun>(db, `SELECT ${COLUMNS} FROM run WHERE id = ? FOR UPDATE`, [id]);
+  return found === null ? null : readRun(found);
+}
+
+export interface TaskRow {
+  readonly id: number;
+  readonly leadId: number;
+  readonly frame: number;
+  readonly passes: number;
+  readonly position: number;
+  readonly state: "waiting" | "leased" | "done" | "failed" | "dropped";
+}
+
+export const tasksOfRun = (db: Db, runId: number): Promise<TaskRow[]> => rows<TaskRow>(db, "SELECT id, sequence_id AS leadId, frame, passes, position, state FROM task WHERE run_id = ? ORDER BY position", [runId]);
+
+/** Takes waiting frames out of a run. Those that a node has leased meanwhile stay. */
+export async function dropTasks(db: Db, ids: readonly number[]): Promise<void> {
+  for (let i = 0; i < ids.length; i += TASK_BATCH) {
+    const some = ids.slice(i, i + TASK_BATCH);
+    await write(db, `UPDATE task SET state = 'dropped' WHERE state = 'waiting' AND id IN (${some.map(() => "?").join(", ")})`, some);
+  }
+}
+
+/** Takes dropped frames back in. */
+export async function takeBackTasks(db: Db, tasks: readonly { readonly id: number; readonly passes: number }[]): Promise<void> {
+  for (const { id, passes } of tasks) await write(db, "UPDATE task SET state = 'waiting', tries = 0, passes = ?, not_before = NOW(6) WHERE id = ? AND state = 'dropped'", [passes, id]);
+}
+
+/** Gives tasks their places in the run's order. */
+export async function placeTasks(db: Db, places: readonly (readonly [id: number, position: number])[]): Promise<void> {
+  for (let i = 0; i < places.length; i += TASK_BATCH) {
+    await write(db, "UPDATE task t JOIN JSON_TABLE(?, '$[*]' COLUMNS (id BIGINT PATH '$[0]', position INT PATH '$[1]')) n ON n.id = t.id SET t.position = n.position", [JSON.stringify(places.slice(i, i + TASK_BATCH))]);
+  }
 }
 
 /** Failed frames of a run wait again, with their tries forgotten: somebody pressed Resume. */

@@ -69,7 +69,7 @@ export async function startProofs(sequenceId: number, body: StartProofsBody): Pr
         const id = await ensureSequence(tx, sequence.versionId, camera, pass);
         if (pass === "beauty") leads.set(camera, id);
       }
-      const id = await insertRun(tx, { sequenceId, revisionId: revision.id, policy: "all", wanted: formatPhrase(wanted.set), nodes: body.nodes, sceneFolder, sources: onDisk.sources, kind: "proof", plan });
+      const id = await insertRun(tx, { sequenceId, revisionId: revision.id, policy: "all", wanted: formatPhrase(wanted.set), nodes: body.nodes, order: "as-written", priority: 0, startAt: null, stopAt: null, sceneFolder, sources: onDisk.sources, kind: "proof", plan });
       await insertTasks(tx, id, cameras.flatMap((camera) => frames.map((frame) => ({ leadId: leads.get(camera)!, frame, passes: plan.passes }))), "proof");
       await appendEvent(tx, "run", sequenceId, id);
       ids.push(id);

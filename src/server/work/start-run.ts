@@ -1,8 +1,10 @@
 /** Starting, stopping and resuming runs. */
 import path from "node:path";
-import { type FrameSet, members } from "@/core/frames/frame-set";
-import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import type { RunManner } from "@/contract/run-state";
+import { type FrameSet, intersection, members, setOf } from "@/core/frames/frame-set";
+import { formatPhrase, parsePhrase, phraseTerms } from "@/core/frames/phrase";
 import type { Plan } from "@/core/plan/plan";
+import { orderFrames, type RunOrder } from "@/core/plan/run-order";
 import { framesToRender, type Policy, type RenderDecision, sharePasses } from "@/core/plan/what-to-render";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
@@ -20,7 +22,7 @@ import { loadSequence, loadVersion, namesOf, requireSequence, type SequenceState
 export const SCOPES = ["version", "sequence"] as const;
 export type RunScope = (typeof SCOPES)[number];
 
-export interface RunRequest {
+export interface RunRequest extends Partial<RunManner> {
   readonly sequenceId: number;
   readonly scope: RunScope;
   readonly phrase: string;
@@ -47,6 +49,13 @@ function wantedFrames(state: SequenceState, phrase: string, markers: readonly Ma
   return wanted.set;
 }
 
+/** A phrase in plain numbers, because what a name means changes while a run goes; its terms apart where their order counts. */
+export function writtenOut(state: SequenceState, phrase: string, markers: readonly Marker[], order: RunOrder): { readonly wanted: string; readonly set: FrameSet; readonly terms: readonly FrameSet[] } {
+  const set = wantedFrames(state, phrase, markers);
+  const terms = phraseTerms(phrase, namesOf(state, markers)).map((term) => intersection(term, set));
+  return { set, terms, wanted: order === "as-written" ? terms.filter((term) => term.count > 0).map(formatPhrase).join(",") : formatPhrase(set) };
+}
+
 /** What a request would render in each sequence of its scope: a name such as `missing` means each one's own. Looks at the folders first. */
 export async function decideRun(request: RunRequest): Promise<readonly DecidedSequence[]> {
   const focus = await requireSequence(request.sequenceId);
@@ -57,7 +66,7 @@ export async function decideRun(request: RunRequest): Promise<readonly DecidedSe
   return states.map((state) => ({ state, decision: framesToRender(state.tally, wantedFrames(state, request.phrase, markers), request.policy) }));
 }
 
-/** Tasks of the decided sequences: each frame of a camera once, with the passes that need it, in frame order. */
+/** Tasks of the decided sequences: each frame of a camera once, with the passes that need it. */
 export async function tasksOf(decided: readonly { readonly sequence: SequenceRow; readonly toRender: FrameSet }[]): Promise<NewTask[]> {
   const tasks: NewTask[] = [];
   const [any] = decided;
@@ -66,9 +75,15 @@ export async function tasksOf(decided: readonly { readonly sequence: SequenceRow
   for (const camera of new Set(decided.map((d) => d.sequence.camera))) {
     const parts = sharePasses(decided.filter((d) => d.sequence.camera === camera).map((d) => ({ pass: d.sequence.pass, toRender: d.toRender })));
     const ofCamera = parts.flatMap(({ passes, frames }) => [...members(frames)].map((frame) => ({ leadId: leads.get(camera)!, frame, passes })));
-    tasks.push(...ofCamera.sort((a, b) => a.frame - b.frame));
+    tasks.push(...ofCamera);
   }
   return tasks;
+}
+
+/** Puts tasks in the order of a run; the cameras of a frame one after the other. */
+export function inOrder<T extends { readonly leadId: number; readonly frame: number }>(tasks: readonly T[], order: RunOrder, terms: readonly FrameSet[]): T[] {
+  const places = new Map(orderFrames(setOf(tasks.map((t) => t.frame)), order, terms).map((frame, i) => [frame, i]));
+  return [...tasks].sort((a, b) => places.get(a.frame)! - places.get(b.frame)! || a.leadId - b.leadId);
 }
 
 /** Reads the scene, proves that the plan's cameras are in it, and copies it for the run. */
@@ -81,6 +96,9 @@ export async function freezeForRun(sequence: SequenceRow, plan: Plan): Promise<{
   return { onDisk, sceneFolder: await freezeScene(scenePath, onDisk, path.join(folder, versionFolder(sequence.shot, sequence))) };
 }
 
+/** Milliseconds since 1970 as the database takes them. */
+export const dateOf = (ms: number | null | undefined): Date | null => (ms == null ? null : new Date(ms));
+
 /** Decides on the saved revision, freezes the scene, and queues the frames. */
 export async function startRun(request: RunRequest): Promise<StartedRun> {
   const decided = await decideRun(request);
@@ -89,10 +107,11 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
   const focus = decided.find((d) => d.state.sequence.id === request.sequenceId) ?? decided[0]!;
   const { sequence, revision } = focus.state;
   const { sceneFolder, onDisk } = await freezeForRun(sequence, revision.plan);
+  const order = request.order ?? "first-to-last";
+  const { wanted, terms } = writtenOut(focus.state, request.phrase, (await shotByCode(pool(), sequence.shot))?.markers ?? [], order);
   const runId = await transact(async (tx) => {
-    const wanted = formatPhrase(wantedFrames(focus.state, request.phrase, (await shotByCode(tx, sequence.shot))?.markers ?? []));
-    const id = await insertRun(tx, { sequenceId: sequence.id, revisionId: revision.id, policy: request.policy, wanted, nodes: request.nodes, sceneFolder, sources: onDisk.sources, kind: "sequence", plan: null });
-    await insertTasks(tx, id, tasks, "sequence");
+    const id = await insertRun(tx, { sequenceId: sequence.id, revisionId: revision.id, policy: request.policy, wanted, nodes: request.nodes, order, priority: request.priority ?? 0, startAt: dateOf(request.startAt), stopAt: dateOf(request.stopAt), sceneFolder, sources: onDisk.sources, kind: "sequence", plan: null });
+    await insertTasks(tx, id, inOrder(tasks, order, terms), "sequence");
     await appendEvent(tx, "run", sequence.id, id);
     return id;
   });

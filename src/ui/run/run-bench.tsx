@@ -3,6 +3,7 @@
 import { Box, Button, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import type { StartRunBody } from "@/contract/api";
+import { goesOn, USUAL_MANNER } from "@/contract/run-state";
 import { EMPTY } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
 import { framesToRender, POLICIES, type Policy } from "@/core/plan/what-to-render";
@@ -13,7 +14,9 @@ import { Refusal } from "../page/states";
 import { runOnShow } from "../shot/run-strip";
 import { useShotWork } from "../shot/shot-context";
 import { frames } from "../words";
+import { ChangeRun } from "./change-run";
 import { DecisionLines, ScopeChoice, StartRun } from "./decision";
+import { type Manner, MannerFields } from "./manner";
 import { PreflightList, usePreflight } from "./preflight";
 import { type Scope, useDecision } from "./use-decision";
 import { POLICY_TEXT } from "./words";
@@ -30,17 +33,19 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
   const isOpen = bench === "run";
   const [policy, setPolicy] = useState<Policy>("fill");
   const [nodes, setNodes] = useState<readonly string[] | null>(null);
+  const [manner, setManner] = useState<Manner>(USUAL_MANNER);
   const phrase = choice.scope === "all" ? "all" : choice.scope === "selection" ? (selection.set.count === 0 ? "" : selection.text) : choice.phrase;
   const read = useMemo(() => (phrase.trim() === "" ? null : parsePhrase(phrase, names)), [phrase, names]);
   const wanted = read?.ok ? read.set : EMPTY;
   const [scope, setScope] = useState<Scope>("version");
   const decision = useDecision(phrase, policy, scope);
-  const request: StartRunBody = { phrase: phrase.trim() === "" ? "all" : phrase, policy, nodes, scope };
+  const request: StartRunBody = { phrase: phrase.trim() === "" ? "all" : phrase, policy, scope, ...manner, nodes };
   const toRender = decision?.files ?? 0;
   const preflight = usePreflight(isOpen && toRender > 0 && nodes?.length !== 0 ? request : null);
   const run = runOnShow(view.runs) ?? view.runs[0] ?? null;
   // What is decided comes first; while a run is on and nothing is left to decide, its log does.
-  const [pane, setPane] = useState<"decision" | "log">(run?.state === "active" && toRender === 0 ? "log" : "decision");
+  const [pane, setPane] = useState<"decision" | "log" | "change">(run?.state === "active" && toRender === 0 ? "log" : "decision");
+  const canChange = run !== null && (goesOn(run.state) || run.state === "stopped");
   /** Who decides anew wants to see what follows. */
   const deciding = <V,>(set: (value: V) => void) => (value: V): void => {
     set(value);
@@ -63,6 +68,8 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
           <Caption>Of these, render</Caption>
           <OneOf<Policy> label="Of these, render" value={policy} onChange={deciding(setPolicy)} options={POLICIES.map((key) => ({ key, text: POLICY_TEXT[key], figure: frames(framesToRender(tally, wanted, key).toRender.count) }))} />
           <ScopeChoice value={scope} onChange={deciding(setScope)} />
+          <Caption>In which order, and when</Caption>
+          <MannerFields value={manner} onChange={(change) => setManner({ ...manner, ...change })} />
         </>
       }
       foot={<StartRun decision={decision} request={request} preflight={preflight} onNodes={setNodes} onStarted={() => setPane("log")} />}
@@ -71,8 +78,10 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
           <Flex gap="5" mb="1.5" role="group" aria-label="What to show">
             <PaneButton isOpen={pane === "decision"} onOpen={() => setPane("decision")}>What follows</PaneButton>
             {run !== null && <PaneButton isOpen={pane === "log"} onOpen={() => setPane("log")}>Log of run {run.id}</PaneButton>}
+            {canChange && <PaneButton isOpen={pane === "change"} onOpen={() => setPane("change")}>Change run {run.id}</PaneButton>}
           </Flex>
           {pane === "log" && run !== null ? <RunLog runId={run.id} />
+            : pane === "change" && canChange ? <ChangeRun key={run.id} run={run} />
             : phrase === "" ? <Text color="softInk">{choice.scope === "selection" ? "Select frames on the band." : "Write which frames."}</Text>
             : decision === null ? null : <><DecisionLines decision={decision} />{toRender > 0 && <PreflightList request={request} result={preflight} onNodes={setNodes} />}</>}
         </>

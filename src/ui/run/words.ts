@@ -1,5 +1,7 @@
 /** Texts of the Run and Patch benches. */
 import type { ResumeBar } from "@/core/plan/checkpoint";
+import type { Priority } from "@/contract/run-state";
+import type { RunOrder } from "@/core/plan/run-order";
 import type { PreflightPoint } from "@/core/plan/preflight";
 import type { FrameReason, Policy } from "@/core/plan/what-to-render";
 import { count, frames, shorten, size } from "../words";
@@ -10,6 +12,15 @@ export const POLICY_TEXT: Readonly<Record<Policy, string>> = {
   all: "Every frame again, also the good ones",
   refine: "What is missing, and more samples for those that hold too few",
 };
+
+export const ORDER_TEXT: Readonly<Record<RunOrder, string>> = {
+  "first-to-last": "first to last",
+  "coarse-to-fine": "coarse to fine: every 16th, 8th …",
+  "ends-first": "from both ends inwards",
+  "as-written": "as the phrase says",
+};
+
+export const PRIORITY_TEXT: Readonly<Record<Priority, string>> = { 1: "before other runs", 0: "beside other runs", [-1]: "when no other waits" };
 
 export const RENDER_TEXT: Readonly<Record<FrameReason, string>> = {
   missing: "missing",

@@ -44,6 +44,8 @@ export function RunStrip({ run }: { readonly run: RunView }) {
         {run.left > 0 && <Text>{count(run.left)} left</Text>}
         {run.secondsAFrame !== null && <Text>{duration(run.secondsAFrame)} a frame</Text>}
         {run.likelyFinish !== null && now !== null && <Text>likely {clock(run.likelyFinish, now)}</Text>}
+        {run.startAt !== null && now !== null && run.startAt > now && <Text>begins {clock(run.startAt, now)}</Text>}
+        {run.stopAt !== null && now !== null && run.state === "active" && <Text>stops {clock(run.stopAt, now)}</Text>}
         {working.map((r) => <Text key={r.node} fontFamily="mono" fontSize="xs">{r.node} {r.frame} {stopwatch(r.seconds + passed)}</Text>)}
         <Flex gap="3" ml="auto" align="center">
           {run.state === "stopping" && <Text color="softInk">Stopping after the running frames.</Text>}

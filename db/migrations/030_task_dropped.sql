@@ -1,0 +1,2 @@
+ALTER TABLE task
+  MODIFY COLUMN state ENUM('waiting', 'leased', 'done', 'failed', 'dropped') NOT NULL DEFAULT 'waiting'

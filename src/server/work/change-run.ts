@@ -1,0 +1,104 @@
+/**
+ * Changes a run while it goes: its order, priority, nodes, times, policy, and the frames themselves.
+ *
+ * Frames in work are finished whatever is changed; frames that are done stay done. What is taken out
+ * waits no longer, and can be taken in again.
+ */
+import type { ChangeRunBody } from "@/contract/api";
+import type { RunState } from "@/contract/run-state";
+import { passBits } from "@/core/plan/passes";
+import { changedFields, type Plan } from "@/core/plan/plan";
+import { framesToRender } from "@/core/plan/what-to-render";
+import { difference, type FrameSet, setOf } from "@/core/frames/frame-set";
+import { phraseTerms } from "@/core/frames/phrase";
+import { pool, transact, type Tx } from "../db/pool";
+import { TallyError } from "../errors";
+import { appendEvent } from "../store/events";
+import { dropTasks, insertTasks, lockRun, moveRun, placeTasks, type RunRow, runById, saveRunSettings, takeBackTasks, type TaskRow, tasksOfRun } from "../store/runs";
+import { latestRevision, revisionById, sequencesOfVersion, shotByCode } from "../store/shots";
+import { dateOf, inOrder, tasksOf, writtenOut } from "./start-run";
+import { loadVersion, requireSequence, type SequenceState } from "./tally";
+
+export interface ChangedRun {
+  readonly added: number;
+  readonly droppedOut: number;
+}
+
+/** Fields of a plan that a run may take over from a newer revision: nothing that decides a pixel or a file. */
+const HARMLESS: readonly (keyof Plan)[] = ["frames", "markersOff", "passes", "cameras"];
+
+/** The revision that the changed run follows: the newest, if it asks for other frames only. */
+async function revisionFor(run: RunRow, versionId: number): Promise<number> {
+  const [own, newest] = [await revisionById(pool(), run.revisionId), await latestRevision(pool(), versionId)];
+  if (own === null || newest === null || own.id === newest.id) return run.revisionId;
+  const other = changedFields(own.plan, newest.plan).filter((field) => !HARMLESS.includes(field));
+  if (other.length > 0) throw new TallyError("run-other-plan", `The plan has changed since this run began (${other.join(", ")}): its frames would not be of one look. Start a run of its own for what is new.`, [{ field: "phrase", code: "run-other-plan", message: "The plan has changed since this run began." }]);
+  return newest.id;
+}
+
+const keyOf = (leadId: number, frame: number): string => `${leadId}:${frame}`;
+
+/** Takes frames in and out so that the run waits for what the phrase and the policy ask for. */
+async function changeFrames(tx: Tx, run: RunRow, states: readonly SequenceState[], phrase: string, policy: RunRow["policy"]): Promise<{ readonly added: number; readonly droppedOut: number; readonly wanted: string }> {
+  const focus = states.find((s) => s.sequence.id === run.sequenceId) ?? states[0]!;
+  const markers = (await shotByCode(tx, focus.sequence.shot))?.markers ?? [];
+  const { set, wanted } = writtenOut(focus, phrase, markers, run.order);
+  const tasks = await tasksOfRun(tx, run.id);
+  const leads = new Set(tasks.map((t) => t.leadId));
+  const cameras = new Map((await sequencesOfVersion(tx, focus.sequence.versionId)).filter((s) => s.pass === "beauty").map((s) => [s.camera, s.id]));
+  // A run for one sequence stays one: only cameras and passes that it has already.
+  const passes = tasks.reduce((bits, t) => bits | t.passes, 0);
+  const inRun = states.filter((s) => leads.has(cameras.get(s.sequence.camera)!) && (passBits([s.sequence.pass]) & passes) !== 0);
+  // What waits in this very run is decided anew.
+  const decided = inRun.map((state) => ({ sequence: state.sequence, toRender: framesToRender({ ...state.tally, activities: { ...state.tally.activities, waiting: ownWaitingTaken(state, tasks, cameras) } }, set, policy).toRender }));
+  const decidedTasks = await tasksOf(decided);
+  const asked = new Map(decidedTasks.map((t) => [keyOf(t.leadId, t.frame), t]));
+  const known = new Set(tasks.map((t) => keyOf(t.leadId, t.frame)));
+  const out = tasks.filter((t) => t.state === "waiting" && !asked.has(keyOf(t.leadId, t.frame)));
+  const back = tasks.filter((t) => t.state === "dropped" && asked.has(keyOf(t.leadId, t.frame)));
+  const fresh = decidedTasks.filter((t) => !known.has(keyOf(t.leadId, t.frame)));
+  await dropTasks(tx, out.map((t) => t.id));
+  await takeBackTasks(tx, back.map((t) => ({ id: t.id, passes: passBits(asked.get(keyOf(t.leadId, t.frame))!.passes) })));
+  await insertTasks(tx, run.id, fresh, "sequence", Math.max(-1, ...tasks.map((t) => t.position)) + 1);
+  return { added: fresh.length + back.length, droppedOut: out.length, wanted };
+}
+
+/** What waits elsewhere: this run's own waiting frames are free to be decided on. */
+function ownWaitingTaken(state: SequenceState, tasks: readonly TaskRow[], cameras: ReadonlyMap<string, number>): FrameSet {
+  const lead = cameras.get(state.sequence.camera);
+  const own = setOf(tasks.filter((t) => t.leadId === lead && t.state === "waiting").map((t) => t.frame));
+  return difference(state.tally.activities.waiting, own);
+}
+
+const OPEN: readonly RunState[] = ["active", "stopping", "halting", "stopped", "done"];
+
+/** Applies what the body names; what it leaves out stays. */
+export async function changeRun(id: number, body: ChangeRunBody): Promise<ChangedRun> {
+  const before = await runById(pool(), id);
+  if (before === null || before.kind !== "sequence") throw new TallyError("run-unknown", "This run does not exist.");
+  const sequence = await requireSequence(before.sequenceId);
+  const changesFrames = body.phrase !== undefined || body.policy !== undefined;
+  const revisionId = changesFrames ? await revisionFor(before, sequence.versionId) : before.revisionId;
+  const states = changesFrames ? await loadVersion(sequence) : [];
+  return transact(async (tx) => {
+    const run = await lockRun(tx, id);
+    if (run === null || !OPEN.includes(run.state)) throw new TallyError("run-unknown", "This run does not exist.");
+    const next = {
+      revisionId, policy: body.policy ?? run.policy, nodes: body.nodes === undefined ? run.nodes : body.nodes, order: body.order ?? run.order, priority: body.priority ?? run.priority,
+      startAt: body.startAt === undefined ? run.startAt : dateOf(body.startAt), stopAt: body.stopAt === undefined ? run.stopAt : dateOf(body.stopAt),
+    };
+    const changed = changesFrames ? await changeFrames(tx, { ...run, order: next.order }, states, body.phrase ?? run.wanted, next.policy) : { added: 0, droppedOut: 0, wanted: run.wanted };
+    await saveRunSettings(tx, id, { ...next, wanted: changed.wanted });
+    if (changed.added > 0 || body.order !== undefined) {
+      const tasks = await tasksOfRun(tx, id);
+      // Behind all places so far: nodes remember for a moment where they found the last frame, and look from there on.
+      const from = Math.max(...tasks.map((t) => t.position)) + 1;
+      const waiting = tasks.filter((t) => t.state === "waiting");
+      await placeTasks(tx, inOrder(waiting, next.order, phraseTerms(changed.wanted)).map((t, i) => [t.id, from + i] as const));
+    }
+    // New frames for a run that was done: it goes on.
+    if (changed.added > 0 && run.state === "done") await moveRun(tx, id, ["done"], "active");
+    await appendEvent(tx, "run", run.sequenceId, id);
+    return { added: changed.added, droppedOut: changed.droppedOut };
+  });
+}

@@ -1,0 +1,30 @@
+"use client";
+/** How a run goes: its order, what it goes before, when it begins and ends by itself. */
+import { Box, Flex, Input, Text } from "@chakra-ui/react";
+import { type Priority, PRIORITIES, type RunManner } from "@/contract/run-state";
+import { RUN_ORDERS, type RunOrder } from "@/core/plan/run-order";
+import { Select } from "../plan/fields";
+import { nextTimeOf, timeOfDay } from "./time-of-day";
+import { ORDER_TEXT, PRIORITY_TEXT } from "./words";
+
+export type Manner = Omit<RunManner, "nodes">;
+
+export function MannerFields({ value, onChange }: { readonly value: Manner; readonly onChange: (change: Partial<Manner>) => void }) {
+  return (
+    <Flex direction="column" gap="1.5" mb="2">
+      <Flex gap="3" align="center">
+        <Box flex="1.3"><Select<RunOrder> label="In which order" value={value.order} options={RUN_ORDERS.map((order) => [order, ORDER_TEXT[order]])} onChange={(order) => onChange({ order })} /></Box>
+        <Box flex="1"><Select label="Before other runs or after them" value={String(value.priority)} options={[...PRIORITIES].reverse().map((p) => [String(p), PRIORITY_TEXT[p]])} onChange={(text) => onChange({ priority: Number(text) as Priority })} /></Box>
+      </Flex>
+      <Flex gap="2" align="center">
+        <Text flexShrink={0}>Begins at</Text><TimeInput label="Begins at" value={value.startAt} onChange={(startAt) => onChange({ startAt })} />
+        <Text flexShrink={0} ml="2">stops by itself at</Text><TimeInput label="Stops by itself at" value={value.stopAt} onChange={(stopAt) => onChange({ stopAt })} />
+      </Flex>
+    </Flex>
+  );
+}
+
+/** Blank is at once, or never. */
+function TimeInput({ label, value, onChange }: { readonly label: string; readonly value: number | null; readonly onChange: (value: number | null) => void }) {
+  return <Input type="time" size="xs" w="96px" fontFamily="mono" bg="paper" aria-label={label} value={timeOfDay(value)} onChange={(event) => onChange(nextTimeOf(event.target.value, Date.now()))} />;
+}

@@ -1,0 +1,18 @@
+/** Clock times as people type them, and the moment they mean: the next time the clock shows that. */
+
+/** @param text HH:MM, or blank @param now milliseconds since 1970 */
+export function nextTimeOf(text: string, now: number): number | null {
+  const match = /^(\d{2}):(\d{2})$/.exec(text);
+  if (match === null) return null;
+  const at = new Date(now);
+  at.setHours(Number(match[1]), Number(match[2]), 0, 0);
+  if (at.getTime() <= now) at.setDate(at.getDate() + 1);
+  return at.getTime();
+}
+
+/** HH:MM of a moment by this machine's clock; blank for none. */
+export function timeOfDay(ms: number | null): string {
+  if (ms === null) return "";
+  const at = new Date(ms);
+  return `${String(at.getHours()).padStart(2, "0")}:${String(at.getMinutes()).padStart(2, "0")}`;
+}

@@ -1,0 +1,61 @@
+/** A run as it goes: its order on the band, and changing it on the way. */
+import { expect, test } from "@playwright/test";
+import { openStage, type Stage } from "../support/stage";
+import { openBench, sentence, startRun } from "./pages";
+
+let stage: Stage;
+let address: string;
+test.beforeAll(async () => {
+  stage = await openStage();
+  ({ address } = await stage.startServer());
+});
+test.afterAll(() => stage.strike());
+
+test("coarse to fine is seen on the band; frames are trimmed and others put in while it goes", async ({ page }) => {
+  await stage.addShot("RN010", { frames: "1-40", width: 96, height: 54, samples: 24 });
+  await page.goto(`${address}/shots/RN010?bench=run`);
+  await page.getByLabel("In which order").filter({ visible: true }).selectOption("coarse-to-fine");
+  await startRun(page, "40 frames");
+  await stage.startNode("quay-1");
+  // Every 16th and the last come first: the first good ones are 1, 17, 33, 40.
+  const good = (): Promise<number[]> => page.locator('[role=gridcell][data-result="good"]').evaluateAll((cells) => cells.map((cell) => Number((cell as HTMLElement).dataset.frame)));
+  await expect.poll(async () => (await good()).length, { intervals: [50] }).toBeGreaterThanOrEqual(4);
+  const seen = await good();
+  expect(seen).toEqual(expect.arrayContaining([1, 17, 33, 40]));
+  expect(seen).not.toContain(2);
+
+  await page.getByRole("button", { name: "Change run 1" }).click();
+  const change = page.getByTestId("change-run");
+  const frames = change.getByLabel("Frames of the run");
+  await frames.fill("1-40,");
+  await change.getByRole("button", { name: "Change run 1" }).click();
+  await expect(change).toContainText("a term is missing");
+  await expect(frames).toHaveValue("1-40,");
+  await frames.fill("1-20");
+  await change.getByRole("button", { name: "Change run 1" }).click();
+  await expect(change).toContainText(/Changed: 0 put in, \d+ taken out\./);
+  await expect(sentence(page)).toHaveText(/^\d+ of 40 good, \d+ missing\.$/);
+  await expect(page.getByTestId("run-strip")).toHaveCount(0);
+  const made = await good();
+  expect(made.filter((frame) => frame <= 20)).toHaveLength(20);
+  expect(made.length).toBeLessThan(40);
+});
+
+test("a run that begins later waits and says when; priority and times can be changed", async ({ page }) => {
+  await stage.addShot("RN020", { frames: "1-2" });
+  await page.goto(`${address}/shots/RN020?bench=run`);
+  const inAnHour = new Date(Date.now() + 3_600_000);
+  const time = `${String(inAnHour.getHours()).padStart(2, "0")}:${String(inAnHour.getMinutes()).padStart(2, "0")}`;
+  await page.getByLabel("Begins at").filter({ visible: true }).fill(time);
+  await startRun(page, "2 frames");
+  const strip = page.getByTestId("run-strip");
+  await expect(strip).toContainText("begins");
+  await expect(sentence(page)).toHaveText("0 of 2 good, 2 missing. 2 waiting.");
+  await openBench(page, "Run");
+  await page.getByRole("button", { name: /^Change run \d+$/ }).click();
+  const change = page.getByTestId("change-run");
+  await expect(change.getByLabel("Begins at")).toHaveValue(time);
+  await change.getByLabel("Begins at").fill("");
+  await change.getByRole("button", { name: /^Change run/ }).click();
+  await expect(sentence(page)).toHaveText("All 2 good.");
+});
