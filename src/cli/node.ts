@@ -7,6 +7,9 @@ import { nodeFaults } from "@/server/node/faults";
 import { RenderNode } from "@/server/node/render-node";
 import { CallWrong, EXIT, type ExitCode, wholeNumber } from "./command";
 
+/** Connections of a node: each frame in work holds one for a moment, and a few are for the beat. */
+const POOL_SIZE = 12;
+
 export interface NodeCommandOptions {
   readonly name: string;
   readonly lease?: string;
@@ -19,9 +22,8 @@ export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode
   if (!/^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$/.test(options.name)) throw new CallWrong("--name must be letters, digits, - and _, such as quay-1");
   const slow = options.slow === undefined ? undefined : Number(options.slow);
   if (slow !== undefined && !(slow >= 1)) throw new CallWrong("--slow must be a number from 1 up");
-  const pool = makePool(settings().databaseUrl, 4);
-  const engine = new BuiltinEngine(path.join(home(), "dist/engine-child.mjs"));
-  const node = new RenderNode(pool, engine, {
+  const pool = makePool(settings().databaseUrl, POOL_SIZE);
+  const node = new RenderNode(pool, () => new BuiltinEngine(path.join(home(), "dist/engine-child.mjs")), {
     name: options.name,
     ...(options.lease === undefined ? {} : { leaseSeconds: wholeNumber(options.lease, "--lease", 1) }),
     faults: nodeFaults({ hide: options.hide, ...(options.dieInFrame === undefined ? {} : { dieInFrame: wholeNumber(options.dieInFrame, "--die-in-frame", 1) }), ...(slow === undefined ? {} : { slow }) }),

@@ -9,7 +9,8 @@ import { RUN_ORDERS, type RunOrder } from "@/core/plan/run-order";
 import { POLICIES, type Policy } from "@/core/plan/what-to-render";
 import type { PackedSet, PackedTally } from "@/core/tally/packed";
 import type { Rate } from "@/core/timing/rate";
-import { PRIORITIES, type Priority, type RunManner, type RunState } from "./run-state";
+import type { NodeSettings } from "./node-settings";
+import { type Pause, PRIORITIES, type Priority, type RunManner, type RunState } from "./run-state";
 import { planSchema, presetName, presetSettings } from "./plan";
 import { checker } from "./validate";
 
@@ -192,7 +193,21 @@ export interface RenderingView {
 
 export interface NodeView {
   readonly name: string;
-  readonly state: "at-work" | "idle" | "away" | "stopped";
+  readonly state: "at-work" | "idle" | "paused" | "away" | "stopped";
+}
+
+/** A node with what is decided of it. */
+export interface NodeDetail extends NodeView, NodeSettings {
+  readonly host: string;
+  /** Frames it has made since midnight by the server's clock, and how many of its attempts failed. */
+  readonly made: number;
+  readonly failed: number;
+}
+
+export interface NodesView {
+  readonly nodes: readonly NodeDetail[];
+  /** For all of them at once. */
+  readonly pause: Pause;
 }
 
 /** Server-sent messages. `changed` names the sequences whose view is out of date; `null` is every one. */
@@ -315,6 +330,10 @@ export const checkChangeRun = checker<ChangeRunBody>({ ...object({ phrase, polic
 
 export interface StopRunBody { readonly how: "after-frames" | "now" }
 export const checkStopRun = checker<StopRunBody>(object({ how: { enum: ["after-frames", "now"] } }));
+
+/** A frame in work; `leadId` is the beauty sequence of its camera. */
+export interface PutBackBody { readonly leadId: number; readonly frame: number }
+export const checkPutBack = checker<PutBackBody>(object({ leadId: { type: "integer" }, frame: { type: "integer" } }));
 
 export interface FlagBody { readonly phrase: string; readonly reason: string }
 export const checkFlag = checker<FlagBody>(object({ phrase, reason: { type: "string", minLength: 1, maxLength: 500, pattern: "\\S" } }));

@@ -27,3 +27,7 @@ export interface RunManner {
   readonly stopAt: number | null;
 }
 export const USUAL_MANNER: RunManner = { nodes: null, order: "first-to-last", priority: 0, startAt: null, stopAt: null };
+
+/** Whether a node, or all of them, take frames: as usual, none after those in work, or none and those in work are saved and given back. */
+export const PAUSES = ["no", "after-frame", "now"] as const;
+export type Pause = (typeof PAUSES)[number];

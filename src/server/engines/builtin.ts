@@ -4,6 +4,7 @@
  * new one.
  */
 import { type ChildProcess, fork } from "node:child_process";
+import os from "node:os";
 import type { FromChild, ToChild } from "@/contract/engine-messages";
 import { type Engine, type EngineHooks, type FrameJob, RenderFailed, type RenderResult, type SavedCheckpoint } from "./engine";
 
@@ -12,6 +13,7 @@ export class BuiltinEngine implements Engine {
   readonly #entry: string;
   #child: ChildProcess | null = null;
   #lastId = 0;
+  #nice = 0;
 
   /** @param entry path of the built child program */
   constructor(entry: string) {
@@ -66,6 +68,21 @@ export class BuiltinEngine implements Engine {
     });
   }
 
+  setNice(nice: number): void {
+    if (nice === this.#nice) return;
+    this.#nice = nice;
+    this.#applyNice();
+  }
+
+  #applyNice(): void {
+    if (this.#child?.pid === undefined) return;
+    try {
+      os.setPriority(this.#child.pid, this.#nice);
+    } catch {
+      // It has just ended, or only root may step forward again: the next child begins with what is asked.
+    }
+  }
+
   close(): void {
     this.#child?.kill("SIGKILL");
     this.#child = null;
@@ -76,6 +93,8 @@ export class BuiltinEngine implements Engine {
     child.once("exit", () => {
       if (this.#child === child) this.#child = null;
     });
+    this.#child = child;
+    this.#applyNice();
     return child;
   }
 }

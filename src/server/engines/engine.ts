@@ -118,5 +118,7 @@ export interface Engine {
    * @param stop asks the engine to save what it has and to end
    */
   render(job: FrameJob, hooks: EngineHooks, signal: AbortSignal, stop: AbortSignal): Promise<RenderResult>;
+  /** How far its renderers step back for other programs, 0 to 19; also those that work now. */
+  setNice(nice: number): void;
   close(): void;
 }

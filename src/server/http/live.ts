@@ -7,12 +7,20 @@ import { pool } from "../db/pool";
 import { LEASE_SECONDS, settleRuns } from "../queue/lease";
 import { advance, type EventCursor } from "../queue/event-cursor";
 import { eventsAfter, lastEventId, pruneEvents } from "../store/events";
-import { listNodes } from "../store/nodes";
+import { listNodes, type NodeOrders, type NodeRow, settingsOfNodes } from "../store/nodes";
 import { listRendering, secondsSinceLastFrame } from "../store/runs";
 
 const POLL_MS = 500;
 const EVENTS_A_POLL = 1_000;
 const PRUNE_EVERY_POLLS = 1_200;
+
+/** @param orders what is decided of it */
+export function nodeState(node: NodeRow, orders: NodeOrders | undefined, isRendering: boolean): NodeView["state"] {
+  if (node.stopped) return "stopped";
+  if (node.secondsSinceSeen > LEASE_SECONDS / 2) return "away";
+  if (isRendering) return "at-work";
+  return orders !== undefined && (orders.pause !== "no" || orders.housePause !== "no") ? "paused" : "idle";
+}
 
 type Listener = (message: LiveMessage) => void;
 
@@ -74,18 +82,11 @@ class Live {
   }
 
   async #readLive(): Promise<void> {
-    const [rendering, nodes, last] = await Promise.all([
-      listRendering(pool()),
-      listNodes(pool()),
-      secondsSinceLastFrame(pool()),
-    ]);
+    const [rendering, nodes, orders, last] = await Promise.all([listRendering(pool()), listNodes(pool()), settingsOfNodes(pool()), secondsSinceLastFrame(pool())]);
     const message: LiveMessage = {
       type: "live",
       rendering: rendering.map(({ runId, isProof, sequenceId, frame, node, progress, seconds }) => ({ runId, isProof: isProof === 1, sequenceId, frame, node, progress: progress ?? 0, seconds: Math.round(seconds) })),
-      nodes: nodes.map((n): NodeView => ({
-        name: n.name,
-        state: n.stopped ? "stopped" : n.secondsSinceSeen > LEASE_SECONDS / 2 ? "away" : rendering.some((r) => r.node === n.name) ? "at-work" : "idle",
-      })),
+      nodes: nodes.map((n): NodeView => ({ name: n.name, state: nodeState(n, orders.get(n.id), rendering.some((r) => r.node === n.name)) })),
       lastFrameSeconds: last === null ? null : Math.round(last),
     };
     const text = JSON.stringify(message);

@@ -1,21 +1,22 @@
 /**
- * The render node: leases a frame, attempts it, and so on.
+ * The render node: as many lanes as it may use cores, each of which leases a frame, attempts it, and so on.
  *
  *     idle --claim--> an attempt (frame-attempt) --over--> idle
  *     idle --shutdown--> marked stopped
- *     attempt --shutdown, run stopped now--> samples saved, frame given back
+ *     attempt --shutdown, run stopped now, node paused now, out of hours, frame put back--> samples saved, frame given back
  *
  * It measures its own lease on a monotonic clock; whether the lease holds is the database's word.
  */
 import crypto from "node:crypto";
 import os from "node:os";
 import { setTimeout as pause } from "node:timers/promises";
+import { isWithinHours } from "@/core/timing/hours";
 import { isDatabaseAway, type Pool, transact } from "../db/pool";
 import { LeaseLost, TallyError } from "../errors";
 import type { Engine, LogLevel } from "../engines/engine";
 import { claim, describeLease, type Lease, LEASE_SECONDS, renew, settleRuns } from "../queue/lease";
 import { appendEvent } from "../store/events";
-import { lockNode, markNodeStopped, saveNode, touchNode } from "../store/nodes";
+import { lockNode, markNodeStopped, type NodeOrders, ordersOfNode, saveNode, touchNode } from "../store/nodes";
 import { savePreview } from "../store/previews";
 import type { NodeFaults } from "./faults";
 import { type AttemptHost, attemptFrame } from "./frame-attempt";
@@ -47,75 +48,132 @@ const isAlive = (pid: number): boolean => {
   }
 };
 
+/** One frame at a time; a node has as many as it may use cores. */
+interface Lane {
+  readonly engine: Engine;
+  /** Asks the frame in work to be saved and given back; null while there is none. */
+  askToStop: (() => void) | null;
+  over: Promise<void>;
+}
+
 export class RenderNode {
   readonly #pool: Pool;
-  readonly #engine: Engine;
+  readonly #makeEngine: () => Engine;
   readonly #options: NodeOptions;
   readonly #leaseSeconds: number;
   readonly #session = crypto.randomUUID();
   readonly #shutdown = new AbortController();
+  readonly #lanes: Lane[] = [];
+  #orders: NodeOrders = { pause: "no", cores: 1, nice: 0, hours: null, housePause: "no" };
   #id = 0;
   #frames = 0;
-  #answeredAt = 0;
+  #failure: Error | null = null;
 
-  constructor(pool: Pool, engine: Engine, options: NodeOptions) {
+  constructor(pool: Pool, makeEngine: () => Engine, options: NodeOptions) {
     this.#pool = pool;
-    this.#engine = engine;
+    this.#makeEngine = makeEngine;
     this.#options = options;
     this.#leaseSeconds = options.leaseSeconds ?? LEASE_SECONDS;
   }
 
-  /** Ends the node: the running frame goes back into the queue, with its samples saved. */
+  /** Ends the node: the running frames go back into the queue, with their samples saved. */
   stop(): void {
     this.#shutdown.abort(new Error("shutdown"));
   }
 
   /** Works until `stop`. */
   async run(): Promise<void> {
-    await this.#whileAway(() => this.#register());
-    this.#options.log("info", "ready");
-    while (!this.#isStopping) {
-      try {
-        if (!(await touchNode(this.#pool, this.#id, this.#session))) throw new TallyError("node-replaced", `Another process works as ${this.#options.name} now.`);
-        await this.#answer();
-        const lease = await claim(this.#pool, { id: this.#id, name: this.#options.name }, this.#leaseSeconds);
-        if (lease === null) {
-          await settleRuns(this.#pool);
-          await this.#rest(IDLE_MS);
-        } else {
-          await this.#work(lease);
-        }
-      } catch (error) {
-        if (!isDatabaseAway(error)) throw error;
-        this.#options.log("warning", `the database is away (${(error as Error).message}); trying again`);
-        await this.#rest(AWAY_MS);
+    try {
+      await this.#whileAway(() => this.#register());
+      this.#options.log("info", "ready");
+      while (!this.#isStopping) {
+        await this.#whileAway(() => this.#beat());
+        await this.#rest(BEAT_MS);
       }
+    } catch (error) {
+      if (!isDatabaseAway(error)) this.#failure ??= error as Error;
+    } finally {
+      this.stop();
+      for (const lane of this.#lanes) lane.askToStop?.();
+      await Promise.all(this.#lanes.map((lane) => lane.over));
+      for (const { engine } of this.#lanes) engine.close();
+      await markNodeStopped(this.#pool, this.#id, this.#session).catch(() => undefined);
     }
-    this.#engine.close();
-    await markNodeStopped(this.#pool, this.#id, this.#session).catch(() => undefined);
+    if (this.#failure !== null) throw this.#failure;
   }
 
-  /** Answers what the server asks before a run: between frames, while one renders, and while there is none; looked for at most once a beat. */
-  async #answer(): Promise<void> {
-    if (performance.now() - this.#answeredAt < BEAT_MS / 2) return;
-    this.#answeredAt = performance.now();
+  /** Shows itself, hears what is decided of it, answers what the server asks before a run. */
+  async #beat(): Promise<void> {
+    const isOurs = await touchNode(this.#pool, this.#id, this.#session);
+    const orders = isOurs ? await ordersOfNode(this.#pool, this.#id, this.#session) : null;
+    if (orders === null) throw new TallyError("node-replaced", `Another process works as ${this.#options.name} now.`);
+    this.#orders = orders;
+    while (this.#lanes.length < orders.cores) this.#openLane();
+    for (const { engine } of this.#lanes) engine.setNice(orders.nice);
+    if (this.#mustLetGo) for (const lane of this.#lanes) lane.askToStop?.();
     await answerQuestions(this.#pool, { id: this.#id, name: this.#options.name }, this.#options.faults);
+  }
+
+  get #isInHours(): boolean {
+    const now = new Date();
+    return this.#orders.hours === null || isWithinHours(this.#orders.hours, now.getHours() * 60 + now.getMinutes());
+  }
+
+  /** What is in work shall be saved and given back: somebody needs the machine. */
+  get #mustLetGo(): boolean {
+    return this.#orders.pause === "now" || this.#orders.housePause === "now" || !this.#isInHours;
+  }
+
+  get #mayTake(): boolean {
+    return this.#orders.pause === "no" && this.#orders.housePause === "no" && this.#isInHours;
   }
 
   get #isStopping(): boolean {
     return this.#shutdown.signal.aborted;
   }
 
+  #openLane(): void {
+    const index = this.#lanes.length;
+    const lane: Lane = { engine: this.#makeEngine(), askToStop: null, over: Promise.resolve() };
+    this.#lanes.push(lane);
+    lane.over = this.#workLane(lane, index).catch((error: Error) => {
+      // Away when the node was asked to end: the leases run out by themselves. All else is a mistake of the program, not of a frame: the process says so and ends.
+      if (!isDatabaseAway(error)) this.#failure ??= error;
+      this.stop();
+    });
+  }
+
+  async #workLane(lane: Lane, index: number): Promise<void> {
+    while (!this.#isStopping) {
+      if (!this.#mayTake || index >= this.#orders.cores) {
+        await this.#rest(IDLE_MS);
+        continue;
+      }
+      await this.#whileAway(async () => {
+        const lease = await claim(this.#pool, { id: this.#id, name: this.#options.name }, this.#leaseSeconds);
+        if (lease === null) {
+          if (index === 0) await settleRuns(this.#pool);
+          await this.#rest(IDLE_MS);
+        } else {
+          await this.#work(lane, lease).catch((error: unknown) => {
+            if (!(error instanceof LeaseLost)) throw error;
+          });
+        }
+      });
+    }
+  }
+
   async #rest(ms: number): Promise<void> {
     await pause(ms, undefined, { signal: this.#shutdown.signal }).catch(() => undefined);
   }
 
+  /** Tries again and again while the database is away, until the node is asked to end. */
   async #whileAway(work: () => Promise<void>): Promise<void> {
-    while (!this.#isStopping) {
+    for (;;) {
       try {
         return await work();
       } catch (error) {
-        if (!isDatabaseAway(error)) throw error;
+        if (!isDatabaseAway(error) || this.#isStopping) throw error;
         this.#options.log("warning", `the database is away (${(error as Error).message}); trying again`);
         await this.#rest(AWAY_MS);
       }
@@ -135,7 +193,7 @@ export class RenderNode {
     }, this.#pool);
   }
 
-  async #work(lease: Lease): Promise<void> {
+  async #work(lane: Lane, lease: Lease): Promise<void> {
     const frame = await describeLease(this.#pool, lease);
     this.#frames++;
     const abort = new AbortController();
@@ -146,8 +204,8 @@ export class RenderNode {
       stop.abort();
       grace ??= setTimeout(() => abort.abort(new Error("stop")), STOP_GRACE_MS);
     };
-    this.#shutdown.signal.addEventListener("abort", askToStop);
-    if (this.#isStopping) askToStop();
+    lane.askToStop = askToStop;
+    if (this.#isStopping || this.#mustLetGo) askToStop();
     let share = 0;
     let preview: Uint8Array | null = null;
     let leaseEnds = performance.now() + this.#leaseSeconds * 1000;
@@ -158,12 +216,10 @@ export class RenderNode {
         try {
           const asked = performance.now();
           const state = await renew(this.#pool, lease, share, this.#leaseSeconds);
-          await touchNode(this.#pool, this.#id, this.#session);
           leaseEnds = asked + this.#leaseSeconds * 1000;
           if (preview !== null) await savePreview(this.#pool, lease, preview);
           preview = null;
-          await this.#answer();
-          if (state === "halting") askToStop();
+          if (state === "halting" || state === "put-back") askToStop();
           else if (state === "stopped" || state === "done") abort.abort(new LeaseLost());
         } catch (error) {
           if (error instanceof LeaseLost) abort.abort(error);
@@ -174,14 +230,14 @@ export class RenderNode {
       }
     })();
     const host: AttemptHost = {
-      pool: this.#pool, engine: this.#engine, name: this.#options.name, faults: this.#options.faults, count: this.#frames, log: this.#options.log,
+      pool: this.#pool, engine: lane.engine, name: this.#options.name, faults: this.#options.faults, count: this.#frames, log: this.#options.log,
       whileAway: (work) => this.#whileAway(work), onProgress: (s) => (share = s), onPreview: (jpeg) => (preview = jpeg),
     };
     try {
       await attemptFrame(host, frame, { abort: abort.signal, stop: stop.signal });
     } finally {
       clearTimeout(grace);
-      this.#shutdown.signal.removeEventListener("abort", askToStop);
+      lane.askToStop = null;
       abort.abort(new LeaseLost());
       await beats;
     }

@@ -15,7 +15,7 @@ import { type Pass, passesOfBits } from "@/core/plan/passes";
 import { fromStoredPlan, type Plan, type Purpose } from "@/core/plan/plan";
 import type { StoppedBy } from "@/render/render-frame";
 import { type Pool, transact, type Tx } from "../db/pool";
-import { fromJson, row, rows, write } from "../db/rows";
+import { type Db, fromJson, row, rows, write } from "../db/rows";
 import { LeaseLost } from "../errors";
 import { appendEvent } from "../store/events";
 import type { RunState } from "@/contract/run-state";
@@ -161,7 +161,7 @@ async function take(tx: Tx, task: Candidate, nodeId: number, leaseSeconds: numbe
   const { id: attemptId } = await write(tx, "INSERT INTO attempt (task_id, run_id, sequence_id, frame, node_id, passes) VALUES (?, ?, ?, ?, ?, ?)", [task.id, task.runId, task.sequenceId, task.frame, nodeId, task.passes]);
   // The new attempt's foreign key holds the run's row: from here on a Stop waits until this lease is there for it to take back.
   if ((await row<{ state: RunState }>(tx, "SELECT state FROM run WHERE id = ?", [task.runId]))?.state !== "active") throw new RunNotActive();
-  await write(tx, "UPDATE task SET state = 'leased', token = ?, node_id = ?, attempt_id = ?, lease_until = NOW(6) + INTERVAL ? SECOND, progress = NULL WHERE id = ?", [token, nodeId, attemptId, leaseSeconds, task.id]);
+  await write(tx, "UPDATE task SET state = 'leased', token = ?, node_id = ?, attempt_id = ?, lease_until = NOW(6) + INTERVAL ? SECOND, progress = NULL, put_back = 0 WHERE id = ?", [token, nodeId, attemptId, leaseSeconds, task.id]);
   await appendEvent(tx, "task", task.sequenceId, task.runId);
   return { taskId: task.id, token, attemptId, runId: task.runId, sequenceId: task.sequenceId, frame: task.frame, passes: passesOfBits(task.passes) };
 }
@@ -232,14 +232,14 @@ export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFra
   };
 }
 
-/** Renews a lease and tells the progress (0 to 1). Throws LeaseLost when it is no longer ours. */
-export async function renew(pool: Pool, lease: Lease, progress: number, leaseSeconds = LEASE_SECONDS): Promise<RunState> {
+/** Renews a lease and tells the progress (0 to 1). Throws LeaseLost when it is no longer ours. @returns what the holder is asked to do: the run's state, or to put the frame back */
+export async function renew(pool: Pool, lease: Lease, progress: number, leaseSeconds = LEASE_SECONDS): Promise<RunState | "put-back"> {
   const { matched } = await write(pool, "UPDATE task SET lease_until = NOW(6) + INTERVAL ? SECOND, progress = ? WHERE id = ? AND token = ? AND state = 'leased'", [leaseSeconds, progress, lease.taskId, lease.token]);
   if (matched !== 1) throw new LeaseLost();
-  const run = await row<{ state: RunState; isOver: number | null }>(pool, "SELECT state, stop_at <= NOW(3) AS isOver FROM run WHERE id = ?", [lease.runId]);
+  const run = await row<{ state: RunState; isOver: number | null; putBack: number }>(pool, "SELECT r.state, r.stop_at <= NOW(3) AS isOver, t.put_back AS putBack FROM task t JOIN run r ON r.id = t.run_id WHERE t.id = ?", [lease.taskId]);
   // Every node may be busy and no server awake: then this one ends the run on time.
   if (run!.state === "active" && run!.isOver === 1) await settleRuns(pool);
-  return run!.state;
+  return run!.putBack === 1 ? "put-back" : run!.state;
 }
 
 /** Locks the lease's row and proves that it is still ours. The lock holds to the end of the transaction: only then may a file be renamed. */
@@ -281,10 +281,16 @@ export async function fail(pool: Pool, lease: Lease, code: string, message: stri
   }, pool);
 }
 
-/** Gives a frame back: its node is asked to end. */
+/** Asks the holder of a frame to save what it has and to give it back. False when nobody has it in work. */
+export async function askToPutBack(db: Db, runId: number, leadId: number, frame: number): Promise<boolean> {
+  return (await write(db, "UPDATE task SET put_back = 1 WHERE run_id = ? AND sequence_id = ? AND frame = ? AND state = 'leased'", [runId, leadId, frame])).matched === 1;
+}
+
+/** Gives a frame back: its node is asked to end, or the frame was put back and then comes last. */
 export async function giveBack(pool: Pool, lease: Lease): Promise<void> {
   await transact(async (tx) => {
-    const { matched } = await write(tx, "UPDATE task SET state = 'waiting', token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL, progress = NULL WHERE id = ? AND token = ?", [lease.taskId, lease.token]);
+    const last = await row<{ position: number }>(tx, "SELECT MAX(position) AS position FROM task WHERE run_id = ?", [lease.runId]);
+    const { matched } = await write(tx, "UPDATE task SET position = IF(put_back = 1, ?, position), put_back = 0, state = 'waiting', token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL, progress = NULL WHERE id = ? AND token = ?", [(last?.position ?? 0) + 1, lease.taskId, lease.token]);
     if (matched !== 1) return;
     await write(tx, "UPDATE attempt SET outcome = 'stopped', ended_at = NOW(3) WHERE id = ?", [lease.attemptId]);
     await appendEvent(tx, "task", lease.sequenceId, lease.runId);

@@ -1,5 +1,8 @@
 /** Nodes as they last showed themselves. */
-import { type Db, row, rows, write } from "../db/rows";
+import type { NodeSettings } from "@/contract/node-settings";
+import type { Pause } from "@/contract/run-state";
+import type { Hours } from "@/core/timing/hours";
+import { type Db, fromJson, row, rows, write } from "../db/rows";
 
 export interface NodeRow {
   readonly id: number;
@@ -27,6 +30,39 @@ export async function saveNode(db: Db, node: { readonly name: string; readonly h
   await write(db, `INSERT INTO node (name, host, pid, session, started_at, seen_at) VALUES (?, ?, ?, ?, NOW(3), NOW(3))
     ON DUPLICATE KEY UPDATE host = VALUES(host), pid = VALUES(pid), session = VALUES(session), started_at = NOW(3), seen_at = NOW(3), stopped_at = NULL`, [node.name, node.host, node.pid, node.session]);
   return (await row<{ id: number }>(db, "SELECT id FROM node WHERE name = ?", [node.name]))!.id;
+}
+
+/** What is decided of a node, and of all of them. */
+export interface NodeOrders extends NodeSettings {
+  readonly housePause: Pause;
+}
+
+interface RawSettings { readonly pause: Pause; readonly cores: number; readonly nice: number; readonly hours: unknown; readonly housePause: unknown }
+
+const readSettings = ({ pause, cores, nice, hours, housePause }: RawSettings): NodeOrders => ({ pause, cores, nice, hours: hours === null ? null : fromJson<Hours>(hours), housePause: housePause === null ? "no" : fromJson<Pause>(housePause) });
+
+const ORDERS = "pause, cores, nice, hours, (SELECT value FROM setting WHERE name = 'pause') AS housePause";
+
+/** Null when another process works under the name. */
+export async function ordersOfNode(db: Db, id: number, session: string): Promise<NodeOrders | null> {
+  const found = await row<RawSettings>(db, `SELECT ${ORDERS} FROM node WHERE id = ? AND session = ?`, [id, session]);
+  return found === null ? null : readSettings(found);
+}
+
+export const settingsOfNodes = async (db: Db): Promise<ReadonlyMap<number, NodeOrders>> =>
+  new Map((await rows<RawSettings & { id: number }>(db, `SELECT id, ${ORDERS} FROM node`)).map((r) => [r.id, readSettings(r)]));
+
+/** False for an unknown name. */
+export async function saveNodeSettings(db: Db, name: string, change: Partial<NodeSettings>): Promise<boolean> {
+  const before = await row<RawSettings>(db, `SELECT ${ORDERS} FROM node WHERE name = ? FOR UPDATE`, [name]);
+  if (before === null) return false;
+  const next = { ...readSettings(before), ...change };
+  await write(db, "UPDATE node SET pause = ?, cores = ?, nice = ?, hours = ? WHERE name = ?", [next.pause, next.cores, next.nice, next.hours === null ? null : JSON.stringify(next.hours), name]);
+  return true;
+}
+
+export async function saveHousePause(db: Db, pause: Pause): Promise<void> {
+  await write(db, "REPLACE INTO setting (name, value) VALUES ('pause', ?)", [JSON.stringify(pause)]);
 }
 
 /** False when another process has taken the name. */

@@ -200,6 +200,10 @@ export async function secondsSinceLastFrame(db: Db): Promise<number | null> {
   return (await row<{ seconds: number }>(db, "SELECT TIMESTAMPDIFF(MICROSECOND, ended_at, NOW(3)) / 1e6 + 0e0 AS seconds FROM attempt WHERE outcome = 'done' ORDER BY id DESC LIMIT 1"))?.seconds ?? null;
 }
 
+/** Attempts of each node since midnight, by the database's clock. */
+export const attemptsOfNodesToday = (db: Db): Promise<{ nodeId: number; made: number; failed: number }[]> =>
+  rows(db, "SELECT node_id AS nodeId, SUM(outcome = 'done') + 0e0 AS made, SUM(outcome IN ('failed', 'lost')) + 0e0 AS failed FROM attempt WHERE started_at >= CURRENT_DATE GROUP BY node_id");
+
 /** Seconds of the newest finished attempts of a run, newest first. */
 export const recentSeconds = (db: Db, runId: number, limit: number): Promise<{ seconds: number }[]> =>
   rows(db, "SELECT TIMESTAMPDIFF(MICROSECOND, started_at, ended_at) / 1e6 + 0e0 AS seconds FROM attempt WHERE run_id = ? AND outcome = 'done' ORDER BY id DESC LIMIT ?", [runId, limit]);

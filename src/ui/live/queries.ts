@@ -1,11 +1,12 @@
 /** What pages read from the server. Events say when an answer is out of date (live-connection). */
 import { keepPreviousData, useQuery, type UseQueryResult } from "@tanstack/react-query";
-import type { FrameChangeView, LogLine, MotionView, PresetView, ProofsView, RevisionView, SceneView, SequenceView, ShotsView, ShotView } from "@/contract/api";
+import type { FrameChangeView, LogLine, MotionView, NodesView, PresetView, ProofsView, RevisionView, SceneView, SequenceView, ShotsView, ShotView } from "@/contract/api";
 import type { Plan } from "@/core/plan/plan";
 import { get } from "./api";
 
 /** How often the scene file is looked at while a plan is open. */
 const SCENE_LOOK_MS = 5_000;
+const NODES_LOOK_MS = 3_000;
 
 export const queryKeys = {
   shots: ["shots"] as const,
@@ -14,6 +15,7 @@ export const queryKeys = {
   sequence: (id: number) => ["sequence", id] as const,
   logs: ["log"] as const,
   presets: ["presets"] as const,
+  nodes: ["nodes"] as const,
   preflight: (sequenceId: number) => ["preflight", sequenceId] as const,
   allProofs: ["proofs"] as const,
   proofs: (sequenceId: number) => ["proofs", sequenceId] as const,
@@ -52,6 +54,9 @@ export const useMotion = (code: string, plan: Pick<Plan, "scene" | "timeLine">, 
   const query = new URLSearchParams({ scene: plan.scene, camera: camera ?? "", first: String(plan.timeLine.first), last: String(plan.timeLine.last) });
   return useQuery({ queryKey: ["motion", code, query.toString()], queryFn: () => get<MotionView>(`/api/shots/${encodeURIComponent(code)}/motion?${query}`), enabled: camera !== undefined });
 };
+
+/** Asked for again and again: figures of the day move with every frame. */
+export const useNodes = (): UseQueryResult<NodesView> => useQuery({ queryKey: queryKeys.nodes, queryFn: () => get<NodesView>("/api/nodes"), refetchInterval: NODES_LOOK_MS });
 
 export const usePresets = (): UseQueryResult<{ readonly presets: readonly PresetView[] }> => useQuery({ queryKey: queryKeys.presets, queryFn: () => get<{ presets: PresetView[] }>("/api/presets") });
 

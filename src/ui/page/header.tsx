@@ -42,7 +42,7 @@ export function Header({ project }: { readonly project: string | null }) {
         <Box asChild fontSize="md" fontWeight="700"><NextLink href="/">Plain Tally</NextLink></Box>
         {project !== null && <Text fontSize="sm">{project}</Text>}
         <HStack ml="auto" gap="4" color="softInk" className="figures">
-          {live.at > 0 && <Text display={{ base: "none", md: "block" }} title={live.nodes.map((n) => `${n.name}: ${n.state.replace("-", " ")}`).join("\n")}>{nodesText(live.nodes)}{ago === null ? "" : ` · last frame ${duration(Math.round(ago))} ago`.replace(/(\d)\.\d+ s/, "$1 s")}</Text>}
+          {live.at > 0 && <Text display={{ base: "none", md: "block" }} title={live.nodes.map((n) => `${n.name}: ${n.state.replace("-", " ")}`).join("\n")}><Box asChild color="petrol" textDecoration="underline" textUnderlineOffset="3px"><NextLink href="/nodes">{nodesText(live.nodes)}</NextLink></Box>{ago === null ? "" : ` · last frame ${duration(Math.round(ago))} ago`.replace(/(\d)\.\d+ s/, "$1 s")}</Text>}
           <Tip text="Keys and the frame phrase language (?)"><Button asChild variant="plain" size="xs"><NextLink href="/help">Help</NextLink></Button></Tip>
           <Tip text={isNight ? "Day version" : "Night version, for dark rooms"}>
             <Button variant="plain" size="xs" aria-label={isNight ? "Day version" : "Night version"} onClick={() => setTheme(isNight ? "light" : "dark")}>{isNight ? <Sun size={16} /> : <Moon size={16} />}</Button>

@@ -1,0 +1,5 @@
+import { NodesPage } from "@/ui/nodes/nodes-page";
+
+export default function Page() {
+  return <NodesPage />;
+}

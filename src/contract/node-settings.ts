@@ -1,0 +1,29 @@
+/** What a person decides of a node, while it works. */
+import type { Hours } from "@/core/timing/hours";
+import { checker } from "./validate";
+import { PAUSES, type Pause } from "./run-state";
+
+export interface NodeSettings {
+  readonly pause: Pause;
+  /** Frames that it renders at once, each on a core of its own. */
+  readonly cores: number;
+  /** Politeness of its renderers towards other programs: 0 as usual, 19 last of all. */
+  readonly nice: number;
+  /** Hours in which it may work, by its own clock; null: always. */
+  readonly hours: Hours | null;
+}
+
+export const MAX_CORES = 64;
+
+const time = { type: "string", pattern: "^([01]\\d|2[0-3]):[0-5]\\d$" };
+
+/** What is left out stays as it is. */
+export const checkNodeSettings = checker<Partial<NodeSettings>>({
+  type: "object", additionalProperties: false, required: [], minProperties: 1,
+  properties: {
+    pause: { enum: PAUSES }, cores: { type: "integer", minimum: 1, maximum: MAX_CORES }, nice: { type: "integer", minimum: 0, maximum: 19 },
+    hours: { anyOf: [{ type: "null" }, { type: "object", additionalProperties: false, required: ["from", "to"], properties: { from: time, to: time } }] },
+  },
+});
+
+export const checkPause = checker<{ readonly pause: Pause }>({ type: "object", additionalProperties: false, required: ["pause"], properties: { pause: { enum: PAUSES } } });

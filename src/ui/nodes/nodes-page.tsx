@@ -1,0 +1,134 @@
+"use client";
+/** The nodes: what each does now, and what it may take of its machine. */
+import { Box, Button, Flex, Heading, Input, Table, Text } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import type { NodeDetail, RenderingView } from "@/contract/api";
+import type { NodeSettings } from "@/contract/node-settings";
+import type { Pause } from "@/contract/run-state";
+import { messageOf, post } from "../live/api";
+import { useLive } from "../live/live-store";
+import { queryKeys, useNodes } from "../live/queries";
+import { Header, useNow } from "../page/header";
+import { Loading, Refusal, Trouble } from "../page/states";
+import { Select, Toggle } from "../plan/fields";
+import { Tip } from "../theme/tip";
+import { count, stopwatch } from "../words";
+import { NODE_STATE_WORD, NICE_TEXT } from "./words";
+
+const USUAL_HOURS = { from: "19:00", to: "08:00" } as const;
+const MOST_CORES = 16;
+
+export function NodesPage() {
+  const { data, error } = useNodes();
+  return (
+    <Flex direction="column" minH="100vh">
+      <Header project={null} />
+      <Box as="main" px="6" py="4">
+        {error !== null && data === undefined ? <Trouble title="The nodes cannot be read now" message={messageOf(error)} /> : data === undefined ? <Loading what="the nodes" /> : (
+          <>
+            <Flex gap="6" align="center" mb="4">
+              <Heading as="h1" fontSize="xl">Nodes</Heading>
+              {data.nodes.length > 0 && <PauseAll pause={data.pause} />}
+            </Flex>
+            {data.nodes.length === 0 ? (
+              <Text color="softInk">No node has ever worked here. Start one on any machine that sees the storage and the database: <code>npx plain-tally node --name NAME</code></Text>
+            ) : (
+              <>
+                <NodeTable nodes={data.nodes} isHousePaused={data.pause !== "no"} />
+                <Text color="softInk" fontSize="xs" mt="3" maxW="760px">Changes are heard within a second, also in the middle of a frame. Fewer cores and a pause after the frame let frames in work end; a pause now and the end of the hours save what a frame has and give it back. Another node: <code>npx plain-tally node --name NAME</code></Text>
+              </>
+            )}
+          </>
+        )}
+      </Box>
+    </Flex>
+  );
+}
+
+function PauseAll({ pause }: { readonly pause: Pause }) {
+  const client = useQueryClient();
+  const set = useMutation({ mutationFn: (to: Pause) => post("/api/pause", { pause: to }), onSuccess: () => client.invalidateQueries({ queryKey: queryKeys.nodes }) });
+  return (
+    <Flex gap="3" align="center" data-testid="pause-all">
+      {pause === "no" ? (
+        <>
+          <Button size="xs" variant="outline" loading={set.isPending} onClick={() => set.mutate("after-frame")}>Pause all after their frames</Button>
+          <Button size="xs" variant="outline" loading={set.isPending} onClick={() => set.mutate("now")}>Pause all now</Button>
+        </>
+      ) : (
+        <>
+          <Text color="ochre" role="status">Every node is paused, also those that come later.</Text>
+          <Button size="xs" loading={set.isPending} onClick={() => set.mutate("no")}>Let all go on</Button>
+        </>
+      )}
+      {set.error !== null && <Refusal>{messageOf(set.error)}</Refusal>}
+    </Flex>
+  );
+}
+
+const HEADS = ["Node", "Does now", "Today", "Cores", "Steps back", "May work", ""] as const;
+
+function NodeTable({ nodes, isHousePaused }: { readonly nodes: readonly NodeDetail[]; readonly isHousePaused: boolean }) {
+  return (
+    <Table.Root size="sm" variant="line">
+      <Table.Header><Table.Row bg="transparent">{HEADS.map((head) => <Table.ColumnHeader key={head} color="softInk" fontWeight="400">{head}</Table.ColumnHeader>)}</Table.Row></Table.Header>
+      <Table.Body>{nodes.map((node) => <NodeLine key={node.name} node={node} isHousePaused={isHousePaused} />)}</Table.Body>
+    </Table.Root>
+  );
+}
+
+function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly isHousePaused: boolean }) {
+  const live = useLive();
+  const client = useQueryClient();
+  const change = useMutation({ mutationFn: (settings: Partial<NodeSettings>) => post(`/api/nodes/${encodeURIComponent(node.name)}`, settings), onSettled: () => client.invalidateQueries({ queryKey: queryKeys.nodes }) });
+  const state = live.nodes.find((n) => n.name === node.name)?.state ?? node.state;
+  const works = live.rendering.filter((r) => r.node === node.name);
+  const { hours } = node;
+  return (
+    <Table.Row bg="transparent" verticalAlign="top" data-testid="node" data-node={node.name}>
+      <Table.Cell><Box fontFamily="mono" fontWeight="700">{node.name}</Box><Box color="softInk" fontSize="xs">{node.host}</Box></Table.Cell>
+      <Table.Cell minW="230px">
+        {works.length === 0 ? <Text color={state === "away" ? "brick" : state === "paused" ? "ochre" : "softInk"}>{NODE_STATE_WORD[state]}</Text> : works.map((work) => <Work key={`${work.sequenceId}/${work.frame}`} work={work} />)}
+        {change.error !== null && <Refusal>{messageOf(change.error)}</Refusal>}
+      </Table.Cell>
+      <Table.Cell className="figures" whiteSpace="nowrap">{count(node.made)} made{node.failed > 0 ? <Box as="span" color="brick">, {count(node.failed)} lost or failed</Box> : ""}</Table.Cell>
+      <Table.Cell w="84px"><Select label={`Cores of ${node.name}`} value={String(node.cores)} options={Array.from({ length: Math.max(MOST_CORES, node.cores) }, (_, i) => [String(i + 1), String(i + 1)] as const)} onChange={(cores) => change.mutate({ cores: Number(cores) })} /></Table.Cell>
+      <Table.Cell w="170px"><Select label={`How far ${node.name} steps back for other programs`} value={String(node.nice)} options={Object.entries(node.nice in NICE_TEXT ? NICE_TEXT : { ...NICE_TEXT, [node.nice]: `niceness ${node.nice}` })} onChange={(nice) => change.mutate({ nice: Number(nice) })} /></Table.Cell>
+      <Table.Cell w="250px">
+        <Toggle isOn={hours !== null} onChange={(isOn) => change.mutate({ hours: isOn ? USUAL_HOURS : null })}>{hours === null ? "always; tick for hours of its own" : "only when I am away"}</Toggle>
+        {hours !== null && (
+          <Flex gap="2" align="center" mt="1">
+            from<HourInput label={`From, ${node.name}`} value={hours.from} onChange={(from) => change.mutate({ hours: { ...hours, from } })} />
+            to<HourInput label={`To, ${node.name}`} value={hours.to} onChange={(to) => change.mutate({ hours: { ...hours, to } })} />
+          </Flex>
+        )}
+      </Table.Cell>
+      <Table.Cell textAlign="right" whiteSpace="nowrap">
+        {node.pause !== "no" ? <Button size="xs" loading={change.isPending} onClick={() => change.mutate({ pause: "no" })}>Go on</Button> : (
+          <>
+            <Tip text="It finishes its frame and takes no other"><Button size="xs" variant="plain" disabled={isHousePaused} onClick={() => change.mutate({ pause: "after-frame" })}>Pause after this</Button></Tip>
+            <Tip text="What its frame has so far is saved, and the frame goes to another node"><Button size="xs" variant="plain" disabled={isHousePaused} onClick={() => change.mutate({ pause: "now" })}>Pause now</Button></Tip>
+          </>
+        )}
+      </Table.Cell>
+    </Table.Row>
+  );
+}
+
+/** A frame in work, with its way back into the queue. */
+function Work({ work }: { readonly work: RenderingView }) {
+  const live = useLive();
+  const now = useNow();
+  const back = useMutation({ mutationFn: () => post(`/api/runs/${work.runId}/put-back`, { leadId: work.sequenceId, frame: work.frame }) });
+  const passed = now === null ? 0 : Math.max(0, now - live.at) / 1000;
+  return (
+    <Flex gap="3" align="center" className="figures">
+      <Text>{work.isProof ? "proves" : "renders"} <Box as="span" fontFamily="mono">{work.frame}</Box> of run {work.runId}, {Math.round(work.progress * 100)} %, {stopwatch(work.seconds + passed)}</Text>
+      <Tip text="Saved and given back; it then waits behind the other frames of its run"><Button size="2xs" variant="plain" loading={back.isPending} onClick={() => back.mutate()}>Put back</Button></Tip>
+    </Flex>
+  );
+}
+
+function HourInput({ label, value, onChange }: { readonly label: string; readonly value: string; readonly onChange: (value: string) => void }) {
+  return <Input type="time" size="xs" w="92px" fontFamily="mono" bg="paper" aria-label={label} value={value} onChange={(event) => event.target.value !== "" && onChange(event.target.value)} />;
+}
