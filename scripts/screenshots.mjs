@@ -57,6 +57,7 @@ const VIEWS = [
       await page.locator("[data-testid=look] canvas[data-shown=true]").waitFor();
     },
   },
+  { name: "nodes", path: "/nodes", act: (page) => page.getByTestId("node").nth(2).waitFor() },
   { name: "help", path: "/help" },
 ];
 

@@ -99,3 +99,26 @@ test("a change that keeps a begun frame from going on is explained, and can be p
   await openBench(page, "Run");
   await expect(preflight).toContainText("1 frame goes on from saved samples");
 });
+
+test("a node is paused in the middle of its frame and goes on from there; hours and cores are kept", async ({ page }) => {
+  await stage.addShot("RS040", { frames: "1", width: 160, height: 90, samples: 160 });
+  await page.goto(`${address}/shots/RS040?bench=run`);
+  await startRun(page, "1 frame");
+  await page.getByRole("link", { name: /1 node/ }).click();
+  const node = page.getByTestId("node");
+  await expect(node).toContainText(/renders 1 of run \d+, \d+ %/);
+  await node.getByRole("button", { name: "Pause now" }).click();
+  await expect(node).toContainText("paused");
+  await node.getByLabel("Cores of quay-1").selectOption("2");
+  await node.getByText("only when I am away").click();
+  await expect(node.getByLabel("From, quay-1")).toHaveValue("19:00");
+  await page.reload();
+  await expect(node.getByLabel("Cores of quay-1")).toHaveValue("2");
+  await expect(node.getByLabel("To, quay-1")).toHaveValue("08:00");
+  await node.getByText("only when I am away").click();
+  await node.getByRole("button", { name: "Go on" }).click();
+  await page.goto(`${address}/shots/RS040?bench=run`);
+  await expect(sentence(page)).toHaveText("All 1 good.");
+  await page.getByRole("button", { name: /^Log of run/ }).click();
+  await expect(page.getByRole("log")).toContainText(/goes on from \d+ samples that were saved on quay-1/);
+});

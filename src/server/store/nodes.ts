@@ -37,9 +37,9 @@ export interface NodeOrders extends NodeSettings {
   readonly housePause: Pause;
 }
 
-interface RawSettings { readonly pause: Pause; readonly cores: number; readonly nice: number; readonly hours: unknown; readonly housePause: unknown }
+interface RawSettings { readonly pause: Pause; readonly cores: number; readonly nice: number; readonly hours: unknown; readonly housePause: Pause | null }
 
-const readSettings = ({ pause, cores, nice, hours, housePause }: RawSettings): NodeOrders => ({ pause, cores, nice, hours: hours === null ? null : fromJson<Hours>(hours), housePause: housePause === null ? "no" : fromJson<Pause>(housePause) });
+const readSettings = ({ pause, cores, nice, hours, housePause }: RawSettings): NodeOrders => ({ pause, cores, nice, hours: hours === null ? null : fromJson<Hours>(hours), housePause: housePause ?? "no" });
 
 const ORDERS = "pause, cores, nice, hours, (SELECT value FROM setting WHERE name = 'pause') AS housePause";
 
@@ -62,7 +62,7 @@ export async function saveNodeSettings(db: Db, name: string, change: Partial<Nod
 }
 
 export async function saveHousePause(db: Db, pause: Pause): Promise<void> {
-  await write(db, "REPLACE INTO setting (name, value) VALUES ('pause', ?)", [JSON.stringify(pause)]);
+  await write(db, "REPLACE INTO setting (name, value) VALUES ('pause', ?)", [pause]);
 }
 
 /** False when another process has taken the name. */

@@ -18,6 +18,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ["+ and -", "on the band of a long sequence: fewer frames, more frames"],
   ["V", "look at the selected frame"],
   ["F, G", "flag with a reason; good, take the flags back"],
+  ["B", "in Look: the file that this one replaced, and back"],
   ["[ and ]", "the finding before, the next finding"],
   ["Space", "while you look: play and stop"],
   ["J, K, L", "while you look: backwards, stop, forward"],

@@ -66,7 +66,7 @@ function PauseAll({ pause }: { readonly pause: Pause }) {
   );
 }
 
-const HEADS = ["Node", "Does now", "Today", "Cores", "Steps back", "May work", ""] as const;
+const HEADS = ["Node", "Does now", "Today", "Cores", "Gives way to other programs", "Works", ""] as const;
 
 function NodeTable({ nodes, isHousePaused }: { readonly nodes: readonly NodeDetail[]; readonly isHousePaused: boolean }) {
   return (
@@ -95,7 +95,7 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
       <Table.Cell w="84px"><Select label={`Cores of ${node.name}`} value={String(node.cores)} options={Array.from({ length: Math.max(MOST_CORES, node.cores) }, (_, i) => [String(i + 1), String(i + 1)] as const)} onChange={(cores) => change.mutate({ cores: Number(cores) })} /></Table.Cell>
       <Table.Cell w="170px"><Select label={`How far ${node.name} steps back for other programs`} value={String(node.nice)} options={Object.entries(node.nice in NICE_TEXT ? NICE_TEXT : { ...NICE_TEXT, [node.nice]: `niceness ${node.nice}` })} onChange={(nice) => change.mutate({ nice: Number(nice) })} /></Table.Cell>
       <Table.Cell w="250px">
-        <Toggle isOn={hours !== null} onChange={(isOn) => change.mutate({ hours: isOn ? USUAL_HOURS : null })}>{hours === null ? "always; tick for hours of its own" : "only when I am away"}</Toggle>
+        <Toggle isOn={hours !== null} onChange={(isOn) => change.mutate({ hours: isOn ? USUAL_HOURS : null })}>only when I am away</Toggle>
         {hours !== null && (
           <Flex gap="2" align="center" mt="1">
             from<HourInput label={`From, ${node.name}`} value={hours.from} onChange={(from) => change.mutate({ hours: { ...hours, from } })} />

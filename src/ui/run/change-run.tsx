@@ -32,7 +32,7 @@ export function ChangeRun({ run }: { readonly run: RunView }) {
   const noNodes = wanted.nodes?.length === 0;
   return (
     <Box data-testid="change-run">
-      <Line label="Frames"><Input size="xs" fontFamily="mono" bg="paper" aria-label="Frames of the run" value={wanted.phrase} onChange={(event) => edit({ phrase: event.target.value })} /></Line>
+      <Line label="Frames"><Input size="xs" w="416px" fontFamily="mono" bg="paper" aria-label="Frames of the run" value={wanted.phrase} onChange={(event) => edit({ phrase: event.target.value })} /></Line>
       <Line label="Of these, it renders"><Select<Policy> label="Of these, it renders" value={wanted.policy} options={POLICIES.map((key) => [key, POLICY_TEXT[key]])} onChange={(policy) => edit({ policy })} /></Line>
       <Box mt="2"><MannerFields value={wanted} onChange={edit} /></Box>
       <Flex gap="4" mb="2"><Text color="softInk">On</Text><NodeChoice value={wanted.nodes} onChange={(nodes) => edit({ nodes })} /></Flex>

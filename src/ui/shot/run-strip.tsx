@@ -3,7 +3,7 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect } from "react";
-import type { RunView } from "@/contract/api";
+import type { RenderingView, RunView } from "@/contract/api";
 import { goesOn } from "@/contract/run-state";
 import type { Policy } from "@/core/plan/what-to-render";
 import { messageOf, post } from "../live/api";
@@ -15,6 +15,9 @@ import { useShotWork } from "./shot-context";
 import { clock, count, duration, frames, stopwatch } from "../words";
 
 export const POLICY_WORD: Readonly<Record<Policy, string>> = { fill: "fills the gaps", mend: "mends", all: "everything", refine: "refines" };
+
+/** More nodes than this are counted: their names would take a second line. Who does what is on the Nodes page. */
+const NAMED_NODES = 2;
 
 /** The run on show: one that goes on, else the newest if it was stopped with frames left. */
 export const runOnShow = (runs: readonly RunView[]): RunView | null =>
@@ -35,6 +38,7 @@ export function RunStrip({ run }: { readonly run: RunView }) {
   }, [run.state, forgetStop, forgetResume]);
   const working = live.rendering.filter((r) => r.runId === run.id);
   const losesWork = useShotWork().shot.plan.checkpoints.kind === "never";
+  const workText = (r: RenderingView): string => `${r.node} ${r.frame} ${stopwatch(r.seconds + passed)}`;
   const passed = now === null || live.at === 0 ? 0 : Math.max(0, now - live.at) / 1000;
   return (
     <Box bg="sheet" borderWidth="1px" borderColor="rule" px="3" py="3px" data-testid="run-strip">
@@ -46,7 +50,8 @@ export function RunStrip({ run }: { readonly run: RunView }) {
         {run.likelyFinish !== null && now !== null && <Text>likely {clock(run.likelyFinish, now)}</Text>}
         {run.startAt !== null && now !== null && run.startAt > now && <Text>begins {clock(run.startAt, now)}</Text>}
         {run.stopAt !== null && now !== null && run.state === "active" && <Text>stops {clock(run.stopAt, now)}</Text>}
-        {working.map((r) => <Text key={r.node} fontFamily="mono" fontSize="xs">{r.node} {r.frame} {stopwatch(r.seconds + passed)}</Text>)}
+        {working.length > NAMED_NODES ? <Text title={working.map(workText).join("\n")}>{count(working.length)} frames in work</Text>
+          : working.map((r) => <Text key={`${r.node}${r.frame}`} fontFamily="mono" fontSize="xs">{workText(r)}</Text>)}
         <Flex gap="3" ml="auto" align="center">
           {run.state === "stopping" && <Text color="softInk">Stopping after the running frames.</Text>}
           {run.state === "halting" && <Text color="softInk">Stopping now: what is in work is being saved.</Text>}
