@@ -14,6 +14,7 @@ test.afterAll(() => stage.strike());
 test("coarse to fine is seen on the band; frames are trimmed and others put in while it goes", async ({ page }) => {
   await stage.addShot("RN010", { frames: "1-40", width: 96, height: 54, samples: 24 });
   await page.goto(`${address}/shots/RN010?bench=run`);
+  await page.getByRole("button", { name: "Change how it goes" }).click();
   await page.getByLabel("In which order").filter({ visible: true }).selectOption("coarse-to-fine");
   await startRun(page, "40 frames");
   await stage.startNode("quay-1");
@@ -46,6 +47,7 @@ test("a run that begins later waits and says when; priority and times can be cha
   await page.goto(`${address}/shots/RN020?bench=run`);
   const inAnHour = new Date(Date.now() + 3_600_000);
   const time = `${String(inAnHour.getHours()).padStart(2, "0")}:${String(inAnHour.getMinutes()).padStart(2, "0")}`;
+  await page.getByRole("button", { name: "Change how it goes" }).click();
   await page.getByLabel("Begins at").filter({ visible: true }).fill(time);
   await startRun(page, "2 frames");
   const strip = page.getByTestId("run-strip");

@@ -1,4 +1,4 @@
-import { checkpointBytes, type HeldSamples, putBackEdits, resumeBar } from "./checkpoint";
+import { checkpointBytes, checkpointStorage, type HeldSamples, planCheckpointBytes, putBackEdits, resumeBar } from "./checkpoint";
 import { effortSettings, lookSettings } from "./fingerprint";
 import { type Plan, PLAN_DEFAULTS } from "./plan";
 
@@ -37,6 +37,13 @@ test("what was changed can be put back into the plan, unless it is not the plan'
   expect(resumeBar(held({ shutter: 0.5, width: 640, height: 360, scale: 50 }), held({ ...putBackEdits(changes) }))).toBeNull();
   expect(putBackEdits([{ setting: "sampling", before: null, after: "tiles" }])).toEqual({ sampling: "rounds" });
   expect(putBackEdits([{ setting: "scene", before: "a", after: "b" }, { setting: "seed", before: 1, after: 2 }])).toBeNull();
+});
+
+test("kept samples take room beside every frame, others one a frame in work, and none where nothing is saved", () => {
+  const each = planCheckpointBytes(plan());
+  expect(checkpointStorage(plan({ keepSamples: true, cameras: ["a", "b"] }), 100, 3)).toBe(200 * each);
+  expect([checkpointStorage(plan(), 100, 3), checkpointStorage(plan(), 2, 3), checkpointStorage(plan(), 100, 0)]).toEqual([3 * each, 2 * each, each]);
+  expect(checkpointStorage(plan({ checkpoints: { kind: "never" } }), 100, 3)).toBe(0);
 });
 
 test("a checkpoint of a full HD frame: 91 MB for the beauty alone, 340 MB with alpha and all passes", () => {

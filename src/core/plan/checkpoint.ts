@@ -37,6 +37,16 @@ export function planCheckpointBytes(plan: Plan): number {
   return checkpointBytes(width * height, sumsOfPlan(plan));
 }
 
+/** Bytes that saved samples take at most at one time: kept ones lie beside every frame, others only while a frame is in work.
+ * @param frames of one camera
+ * @param inWork frames that render at once
+ */
+export function checkpointStorage(plan: Plan, frames: number, inWork: number): number {
+  const all = frames * plan.cameras.length;
+  const at = plan.keepSamples ? all : plan.checkpoints.kind === "never" ? 0 : Math.min(all, Math.max(1, inWork));
+  return at * planCheckpointBytes(plan);
+}
+
 type Settings = { readonly [name: string]: Json };
 
 /** What saved samples were made from. */

@@ -5,7 +5,7 @@ import { setTimeout as pause } from "node:timers/promises";
 import type { NodeQuestion } from "@/contract/node-request";
 import { consequencesOf, guessPassBytes } from "@/core/plan/consequences";
 import { canonicalJson, type Json } from "@/core/plan/canonical";
-import { planCheckpointBytes, type ResumeBar, resumeBar, sumsOfPlan } from "@/core/plan/checkpoint";
+import { checkpointStorage, type ResumeBar, resumeBar, sumsOfPlan } from "@/core/plan/checkpoint";
 import { effortSettings, lookSettings } from "@/core/plan/fingerprint";
 import { EMPTY, type FrameSet, has, setOf, union, unionAll } from "@/core/frames/frame-set";
 import { groupFiles } from "@/core/naming/group-files";
@@ -89,9 +89,7 @@ async function bytesNeeded(decided: readonly DecidedSequence[], nodes: number): 
   if (any === undefined) return 0;
   const { plan } = any.state.read;
   const frames = unionAll(decided.map((d) => d.decision.toRender)).count;
-  // Kept samples lie beside every frame; others only while a frame renders, one a node.
-  const checkpoints = plan.keepSamples ? frames * plan.cameras.length : plan.checkpoints.kind === "never" ? 0 : Math.min(frames, Math.max(1, nodes));
-  return Math.round(bytes + checkpoints * planCheckpointBytes(plan));
+  return Math.round(bytes + checkpointStorage(plan, frames, nodes));
 }
 
 /** Saved samples of the frames to render, and whether the saved plan may go on from them. */

@@ -6,6 +6,7 @@ import type { ProofsView } from "@/contract/api";
 import { type WayBack, waysBack } from "@/core/estimate/estimate";
 import { firstOf, lastOf, rangeSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
+import { checkpointStorage } from "@/core/plan/checkpoint";
 import type { Plan } from "@/core/plan/plan";
 import { Caption, Line } from "../page/bench";
 import { useNow } from "../page/header";
@@ -24,7 +25,7 @@ export function EstimatePane({ view, estimate }: { readonly view: ProofsView; re
       <>
         <Caption>How long, how big, when</Caption>
         <Text color="softInk" mb="2">{tally.results.good.count > 0 && tally.results.good.count === tally.asked.count ? "All frames are there; nothing is left to estimate." : "Nothing has been timed yet. A proof of the first, the middle and the last frame tells how long the run will take."}</Text>
-        <Storage view={view} plan={plan} frames={read.asked.count} />
+        <Storage view={view} plan={plan} frames={read.asked.count} nodes={1} />
       </>
     );
   }
@@ -42,7 +43,7 @@ export function EstimatePane({ view, estimate }: { readonly view: ProofsView; re
       <CostChart estimate={estimate} />
       <PartsBar estimate={estimate} />
       {estimate.grain !== null && <Line label="Grain">about {percentText(estimate.grain)} of white at {count(plan.samples)} samples{plan.passes.includes("denoised") ? ", before it is denoised" : ""}</Line>}
-      <Storage view={view} plan={plan} frames={request.frames.count} />
+      <Storage view={view} plan={plan} frames={request.frames.count} nodes={request.speeds.length} />
       <Backwards estimate={estimate} />
     </>
   );
@@ -66,14 +67,16 @@ function PartsBar({ estimate: { estimate: { work } } }: { readonly estimate: Pla
   );
 }
 
-function Storage({ view, plan, frames: n }: { readonly view: ProofsView; readonly plan: Plan; readonly frames: number }) {
+function Storage({ view, plan, frames: n, nodes }: { readonly view: ProofsView; readonly plan: Plan; readonly frames: number; readonly nodes: number }) {
   const parts = storageOf(plan, n, view);
-  const need = parts.reduce((sum, part) => sum + part.bytes, 0);
+  const saved = checkpointStorage(plan, n, nodes);
+  const need = parts.reduce((sum, part) => sum + part.bytes, saved);
   const isShort = view.freeBytes !== null && need > view.freeBytes;
   return (
     <Line label="On disk">
       <Box as="span" color={isShort ? "brick" : "ink"}>{size(need)}{view.freeBytes === null ? "" : isShort ? `, and only ${size(view.freeBytes)} are free` : ` of ${size(view.freeBytes)} free`}</Box>
       {parts.length > 1 && <Box as="span" color="softInk">: {parts.map((part) => `${part.pass} ${size(part.bytes)}`).join(", ")}</Box>}
+      {saved > 0 && <Box as="span" color="softInk">; {size(saved)} of it samples that are saved {plan.keepSamples ? "and kept" : "while it goes"}</Box>}
       {!parts.every((part) => part.isMeasured) && <Box as="span" color="softInk">; guessed from format and size</Box>}
     </Line>
   );
@@ -100,7 +103,8 @@ function Backwards({ estimate: { model, request, estimate } }: { readonly estima
   const apply = (way: WayBack): Partial<Plan> | null => {
     switch (way.change) {
       case "samples": return { samples: way.samples, minSamples: Math.min(plan.minSamples, way.samples) };
-      case "time-limit": return { timeLimit: way.seconds };
+      // Tile by tile there is no whole picture to stop with.
+      case "time-limit": return { timeLimit: way.seconds, sampling: "rounds" };
       case "scale": return { scale: Math.max(1, Math.floor(plan.scale * way.factor)) };
       case "step": return { frames: formatPhrase(rangeSet(firstOf(request.frames)!, lastOf(request.frames)!, way.step)) };
       case "nodes": return null;

@@ -1,6 +1,7 @@
 "use client";
 /** How a run goes: its order, what it goes before, when it begins and ends by itself. */
-import { Box, Flex, Input, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
+import { useState } from "react";
 import { type Priority, PRIORITIES, type RunManner } from "@/contract/run-state";
 import { RUN_ORDERS, type RunOrder } from "@/core/plan/run-order";
 import { Select } from "../plan/fields";
@@ -20,6 +21,21 @@ export function MannerFields({ value, onChange }: { readonly value: Manner; read
         <Text flexShrink={0}>Begins at</Text><TimeInput label="Begins at" value={value.startAt} onChange={(startAt) => onChange({ startAt })} />
         <Text flexShrink={0} ml="2">stops by itself at</Text><TimeInput label="Stops by itself at" value={value.stopAt} onChange={(stopAt) => onChange({ stopAt })} />
       </Flex>
+    </Flex>
+  );
+}
+
+/** The same in one line, which opens to be changed: most runs go as usual. */
+export function MannerLine({ value, onChange }: { readonly value: Manner; readonly onChange: (change: Partial<Manner>) => void }) {
+  const [isOpen, setOpen] = useState(false);
+  const begins = value.startAt === null ? "at once" : `from ${timeOfDay(value.startAt)}`;
+  const ends = value.stopAt === null ? "until it is done" : `until ${timeOfDay(value.stopAt)}`;
+  if (isOpen) return <MannerFields value={value} onChange={onChange} />;
+  return (
+    <Flex gap="3" mb="1.5" align="center">
+      <Text color="softInk">Goes</Text>
+      <Text>{ORDER_TEXT[value.order]}, {PRIORITY_TEXT[value.priority]}, {begins}, {ends}</Text>
+      <Button size="xs" variant="plain" aria-label="Change how it goes" onClick={() => setOpen(true)}>Change</Button>
     </Flex>
   );
 }

@@ -16,7 +16,7 @@ import { useShotWork } from "../shot/shot-context";
 import { frames } from "../words";
 import { ChangeRun } from "./change-run";
 import { DecisionLines, ScopeChoice, StartRun } from "./decision";
-import { type Manner, MannerFields } from "./manner";
+import { type Manner, MannerLine } from "./manner";
 import { PreflightList, usePreflight } from "./preflight";
 import { type Scope, useDecision } from "./use-decision";
 import { POLICY_TEXT } from "./words";
@@ -68,11 +68,12 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
           <Caption>Of these, render</Caption>
           <OneOf<Policy> label="Of these, render" value={policy} onChange={deciding(setPolicy)} options={POLICIES.map((key) => ({ key, text: POLICY_TEXT[key], figure: frames(framesToRender(tally, wanted, key).toRender.count) }))} />
           <ScopeChoice value={scope} onChange={deciding(setScope)} />
-          <Caption>In which order, and when</Caption>
-          <MannerFields value={manner} onChange={(change) => setManner({ ...manner, ...change })} />
         </>
       }
-      foot={<StartRun decision={decision} request={request} preflight={preflight} onNodes={setNodes} onStarted={() => setPane("log")} />}
+      foot={<>
+        <MannerLine value={manner} onChange={(change) => setManner({ ...manner, ...change })} />
+        <StartRun decision={decision} request={request} preflight={preflight} onNodes={setNodes} onStarted={() => setPane("log")} />
+      </>}
       right={
         <>
           <Flex gap="5" mb="1.5" role="group" aria-label="What to show">
