@@ -1,5 +1,6 @@
 /** Runs one benchmark, or each in turn, and prints what it measured as one JSON object a line. */
 import { bandRedraw } from "./band-redraw";
+import { checkpointCost } from "./checkpoint-cost";
 import { denoise } from "./denoise";
 import { estimate } from "./estimate";
 import { estimateAgainstRun } from "./estimate-against-run";
@@ -21,6 +22,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   estimate,
   "plan-keystroke": planKeystroke,
   denoise: () => denoise(home),
+  "checkpoint-cost": () => checkpointCost(home),
   "estimate-against-run": () => estimateAgainstRun(home),
 };
 

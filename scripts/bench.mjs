@@ -8,7 +8,7 @@ import { CHROMIUM, ensureBuild, ensurePackages, ensurePrograms, MARIADB, PNGCHEC
 import { run, step, Stop } from "./lib/steps.mjs";
 
 const home = path.dirname(import.meta.dirname);
-const NEEDS = { "frame-sets": [], "png-check": PNGCHECK, "band-redraw": CHROMIUM, queue: MARIADB, rays: [], estimate: [], "plan-keystroke": [], denoise: [], "estimate-against-run": MARIADB };
+const NEEDS = { "frame-sets": [], "png-check": PNGCHECK, "band-redraw": CHROMIUM, queue: MARIADB, rays: [], estimate: [], "plan-keystroke": [], denoise: [], "checkpoint-cost": [], "estimate-against-run": MARIADB };
 
 async function build() {
   const { build: bundle } = await import("esbuild");

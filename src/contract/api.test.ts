@@ -15,7 +15,7 @@ test.each<[string, { ok: boolean }]>([
   ["a plan to save", checkSavePlan({ versionId: 1, basedOn: 2, plan })],
   ["a plan with a lens of its own and a camera move", checkSavePlan({ versionId: 1, basedOn: 2, plan: { ...plan, lens: { fNumber: 2.8, focusDistance: { keys: [{ frame: 1, value: 3 }] } }, move: turn } })],
   ["a plan for a new version", checkOpenVersion({ plan, purpose: "rough", fromRevisionId: 3 })],
-  ["a run for every node", checkStartRun({ phrase: "all", policy: "fill", scope: "version", ...USUAL_MANNER })],
+  ["a run for every node", checkStartRun({ phrase: "all", policy: "fill", nodes: null, scope: "version" })],
   ["a run for two nodes", checkStartRun({ phrase: "1-9", policy: "mend", scope: "sequence", ...USUAL_MANNER, nodes: ["quay-1", "mole-1"], order: "coarse-to-fine", startAt: 1_795_600_000_000 })],
   ["a change of one thing", checkChangeRun({ priority: 1 })],
   ["proofs", checkStartProofs({ phrase: "first,middle,last", plan, nodes: null, strip: null })],

@@ -321,8 +321,9 @@ const nodeNames = { anyOf: [{ type: "null" }, { type: "array", items: { type: "s
 const time = { anyOf: [{ type: "null" }, { type: "integer", minimum: 0, maximum: 8.64e15 }] };
 const manner = { nodes: nodeNames, order: { enum: RUN_ORDERS }, priority: { enum: PRIORITIES }, startAt: time, stopAt: time };
 
-export interface StartRunBody extends RunManner { readonly phrase: string; readonly policy: Policy; readonly scope: "version" | "sequence" }
-export const checkStartRun = checker<StartRunBody>(object({ phrase, policy: { enum: POLICIES }, scope: { enum: ["version", "sequence"] }, ...manner }));
+/** What is left out of its manner goes as usual. */
+export interface StartRunBody extends Partial<RunManner> { readonly phrase: string; readonly policy: Policy; readonly nodes: readonly string[] | null; readonly scope: "version" | "sequence" }
+export const checkStartRun = checker<StartRunBody>(object({ phrase, policy: { enum: POLICIES }, scope: { enum: ["version", "sequence"] }, ...manner }, ["phrase", "policy", "nodes", "scope"]));
 
 /** What is left out stays as it is. */
 export interface ChangeRunBody extends Partial<RunManner> { readonly phrase?: string; readonly policy?: Policy }

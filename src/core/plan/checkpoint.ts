@@ -15,7 +15,7 @@ export type CheckpointRule =
   | { readonly kind: "on-stop" }
   | { readonly kind: "never" };
 
-export const USUAL_CHECKPOINTS: CheckpointRule = { kind: "every", minutes: 5 };
+export const USUAL_CHECKPOINTS = { kind: "every", minutes: 5 } as const satisfies CheckpointRule;
 /** A second and a half: for short tests; less would only write. */
 export const MIN_CHECKPOINT_MINUTES = 0.025;
 

@@ -1,5 +1,5 @@
 /**
- * The render node: as many lanes as it may use cores, each of which leases a frame, attempts it, and so on.
+ * The render node: as many slots as it may use cores, each of which leases a frame, attempts it, and so on.
  *
  *     idle --claim--> an attempt (frame-attempt) --over--> idle
  *     idle --shutdown--> marked stopped
@@ -49,7 +49,7 @@ const isAlive = (pid: number): boolean => {
 };
 
 /** One frame at a time; a node has as many as it may use cores. */
-interface Lane {
+interface Slot {
   readonly engine: Engine;
   /** Asks the frame in work to be saved and given back; null while there is none. */
   askToStop: (() => void) | null;
@@ -63,7 +63,7 @@ export class RenderNode {
   readonly #leaseSeconds: number;
   readonly #session = crypto.randomUUID();
   readonly #shutdown = new AbortController();
-  readonly #lanes: Lane[] = [];
+  readonly #slots: Slot[] = [];
   #orders: NodeOrders = { pause: "no", cores: 1, nice: 0, hours: null, housePause: "no" };
   #id = 0;
   #frames = 0;
@@ -94,9 +94,9 @@ export class RenderNode {
       if (!isDatabaseAway(error)) this.#failure ??= error as Error;
     } finally {
       this.stop();
-      for (const lane of this.#lanes) lane.askToStop?.();
-      await Promise.all(this.#lanes.map((lane) => lane.over));
-      for (const { engine } of this.#lanes) engine.close();
+      for (const slot of this.#slots) slot.askToStop?.();
+      await Promise.all(this.#slots.map((slot) => slot.over));
+      for (const { engine } of this.#slots) engine.close();
       await markNodeStopped(this.#pool, this.#id, this.#session).catch(() => undefined);
     }
     if (this.#failure !== null) throw this.#failure;
@@ -108,9 +108,9 @@ export class RenderNode {
     const orders = isOurs ? await ordersOfNode(this.#pool, this.#id, this.#session) : null;
     if (orders === null) throw new TallyError("node-replaced", `Another process works as ${this.#options.name} now.`);
     this.#orders = orders;
-    while (this.#lanes.length < orders.cores) this.#openLane();
-    for (const { engine } of this.#lanes) engine.setNice(orders.nice);
-    if (this.#mustLetGo) for (const lane of this.#lanes) lane.askToStop?.();
+    while (this.#slots.length < orders.cores) this.#openSlot();
+    for (const { engine } of this.#slots) engine.setNice(orders.nice);
+    if (this.#mustLetGo) for (const slot of this.#slots) slot.askToStop?.();
     await answerQuestions(this.#pool, { id: this.#id, name: this.#options.name }, this.#options.faults);
   }
 
@@ -132,18 +132,18 @@ export class RenderNode {
     return this.#shutdown.signal.aborted;
   }
 
-  #openLane(): void {
-    const index = this.#lanes.length;
-    const lane: Lane = { engine: this.#makeEngine(), askToStop: null, over: Promise.resolve() };
-    this.#lanes.push(lane);
-    lane.over = this.#workLane(lane, index).catch((error: Error) => {
+  #openSlot(): void {
+    const index = this.#slots.length;
+    const slot: Slot = { engine: this.#makeEngine(), askToStop: null, over: Promise.resolve() };
+    this.#slots.push(slot);
+    slot.over = this.#workSlot(slot, index).catch((error: Error) => {
       // Away when the node was asked to end: the leases run out by themselves. All else is a mistake of the program, not of a frame: the process says so and ends.
       if (!isDatabaseAway(error)) this.#failure ??= error;
       this.stop();
     });
   }
 
-  async #workLane(lane: Lane, index: number): Promise<void> {
+  async #workSlot(slot: Slot, index: number): Promise<void> {
     while (!this.#isStopping) {
       if (!this.#mayTake || index >= this.#orders.cores) {
         await this.#rest(IDLE_MS);
@@ -155,7 +155,7 @@ export class RenderNode {
           if (index === 0) await settleRuns(this.#pool);
           await this.#rest(IDLE_MS);
         } else {
-          await this.#work(lane, lease).catch((error: unknown) => {
+          await this.#work(slot, lease).catch((error: unknown) => {
             if (!(error instanceof LeaseLost)) throw error;
           });
         }
@@ -193,7 +193,7 @@ export class RenderNode {
     }, this.#pool);
   }
 
-  async #work(lane: Lane, lease: Lease): Promise<void> {
+  async #work(slot: Slot, lease: Lease): Promise<void> {
     const frame = await describeLease(this.#pool, lease);
     this.#frames++;
     const abort = new AbortController();
@@ -204,7 +204,7 @@ export class RenderNode {
       stop.abort();
       grace ??= setTimeout(() => abort.abort(new Error("stop")), STOP_GRACE_MS);
     };
-    lane.askToStop = askToStop;
+    slot.askToStop = askToStop;
     if (this.#isStopping || this.#mustLetGo) askToStop();
     let share = 0;
     let preview: Uint8Array | null = null;
@@ -230,14 +230,14 @@ export class RenderNode {
       }
     })();
     const host: AttemptHost = {
-      pool: this.#pool, engine: lane.engine, name: this.#options.name, faults: this.#options.faults, count: this.#frames, log: this.#options.log,
+      pool: this.#pool, engine: slot.engine, name: this.#options.name, faults: this.#options.faults, count: this.#frames, log: this.#options.log,
       whileAway: (work) => this.#whileAway(work), onProgress: (s) => (share = s), onPreview: (jpeg) => (preview = jpeg),
     };
     try {
       await attemptFrame(host, frame, { abort: abort.signal, stop: stop.signal });
     } finally {
       clearTimeout(grace);
-      lane.askToStop = null;
+      slot.askToStop = null;
       abort.abort(new LeaseLost());
       await beats;
     }

@@ -3,7 +3,6 @@
 import { Box, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { StartRunBody } from "@/contract/api";
-import { USUAL_MANNER } from "@/contract/run-state";
 import { framesToRender, type Policy } from "@/core/plan/what-to-render";
 import { todoOf } from "@/core/tally/tally";
 import { formatPhrase } from "@/core/frames/phrase";
@@ -24,7 +23,7 @@ export function PatchBench({ scope, onScope }: { readonly scope: PatchScope; rea
   const wanted = scope === "selection" ? selection.set : tally.asked;
   const phrase = scope === "selection" ? formatPhrase(wanted) : "all";
   const decision = useDecision(phrase, policy, "version");
-  const request: StartRunBody = { phrase: phrase === "" ? "all" : phrase, policy, scope: "version", ...USUAL_MANNER, nodes };
+  const request: StartRunBody = { phrase: phrase === "" ? "all" : phrase, policy, scope: "version", nodes };
   const preflight = usePreflight(bench === "patch" && (decision?.files ?? 0) > 0 && nodes?.length !== 0 ? request : null);
   const toRender = decision?.focus?.toRender.count ?? 0;
   const todo = todoOf(tally);
