@@ -4,7 +4,7 @@ import { orderFrames, RUN_ORDERS } from "./run-order";
 
 test.each(RUN_ORDERS)("%s has every frame exactly once, whatever the number of frames", (order) => {
   for (let count = 0; count <= 70; count++) {
-    const frames = rangeSet(1, 200).count > 0 ? (count === 0 ? setOf([]) : rangeSet(5, 5 + (count - 1) * 3, 3)) : setOf([]);
+    const frames = setOf(Array.from({ length: count }, (_, i) => 5 + i * 3));
     const ordered = orderFrames(frames, order);
     expect(ordered.length).toBe(count);
     expect(setOf(ordered)).toEqual(frames);

@@ -5,7 +5,6 @@
  * waits no longer, and can be taken in again.
  */
 import type { ChangeRunBody } from "@/contract/api";
-import type { RunState } from "@/contract/run-state";
 import { passBits } from "@/core/plan/passes";
 import { changedFields, type Plan } from "@/core/plan/plan";
 import { framesToRender } from "@/core/plan/what-to-render";
@@ -70,8 +69,6 @@ function ownWaitingTaken(state: SequenceState, tasks: readonly TaskRow[], camera
   return difference(state.tally.activities.waiting, own);
 }
 
-const OPEN: readonly RunState[] = ["active", "stopping", "halting", "stopped", "done"];
-
 /** Applies what the body names; what it leaves out stays. */
 export async function changeRun(id: number, body: ChangeRunBody): Promise<ChangedRun> {
   const before = await runById(pool(), id);
@@ -82,7 +79,7 @@ export async function changeRun(id: number, body: ChangeRunBody): Promise<Change
   const states = changesFrames ? await loadVersion(sequence) : [];
   return transact(async (tx) => {
     const run = await lockRun(tx, id);
-    if (run === null || !OPEN.includes(run.state)) throw new TallyError("run-unknown", "This run does not exist.");
+    if (run === null) throw new TallyError("run-unknown", "This run does not exist.");
     const next = {
       revisionId, policy: body.policy ?? run.policy, nodes: body.nodes === undefined ? run.nodes : body.nodes, order: body.order ?? run.order, priority: body.priority ?? run.priority,
       startAt: body.startAt === undefined ? run.startAt : dateOf(body.startAt), stopAt: body.stopAt === undefined ? run.stopAt : dateOf(body.stopAt),
