@@ -108,6 +108,15 @@ test("a plan that changed the look meanwhile is not mixed into a run: frames of 
   await stopRun(runId, "now");
 });
 
+test("more frames are another stretch of the plan's camera move: they are not mixed into the run", async () => {
+  const move = { kind: "turn", subject: [0, 0.5, 0], distance: 5, height: 1, direction: "clockwise", startAngle: 0, degrees: 360, isLoop: true, ease: "even" } as const;
+  const { runId, versionId } = await begin("T4", { frames: "1-4", move });
+  const before = (await latestRevision(pool(), versionId))!;
+  await saveRevision("T4", versionId, { ...before.plan, frames: "1-8" }, before.number);
+  await expect(changeRun(runId, { phrase: "1-8" })).rejects.toMatchObject({ code: "run-other-plan" });
+  await stopRun(runId, "now");
+});
+
 test("a policy can be changed; a wrong phrase changes nothing; an unknown run is told", async () => {
   const { runId } = await begin("T3", { frames: "1-4" });
   expect(await changeRun(runId, { policy: "refine" })).toEqual({ added: 0, droppedOut: 0 });

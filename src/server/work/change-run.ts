@@ -5,6 +5,7 @@
  * waits no longer, and can be taken in again.
  */
 import type { ChangeRunBody } from "@/contract/api";
+import { passesMadeStale } from "@/core/plan/fingerprint";
 import { passBits } from "@/core/plan/passes";
 import { changedFields, type Plan } from "@/core/plan/plan";
 import { framesToRender } from "@/core/plan/what-to-render";
@@ -30,7 +31,9 @@ const HARMLESS: readonly (keyof Plan)[] = ["frames", "markersOff", "passes", "ca
 async function revisionFor(run: RunRow, versionId: number): Promise<number> {
   const [own, newest] = [await revisionById(pool(), run.revisionId), await latestRevision(pool(), versionId)];
   if (own === null || newest === null || own.id === newest.id) return run.revisionId;
-  const other = changedFields(own.plan, newest.plan).filter((field) => !HARMLESS.includes(field));
+  const other: string[] = changedFields(own.plan, newest.plan).filter((field) => !HARMLESS.includes(field));
+  // A camera move of the plan's own stretches over its frames: other frames are another move.
+  if (other.length === 0 && passesMadeStale(own.plan, newest.plan).length > 0) other.push("the stretch of its camera move");
   if (other.length > 0) throw new TallyError("run-other-plan", `The plan has changed since this run began (${other.join(", ")}): its frames would not be of one look. Start a run of its own for what is new.`, [{ field: "phrase", code: "run-other-plan", message: "The plan has changed since this run began." }]);
   return newest.id;
 }
