@@ -9,7 +9,11 @@ import type { Measured } from "./measured";
 import { planKeystroke } from "./plan-keystroke";
 import { pngCheck } from "./png-check";
 import { queue } from "./queue";
+import { manyNodes } from "./many-nodes";
+import { queueOverhead } from "./queue-overhead";
+import { queueScale } from "./queue-scale";
 import { rays } from "./rays";
+import { takeover } from "./takeover";
 
 const home = process.env.PLAIN_TALLY_HOME!;
 
@@ -18,6 +22,10 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "png-check": pngCheck,
   "band-redraw": () => bandRedraw(home),
   queue: () => queue(home, process.env.PLAIN_TALLY_DATABASE_URL!),
+  "queue-overhead": () => queueOverhead(home, process.env.PLAIN_TALLY_DATABASE_URL!),
+  "many-nodes": () => manyNodes(home, process.env.PLAIN_TALLY_DATABASE_URL!),
+  "queue-scale": () => queueScale(home, process.env.PLAIN_TALLY_DATABASE_URL!),
+  takeover: () => takeover(home),
   rays: () => rays(home),
   estimate,
   "plan-keystroke": planKeystroke,

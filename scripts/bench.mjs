@@ -8,7 +8,7 @@ import { CHROMIUM, ensureBuild, ensurePackages, ensurePrograms, MARIADB, PNGCHEC
 import { run, step, Stop } from "./lib/steps.mjs";
 
 const home = path.dirname(import.meta.dirname);
-const NEEDS = { "frame-sets": [], "png-check": PNGCHECK, "band-redraw": CHROMIUM, queue: MARIADB, rays: [], estimate: [], "plan-keystroke": [], denoise: [], "checkpoint-cost": [], "estimate-against-run": MARIADB };
+const NEEDS = { "frame-sets": [], "png-check": PNGCHECK, "band-redraw": CHROMIUM, queue: MARIADB, "queue-overhead": MARIADB, "many-nodes": MARIADB, "queue-scale": MARIADB, takeover: MARIADB, rays: [], estimate: [], "plan-keystroke": [], denoise: [], "checkpoint-cost": [], "estimate-against-run": MARIADB };
 
 async function build() {
   const { build: bundle } = await import("esbuild");
@@ -54,7 +54,7 @@ async function main() {
   requireNode();
   await ensurePrograms(names.flatMap((name) => NEEDS[name]));
   await ensurePackages(home);
-  if (names.includes("estimate-against-run")) await ensureBuild(home);
+  if (names.includes("estimate-against-run") || names.includes("takeover")) await ensureBuild(home);
   await build();
   const measured = [];
   for (const name of names) {

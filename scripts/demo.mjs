@@ -18,7 +18,7 @@ const RESTART_MS = 6_000;
 const NODES = [
   { name: "quay-1", faults: [] },
   { name: "quay-2", faults: ["--die-in-frame", "9", "--slow", "1.4"] },
-  { name: "mole-1", faults: ["--hide", "textures/tower.png:6"] },
+  { name: "mole-1", faults: ["--unproven", "--hide", "textures/tower.png:6"] },
 ];
 
 function readOptions() {

@@ -47,7 +47,15 @@ const VIEWS = [
       await page.getByTestId("run-strip").getByText(/[1-9]\d of 120 frames done/).waitFor({ timeout: 120_000 });
       await page.locator("[data-activity=rendering]").nth(1).waitFor({ state: "attached", timeout: 60_000 });
     },
-    after: (page) => page.getByRole("button", { name: /^Stop now/ }).click(),
+  },
+  {
+    // While the run before goes on.
+    name: "nodes", path: "/nodes",
+    act: (page) => page.getByTestId("node").nth(1).getByText(/^renders/).waitFor(),
+    async after(page) {
+      await page.goto(`${address}/shots/HL030`);
+      await page.getByRole("button", { name: /^Stop now/ }).click();
+    },
   },
   {
     name: "look", path: `${HL010}?bench=check`,
@@ -57,7 +65,6 @@ const VIEWS = [
       await page.locator("[data-testid=look] canvas[data-shown=true]").waitFor();
     },
   },
-  { name: "nodes", path: "/nodes", act: (page) => page.getByTestId("node").nth(2).waitFor() },
   { name: "help", path: "/help" },
 ];
 

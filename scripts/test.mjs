@@ -3,7 +3,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { spawn } from "node:child_process";
-import { CHROMIUM, ensureBuild, ensurePackages, ensurePrograms, MARIADB, READERS, requireNode } from "./lib/prepare.mjs";
+import { CHROMIUM, ensureBuild, ensurePackages, ensurePrograms, MARIADB, NETWORKS, READERS, requireNode } from "./lib/prepare.mjs";
 import { step, Stop } from "./lib/steps.mjs";
 
 const home = path.dirname(import.meta.dirname);
@@ -41,7 +41,7 @@ async function main() {
   const wanted = named.length > 0 ? named : suites;
   requireNode();
   const needsMachine = wanted.some((name) => name !== "unit");
-  if (needsMachine) await ensurePrograms([...MARIADB, ...CHROMIUM, ...READERS]);
+  if (needsMachine) await ensurePrograms([...MARIADB, ...CHROMIUM, ...READERS, ...NETWORKS]);
   await ensurePackages(home);
   if (needsMachine) await ensureBuild(home);
   fs.rmSync(results, { recursive: true, force: true });

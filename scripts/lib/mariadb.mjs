@@ -22,7 +22,7 @@ export function freePort() {
   });
 }
 
-/** @param {string} folder where data, password and log live @param {{ port?: number, database?: string }} [options] */
+/** @param {string} folder where data, password and log live @param {{ port?: number, database?: string, host?: string }} [options] `host`: other than loopback only for tests */
 export async function startMariadb(folder, options = {}) {
   const database = options.database ?? "plain_tally";
   fs.mkdirSync(folder, { recursive: true, mode: 0o700 });
@@ -51,7 +51,7 @@ export async function startMariadb(folder, options = {}) {
   const log = fs.openSync(path.join(folder, "mariadb.log"), "a");
   // A group of its own: Ctrl-C goes to the start script, which ends the database last. The socket's path is relative: absolute ones hit a limit of 107 bytes.
   const child = spawn(findProgram("mariadbd") ?? "mariadbd", [
-    "--no-defaults", `--datadir=${data}`, "--socket=mariadb.sock", `--pid-file=${path.join(folder, "mariadb.pid")}`, `--port=${port}`, "--bind-address=127.0.0.1", "--skip-name-resolve",
+    "--no-defaults", `--datadir=${data}`, "--socket=mariadb.sock", `--pid-file=${path.join(folder, "mariadb.pid")}`, `--port=${port}`, `--bind-address=${options.host ?? "127.0.0.1"}`, "--skip-name-resolve",
     `--init-file=${initFile}`, "--innodb-buffer-pool-size=128M", "--innodb-flush-log-at-trx-commit=1", "--max-connections=100", ...user,
   ], { cwd: data, detached: true, stdio: ["ignore", log, log] });
   fs.closeSync(log);

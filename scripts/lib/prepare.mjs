@@ -18,6 +18,8 @@ export const READERS = [
   { program: "identify", package: "imagemagick" },
   { program: "ffprobe", package: "ffmpeg" },
 ];
+/** Networks of their own for tests of nodes that share nothing else. */
+export const NETWORKS = [{ program: "ip", package: "iproute2" }];
 export const PNGCHECK = [{ program: "pngcheck", package: "pngcheck" }];
 
 const PLACES = [...(process.env.PATH ?? "").split(":"), "/usr/sbin", "/usr/bin"];

@@ -2,7 +2,7 @@
 import path from "node:path";
 import { makePool } from "@/server/db/pool";
 import { home, settings } from "@/server/configuration";
-import { BuiltinEngine } from "@/server/engines/builtin";
+import { EngineSet } from "@/server/engines/engine-set";
 import { nodeFaults } from "@/server/node/faults";
 import { RenderNode } from "@/server/node/render-node";
 import { CallWrong, EXIT, type ExitCode, wholeNumber } from "./command";
@@ -13,6 +13,9 @@ const POOL_SIZE = 12;
 export interface NodeCommandOptions {
   readonly name: string;
   readonly lease?: string;
+  readonly silence?: string;
+  readonly limitFrom?: string;
+  readonly unproven?: boolean;
   readonly hide: readonly string[];
   readonly dieInFrame?: string;
   readonly slow?: string;
@@ -23,9 +26,12 @@ export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode
   const slow = options.slow === undefined ? undefined : Number(options.slow);
   if (slow !== undefined && !(slow >= 1)) throw new CallWrong("--slow must be a number from 1 up");
   const pool = makePool(settings().databaseUrl, POOL_SIZE);
-  const node = new RenderNode(pool, () => new BuiltinEngine(path.join(home(), "dist/engine-child.mjs")), {
+  const node = new RenderNode(pool, () => new EngineSet(path.join(home(), "dist/engine-child.mjs")), {
     name: options.name,
     ...(options.lease === undefined ? {} : { leaseSeconds: wholeNumber(options.lease, "--lease", 1) }),
+    ...(options.silence === undefined ? {} : { silenceSeconds: wholeNumber(options.silence, "--silence", 1) }),
+    ...(options.limitFrom === undefined ? {} : { leastLimitSeconds: wholeNumber(options.limitFrom, "--limit-from", 1) }),
+    isUnproven: options.unproven === true,
     faults: nodeFaults({ hide: options.hide, ...(options.dieInFrame === undefined ? {} : { dieInFrame: wholeNumber(options.dieInFrame, "--die-in-frame", 1) }), ...(slow === undefined ? {} : { slow }) }),
     log: (level, text) => process.stdout.write(`${new Date().toISOString().slice(11, 19)} ${options.name} ${level === "info" ? "" : `${level}: `}${text}\n`),
   });

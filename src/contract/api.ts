@@ -9,6 +9,8 @@ import { RUN_ORDERS, type RunOrder } from "@/core/plan/run-order";
 import { POLICIES, type Policy } from "@/core/plan/what-to-render";
 import type { PackedSet, PackedTally } from "@/core/tally/packed";
 import type { Rate } from "@/core/timing/rate";
+import { MAX_BATCH } from "@/core/plan/batch";
+import type { AsideReason, RunHeld } from "./hold";
 import type { NodeSettings } from "./node-settings";
 import { type Pause, PRIORITIES, type Priority, type RunManner, type RunState } from "./run-state";
 import { planSchema, presetName, presetSettings } from "./plan";
@@ -31,6 +33,9 @@ export interface RunView {
   /** Milliseconds since 1970; null: at once, and until it is done. */
   readonly startAt: number | null;
   readonly stopAt: number | null;
+  readonly batch: number | null;
+  /** Why no frame of it is leased though it goes on. */
+  readonly held: RunHeld | null;
   readonly total: number;
   readonly done: number;
   readonly failed: number;
@@ -40,6 +45,25 @@ export interface RunView {
   readonly likelyFinish: number | null;
   readonly createdAt: number;
   readonly endedAt: number | null;
+}
+
+/** What a run came to, or has come to so far. */
+export interface RunSummaryView {
+  readonly id: number;
+  readonly state: RunState;
+  readonly made: number;
+  /** Frames that it left alone when it started. */
+  readonly kept: number;
+  readonly left: number;
+  readonly setAside: { readonly count: number; readonly frames: string };
+  /** From its first frame's start to its last one's end; null before one has ended. */
+  readonly seconds: number | null;
+  /** Seconds of all attempts on all nodes together. */
+  readonly workSeconds: number;
+  /** As it was estimated when it started; null: nothing was timed. */
+  readonly estimatedSeconds: number | null;
+  readonly folder: string;
+  readonly nodes: readonly { readonly node: string; readonly made: number; readonly failed: number; readonly lost: number; readonly seconds: number }[];
 }
 
 export interface Poster {
@@ -105,6 +129,8 @@ export interface ShotView {
   readonly folder: string;
   /** Scene files of the project. */
   readonly scenes: readonly string[];
+  /** Renderers that a plan may name. */
+  readonly renderers: readonly string[];
   readonly hasFiles: boolean;
 }
 
@@ -193,7 +219,7 @@ export interface RenderingView {
 
 export interface NodeView {
   readonly name: string;
-  readonly state: "at-work" | "idle" | "paused" | "away" | "stopped";
+  readonly state: "at-work" | "idle" | "paused" | "set-aside" | "away" | "stopped";
 }
 
 /** A node with what is decided of it. */
@@ -202,6 +228,18 @@ export interface NodeDetail extends NodeView, NodeSettings {
   /** Frames it has made since midnight by the server's clock, and how many of its attempts failed. */
   readonly made: number;
   readonly failed: number;
+  readonly asides: readonly AsideView[];
+}
+
+/** Why a node gets no frames, or none of a run. */
+export interface AsideView {
+  readonly id: number;
+  /** null: it gets frames of no run. */
+  readonly runId: number | null;
+  readonly shot: string | null;
+  readonly reason: AsideReason;
+  /** Milliseconds since 1970, by the server's clock. */
+  readonly at: number;
 }
 
 export interface NodesView {
@@ -319,7 +357,7 @@ const nodeNames = { anyOf: [{ type: "null" }, { type: "array", items: { type: "s
 
 /** `version`: every sequence that the plan asks for; `sequence`: this one alone. */
 const time = { anyOf: [{ type: "null" }, { type: "integer", minimum: 0, maximum: 8.64e15 }] };
-const manner = { nodes: nodeNames, order: { enum: RUN_ORDERS }, priority: { enum: PRIORITIES }, startAt: time, stopAt: time };
+const manner = { nodes: nodeNames, order: { enum: RUN_ORDERS }, priority: { enum: PRIORITIES }, startAt: time, stopAt: time, batch: { type: ["integer", "null"], minimum: 1, maximum: MAX_BATCH } };
 
 /** What is left out of its manner goes as usual. */
 export interface StartRunBody extends Partial<RunManner> { readonly phrase: string; readonly policy: Policy; readonly nodes: readonly string[] | null; readonly scope: "version" | "sequence" }

@@ -1,17 +1,61 @@
 /** plain-tally.config.json: what the server and the nodes of a place share. */
 import { checker } from "./validate";
 
+/** A renderer with a command line. Its arguments are an array and no shell sees them. */
+export interface RendererDeclaration {
+  readonly program: string;
+  /** Arguments for one frame, with {scene}, {frame}, {camera}, {width}, {height}, {samples}, {seed} and {output}. */
+  readonly arguments: readonly string[];
+  /** Arguments for several frames at once: {frames} is a phrase, {first} and {last} its ends, and {output} has #### for the frame. */
+  readonly batch?: readonly string[];
+  /** Files and folders beside the scene that it may use: they are copied with it when a run starts, and a frame made from other bytes is out of date. */
+  readonly uses?: readonly string[];
+  /** A frame that takes longer is ended. */
+  readonly timeoutSeconds?: number;
+  /** Finds progress in a line that the program prints: the first group is percent, or with a second one "done" of "all". */
+  readonly progress?: string;
+  /** Finds the line after which a call renders: what went before is its start-up. */
+  readonly started?: string;
+  /** What the pictures depend on besides the call: a version, say. Another one makes frames out of date. */
+  readonly version?: string;
+}
+
+/** What is called when a run ends. No shell sees it. */
+export interface RunEndCall {
+  readonly program: string;
+  readonly arguments: readonly string[];
+}
+
+/** What stands for a value in its arguments. */
+export const RUN_END_NAMES = ["run", "shot", "version", "state", "made", "failed", "left", "folder"] as const;
+
 export interface Configuration {
   readonly databaseUrl?: string;
   /** Storage roots: a name that the database keeps, and the folder it means on this machine. */
   readonly roots?: Readonly<Record<string, string>>;
+  /** Renderers with a command line, by the name that plans use. */
+  readonly renderers?: Readonly<Record<string, RendererDeclaration>>;
+  readonly whenRunEnds?: RunEndCall;
 }
+
+const name = { pattern: "^[a-z][a-z0-9-]*$", maxLength: 64 } as const;
+const line = { type: "string", minLength: 1, maxLength: 2_000 } as const;
+const template = { type: "array", items: line, minItems: 1, maxItems: 200 } as const;
+const expression = { type: "string", minLength: 1, maxLength: 500 } as const;
 
 export const checkConfiguration = checker<Configuration>({
   type: "object",
   additionalProperties: false,
   properties: {
     databaseUrl: { type: "string", pattern: "^(mysql|mariadb)://" },
-    roots: { type: "object", required: [], additionalProperties: { type: "string", minLength: 1 }, propertyNames: { pattern: "^[a-z][a-z0-9-]*$" } },
+    roots: { type: "object", required: [], additionalProperties: { type: "string", minLength: 1 }, propertyNames: name },
+    whenRunEnds: { type: "object", additionalProperties: false, required: ["program", "arguments"], properties: { program: line, arguments: { ...template, minItems: 0 } } },
+    renderers: {
+      type: "object", required: [], propertyNames: { ...name, not: { const: "stand-in" } },
+      additionalProperties: {
+        type: "object", additionalProperties: false, required: ["program", "arguments"],
+        properties: { program: line, arguments: template, batch: template, uses: { type: "array", items: line, maxItems: 100 }, timeoutSeconds: { type: "number", exclusiveMinimum: 0 }, progress: expression, started: expression, version: line },
+      },
+    },
   },
 });

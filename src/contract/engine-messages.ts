@@ -7,6 +7,7 @@ export type FromChild<Result, Saved> =
   | { readonly type: "progress"; readonly id: number; readonly share: number }
   | { readonly type: "log"; readonly id: number; readonly level: "info" | "warning" | "error"; readonly text: string }
   | { readonly type: "checkpoint"; readonly id: number; readonly saved: Saved }
+  | { readonly type: "no-room"; readonly id: number; readonly bytes: number }
   | { readonly type: "preview"; readonly id: number; readonly jpeg: Uint8Array }
   | { readonly type: "done"; readonly id: number; readonly result: Result }
   | { readonly type: "failed"; readonly id: number; readonly code: string; readonly message: string };

@@ -9,11 +9,15 @@ export interface NodeSettings {
   readonly cores: number;
   /** Politeness of its renderers towards other programs: 0 as usual, 19 last of all. */
   readonly nice: number;
+  /** A renderer that uses more memory is killed; null: no limit. */
+  readonly memoryMb: number | null;
   /** Hours in which it may work, by its own clock; null: always. */
   readonly hours: Hours | null;
 }
 
 export const MAX_CORES = 64;
+/** A renderer that has just started uses about so much. */
+export const LEAST_MEMORY_MB = 100;
 
 const time = { type: "string", pattern: "^([01]\\d|2[0-3]):[0-5]\\d$" };
 
@@ -21,7 +25,7 @@ const time = { type: "string", pattern: "^([01]\\d|2[0-3]):[0-5]\\d$" };
 export const checkNodeSettings = checker<Partial<NodeSettings>>({
   type: "object", additionalProperties: false, required: [], minProperties: 1,
   properties: {
-    pause: { enum: PAUSES }, cores: { type: "integer", minimum: 1, maximum: MAX_CORES }, nice: { type: "integer", minimum: 0, maximum: 19 },
+    pause: { enum: PAUSES }, cores: { type: "integer", minimum: 1, maximum: MAX_CORES }, nice: { type: "integer", minimum: 0, maximum: 19 }, memoryMb: { type: ["integer", "null"], minimum: LEAST_MEMORY_MB },
     hours: { anyOf: [{ type: "null" }, { type: "object", additionalProperties: false, required: ["from", "to"], properties: { from: time, to: time } }] },
   },
 });

@@ -49,7 +49,7 @@ const settings = {
 };
 
 export const planSchema = closed({
-  scene: text(500), cameras: { type: "array", items: text(64), maxItems: 100, uniqueItems: true }, frames: text(100_000), offset: number,
+  scene: text(500), renderer: text(64), cameras: { type: "array", items: text(64), maxItems: 100, uniqueItems: true }, frames: text(100_000), offset: number,
   timeLine: closed({ first: { type: "integer" }, last: { type: "integer" }, rate }), rate, markersOff: { type: "array", items: text(64), maxItems: 1000 },
   ...settings, move: orNull(move),
 });

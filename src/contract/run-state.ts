@@ -25,8 +25,10 @@ export interface RunManner {
   readonly priority: Priority;
   readonly startAt: number | null;
   readonly stopAt: number | null;
+  /** Frames that a node takes at once; null: as many as its start-up asks for. */
+  readonly batch: number | null;
 }
-export const USUAL_MANNER: RunManner = { nodes: null, order: "first-to-last", priority: 0, startAt: null, stopAt: null };
+export const USUAL_MANNER: RunManner = { nodes: null, order: "first-to-last", priority: 0, startAt: null, stopAt: null, batch: null };
 
 /** Whether a node, or all of them, take frames: as usual, none after those in work, or none and those in work are saved and given back. */
 export const PAUSES = ["no", "after-frame", "now"] as const;

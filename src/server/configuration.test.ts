@@ -26,7 +26,7 @@ test("without anything it says how to get a database", () => expect(() => settin
 
 test("the running demo's private database is found, and one root under var/frames", () => {
   write("var/run/state.json", { databaseUrl: "mysql://a@127.0.0.1/x" });
-  expect(settings()).toEqual({ home, databaseUrl: "mysql://a@127.0.0.1/x", roots: { frames: path.join(home, "var/frames") } });
+  expect(settings()).toEqual({ home, databaseUrl: "mysql://a@127.0.0.1/x", roots: { frames: path.join(home, "var/frames") }, renderers: {}, whenRunEnds: null });
 });
 
 test("the configuration file goes before the demo, the environment before both", () => {
@@ -43,5 +43,23 @@ test.each([
   ["of a key nobody knows", { databseUrl: "mysql://x" }, 'the key "databseUrl" is not known'],
 ])("a configuration file that is %s is told, not passed over", (_name, value, message) => {
   write("plain-tally.config.json", value);
+  expect(() => settings()).toThrow(message);
+});
+
+const renderer = (change: object) => ({ databaseUrl: "mysql://a@127.0.0.1/x", renderers: { drawn: { program: "draw", arguments: ["{scene}", "{output}"], ...change } } });
+
+test("renderers are declared under a name that plans use", () => {
+  write("plain-tally.config.json", renderer({ timeoutSeconds: 60, progress: "(\\d+) %" }));
+  expect(settings().renderers).toEqual({ drawn: { program: "draw", arguments: ["{scene}", "{output}"], timeoutSeconds: 60, progress: "(\\d+) %" } });
+});
+
+test.each([
+  ["a placeholder that means nothing", renderer({ arguments: ["{picture}"] }), /"drawn" has \{picture\} in its arguments; there are \{scene\}/],
+  ["no regular expression", renderer({ progress: "(" }), /"drawn" has no regular expression in "progress"/],
+  ["a call at the end that names what is not there", { ...renderer({}), whenRunEnds: { program: "tell", arguments: ["{colour}"] } }, /"whenRunEnds" has \{colour\}/],
+  ["an argument that is no text", renderer({ arguments: [1] }), /arguments/],
+  ["the stand-in's own name", { ...renderer({}), renderers: { "stand-in": { program: "x", arguments: ["x"] } } }, /renderers/],
+])("a renderer with %s is refused with its place", (_what, configuration, message) => {
+  write("plain-tally.config.json", configuration);
   expect(() => settings()).toThrow(message);
 });

@@ -1,17 +1,22 @@
 /**
- * Where this process finds its database and its storage roots. In order: environment, the file
- * plain-tally.config.json, what the start command of this checkout left in var/run/state.json.
+ * Where this process finds its database, its storage roots and its renderers. In order: environment,
+ * the file plain-tally.config.json (or the one that PLAIN_TALLY_CONFIG names), what the start command
+ * of this checkout left in var/run/state.json.
  */
 import fs from "node:fs";
 import path from "node:path";
-import { checkConfiguration, type Configuration } from "@/contract/configuration";
+import { checkConfiguration, type Configuration, type RendererDeclaration, RUN_END_NAMES, type RunEndCall } from "@/contract/configuration";
 import { faultText } from "@/contract/validate";
+import { unknownNames } from "@/core/plan/call-template";
+import { PLACEHOLDERS } from "@/core/plan/renderer";
 import { TallyError } from "./errors";
 
 export interface Settings {
   readonly home: string;
   readonly databaseUrl: string;
   readonly roots: Readonly<Record<string, string>>;
+  readonly renderers: Readonly<Record<string, RendererDeclaration>>;
+  readonly whenRunEnds: RunEndCall | null;
 }
 
 export const home = (): string => process.env.PLAIN_TALLY_HOME ?? process.cwd();
@@ -31,12 +36,34 @@ function readJson(file: string): unknown {
   }
 }
 
+const inBraces = (names: readonly string[]): string => names.map((name) => `{${name}}`).join(", ");
+
+/** What the schema cannot tell of a renderer's declaration. */
+function rendererFault(declared: RendererDeclaration): string | null {
+  const [unknown] = unknownNames([...declared.arguments, ...(declared.batch ?? [])], PLACEHOLDERS);
+  if (unknown !== undefined) return `has {${unknown}} in its arguments; there are ${inBraces(PLACEHOLDERS)}.`;
+  for (const [field, text] of [["progress", declared.progress], ["started", declared.started]] as const) {
+    try {
+      if (text !== undefined) new RegExp(text);
+    } catch (error) {
+      return `has no regular expression in "${field}": ${(error as Error).message}.`;
+    }
+  }
+  return null;
+}
+
 function readConfiguration(): Configuration {
-  const file = path.join(home(), "plain-tally.config.json");
+  const file = process.env.PLAIN_TALLY_CONFIG ?? path.join(home(), "plain-tally.config.json");
   const value = readJson(file);
   if (value === null) return {};
   const checked = checkConfiguration(value);
   if (!checked.ok) throw new TallyError("configuration-broken", `${file}: ${faultText(checked.faults)}`);
+  for (const [name, declared] of Object.entries(checked.value.renderers ?? {})) {
+    const fault = rendererFault(declared);
+    if (fault !== null) throw new TallyError("configuration-broken", `${file}: the renderer "${name}" ${fault}`);
+  }
+  const [unknown] = unknownNames(checked.value.whenRunEnds?.arguments ?? [], RUN_END_NAMES);
+  if (unknown !== undefined) throw new TallyError("configuration-broken", `${file}: "whenRunEnds" has {${unknown}} in its arguments; there are ${inBraces(RUN_END_NAMES)}.`);
   return checked.value;
 }
 
@@ -54,5 +81,5 @@ export function settings(): Settings {
     throw new TallyError("no-database", "No database is known: start the demo with `npm run demo`, or set PLAIN_TALLY_DATABASE_URL.");
   }
   const roots = process.env.PLAIN_TALLY_ROOTS !== undefined ? readRoots(process.env.PLAIN_TALLY_ROOTS) : (configuration.roots ?? { frames: path.join(home(), "var/frames") });
-  return { home: home(), databaseUrl, roots };
+  return { home: home(), databaseUrl, roots, renderers: configuration.renderers ?? {}, whenRunEnds: configuration.whenRunEnds ?? null };
 }

@@ -7,6 +7,7 @@ import { FilesByFrame } from "./live/files-by-frame";
 import { hazardText, mendText } from "./plan/words";
 import { laneFigures, nodeLetter } from "./band/lanes";
 import { runOnShow } from "./shot/run-strip";
+import { againstEstimate, runEndText } from "./run/words";
 
 const finding = (code: string, text: string, source: FindingView["source"] = "check"): FindingView => ({ id: 1, frame: 57, source, code, text, state: "open", createdAt: 0, closedAt: null });
 
@@ -45,11 +46,17 @@ describe("files by frame", () => {
 });
 
 describe("the run on show", () => {
-  const run = (id: number, state: "active" | "stopping" | "stopped" | "done") => ({ id, state, policy: "fill" as const, wanted: "all", total: 9, done: 1, failed: 0, left: 8, ...USUAL_MANNER, secondsAFrame: null, likelyFinish: null, createdAt: 0, endedAt: null });
+  const run = (id: number, state: "active" | "stopping" | "stopped" | "done") => ({ id, state, policy: "fill" as const, wanted: "all", total: 9, done: 1, failed: 0, left: 8, held: null, ...USUAL_MANNER, secondsAFrame: null, likelyFinish: null, createdAt: 0, endedAt: null });
   test.each([
     ["one that goes on, though a newer one is done", [run(3, "done"), run(2, "active")], 2],
     ["the newest that was stopped", [run(3, "stopped"), run(2, "done")], 3],
     ["none, once a newer run is done", [run(3, "done"), run(2, "stopped")], null],
     ["none without runs", [], null],
   ])("%s", (_name, runs, id) => expect(runOnShow(runs)?.id ?? null).toBe(id));
+});
+
+describe("the end of a run", () => {
+  test("its time against the estimate", () => expect([againstEstimate(100, 95), againstEstimate(150, 100), againstEstimate(30, 60)]).toEqual(["; estimated 1 min 35 s, as it was", "; estimated 1 min 40 s, 50 % more", "; estimated 1 min 0 s, 50 % less"]));
+  test("as a notification says it", () =>
+    expect([runEndText({ state: "done", done: 96, failed: 0, left: 0 }), runEndText({ state: "stopped", done: 1, failed: 2, left: 3 })]).toEqual(["Done: 96 frames made", "Stopped: 1 frame made, 3 left, 2 set aside"]));
 });

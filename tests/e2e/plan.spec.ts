@@ -154,7 +154,7 @@ test("an edit shows what it uses, plans it with handles, and a later one what is
 
 test("a node without the texture stops the start, until it is left out", async ({ page }) => {
   await stage.addShot("PL070", { frames: "1-2", samples: 300, width: 64, height: 36 });
-  await stage.startNode("mole-1", "--hide", "textures/check.png");
+  await stage.startNode("mole-1", "--unproven", "--hide", "textures/check.png");
   await stage.startNode("quay-2");
   await page.goto(`${address}/shots/PL070?bench=run`);
   const preflight = page.getByTestId("preflight").filter({ visible: true });

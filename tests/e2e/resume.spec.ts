@@ -1,4 +1,5 @@
 /** Inside a frame: stopped now and gone on with, refined and compared, and what may not change meanwhile. */
+import path from "node:path";
 import { expect, type Page, test } from "@playwright/test";
 import { openStage, type Stage } from "../support/stage";
 import { cell, openBench, openGroup, sentence, startRun } from "./pages";
@@ -42,7 +43,16 @@ test("stop now leaves part of a stroke and its picture; going on makes it whole"
   await expect(page.getByRole("log")).toContainText(/stopped at \d+ of 240 samples, which are saved/);
   await page.getByRole("button", { name: "Go on with 1 frame" }).click();
   await expect(sentence(page)).toHaveText("All 1 good.");
+  // Done: what came of it is shown by itself, and the log is one click away.
+  const summary = page.getByTestId("run-summary");
+  await expect(summary).toContainText("1 frame");
+  await expect(summary).toContainText(path.join("RS010", "v001", "main", "beauty"));
+  await page.getByRole("button", { name: /^Log of run/ }).click();
   await expect(page.getByRole("log")).toContainText(/goes on from \d+ samples that were saved on quay-1/);
+  await page.getByLabel("Search the log").fill("nothing says this");
+  await expect(page.getByRole("log")).toHaveText("No line holds this.");
+  await page.getByLabel("Search the log").fill("GOES ON");
+  await expect(page.getByRole("log")).toContainText("goes on from");
 });
 
 test("a good frame is refined, and looked at before and after", async ({ page }) => {
@@ -60,6 +70,10 @@ test("a good frame is refined, and looked at before and after", async ({ page })
   await expect(page.getByTestId("decision").filter({ visible: true })).toContainText("2 good, refined; the old file is there until the new one is whole");
   await expect(page.getByTestId("preflight").filter({ visible: true })).toContainText("2 frames go on from saved samples");
   await startRun(page, "2 frames");
+  const begun = await page.getByText(/Run \d+ has begun with 2 frames/).filter({ visible: true }).innerText();
+  // Once it has ended, what is shown changes by itself no more.
+  await expect(page.getByRole("button", { name: `What run ${/\d+/.exec(begun)![0]} made` })).toBeVisible();
+  await page.getByRole("button", { name: /^Log of run/ }).click();
   await expect(page.getByRole("log")).toContainText("goes on from 4 samples that were saved on quay-1");
   await expect(page.getByTestId("run-strip")).toHaveCount(0);
   await expect(sentence(page)).toHaveText("All 2 good.");
@@ -106,7 +120,7 @@ test("a node is paused in the middle of its frame and goes on from there; hours 
   await startRun(page, "1 frame");
   await page.getByRole("link", { name: /1 node/ }).click();
   const node = page.getByTestId("node");
-  await expect(node).toContainText(/renders 1 of run \d+, \d+ %/);
+  await expect(node).toContainText(/renders 1, run \d+, \d+ %/);
   await node.getByRole("button", { name: "Pause now" }).click();
   await expect(node).toContainText("paused");
   await node.getByLabel("Cores of quay-1").selectOption("2");

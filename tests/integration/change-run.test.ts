@@ -2,7 +2,8 @@
 import { formatPhrase } from "@/core/frames/phrase";
 import type { Plan } from "@/core/plan/plan";
 import { closePool, pool, transact } from "@/server/db/pool";
-import { claim, finish, giveBack, holdLease, type Lease, renew, settleRuns } from "@/server/queue/lease";
+import { claim, finish, giveBack, holdLease, type Lease, renew } from "@/server/queue/lease";
+import { settleRuns } from "@/server/queue/settle";
 import { saveNode } from "@/server/store/nodes";
 import { runById, runCounts, tasksOfRun } from "@/server/store/runs";
 import { latestRevision } from "@/server/store/shots";

@@ -1,7 +1,9 @@
 import { formatPhrase } from "@/core/frames/phrase";
 import { closePool, makePool, type Pool, pool, transact } from "@/server/db/pool";
 import { LeaseLost } from "@/server/errors";
-import { claim, claimOfRun, describeLease, fail, finish, giveBack, holdLease, type Lease, MAX_TRIES, renew, settleRuns } from "@/server/queue/lease";
+import { claim, claimOfRun, describeLease, finish, giveBack, holdLease, type Lease, renew } from "@/server/queue/lease";
+import { fail } from "@/server/queue/failures";
+import { settleRuns } from "@/server/queue/settle";
 import { saveNode } from "@/server/store/nodes";
 import { runById, runCounts } from "@/server/store/runs";
 import { resumeRun, startRun, stopRun } from "@/server/work/start-run";
@@ -66,7 +68,7 @@ test("an expired lease goes to another node, and its first holder can neither re
   expect([successor.frame, successor.token === first.token]).toEqual([first.frame, false]);
   await expect(renew(pool(), first, 0.5)).rejects.toThrow(LeaseLost);
   await expect(complete(first)).rejects.toThrow(LeaseLost);
-  await expect(fail(pool(), first, "x", "x")).rejects.toThrow(LeaseLost);
+  await expect(fail(pool(), first, { code: "x", message: "x", isOfPlace: false })).rejects.toThrow(LeaseLost);
   await giveBack(pool(), first);
   await complete(successor);
   expect(await runCounts(pool(), runId)).toMatchObject({ done: 1 });
@@ -81,16 +83,6 @@ test("while a holder has its lease locked, nobody takes it over, however old it 
     expect(await claim(second, other)).toBeNull();
     await finish(tx, lease, NOTHING);
   });
-});
-
-test("a frame that fails is tried again, and set aside at the limit", async () => {
-  const { runId } = await newRun("Q4", "1");
-  for (let n = 1; n <= MAX_TRIES; n++) {
-    const lease = await until("the pause after a failure is over", () => claimOfRun(pool(), runId, node.id));
-    await fail(pool(), lease, "engine-error", "the sea was too rough");
-  }
-  expect(await claimOfRun(pool(), runId, node.id)).toBeNull();
-  expect(await runCounts(pool(), runId)).toMatchObject({ failed: 1, waiting: 0 });
 });
 
 test("giving a frame back is no failure: it waits, with its tries as before", async () => {

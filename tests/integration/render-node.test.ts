@@ -15,6 +15,7 @@ import { saveNode } from "@/server/store/nodes";
 import { runById } from "@/server/store/runs";
 import { flagFrames } from "@/server/work/flags";
 import { startRun } from "@/server/work/start-run";
+import { viewLog } from "@/server/http/views";
 import { loadSequence } from "@/server/work/tally";
 import { openStage, type Stage, until } from "../support/stage";
 
@@ -92,7 +93,7 @@ test("a run renders the scene as it was when it started, also when the scene is 
 
 test("a node that does not see a texture says so in its log and on the frame, and a patch by another closes it", async () => {
   const grey = await stage.addShot("N3", { frames: "1-2" });
-  await stage.startNode("mole-1", "--hide", "textures/check.png");
+  await stage.startNode("mole-1", "--unproven", "--hide", "textures/check.png");
   const { runId } = await startRun({ sequenceId: grey.sequenceId, phrase: "all", policy: "fill", nodes: ["mole-1"], scope: "version" });
   await finished(runId);
   expect(await openFindings(pool(), grey.sequenceId)).toMatchObject([{ frame: 1, source: "node", text: "made without textures/check.png on mole-1" }, { frame: 2 }]);
@@ -129,4 +130,16 @@ test("a frame whose file was placed but whose commit was cut is closed by the ne
   expect((await fs.stat(final)).ino).toBe(ino);
   expect(countsOf((await loadSequence(cut.sequenceId)).tally)).toMatchObject({ activity: { rendering: 0, waiting: 0 } });
   expect(await fs.readdir(cut.folder)).toEqual(["N4.0001.png"]);
+});
+
+test("what is said of attempts lies in a file beside the frames too, one a node; the log of a run is searched by text and node", async () => {
+  const told = await stage.addShot("N9", { frames: "1-2" });
+  const { runId } = await startRun({ sequenceId: told.sequenceId, phrase: "all", policy: "fill", nodes: ["quay-1"], scope: "version" });
+  await finished(runId);
+  const file = await fs.readFile(path.join(told.folder, "../../.tally/log/quay-1.log"), "utf8");
+  for (const frame of [1, 2]) expect(file).toMatch(new RegExp(`^\\d{4}-\\S+Z run ${runId} main frame ${frame} attempt \\d+ info: started on quay-1$`, "m"));
+  const texts = async (filter: { node?: string; search?: string }) => (await viewLog(runId, filter)).map((line) => `${line.frame} ${line.text}`);
+  expect(await texts({ search: "STARTED" })).toEqual(["1 started on quay-1", "2 started on quay-1"]);
+  expect(await texts({ search: "2 started" })).toEqual(["2 started on quay-1"]);
+  expect([await texts({ node: "quay-9" }), await texts({ search: "100 % of nothing" })]).toEqual([[], []]);
 });

@@ -88,7 +88,7 @@ test("a run shows what it has left, and its log its nodes' lines in order", asyn
   const [run] = (await viewSequence(shot.sequenceId)).runs;
   expect(run).toMatchObject({ total: 3, left: 0, done: 3, failed: 0 });
   expect(run!.secondsAFrame).toBeGreaterThan(0);
-  const log = await viewLog(runId);
+  const log = await viewLog(runId, {});
   expect(log.map((l) => l.id)).toEqual(log.map((l) => l.id).sort((a, b) => a - b));
   for (const frame of [4, 5, 6]) expect(log.filter((l) => l.frame === frame).map((l) => l.text)).toEqual(["started on quay-1", expect.stringMatching(/^written after \d+\.\d\d s, \d+ bytes$/)]);
 });

@@ -10,6 +10,7 @@ import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
 import { promisify } from "node:util";
 import mysql from "mysql2/promise";
+import type { Configuration } from "@/contract/configuration";
 import { type Plan, PLAN_DEFAULTS } from "@/core/plan/plan";
 import { closePool, pool } from "@/server/db/pool";
 import { migrate } from "@/server/db/migrate";
@@ -17,7 +18,7 @@ import { insertProject, insertShot } from "@/server/store/shots";
 import { openVersion } from "@/server/work/save-plan";
 import { writeScene } from "./scene";
 
-export const HOME = path.resolve(__dirname, "../..");
+export const HOME = process.env.PLAIN_TALLY_HOME ?? path.resolve(__dirname, "../..");
 
 /** As short as the product allows, so that taking over does not take long. */
 export const TEST_LEASE_SECONDS = 3;
@@ -62,7 +63,7 @@ export interface Stage {
 
 let count = 0;
 
-export async function openStage(databaseUrl = process.env.PLAIN_TALLY_TEST_DATABASE): Promise<Stage> {
+export async function openStage(databaseUrl = process.env.PLAIN_TALLY_TEST_DATABASE, configuration: Configuration = {}): Promise<Stage> {
   if (databaseUrl === undefined) throw new Error("No test database: run the tests with `npm test`.");
   const schema = `stage_${process.pid}_${++count}`;
   const url = new URL(databaseUrl);
@@ -71,7 +72,9 @@ export async function openStage(databaseUrl = process.env.PLAIN_TALLY_TEST_DATAB
   await admin.end();
   url.pathname = `/${schema}`;
   const root = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-stage-"));
-  const env = { PLAIN_TALLY_HOME: HOME, PLAIN_TALLY_DATABASE_URL: url.href, PLAIN_TALLY_ROOTS: `frames=${root}` };
+  const configurationFile = path.join(root, "plain-tally.config.json");
+  await fs.writeFile(configurationFile, JSON.stringify(configuration));
+  const env = { PLAIN_TALLY_HOME: HOME, PLAIN_TALLY_CONFIG: configurationFile, PLAIN_TALLY_DATABASE_URL: url.href, PLAIN_TALLY_ROOTS: `frames=${root}` };
   Object.assign(process.env, env);
   await migrate(pool(), path.join(HOME, "db/migrations"));
   const projectFolder = path.join(root, PROJECT.folder);

@@ -49,6 +49,17 @@ export function* chunksOf(bytes: Uint8Array): Generator<Chunk> {
   }
 }
 
+/** A chunk as it stands in a file. */
+export function chunkBytes(type: string, data: Uint8Array, crc32: Crc32): Uint8Array {
+  const out = new Uint8Array(12 + data.length);
+  const view = viewOf(out);
+  view.setUint32(0, data.length);
+  for (let i = 0; i < 4; i++) out[4 + i] = type.charCodeAt(i);
+  out.set(data, 8);
+  view.setUint32(8 + data.length, crc32(out.subarray(4, 8 + data.length)));
+  return out;
+}
+
 /** Reads IHDR's 13 bytes; meaning is judged by the check. */
 export function readHeader(data: Uint8Array): PngHeader {
   const view = viewOf(data);

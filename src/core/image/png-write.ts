@@ -5,7 +5,7 @@
  */
 import { joinBytes, latin1, viewOf } from "./bytes";
 import type { IntegerImage } from "./pixels";
-import { type Crc32, PNG_SIGNATURE } from "./png-format";
+import { chunkBytes, type Crc32, PNG_SIGNATURE } from "./png-format";
 
 export interface PngWriteTools {
   readonly crc32: Crc32;
@@ -82,15 +82,8 @@ function filterRows(image: IntegerImage): Uint8Array {
   return out;
 }
 
-function chunk(type: string, data: Uint8Array, crc32: Crc32): Uint8Array {
-  const out = new Uint8Array(12 + data.length);
-  const view = viewOf(out);
-  view.setUint32(0, data.length);
-  for (let i = 0; i < 4; i++) out[4 + i] = type.charCodeAt(i);
-  out.set(data, 8);
-  view.setUint32(8 + data.length, crc32(out.subarray(4, 8 + data.length)));
-  return out;
-}
+/** Texts as chunks, to stand before the picture data. */
+export const textChunks = (texts: PngTexts, crc32: Crc32): Uint8Array[] => Object.entries(texts).map(([key, value]) => chunkBytes("tEXt", latin1(`${key}\0${value}`), crc32));
 
 export function writePng(image: IntegerImage, texts: PngTexts, tools: PngWriteTools, settings: PngSettings = { level: 6, isColour: true }): Uint8Array {
   const header = new Uint8Array(13);
@@ -101,10 +94,10 @@ export function writePng(image: IntegerImage, texts: PngTexts, tools: PngWriteTo
   header[9] = COLOUR_TYPE[image.channels];
   return joinBytes([
     PNG_SIGNATURE,
-    chunk("IHDR", header, tools.crc32),
-    ...(settings.isColour ? [chunk("sRGB", Uint8Array.of(0), tools.crc32)] : []),
-    ...Object.entries(texts).map(([key, value]) => chunk("tEXt", latin1(`${key}\0${value}`), tools.crc32)),
-    chunk("IDAT", tools.deflate(filterRows(image), settings.level), tools.crc32),
-    chunk("IEND", new Uint8Array(0), tools.crc32),
+    chunkBytes("IHDR", header, tools.crc32),
+    ...(settings.isColour ? [chunkBytes("sRGB", Uint8Array.of(0), tools.crc32)] : []),
+    ...textChunks(texts, tools.crc32),
+    chunkBytes("IDAT", tools.deflate(filterRows(image), settings.level), tools.crc32),
+    chunkBytes("IEND", new Uint8Array(0), tools.crc32),
   ]);
 }

@@ -8,6 +8,7 @@ import { canonicalJson, type Json } from "./canonical";
 import { type Pass } from "./passes";
 import { type Sampling, scaledSize } from "./picture";
 import type { Plan } from "./plan";
+import { savesSamples } from "./renderer";
 
 export type CheckpointRule =
   | { readonly kind: "every"; readonly minutes: number }
@@ -43,7 +44,7 @@ export function planCheckpointBytes(plan: Plan): number {
  */
 export function checkpointStorage(plan: Plan, frames: number, inWork: number): number {
   const all = frames * plan.cameras.length;
-  const at = plan.keepSamples ? all : plan.checkpoints.kind === "never" ? 0 : Math.min(all, Math.max(1, inWork));
+  const at = plan.keepSamples ? all : !savesSamples(plan) ? 0 : Math.min(all, Math.max(1, inWork));
   return at * planCheckpointBytes(plan);
 }
 

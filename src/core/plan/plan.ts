@@ -11,11 +11,14 @@ import { type CheckpointRule, MIN_CHECKPOINT_MINUTES, USUAL_CHECKPOINTS } from "
 import type { Lens } from "./lens";
 import type { Pass } from "./passes";
 import { type FilterSettings, type Sampling, scaledSize, type Shading } from "./picture";
+import { isExternal, STAND_IN } from "./renderer";
 import type { TimeLine } from "./scene-time";
 
 export interface Plan {
   /** Scene file, relative to the project's folder. */
   readonly scene: string;
+  /** The stand-in, or a name that the configuration file declares. */
+  readonly renderer: string;
   /** One sequence each. */
   readonly cameras: readonly string[];
   /** File numbers, as a phrase with plain numbers only: a plan must not change with the tally. */
@@ -75,6 +78,7 @@ export const MAX_FILTER_RADIUS = 8;
 
 /** Settings that a new plan begins with, besides scene, cameras, frames and time line. */
 export const PLAN_DEFAULTS = {
+  renderer: STAND_IN,
   offset: 0, markersOff: [], width: 1920, height: 1080, scale: 100, pixelAspect: 1, shading: "full", filter: { kind: "box", radius: 0.5 }, shutter: "scene", lens: "scene", dither: false, seed: 1, grain: "by-frame",
   samples: 64, minSamples: 1, noiseTarget: null, timeLimit: null, sampling: "rounds", checkpoints: USUAL_CHECKPOINTS, keepSamples: false, passes: ["beauty"], file: DEFAULT_FILE.png, alpha: "none", namePattern: "{shot}_{version}.{frame}", digits: 4, move: null,
 } as const satisfies Partial<Plan>;
@@ -142,6 +146,11 @@ function pictureFaults(plan: Plan): PlanFault[] {
   if (wrongFile !== null) refuse("file", wrongFile);
   if (plan.alpha !== "none" && !FILE_FACTS[plan.file.kind].holdsAlpha) refuse("alpha", "This format cannot hold alpha; choose none, or PNG, TIFF or OpenEXR.");
   if (plan.passes.length === 0 || !plan.passes.includes("beauty")) refuse("passes", "Beauty is always written: the other passes come along with it.");
+  if (isExternal(plan)) {
+    if (plan.passes.length > 1) refuse("passes", "Another renderer writes one picture a frame: leave beauty alone.");
+    if (plan.keepSamples) refuse("keepSamples", "Another renderer keeps no samples that more could be added to.");
+    if (plan.move !== null) refuse("move", "Another renderer knows the scene's own cameras only.");
+  }
   const wrongMove = plan.move === null ? null : moveFault(plan.move);
   if (wrongMove !== null) refuse("move", wrongMove);
   return faults;
@@ -152,6 +161,7 @@ export function readPlan(plan: Plan): { readonly ok: true; readonly value: ReadP
   const faults = [...numberFaults(plan), ...pictureFaults(plan)];
   if (plan.scene.trim() === "") faults.push({ field: "scene", code: "plan-scene", message: "Choose a scene file." });
   if (plan.cameras.length === 0) faults.push({ field: "cameras", code: "plan-cameras", message: "Choose at least one camera." });
+  else if (plan.cameras.some((camera) => camera.trim() === "")) faults.push({ field: "cameras", code: "plan-cameras", message: "The name of a camera is blank." });
   const frames = parsePhrase(plan.frames);
   if (!frames.ok) faults.push({ field: "frames", code: frames.error.code, message: frames.error.message });
   else if (frames.set.count === 0) faults.push({ field: "frames", code: "plan-no-frames", message: "The phrase leaves no frame." });

@@ -7,6 +7,7 @@ import { type ChildProcess, fork } from "node:child_process";
 import os from "node:os";
 import type { FromChild, ToChild } from "@/contract/engine-messages";
 import { type Engine, type EngineHooks, type FrameJob, RenderFailed, type RenderResult, type SavedCheckpoint } from "./engine";
+import { processMemoryMb } from "./process-memory";
 
 export class BuiltinEngine implements Engine {
   readonly name = "builtin";
@@ -18,11 +19,6 @@ export class BuiltinEngine implements Engine {
   /** @param entry path of the built child program */
   constructor(entry: string) {
     this.#entry = entry;
-  }
-
-  /** Process id of the child that renders now, for those who watch it. */
-  get childPid(): number | null {
-    return this.#child?.pid ?? null;
   }
 
   render(job: FrameJob, hooks: EngineHooks, signal: AbortSignal, stop: AbortSignal): Promise<RenderResult> {
@@ -41,6 +37,7 @@ export class BuiltinEngine implements Engine {
         else if (message.type === "log") hooks.log(message.level, message.text);
         else if (message.type === "checkpoint") hooks.checkpoint(message.saved);
         else if (message.type === "preview") hooks.preview(message.jpeg);
+        else if (message.type === "no-room") hooks.noRoom(message.bytes);
         else {
           settle();
           if (message.type === "done") resolve(message.result);
@@ -66,6 +63,10 @@ export class BuiltinEngine implements Engine {
       if (stop.aborted) onStop();
       else stop.addEventListener("abort", onStop);
     });
+  }
+
+  memoryMb(): number | null {
+    return this.#child?.pid === undefined ? null : processMemoryMb(this.#child.pid);
   }
 
   setNice(nice: number): void {

@@ -1,9 +1,11 @@
 /** Entry of the engine child: renders the jobs that its node sends, one at a time, and ends with it. */
 import type { FromChild, ToChild } from "@/contract/engine-messages";
 import { type FrameJob, type LogLevel, RenderFailed, type RenderResult, type SavedCheckpoint } from "./engine";
+import { SceneKeeper } from "./loaded-scene";
 import { renderJob } from "./render-job";
 
 const parent = process.ppid;
+const scenes = new SceneKeeper();
 const send = (message: FromChild<RenderResult, SavedCheckpoint>): void => void process.send?.(message);
 /** Id of the render that is asked to save what it has and to end. */
 let stopped = 0;
@@ -22,9 +24,10 @@ process.on("message", (message: ToChild<FrameJob>) => {
   }
   const hooks = {
     progress: (share: number) => send({ type: "progress", id, share }), log: (level: LogLevel, text: string) => send({ type: "log", id, level, text }),
+    noRoom: (bytes: number) => send({ type: "no-room", id, bytes }),
     checkpoint: (saved: SavedCheckpoint) => send({ type: "checkpoint", id, saved }), preview: (jpeg: Uint8Array) => send({ type: "preview", id, jpeg }),
   };
-  renderJob(message.job, hooks, { isOrphaned, isStopping: () => stopped === id }).then(
+  renderJob(message.job, hooks, { isOrphaned, isStopping: () => stopped === id }, scenes).then(
     (result) => send({ type: "done", id, result }),
     (error: Error) => {
       if (isOrphaned()) process.exit(0);

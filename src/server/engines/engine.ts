@@ -44,6 +44,8 @@ export interface FrameJob {
   readonly camera: string;
   /** Number of the file; the plan says which scene time it is. */
   readonly frame: number;
+  /** Frames of the same run and camera that this engine gets next, in order: a batch. */
+  readonly upcoming: readonly number[];
   readonly passes: readonly PassJob[];
   /** Seconds of earlier attempts, which count towards the plan's time limit. */
   readonly spentSeconds: number;
@@ -98,6 +100,8 @@ export interface EngineHooks {
   readonly log: (level: LogLevel, text: string) => void;
   /** Samples were saved on the way. */
   readonly checkpoint: (saved: SavedCheckpoint) => void;
+  /** A finished picture finds no room on the disk: it is kept, and tried again each second. */
+  readonly noRoom: (bytes: number) => void;
   /** The picture so far, small, as JPEG. */
   readonly preview: (jpeg: Uint8Array) => void;
 }
@@ -120,5 +124,7 @@ export interface Engine {
   render(job: FrameJob, hooks: EngineHooks, signal: AbortSignal, stop: AbortSignal): Promise<RenderResult>;
   /** How far its renderers step back for other programs, 0 to 19; also those that work now. */
   setNice(nice: number): void;
+  /** Memory of the renderer that works now; null when none does, or where it cannot be told. */
+  memoryMb(): number | null;
   close(): void;
 }

@@ -1,6 +1,5 @@
 /** Renders one job with the stand-in renderer in this process. Used by the engine child and by `plain-tally render`. */
 import fs from "node:fs/promises";
-import type { Scene } from "@/contract/scene";
 import { readExr } from "@/core/image/exr";
 import type { FloatImage } from "@/core/image/pixels";
 import type { Pass } from "@/core/plan/passes";
@@ -9,29 +8,13 @@ import { denoise } from "@/render/denoise";
 import { requestOf } from "@/render/plan-request";
 import type { FramePictures } from "@/render/frame-sums";
 import { UnknownCamera } from "@/render/render-frame";
-import { GREY_TEXTURE, type Texture } from "@/render/texture";
 import { TallyError } from "../errors";
 import { imageTools } from "../files/image-tools";
-import { readSceneFile, texturePaths } from "../files/scene-files";
 import { encodePicture } from "../files/write-picture";
-import { loadTexture } from "./textures";
+import { SceneKeeper } from "./loaded-scene";
+import { writeWhole } from "./write-whole";
 import { ENGINE, type EngineHooks, FILE_TEXT, type FrameJob, type FrameOutput, type Guides, type PassOutput, RenderFailed, type RenderResult } from "./engine";
-import { beginSampling, meanSamples, sample, save, type Sampling } from "./sampling";
-
-async function loadTextures(scenePath: string, scene: Scene, job: FrameJob, hooks: EngineHooks): Promise<Map<string, Texture>> {
-  const textures = new Map<string, Texture>();
-  for (const [name, place] of await texturePaths(scenePath, scene)) {
-    if (job.hidden.includes(name)) {
-      hooks.log("warning", `${name} is not to be had on this node; plain grey stands in for it`);
-      textures.set(name, GREY_TEXTURE);
-      continue;
-    }
-    textures.set(name, await loadTexture(place).catch((error: Error) => {
-      throw new RenderFailed("texture-missing", `The scene needs ${name}, and it cannot be read: ${error.message}`);
-    }));
-  }
-  return textures;
-}
+import { beginSampling, meanSamples, sample, type Sampling, trySaving } from "./sampling";
 
 /** Pictures of a frame, made when asked for, in scene values. */
 interface WantedPictures {
@@ -73,16 +56,6 @@ async function denoiseFromFiles(guides: Guides): Promise<WantedPictures> {
   return { alpha, picture: () => denoise(input) };
 }
 
-async function writeWhole(file: string, bytes: Uint8Array): Promise<void> {
-  const handle = await fs.open(file, "w");
-  try {
-    await handle.writeFile(bytes);
-    await handle.sync();
-  } finally {
-    await handle.close();
-  }
-}
-
 /** What the driver of a render is asked between rows. */
 export interface RenderControl {
   /** Its node is gone: the work ends. */
@@ -93,7 +66,8 @@ export interface RenderControl {
 
 const UNWATCHED: RenderControl = { isOrphaned: () => false, isStopping: () => false };
 
-export async function renderJob(job: FrameJob, hooks: EngineHooks, control: RenderControl = UNWATCHED): Promise<RenderResult> {
+/** @param scenes keeps the scene from one job to the next */
+export async function renderJob(job: FrameJob, hooks: EngineHooks, control: RenderControl = UNWATCHED, scenes = new SceneKeeper()): Promise<RenderResult> {
   const began = performance.now();
   const cpu = process.cpuUsage();
   const { plan } = job;
@@ -107,11 +81,10 @@ export async function renderJob(job: FrameJob, hooks: EngineHooks, control: Rend
       pictures = await denoiseFromFiles(job.guides);
       started = performance.now();
     } else {
-      const scene = await readSceneFile(job.scene);
-      const textures = await loadTextures(job.scene, scene, job, hooks);
+      const { scene, textures } = await scenes.load(job, hooks);
       sampling = await beginSampling(job, requestOf({ read: read.value, scene, textures, camera: job.camera, frame: job.frame, passes: job.passes.map((p) => p.pass) }), hooks);
       started = performance.now();
-      if (!(await sample(sampling, hooks, control))) return { kind: "stopped", saved: job.checkpoint?.whenStopped === true ? await save(sampling) : null };
+      if (!(await sample(sampling, hooks, control))) return { kind: "stopped", saved: job.checkpoint?.whenStopped === true ? await trySaving(sampling, hooks) : null };
       pictures = picturesOf(sampling.render.pictures, plan);
     }
     const rendered = performance.now();
@@ -122,10 +95,15 @@ export async function renderJob(job: FrameJob, hooks: EngineHooks, control: Rend
     for (const { pass, output, made: maker } of job.passes) {
       const texts = { Software: `Plain Tally, ${ENGINE}`, [FILE_TEXT]: JSON.stringify({ ...maker, ...made }) };
       const encoded = await encodePicture(pass === "denoised" ? denoised! : pictures.picture(pass), pictures.alpha, pass, plan, texts);
-      await writeWhole(output, encoded.bytes);
+      const isWritten = await writeWhole(output, encoded.bytes, (need) => {
+        if (control.isOrphaned()) throw new RenderFailed("orphaned", "The node of this render is gone.");
+        hooks.noRoom(need);
+        return !control.isStopping();
+      });
+      if (!isWritten) return { kind: "stopped", saved: null };
       passes.push({ pass, luminance: encoded.luminance, noise: encoded.noise });
     }
-    const saved = sampling !== null && job.checkpoint?.whenDone === true ? await save(sampling) : null;
+    const saved = sampling !== null && job.checkpoint?.whenDone === true ? await trySaving(sampling, hooks) : null;
     const used = process.cpuUsage(cpu);
     const output: FrameOutput = {
       cpuSeconds: (used.user + used.system) / 1e6,

@@ -1,4 +1,5 @@
 /** The samples of one frame: begun or gone on with, taken row by row with a breath between, saved by the clock and when asked to stop. */
+import fs from "node:fs/promises";
 import sharp from "sharp";
 import { CHECKPOINT_FORMAT, type CheckpointHeader } from "@/contract/checkpoint";
 import { quantize } from "@/core/image/pixels";
@@ -67,8 +68,19 @@ export async function beginSampling(job: FrameJob, request: FrameRequest, hooks:
   return { job, request: wanted, render, heldSamples: held === null ? 0 : meanSamples(held.sums), heldSeconds: held?.header.seconds ?? 0, startedAt: performance.now(), saves: 0 };
 }
 
+/** Saves, or says why not: without a place to go on from, the frame itself still goes on. */
+export async function trySaving(sampling: Sampling, hooks: EngineHooks): Promise<SavedCheckpoint | null> {
+  try {
+    return await save(sampling);
+  } catch (error) {
+    await fs.rm(`${sampling.job.checkpoint!.temporary}-${sampling.saves}`, { force: true });
+    hooks.log("warning", `samples could not be saved: ${(error as Error).message}`);
+    return null;
+  }
+}
+
 /** Writes what there is under a temporary name; null where nothing is to be kept, or no row was taken yet. */
-export async function save(sampling: Sampling): Promise<SavedCheckpoint | null> {
+async function save(sampling: Sampling): Promise<SavedCheckpoint | null> {
   const { job, request, render } = sampling;
   if (job.checkpoint === null || render.sums.counts[0] === 0) return null;
   const header: CheckpointHeader = {
@@ -104,7 +116,7 @@ export async function sample(sampling: Sampling, hooks: EngineHooks, { isOrphane
     await new Promise((resolve) => setImmediate(resolve));
     if (isStopping()) return false;
     if (now - saved > everyMs) {
-      const checkpoint = await save(sampling);
+      const checkpoint = await trySaving(sampling, hooks);
       if (checkpoint !== null) hooks.checkpoint(checkpoint);
       saved = performance.now();
     }

@@ -4,8 +4,10 @@
  */
 import type { LiveMessage, NodeView } from "@/contract/api";
 import { pool } from "../db/pool";
-import { LEASE_SECONDS, settleRuns } from "../queue/lease";
+import { AWAY_SECONDS } from "../queue/takers";
 import { advance, type EventCursor } from "../queue/event-cursor";
+import { closeEndedRuns } from "../work/run-end";
+import { openAsides } from "../store/asides";
 import { eventsAfter, lastEventId, pruneEvents } from "../store/events";
 import { listNodes, type NodeOrders, type NodeRow, settingsOfNodes } from "../store/nodes";
 import { listRendering, secondsSinceLastFrame } from "../store/runs";
@@ -14,11 +16,14 @@ const POLL_MS = 500;
 const EVENTS_A_POLL = 1_000;
 const PRUNE_EVERY_POLLS = 1_200;
 
-/** @param orders what is decided of it */
-export function nodeState(node: NodeRow, orders: NodeOrders | undefined, isRendering: boolean): NodeView["state"] {
+/** @param orders what is decided of it
+ * @param isAside from every run
+ */
+export function nodeState(node: NodeRow, orders: NodeOrders | undefined, isRendering: boolean, isAside: boolean): NodeView["state"] {
   if (node.stopped) return "stopped";
-  if (node.secondsSinceSeen > LEASE_SECONDS / 2) return "away";
+  if (node.secondsSinceSeen > AWAY_SECONDS) return "away";
   if (isRendering) return "at-work";
+  if (isAside) return "set-aside";
   return orders !== undefined && (orders.pause !== "no" || orders.housePause !== "no") ? "paused" : "idle";
 }
 
@@ -58,7 +63,7 @@ class Live {
       await this.#readLive();
       if (this.#isAway) this.#tell({ type: "changed", sequences: null });
       this.#isAway = false;
-      if (this.#polls++ % 4 === 0) await settleRuns(pool());
+      if (this.#polls++ % 4 === 0) await closeEndedRuns(pool());
       if (this.#polls % PRUNE_EVERY_POLLS === 0) await pruneEvents(pool());
     } catch {
       if (!this.#isAway) this.#tell({ type: "trouble", message: "The database does not answer. Nothing is lost; this page goes on by itself when it is back." });
@@ -82,11 +87,11 @@ class Live {
   }
 
   async #readLive(): Promise<void> {
-    const [rendering, nodes, orders, last] = await Promise.all([listRendering(pool()), listNodes(pool()), settingsOfNodes(pool()), secondsSinceLastFrame(pool())]);
+    const [rendering, nodes, orders, asides, last] = await Promise.all([listRendering(pool()), listNodes(pool()), settingsOfNodes(pool()), openAsides(pool()), secondsSinceLastFrame(pool())]);
     const message: LiveMessage = {
       type: "live",
       rendering: rendering.map(({ runId, isProof, sequenceId, frame, node, progress, seconds }) => ({ runId, isProof: isProof === 1, sequenceId, frame, node, progress: progress ?? 0, seconds: Math.round(seconds) })),
-      nodes: nodes.map((n): NodeView => ({ name: n.name, state: nodeState(n, orders.get(n.id), rendering.some((r) => r.node === n.name)) })),
+      nodes: nodes.map((n): NodeView => ({ name: n.name, state: nodeState(n, orders.get(n.id), rendering.some((r) => r.node === n.name), asides.some((a) => a.nodeId === n.id && a.runId === null)) })),
       lastFrameSeconds: last === null ? null : Math.round(last),
     };
     const text = JSON.stringify(message);

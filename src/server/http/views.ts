@@ -14,8 +14,9 @@ import { editUseOfShot } from "../store/edits";
 import type { CheckpointRow } from "../store/checkpoints";
 import { closedFindings, type FindingRow } from "../store/findings";
 import type { FileRow } from "../store/frame-files";
-import { logOfRun, recentSeconds, runCounts, type RunRow, runsOfVersion } from "../store/runs";
+import { type LogFilter, logOfRun, recentSeconds, runCounts, type RunRow, runsOfVersion } from "../store/runs";
 import { latestRevision, listProjects, listShots, listVersions, projectById, revisionById, revisionsOfVersion, sequencesOfVersion, versionById, type SequenceRow, shotByCode } from "../store/shots";
+import { rendererNames } from "../engines/renderers";
 import { checkJobs } from "../work/check-jobs";
 import { asideFiles, asideFolderOf } from "../work/aside";
 import { folderOf } from "../work/folder-state";
@@ -35,7 +36,7 @@ async function viewRun(run: RunRow): Promise<RunView> {
   const seconds = recent.map((r) => r.seconds);
   const finish = goesOn(run.state) && run.state !== "halting" ? estimateFinish({ left: run.state === "stopping" ? counts.leased : left, recentSeconds: seconds, lanes: counts.leased }) : null;
   return {
-    id: run.id, state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes, order: run.order, priority: run.priority, startAt: run.startAt?.getTime() ?? null, stopAt: run.stopAt?.getTime() ?? null,
+    id: run.id, state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes, order: run.order, priority: run.priority, startAt: run.startAt?.getTime() ?? null, stopAt: run.stopAt?.getTime() ?? null, batch: run.batch, held: run.held,
     total: left + counts.done + counts.failed, done: counts.done, failed: counts.failed, left,
     secondsAFrame: seconds.length === 0 ? null : seconds.reduce((a, b) => a + b, 0) / seconds.length,
     likelyFinish: finish === null ? null : Date.now() + finish.secondsLeft * 1000,
@@ -82,8 +83,8 @@ export async function viewShots(): Promise<ShotsView> {
 }
 
 async function sceneFiles(folder: string): Promise<string[]> {
-  const names = await fs.readdir(path.join(folder, "scenes")).catch(() => []);
-  return names.filter((n) => n.endsWith(".json")).sort().map((n) => `scenes/${n}`);
+  const found = await fs.readdir(path.join(folder, "scenes"), { withFileTypes: true }).catch(() => []);
+  return found.filter((f) => f.isFile()).map((f) => `scenes/${f.name}`).sort();
 }
 
 export async function viewShot(code: string, wanted: { readonly version: VersionKey | null; readonly camera: string | null; readonly pass: string | null }): Promise<ShotView> {
@@ -104,7 +105,7 @@ export async function viewShot(code: string, wanted: { readonly version: Version
     code: shot.code, title: shot.title, first: shot.firstFrame, last: shot.lastFrame, markers: shot.markers,
     project: { title: project.title, slug: project.slug, rate: project.rate },
     choices: rows.map(choice), sequence: choice(chosen), versionId: chosen.versionId, revision: revision!.number, revisionId: revision!.id, plan: revision!.plan, madeFrom: await madeFrom(chosen.versionId), edit: await editUseOfShot(pool(), shot.id),
-    folder: folderOf(chosen), scenes: await sceneFiles(projectFolder(project)), hasFiles: await hasFiles(chosen.versionId),
+    folder: folderOf(chosen), scenes: await sceneFiles(projectFolder(project)), renderers: rendererNames(), hasFiles: await hasFiles(chosen.versionId),
   };
 }
 
@@ -153,8 +154,8 @@ export async function viewSequence(id: number): Promise<SequenceView> {
   };
 }
 
-export async function viewLog(runId: number): Promise<LogLine[]> {
-  return (await logOfRun(pool(), runId, LOG_LINES)).map((l) => ({ id: l.id, at: l.at.getTime(), node: l.node, frame: l.frame, level: l.level, text: l.text })).reverse();
+export async function viewLog(runId: number, filter: LogFilter): Promise<LogLine[]> {
+  return (await logOfRun(pool(), runId, LOG_LINES, filter)).map((l) => ({ id: l.id, at: l.at.getTime(), node: l.node, frame: l.frame, level: l.level, text: l.text })).reverse();
 }
 
 /** A scene file of the shot's project; one that is not whole is a told error. */

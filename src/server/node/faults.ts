@@ -2,7 +2,9 @@
 import { setTimeout as pause } from "node:timers/promises";
 
 export interface NodeFaults {
-  /** Of the files that the next frame uses, those that this node does not see. */
+  /** Of these files, those that this node does not see now. */
+  seesNot(files: readonly string[]): readonly string[];
+  /** The same for the next frame that uses them, which counts. */
   hiddenAmong(files: readonly string[]): readonly string[];
   /** Called with the progress of the n-th frame; may end the process the hard way. */
   during(frameCount: number, share: number): void;
@@ -29,6 +31,7 @@ export function nodeFaults(options: FaultOptions): NodeFaults {
     return match === null ? { file: text, framesLeft: NEVER } : { file: match[1]!, framesLeft: Number(match[2]) };
   });
   return {
+    seesNot: (files) => hidden.filter((h) => files.includes(h.file) && h.framesLeft > 0).map((h) => h.file),
     hiddenAmong: (files) => hidden.filter((h) => files.includes(h.file) && h.framesLeft-- > 0).map((h) => h.file),
     during: (frameCount, share) => {
       if (frameCount === options.dieInFrame && share >= DIE_AT) process.kill(process.pid, "SIGKILL");

@@ -9,24 +9,30 @@
  */
 import fs from "node:fs/promises";
 import path from "node:path";
+import { setTimeout as pause } from "node:timers/promises";
 import { checkFile } from "@/core/image/check-file";
 import { extensionOf } from "@/core/image/file-format";
 import { fileName } from "@/core/naming/pattern";
+import type { Pace } from "@/core/plan/batch";
 import { effortSettings, fingerprintsOf, lookSettings } from "@/core/plan/fingerprint";
 import { GUIDE_PASSES, type Pass } from "@/core/plan/passes";
 import { nameValues, type ReadPlan, readPlan, versionName } from "@/core/plan/plan";
+import { isExternal } from "@/core/plan/renderer";
 import { DENOISER_VERSION } from "@/render/denoise";
 import { isDatabaseAway, type Pool } from "../db/pool";
 import { LeaseLost, TallyError } from "../errors";
-import { type CheckpointJob, ENGINE, type Engine, type FrameJob, type Guides, type LogLevel, RenderFailed, type SavedCheckpoint, secondsOf } from "../engines/engine";
+import { type CheckpointJob, ENGINE, type Engine, type EngineHooks, type FrameJob, type Guides, type LogLevel, RenderFailed, type SavedCheckpoint, secondsOf } from "../engines/engine";
+import { engineOf } from "../engines/renderers";
 import { checkpointBefore, checkpointFile, checkpointFolder } from "../files/checkpoint-paths";
 import { imageTools } from "../files/image-tools";
 import { insideFolder, projectFolder, versionFolder } from "../files/paths";
-import { FROZEN_SCENE } from "../files/scene-files";
-import { fail, giveBack, type LeasedFrame } from "../queue/lease";
-import { appendLines } from "../store/runs";
+import { frozenName } from "../files/scene-files";
+import { fail, judgeRun } from "../queue/failures";
+import { giveBack, type LeasedFrame } from "../queue/lease";
 import { originOf } from "../work/folder-state";
+import { holdForSpace, isFull } from "./disk-space";
 import type { NodeFaults } from "./faults";
+import { type LogLine, sayOfAttempt } from "./attempt-log";
 import { measureLoad } from "./machine-load";
 import { appendManifest } from "./manifest";
 import { clearLeftovers, placeCheckpoint, temporaryCheckpoint } from "./place-checkpoint";
@@ -40,11 +46,21 @@ export interface AttemptHost {
   readonly faults: NodeFaults;
   /** Number of this frame, counted from the node's start. */
   readonly count: number;
+  /** Frames of its camera and run that come next in this slot. */
+  readonly upcoming: readonly number[];
   readonly log: (level: LogLevel, text: string) => void;
   /** Tries again while the database is away. */
   readonly whileAway: (work: () => Promise<void>) => Promise<void>;
   readonly onProgress: (share: number) => void;
   readonly onPreview: (jpeg: Uint8Array) => void;
+  /** A finished picture finds no room on the disk. */
+  readonly onNoRoom: () => void;
+  /** The renderer gave a sign of life. */
+  readonly onHeard: () => void;
+  /** Why the node ended the attempt; null when it did not. */
+  readonly failure: () => RenderFailed | null;
+  /** Proves anew that the node sees the run's files and can write. */
+  readonly proveReady: (runId: number) => Promise<boolean>;
 }
 
 export interface AttemptSignals {
@@ -56,9 +72,13 @@ export interface AttemptSignals {
 
 const temporaryName = (final: string, attempt: number): string => `${final}.part${attempt}`;
 
-export async function attemptFrame(host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals): Promise<void> {
+/** What became of an attempt, as far as its node is concerned. */
+export type AttemptEnd = { readonly kind: "made"; readonly pace: Pace } | { readonly kind: "failed" | "given-back" };
+
+export async function attemptFrame(host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals): Promise<AttemptEnd> {
   const { pool, engine, name, faults } = host;
-  const lines: { level: LogLevel; text: string }[] = [];
+  const lines: LogLine[] = [];
+  let folder: string | null = null;
   const log = (level: LogLevel, text: string): void => {
     lines.push({ level, text });
     host.log(level, `${lease.shot} ${lease.frame}: ${text}`);
@@ -70,45 +90,59 @@ export async function attemptFrame(host: AttemptHost, lease: LeasedFrame, signal
     if (!read.ok) throw new RenderFailed("plan-wrong", read.faults[0]!.message);
     const project = projectFolder(lease);
     const version = path.join(project, versionFolder(lease.shot, lease));
+    folder = version;
     const without = faults.hiddenAmong(Object.keys(lease.sources.files));
     passes = await placesOf(lease, read.value, version, without);
     // What a vanished node left of this frame. A node that only slept cannot place its file any more.
     for (const { final } of passes) for (const attempt of lease.lostAttempts) await fs.rm(temporaryName(final, attempt), { force: true });
     const guides = await keptGuides(lease, read.value, version);
-    const checkpoint = guides === null && lease.kind === "sequence" ? await keeper.prepare(version, without, name) : null;
+    const checkpoint = guides === null && lease.kind === "sequence" && !isExternal(lease.plan) ? await keeper.prepare(version, without, name) : null;
     const job: FrameJob = {
-      scene: path.join(version, lease.sceneFolder, FROZEN_SCENE), plan: lease.plan, camera: lease.camera, frame: lease.frame, spentSeconds: lease.spentSeconds, hidden: without, guides, checkpoint,
+      scene: path.join(version, lease.sceneFolder, frozenName(lease.plan.renderer, lease.plan.scene)), plan: lease.plan, camera: lease.camera, frame: lease.frame, upcoming: host.upcoming, spentSeconds: lease.spentSeconds, hidden: without, guides, checkpoint,
       passes: passes.map(({ pass, temporary, fingerprints }) => ({
         pass, output: temporary, made: { version: versionName(lease), camera: lease.camera, pass, frame: lease.frame, attempt: lease.attemptId, node: name, ...fingerprints },
       })),
     };
     // At once, so that the log shows what is in work; what the render says follows when it is over.
-    await appendLines(pool, lease.attemptId, [{ level: "info", text: `started on ${name}${job.guides === null ? "" : ": denoising the kept beauty, nothing is rendered"}` }]);
+    await sayOfAttempt(pool, lease, name, folder, [{ level: "info", text: `started on ${name}${job.guides === null ? "" : ": denoising the kept beauty, nothing is rendered"}` }]);
     const rendered = performance.now();
     const load = measureLoad();
-    const result = await engine.render(job, { log, preview: host.onPreview, checkpoint: (saved) => keeper.place(saved), progress: (share) => {
-      host.onProgress(share);
-      faults.during(host.count, share);
-    } }, signals.abort, signals.stop);
+    const heard = <A extends readonly unknown[]>(tell: (...args: A) => void) => (...args: A): void => {
+      host.onHeard();
+      tell(...args);
+    };
+    const hooks: EngineHooks = {
+      log: heard(log), preview: heard(host.onPreview), noRoom: heard(host.onNoRoom), checkpoint: heard((saved) => keeper.place(saved)),
+      progress: heard((share) => {
+        host.onProgress(share);
+        faults.during(host.count, share);
+      }),
+    };
+    const result = await engine.render(job, hooks, signals.abort, signals.stop);
     if (result.saved !== null) keeper.place(result.saved);
     await keeper.settle();
     if (result.kind === "stopped") {
+      const failure = host.failure();
+      if (failure !== null) throw failure;
       log("info", result.saved === null ? "stopped; its samples are not kept" : `stopped at ${result.saved.header.samples} of ${lease.plan.samples} samples, which are saved`);
-      await appendLines(pool, lease.attemptId, lines);
+      await sayOfAttempt(pool, lease, name, folder, lines);
       await giveBack(pool, lease);
-      return;
+      return { kind: "given-back" };
     }
     const { output } = result;
     const otherLoad = load.others(output.cpuSeconds);
     await faults.after((performance.now() - rendered) / 1000, signals.abort);
     signals.abort.throwIfAborted();
     const finished: FinishedFrame = { lease, output, passes, versionFolder: version, dropCheckpointIn: lease.kind === "sequence" && !lease.plan.keepSamples ? checkpointFolder(version, lease.camera) : null, node: name, otherLoad, without };
-    await appendLines(pool, lease.attemptId, lines);
-    await host.whileAway(() => placeFrame(pool, finished));
+    await sayOfAttempt(pool, lease, name, folder, lines);
+    await placePatiently(host, finished, signals.abort);
+    if (lease.failures > 0) await judgeRun(pool, lease.runId);
     host.log("info", `${lease.shot} ${lease.frame}: done in ${secondsOf(output).toFixed(2)} s`);
-    if (lease.kind === "sequence") await appendManifest(finished, new Date());
+    // The frame is in its place and says itself who made it: a line that cannot be written is no failure of it.
+    if (lease.kind === "sequence") await appendManifest(finished, new Date()).catch((error: Error) => host.log("warning", `${lease.shot} ${lease.frame}: no line in the manifest: ${error.message}`));
+    return { kind: "made", pace: { startupSeconds: output.startupSeconds, frameSeconds: secondsOf(output) - output.startupSeconds } };
   } catch (error) {
-    await giveUp(host, lease, error, signals, lines);
+    return await giveUp(host, lease, error, signals, { folder, lines });
   } finally {
     await keeper.clear();
     for (const { temporary } of passes) await fs.rm(temporary, { force: true }).catch(() => undefined);
@@ -116,19 +150,45 @@ export async function attemptFrame(host: AttemptHost, lease: LeasedFrame, signal
 }
 
 /** Ends an attempt that made no frame: lease lost, shutdown, or a failure with its log. */
-async function giveUp(host: AttemptHost, lease: LeasedFrame, error: unknown, signals: AttemptSignals, lines: readonly { readonly level: LogLevel; readonly text: string }[]): Promise<void> {
+async function giveUp(host: AttemptHost, lease: LeasedFrame, error: unknown, signals: AttemptSignals, said: { readonly folder: string | null; readonly lines: readonly LogLine[] }): Promise<AttemptEnd> {
   if (isDatabaseAway(error)) throw error;
   if (error instanceof LeaseLost) {
     host.log("warning", `${lease.shot} ${lease.frame}: stopped, or the lease went to another node; the work is not kept`);
-  } else if (signals.stop.aborted) {
+  } else if (signals.stop.aborted && host.failure() === null) {
     await giveBack(host.pool, lease);
   } else {
-    const { code, message } = failureOf(error);
+    const { code, message } = failureOf(host.failure() ?? error);
     host.log("error", `${lease.shot} ${lease.frame}: ${message}`);
-    await appendLines(host.pool, lease.attemptId, [...lines, { level: "error", text: message }]);
-    await fail(host.pool, lease, code, message).catch((lost: unknown) => {
+    await sayOfAttempt(host.pool, lease, host.name, said.folder, [...said.lines, { level: "error", text: message }]);
+    if (isFull(code)) await holdForSpace(host.pool, lease.runId);
+    const isOfPlace = isFull(code) || (PLACE_CODES.has(code) && !(await host.proveReady(lease.runId)));
+    await fail(host.pool, lease, { code, message, isOfPlace }).catch((lost: unknown) => {
       if (!(lost instanceof LeaseLost)) throw lost;
     });
+    return { kind: "failed" };
+  }
+  return { kind: "given-back" };
+}
+
+/** Failures that may lie in what the node sees of the files, not in frame or scene. */
+const PLACE_CODES: ReadonlySet<string> = new Set(["scene-missing", "texture-missing", ...["enoent", "enotdir", "eacces", "eperm", "erofs", "eio", "estale", "enodev", "enxio", "ehostdown", "etimedout"].map((code) => `file-${code}`)]);
+
+/** Another program holds the file that is to be replaced, for a moment mostly. */
+const HELD_CODES: ReadonlySet<string> = new Set(["EBUSY", "EPERM", "EACCES", "ETXTBSY"]);
+const HELD_PAUSES_MS = [500, 1_500, 4_000];
+
+/** Puts a frame in place; tries again a few times while another program holds the old file. */
+async function placePatiently(host: AttemptHost, finished: FinishedFrame, signal: AbortSignal): Promise<void> {
+  for (const pauseMs of [...HELD_PAUSES_MS, null]) {
+    try {
+      return await host.whileAway(() => placeFrame(host.pool, finished));
+    } catch (error) {
+      if (pauseMs === null || !HELD_CODES.has((error as NodeJS.ErrnoException).code ?? "")) throw error;
+      const text = `the old file is held by another program (${(error as NodeJS.ErrnoException).code}); trying again`;
+      host.log("warning", `${finished.lease.shot} ${finished.lease.frame}: ${text}`);
+      await sayOfAttempt(host.pool, finished.lease, host.name, finished.versionFolder, [{ level: "warning", text }]);
+      await pause(pauseMs, undefined, { signal });
+    }
   }
 }
 
@@ -184,7 +244,7 @@ class CheckpointKeeper {
 }
 
 /** What the render really used: files that this node does not see are null. */
-const usedSources = (lease: LeasedFrame, without: readonly string[]) => ({ ...lease.sources, files: { ...lease.sources.files, ...Object.fromEntries(without.map((file) => [file, null])) }, engine: ENGINE });
+const usedSources = (lease: LeasedFrame, without: readonly string[]) => ({ ...lease.sources, files: { ...lease.sources.files, ...Object.fromEntries(without.map((file) => [file, null])) }, engine: engineOf(lease.plan.renderer) });
 
 /** Where each pass of a frame goes, and what it will be. Proofs go to a folder of their own. */
 async function placesOf(lease: LeasedFrame, read: ReadPlan, version: string, without: readonly string[]): Promise<FinishedPass[]> {

@@ -10,21 +10,35 @@
 import crypto from "node:crypto";
 import os from "node:os";
 import { setTimeout as pause } from "node:timers/promises";
+import { timeLimitOf } from "@/core/estimate/expected";
+import type { Pace } from "@/core/plan/batch";
+import { passBits } from "@/core/plan/passes";
+import { retryPause } from "@/core/review/blame";
 import { isWithinHours } from "@/core/timing/hours";
 import { isDatabaseAway, type Pool, transact } from "../db/pool";
 import { LeaseLost, TallyError } from "../errors";
 import type { Engine, LogLevel } from "../engines/engine";
-import { claim, describeLease, type Lease, LEASE_SECONDS, renew, settleRuns } from "../queue/lease";
+import { describeLease, type Lease, LEASE_SECONDS, renew } from "../queue/lease";
+import { NodeQueue } from "../queue/node-queue";
+import { closeEndedRuns } from "../work/run-end";
 import { appendEvent } from "../store/events";
 import { lockNode, markNodeStopped, type NodeOrders, ordersOfNode, saveNode, touchNode } from "../store/nodes";
 import { savePreview } from "../store/previews";
+import { AttemptWatch, SILENCE_SECONDS } from "./attempt-watch";
+import { holdForSpace, SpaceWatch } from "./disk-space";
 import type { NodeFaults } from "./faults";
-import { type AttemptHost, attemptFrame } from "./frame-attempt";
+import { type AttemptEnd, type AttemptHost, attemptFrame } from "./frame-attempt";
 import { answerQuestions } from "./readiness";
+import { type ReadyNode, RunReadiness } from "./run-readiness";
 
 export interface NodeOptions {
   readonly name: string;
   readonly leaseSeconds?: number;
+  readonly silenceSeconds?: number;
+  /** Frames that take less are never hurried. */
+  readonly leastLimitSeconds?: number;
+  /** Takes frames without a proof that it sees their files: for the demo's faulty node. */
+  readonly isUnproven?: boolean;
   readonly faults: NodeFaults;
   readonly log: (level: LogLevel, text: string) => void;
 }
@@ -35,6 +49,8 @@ const BEAT_MS = 700;
 const IDLE_MS = 400;
 /** Before the database is tried again after it went away. */
 const AWAY_MS = 1_000;
+/** After failures in a row a node leaves a run to others ever longer, up to this. */
+const LONGEST_SHY_MS = 20_000;
 
 /** How long a renderer may take to save what it has. A checkpoint of a large picture with all passes is a few hundred megabytes. */
 const STOP_GRACE_MS = 20_000;
@@ -51,6 +67,10 @@ const isAlive = (pid: number): boolean => {
 /** One frame at a time; a node has as many as it may use cores. */
 interface Slot {
   readonly engine: Engine;
+  readonly queue: NodeQueue;
+  readonly paces: Map<number, Pace>;
+  /** Runs of which it made no frame since it failed, and how long it leaves them to others. */
+  readonly shy: Map<number, { readonly failures: number; readonly until: number }>;
   /** Asks the frame in work to be saved and given back; null while there is none. */
   askToStop: (() => void) | null;
   over: Promise<void>;
@@ -64,7 +84,11 @@ export class RenderNode {
   readonly #session = crypto.randomUUID();
   readonly #shutdown = new AbortController();
   readonly #slots: Slot[] = [];
-  #orders: NodeOrders = { pause: "no", cores: 1, nice: 0, hours: null, housePause: "no" };
+  readonly #readiness: RunReadiness;
+  readonly #space: SpaceWatch;
+  /** What looks at disks takes its time, and must not delay the heartbeat. */
+  #looking: Promise<void> | null = null;
+  #orders: NodeOrders = { pause: "no", cores: 1, nice: 0, memoryMb: null, hours: null, housePause: "no" };
   #id = 0;
   #frames = 0;
   #failure: Error | null = null;
@@ -74,6 +98,8 @@ export class RenderNode {
     this.#makeEngine = makeEngine;
     this.#options = options;
     this.#leaseSeconds = options.leaseSeconds ?? LEASE_SECONDS;
+    this.#readiness = new RunReadiness(pool, options.faults, (text) => options.log("warning", text));
+    this.#space = new SpaceWatch(pool);
   }
 
   /** Ends the node: the running frames go back into the queue, with their samples saved. */
@@ -95,7 +121,7 @@ export class RenderNode {
     } finally {
       this.stop();
       for (const slot of this.#slots) slot.askToStop?.();
-      await Promise.all(this.#slots.map((slot) => slot.over));
+      await Promise.all([...this.#slots.map((slot) => slot.over), this.#looking]);
       for (const { engine } of this.#slots) engine.close();
       await markNodeStopped(this.#pool, this.#id, this.#session).catch(() => undefined);
     }
@@ -104,14 +130,24 @@ export class RenderNode {
 
   /** Shows itself, hears what is decided of it, answers what the server asks before a run. */
   async #beat(): Promise<void> {
-    const isOurs = await touchNode(this.#pool, this.#id, this.#session);
+    const isOurs = await touchNode(this.#pool, this.#id, this.#session, this.#mayTake && !this.#isStopping);
     const orders = isOurs ? await ordersOfNode(this.#pool, this.#id, this.#session) : null;
     if (orders === null) throw new TallyError("node-replaced", `Another process works as ${this.#options.name} now.`);
     this.#orders = orders;
     while (this.#slots.length < orders.cores) this.#openSlot();
     for (const { engine } of this.#slots) engine.setNice(orders.nice);
     if (this.#mustLetGo) for (const slot of this.#slots) slot.askToStop?.();
-    await answerQuestions(this.#pool, { id: this.#id, name: this.#options.name }, this.#options.faults);
+    this.#looking ??= this.#look().catch((error: Error) => isDatabaseAway(error) || this.#options.log("warning", error.message)).then(() => void (this.#looking = null));
+  }
+
+  async #look(): Promise<void> {
+    await answerQuestions(this.#pool, this.#self, this.#options.faults);
+    await this.#readiness.lookAgain(this.#self);
+    await this.#space.look();
+  }
+
+  get #self(): ReadyNode {
+    return { id: this.#id, name: this.#options.name };
   }
 
   get #isInHours(): boolean {
@@ -134,7 +170,13 @@ export class RenderNode {
 
   #openSlot(): void {
     const index = this.#slots.length;
-    const slot: Slot = { engine: this.#makeEngine(), askToStop: null, over: Promise.resolve() };
+    const paces = new Map<number, Pace>();
+    const shy: Slot["shy"] = new Map();
+    const queue = new NodeQueue(this.#pool, this.#self, {
+      leaseSeconds: this.#leaseSeconds, paceOf: (runId) => paces.get(runId) ?? null,
+      isReady: async (runId) => (shy.get(runId)?.until ?? 0) <= performance.now() && (this.#options.isUnproven === true || (await this.#readiness.isReady(this.#self, runId))),
+    });
+    const slot: Slot = { engine: this.#makeEngine(), queue, paces, shy, askToStop: null, over: Promise.resolve() };
     this.#slots.push(slot);
     slot.over = this.#workSlot(slot, index).catch((error: Error) => {
       // Away when the node was asked to end: the leases run out by themselves. All else is a mistake of the program, not of a frame: the process says so and ends.
@@ -144,23 +186,39 @@ export class RenderNode {
   }
 
   async #workSlot(slot: Slot, index: number): Promise<void> {
+    const { shy } = slot;
     while (!this.#isStopping) {
       if (!this.#mayTake || index >= this.#orders.cores) {
+        await this.#whileAway(() => slot.queue.release());
         await this.#rest(IDLE_MS);
         continue;
       }
       await this.#whileAway(async () => {
-        const lease = await claim(this.#pool, { id: this.#id, name: this.#options.name }, this.#leaseSeconds);
+        const lease = await slot.queue.claim();
         if (lease === null) {
-          if (index === 0) await settleRuns(this.#pool);
+          if (index === 0) await closeEndedRuns(this.#pool);
           await this.#rest(IDLE_MS);
         } else {
-          await this.#work(slot, lease).catch((error: unknown) => {
+          const end = await this.#work(slot, lease).catch((error: unknown): AttemptEnd => {
             if (!(error instanceof LeaseLost)) throw error;
+            return { kind: "given-back" };
           });
+          if (end.kind === "made") {
+            shy.delete(lease.runId);
+            // Of a batch only the first frame pays for the start.
+            slot.paces.set(lease.runId, { startupSeconds: Math.max(end.pace.startupSeconds, slot.paces.get(lease.runId)?.startupSeconds ?? 0), frameSeconds: end.pace.frameSeconds });
+          }
+          if (end.kind === "failed") {
+            // A node that spoils one frame after the other leaves a run to others, until it is known who is to blame. The first one may be the frame's own.
+            const failures = (shy.get(lease.runId)?.failures ?? 0) + 1;
+            const pauseMs = failures === 1 ? 0 : Math.min(LONGEST_SHY_MS, retryPause(failures - 1, Math.random()) * 1000);
+            shy.set(lease.runId, { failures, until: performance.now() + pauseMs });
+            await slot.queue.release();
+          }
         }
       });
     }
+    await slot.queue.release();
   }
 
   async #rest(ms: number): Promise<void> {
@@ -193,7 +251,7 @@ export class RenderNode {
     }, this.#pool);
   }
 
-  async #work(slot: Slot, lease: Lease): Promise<void> {
+  async #work(slot: Slot, lease: Lease): Promise<AttemptEnd> {
     const frame = await describeLease(this.#pool, lease);
     this.#frames++;
     const abort = new AbortController();
@@ -206,6 +264,20 @@ export class RenderNode {
     };
     slot.askToStop = askToStop;
     if (this.#isStopping || this.#mustLetGo) askToStop();
+    const watch = new AttemptWatch(timeLimitOf(frame.expectedSeconds, this.#options.leastLimitSeconds), this.#options.silenceSeconds ?? SILENCE_SECONDS, performance.now());
+    const judgeNow = (): void => {
+      const how = watch.judge(performance.now(), slot.engine.memoryMb(), this.#orders.memoryMb);
+      if (how === "kill") abort.abort(watch.failure);
+      else if (how === "save") askToStop();
+    };
+    let isHeld = false;
+    const onNoRoom = (): void => {
+      watch.noRoom(performance.now());
+      if (isHeld) return;
+      isHeld = true;
+      this.#options.log("warning", `${frame.shot} ${frame.frame}: the disk is full; the picture is kept and written when there is room`);
+      holdForSpace(this.#pool, frame.runId).catch((error: Error) => this.#options.log("warning", error.message));
+    };
     let share = 0;
     let preview: Uint8Array | null = null;
     let leaseEnds = performance.now() + this.#leaseSeconds * 1000;
@@ -217,8 +289,10 @@ export class RenderNode {
           const asked = performance.now();
           const state = await renew(this.#pool, lease, share, this.#leaseSeconds);
           leaseEnds = asked + this.#leaseSeconds * 1000;
+          await slot.queue.extend();
           if (preview !== null) await savePreview(this.#pool, lease, preview);
           preview = null;
+          judgeNow();
           if (state === "halting" || state === "put-back") askToStop();
           else if (state === "stopped" || state === "done") abort.abort(new LeaseLost());
         } catch (error) {
@@ -230,11 +304,12 @@ export class RenderNode {
       }
     })();
     const host: AttemptHost = {
-      pool: this.#pool, engine: slot.engine, name: this.#options.name, faults: this.#options.faults, count: this.#frames, log: this.#options.log,
+      pool: this.#pool, engine: slot.engine, name: this.#options.name, faults: this.#options.faults, count: this.#frames, upcoming: slot.queue.upcoming.filter((r) => r.runId === lease.runId && r.sequenceId === lease.sequenceId && r.passes === passBits(lease.passes)).map((r) => r.frame), log: this.#options.log,
       whileAway: (work) => this.#whileAway(work), onProgress: (s) => (share = s), onPreview: (jpeg) => (preview = jpeg),
+      onNoRoom, onHeard: () => watch.heard(performance.now()), failure: () => watch.failure, proveReady: (runId) => (this.#options.isUnproven === true ? Promise.resolve(true) : this.#readiness.proveAgain(this.#self, runId)),
     };
     try {
-      await attemptFrame(host, frame, { abort: abort.signal, stop: stop.signal });
+      return await attemptFrame(host, frame, { abort: abort.signal, stop: stop.signal });
     } finally {
       clearTimeout(grace);
       slot.askToStop = null;

@@ -17,17 +17,17 @@ import type { StoppedBy } from "@/render/render-frame";
 import { type Pool, transact, type Tx } from "../db/pool";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
 import { LeaseLost } from "../errors";
+import { expectedSeconds } from "@/core/estimate/expected";
+import { madeFrames } from "../store/runs";
 import { appendEvent } from "../store/events";
 import type { RunState } from "@/contract/run-state";
 import type { RunKind } from "../store/runs";
-import { deletePreview } from "../store/previews";
+import { advanceHead, openQueue, type OpenRun, reserveHead } from "./open-runs";
+import { stopRunsOnTime } from "./settle";
+import { isAside, type Takers, takersOfRun } from "./takers";
 
 /** Long enough that a busy machine does not lose frames, short enough that a lost node's frame is taken over within 30 s. */
 export const LEASE_SECONDS = 25;
-/** A frame that failed so often is set aside with its log. */
-export const MAX_TRIES = 3;
-/** Pause before a failed frame is tried again, times the number of tries. */
-const RETRY_SECONDS = 2;
 /** Another run renders this frame now: look again later. */
 const BUSY_SECONDS = 2;
 const DUPLICATE_KEY = 1062;
@@ -42,6 +42,8 @@ export interface Lease {
   readonly frame: number;
   /** What the task may write. */
   readonly passes: readonly Pass[];
+  /** How often it failed before. */
+  readonly failures: number;
 }
 
 /** A lease with all that is needed to render its frame. */
@@ -63,9 +65,12 @@ export interface LeasedFrame extends Lease {
   readonly lostAttempts: readonly number[];
   /** Seconds that earlier attempts of this task took without making the frame: they count towards its time limit. */
   readonly spentSeconds: number;
+  /** What the frame may take at the most samples that the plan allows; null while nothing is known. */
+  readonly expectedSeconds: number | null;
 }
 
-interface Candidate {
+/** A task that is locked, to be leased. */
+export interface Candidate {
   readonly id: number;
   readonly runId: number;
   readonly sequenceId: number;
@@ -73,84 +78,18 @@ interface Candidate {
   readonly position: number;
   readonly passes: number;
   readonly attemptId: number | null;
+  readonly failures: number;
 }
 
-const CANDIDATE = "SELECT t.id, t.run_id AS runId, t.sequence_id AS sequenceId, t.frame, t.position, t.passes, t.attempt_id AS attemptId FROM task t";
-
-interface OpenRun {
-  readonly id: number;
-  readonly nodes: readonly string[] | null;
-  /** Leases that have run out. */
-  readonly expired: number;
-}
-
-/** Active runs whose time has come: proofs first, somebody waits for them; then by priority; then the one with the fewest frames in work, so that runs share the nodes. */
-async function openRuns(pool: Pool): Promise<OpenRun[]> {
-  const found = await rows<Omit<OpenRun, "nodes"> & { readonly nodes: unknown }>(pool, `SELECT r.id, r.nodes, COALESCE(SUM(t.lease_until < NOW(6)), 0) + 0e0 AS expired
-    FROM run r LEFT JOIN task t ON t.run_id = r.id AND t.state = 'leased' WHERE r.state = 'active' AND (r.start_at IS NULL OR r.start_at <= NOW(3)) GROUP BY r.id ORDER BY r.kind = 'proof' DESC, r.priority DESC, COUNT(t.id), r.id`);
-  return found.map((r) => ({ ...r, nodes: r.nodes === null ? null : fromJson<string[]>(r.nodes) }));
-}
-
-/** How long what a process remembers of the queue is good for. Only frames that take less are leased by it. */
-const MEMORY_MS = 250;
-
-/**
- * What a process remembers for a moment, so that leasing hundreds of frames a second does not ask
- * the same again and again: the open runs, and where in each run the last frame was found. (A scan
- * from the head meets every entry that was leased and not yet purged: 8 clients came to 0.5 of the
- * bare statements, and to 0.9 with this.)
- */
-interface Memory {
-  runs: { readonly list: Promise<OpenRun[]>; readonly until: number };
-  readonly heads: Map<number, { readonly position: number; readonly until: number }>;
-}
-const memories = new WeakMap<Pool, Memory>();
-
-function memoryOf(pool: Pool): Memory {
-  const known = memories.get(pool);
-  if (known !== undefined) return known;
-  const fresh: Memory = { runs: { list: Promise.resolve([]), until: 0 }, heads: new Map() };
-  memories.set(pool, fresh);
-  return fresh;
-}
-
-function rememberedRuns(pool: Pool): Promise<OpenRun[]> {
-  const memory = memoryOf(pool);
-  if (performance.now() >= memory.runs.until) {
-    const list = openRuns(pool);
-    memory.runs = { list, until: performance.now() + MEMORY_MS };
-    // A failure is told to who asked, and not remembered.
-    list.catch(() => (memory.runs = { list: Promise.resolve([]), until: 0 }));
-  }
-  return memory.runs.list;
-}
-
-/** Where to look for a run's next frame; the next to ask in this process looks one further on. */
-function reserveHead(pool: Pool, runId: number): number {
-  const { heads } = memoryOf(pool);
-  const head = heads.get(runId);
-  if (head === undefined || performance.now() >= head.until) {
-    heads.delete(runId);
-    return 0;
-  }
-  heads.set(runId, { position: head.position + 1, until: head.until });
-  return head.position;
-}
-
-/** Remembers where a frame was found; nothing found forgets the place. */
-function advanceHead(pool: Pool, runId: number, found: Candidate | null): void {
-  const { heads } = memoryOf(pool);
-  const head = heads.get(runId);
-  if (found === null) heads.delete(runId);
-  else heads.set(runId, { position: Math.max(head?.position ?? 0, found.position + 1), until: head?.until ?? performance.now() + MEMORY_MS });
-}
+const CANDIDATE = "SELECT t.id, t.run_id AS runId, t.sequence_id AS sequenceId, t.frame, t.position, t.passes, t.attempt_id AS attemptId, t.tries AS failures FROM task t";
 
 /** An expired lease of a run, or its next waiting task from a position on; locked. */
 const nextExpired = (tx: Tx, runId: number): Promise<Candidate | null> =>
   row<Candidate>(tx, `${CANDIDATE} WHERE t.run_id = ? AND t.state = 'leased' AND t.lease_until < NOW(6) ORDER BY t.lease_until LIMIT 1 FOR UPDATE SKIP LOCKED`, [runId]);
 
-const nextWaiting = (tx: Tx, runId: number, from: number): Promise<Candidate | null> =>
-  row<Candidate>(tx, `${CANDIDATE} WHERE t.run_id = ? AND t.state = 'waiting' AND t.position >= ? AND t.not_before <= NOW(6) ORDER BY t.position LIMIT 1 FOR UPDATE SKIP LOCKED`, [runId, from]);
+/** @param avoid node whose failed frames are left to others; 0 for none */
+const nextWaiting = (tx: Tx, runId: number, from: number, avoid: number): Promise<Candidate | null> =>
+  row<Candidate>(tx, `${CANDIDATE} WHERE t.run_id = ? AND t.state = 'waiting' AND t.position >= ? AND t.not_before <= NOW(6) AND (t.avoid_node_id IS NULL OR t.avoid_node_id <> ?) ORDER BY t.position LIMIT 1 FOR UPDATE SKIP LOCKED`, [runId, from, avoid]);
 
 /** Stopped while it was asked for a frame: the transaction is undone. */
 class RunNotActive extends Error {}
@@ -161,14 +100,36 @@ async function take(tx: Tx, task: Candidate, nodeId: number, leaseSeconds: numbe
   const { id: attemptId } = await write(tx, "INSERT INTO attempt (task_id, run_id, sequence_id, frame, node_id, passes) VALUES (?, ?, ?, ?, ?, ?)", [task.id, task.runId, task.sequenceId, task.frame, nodeId, task.passes]);
   // The new attempt's foreign key holds the run's row: from here on a Stop waits until this lease is there for it to take back.
   if ((await row<{ state: RunState }>(tx, "SELECT state FROM run WHERE id = ?", [task.runId]))?.state !== "active") throw new RunNotActive();
-  await write(tx, "UPDATE task SET state = 'leased', token = ?, node_id = ?, attempt_id = ?, lease_until = NOW(6) + INTERVAL ? SECOND, progress = NULL, put_back = 0 WHERE id = ?", [token, nodeId, attemptId, leaseSeconds, task.id]);
+  await write(tx, "UPDATE task SET state = 'leased', token = ?, node_id = ?, attempt_id = ?, lease_until = NOW(6) + INTERVAL ? SECOND, progress = NULL, put_back = 0, reserved_node_id = NULL, not_before = NOW(6) WHERE id = ?", [token, nodeId, attemptId, leaseSeconds, task.id]);
   await appendEvent(tx, "task", task.sequenceId, task.runId);
-  return { taskId: task.id, token, attemptId, runId: task.runId, sequenceId: task.sequenceId, frame: task.frame, passes: passesOfBits(task.passes) };
+  return { taskId: task.id, token, attemptId, runId: task.runId, sequenceId: task.sequenceId, frame: task.frame, passes: passesOfBits(task.passes), failures: task.failures };
 }
 
-/** Leases the next frame for a node, or null when there is none for it now. What a vanished node held comes first. */
-export async function claim(pool: Pool, node: { readonly id: number; readonly name: string }, leaseSeconds = LEASE_SECONDS): Promise<Lease | null> {
-  const runs = (await rememberedRuns(pool)).filter((r) => r.nodes === null || r.nodes.includes(node.name));
+export interface Claimer {
+  readonly id: number;
+  readonly name: string;
+}
+
+/** A frame that waits as part of a node's batch. */
+export interface Reservation {
+  readonly id: number;
+  readonly runId: number;
+  readonly sequenceId: number;
+  readonly frame: number;
+  readonly passes: number;
+}
+
+/** Asked in the transaction that leases a frame: keeps frames behind it. @returns position of the last */
+export type Reserve = (tx: Tx, found: Candidate, run: OpenRun) => Promise<number>;
+
+/** Leases the next frame for a node, one by one; null when there is none for it now. */
+export async function claim(pool: Pool, node: Claimer, leaseSeconds = LEASE_SECONDS): Promise<Lease | null> {
+  const { runs, takers } = await openQueue(pool);
+  return claimOf(pool, node, leaseSeconds, takers, runs.filter((run) => (run.nodes === null || run.nodes.includes(node.name)) && !isAside(takers, node.id, run.id)));
+}
+
+/** Leases the next frame of these runs, in their order. What a vanished node held comes first. */
+export async function claimOf(pool: Pool, node: Claimer, leaseSeconds: number, takers: Takers, runs: readonly OpenRun[], reserve?: Reserve): Promise<Lease | null> {
   for (const run of runs) {
     if (run.expired === 0) continue;
     const lease = await unlessStopped(transact(async (tx) => {
@@ -178,10 +139,19 @@ export async function claim(pool: Pool, node: { readonly id: number; readonly na
     if (lease !== null) return lease;
   }
   for (const run of runs) {
-    const lease = await claimOfRun(pool, run.id, node.id, leaseSeconds);
+    const hasOthers = takersOfRun(takers, run).some((t) => t.id !== node.id);
+    const lease = await claimOfRun(pool, run.id, node.id, leaseSeconds, hasOthers, reserve === undefined ? undefined : (tx, found) => reserve(tx, found, run));
     if (lease !== null) return lease;
   }
   return null;
+}
+
+/** Leases a frame of the node's own batch; null when it went elsewhere meanwhile. */
+export async function claimReserved(pool: Pool, nodeId: number, { id, runId }: Reservation, leaseSeconds: number): Promise<Lease | null> {
+  return unlessTaken(pool, () => id, () => transact(async (tx) => {
+    const found = await row<Candidate>(tx, `${CANDIDATE} WHERE t.id = ? AND t.run_id = ? AND t.state = 'waiting' AND t.reserved_node_id = ? FOR UPDATE SKIP LOCKED`, [id, runId, nodeId]);
+    return found === null ? null : take(tx, found, nodeId, leaseSeconds);
+  }, pool));
 }
 
 const unlessStopped = (claiming: Promise<Lease | null>): Promise<Lease | null> =>
@@ -190,24 +160,36 @@ const unlessStopped = (claiming: Promise<Lease | null>): Promise<Lease | null> =
     throw error;
   });
 
-/** Leases the next waiting frame of one run. */
-export async function claimOfRun(pool: Pool, runId: number, nodeId: number, leaseSeconds = LEASE_SECONDS): Promise<Lease | null> {
-  const from = reserveHead(pool, runId);
-  let found: Candidate | null = null;
+/** Two nodes never render one frame at the same time: where another run has it in work, this one is looked at again later. */
+async function unlessTaken(pool: Pool, taskOf: () => number | null, claiming: () => Promise<Lease | null>): Promise<Lease | null> {
   try {
-    const lease = await unlessStopped(transact(async (tx) => {
-      // What was given back stands before the remembered place: nothing from there on means to look from the head.
-      found = (await nextWaiting(tx, runId, from)) ?? (from > 0 ? await nextWaiting(tx, runId, 0) : null);
-      return found === null ? null : take(tx, found, nodeId, leaseSeconds);
-    }, pool));
-    advanceHead(pool, runId, lease === null ? null : (found as Candidate | null));
-    return lease;
+    return await unlessStopped(claiming());
   } catch (error) {
-    if ((error as { errno?: number }).errno !== DUPLICATE_KEY || found === null) throw error;
-    // Two nodes never render one frame at the same time: another run has this one in work.
-    await write(pool, "UPDATE task SET not_before = NOW(6) + INTERVAL ? SECOND WHERE id = ? AND state = 'waiting'", [BUSY_SECONDS, (found as Candidate).id]);
+    const taskId = taskOf();
+    if ((error as { errno?: number }).errno !== DUPLICATE_KEY || taskId === null) throw error;
+    await write(pool, "UPDATE task SET not_before = NOW(6) + INTERVAL ? SECOND WHERE id = ? AND state = 'waiting'", [BUSY_SECONDS, taskId]);
     return null;
   }
+}
+
+/** Leases the next waiting frame of one run.
+ * @param hasOthers other nodes may take frames of it: those that failed on this node are left to them
+ */
+export async function claimOfRun(pool: Pool, runId: number, nodeId: number, leaseSeconds = LEASE_SECONDS, hasOthers = false, reserve?: (tx: Tx, found: Candidate) => Promise<number>): Promise<Lease | null> {
+  const avoid = hasOthers ? nodeId : 0;
+  const from = reserveHead(pool, runId);
+  const seen: { task: Candidate | null; last: number } = { task: null, last: 0 };
+  const lease = await unlessTaken(pool, () => seen.task?.id ?? null, () => transact(async (tx) => {
+    // What was given back stands before the remembered place: nothing from there on means to look from the head.
+    const found = (await nextWaiting(tx, runId, from, avoid)) ?? (from > 0 ? await nextWaiting(tx, runId, 0, avoid) : null);
+    seen.task = found;
+    if (found === null) return null;
+    const lease = await take(tx, found, nodeId, leaseSeconds);
+    seen.last = reserve === undefined ? found.position : await reserve(tx, found);
+    return lease;
+  }, pool));
+  advanceHead(pool, runId, lease === null ? null : { position: seen.last });
+  return lease;
 }
 
 /** What to render for a lease. */
@@ -219,16 +201,17 @@ export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFra
       JOIN project p ON p.id = s.project_id JOIN plan_revision e ON e.id = r.revision_id WHERE r.id = ?`, [lease.sequenceId, lease.runId]);
   if (found === null) throw new LeaseLost();
   const { versionId, first, last, numerator, denominator, ...place } = found;
-  const [lost, spent, sequences] = await Promise.all([
-
+  const [made, lost, spent, sequences] = await Promise.all([
+    madeFrames(pool, lease.runId, lease.sequenceId),
     rows<{ id: number }>(pool, "SELECT id FROM attempt WHERE sequence_id = ? AND frame = ? AND outcome = 'lost'", [lease.sequenceId, lease.frame]),
     row<{ seconds: number }>(pool, "SELECT COALESCE(SUM(TIMESTAMPDIFF(MICROSECOND, started_at, ended_at)) / 1e6, 0) + 0e0 AS seconds FROM attempt WHERE task_id = ? AND id <> ? AND outcome IN ('failed', 'lost', 'stopped')", [lease.taskId, lease.attemptId]),
     rows<{ id: number; pass: Pass }>(pool, "SELECT id, pass FROM sequence WHERE version_id = ? AND camera = ?", [versionId, found.camera]),
   ]);
+  const plan = fromStoredPlan(fromJson(found.plan), { first, last, rate: { numerator, denominator } });
   return {
-    ...lease, ...place, lostAttempts: lost.map((a) => a.id), spentSeconds: spent!.seconds, sources: fromJson(found.sources),
+    ...lease, ...place, expectedSeconds: expectedSeconds(lease.frame, made, plan.samples), lostAttempts: lost.map((a) => a.id), spentSeconds: spent!.seconds, sources: fromJson(found.sources),
     sequenceIds: new Map(sequences.filter((q) => lease.passes.includes(q.pass)).map((q) => [q.pass, q.id])),
-    plan: fromStoredPlan(fromJson(found.plan), { first, last, rate: { numerator, denominator } }),
+    plan,
   };
 }
 
@@ -238,7 +221,7 @@ export async function renew(pool: Pool, lease: Lease, progress: number, leaseSec
   if (matched !== 1) throw new LeaseLost();
   const run = await row<{ state: RunState; isOver: number | null; putBack: number }>(pool, "SELECT r.state, r.stop_at <= NOW(3) AS isOver, t.put_back AS putBack FROM task t JOIN run r ON r.id = t.run_id WHERE t.id = ?", [lease.taskId]);
   // Every node may be busy and no server awake: then this one ends the run on time.
-  if (run!.state === "active" && run!.isOver === 1) await settleRuns(pool);
+  if (run!.state === "active" && run!.isOver === 1) await stopRunsOnTime(pool);
   return run!.putBack === 1 ? "put-back" : run!.state;
 }
 
@@ -262,23 +245,10 @@ export interface AttemptMeasures {
 
 /** Closes a held lease and its attempt as done. Inside the transaction of holdLease. */
 export async function finish(tx: Tx, lease: Lease, m: AttemptMeasures): Promise<void> {
-  const { matched } = await write(tx, "UPDATE task SET state = 'done', token = NULL, lease_until = NULL, progress = NULL WHERE id = ? AND token = ?", [lease.taskId, lease.token]);
-  if (matched !== 1) throw new LeaseLost();
-  await deletePreview(tx, lease.taskId);
-  await write(tx, `UPDATE attempt SET outcome = 'done', ended_at = NOW(3), startup_seconds = ?, render_seconds = ?, denoise_seconds = ?, write_seconds = ?, samples = ?, samples_added = ?, stopped_by = ?, other_load = ? WHERE id = ?`,
-    [m.startupSeconds, m.renderSeconds, m.denoiseSeconds, m.writeSeconds, m.samples, m.samplesAdded, m.stoppedBy, m.otherLoad, lease.attemptId]);
-}
-
-/** Closes an attempt as failed; the frame waits for another try, or is set aside at the limit. */
-export async function fail(pool: Pool, lease: Lease, code: string, message: string): Promise<void> {
-  await transact(async (tx) => {
-    const task = await row<{ tries: number }>(tx, "SELECT tries FROM task WHERE id = ? AND token = ? AND state = 'leased' FOR UPDATE", [lease.taskId, lease.token]);
-    if (task === null) throw new LeaseLost();
-    const tries = task.tries + 1;
-    await write(tx, "UPDATE task SET state = ?, tries = ?, not_before = NOW(6) + INTERVAL ? SECOND, token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL, progress = NULL WHERE id = ?", [tries >= MAX_TRIES ? "failed" : "waiting", tries, RETRY_SECONDS * tries, lease.taskId]);
-    await write(tx, "UPDATE attempt SET outcome = 'failed', ended_at = NOW(3), code = ?, message = ? WHERE id = ?", [code, message.slice(0, 500), lease.attemptId]);
-    await appendEvent(tx, "task", lease.sequenceId, lease.runId);
-  }, pool);
+  const { matched } = await write(tx, `UPDATE task t JOIN attempt a ON a.id = ? SET t.state = 'done', t.token = NULL, t.lease_until = NULL, t.progress = NULL,
+      a.outcome = 'done', a.ended_at = NOW(3), a.startup_seconds = ?, a.render_seconds = ?, a.denoise_seconds = ?, a.write_seconds = ?, a.samples = ?, a.samples_added = ?, a.stopped_by = ?, a.other_load = ? WHERE t.id = ? AND t.token = ?`,
+    [lease.attemptId, m.startupSeconds, m.renderSeconds, m.denoiseSeconds, m.writeSeconds, m.samples, m.samplesAdded, m.stoppedBy, m.otherLoad, lease.taskId, lease.token]);
+  if (matched === 0) throw new LeaseLost();
 }
 
 /** Asks the holder of a frame to save what it has and to give it back. False when nobody has it in work. */
@@ -295,37 +265,4 @@ export async function giveBack(pool: Pool, lease: Lease): Promise<void> {
     await write(tx, "UPDATE attempt SET outcome = 'stopped', ended_at = NOW(3) WHERE id = ?", [lease.attemptId]);
     await appendEvent(tx, "task", lease.sequenceId, lease.runId);
   }, pool);
-}
-
-/** Runs that were to finish by themselves at a time stop: what is in work is saved, or finished where nothing is ever saved. */
-async function stopRunsOnTime(pool: Pool): Promise<void> {
-  const due = await rows<{ id: number; sequenceId: number; rule: string | null }>(pool, `SELECT r.id, r.sequence_id AS sequenceId, JSON_VALUE(COALESCE(r.plan, e.plan), '$.checkpoints.kind') AS rule
-    FROM run r JOIN plan_revision e ON e.id = r.revision_id WHERE r.state = 'active' AND r.stop_at <= NOW(3)`);
-  for (const run of due) {
-    await transact(async (tx) => {
-      const { matched } = await write(tx, "UPDATE run SET state = ?, stop_at = NULL WHERE id = ? AND state = 'active' AND stop_at <= NOW(3)", [run.rule === "never" ? "stopping" : "halting", run.id]);
-      if (matched === 1) await appendEvent(tx, "run", run.sequenceId, run.id);
-    }, pool);
-  }
-}
-
-/** Closes runs that have nothing left, or that stop and have nothing in work. Called by idle nodes and by the server. */
-export async function settleRuns(pool: Pool): Promise<void> {
-  await stopRunsOnTime(pool);
-  const over = await rows<{ id: number; sequenceId: number; state: RunState }>(pool, `SELECT r.id, r.sequence_id AS sequenceId, r.state FROM run r
-    WHERE (r.state = 'active' AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased')))
-       OR (r.state IN ('stopping', 'halting') AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state = 'leased' AND t.lease_until > NOW(6)))`);
-  for (const run of over) {
-    await transact(async (tx) => {
-      // Under the run's lock: a Resume in between keeps it alive.
-      const now = await row<{ state: RunState }>(tx, "SELECT state FROM run WHERE id = ? FOR UPDATE", [run.id]);
-      if (now?.state !== run.state) return;
-      const left = await row<{ n: number }>(tx, "SELECT COUNT(*) AS n FROM task WHERE run_id = ? AND state IN ('waiting', 'leased')", [run.id]);
-      if (run.state === "active" && left!.n > 0) return;
-      await write(tx, "UPDATE run SET state = ?, ended_at = NOW(3) WHERE id = ?", [left!.n > 0 ? "stopped" : "done", run.id]);
-      await write(tx, "UPDATE attempt a JOIN task t ON t.attempt_id = a.id SET a.outcome = 'lost', a.ended_at = NOW(3) WHERE t.run_id = ? AND t.state = 'leased' AND a.outcome = 'running'", [run.id]);
-      await write(tx, "UPDATE task SET state = 'waiting', token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL, progress = NULL WHERE run_id = ? AND state = 'leased'", [run.id]);
-      await appendEvent(tx, "run", run.sequenceId, run.id);
-    }, pool);
-  }
 }

@@ -28,7 +28,7 @@ export async function lockNode(db: Db, name: string): Promise<NodeRow | null> {
 
 export async function saveNode(db: Db, node: { readonly name: string; readonly host: string; readonly pid: number; readonly session: string }): Promise<number> {
   await write(db, `INSERT INTO node (name, host, pid, session, started_at, seen_at) VALUES (?, ?, ?, ?, NOW(3), NOW(3))
-    ON DUPLICATE KEY UPDATE host = VALUES(host), pid = VALUES(pid), session = VALUES(session), started_at = NOW(3), seen_at = NOW(3), stopped_at = NULL`, [node.name, node.host, node.pid, node.session]);
+    ON DUPLICATE KEY UPDATE host = VALUES(host), pid = VALUES(pid), session = VALUES(session), started_at = NOW(3), seen_at = NOW(3), stopped_at = NULL, takes = 1`, [node.name, node.host, node.pid, node.session]);
   return (await row<{ id: number }>(db, "SELECT id FROM node WHERE name = ?", [node.name]))!.id;
 }
 
@@ -37,11 +37,11 @@ export interface NodeOrders extends NodeSettings {
   readonly housePause: Pause;
 }
 
-interface RawSettings { readonly pause: Pause; readonly cores: number; readonly nice: number; readonly hours: unknown; readonly housePause: Pause | null }
+interface RawSettings { readonly pause: Pause; readonly cores: number; readonly nice: number; readonly memoryMb: number | null; readonly hours: unknown; readonly housePause: Pause | null }
 
-const readSettings = ({ pause, cores, nice, hours, housePause }: RawSettings): NodeOrders => ({ pause, cores, nice, hours: hours === null ? null : fromJson<Hours>(hours), housePause: housePause ?? "no" });
+const readSettings = ({ pause, cores, nice, memoryMb, hours, housePause }: RawSettings): NodeOrders => ({ pause, cores, nice, memoryMb, hours: hours === null ? null : fromJson<Hours>(hours), housePause: housePause ?? "no" });
 
-const ORDERS = "pause, cores, nice, hours, (SELECT value FROM setting WHERE name = 'pause') AS housePause";
+const ORDERS = "pause, cores, nice, memory_mb AS memoryMb, hours, (SELECT value FROM setting WHERE name = 'pause') AS housePause";
 
 /** Null when another process works under the name. */
 export async function ordersOfNode(db: Db, id: number, session: string): Promise<NodeOrders | null> {
@@ -57,7 +57,7 @@ export async function saveNodeSettings(db: Db, name: string, change: Partial<Nod
   const before = await row<RawSettings>(db, `SELECT ${ORDERS} FROM node WHERE name = ? FOR UPDATE`, [name]);
   if (before === null) return false;
   const next = { ...readSettings(before), ...change };
-  await write(db, "UPDATE node SET pause = ?, cores = ?, nice = ?, hours = ? WHERE name = ?", [next.pause, next.cores, next.nice, next.hours === null ? null : JSON.stringify(next.hours), name]);
+  await write(db, "UPDATE node SET pause = ?, cores = ?, nice = ?, memory_mb = ?, hours = ? WHERE name = ?", [next.pause, next.cores, next.nice, next.memoryMb, next.hours === null ? null : JSON.stringify(next.hours), name]);
   return true;
 }
 
@@ -65,9 +65,11 @@ export async function saveHousePause(db: Db, pause: Pause): Promise<void> {
   await write(db, "REPLACE INTO setting (name, value) VALUES ('pause', ?)", [pause]);
 }
 
-/** False when another process has taken the name. */
-export async function touchNode(db: Db, id: number, session: string): Promise<boolean> {
-  return (await write(db, "UPDATE node SET seen_at = NOW(3), stopped_at = NULL WHERE id = ? AND session = ?", [id, session])).matched === 1;
+/** False when another process has taken the name.
+ * @param takes whether the node would take a frame now
+ */
+export async function touchNode(db: Db, id: number, session: string, takes: boolean): Promise<boolean> {
+  return (await write(db, "UPDATE node SET seen_at = NOW(3), stopped_at = NULL, takes = ? WHERE id = ? AND session = ?", [takes, id, session])).matched === 1;
 }
 
 export async function markNodeStopped(db: Db, id: number, session: string): Promise<void> {

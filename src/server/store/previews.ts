@@ -7,8 +7,9 @@ export async function savePreview(db: Db, task: { readonly taskId: number; reado
     SELECT id, sequence_id, frame, NOW(3), ? FROM task WHERE id = ? AND token = ? AND state = 'leased'`, [Buffer.from(jpeg), task.taskId, task.token]);
 }
 
-export async function deletePreview(db: Db, taskId: number): Promise<void> {
-  await write(db, "DELETE FROM frame_preview WHERE task_id = ?", [taskId]);
+/** Pictures of frames that nobody renders any more. */
+export async function deleteOldPreviews(db: Db): Promise<void> {
+  await write(db, "DELETE p FROM frame_preview p JOIN task t ON t.id = p.task_id WHERE t.state <> 'leased'");
 }
 
 /** Of a frame that renders now. */

@@ -1,5 +1,7 @@
 /** Runs, their tasks as a set, and the attempts made for them. Leasing single tasks is the queue's. */
+import type { RunHeld } from "@/contract/hold";
 import { goesOn, type RunState } from "@/contract/run-state";
+import type { MadeFrame } from "@/core/estimate/expected";
 import type { LookSources } from "@/core/plan/fingerprint";
 import { type Pass, passBits } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
@@ -26,6 +28,13 @@ export interface RunRow {
   readonly priority: Priority;
   readonly startAt: Date | null;
   readonly stopAt: Date | null;
+  readonly batch: number | null;
+  /** Frames of its wish that it left alone when it started. */
+  readonly kept: number;
+  /** Likely length as it was estimated when it started; null: nothing was timed. */
+  readonly estimatedSeconds: number | null;
+  /** Why no frame of it is leased though it goes on. */
+  readonly held: RunHeld | null;
   readonly createdAt: Date;
   readonly endedAt: Date | null;
 }
@@ -37,9 +46,9 @@ export interface RunCounts {
   readonly failed: number;
 }
 
-const COLUMNS = "id, kind, sequence_id AS sequenceId, revision_id AS revisionId, policy, wanted, state, nodes, run_order AS `order`, priority, start_at AS startAt, stop_at AS stopAt, created_at AS createdAt, ended_at AS endedAt";
-type RawRun = Omit<RunRow, "nodes"> & { nodes: unknown };
-const readRun = (r: RawRun): RunRow => ({ ...r, nodes: r.nodes === null ? null : fromJson(r.nodes) });
+const COLUMNS = "id, kind, sequence_id AS sequenceId, revision_id AS revisionId, policy, wanted, state, nodes, run_order AS `order`, priority, start_at AS startAt, stop_at AS stopAt, batch, kept, estimated_seconds AS estimatedSeconds, held, created_at AS createdAt, ended_at AS endedAt";
+type RawRun = Omit<RunRow, "nodes" | "held"> & { nodes: unknown; held: unknown };
+const readRun = (r: RawRun): RunRow => ({ ...r, nodes: r.nodes === null ? null : fromJson(r.nodes), held: r.held === null ? null : fromJson<RunHeld>(r.held) });
 
 export interface NewRun {
   readonly sequenceId: number;
@@ -51,6 +60,9 @@ export interface NewRun {
   readonly priority: Priority;
   readonly startAt: Date | null;
   readonly stopAt: Date | null;
+  readonly batch: number | null;
+  readonly kept: number;
+  readonly estimatedSeconds: number | null;
   readonly sceneFolder: string;
   readonly sources: LookSources;
   readonly kind: RunKind;
@@ -61,7 +73,7 @@ export interface NewRun {
 const nodesText = (nodes: readonly string[] | null): string | null => (nodes === null ? null : JSON.stringify(nodes));
 
 export const insertRun = async (db: Db, run: NewRun): Promise<number> =>
-  (await write(db, "INSERT INTO run (sequence_id, revision_id, policy, wanted, nodes, run_order, priority, start_at, stop_at, scene_folder, sources, kind, plan) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", [run.sequenceId, run.revisionId, run.policy, run.wanted, nodesText(run.nodes), run.order, run.priority, run.startAt, run.stopAt, run.sceneFolder, JSON.stringify(run.sources), run.kind, run.plan === null ? null : JSON.stringify(run.plan)])).id;
+  (await write(db, "INSERT INTO run (sequence_id, revision_id, policy, wanted, nodes, run_order, priority, start_at, stop_at, batch, kept, estimated_seconds, scene_folder, sources, kind, plan) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", [run.sequenceId, run.revisionId, run.policy, run.wanted, nodesText(run.nodes), run.order, run.priority, run.startAt, run.stopAt, run.batch, run.kept, run.estimatedSeconds, run.sceneFolder, JSON.stringify(run.sources), run.kind, run.plan === null ? null : JSON.stringify(run.plan)])).id;
 
 /** Tasks a statement; keeps a statement well under the packet limit. */
 const TASK_BATCH = 2_000;
@@ -113,15 +125,15 @@ export async function runCounts(db: Db, runId: number): Promise<RunCounts> {
 /** Moves a run from one of `from` to `to`; false when it was in none of them. */
 export async function moveRun(db: Db, runId: number, from: readonly RunState[], to: RunState): Promise<boolean> {
   const ended = goesOn(to) ? "NULL" : "NOW(3)";
-  const { matched } = await write(db, `UPDATE run SET state = ?, ended_at = ${ended} WHERE id = ? AND state IN (${from.map(() => "?").join(", ")})`, [to, runId, ...from]);
+  const { matched } = await write(db, `UPDATE run SET state = ?, held = NULL, ended_at = ${ended} WHERE id = ? AND state IN (${from.map(() => "?").join(", ")})`, [to, runId, ...from]);
   return matched === 1;
 }
 
 /** What may be changed of a run while it goes. */
-export type RunSettings = Pick<RunRow, "revisionId" | "policy" | "wanted" | "nodes" | "order" | "priority" | "startAt" | "stopAt">;
+export type RunSettings = Pick<RunRow, "revisionId" | "policy" | "wanted" | "nodes" | "order" | "priority" | "startAt" | "stopAt" | "batch">;
 
 export async function saveRunSettings(db: Db, runId: number, s: RunSettings): Promise<void> {
-  await write(db, "UPDATE run SET revision_id = ?, policy = ?, wanted = ?, nodes = ?, run_order = ?, priority = ?, start_at = ?, stop_at = ? WHERE id = ?", [s.revisionId, s.policy, s.wanted, nodesText(s.nodes), s.order, s.priority, s.startAt, s.stopAt, runId]);
+  await write(db, "UPDATE run SET revision_id = ?, policy = ?, wanted = ?, nodes = ?, run_order = ?, priority = ?, start_at = ?, stop_at = ?, batch = ? WHERE id = ?", [s.revisionId, s.policy, s.wanted, nodesText(s.nodes), s.order, s.priority, s.startAt, s.stopAt, s.batch, runId]);
 }
 
 export async function lockRun(db: Db, id: number): Promise<RunRow | null> {
@@ -150,7 +162,7 @@ export async function dropTasks(db: Db, ids: readonly number[]): Promise<void> {
 
 /** Takes dropped frames back in. */
 export async function takeBackTasks(db: Db, tasks: readonly { readonly id: number; readonly passes: number }[]): Promise<void> {
-  for (const { id, passes } of tasks) await write(db, "UPDATE task SET state = 'waiting', tries = 0, passes = ?, not_before = NOW(6) WHERE id = ? AND state = 'dropped'", [passes, id]);
+  for (const { id, passes } of tasks) await write(db, "UPDATE task SET state = 'waiting', tries = 0, avoid_node_id = NULL, passes = ?, not_before = NOW(6) WHERE id = ? AND state = 'dropped'", [passes, id]);
 }
 
 /** Gives tasks their places in the run's order. */
@@ -160,9 +172,14 @@ export async function placeTasks(db: Db, places: readonly (readonly [id: number,
   }
 }
 
+/** Nothing holds the run any more, and what failed before counts no more. */
+export async function releaseRun(db: Db, runId: number): Promise<void> {
+  await write(db, "UPDATE run SET held = NULL, judged_from = NOW(3) WHERE id = ?", [runId]);
+}
+
 /** Failed frames of a run wait again, with their tries forgotten: somebody pressed Resume. */
 export async function retryFailed(db: Db, runId: number): Promise<void> {
-  await write(db, "UPDATE task SET state = 'waiting', tries = 0, not_before = NOW(6) WHERE run_id = ? AND state = 'failed'", [runId]);
+  await write(db, "UPDATE task SET state = 'waiting', tries = 0, avoid_node_id = NULL, not_before = NOW(6) WHERE run_id = ? AND state = 'failed'", [runId]);
 }
 
 /** Frames that wait in runs that go on, or render now; one may be told twice. The key covers it: 100,000 take 0.17 s, against 0.37 s without, and 0.4 s to put them into stretches in SQL. */
@@ -204,9 +221,29 @@ export async function secondsSinceLastFrame(db: Db): Promise<number | null> {
 export const attemptsOfNodesToday = (db: Db): Promise<{ nodeId: number; made: number; failed: number }[]> =>
   rows(db, "SELECT node_id AS nodeId, SUM(outcome = 'done') + 0e0 AS made, SUM(outcome IN ('failed', 'lost')) + 0e0 AS failed FROM attempt WHERE started_at >= CURRENT_DATE GROUP BY node_id");
 
+/** Attempts of a run by node; seconds are those of all of them. */
+export const attemptsByNode = (db: Db, runId: number): Promise<{ node: string; made: number; failed: number; lost: number; seconds: number }[]> =>
+  rows(db, `SELECT n.name AS node, SUM(a.outcome = 'done') + 0e0 AS made, SUM(a.outcome = 'failed') + 0e0 AS failed, SUM(a.outcome = 'lost') + 0e0 AS lost, COALESCE(SUM(TIMESTAMPDIFF(MICROSECOND, a.started_at, a.ended_at)), 0) / 1e6 + 0e0 AS seconds
+    FROM attempt a JOIN node n ON n.id = a.node_id WHERE a.run_id = ? GROUP BY n.name ORDER BY n.name`, [runId]);
+
+/** From the first frame's start to the last one's end; null before the first has ended. */
+export async function runSpan(db: Db, runId: number): Promise<{ seconds: number | null }> {
+  return (await row<{ seconds: number | null }>(db, "SELECT TIMESTAMPDIFF(MICROSECOND, MIN(started_at), MAX(ended_at)) / 1e6 + 0e0 AS seconds FROM attempt WHERE run_id = ?", [runId]))!;
+}
+
+export const tasksSetAside = (db: Db, runId: number): Promise<{ frame: number }[]> => rows(db, "SELECT DISTINCT frame FROM task WHERE run_id = ? AND state = 'failed' ORDER BY frame", [runId]);
+
+/** Enough to stand beside any frame that comes next. */
+const MADE_FRAMES = 32;
+
 /** Seconds of the newest finished attempts of a run, newest first. */
 export const recentSeconds = (db: Db, runId: number, limit: number): Promise<{ seconds: number }[]> =>
   rows(db, "SELECT TIMESTAMPDIFF(MICROSECOND, started_at, ended_at) / 1e6 + 0e0 AS seconds FROM attempt WHERE run_id = ? AND outcome = 'done' ORDER BY id DESC LIMIT ?", [runId, limit]);
+
+/** Newest frames that a run has made of a camera, with what they took. */
+export const madeFrames = (db: Db, runId: number, leadId: number): Promise<MadeFrame[]> =>
+  rows(db, `SELECT frame, COALESCE(startup_seconds, 0) + COALESCE(denoise_seconds, 0) + COALESCE(write_seconds, 0) AS fixedSeconds, COALESCE(render_seconds, 0) AS renderSeconds, COALESCE(samples_added, samples, 0) + 0e0 AS samplesAdded, COALESCE(samples, 0) + 0e0 AS samples
+    FROM attempt WHERE run_id = ? AND sequence_id = ? AND outcome = 'done' ORDER BY id DESC LIMIT ${MADE_FRAMES}`, [runId, leadId]);
 
 export interface AttemptRow {
   readonly id: number;
@@ -233,10 +270,17 @@ export interface LogRow {
   readonly text: string;
 }
 
+/** Which lines of a log. */
+export interface LogFilter {
+  readonly node?: string;
+  /** Text that a line holds; case does not matter. */
+  readonly search?: string;
+}
+
 /** Newest log lines of a run, newest first. */
-export const logOfRun = (db: Db, runId: number, limit: number): Promise<LogRow[]> =>
+export const logOfRun = (db: Db, runId: number, limit: number, { node = "", search = "" }: LogFilter = {}): Promise<LogRow[]> =>
   rows(db, `SELECT l.id, l.at, n.name AS node, a.frame, l.level, l.text
-    FROM attempt a JOIN attempt_line l ON l.attempt_id = a.id JOIN node n ON n.id = a.node_id WHERE a.run_id = ? ORDER BY l.id DESC LIMIT ?`, [runId, limit]);
+    FROM attempt a JOIN attempt_line l ON l.attempt_id = a.id JOIN node n ON n.id = a.node_id WHERE a.run_id = ? AND (? = '' OR n.name = ?) AND LOCATE(LOWER(?), LOWER(CONCAT(a.frame, ' ', l.text))) > 0 ORDER BY l.id DESC LIMIT ?`, [runId, node, node, search, limit]);
 
 export async function appendLines(db: Db, attemptId: number, lines: readonly { readonly level: LogLevel; readonly text: string }[]): Promise<void> {
   if (lines.length === 0) return;

@@ -84,7 +84,7 @@ export async function changeRun(id: number, body: ChangeRunBody): Promise<Change
     const run = await lockRun(tx, id);
     if (run === null) throw new TallyError("run-unknown", "This run does not exist.");
     const next = {
-      revisionId, policy: body.policy ?? run.policy, nodes: body.nodes === undefined ? run.nodes : body.nodes, order: body.order ?? run.order, priority: body.priority ?? run.priority,
+      revisionId, policy: body.policy ?? run.policy, nodes: body.nodes === undefined ? run.nodes : body.nodes, order: body.order ?? run.order, priority: body.priority ?? run.priority, batch: body.batch === undefined ? run.batch : body.batch,
       startAt: body.startAt === undefined ? run.startAt : dateOf(body.startAt), stopAt: body.stopAt === undefined ? run.stopAt : dateOf(body.stopAt),
     };
     const changed = changesFrames ? await changeFrames(tx, { ...run, order: next.order }, states, body.phrase ?? run.wanted, next.policy) : { added: 0, droppedOut: 0, wanted: run.wanted };

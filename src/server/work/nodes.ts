@@ -6,18 +6,21 @@ import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { nodeState } from "../http/live";
 import { askToPutBack } from "../queue/lease";
+import { letIn, openAsides } from "../store/asides";
 import { appendEvent } from "../store/events";
 import { listNodes, saveHousePause, saveNodeSettings, settingsOfNodes } from "../store/nodes";
 import { attemptsOfNodesToday, listRendering } from "../store/runs";
 
 export async function viewNodes(): Promise<NodesView> {
-  const [nodes, orders, rendering, today] = await Promise.all([listNodes(pool()), settingsOfNodes(pool()), listRendering(pool()), attemptsOfNodesToday(pool())]);
+  const [nodes, orders, asides, rendering, today] = await Promise.all([listNodes(pool()), settingsOfNodes(pool()), openAsides(pool()), listRendering(pool()), attemptsOfNodesToday(pool())]);
   return {
     pause: [...orders.values()][0]?.housePause ?? "no",
     nodes: nodes.map((node) => {
-      const { pause, cores, nice, hours } = orders.get(node.id)!;
+      const { pause, cores, nice, memoryMb, hours } = orders.get(node.id)!;
+      const own = asides.filter((a) => a.nodeId === node.id);
       const counts = today.find((t) => t.nodeId === node.id);
-      return { name: node.name, host: node.host, state: nodeState(node, orders.get(node.id), rendering.some((r) => r.node === node.name)), pause, cores, nice, hours, made: counts?.made ?? 0, failed: counts?.failed ?? 0 };
+      return { name: node.name, host: node.host, state: nodeState(node, orders.get(node.id), rendering.some((r) => r.node === node.name), own.some((a) => a.runId === null)), pause, cores, nice, memoryMb, hours, made: counts?.made ?? 0, failed: counts?.failed ?? 0,
+        asides: own.map(({ id, runId, shot, reason, at }) => ({ id, runId, shot, reason, at: at.getTime() })) };
     }),
   };
 }
@@ -25,6 +28,14 @@ export async function viewNodes(): Promise<NodesView> {
 export async function directNode(name: string, change: Partial<NodeSettings>): Promise<void> {
   await transact(async (tx) => {
     if (!(await saveNodeSettings(tx, name, change))) throw new TallyError("node-unknown", `There is no node named ${name}.`);
+    await appendEvent(tx, "node");
+  });
+}
+
+/** Somebody trusts a node again: what it failed on before counts no more. */
+export async function letNodeIn(asideId: number): Promise<void> {
+  await transact(async (tx) => {
+    if (!(await letIn(tx, asideId))) throw new TallyError("node-let-in", "This node was let in again already.");
     await appendEvent(tx, "node");
   });
 }

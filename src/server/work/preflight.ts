@@ -16,7 +16,7 @@ import { preflight, type NodeReport, type PreflightFacts, type PreflightPoint } 
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder, versionFolder } from "../files/paths";
-import { readSceneOnDisk, type SceneOnDisk } from "../files/scene-files";
+import { readRenderSources, type RenderSources } from "../files/scene-files";
 import { LEASE_SECONDS } from "../queue/lease";
 import { answersTo, askNode } from "../store/node-requests";
 import { listNodes } from "../store/nodes";
@@ -40,7 +40,7 @@ export async function freeBytesOf(sequence: SequenceRow): Promise<number | null>
   }
 }
 
-async function askNodes(sequence: SequenceRow, onDisk: SceneOnDisk | null, scenePath: string, wanted: readonly string[] | null): Promise<NodeReport[]> {
+async function askNodes(sequence: SequenceRow, onDisk: RenderSources | null, scenePath: string, wanted: readonly string[] | null): Promise<NodeReport[]> {
   const awake = (await listNodes(pool())).filter((n) => (wanted === null ? !n.stopped && n.secondsSinceSeen < LEASE_SECONDS : wanted.includes(n.name)));
   const project = projectFolder(sequence);
   const files: NodeQuestion["files"] = onDisk === null ? [] : [
@@ -120,7 +120,7 @@ export async function preflightRun(request: RunRequest): Promise<readonly Prefli
   const focus = decided.find((d) => d.state.sequence.id === request.sequenceId) ?? decided[0];
   if (focus === undefined) throw new TallyError("sequence-unknown", "The saved plan asks for no such sequence.");
   const { sequence, read } = focus.state;
-  const onDisk = await readSceneOnDisk(await insideFolder(projectFolder(sequence), read.plan.scene)).catch((error: unknown) => {
+  const onDisk = await readRenderSources(await insideFolder(projectFolder(sequence), read.plan.scene), read.plan.renderer).catch((error: unknown) => {
     if (error instanceof TallyError) return error;
     throw error;
   });
@@ -131,7 +131,7 @@ export async function preflightRun(request: RunRequest): Promise<readonly Prefli
   const nodes = await askNodes(sequence, isReadable ? onDisk : null, read.plan.scene, request.nodes);
   return preflight({
     cameras: [...new Set(decided.map((d) => d.state.sequence.camera))], passes: [...new Set(decided.map((d) => d.state.sequence.pass))],
-    scene: isReadable ? { cameras: onDisk.scene.cameras.map((c) => c.name), files: onDisk.textures.size + 1 } : { fault: onDisk.message },
+    scene: isReadable ? { cameras: onDisk.cameras ?? read.plan.cameras, files: onDisk.textures.size + 1 } : { fault: onDisk.message },
     nodes, hazards: follows.hazards, notes: follows.notes, policy: request.policy,
     render: sum((d) => d.decision.toRender.count), keep: sum((d) => d.decision.keep.reduce((n, k) => n + k.frames.count, 0)),
     replaceGood: sum((d) => d.decision.render.filter((r) => r.reason === "good").reduce((n, r) => n + r.frames.count, 0)),

@@ -5,13 +5,11 @@
 import fs from "node:fs";
 import path from "node:path";
 import type { ProofsView, ProofView, StartProofsBody } from "@/contract/api";
-import type { CostSample } from "@/core/estimate/cost-model";
 import { has, members, setOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import { extensionOf } from "@/core/image/file-format";
 import { fileName } from "@/core/naming/pattern";
 import { type Fingerprints, fingerprintsOf } from "@/core/plan/fingerprint";
-import { scaledSize } from "@/core/plan/picture";
 import { nameValues, type Plan, readPlan, sequencesOf } from "@/core/plan/plan";
 import { deriveTally, NO_FACTS } from "@/core/tally/tally";
 import { DENOISER_VERSION } from "@/render/denoise";
@@ -22,21 +20,20 @@ import { checkFile } from "@/core/image/check-file";
 import { insideFolder, projectFolder, versionFolder } from "../files/paths";
 import { appendEvent } from "../store/events";
 import { lockFile, saveFile } from "../store/frame-files";
-import { lostShare, timedAttempts } from "../store/costs";
+import { lostShare } from "../store/costs";
 import { proofFile, proofsOfVersion, proofsOfRun, type TimedProof } from "../store/proofs";
 import { insertRun, insertTasks, liveTasks, runById, runCounts, runsOfVersion, planOfRun } from "../store/runs";
-import { ensureSequence, revisionsOfVersion, sequenceById, sequencesOfVersion, type SequenceRow, shotByCode } from "../store/shots";
+import { ensureSequence, sequenceById, sequencesOfVersion, type SequenceRow, shotByCode } from "../store/shots";
 import { folderOf } from "./folder-state";
 import { freeBytesOf } from "./preflight";
 import { checkPlan } from "./save-plan";
 import { freezeForRun } from "./start-run";
 import { loadSequence, loadVersion, namesOf, requireSequence, type SequenceState } from "./tally";
+import { costOf, HISTORY, PROOFS_READ, timedHistory } from "./timed-frames";
 
 /** More proofs than this are a run. */
 const MOST_PROOF_FRAMES = 100;
 const RUNS_SHOWN = 20;
-const FILES_SHOWN = 400;
-const HISTORY = 400;
 
 /** The plans of a request: one, or one for each number of samples of a test strip. */
 function plansOf({ plan, strip }: StartProofsBody): Plan[] {
@@ -69,7 +66,7 @@ export async function startProofs(sequenceId: number, body: StartProofsBody): Pr
         const id = await ensureSequence(tx, sequence.versionId, camera, pass);
         if (pass === "beauty") leads.set(camera, id);
       }
-      const id = await insertRun(tx, { sequenceId, revisionId: revision.id, policy: "all", wanted: formatPhrase(wanted.set), nodes: body.nodes, order: "as-written", priority: 0, startAt: null, stopAt: null, sceneFolder, sources: onDisk.sources, kind: "proof", plan });
+      const id = await insertRun(tx, { sequenceId, revisionId: revision.id, policy: "all", wanted: formatPhrase(wanted.set), nodes: body.nodes, order: "as-written", priority: 0, startAt: null, stopAt: null, batch: null, kept: 0, estimatedSeconds: null, sceneFolder, sources: onDisk.sources, kind: "proof", plan });
       await insertTasks(tx, id, cameras.flatMap((camera) => frames.map((frame) => ({ leadId: leads.get(camera)!, frame, passes: plan.passes }))), "proof");
       await appendEvent(tx, "run", sequenceId, id);
       ids.push(id);
@@ -88,15 +85,11 @@ async function plannedPrints(sequence: SequenceRow): Promise<ReadonlyMap<number,
 
 const fits = (proof: Pick<TimedProof, "look" | "effort" | "file">, planned: Fingerprints | undefined): boolean => planned !== undefined && proof.look === planned.look && proof.effort === planned.effort && proof.file === planned.file;
 
-const costOf = (p: TimedProof): CostSample => ({
-  frame: p.frame, node: p.node, pixels: p.width * p.height, samples: p.samples, startupSeconds: p.startupSeconds, renderSeconds: p.renderSeconds, denoiseSeconds: p.denoiseSeconds, writeSeconds: p.writeSeconds, otherLoad: p.otherLoad,
-});
-
 export async function viewProofs(sequenceId: number): Promise<ProofsView> {
   const sequence = await requireSequence(sequenceId);
   const db = pool();
-  const [runs, files, prints, revisions, attempts, lost, freeBytes] = await Promise.all([
-    runsOfVersion(db, sequence.versionId, "proof", RUNS_SHOWN), proofsOfVersion(db, sequence.versionId, FILES_SHOWN), plannedPrints(sequence), revisionsOfVersion(db, sequence.versionId), timedAttempts(db, sequence.versionId, HISTORY), lostShare(db, HISTORY), freeBytesOf(sequence),
+  const [runs, files, prints, history, lost, freeBytes] = await Promise.all([
+    runsOfVersion(db, sequence.versionId, "proof", RUNS_SHOWN), proofsOfVersion(db, sequence.versionId, PROOFS_READ), plannedPrints(sequence), timedHistory(sequence.versionId), lostShare(db, HISTORY), freeBytesOf(sequence),
   ]);
   const proofs: ProofView[] = [];
   for (const run of runs) {
@@ -115,16 +108,6 @@ export async function viewProofs(sequenceId: number): Promise<ProofsView> {
       }),
     });
   }
-  // Frames of another scene or shading cost something else.
-  const [newest] = revisions;
-  const alike = revisions.filter((r) => r.plan.scene === newest?.plan.scene && r.plan.shading === newest.plan.shading);
-  const sizes = new Map(alike.map((r) => [r.id, scaledSize(r.plan)]));
-  const history = attempts.flatMap((a): CostSample[] => {
-    const size = sizes.get(a.revisionId);
-    if (size === undefined) return [];
-    const { revisionId: _revision, ...timed } = a;
-    return [{ ...timed, pixels: size.width * size.height }];
-  });
   return { proofs, history, lostShare: lost, freeBytes };
 }
 

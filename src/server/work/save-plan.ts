@@ -3,7 +3,7 @@ import { changedFields, fixedChanges, type Plan, type Purpose, readPlan, sequenc
 import { pool, type Tx, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder } from "../files/paths";
-import { readSceneOnDisk } from "../files/scene-files";
+import { readRenderSources } from "../files/scene-files";
 import { appendEvent } from "../store/events";
 import { countFiles } from "../store/frame-files";
 import { ensureSequence, insertNextRevision, insertNextVersion, latestRevision, projectById, type RevisionRow, sequencesOfVersion, shotByCode, versionById } from "../store/shots";
@@ -20,15 +20,15 @@ export async function checkPlan(place: { readonly root: string; readonly folder:
   const read = readPlan(plan);
   if (!read.ok) throw new TallyError("plan-wrong", read.faults[0]!.message, read.faults);
   try {
-    const { scene } = await readSceneOnDisk(await insideFolder(projectFolder(place), plan.scene));
-    const unknown = plan.cameras.find((camera) => !scene.cameras.some((c) => c.name === camera));
+    const { cameras } = await readRenderSources(await insideFolder(projectFolder(place), plan.scene), plan.renderer);
+    const unknown = cameras === null ? undefined : plan.cameras.find((camera) => !cameras.includes(camera));
     if (unknown !== undefined) {
-      const message = `The scene has no camera "${unknown}"; it has ${scene.cameras.map((c) => c.name).join(", ")}.`;
+      const message = `The scene has no camera "${unknown}"; it has ${cameras!.join(", ")}.`;
       throw new TallyError("plan-wrong", message, [{ field: "cameras", code: "unknown-camera", message }]);
     }
   } catch (error) {
     if (!(error instanceof TallyError) || error.code === "plan-wrong") throw error;
-    throw new TallyError("plan-wrong", error.message, [{ field: "scene", code: error.code, message: error.message }]);
+    throw new TallyError("plan-wrong", error.message, [{ field: error.code === "renderer-unknown" ? "renderer" : "scene", code: error.code, message: error.message }]);
   }
 }
 

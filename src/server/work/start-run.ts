@@ -9,13 +9,14 @@ import { framesToRender, type Policy, type RenderDecision, sharePasses } from "@
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder, versionFolder } from "../files/paths";
-import { freezeScene, readSceneOnDisk, type SceneOnDisk } from "../files/scene-files";
-import { settleRuns } from "../queue/lease";
+import { freezeScene, readRenderSources, type RenderSources } from "../files/scene-files";
 import { appendEvent } from "../store/events";
-import { insertRun, insertTasks, moveRun, type NewTask, retryFailed, runById, runCounts, type RunRow } from "../store/runs";
+import { insertRun, insertTasks, lockRun, moveRun, type NewTask, releaseRun, retryFailed, runById, runCounts, type RunRow } from "../store/runs";
 import type { Marker } from "@/core/plan/notes";
 import { type SequenceRow, sequencesOfVersion, shotByCode } from "../store/shots";
 import { catchUp } from "./folder-state";
+import { estimateTasks } from "./run-estimate";
+import { closeEndedRuns } from "./run-end";
 import { loadSequence, loadVersion, namesOf, requireSequence, type SequenceState } from "./tally";
 
 /** One sequence, or all that the version's plan asks for. */
@@ -87,13 +88,13 @@ export function inOrder<T extends { readonly leadId: number; readonly frame: num
 }
 
 /** Reads the scene, proves that the plan's cameras are in it, and copies it for the run. */
-export async function freezeForRun(sequence: SequenceRow, plan: Plan): Promise<{ readonly sceneFolder: string; readonly onDisk: SceneOnDisk }> {
+export async function freezeForRun(sequence: SequenceRow, plan: Plan): Promise<{ readonly sceneFolder: string; readonly onDisk: RenderSources }> {
   const folder = projectFolder(sequence);
   const scenePath = await insideFolder(folder, plan.scene);
-  const onDisk = await readSceneOnDisk(scenePath);
-  const unknown = plan.cameras.find((camera) => !onDisk.scene.cameras.some((c) => c.name === camera));
+  const onDisk = await readRenderSources(scenePath, plan.renderer);
+  const unknown = onDisk.cameras === null ? undefined : plan.cameras.find((camera) => !onDisk.cameras!.includes(camera));
   if (unknown !== undefined) throw new TallyError("unknown-camera", `The scene has no camera "${unknown}" any more.`, [{ field: "cameras", code: "unknown-camera", message: "This camera is not in the scene." }]);
-  return { onDisk, sceneFolder: await freezeScene(scenePath, onDisk, path.join(folder, versionFolder(sequence.shot, sequence))) };
+  return { onDisk, sceneFolder: await freezeScene(scenePath, plan.renderer, onDisk, path.join(folder, versionFolder(sequence.shot, sequence))) };
 }
 
 /** Milliseconds since 1970 as the database takes them. */
@@ -109,8 +110,10 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
   const { sceneFolder, onDisk } = await freezeForRun(sequence, revision.plan);
   const order = request.order ?? "first-to-last";
   const { wanted, terms } = writtenOut(focus.state, request.phrase, (await shotByCode(pool(), sequence.shot))?.markers ?? [], order);
+  const kept = decided.reduce((all, d) => all + d.decision.keep.reduce((n, k) => n + k.frames.count, 0), 0);
+  const estimatedSeconds = await estimateTasks(sequence.versionId, revision.plan, tasks, request.nodes);
   const runId = await transact(async (tx) => {
-    const id = await insertRun(tx, { sequenceId: sequence.id, revisionId: revision.id, policy: request.policy, wanted, nodes: request.nodes, order, priority: request.priority ?? 0, startAt: dateOf(request.startAt), stopAt: dateOf(request.stopAt), sceneFolder, sources: onDisk.sources, kind: "sequence", plan: null });
+    const id = await insertRun(tx, { sequenceId: sequence.id, revisionId: revision.id, policy: request.policy, wanted, nodes: request.nodes, order, priority: request.priority ?? 0, startAt: dateOf(request.startAt), stopAt: dateOf(request.stopAt), batch: request.batch ?? null, kept, estimatedSeconds, sceneFolder, sources: onDisk.sources, kind: "sequence", plan: null });
     await insertTasks(tx, id, inOrder(tasks, order, terms), "sequence");
     await appendEvent(tx, "run", sequence.id, id);
     return id;
@@ -135,17 +138,19 @@ export async function stopRun(id: number, how: StopHow): Promise<void> {
     await appendEvent(tx, "run", run.sequenceId, id);
   });
   // With nothing in work it has stopped already.
-  await settleRuns(pool());
+  await closeEndedRuns(pool());
 }
 
-/** Goes on with what the run has left, whatever the tally says by now: Resume never asks the policy again. */
+/** Goes on with what the run has left, also when it is held; what was set aside waits again, whatever the tally says by now: Resume never asks the policy again. */
 export async function resumeRun(id: number): Promise<void> {
   const run = await requireRun(id);
   await transact(async (tx) => {
     const counts = await runCounts(tx, id);
+    const { held } = (await lockRun(tx, id))!;
     if (counts.waiting + counts.leased + counts.failed === 0) throw new TallyError("run-finished", "This run has nothing left.");
     const moved = await moveRun(tx, id, ["stopped", "stopping", "halting", "done"], "active");
-    if (!moved) throw new TallyError("run-active", "This run goes on already.");
+    if (!moved && held === null && counts.failed === 0) throw new TallyError("run-active", "This run goes on already.");
+    await releaseRun(tx, id);
     await retryFailed(tx, id);
     await appendEvent(tx, "run", run.sequenceId, id);
   });

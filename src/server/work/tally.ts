@@ -10,7 +10,7 @@ import { DENOISER_VERSION } from "@/render/denoise";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder } from "../files/paths";
-import { readSceneOnDisk } from "../files/scene-files";
+import { readRenderSources } from "../files/scene-files";
 import { type CheckpointRow, listCheckpoints } from "../store/checkpoints";
 import { type FindingRow, openFindings } from "../store/findings";
 import { type FileRow, listFiles } from "../store/frame-files";
@@ -48,7 +48,7 @@ export function readSavedPlan(revision: RevisionRow): ReadPlan {
 /** What the saved plan's pictures depend on now; null when the scene cannot be read, and then nothing is called stale. */
 async function sourcesNow(sequence: SequenceRow, revision: RevisionRow): Promise<LookSources | null> {
   try {
-    return (await readSceneOnDisk(await insideFolder(projectFolder(sequence), revision.plan.scene))).sources;
+    return (await readRenderSources(await insideFolder(projectFolder(sequence), revision.plan.scene), revision.plan.renderer)).sources;
   } catch (error) {
     if (error instanceof TallyError) return null;
     throw error;

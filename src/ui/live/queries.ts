@@ -1,6 +1,6 @@
 /** What pages read from the server. Events say when an answer is out of date (live-connection). */
 import { keepPreviousData, useQuery, type UseQueryResult } from "@tanstack/react-query";
-import type { FrameChangeView, LogLine, MotionView, NodesView, PresetView, ProofsView, RevisionView, SceneView, SequenceView, ShotsView, ShotView } from "@/contract/api";
+import type { FrameChangeView, LogLine, MotionView, NodesView, PresetView, ProofsView, RevisionView, RunSummaryView, SceneView, SequenceView, ShotsView, ShotView } from "@/contract/api";
 import type { Plan } from "@/core/plan/plan";
 import { get } from "./api";
 
@@ -42,8 +42,11 @@ export const useSequence = (id: number | undefined): UseQueryResult<SequenceView
 export const useFrameChange = (sequenceId: number, frame: number, content: string, isOn: boolean): UseQueryResult<FrameChangeView> =>
   useQuery({ queryKey: ["change", sequenceId, frame, content], queryFn: () => get<FrameChangeView>(`/api/sequences/${sequenceId}/frames/${frame}/change`), enabled: isOn });
 
-export const useRunLog = (runId: number | undefined): UseQueryResult<{ readonly lines: readonly LogLine[] }> =>
-  useQuery({ queryKey: [...queryKeys.logs, runId], queryFn: () => get<{ lines: LogLine[] }>(`/api/runs/${runId}/log`), enabled: runId !== undefined });
+/** @param search text that lines hold */
+export const useRunLog = (runId: number, node: string, search: string): UseQueryResult<{ readonly lines: readonly LogLine[] }> =>
+  useQuery({ queryKey: [...queryKeys.logs, runId, node, search], queryFn: () => get<{ lines: LogLine[] }>(`/api/runs/${runId}/log?${new URLSearchParams({ node, search })}`), placeholderData: keepPreviousData });
+
+export const useRunSummary = (runId: number): UseQueryResult<RunSummaryView> => useQuery({ queryKey: [...queryKeys.logs, runId, "summary"], queryFn: () => get<RunSummaryView>(`/api/runs/${runId}/summary`) });
 
 /** A scene file as it is now, or why it cannot be read. Somebody else's program saves it, so it is asked for again and again while it is looked at. */
 export const useScene = (code: string, scene: string): UseQueryResult<SceneView> =>

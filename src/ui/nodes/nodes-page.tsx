@@ -2,7 +2,7 @@
 /** The nodes: what each does now, and what it may take of its machine. */
 import { Box, Button, Flex, Heading, Input, Table, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import type { NodeDetail, RenderingView } from "@/contract/api";
+import type { AsideView, NodeDetail, RenderingView } from "@/contract/api";
 import type { NodeSettings } from "@/contract/node-settings";
 import type { Pause } from "@/contract/run-state";
 import { messageOf, post } from "../live/api";
@@ -12,8 +12,8 @@ import { Header, useNow } from "../page/header";
 import { Loading, Refusal, Trouble } from "../page/states";
 import { Select, Toggle } from "../plan/fields";
 import { Tip } from "../theme/tip";
-import { count, stopwatch } from "../words";
-import { NODE_STATE_WORD, NICE_TEXT } from "./words";
+import { clock, count, stopwatch } from "../words";
+import { asideText, MEMORY_TEXT, NICE_TEXT, NODE_STATE_WORD } from "./words";
 
 const USUAL_HOURS = { from: "19:00", to: "08:00" } as const;
 const MOST_CORES = 16;
@@ -66,7 +66,7 @@ function PauseAll({ pause }: { readonly pause: Pause }) {
   );
 }
 
-const HEADS = ["Node", "Does now", "Today", "Cores", "Gives way to other programs", "Works", ""] as const;
+const HEADS = ["Node", "Does now", "Today", "Cores", "Memory", "Gives way", "Works", ""] as const;
 
 function NodeTable({ nodes, isHousePaused }: { readonly nodes: readonly NodeDetail[]; readonly isHousePaused: boolean }) {
   return (
@@ -85,19 +85,21 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
   const works = live.rendering.filter((r) => r.node === node.name);
   const { hours } = node;
   return (
-    <Table.Row bg="transparent" verticalAlign="top" data-testid="node" data-node={node.name}>
-      <Table.Cell><Box fontFamily="mono" fontWeight="700">{node.name}</Box><Box color="softInk" fontSize="xs">{node.host}</Box></Table.Cell>
-      <Table.Cell minW="230px">
-        {works.length === 0 ? <Text color={state === "away" ? "brick" : state === "paused" ? "ochre" : "softInk"}>{NODE_STATE_WORD[state]}</Text> : works.map((work) => <Work key={`${work.sequenceId}/${work.frame}`} work={work} />)}
+    <>
+    <Table.Row bg="transparent" verticalAlign="top" data-testid="node" data-node={node.name} {...(node.asides.length > 0 ? { css: { "& > td": { borderBottomColor: "transparent" } } } : {})}>
+      <Table.Cell whiteSpace="nowrap"><Box fontFamily="mono" fontWeight="700">{node.name}</Box><Box color="softInk" fontSize="xs">{node.host}</Box></Table.Cell>
+      <Table.Cell minW="250px">
+        {works.length === 0 ? <Text color={state === "away" || state === "set-aside" ? "brick" : state === "paused" ? "ochre" : "softInk"}>{NODE_STATE_WORD[state]}</Text> : works.map((work) => <Work key={`${work.sequenceId}/${work.frame}`} work={work} />)}
         {change.error !== null && <Refusal>{messageOf(change.error)}</Refusal>}
       </Table.Cell>
       <Table.Cell className="figures" whiteSpace="nowrap">{count(node.made)} made{node.failed > 0 ? <Box as="span" color="brick">, {count(node.failed)} lost or failed</Box> : ""}</Table.Cell>
       <Table.Cell w="84px"><Select label={`Cores of ${node.name}`} value={String(node.cores)} options={Array.from({ length: Math.max(MOST_CORES, node.cores) }, (_, i) => [String(i + 1), String(i + 1)] as const)} onChange={(cores) => change.mutate({ cores: Number(cores) })} /></Table.Cell>
-      <Table.Cell w="170px"><Select label={`How far ${node.name} steps back for other programs`} value={String(node.nice)} options={Object.entries(node.nice in NICE_TEXT ? NICE_TEXT : { ...NICE_TEXT, [node.nice]: `niceness ${node.nice}` })} onChange={(nice) => change.mutate({ nice: Number(nice) })} /></Table.Cell>
-      <Table.Cell w="250px">
+      <Table.Cell w="116px"><Select label={`Most memory a renderer of ${node.name} may use`} value={node.memoryMb === null ? "" : String(node.memoryMb)} options={MEMORY_TEXT.some(([mb]) => mb === String(node.memoryMb ?? "")) ? MEMORY_TEXT : [...MEMORY_TEXT, [String(node.memoryMb), `${count(node.memoryMb!)} MB`]]} onChange={(mb) => change.mutate({ memoryMb: mb === "" ? null : Number(mb) })} /></Table.Cell>
+      <Table.Cell w="138px"><Select label={`How far ${node.name} steps back for other programs`} value={String(node.nice)} options={Object.entries(node.nice in NICE_TEXT ? NICE_TEXT : { ...NICE_TEXT, [node.nice]: `niceness ${node.nice}` })} onChange={(nice) => change.mutate({ nice: Number(nice) })} /></Table.Cell>
+      <Table.Cell w="180px">
         <Toggle isOn={hours !== null} onChange={(isOn) => change.mutate({ hours: isOn ? USUAL_HOURS : null })}>only when I am away</Toggle>
         {hours !== null && (
-          <Flex gap="2" align="center" mt="1">
+          <Flex gap="2" align="center" mt="1" flexWrap="wrap">
             from<HourInput label={`From, ${node.name}`} value={hours.from} onChange={(from) => change.mutate({ hours: { ...hours, from } })} />
             to<HourInput label={`To, ${node.name}`} value={hours.to} onChange={(to) => change.mutate({ hours: { ...hours, to } })} />
           </Flex>
@@ -112,6 +114,26 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
         )}
       </Table.Cell>
     </Table.Row>
+    {node.asides.map((aside) => <AsideLine key={aside.id} node={node.name} aside={aside} />)}
+    </>
+  );
+}
+
+/** Why the node is set aside, and its way back. */
+function AsideLine({ node, aside }: { readonly node: string; readonly aside: AsideView }) {
+  const now = useNow();
+  const client = useQueryClient();
+  const letIn = useMutation({ mutationFn: () => post(`/api/asides/${aside.id}`), onSettled: () => client.invalidateQueries({ queryKey: queryKeys.nodes }) });
+  return (
+    <Table.Row bg="transparent" data-testid="aside" data-node={node}>
+      <Table.Cell colSpan={HEADS.length} pt="0">
+        <Flex gap="4" align="center">
+          <Text color="brick" overflowWrap="anywhere">{now === null ? "" : `${clock(aside.at, now)}  `}{asideText(aside)}</Text>
+          <Box ml="auto" flexShrink={0}><Tip text={aside.reason.code === "not-ready" ? "It looks again at once" : "It gets frames again; what it failed on before counts no more"}><Button size="xs" variant="outline" loading={letIn.isPending} onClick={() => letIn.mutate()}>Let {node} back in</Button></Tip></Box>
+        </Flex>
+        {letIn.error !== null && <Refusal>{messageOf(letIn.error)}</Refusal>}
+      </Table.Cell>
+    </Table.Row>
   );
 }
 
@@ -122,13 +144,13 @@ function Work({ work }: { readonly work: RenderingView }) {
   const back = useMutation({ mutationFn: () => post(`/api/runs/${work.runId}/put-back`, { leadId: work.sequenceId, frame: work.frame }) });
   const passed = now === null ? 0 : Math.max(0, now - live.at) / 1000;
   return (
-    <Flex gap="3" align="center" className="figures">
-      <Text>{work.isProof ? "proves" : "renders"} <Box as="span" fontFamily="mono">{work.frame}</Box> of run {work.runId}, {Math.round(work.progress * 100)} %, {stopwatch(work.seconds + passed)}</Text>
+    <Flex gap="3" align="center" className="figures" whiteSpace="nowrap">
+      <Text>{work.isProof ? "proves" : "renders"} <Box as="span" fontFamily="mono">{work.frame}</Box>, run {work.runId}, {Math.round(work.progress * 100)} %, {stopwatch(work.seconds + passed)}</Text>
       <Tip text="Saved and given back; it then waits behind the other frames of its run"><Button size="2xs" variant="plain" loading={back.isPending} onClick={() => back.mutate()}>Put back</Button></Tip>
     </Flex>
   );
 }
 
 function HourInput({ label, value, onChange }: { readonly label: string; readonly value: string; readonly onChange: (value: string) => void }) {
-  return <Input type="time" size="xs" w="92px" fontFamily="mono" bg="paper" aria-label={label} value={value} onChange={(event) => event.target.value !== "" && onChange(event.target.value)} />;
+  return <Input type="time" size="xs" w="116px" fontFamily="mono" bg="paper" aria-label={label} value={value} onChange={(event) => event.target.value !== "" && onChange(event.target.value)} />;
 }

@@ -31,7 +31,7 @@ export function OneOf<K extends string>({ label, value, options, onChange }: { r
   );
 }
 
-const STATE_WORD = { "at-work": "at work", idle: "free", paused: "paused", away: "not heard of", stopped: "stopped" } as const;
+const STATE_WORD = { "at-work": "at work", idle: "free", paused: "paused", "set-aside": "set aside", away: "not heard of", stopped: "stopped" } as const;
 
 /** Which nodes may take part; null is every one, also those that come later. */
 export function NodeChoice({ value, onChange }: { readonly value: readonly string[] | null; readonly onChange: (nodes: readonly string[] | null) => void }) {

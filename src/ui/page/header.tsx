@@ -27,7 +27,8 @@ function nodesText(nodes: ReturnType<typeof useLive>["nodes"]): string {
   if (there.length === 0) return "no node is there";
   const atWork = there.filter((n) => n.state === "at-work").length;
   const away = there.filter((n) => n.state === "away").length;
-  return `${there.length} node${there.length === 1 ? "" : "s"} · ${atWork} at work${away > 0 ? ` · ${away} not heard of` : ""}`;
+  const aside = there.filter((n) => n.state === "set-aside").length;
+  return `${there.length} node${there.length === 1 ? "" : "s"} · ${atWork} at work${aside > 0 ? ` · ${aside} set aside` : ""}${away > 0 ? ` · ${away} not heard of` : ""}`;
 }
 
 export function Header({ project }: { readonly project: string | null }) {

@@ -7,6 +7,7 @@ import { difference, EMPTY, firstOf, type FrameSet, intersection, lastOf, rangeS
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import { newlyUsed, withHandles } from "@/core/edit/edit-use";
 import { isSameRate, parseRate, type Rate, rateText, TRADE_RATES } from "@/core/timing/rate";
+import { isExternal } from "@/core/plan/renderer";
 import { numbersOfStretch, retimeFrames, timeLineNumbers } from "@/core/plan/scene-time";
 import { markerSets } from "@/core/tally/names";
 import type { ImportedEdit } from "@/contract/api";
@@ -67,7 +68,7 @@ function Handles({ onAdd }: { readonly onAdd: (before: number, after: number) =>
 function MotionLine({ set, write }: { readonly set: FrameSet; readonly write: (frames: FrameSet) => void }) {
   const { draft: { plan }, shot } = useShotWork();
   const camera = plan.cameras[0];
-  const motion = useMotion(shot.code, plan, camera);
+  const motion = useMotion(shot.code, plan, isExternal(plan) ? undefined : camera);
   if (plan.move !== null || camera === undefined) return null;
   if (motion.data === undefined) return <Remark>{motion.error === null ? "Looking for where the motion ends." : "Where the motion ends cannot be told: the scene cannot be read."}</Remark>;
   const { movesUntil, emptyFrom } = motion.data;

@@ -1,8 +1,9 @@
 "use client";
 /** Which scene and which cameras, each camera with its picture at the first, middle and last frame. */
-import { Box, Flex, Grid, Image, Text } from "@chakra-ui/react";
+import { Box, Flex, Grid, Image, Input, Text } from "@chakra-ui/react";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
+import { isExternal, STAND_IN } from "@/core/plan/renderer";
 import { sceneTime } from "@/core/plan/scene-time";
 import { middleFrame } from "@/core/tally/names";
 import { messageOf, thumbnailUrl } from "../live/api";
@@ -12,7 +13,7 @@ import { Entry, EntryGroup, Select, Toggle } from "./fields";
 
 export function SceneGroup() {
   const { draft: { plan, change }, shot } = useShotWork();
-  const scene = useScene(shot.code, plan.scene);
+  const scene = useScene(shot.code, isExternal(plan) ? "" : plan.scene);
   const known = scene.data?.cameras ?? [];
   const cameras = [...known, ...plan.cameras.filter((camera) => !known.includes(camera))];
   const scenes = shot.scenes.includes(plan.scene) ? shot.scenes : [plan.scene, ...shot.scenes];
@@ -24,7 +25,16 @@ export function SceneGroup() {
       <Entry field="scene" label="Scene file" hint={scene.error === null ? undefined : <Box as="span" color="brick" role="alert">{messageOf(scene.error)}</Box>}>
         <Select name="scene" value={plan.scene} options={scenes.map((s) => [s, s] as const)} onChange={(next) => change({ scene: next })} />
       </Entry>
-      <EntryGroup field="cameras" label="Cameras; each makes a sequence of its own">
+      {shot.renderers.length > 1 && (
+        <Entry field="renderer" label="Rendered by" hint={isExternal(plan) ? "A program of its own, called as the configuration file says. It writes one picture a frame; samples cannot be saved." : undefined}>
+          <Select name="renderer" value={plan.renderer} options={(shot.renderers.includes(plan.renderer) ? shot.renderers : [plan.renderer, ...shot.renderers]).map((r) => [r, r === STAND_IN ? "the stand-in renderer" : r] as const)} onChange={(renderer) => change({ renderer })} />
+        </Entry>
+      )}
+      {isExternal(plan) ? (
+        <Entry field="cameras" label="Cameras, with commas; each makes a sequence of its own" hint="Only the renderer knows which cameras the scene has: a wrong name shows with the first frame.">
+          <Input size="xs" fontSize="sm" px="2" fontFamily="mono" bg="paper" autoComplete="off" name="cameras" value={plan.cameras.join(",")} onChange={(event) => change({ cameras: event.target.value.split(",").map((name) => name.trim()).filter((name, i, all) => i === all.length - 1 || name !== "") })} />
+        </Entry>
+      ) : <EntryGroup field="cameras" label="Cameras; each makes a sequence of its own">
         <Grid templateColumns="max-content repeat(3, 1fr)" gap="2" alignItems="center" w="full">
           <Box />
           {["first", "middle", "last"].map((word, i) => <Text key={word} fontSize="12px" color="softInk">{word}{numbers[i] === undefined ? "" : ` ${numbers[i]}`}</Text>)}
@@ -41,7 +51,7 @@ export function SceneGroup() {
             </Box>
           ))}
         </Grid>
-      </EntryGroup>
+      </EntryGroup>}
     </Flex>
   );
 }

@@ -65,7 +65,7 @@ export function noteMend(note: PlanNote): { readonly text: string; readonly chan
 }
 
 export const FIELD_WORD: Readonly<Record<keyof Plan, string>> = {
-  scene: "scene", cameras: "cameras", frames: "frames", offset: "offset", timeLine: "time line", rate: "rate", markersOff: "stretches left out", width: "width", height: "height", scale: "scale", pixelAspect: "pixel aspect",
+  scene: "scene", renderer: "renderer", cameras: "cameras", frames: "frames", offset: "offset", timeLine: "time line", rate: "rate", markersOff: "stretches left out", width: "width", height: "height", scale: "scale", pixelAspect: "pixel aspect",
   shading: "shading", filter: "pixel filter", shutter: "shutter", lens: "depth of field", dither: "dither", seed: "seed", grain: "grain", samples: "samples", minSamples: "least samples", noiseTarget: "noise target", timeLimit: "time limit", sampling: "way of sampling", checkpoints: "checkpoints", keepSamples: "kept samples",
   passes: "passes", file: "file format", alpha: "alpha", namePattern: "name", digits: "digits", move: "camera move",
 };

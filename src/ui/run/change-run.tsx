@@ -14,11 +14,11 @@ import { count } from "../words";
 import { MannerFields } from "./manner";
 import { POLICY_TEXT } from "./words";
 
-const SETTINGS = ["phrase", "policy", "order", "priority", "startAt", "stopAt", "nodes"] as const satisfies readonly (keyof ChangeRunBody)[];
+const SETTINGS = ["phrase", "policy", "order", "priority", "startAt", "stopAt", "batch", "nodes"] as const satisfies readonly (keyof ChangeRunBody)[];
 
 export function ChangeRun({ run }: { readonly run: RunView }) {
   const [edits, setEdits] = useState<ChangeRunBody>({});
-  const now = { phrase: run.wanted, policy: run.policy, order: run.order, priority: run.priority, startAt: run.startAt, stopAt: run.stopAt, nodes: run.nodes };
+  const now = { phrase: run.wanted, policy: run.policy, order: run.order, priority: run.priority, startAt: run.startAt, stopAt: run.stopAt, batch: run.batch, nodes: run.nodes };
   const wanted = { ...now, ...edits };
   const changed = SETTINGS.filter((key) => JSON.stringify(wanted[key]) !== JSON.stringify(now[key]));
   const edit = (change: ChangeRunBody): void => {

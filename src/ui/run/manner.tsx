@@ -2,11 +2,11 @@
 /** How a run goes: its order, what it goes before, when it begins and ends by itself. */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import { type Priority, PRIORITIES, type RunManner } from "@/contract/run-state";
+import { type Priority, PRIORITIES, type RunManner, USUAL_MANNER } from "@/contract/run-state";
 import { RUN_ORDERS, type RunOrder } from "@/core/plan/run-order";
 import { Select } from "../plan/fields";
 import { nextTimeOf, timeOfDay } from "./time-of-day";
-import { ORDER_TEXT, PRIORITY_TEXT } from "./words";
+import { batchOptions, batchText, ORDER_TEXT, PRIORITY_TEXT } from "./words";
 
 export type Manner = Omit<RunManner, "nodes">;
 
@@ -18,14 +18,15 @@ export function MannerFields({ value, onChange }: { readonly value: Manner; read
         <Box flex="1"><Select label="Before other runs or after them" value={String(value.priority)} options={[...PRIORITIES].reverse().map((p) => [String(p), PRIORITY_TEXT[p]])} onChange={(text) => onChange({ priority: Number(text) as Priority })} /></Box>
       </Flex>
       <Flex gap="2" align="center">
+        <Box w="176px"><Select label="Frames a node takes at once" value={value.batch === null ? "" : String(value.batch)} options={batchOptions(value.batch)} onChange={(text) => onChange({ batch: text === "" ? null : Number(text) })} /></Box>
         <Text flexShrink={0}>Begins at</Text><TimeInput label="Begins at" value={value.startAt} onChange={(startAt) => onChange({ startAt })} />
-        <Text flexShrink={0} ml="2">stops by itself at</Text><TimeInput label="Stops by itself at" value={value.stopAt} onChange={(stopAt) => onChange({ stopAt })} />
+        <Text flexShrink={0}>stops at</Text><TimeInput label="Stops by itself at" value={value.stopAt} onChange={(stopAt) => onChange({ stopAt })} />
       </Flex>
     </Flex>
   );
 }
 
-/** The same in one line, which opens to be changed: most runs go as usual. */
+/** The same in one line, which opens to be changed: most runs go as usual, and what is usual is not said. */
 export function MannerLine({ value, onChange }: { readonly value: Manner; readonly onChange: (change: Partial<Manner>) => void }) {
   const [isOpen, setOpen] = useState(false);
   const begins = value.startAt === null ? "at once" : `from ${timeOfDay(value.startAt)}`;
@@ -34,7 +35,7 @@ export function MannerLine({ value, onChange }: { readonly value: Manner; readon
   return (
     <Flex gap="3" mb="1.5" align="center">
       <Text color="softInk">Goes</Text>
-      <Text>{ORDER_TEXT[value.order]}, {PRIORITY_TEXT[value.priority]}, {begins}, {ends}</Text>
+      <Text>{[ORDER_TEXT[value.order], ...(value.priority === USUAL_MANNER.priority ? [] : [PRIORITY_TEXT[value.priority]]), ...(value.batch === USUAL_MANNER.batch ? [] : [batchText(value.batch)]), begins, ends].join(", ")}</Text>
       <Button size="xs" variant="plain" aria-label="Change how it goes" onClick={() => setOpen(true)}>Change</Button>
     </Flex>
   );
@@ -42,5 +43,5 @@ export function MannerLine({ value, onChange }: { readonly value: Manner; readon
 
 /** Blank is at once, or never. */
 function TimeInput({ label, value, onChange }: { readonly label: string; readonly value: number | null; readonly onChange: (value: number | null) => void }) {
-  return <Input type="time" size="xs" w="96px" fontFamily="mono" bg="paper" aria-label={label} value={timeOfDay(value)} onChange={(event) => onChange(nextTimeOf(event.target.value, Date.now()))} />;
+  return <Input type="time" size="xs" w="116px" fontFamily="mono" bg="paper" aria-label={label} value={timeOfDay(value)} onChange={(event) => onChange(nextTimeOf(event.target.value, Date.now()))} />;
 }

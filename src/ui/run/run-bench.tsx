@@ -1,13 +1,12 @@
 "use client";
 /** Run: which frames, under which policy, on which nodes; and the log while it goes on. */
-import { Box, Button, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import type { StartRunBody } from "@/contract/api";
 import { goesOn, USUAL_MANNER } from "@/contract/run-state";
 import { EMPTY } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
 import { framesToRender, POLICIES, type Policy } from "@/core/plan/what-to-render";
-import { useRunLog } from "../live/queries";
 import { Bench, Caption } from "../page/bench";
 import { OneOf } from "../page/choices";
 import { Refusal } from "../page/states";
@@ -17,6 +16,8 @@ import { frames } from "../words";
 import { ChangeRun } from "./change-run";
 import { DecisionLines, ScopeChoice, StartRun } from "./decision";
 import { type Manner, MannerLine } from "./manner";
+import { RunLog } from "./run-log";
+import { RunSummary } from "./run-summary";
 import { PreflightList, usePreflight } from "./preflight";
 import { type Scope, useDecision } from "./use-decision";
 import { POLICY_TEXT } from "./words";
@@ -44,8 +45,15 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
   const preflight = usePreflight(isOpen && toRender > 0 && nodes?.length !== 0 ? request : null);
   const run = runOnShow(view.runs) ?? view.runs[0] ?? null;
   // What is decided comes first; while a run is on and nothing is left to decide, its log does.
-  const [pane, setPane] = useState<"decision" | "log" | "change">(run?.state === "active" && toRender === 0 ? "log" : "decision");
+  const [pane, setPane] = useState<"decision" | "summary" | "log" | "change">(run === null || toRender > 0 ? "decision" : goesOn(run.state) ? "log" : "summary");
   const canChange = run !== null && (goesOn(run.state) || run.state === "stopped");
+  // Whoever followed the log of a run to its end sees what came of it.
+  const isDone = run?.state === "done";
+  const wasDone = useRef(isDone);
+  useEffect(() => {
+    if (!wasDone.current && isDone) setPane((open) => (open === "log" ? "summary" : open));
+    wasDone.current = isDone;
+  }, [isDone]);
   /** Who decides anew wants to see what follows. */
   const deciding = <V,>(set: (value: V) => void) => (value: V): void => {
     set(value);
@@ -78,10 +86,12 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
         <>
           <Flex gap="5" mb="1.5" role="group" aria-label="What to show">
             <PaneButton isOpen={pane === "decision"} onOpen={() => setPane("decision")}>What follows</PaneButton>
+            {run !== null && !goesOn(run.state) && <PaneButton isOpen={pane === "summary"} onOpen={() => setPane("summary")}>What run {run.id} made</PaneButton>}
             {run !== null && <PaneButton isOpen={pane === "log"} onOpen={() => setPane("log")}>Log of run {run.id}</PaneButton>}
             {canChange && <PaneButton isOpen={pane === "change"} onOpen={() => setPane("change")}>Change run {run.id}</PaneButton>}
           </Flex>
-          {pane === "log" && run !== null ? <RunLog runId={run.id} />
+          {pane === "summary" && run !== null && !goesOn(run.state) ? <RunSummary runId={run.id} />
+            : pane === "log" && run !== null ? <RunLog runId={run.id} nodes={view.files.nodes} />
             : pane === "change" && canChange ? <ChangeRun key={run.id} run={run} />
             : phrase === "" ? <Text color="softInk">{choice.scope === "selection" ? "Select frames on the band." : "Write which frames."}</Text>
             : decision === null ? null : <><DecisionLines decision={decision} />{toRender > 0 && <PreflightList request={request} result={preflight} onNodes={setNodes} />}</>}
@@ -93,48 +103,4 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
 
 function PaneButton({ isOpen, onOpen, children }: { readonly isOpen: boolean; readonly onOpen: () => void; readonly children: ReactNode }) {
   return <Button variant="plain" size="sm" px="0" aria-pressed={isOpen} {...(isOpen ? { color: "ink", fontWeight: "700", textDecoration: "none" } : {})} onClick={onOpen}>{children}</Button>;
-}
-
-/** The newest lines of a run's log, of one node or of all, following the end unless somebody scrolled up. */
-function RunLog({ runId }: { readonly runId: number }) {
-  const { data, error } = useRunLog(runId);
-  const { setFocus } = useShotWork();
-  const [node, setNode] = useState("");
-  const box = useRef<HTMLDivElement>(null);
-  const follows = useRef(true);
-  const lines = data?.lines ?? [];
-  const nodes = [...new Set(lines.map((line) => line.node))].sort();
-  const shown = lines.filter((line) => node === "" || line.node === node);
-  const lastId = shown.at(-1)?.id;
-  useEffect(() => {
-    if (follows.current && box.current !== null) box.current.scrollTop = box.current.scrollHeight;
-  }, [lastId, node]);
-  return (
-    <Flex direction="column" flex="1" minH="120px" position="relative">
-      <Box position="absolute" right="0" top="-32px">
-        <NativeSelect.Root size="xs" w="140px">
-          <NativeSelect.Field aria-label="Lines of which node" value={node} onChange={(event) => setNode(event.target.value)} bg="paper">
-            <option value="">every node</option>
-            {nodes.map((name) => <option key={name} value={name}>{name}</option>)}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
-      </Box>
-      <Box
-        ref={box} flex="1" minH="0" overflowY="auto" bg="paper" borderWidth="1px" borderColor="rule" px="2" py="1" fontFamily="mono" fontSize="12px" lineHeight="1.5" tabIndex={0} role="log" aria-label={`Log of run ${runId}`}
-        onScroll={(event) => { follows.current = event.currentTarget.scrollHeight - event.currentTarget.scrollTop - event.currentTarget.clientHeight < 24; }}
-      >
-        {error !== null && <Refusal>The log cannot be read now.</Refusal>}
-        {data !== undefined && shown.length === 0 && <Text color="softInk">No line yet.</Text>}
-        {shown.map((line) => (
-          <Flex key={line.id} gap="3" color={line.level === "error" ? "brick" : line.level === "warning" ? "ochre" : "ink"}>
-            <Box color="softInk">{new Date(line.at).toLocaleTimeString("en-GB")}</Box>
-            <Box color="softInk" w="56px" flexShrink={0} truncate>{line.node}</Box>
-            <Button variant="plain" size="2xs" fontFamily="mono" fontSize="12px" h="auto" px="0" onClick={() => setFocus(line.frame)}>{line.frame}</Button>
-            <Box minW="0" overflowWrap="anywhere">{line.text}</Box>
-          </Flex>
-        ))}
-      </Box>
-    </Flex>
-  );
 }

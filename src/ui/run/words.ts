@@ -4,7 +4,8 @@ import type { Priority } from "@/contract/run-state";
 import type { RunOrder } from "@/core/plan/run-order";
 import type { PreflightPoint } from "@/core/plan/preflight";
 import type { FrameReason, Policy } from "@/core/plan/what-to-render";
-import { count, frames, shorten, size } from "../words";
+import type { RunView } from "@/contract/api";
+import { count, duration, frames, shorten, size } from "../words";
 
 export const POLICY_TEXT: Readonly<Record<Policy, string>> = {
   fill: "Only what is missing or failed",
@@ -21,6 +22,23 @@ export const ORDER_TEXT: Readonly<Record<RunOrder, string>> = {
 };
 
 export const PRIORITY_TEXT: Readonly<Record<Priority, string>> = { 1: "before other runs", 0: "beside other runs", [-1]: "when no other waits" };
+
+/** What took as long as was said, to a tenth, is not worth a figure. */
+const AS_SAID = 0.1;
+
+export function againstEstimate(seconds: number, estimated: number): string {
+  const off = seconds / estimated - 1;
+  return `; estimated ${duration(estimated)}${Math.abs(off) <= AS_SAID ? ", as it was" : `, ${Math.round(Math.abs(off) * 100)} % ${off > 0 ? "more" : "less"}`}`;
+}
+
+export const runEndText = ({ state, done, failed, left }: Pick<RunView, "state" | "done" | "failed" | "left">): string =>
+  [state === "done" ? `Done: ${frames(done)} made` : `Stopped: ${frames(done)} made`, ...(left > 0 ? [`${count(left)} left`] : []), ...(failed > 0 ? [`${count(failed)} set aside`] : [])].join(", ");
+
+const BATCHES = [1, 2, 4, 8, 16, 32];
+/** How many frames a node takes at once. */
+export const batchText = (batch: number | null): string => (batch === null ? "in batches as start-up asks" : batch === 1 ? "one by one" : `${batch} at once`);
+export const batchOptions = (batch: number | null): readonly (readonly [string, string])[] =>
+  [null, ...BATCHES, ...(batch === null || BATCHES.includes(batch) ? [] : [batch])].map((b) => [b === null ? "" : String(b), batchText(b)]);
 
 export const RENDER_TEXT: Readonly<Record<FrameReason, string>> = {
   missing: "missing",

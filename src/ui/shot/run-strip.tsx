@@ -6,11 +6,14 @@ import { useEffect } from "react";
 import type { RenderingView, RunView } from "@/contract/api";
 import { goesOn } from "@/contract/run-state";
 import type { Policy } from "@/core/plan/what-to-render";
+import { savesSamples } from "@/core/plan/renderer";
 import { messageOf, post } from "../live/api";
 import { useLive } from "../live/live-store";
 import { useNow } from "../page/header";
 import { Refusal } from "../page/states";
 import { Tip } from "../theme/tip";
+import { useMayTell } from "../run/use-run-end";
+import { HeldLine } from "./held-line";
 import { useShotWork } from "./shot-context";
 import { clock, count, duration, frames, stopwatch } from "../words";
 
@@ -28,6 +31,7 @@ export function RunStrip({ run }: { readonly run: RunView }) {
   const now = useNow();
   const stop = useMutation({ mutationFn: (how: "after-frames" | "now") => post(`/api/runs/${run.id}/stop`, { how }) });
   const resume = useMutation({ mutationFn: () => post(`/api/runs/${run.id}/resume`) });
+  const mayTell = useMayTell();
   const trouble = stop.error ?? resume.error;
   // A refusal belongs to the state it was made in.
   const { reset: forgetStop } = stop;
@@ -35,9 +39,9 @@ export function RunStrip({ run }: { readonly run: RunView }) {
   useEffect(() => {
     forgetStop();
     forgetResume();
-  }, [run.state, forgetStop, forgetResume]);
+  }, [run.state, run.held, forgetStop, forgetResume]);
   const working = live.rendering.filter((r) => r.runId === run.id);
-  const losesWork = useShotWork().shot.plan.checkpoints.kind === "never";
+  const losesWork = !savesSamples(useShotWork().shot.plan);
   const workText = (r: RenderingView): string => `${r.node} ${r.frame} ${stopwatch(r.seconds + passed)}`;
   const passed = now === null || live.at === 0 ? 0 : Math.max(0, now - live.at) / 1000;
   return (
@@ -56,6 +60,10 @@ export function RunStrip({ run }: { readonly run: RunView }) {
           {run.state === "stopping" && <Text color="softInk">Stopping after the running frames.</Text>}
           {run.state === "halting" && <Text color="softInk">Stopping now: what is in work is being saved.</Text>}
           {run.state === "stopped" && <Text color="softInk">Stopped.</Text>}
+          {mayTell.canAsk && <Tip text="The browser asks once; then it tells you when a run has ended that you have open here"><Button size="xs" variant="plain" onClick={mayTell.ask}>Tell me when it ends</Button></Tip>}
+          {run.state === "active" && run.held === null && run.failed > 0 && (
+            <Tip text="Frames that were set aside wait again, for every node"><Button size="xs" variant="plain" loading={resume.isPending} onClick={() => resume.mutate()}>Try {frames(run.failed)} again</Button></Tip>
+          )}
           {run.state === "active" && (
             <Tip text="The frames in work are finished; the rest stays with this run"><Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("after-frames")}>Stop after these</Button></Tip>
           )}
@@ -67,6 +75,7 @@ export function RunStrip({ run }: { readonly run: RunView }) {
           {(run.state === "stopped" || run.state === "stopping" || run.state === "halting") && <Button size="xs" h="26px" loading={resume.isPending} onClick={() => resume.mutate()}>Go on with {frames(run.left)}</Button>}
         </Flex>
       </Flex>
+      {run.held !== null && <HeldLine held={run.held} isPending={resume.isPending} onGoOn={() => resume.mutate()} />}
       {trouble !== null && <Refusal>{messageOf(trouble)}</Refusal>}
     </Box>
   );

@@ -23,6 +23,7 @@ import { PlanBench } from "../plan/plan-bench";
 import { type EditsByVersion, usePlanDraft } from "../plan/use-plan-draft";
 import { ProveBench } from "../prove/prove-bench";
 import { RunBench, type RunChoice } from "../run/run-bench";
+import { useRunEnd } from "../run/use-run-end";
 import { Tip } from "../theme/tip";
 import { Look } from "../viewer/look";
 import { FocusPicture } from "./focus-picture";
@@ -58,6 +59,7 @@ function Work({ shot, view, edits }: { readonly shot: ShotView; readonly view: S
   const router = useRouter();
   const pathname = usePathname();
   const query = useSearchParams();
+  useRunEnd(shot.code, view.runs);
   const tally = useMemo(() => unpackTally(view.tally), [view.tally]);
   const counts = useMemo(() => countsOf(tally), [tally]);
   const files = useMemo(() => new FilesByFrame(view.files), [view.files]);

@@ -1,0 +1,102 @@
+/**
+ * One call of a renderer with a command line, for one frame or for the frames of a batch. Its
+ * pictures appear in a folder of its own; it is ended with its whole process group, and by the
+ * system when the node that called it is gone.
+ */
+import { type ChildProcess, spawn } from "node:child_process";
+import fs from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import readline from "node:readline";
+import type { RendererDeclaration } from "@/contract/configuration";
+import { processMemoryMb } from "./process-memory";
+
+export interface CallResult {
+  /** null while it goes on. */
+  readonly exit: { readonly code: number | null; readonly signal: NodeJS.Signals | null; readonly fault: string | null } | null;
+}
+
+/** Ends the program when the node's process is gone, however that came about (util-linux, prctl PR_SET_PDEATHSIG). */
+const GUARD = ["/usr/bin/setpriv", "--pdeathsig", "KILL", "--"] as const;
+const hasGuard = fs.existsSync(GUARD[0]);
+/** Lines that are kept to say why a call failed. */
+const LAST_LINES = 6;
+const LONGEST_LINE = 1_000;
+
+export class CommandCall {
+  readonly folder: string;
+  readonly #child: ChildProcess;
+  readonly #started: RegExp | null;
+  readonly #lastLines: string[] = [];
+  readonly startedAt = performance.now();
+  #renderingAt: number | null = null;
+  #result: CallResult = { exit: null };
+  #onLine: (text: string) => void = () => undefined;
+
+  /** @param makeArguments given the folder where pictures go */
+  constructor(declared: RendererDeclaration, nice: number, makeArguments: (folder: string) => readonly string[]) {
+    this.folder = fs.mkdtempSync(path.join(os.tmpdir(), "plain-tally-call-"));
+    this.#started = declared.started === undefined ? null : new RegExp(declared.started);
+    const [program, ...args] = [...(hasGuard ? GUARD : []), declared.program, ...makeArguments(this.folder)];
+    // A group of its own, so that what it starts ends with it.
+    this.#child = spawn(program!, args, { stdio: ["ignore", "pipe", "pipe"], detached: true, cwd: this.folder });
+    for (const stream of [this.#child.stdout!, this.#child.stderr!]) readline.createInterface({ input: stream }).on("line", (text) => this.#hear(text.slice(0, LONGEST_LINE)));
+    this.#child.once("error", (error) => this.#end(null, null, error.message));
+    // When its pipes are closed too, so that its last lines are heard.
+    this.#child.once("close", (code, signal) => this.#end(code, signal, null));
+    this.setNice(nice);
+  }
+
+  get result(): CallResult {
+    return this.#result;
+  }
+
+  /** Seconds before it began to render, as far as its lines tell. */
+  get startupSeconds(): number {
+    return this.#renderingAt === null ? 0 : (this.#renderingAt - this.startedAt) / 1000;
+  }
+
+  /** What the program said last. */
+  get lastWords(): string {
+    return this.#lastLines.join(" / ");
+  }
+
+  get memoryMb(): number | null {
+    return this.#child.pid === undefined ? null : processMemoryMb(this.#child.pid);
+  }
+
+  /** Who hears the lines from now on: the frame that waits. */
+  listen(onLine: (text: string) => void): void {
+    this.#onLine = onLine;
+  }
+
+  setNice(nice: number): void {
+    try {
+      if (this.#child.pid !== undefined) os.setPriority(this.#child.pid, nice);
+    } catch {
+      // It has just ended, or only root may step forward again.
+    }
+  }
+
+  /** Ends the program and all it started, and removes what it left. */
+  close(): void {
+    try {
+      if (this.#result.exit === null && this.#child.pid !== undefined) process.kill(-this.#child.pid, "SIGKILL");
+    } catch {
+      // It has just ended.
+    }
+    fs.rmSync(this.folder, { recursive: true, force: true });
+  }
+
+  #hear(text: string): void {
+    if (this.#renderingAt === null && this.#started?.test(text) === true) this.#renderingAt = performance.now();
+    this.#lastLines.push(text);
+    if (this.#lastLines.length > LAST_LINES) this.#lastLines.shift();
+    this.#onLine(text);
+  }
+
+  #end(code: number | null, signal: NodeJS.Signals | null, fault: string | null): void {
+    if (this.#result.exit !== null) return;
+    this.#result = { exit: { code, signal, fault } };
+  }
+}

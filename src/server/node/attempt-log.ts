@@ -1,0 +1,34 @@
+/** What is said of an attempt: kept in the database for the pages, and in a file beside the frames for whoever has only the folder. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import type { Pool } from "../db/pool";
+import type { LogLevel } from "../engines/engine";
+import type { LeasedFrame } from "../queue/lease";
+import { appendLines } from "../store/runs";
+
+export interface LogLine {
+  readonly level: LogLevel;
+  readonly text: string;
+}
+
+/** One file a node, so that several never write one. */
+export const logFile = (versionFolder: string, node: string): string => path.join(versionFolder, ".tally", "log", `${node}.log`);
+
+/** @param versionFolder null while it is not known: then only the database hears it */
+export async function sayOfAttempt(pool: Pool, lease: LeasedFrame, node: string, versionFolder: string | null, lines: readonly LogLine[]): Promise<void> {
+  await appendLines(pool, lease.attemptId, lines);
+  if (versionFolder === null || lines.length === 0) return;
+  const at = new Date().toISOString();
+  const text = lines.map((line) => `${at} run ${lease.runId} ${lease.camera} frame ${lease.frame} attempt ${lease.attemptId} ${line.level}: ${line.text.replaceAll("\n", " ")}\n`).join("");
+  await append(logFile(versionFolder, node), text).catch(() => {
+    // A full disk or a share that is gone must not fail the frame a second time: the database has the lines.
+  });
+}
+
+async function append(file: string, text: string): Promise<void> {
+  // Only the last folder is made: below the place of a share that is gone nothing must appear.
+  await fs.mkdir(path.dirname(file)).catch((error: NodeJS.ErrnoException) => {
+    if (error.code !== "EEXIST") throw error;
+  });
+  await fs.appendFile(file, text);
+}

@@ -1,0 +1,142 @@
+/**
+ * Before its first frame of a run, a node proves that it sees the frozen scene and each file it
+ * needs, by content, and can write. One that cannot is set aside for the run, with what it lacks,
+ * and lets itself in again once it can.
+ */
+import path from "node:path";
+import type { NodeAnswer, NodeQuestion } from "@/contract/node-request";
+import type { VersionKey } from "@/core/plan/plan";
+import { type Pool, transact } from "../db/pool";
+import { fileHash } from "../files/content";
+import { insideFolder, projectFolder, versionFolder } from "../files/paths";
+import { freezeScene, frozenName, readRenderSources } from "../files/scene-files";
+import { openAsides, letIn, setNodeAside } from "../store/asides";
+import { appendEvent } from "../store/events";
+import { forgetOpenQueue } from "../queue/open-runs";
+import { type RunPlace, placeOfRun } from "../store/run-place";
+import { holdForSpace, isFull } from "./disk-space";
+import { engineOf } from "../engines/renderers";
+import type { NodeFaults } from "./faults";
+import { proveReadiness } from "./readiness";
+
+/** Between two looks of a node that lacked something. */
+const LOOK_AGAIN_MS = 5_000;
+
+export interface ReadyNode {
+  readonly id: number;
+  readonly name: string;
+}
+
+const isReady = ({ cannotWrite, missing, different }: NodeAnswer): boolean => cannotWrite === null && missing.length === 0 && different.length === 0;
+
+export class RunReadiness {
+  readonly #pool: Pool;
+  readonly #faults: NodeFaults;
+  readonly #log: (text: string) => void;
+  readonly #proven = new Map<number, Promise<boolean>>();
+  #lookedAt = 0;
+
+  constructor(pool: Pool, faults: NodeFaults, log: (text: string) => void) {
+    this.#pool = pool;
+    this.#faults = faults;
+    this.#log = log;
+  }
+
+  /** True when the node may take frames of a run. Proved once, unless it is forgotten. */
+  isReady(node: ReadyNode, runId: number): Promise<boolean> {
+    const known = this.#proven.get(runId);
+    if (known !== undefined) return known;
+    const proving = this.#proveOrSetAside(node, runId);
+    this.#proven.set(runId, proving);
+    // Only what holds is remembered: a node that was let in again proves it anew.
+    proving.then((ready) => ready || this.#proven.delete(runId), () => this.#proven.delete(runId));
+    return proving;
+  }
+
+  /** A frame failed for something about files: what was proved may hold no more. */
+  proveAgain(node: ReadyNode, runId: number): Promise<boolean> {
+    this.#proven.delete(runId);
+    return this.isReady(node, runId);
+  }
+
+  /** Lets the node in again where it was set aside for what is there now. */
+  async lookAgain(node: ReadyNode): Promise<void> {
+    if (performance.now() - this.#lookedAt < LOOK_AGAIN_MS) return;
+    this.#lookedAt = performance.now();
+    for (const aside of await openAsides(this.#pool)) {
+      if (aside.nodeId !== node.id || aside.reason.code !== "not-ready" || aside.runId === null) continue;
+      const answer = await this.#prove(node, aside.runId);
+      if (answer === null || !isReady(answer)) continue;
+      await transact(async (tx) => {
+        if (await letIn(tx, aside.id)) await appendEvent(tx, "node");
+      }, this.#pool);
+      this.#log(`ready for run ${aside.runId} again`);
+    }
+  }
+
+  async #proveOrSetAside(node: ReadyNode, runId: number): Promise<boolean> {
+    const answer = await this.#prove(node, runId);
+    if (answer === null || isReady(answer)) return true;
+    if (isFull(answer.cannotWrite ?? undefined)) {
+      await holdForSpace(this.#pool, runId);
+      return false;
+    }
+    await transact(async (tx) => {
+      await setNodeAside(tx, node.id, runId, { code: "not-ready", ...answer });
+      await appendEvent(tx, "node");
+    }, this.#pool);
+    forgetOpenQueue(this.#pool);
+    this.#log(`not ready for run ${runId}: ${[...answer.missing.map((f) => `does not see ${f}`), ...answer.different.map((f) => `sees other bytes in ${f}`), ...(answer.cannotWrite === null ? [] : [`cannot write (${answer.cannotWrite})`])].join(", ")}`);
+    return false;
+  }
+
+  /** null: the run is not there any more. */
+  async #prove(node: ReadyNode, runId: number): Promise<NodeAnswer | null> {
+    const place = await placeOfRun(this.#pool, runId);
+    if (place === null) return null;
+    const question = questionOf(place);
+    const seen = await proveReadiness(question, node.name, this.#faults);
+    const answer = { ...seen, different: [...seen.different, ...otherEngine(place)] };
+    if (seen.missing.length + seen.different.length === 0 || !(await restoreFrozenScene(place).catch(() => false))) return answer;
+    this.#log(`the frozen scene of run ${runId} was gone or changed; it is made again from the scene, which has the same bytes`);
+    return proveReadiness(question, node.name, this.#faults);
+  }
+}
+
+/** The renderer of this node, where it is not the one that the run was planned for: its frames would be out of date. */
+function otherEngine({ renderer, sources }: RunPlace): string[] {
+  let own: string;
+  try {
+    own = engineOf(renderer);
+  } catch (error) {
+    own = (error as Error).message;
+  }
+  return own === sources.engine ? [] : [`the renderer (${own}; the run is for ${sources.engine})`];
+}
+
+function questionOf({ root, folder, shot, version, purpose, sceneFolder, sources, scene, renderer }: RunPlace): NodeQuestion {
+  const below = versionFolder(shot, { version, purpose } satisfies VersionKey);
+  const file = (name: string, as: string, content: string): NodeQuestion["files"][number] => ({ path: path.join(below, sceneFolder, as), name, content });
+  return {
+    root, folder, version: below,
+    files: [file("the scene", frozenName(renderer, scene), sources.scene), ...Object.entries(sources.files).flatMap(([name, content]) => (content === null ? [] : [file(name, name, content)]))],
+  };
+}
+
+/** Somebody removed the run's copy of the scene: copied again, if the scene still has the bytes that the run began with. */
+async function restoreFrozenScene(place: RunPlace): Promise<boolean> {
+  const project = projectFolder(place);
+  const below = versionFolder(place.shot, { version: place.version, purpose: place.purpose });
+  if (await isWhole(path.join(project, below, place.sceneFolder), place)) return false;
+  const scene = await insideFolder(project, place.scene);
+  const onDisk = await readRenderSources(scene, place.renderer);
+  if (onDisk.sources.scene !== place.sources.scene || JSON.stringify(onDisk.sources.files) !== JSON.stringify(place.sources.files)) return false;
+  return (await freezeScene(scene, place.renderer, onDisk, path.join(project, below))) === place.sceneFolder;
+}
+
+async function isWhole(folder: string, { renderer, scene, sources }: RunPlace): Promise<boolean> {
+  for (const [as, content] of [[frozenName(renderer, scene), sources.scene] as const, ...Object.entries(sources.files)]) {
+    if (content !== null && (await fileHash(path.join(folder, as)).catch(() => null)) !== content) return false;
+  }
+  return true;
+}

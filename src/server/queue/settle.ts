@@ -1,0 +1,46 @@
+/** Runs that come to their end: nothing left, stopped with nothing in work any more, or over by their time. */
+import type { RunState } from "@/contract/run-state";
+import { type Pool, transact } from "../db/pool";
+import { row, rows, write } from "../db/rows";
+import { appendEvent } from "../store/events";
+import { deleteOldPreviews } from "../store/previews";
+
+/** Runs that were to finish by themselves at a time stop: what is in work is saved, or finished where nothing is ever saved. */
+export async function stopRunsOnTime(pool: Pool): Promise<void> {
+  const due = await rows<{ id: number; sequenceId: number; rule: string | null }>(pool, `SELECT r.id, r.sequence_id AS sequenceId, IF(COALESCE(JSON_VALUE(COALESCE(r.plan, e.plan), '$.renderer'), 'stand-in') <> 'stand-in', 'never', JSON_VALUE(COALESCE(r.plan, e.plan), '$.checkpoints.kind')) AS rule
+    FROM run r JOIN plan_revision e ON e.id = r.revision_id WHERE r.state = 'active' AND r.stop_at <= NOW(3)`);
+  for (const run of due) {
+    await transact(async (tx) => {
+      const { matched } = await write(tx, "UPDATE run SET state = ?, stop_at = NULL WHERE id = ? AND state = 'active' AND stop_at <= NOW(3)", [run.rule === "never" ? "stopping" : "halting", run.id]);
+      if (matched === 1) await appendEvent(tx, "run", run.sequenceId, run.id);
+    }, pool);
+  }
+}
+
+/** Closes runs that have nothing left, or that stop and have nothing in work. Called by idle nodes and by the server.
+ * @returns runs that this call closed
+ */
+export async function settleRuns(pool: Pool): Promise<number[]> {
+  await stopRunsOnTime(pool);
+  await deleteOldPreviews(pool);
+  const over = await rows<{ id: number; sequenceId: number; state: RunState }>(pool, `SELECT r.id, r.sequence_id AS sequenceId, r.state FROM run r
+    WHERE (r.state = 'active' AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased')))
+       OR (r.state IN ('stopping', 'halting') AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state = 'leased' AND t.lease_until > NOW(6)))`);
+  const closed: number[] = [];
+  for (const run of over) {
+    const isClosed = await transact(async (tx) => {
+      // Under the run's lock: a Resume in between keeps it alive.
+      const now = await row<{ state: RunState }>(tx, "SELECT state FROM run WHERE id = ? FOR UPDATE", [run.id]);
+      if (now?.state !== run.state) return false;
+      const left = await row<{ n: number }>(tx, "SELECT COUNT(*) AS n FROM task WHERE run_id = ? AND state IN ('waiting', 'leased')", [run.id]);
+      if (run.state === "active" && left!.n > 0) return false;
+      await write(tx, "UPDATE run SET state = ?, held = NULL, ended_at = NOW(3) WHERE id = ?", [left!.n > 0 ? "stopped" : "done", run.id]);
+      await write(tx, "UPDATE attempt a JOIN task t ON t.attempt_id = a.id SET a.outcome = 'lost', a.ended_at = NOW(3) WHERE t.run_id = ? AND t.state = 'leased' AND a.outcome = 'running'", [run.id]);
+      await write(tx, "UPDATE task SET state = 'waiting', token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL, progress = NULL WHERE run_id = ? AND state = 'leased'", [run.id]);
+      await appendEvent(tx, "run", run.sequenceId, run.id);
+      return true;
+    }, pool);
+    if (isClosed) closed.push(run.id);
+  }
+  return closed;
+}

@@ -1,0 +1,30 @@
+/** Nodes that are set aside: for one run, or for all of them. */
+import type { AsideReason } from "@/contract/hold";
+import { type Db, fromJson, rows, write } from "../db/rows";
+
+export interface AsideRow {
+  readonly id: number;
+  readonly nodeId: number;
+  readonly node: string;
+  /** null: for every run. */
+  readonly runId: number | null;
+  readonly shot: string | null;
+  readonly reason: AsideReason;
+  readonly at: Date;
+}
+
+export async function openAsides(db: Db): Promise<AsideRow[]> {
+  const found = await rows<Omit<AsideRow, "reason"> & { readonly reason: unknown }>(db, `SELECT x.id, x.node_id AS nodeId, n.name AS node, x.run_id AS runId, s.code AS shot, x.reason, x.at
+    FROM node_aside x JOIN node n ON n.id = x.node_id LEFT JOIN run r ON r.id = x.run_id LEFT JOIN sequence q ON q.id = r.sequence_id LEFT JOIN version v ON v.id = q.version_id LEFT JOIN shot s ON s.id = v.shot_id
+    WHERE x.let_in_at IS NULL ORDER BY x.id`);
+  return found.map((r) => ({ ...r, reason: fromJson<AsideReason>(r.reason) }));
+}
+
+/** Sets a node aside; what it was set aside for before, in the same place, is replaced. */
+export async function setNodeAside(db: Db, nodeId: number, runId: number | null, reason: AsideReason): Promise<void> {
+  await write(db, "UPDATE node_aside SET let_in_at = NOW(3) WHERE node_id = ? AND run_id <=> ? AND let_in_at IS NULL", [nodeId, runId]);
+  await write(db, "INSERT INTO node_aside (node_id, run_id, reason) VALUES (?, ?, ?)", [nodeId, runId, JSON.stringify(reason)]);
+}
+
+/** Lets a node in again. False when it was let in already. */
+export const letIn = async (db: Db, id: number): Promise<boolean> => (await write(db, "UPDATE node_aside SET let_in_at = NOW(3) WHERE id = ? AND let_in_at IS NULL", [id])).matched === 1;

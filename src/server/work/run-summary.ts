@@ -1,0 +1,19 @@
+/** What a run came to: made, kept, set aside, its time against the estimate, and where it lies. */
+import type { RunSummaryView } from "@/contract/api";
+import { setOf } from "@/core/frames/frame-set";
+import { formatPhrase } from "@/core/frames/phrase";
+import { pool } from "../db/pool";
+import { TallyError } from "../errors";
+import { attemptsByNode, runById, runCounts, runSpan, tasksSetAside } from "../store/runs";
+import { folderOf } from "./folder-state";
+import { requireSequence } from "./tally";
+
+export async function summarizeRun(runId: number): Promise<RunSummaryView> {
+  const run = await runById(pool(), runId);
+  if (run === null) throw new TallyError("run-unknown", "This run does not exist.");
+  const [counts, nodes, span, aside, sequence] = await Promise.all([runCounts(pool(), runId), attemptsByNode(pool(), runId), runSpan(pool(), runId), tasksSetAside(pool(), runId), requireSequence(run.sequenceId)]);
+  return {
+    id: runId, state: run.state, made: counts.done, kept: run.kept, left: counts.waiting + counts.leased, setAside: { count: counts.failed, frames: formatPhrase(setOf(aside.map((t) => t.frame))) },
+    seconds: span.seconds, workSeconds: nodes.reduce((sum, n) => sum + n.seconds, 0), estimatedSeconds: run.estimatedSeconds, folder: folderOf(sequence), nodes,
+  };
+}

@@ -1,0 +1,23 @@
+"use client";
+/** Tells, outside the page, that a run has ended which this page saw going on. The browser asks once whether it may. */
+import { useEffect, useRef, useState } from "react";
+import type { RunView } from "@/contract/api";
+import { goesOn } from "@/contract/run-state";
+import { runEndText } from "./words";
+
+const canTell = (): boolean => typeof Notification !== "undefined" && Notification.permission === "granted";
+
+export function useRunEnd(shot: string, runs: readonly RunView[]): void {
+  const going = useRef<ReadonlySet<number>>(new Set());
+  useEffect(() => {
+    for (const run of runs) if (going.current.has(run.id) && !goesOn(run.state) && canTell()) new Notification(`${shot}: run ${run.id}`, { body: runEndText(run), tag: `plain-tally-run-${run.id}` });
+    going.current = new Set(runs.filter((r) => goesOn(r.state)).map((r) => r.id));
+  }, [shot, runs]);
+}
+
+/** Whether the browser can still be asked; asks it. */
+export function useMayTell(): { readonly canAsk: boolean; readonly ask: () => void } {
+  const [canAsk, setCanAsk] = useState(false);
+  useEffect(() => setCanAsk(typeof Notification !== "undefined" && Notification.permission === "default"), []);
+  return { canAsk, ask: () => void Notification.requestPermission().then((answer) => setCanAsk(answer === "default")) };
+}

@@ -1,0 +1,96 @@
+/** Two nodes in network namespaces of their own: all they share is the database, over a network of two cables, and a folder. */
+import { type ChildProcess, execFileSync, spawn } from "node:child_process";
+import fs from "node:fs/promises";
+import os from "node:os";
+import path from "node:path";
+import { countsOf } from "@/core/tally/tally";
+import { closePool, pool } from "@/server/db/pool";
+import { attemptsOfFrame, runById } from "@/server/store/runs";
+import { listNodes } from "@/server/store/nodes";
+import { startRun } from "@/server/work/start-run";
+import { loadSequence } from "@/server/work/tally";
+import { startMariadb } from "../../scripts/lib/mariadb.mjs";
+import { HOME, openStage, type Stage, TEST_LEASE_SECONDS, until } from "../support/stage";
+
+const ip = (...args: readonly string[]): void => void execFileSync("ip", args, { stdio: "pipe" });
+const PREFIX = `pt${process.pid % 10_000}`;
+
+interface Place {
+  readonly name: string;
+  /** Of this machine, as the node sees it. */
+  readonly host: string;
+}
+
+/** A namespace with a cable to this one; nothing else is to be had in it. */
+function addPlace(index: number): Place {
+  const name = `${PREFIX}n${index}`;
+  const subnet = `10.213.${index}`;
+  ip("netns", "add", name);
+  ip("link", "add", `${name}a`, "type", "veth", "peer", "name", `${name}b`);
+  ip("link", "set", `${name}b`, "netns", name);
+  ip("addr", "add", `${subnet}.1/24`, "dev", `${name}a`);
+  ip("link", "set", `${name}a`, "up");
+  ip("netns", "exec", name, "ip", "addr", "add", `${subnet}.2/24`, "dev", `${name}b`);
+  ip("netns", "exec", name, "ip", "link", "set", `${name}b`, "up");
+  return { name, host: `${subnet}.1` };
+}
+
+function removePlace(index: number): void {
+  for (const args of [["link", "del", `${PREFIX}n${index}a`], ["netns", "del", `${PREFIX}n${index}`]]) {
+    try {
+      ip(...args);
+    } catch {
+      // It was not made.
+    }
+  }
+}
+
+function canMakePlaces(): boolean {
+  try {
+    addPlace(0);
+    return true;
+  } catch (error) {
+    process.stderr.write(`The test with network namespaces is skipped: they are not allowed here (${String((error as { stderr?: Buffer }).stderr ?? error).trim()})\n`);
+    return false;
+  } finally {
+    removePlace(0);
+  }
+}
+
+const testInPlaces = canMakePlaces() ? test : test.skip;
+
+testInPlaces("two nodes with only the database and a shared folder between them finish a run together", async () => {
+  const folder = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-net-"));
+  const database = await startMariadb(folder, { host: "0.0.0.0" });
+  const nodes: ChildProcess[] = [];
+  let stage: Stage | null = null;
+  try {
+    stage = await openStage(database.url);
+    const shot = await stage.addShot("NS1", { frames: "1-12", width: 160, height: 90, samples: 30 });
+    const url = new URL(stage.env.PLAIN_TALLY_DATABASE_URL!);
+    for (const index of [1, 2]) {
+      const place = addPlace(index);
+      url.hostname = place.host;
+      nodes.push(spawn("ip", ["netns", "exec", place.name, process.execPath, path.join(HOME, "bin/plain-tally.mjs"), "node", "--name", `far-${index}`, "--lease", String(TEST_LEASE_SECONDS)], { env: { ...process.env, ...stage.env, PLAIN_TALLY_DATABASE_URL: url.href, NODE_ENV: "production" }, stdio: "ignore" }));
+    }
+    await until("both are there", async () => (await listNodes(pool())).length === 2);
+    const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
+    await until("the run is done", async () => (await runById(pool(), runId))?.state === "done");
+    expect(countsOf((await loadSequence(shot.sequenceId)).tally).results).toMatchObject({ good: 12 });
+    const makers = new Set<string>();
+    for (let frame = 1; frame <= 12; frame++) for (const attempt of await attemptsOfFrame(pool(), shot.sequenceId, frame)) makers.add(`${attempt.node} ${attempt.outcome}`);
+    expect([...makers].sort()).toEqual(["far-1 done", "far-2 done"]);
+  } finally {
+    for (const node of nodes) {
+      const over = new Promise((resolve) => node.once("exit", resolve));
+      node.kill("SIGTERM");
+      await over;
+    }
+    removePlace(1);
+    removePlace(2);
+    await stage?.strike();
+    await closePool();
+    await database.stop();
+    await fs.rm(folder, { recursive: true, force: true });
+  }
+});

@@ -1,0 +1,327 @@
+/**
+ * Real processes under injected faults, one after the other, chosen by a seed. At the end every frame
+ * must be there and bit for bit what an undisturbed render makes, none rendered to its end twice
+ * without a reason, and no temporary file left.
+ *
+ * A person is played too: who presses Go on where a run is held or frames are set aside, and lets
+ * nodes back in. What they had to do is told.
+ */
+import type { ChildProcess } from "node:child_process";
+import crypto from "node:crypto";
+import fs from "node:fs/promises";
+import os from "node:os";
+import path from "node:path";
+import sharp from "sharp";
+import { formatPhrase } from "@/core/frames/phrase";
+import { countsOf } from "@/core/tally/tally";
+import { closePool, isDatabaseAway, pool } from "@/server/db/pool";
+import { rows } from "@/server/db/rows";
+import { openAsides } from "@/server/store/asides";
+import { listRendering, runById, runCounts } from "@/server/store/runs";
+import { requireSequence, loadSequence } from "@/server/work/tally";
+import { letNodeIn } from "@/server/work/nodes";
+import { catchUp } from "@/server/work/folder-state";
+import { resumeRun, startRun, stopRun } from "@/server/work/start-run";
+import { startMariadb } from "../../scripts/lib/mariadb.mjs";
+import { canMount, type Disk, mountDisk } from "../support/mounts";
+import { openStage, type Stage, until } from "../support/stage";
+
+export interface SoakResult {
+  readonly faults: number;
+  readonly frames: number;
+  readonly good: number;
+  readonly lost: number;
+  /** Frames rendered to their end more than once without a reason. */
+  readonly doubled: number;
+  /** Temporary files, and saved samples of finished frames. */
+  readonly leftovers: number;
+  readonly holds: boolean;
+}
+
+const FAULTS = ["kill-node", "kill-child", "kill-server", "sleep-node", "kill-database", "fill-disk", "cut-checkpoint", "remove-folder"] as const;
+type Fault = (typeof FAULTS)[number];
+
+const NODES = ["quay-1", "quay-2"] as const;
+const FRAMES_A_SHOT = 16;
+/** Some seconds a frame: long enough to be caught in the middle. */
+const PLAN = { frames: `1-${FRAMES_A_SHOT}`, width: 128, height: 72, samples: 120 };
+const DISK_BYTES = 400_000_000;
+/** Less than a picture. */
+const ROOM_LEFT_BYTES = 8_192;
+
+/** Numbers from 0 to 1 that follow from the seed alone (mulberry32). */
+function randomOf(seed: number): () => number {
+  let state = seed | 0;
+  return () => {
+    state = (state + 0x6d2b79f5) | 0;
+    let t = Math.imul(state ^ (state >>> 15), 1 | state);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
+
+interface Shot {
+  readonly code: string;
+  readonly sequenceId: number;
+  readonly folder: string;
+}
+
+class Soak {
+  readonly #random: () => number;
+  readonly #tell: (text: string) => void;
+  readonly #databaseFolder: string;
+  #database!: Awaited<ReturnType<typeof startMariadb>>;
+  #stage!: Stage;
+  #disk: Disk | null = null;
+  #server!: { readonly address: string; readonly process: ChildProcess };
+  readonly #nodes = new Map<string, ChildProcess>();
+  readonly #shots: Shot[] = [];
+  #runId = 0;
+  /** Frames whose finished file a fault took away: they are rendered again for a reason. */
+  readonly #removed: string[] = [];
+  #presses = 0;
+
+  constructor(seed: number, databaseFolder: string, tell: (text: string) => void) {
+    this.#random = randomOf(seed);
+    this.#databaseFolder = databaseFolder;
+    this.#tell = tell;
+  }
+
+  async run(faults: number): Promise<SoakResult> {
+    this.#database = await startMariadb(this.#databaseFolder);
+    this.#stage = await openStage(this.#database.url);
+    try {
+      if (canMount) this.#disk = mountDisk(this.#stage.projectFolder, DISK_BYTES);
+      for (const name of NODES) await this.#startNode(name);
+      this.#server = await this.#stage.startServer();
+      const reference = await this.#referencePixels();
+      for (let n = 1; n <= faults; n++) {
+        await this.#inWork();
+        const fault = this.#pick(FAULTS.filter((f) => f !== "fill-disk" || this.#disk !== null));
+        this.#tell(`${n}. ${fault}`);
+        await this.#inject(fault);
+        await this.#play();
+      }
+      await this.#finish();
+      return await this.#judge(faults, reference);
+    } finally {
+      this.#disk?.empty();
+      this.#disk?.remove();
+      await this.#stage.strike();
+      await closePool();
+      await this.#database.stop();
+    }
+  }
+
+  #pick<T>(list: readonly T[]): T {
+    return list[Math.floor(this.#random() * list.length)]!;
+  }
+
+  /** Asks again while the database is away. */
+  async #ask<T>(work: () => Promise<T>): Promise<T> {
+    let found: { readonly value: T } | null = null;
+    await until("the database answers", async () => {
+      found = await work().then((value) => ({ value }), (error: unknown) => {
+        if (!isDatabaseAway(error)) throw error;
+        return null;
+      });
+      return found !== null;
+    });
+    return found!.value;
+  }
+
+  async #startNode(name: string): Promise<void> {
+    this.#nodes.set(name, await this.#stage.startNode(name));
+  }
+
+  /** The frames of an undisturbed run: what every other one must come to. */
+  async #referencePixels(): Promise<ReadonlyMap<number, string>> {
+    await this.#beginShot();
+    await until("the undisturbed run is done", async () => (await runById(pool(), this.#runId))?.state === "done");
+    return this.#pixelsOf(this.#shots[0]!);
+  }
+
+  async #beginShot(): Promise<void> {
+    const code = `S${String(this.#shots.length + 1).padStart(3, "0")}`;
+    const { sequenceId, folder } = await this.#stage.addShot(code, PLAN);
+    this.#shots.push({ code, sequenceId, folder });
+    this.#runId = (await startRun({ sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })).runId;
+  }
+
+  /** Waits until a frame is in the middle; begins another shot where nearly all is done. */
+  async #inWork(): Promise<void> {
+    await until("something renders", async () => {
+      const counts = await this.#ask(() => runCounts(pool(), this.#runId));
+      if (counts.waiting + counts.leased < NODES.length) await this.#beginShot();
+      else await this.#play();
+      return (await this.#ask(() => listRendering(pool()))).some((r) => (r.progress ?? 0) > 0);
+    });
+  }
+
+  async #inject(fault: Fault): Promise<void> {
+    const name = this.#pick(NODES);
+    const node = this.#nodes.get(name)!;
+    switch (fault) {
+      case "kill-node":
+        await killAndWait(node);
+        return this.#startNode(name);
+      case "kill-child": {
+        const pid = await childOf(node);
+        if (pid !== null) process.kill(pid, "SIGKILL");
+        return;
+      }
+      case "kill-server":
+        await killAndWait(this.#server.process);
+        this.#server = await this.#stage.startServer();
+        return;
+      case "sleep-node":
+        node.kill("SIGSTOP");
+        try {
+          await until("its lease has run out", async () => !(await this.#ask(() => rows(pool(), "SELECT 1 FROM task t JOIN node n ON n.id = t.node_id WHERE n.name = ? AND t.state = 'leased' AND t.lease_until > NOW(6)", [name]))).length);
+        } finally {
+          node.kill("SIGCONT");
+        }
+        return;
+      case "kill-database":
+        process.kill(this.#database.pid, "SIGKILL");
+        await until("the database is gone", async () => pool().query("SELECT 1").then(() => false, () => true));
+        this.#database = await startMariadb(this.#databaseFolder, { port: this.#database.port });
+        return;
+      case "fill-disk":
+        this.#disk!.fill(ROOM_LEFT_BYTES);
+        try {
+          await until("the run is held, or over", async () => {
+            const run = await this.#ask(() => runById(pool(), this.#runId));
+            return run?.held != null || run?.state !== "active" || (await this.#play(), false);
+          });
+        } finally {
+          this.#disk!.empty();
+        }
+        return;
+      case "cut-checkpoint":
+        return this.#cutCheckpoint();
+      case "remove-folder":
+        return this.#removeFolder();
+    }
+  }
+
+  /** Stops the run with its samples saved, cuts one of them short, and goes on. */
+  async #cutCheckpoint(): Promise<void> {
+    await this.#ask(() => stopRun(this.#runId, "now")).catch(() => undefined);
+    const state = await until("the run has stopped", async () => ((s) => (s === "stopped" || s === "done" ? s : null))((await this.#ask(() => runById(pool(), this.#runId)))?.state));
+    if (state === "done") return;
+    const folder = path.join(this.#shots.at(-1)!.folder, "../../.tally/checkpoints/main");
+    const files = (await fs.readdir(folder).catch(() => [])).sort();
+    if (files.length > 0) await fs.truncate(path.join(folder, this.#pick(files)), Math.floor(1 + this.#random() * 5_000));
+    await this.#ask(() => resumeRun(this.#runId));
+  }
+
+  async #removeFolder(): Promise<void> {
+    const { folder, sequenceId } = this.#shots.at(-1)!;
+    // Taken away in one move, so that what was in it is known.
+    const trash = await fs.mkdtemp(path.join(this.#stage.projectFolder, ".trash-"));
+    await fs.rename(folder, path.join(trash, "beauty")).catch(() => undefined);
+    for (const file of await fs.readdir(path.join(trash, "beauty")).catch(() => [])) {
+      const frame = /\.(\d+)\.png$/.exec(file)?.[1];
+      if (frame !== undefined) this.#removed.push(`${sequenceId}/${Number(frame)}`);
+    }
+    await fs.rm(trash, { recursive: true });
+  }
+
+  /** What a person would press: let nodes back in, go on where a run is held or frames are set aside. */
+  async #play(): Promise<void> {
+    for (const aside of await this.#ask(() => openAsides(pool()))) {
+      if (aside.reason.code !== "fails-alone") continue;
+      await this.#ask(() => letNodeIn(aside.id)).catch(() => undefined);
+      this.#press(`let ${aside.node} back in`);
+    }
+    const run = await this.#ask(() => runById(pool(), this.#runId));
+    const counts = await this.#ask(() => runCounts(pool(), this.#runId));
+    if (run?.held?.code === "scene-fails" || (counts.failed > 0 && run?.state !== "stopped")) {
+      await this.#ask(() => resumeRun(this.#runId));
+      this.#press("went on");
+    }
+  }
+
+  #press(what: string): void {
+    this.#presses++;
+    this.#tell(`   somebody ${what}`);
+  }
+
+  /** Until every frame of every shot is there: what a removed folder took is filled in. */
+  async #finish(): Promise<void> {
+    for (const shot of this.#shots) {
+      await until(`${shot.code} is done`, async () => {
+        await this.#play();
+        const running = await this.#ask(() => rows<{ id: number }>(pool(), "SELECT id FROM run WHERE sequence_id = ? AND state IN ('active', 'stopping', 'halting')", [shot.sequenceId]));
+        if (running.length > 0) {
+          this.#runId = running[0]!.id;
+          return false;
+        }
+        await this.#ask(async () => catchUp(await requireSequence(shot.sequenceId)));
+        const { results } = countsOf((await this.#ask(() => loadSequence(shot.sequenceId))).tally);
+        if (results.missing + results.partial + results.failed === 0) return true;
+        this.#runId = (await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })).runId;
+        return false;
+      });
+    }
+  }
+
+  async #pixelsOf({ folder }: Shot): Promise<ReadonlyMap<number, string>> {
+    const pixels = new Map<number, string>();
+    for (const file of (await fs.readdir(folder)).sort()) {
+      const data = await sharp(path.join(folder, file)).raw().toBuffer();
+      pixels.set(Number(/\.(\d+)\.png$/.exec(file)![1]), crypto.createHash("sha256").update(data).digest("hex"));
+    }
+    return pixels;
+  }
+
+  async #judge(faults: number, reference: ReadonlyMap<number, string>): Promise<SoakResult> {
+    let good = 0, lost = 0;
+    for (const shot of this.#shots) {
+      const { tally } = await loadSequence(shot.sequenceId);
+      const { results } = countsOf(tally);
+      const pixels = await this.#pixelsOf(shot);
+      const same = [...reference].filter(([frame, hash]) => pixels.get(frame) === hash).length;
+      good += Math.min(results.good, same);
+      lost += tally.asked.count - Math.min(results.good, same);
+      if (same !== tally.asked.count || results.good !== tally.asked.count) this.#tell(`${shot.code}: ${results.good} good by the tally (${formatPhrase(tally.results.good)}), ${same} with the right pixels`);
+      const page = (await (await fetch(`${this.#server.address}/api/sequences/${shot.sequenceId}`)).json()) as { tally: { results: { good: number[] } } };
+      if (JSON.stringify(page.tally.results.good) !== JSON.stringify(tally.results.good.runs.flatMap((r) => [r.first, r.last, r.step]))) throw new Error(`The page of ${shot.code} says something else than the tally.`);
+    }
+    const twice = await rows<{ sequenceId: number; frame: number; ends: number }>(pool(), "SELECT sequence_id AS sequenceId, frame, COUNT(*) AS ends FROM attempt WHERE outcome = 'done' GROUP BY sequence_id, frame HAVING COUNT(*) > 1");
+    const doubled = twice.filter(({ sequenceId, frame, ends }) => ends > 1 + this.#removed.filter((r) => r === `${sequenceId}/${frame}`).length).length;
+    const left = await leftoversIn(this.#stage.projectFolder);
+    for (const file of left) this.#tell(`left over: ${file}`);
+    this.#tell(`${this.#removed.length} finished frames were taken away by faults; somebody pressed something ${this.#presses} times`);
+    return { faults, frames: this.#shots.length * FRAMES_A_SHOT, good, lost, doubled, leftovers: left.length, holds: lost === 0 && doubled === 0 && left.length === 0 };
+  }
+}
+
+async function killAndWait(child: ChildProcess): Promise<void> {
+  const over = new Promise((resolve) => child.once("exit", resolve));
+  child.kill("SIGKILL");
+  await over;
+}
+
+async function childOf(node: ChildProcess): Promise<number | null> {
+  const children = await fs.readFile(`/proc/${node.pid}/task/${node.pid}/children`, "utf8").catch(() => "");
+  const pid = Number(children.trim().split(" ")[0]);
+  return pid > 0 ? pid : null;
+}
+
+/** Temporary files, copies that were not finished, and saved samples of frames that are good. */
+async function leftoversIn(folder: string): Promise<string[]> {
+  const names = await fs.readdir(folder, { recursive: true, withFileTypes: true });
+  return names.filter((f) => f.isFile() && (/\.part\d/.test(f.name) || f.name.endsWith(".copy") || f.name.endsWith(".checkpoint"))).map((f) => path.relative(folder, path.join(f.parentPath, f.name)));
+}
+
+/** Runs so many faults. @param tell hears each fault and what was done about it */
+export async function soak(options: { readonly faults: number; readonly seed: number; readonly tell: (text: string) => void }): Promise<SoakResult> {
+  const folder = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-soak-"));
+  try {
+    return await new Soak(options.seed, folder, options.tell).run(options.faults);
+  } finally {
+    await fs.rm(folder, { recursive: true, force: true });
+  }
+}

@@ -1,0 +1,83 @@
+/** Small disks and held files, by mounts of this process's own. Where mounting is not allowed the tests that need it say so and are skipped. */
+import { execFileSync } from "node:child_process";
+import fs from "node:fs";
+import os from "node:os";
+import path from "node:path";
+
+const run = (...args: readonly [string, ...string[]]): void => void execFileSync(args[0], args.slice(1), { stdio: "pipe" });
+
+function tryMounting(): boolean {
+  const folder = fs.mkdtempSync(path.join(os.tmpdir(), "plain-tally-mount-"));
+  try {
+    run("mount", "-t", "tmpfs", "-o", "size=64k", "tmpfs", folder);
+    run("umount", folder);
+    return true;
+  } catch (error) {
+    process.stderr.write(`Tests with disks of their own are skipped: mounting is not allowed here (${String((error as { stderr?: Buffer }).stderr ?? error).trim()})\n`);
+    return false;
+  } finally {
+    fs.rmdirSync(folder);
+  }
+}
+
+export const canMount = tryMounting();
+
+export interface Disk {
+  readonly fill: (leaveBytes: number) => void;
+  readonly empty: () => void;
+  readonly setReadOnly: (on: boolean) => void;
+  /** Takes the disk away, as a share that is not there any more: what is below is empty. */
+  readonly detach: () => void;
+  readonly attach: () => void;
+  readonly remove: () => void;
+}
+
+/** Puts a small disk of its own in the place of a folder, with what is in it. */
+export function mountDisk(folder: string, bytes: number): Disk {
+  const holder = fs.mkdtempSync(path.join(os.tmpdir(), "plain-tally-disk-"));
+  run("mount", "-t", "tmpfs", "-o", `size=${bytes}`, "tmpfs", holder);
+  try {
+    run("cp", "-a", `${folder}/.`, holder);
+  } catch (error) {
+    run("umount", holder);
+    throw error;
+  }
+  // As below a share: without it nothing is there.
+  for (const name of fs.readdirSync(folder)) fs.rmSync(path.join(folder, name), { recursive: true });
+  const attach = (): void => run("mount", "--bind", holder, folder);
+  const detach = (): void => run("umount", "-l", folder);
+  attach();
+  const filler = path.join(holder, ".filler");
+  return {
+    fill: (leave) => {
+      for (let tries = 1; ; tries++) {
+        const { bavail, bsize } = fs.statfsSync(holder);
+        try {
+          return fs.writeFileSync(filler, new Uint8Array(Math.max(0, bavail * bsize - leave)));
+        } catch (error) {
+          // Somebody else took room in between.
+          fs.rmSync(filler, { force: true });
+          if ((error as NodeJS.ErrnoException).code !== "ENOSPC" || tries > 20) throw error;
+        }
+      }
+    },
+    empty: () => fs.rmSync(filler, { force: true }),
+    setReadOnly: (on) => run("mount", "-o", `remount,${on ? "ro" : "rw"}`, holder),
+    attach, detach,
+    remove: () => {
+      try {
+        detach();
+      } catch {
+        // It was taken away already.
+      }
+      run("umount", "-l", holder);
+      fs.rmdirSync(holder);
+    },
+  };
+}
+
+/** A file that cannot be replaced as long as it is held. @returns lets go of it */
+export function holdFile(file: string): () => void {
+  run("mount", "--bind", file, file);
+  return () => run("umount", file);
+}
