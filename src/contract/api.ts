@@ -41,8 +41,12 @@ export interface RunView {
   readonly failed: number;
   readonly left: number;
   readonly secondsAFrame: number | null;
+  /** Null while nothing is in work, or it has only begun. */
+  readonly framesAMinute: number | null;
   /** Milliseconds since 1970, by the server's clock. */
   readonly likelyFinish: number | null;
+  /** Nine times in ten it is done by then. */
+  readonly lateFinish: number | null;
   readonly createdAt: number;
   readonly endedAt: number | null;
 }
@@ -215,6 +219,8 @@ export interface RenderingView {
   readonly node: string;
   readonly progress: number;
   readonly seconds: number;
+  /** What frames beside it took; null until the run has made one. */
+  readonly expectedSeconds: number | null;
 }
 
 export interface NodeView {

@@ -18,12 +18,30 @@ export function duration(seconds: number): string {
 /** Elapsed time of something that goes on: 0:41, 12:05. */
 export const stopwatch = (seconds: number): string => `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, "0")}`;
 
+/** How long a frame has been in work, and how long it may take.
+ * @param passed seconds since that was told
+ */
+export const workTime = ({ seconds, expectedSeconds }: { readonly seconds: number; readonly expectedSeconds: number | null }, passed: number): string =>
+  `${stopwatch(seconds + passed)}${expectedSeconds === null ? "" : ` of about ${stopwatch(expectedSeconds)}`}`;
+
+/** What a frame takes, and how many come out of all nodes together. */
+export function paceText(secondsAFrame: number, framesAMinute: number | null): string {
+  const pace = framesAMinute === null ? "" : framesAMinute >= 1 ? `, ${framesAMinute.toFixed(1)} a minute` : `, ${(framesAMinute * 60).toFixed(1)} an hour`;
+  return `${duration(secondsAFrame)} a frame${pace}`;
+}
+
 /** Clock time, with seconds when it is near and with the day when it is not today. */
 export function clock(at: number, now: number): string {
   const time = new Date(at);
   const near = Math.abs(at - now) < 10 * 60_000;
   const text = time.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit", ...(near ? { second: "2-digit" } : {}) });
   return time.toDateString() === new Date(now).toDateString() ? text : `${time.toLocaleDateString("en-GB", { weekday: "short" })} ${text}`;
+}
+
+/** When it is likely to end, and when nine times in ten. */
+export function finishText(likely: number, late: number, now: number): string {
+  const [soon, then] = [clock(likely, now), clock(late, now)];
+  return soon === then ? `likely ${soon}` : `likely ${soon}, late ${then}`;
 }
 
 const LONGEST_LISTED = 80;

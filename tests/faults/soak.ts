@@ -104,6 +104,9 @@ class Soak {
       }
       await this.#finish();
       return await this.#judge(faults, reference);
+    } catch (error) {
+      await this.#tellState().catch((e: unknown) => this.#tell(String(e)));
+      throw error;
     } finally {
       this.#disk?.empty();
       this.#disk?.remove();
@@ -130,6 +133,21 @@ class Soak {
     return found!.value;
   }
 
+  /** Waits for a fact as long as work goes on: how long that takes is the machine's affair. Fails when nothing moves for as long as `until` waits. */
+  async #untilDone<T extends string | true>(what: string, find: () => Promise<T | null | false>): Promise<T> {
+    for (let before = "";;) {
+      const moved = await until(what, async () => {
+        const found = await find();
+        if (found !== null && found !== false) return { found, now: "" };
+        const [state] = await this.#ask(() => rows<object>(pool(), "SELECT (SELECT COUNT(*) FROM attempt) AS attempts, (SELECT COUNT(*) FROM task WHERE state = 'done') AS done, (SELECT SUM(progress) FROM task WHERE state = 'leased') AS share"));
+        const now = JSON.stringify(state);
+        return now === before ? null : { found: null, now };
+      });
+      if (moved.found !== null) return moved.found;
+      before = moved.now;
+    }
+  }
+
   async #startNode(name: string): Promise<void> {
     this.#nodes.set(name, await this.#stage.startNode(name));
   }
@@ -137,7 +155,7 @@ class Soak {
   /** The frames of an undisturbed run: what every other one must come to. */
   async #referencePixels(): Promise<ReadonlyMap<number, string>> {
     await this.#beginShot();
-    await until("the undisturbed run is done", async () => (await runById(pool(), this.#runId))?.state === "done");
+    await this.#untilDone("the undisturbed run is done", async () => (await runById(pool(), this.#runId))?.state === "done");
     return this.#pixelsOf(this.#shots[0]!);
   }
 
@@ -150,7 +168,7 @@ class Soak {
 
   /** Waits until a frame is in the middle; begins another shot where nearly all is done. */
   async #inWork(): Promise<void> {
-    await until("something renders", async () => {
+    await this.#untilDone("something renders", async () => {
       const counts = await this.#ask(() => runCounts(pool(), this.#runId));
       if (counts.waiting + counts.leased < NODES.length) await this.#beginShot();
       else await this.#play();
@@ -190,7 +208,9 @@ class Soak {
       case "fill-disk":
         this.#disk!.fill(ROOM_LEFT_BYTES);
         try {
-          await until("the run is held, or over", async () => {
+          await this.#untilDone("the run is held, or over", async () => {
+            // Samples of finished or lost frames are removed meanwhile: their room would take picture after picture.
+            this.#disk!.fill(ROOM_LEFT_BYTES);
             const run = await this.#ask(() => runById(pool(), this.#runId));
             return run?.held != null || run?.state !== "active" || (await this.#play(), false);
           });
@@ -208,7 +228,7 @@ class Soak {
   /** Stops the run with its samples saved, cuts one of them short, and goes on. */
   async #cutCheckpoint(): Promise<void> {
     await this.#ask(() => stopRun(this.#runId, "now")).catch(() => undefined);
-    const state = await until("the run has stopped", async () => ((s) => (s === "stopped" || s === "done" ? s : null))((await this.#ask(() => runById(pool(), this.#runId)))?.state));
+    const state = await this.#untilDone("the run has stopped", async () => ((s) => (s === "stopped" || s === "done" ? s : null))((await this.#ask(() => runById(pool(), this.#runId)))?.state));
     if (state === "done") return;
     const folder = path.join(this.#shots.at(-1)!.folder, "../../.tally/checkpoints/main");
     const files = (await fs.readdir(folder).catch(() => [])).sort();
@@ -243,6 +263,16 @@ class Soak {
     }
   }
 
+  /** What stood where it ended too early. */
+  async #tellState(): Promise<void> {
+    const asked = {
+      run: "SELECT id, state, held FROM run WHERE state NOT IN ('done')", node: "SELECT name, seen_at, NOW(3) AS now FROM node", aside: "SELECT * FROM node_aside WHERE let_in_at IS NULL",
+      task: "SELECT id, run_id, frame, state, tries, not_before, avoid_node_id, node_id, progress, lease_until FROM task WHERE state NOT IN ('done')",
+      attempt: "SELECT id, run_id, frame, node_id, outcome, started_at, ended_at, code, message FROM attempt ORDER BY id DESC LIMIT 12",
+    };
+    for (const [what, sql] of Object.entries(asked)) for (const line of await this.#ask(() => rows<object>(pool(), sql))) this.#tell(`${what} ${JSON.stringify(line)}`);
+  }
+
   #press(what: string): void {
     this.#presses++;
     this.#tell(`   somebody ${what}`);
@@ -251,7 +281,7 @@ class Soak {
   /** Until every frame of every shot is there: what a removed folder took is filled in. */
   async #finish(): Promise<void> {
     for (const shot of this.#shots) {
-      await until(`${shot.code} is done`, async () => {
+      await this.#untilDone(`${shot.code} is done`, async () => {
         await this.#play();
         const running = await this.#ask(() => rows<{ id: number }>(pool(), "SELECT id FROM run WHERE sequence_id = ? AND state IN ('active', 'stopping', 'halting')", [shot.sequenceId]));
         if (running.length > 0) {

@@ -23,6 +23,7 @@ function tryMounting(): boolean {
 export const canMount = tryMounting();
 
 export interface Disk {
+  /** Leaves so many bytes. Asked again, it takes what was freed meanwhile. */
   readonly fill: (leaveBytes: number) => void;
   readonly empty: () => void;
   readonly setReadOnly: (on: boolean) => void;
@@ -53,7 +54,7 @@ export function mountDisk(folder: string, bytes: number): Disk {
       for (let tries = 1; ; tries++) {
         const { bavail, bsize } = fs.statfsSync(holder);
         try {
-          return fs.writeFileSync(filler, new Uint8Array(Math.max(0, bavail * bsize - leave)));
+          return fs.appendFileSync(filler, new Uint8Array(Math.max(0, bavail * bsize - leave)));
         } catch (error) {
           // Somebody else took room in between.
           fs.rmSync(filler, { force: true });

@@ -4,7 +4,7 @@ import { type CostModel, type CostTarget, type FrameCosts, frameCosts } from "./
 import { schedule } from "./schedule";
 
 /** Of a normal distribution, nine in ten lie below mean + this many spreads. */
-const NINETY = 1.2816;
+export const NINETY = 1.2816;
 /** What one or two timed frames leave open. */
 export const UNKNOWN_SPREAD = 0.3;
 

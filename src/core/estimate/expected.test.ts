@@ -1,4 +1,4 @@
-import { expectedSeconds, type MadeFrame, timeLimitOf } from "./expected";
+import { expectedSeconds, likelyAttemptSeconds, type MadeFrame, timeLimitOf } from "./expected";
 
 const made = (frame: number, renderSeconds: number, change: Partial<MadeFrame> = {}): MadeFrame => ({ frame, fixedSeconds: 2, renderSeconds, samplesAdded: 16, samples: 16, ...change });
 
@@ -11,6 +11,9 @@ test("only the nearest on either side count", () => expect(expectedSeconds(15, [
 
 test("a frame that went on from a checkpoint counts as if it had been made in one go", () =>
   expect(expectedSeconds(1, [made(1, 10, { samplesAdded: 4 })], null)).toBe(42));
+
+test("an attempt is likely to take what the attempts beside it took themselves, in a refining run too", () =>
+  expect(likelyAttemptSeconds(1, [made(1, 10, { samplesAdded: 4 })])).toBe(12));
 
 test("seconds grow with the samples asked, what is fixed does not", () => expect(expectedSeconds(1, [made(1, 10)], 64)).toBe(42));
 

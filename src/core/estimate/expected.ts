@@ -32,6 +32,10 @@ export function expectedSeconds(frame: number, made: readonly MadeFrame[], sampl
   return before.seconds + ((after.seconds - before.seconds) * (frame - before.frame)) / (after.frame - before.frame);
 }
 
+/** Expected seconds of an attempt that is like those beside it: where they went on from a checkpoint, so does this one. */
+export const likelyAttemptSeconds = (frame: number, made: readonly MadeFrame[]): number | null =>
+  expectedSeconds(frame, made.map((m) => ({ ...m, samples: m.samplesAdded })), null);
+
 /** A frame that takes so many times what was expected is stuck, or sits on a machine that is. */
 export const TIMES_EXPECTED = 10;
 /** Shorter frames are not hurried: a machine may be busy with something else for a moment. */

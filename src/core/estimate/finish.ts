@@ -1,24 +1,56 @@
-/** When a run that goes on is likely to end, from what its own frames have taken so far. */
+/** How fast a run goes and when it is likely to end, from what its own frames have taken so far. */
+import { NINETY, UNKNOWN_SPREAD } from "./estimate";
+
+/** A frame that the run has made. */
+export interface EndedFrame {
+  readonly seconds: number;
+  /** Seconds since it was done. */
+  readonly ago: number;
+}
 
 export interface RunPace {
   /** Frames still waiting or rendering. */
   readonly left: number;
-  /** Seconds of the newest finished frames, whatever their node. */
-  readonly recentSeconds: readonly number[];
+  /** Newest finished frames, newest first, whatever their node. */
+  readonly recent: readonly EndedFrame[];
   /** Frames that render at this moment: how many work side by side. */
   readonly lanes: number;
 }
 
 export interface FinishEstimate {
   readonly secondsAFrame: number;
-  readonly secondsLeft: number;
+  /** Seconds from now: as likely before as after. */
+  readonly likelySeconds: number;
+  /** Nine times in ten it is done by then. */
+  readonly lateSeconds: number;
 }
 
-/** Mean of the recent frames times the rounds that are left. Null before the first frame is done or while nothing renders. */
-export function estimateFinish({ left, recentSeconds, lanes }: RunPace): FinishEstimate | null {
-  if (recentSeconds.length === 0 || lanes < 1 || left < 1) return null;
-  const secondsAFrame = recentSeconds.reduce((sum, s) => sum + s, 0) / recentSeconds.length;
+const meanOf = (values: readonly number[]): number => values.reduce((sum, v) => sum + v, 0) / values.length;
+
+/** Mean of the recent frames times the rounds that are left; late by the prediction interval of the mean of `left`
+ * further frames from `n` seen ones: its spread is that of one frame times sqrt(1/n + 1/left).
+ * Null before the first frame is done or while nothing renders. */
+export function estimateFinish({ left, recent, lanes }: RunPace): FinishEstimate | null {
+  if (recent.length === 0 || lanes < 1 || left < 1) return null;
+  const seconds = recent.map((r) => r.seconds);
+  const secondsAFrame = meanOf(seconds);
   // Frames in work are on average half done.
-  const rounds = Math.max(0.5, left / lanes - 0.5);
-  return { secondsAFrame, secondsLeft: rounds * secondsAFrame };
+  const likelySeconds = Math.max(0.5, left / lanes - 0.5) * secondsAFrame;
+  const n = seconds.length;
+  const spread = n < 3 || secondsAFrame === 0 ? UNKNOWN_SPREAD : Math.sqrt(seconds.reduce((sum, s) => sum + (s - secondsAFrame) ** 2, 0) / (n - 1)) / secondsAFrame;
+  return { secondsAFrame, likelySeconds, lateSeconds: likelySeconds * (1 + NINETY * spread * Math.sqrt(1 / n + 1 / left)) };
+}
+
+/** A gap so many times as long as the longest frame is no pace: the run stood still. */
+const STANDSTILL = 3;
+
+/** Frames a minute over the newest stretch in which the run did not stand still; null while it does, or with fewer than two frames in it. */
+export function framesAMinute(recent: readonly EndedFrame[]): number | null {
+  const gap = STANDSTILL * Math.max(0, ...recent.map((r) => r.seconds));
+  const pause = recent.findIndex((r, i) => r.ago - (recent[i - 1]?.ago ?? 0) > gap);
+  const stretch = pause < 0 ? recent : recent.slice(0, pause);
+  const [newest, oldest] = [stretch[0], stretch.at(-1)];
+  if (newest === undefined || oldest === undefined || oldest.ago <= newest.ago) return null;
+  // Between ends there is one interval less than ends; the one that still runs counts once it is longer than they are.
+  return 60 * Math.min((stretch.length - 1) / (oldest.ago - newest.ago), stretch.length / oldest.ago);
 }

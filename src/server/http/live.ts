@@ -2,7 +2,8 @@
  * One poller a server process feeds all open pages. It runs only while somebody listens. Progress of
  * rendering frames is no event: it is read beside and sent when it changes.
  */
-import type { LiveMessage, NodeView } from "@/contract/api";
+import type { LiveMessage, NodeView, RenderingView } from "@/contract/api";
+import { likelyAttemptSeconds, type MadeFrame } from "@/core/estimate/expected";
 import { pool } from "../db/pool";
 import { AWAY_SECONDS } from "../queue/takers";
 import { advance, type EventCursor } from "../queue/event-cursor";
@@ -10,7 +11,7 @@ import { closeEndedRuns } from "../work/run-end";
 import { openAsides } from "../store/asides";
 import { eventsAfter, lastEventId, pruneEvents } from "../store/events";
 import { listNodes, type NodeOrders, type NodeRow, settingsOfNodes } from "../store/nodes";
-import { listRendering, secondsSinceLastFrame } from "../store/runs";
+import { listRendering, madeFrames, type RenderingRow, secondsSinceLastFrame } from "../store/runs";
 
 const POLL_MS = 500;
 const EVENTS_A_POLL = 1_000;
@@ -25,6 +26,21 @@ export function nodeState(node: NodeRow, orders: NodeOrders | undefined, isRende
   if (isRendering) return "at-work";
   if (isAside) return "set-aside";
   return orders !== undefined && (orders.pause !== "no" || orders.housePause !== "no") ? "paused" : "idle";
+}
+
+/** Frames in work, with what the frames beside them took. */
+async function viewRendering(rendering: readonly RenderingRow[]): Promise<RenderingView[]> {
+  const made = new Map<string, Promise<readonly MadeFrame[]>>();
+  const madeBeside = ({ runId, sequenceId }: RenderingRow): Promise<readonly MadeFrame[]> => {
+    const key = `${runId}/${sequenceId}`;
+    const known = made.get(key) ?? madeFrames(pool(), runId, sequenceId);
+    made.set(key, known);
+    return known;
+  };
+  return Promise.all(rendering.map(async (r) => {
+    const expected = likelyAttemptSeconds(r.frame, await madeBeside(r));
+    return { runId: r.runId, isProof: r.isProof === 1, sequenceId: r.sequenceId, frame: r.frame, node: r.node, progress: r.progress ?? 0, seconds: Math.round(r.seconds), expectedSeconds: expected === null ? null : Math.round(expected) };
+  }));
 }
 
 type Listener = (message: LiveMessage) => void;
@@ -90,7 +106,7 @@ class Live {
     const [rendering, nodes, orders, asides, last] = await Promise.all([listRendering(pool()), listNodes(pool()), settingsOfNodes(pool()), openAsides(pool()), secondsSinceLastFrame(pool())]);
     const message: LiveMessage = {
       type: "live",
-      rendering: rendering.map(({ runId, isProof, sequenceId, frame, node, progress, seconds }) => ({ runId, isProof: isProof === 1, sequenceId, frame, node, progress: progress ?? 0, seconds: Math.round(seconds) })),
+      rendering: await viewRendering(rendering),
       nodes: nodes.map((n): NodeView => ({ name: n.name, state: nodeState(n, orders.get(n.id), rendering.some((r) => r.node === n.name), asides.some((a) => a.nodeId === n.id && a.runId === null)) })),
       lastFrameSeconds: last === null ? null : Math.round(last),
     };

@@ -6,7 +6,7 @@ import { versionName, type VersionKey } from "@/core/plan/plan";
 import { goesOn } from "@/contract/run-state";
 import type { FileColumns, FindingView, HeldColumns, LogLine, RevisionView, RunView, SceneView, SequenceChoice, SequenceView, ShotLine, ShotsView, ShotView } from "@/contract/api";
 import { type FrameSet, memberAt, setOf } from "@/core/frames/frame-set";
-import { estimateFinish } from "@/core/estimate/finish";
+import { estimateFinish, framesAMinute } from "@/core/estimate/finish";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { projectFolder } from "../files/paths";
@@ -14,7 +14,7 @@ import { editUseOfShot } from "../store/edits";
 import type { CheckpointRow } from "../store/checkpoints";
 import { closedFindings, type FindingRow } from "../store/findings";
 import type { FileRow } from "../store/frame-files";
-import { type LogFilter, logOfRun, recentSeconds, runCounts, type RunRow, runsOfVersion } from "../store/runs";
+import { endedFrames, type LogFilter, logOfRun, runCounts, type RunRow, runsOfVersion } from "../store/runs";
 import { latestRevision, listProjects, listShots, listVersions, projectById, revisionById, revisionsOfVersion, sequencesOfVersion, versionById, type SequenceRow, shotByCode } from "../store/shots";
 import { rendererNames } from "../engines/renderers";
 import { checkJobs } from "../work/check-jobs";
@@ -31,15 +31,16 @@ const LOG_LINES = 200;
 const POSTER_AT = 2 / 3;
 
 async function viewRun(run: RunRow): Promise<RunView> {
-  const [counts, recent] = await Promise.all([runCounts(pool(), run.id), recentSeconds(pool(), run.id, PACE_FRAMES)]);
+  const [counts, recent] = await Promise.all([runCounts(pool(), run.id), endedFrames(pool(), run.id, PACE_FRAMES)]);
   const left = counts.waiting + counts.leased;
-  const seconds = recent.map((r) => r.seconds);
-  const finish = goesOn(run.state) && run.state !== "halting" ? estimateFinish({ left: run.state === "stopping" ? counts.leased : left, recentSeconds: seconds, lanes: counts.leased }) : null;
+  const finish = goesOn(run.state) && run.state !== "halting" ? estimateFinish({ left: run.state === "stopping" ? counts.leased : left, recent, lanes: counts.leased }) : null;
   return {
     id: run.id, state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes, order: run.order, priority: run.priority, startAt: run.startAt?.getTime() ?? null, stopAt: run.stopAt?.getTime() ?? null, batch: run.batch, held: run.held,
     total: left + counts.done + counts.failed, done: counts.done, failed: counts.failed, left,
-    secondsAFrame: seconds.length === 0 ? null : seconds.reduce((a, b) => a + b, 0) / seconds.length,
-    likelyFinish: finish === null ? null : Date.now() + finish.secondsLeft * 1000,
+    secondsAFrame: recent.length === 0 ? null : recent.reduce((sum, r) => sum + r.seconds, 0) / recent.length,
+    framesAMinute: counts.leased === 0 ? null : framesAMinute(recent),
+    likelyFinish: finish === null ? null : Date.now() + finish.likelySeconds * 1000,
+    lateFinish: finish === null ? null : Date.now() + finish.lateSeconds * 1000,
     createdAt: run.createdAt.getTime(), endedAt: run.endedAt?.getTime() ?? null,
   };
 }

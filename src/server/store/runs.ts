@@ -2,6 +2,7 @@
 import type { RunHeld } from "@/contract/hold";
 import { goesOn, type RunState } from "@/contract/run-state";
 import type { MadeFrame } from "@/core/estimate/expected";
+import type { EndedFrame } from "@/core/estimate/finish";
 import type { LookSources } from "@/core/plan/fingerprint";
 import { type Pass, passBits } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
@@ -236,9 +237,9 @@ export const tasksSetAside = (db: Db, runId: number): Promise<{ frame: number }[
 /** Enough to stand beside any frame that comes next. */
 const MADE_FRAMES = 32;
 
-/** Seconds of the newest finished attempts of a run, newest first. */
-export const recentSeconds = (db: Db, runId: number, limit: number): Promise<{ seconds: number }[]> =>
-  rows(db, "SELECT TIMESTAMPDIFF(MICROSECOND, started_at, ended_at) / 1e6 + 0e0 AS seconds FROM attempt WHERE run_id = ? AND outcome = 'done' ORDER BY id DESC LIMIT ?", [runId, limit]);
+/** The newest finished attempts of a run, newest first. */
+export const endedFrames = (db: Db, runId: number, limit: number): Promise<EndedFrame[]> =>
+  rows(db, "SELECT TIMESTAMPDIFF(MICROSECOND, started_at, ended_at) / 1e6 + 0e0 AS seconds, TIMESTAMPDIFF(MICROSECOND, ended_at, NOW(3)) / 1e6 + 0e0 AS ago FROM attempt WHERE run_id = ? AND outcome = 'done' ORDER BY id DESC LIMIT ?", [runId, limit]);
 
 /** Newest frames that a run has made of a camera, with what they took. */
 export const madeFrames = (db: Db, runId: number, leadId: number): Promise<MadeFrame[]> =>

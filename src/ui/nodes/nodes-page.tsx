@@ -12,7 +12,7 @@ import { Header, useNow } from "../page/header";
 import { Loading, Refusal, Trouble } from "../page/states";
 import { Select, Toggle } from "../plan/fields";
 import { Tip } from "../theme/tip";
-import { clock, count, stopwatch } from "../words";
+import { clock, count, workTime } from "../words";
 import { asideText, MEMORY_TEXT, NICE_TEXT, NODE_STATE_WORD } from "./words";
 
 const USUAL_HOURS = { from: "19:00", to: "08:00" } as const;
@@ -145,7 +145,7 @@ function Work({ work }: { readonly work: RenderingView }) {
   const passed = now === null ? 0 : Math.max(0, now - live.at) / 1000;
   return (
     <Flex gap="3" align="center" className="figures" whiteSpace="nowrap">
-      <Text>{work.isProof ? "proves" : "renders"} <Box as="span" fontFamily="mono">{work.frame}</Box>, run {work.runId}, {Math.round(work.progress * 100)} %, {stopwatch(work.seconds + passed)}</Text>
+      <Text>{work.isProof ? "proves" : "renders"} <Box as="span" fontFamily="mono">{work.frame}</Box>, run {work.runId}, {Math.round(work.progress * 100)} %, {workTime(work, passed)}</Text>
       <Tip text="Saved and given back; it then waits behind the other frames of its run"><Button size="2xs" variant="plain" loading={back.isPending} onClick={() => back.mutate()}>Put back</Button></Tip>
     </Flex>
   );

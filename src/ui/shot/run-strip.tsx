@@ -15,7 +15,7 @@ import { Tip } from "../theme/tip";
 import { useMayTell } from "../run/use-run-end";
 import { HeldLine } from "./held-line";
 import { useShotWork } from "./shot-context";
-import { clock, count, duration, frames, stopwatch } from "../words";
+import { clock, count, finishText, frames, paceText, workTime } from "../words";
 
 export const POLICY_WORD: Readonly<Record<Policy, string>> = { fill: "fills the gaps", mend: "mends", all: "everything", refine: "refines" };
 
@@ -42,7 +42,7 @@ export function RunStrip({ run }: { readonly run: RunView }) {
   }, [run.state, run.held, forgetStop, forgetResume]);
   const working = live.rendering.filter((r) => r.runId === run.id);
   const losesWork = !savesSamples(useShotWork().shot.plan);
-  const workText = (r: RenderingView): string => `${r.node} ${r.frame} ${stopwatch(r.seconds + passed)}`;
+  const workText = (r: RenderingView): string => `${r.node} ${r.frame} ${workTime(r, passed)}`;
   const passed = now === null || live.at === 0 ? 0 : Math.max(0, now - live.at) / 1000;
   return (
     <Box bg="sheet" borderWidth="1px" borderColor="rule" px="3" py="3px" data-testid="run-strip">
@@ -50,8 +50,8 @@ export function RunStrip({ run }: { readonly run: RunView }) {
         <Text fontWeight="700">Run {run.id}, {POLICY_WORD[run.policy]}</Text>
         <Text>{count(run.done)} of {frames(run.total)} done{run.failed > 0 ? `, ${count(run.failed)} set aside` : ""}</Text>
         {run.left > 0 && <Text>{count(run.left)} left</Text>}
-        {run.secondsAFrame !== null && <Text>{duration(run.secondsAFrame)} a frame</Text>}
-        {run.likelyFinish !== null && now !== null && <Text>likely {clock(run.likelyFinish, now)}</Text>}
+        {run.secondsAFrame !== null && <Text>{paceText(run.secondsAFrame, run.framesAMinute)}</Text>}
+        {run.likelyFinish !== null && run.lateFinish !== null && now !== null && <Text title="Nine times in ten by the later time">{finishText(run.likelyFinish, run.lateFinish, now)}</Text>}
         {run.startAt !== null && now !== null && run.startAt > now && <Text>begins {clock(run.startAt, now)}</Text>}
         {run.stopAt !== null && now !== null && run.state === "active" && <Text>stops {clock(run.stopAt, now)}</Text>}
         {working.length > NAMED_NODES ? <Text title={working.map(workText).join("\n")}>{count(working.length)} frames in work</Text>
