@@ -23,7 +23,8 @@ export async function newRun(pool: Pool, tasks: number): Promise<number> {
   const version = await write(pool, "INSERT INTO version (shot_id, number) VALUES (?, 1)", [shot.id]);
   const revision = await write(pool, "INSERT INTO plan_revision (version_id, number, plan) VALUES (?, 1, '{}')", [version.id]);
   const sequence = await write(pool, "INSERT INTO sequence (version_id, camera, pass) VALUES (?, 'main', 'beauty')", [version.id]);
-  const run = await write(pool, "INSERT INTO run (sequence_id, revision_id, policy, wanted, scene_folder, sources) VALUES (?, ?, 'fill', 'all', '', '{}')", [sequence.id, revision.id]);
+  const run = await write(pool, "INSERT INTO run (sequence_id, policy, wanted) VALUES (?, 'fill', 'all')", [sequence.id]);
+  await write(pool, "INSERT INTO run_version (run_id, version_id, revision_id, scene_folder, sources) VALUES (?, ?, ?, '', '{}')", [run.id, version.id, revision.id]);
   await insertTasks(pool, run.id, Array.from({ length: tasks }, (_, i) => ({ leadId: sequence.id, frame: i + 1, passes: PASSES })), "sequence");
   return run.id;
 }

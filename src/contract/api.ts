@@ -2,6 +2,7 @@
 import type { EditUse } from "@/core/edit/edit-use";
 import type { CostSample } from "@/core/estimate/cost-model";
 import type { Pass } from "@/core/plan/passes";
+import type { VersionStatus } from "@/core/plan/version-status";
 import type { PreflightPoint } from "@/core/plan/preflight";
 import type { PresetSettings } from "@/core/plan/preset";
 import { type Plan, PURPOSES, type Purpose, type VersionKey } from "@/core/plan/plan";
@@ -24,6 +25,8 @@ export interface ApiError {
 
 export interface RunView {
   readonly id: number;
+  /** Names of the versions that it covers. */
+  readonly versions: readonly string[];
   readonly state: RunState;
   readonly policy: Policy;
   readonly wanted: string;
@@ -66,7 +69,8 @@ export interface RunSummaryView {
   readonly workSeconds: number;
   /** As it was estimated when it started; null: nothing was timed. */
   readonly estimatedSeconds: number | null;
-  readonly folder: string;
+  /** One of each version. */
+  readonly folders: readonly string[];
   readonly nodes: readonly { readonly node: string; readonly made: number; readonly failed: number; readonly lost: number; readonly seconds: number }[];
 }
 
@@ -104,6 +108,14 @@ export interface SequenceChoice {
   readonly pass: Pass;
 }
 
+/** A version of a shot, with what was decided on it. */
+export interface VersionView {
+  readonly id: number;
+  readonly name: string;
+  readonly purpose: Purpose;
+  readonly status: VersionStatus;
+}
+
 /** A sequence of the same version, in one line. */
 export interface SiblingView {
   readonly id: number;
@@ -120,6 +132,8 @@ export interface ShotView {
   readonly markers: readonly { readonly name: string; readonly first: number; readonly end: number }[];
   readonly project: { readonly title: string; readonly slug: string; readonly rate: Rate };
   readonly choices: readonly SequenceChoice[];
+  /** In the order of the choices. */
+  readonly versions: readonly VersionView[];
   readonly sequence: SequenceChoice;
   readonly versionId: number;
   readonly revision: number;
@@ -366,12 +380,15 @@ const time = { anyOf: [{ type: "null" }, { type: "integer", minimum: 0, maximum:
 const manner = { nodes: nodeNames, order: { enum: RUN_ORDERS }, priority: { enum: PRIORITIES }, startAt: time, stopAt: time, batch: { type: ["integer", "null"], minimum: 1, maximum: MAX_BATCH } };
 
 /** What is left out of its manner goes as usual. */
-export interface StartRunBody extends Partial<RunManner> { readonly phrase: string; readonly policy: Policy; readonly nodes: readonly string[] | null; readonly scope: "version" | "sequence" }
-export const checkStartRun = checker<StartRunBody>(object({ phrase, policy: { enum: POLICIES }, scope: { enum: ["version", "sequence"] }, ...manner }, ["phrase", "policy", "nodes", "scope"]));
+export interface StartRunBody extends Partial<RunManner> { readonly phrase: string; readonly policy: Policy; readonly nodes: readonly string[] | null; readonly scope: "version" | "sequence"; /** Other versions that the run covers, by name. */ readonly also?: readonly string[] }
+export const checkStartRun = checker<StartRunBody>(object({ phrase, policy: { enum: POLICIES }, scope: { enum: ["version", "sequence"] }, also: { type: "array", maxItems: 50, uniqueItems: true, items: { type: "string", maxLength: 20 } }, ...manner }, ["phrase", "policy", "nodes", "scope"]));
 
 /** What is left out stays as it is. */
 export interface ChangeRunBody extends Partial<RunManner> { readonly phrase?: string; readonly policy?: Policy }
 export const checkChangeRun = checker<ChangeRunBody>({ ...object({ phrase, policy: { enum: POLICIES }, ...manner }), required: [], minProperties: 1 });
+
+export interface DecideVersionBody { readonly decision: "choose" | "open" }
+export const checkDecideVersion = checker<DecideVersionBody>(object({ decision: { enum: ["choose", "open"] } }));
 
 export interface StopRunBody { readonly how: "after-frames" | "now" }
 export const checkStopRun = checker<StopRunBody>(object({ how: { enum: ["after-frames", "now"] } }));

@@ -44,6 +44,9 @@ export function finishText(likely: number, late: number, now: number): string {
   return soon === then ? `likely ${soon}` : `likely ${soon}, late ${then}`;
 }
 
+/** v001, v002 and v004. */
+export const listed = (names: readonly string[]): string => (names.length < 2 ? names.join("") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`);
+
 const LONGEST_LISTED = 80;
 const ORDINALS = ["", "", "2nd", "3rd"] as const;
 /** Of a step: every 2nd, 3rd, 4th frame. */

@@ -6,6 +6,7 @@ import { claim, finish, giveBack, holdLease, type Lease, renew } from "@/server/
 import { settleRuns } from "@/server/queue/settle";
 import { saveNode } from "@/server/store/nodes";
 import { runById, runCounts, tasksOfRun } from "@/server/store/runs";
+import { versionsOfRun } from "@/server/store/run-versions";
 import { latestRevision } from "@/server/store/shots";
 import { changeRun } from "@/server/work/change-run";
 import { saveRevision } from "@/server/work/save-plan";
@@ -92,7 +93,8 @@ test("frames are taken out and put in while it goes; what is in work or done is 
   await saveRevision("T1", versionId, { ...before.plan, frames: "-19-24" }, before.number);
   expect(await changeRun(runId, { phrase: "-19-22" })).toEqual({ added: 25 - 2, droppedOut: 0 });
   expect((await waiting(runId)).slice(0, 3)).toEqual([-19, -18, -17]);
-  expect(await runById(pool(), runId)).toMatchObject({ wanted: "-19-22", revisionId: (await latestRevision(pool(), versionId))!.id });
+  expect(await runById(pool(), runId)).toMatchObject({ wanted: "-19-22" });
+  expect(await versionsOfRun(pool(), runId)).toMatchObject([{ versionId, revisionId: (await latestRevision(pool(), versionId))!.id }]);
   // Frames 1 and 2 are done without a file: a scan would call them missing, the run does not make them twice.
   expect(await waiting(runId)).not.toContain(1);
   await stopRun(runId, "now");

@@ -13,7 +13,8 @@ import { attemptsOfFrame, listRendering, logOfRun, runById } from "@/server/stor
 import { latestRevision, sequencesOfVersion } from "@/server/store/shots";
 import { catchUp } from "@/server/work/folder-state";
 import { saveRevision } from "@/server/work/save-plan";
-import { decideRun, resumeRun, startRun, stopRun } from "@/server/work/start-run";
+import { decideRun } from "@/server/work/decide-run";
+import { resumeRun, startRun, stopRun } from "@/server/work/start-run";
 import { loadSequence } from "@/server/work/tally";
 import { openStage, type Stage, until } from "../support/stage";
 
@@ -136,7 +137,7 @@ test("refine: every frame goes on from its kept samples, the old file is there u
   await changePlan("P5", shot, { samples: 40 });
   const { tally } = await loadSequence(shot.sequenceId);
   expect([formatPhrase(tally.results.good), formatPhrase(tally.refinable)]).toEqual(["1", "1"]);
-  const [{ decision }] = await decideRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "refine", nodes: null, scope: "version" }) as [Awaited<ReturnType<typeof decideRun>>[number]];
+  const [{ decision }] = await decideRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "refine", scope: "version" }) as [Awaited<ReturnType<typeof decideRun>>[number]];
   expect(decision.render.map((r) => [r.reason, formatPhrase(r.frames)])).toEqual([["few-samples", "1"]]);
   const refining = await run(shot, "refine");
   await inState(refining, "done");

@@ -29,7 +29,7 @@ test("a run's end is told once, with what it made, kept and left, its time again
   await stage.startNode("quay-1");
   const first = await start("1-2");
   await until("the first run is done", async () => (await state(first.runId)) === "done");
-  expect(await summarizeRun(first.runId)).toMatchObject({ made: 2, kept: 0, left: 0, setAside: { count: 0, frames: "" }, estimatedSeconds: null, folder: shot.folder, nodes: [{ node: "quay-1", made: 2, failed: 0, lost: 0 }] });
+  expect(await summarizeRun(first.runId)).toMatchObject({ made: 2, kept: 0, left: 0, setAside: { count: 0, frames: "" }, estimatedSeconds: null, folders: [shot.folder], nodes: [{ node: "quay-1", made: 2, failed: 0, lost: 0 }] });
   const second = await start("all");
   await until("the second run is done", async () => (await state(second.runId)) === "done");
   const summary = await summarizeRun(second.runId);

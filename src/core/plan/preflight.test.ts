@@ -1,9 +1,9 @@
-import { setOf } from "../frames/frame-set";
+import { rangeSet, setOf } from "../frames/frame-set";
 import { preflight, type PreflightFacts, verdictOf } from "./preflight";
 
 const FINE: PreflightFacts = {
   cameras: ["main"], passes: ["beauty"], scene: { cameras: ["main", "side"], files: 3 }, nodes: [{ node: "quay-1", answer: { cannotWrite: null, missing: [], different: [] } }], hazards: [], notes: [], policy: "fill",
-  render: 96, keep: 0, replaceGood: 0, needBytes: 1e9, freeBytes: 2e9, foreign: [], leftovers: [], held: { usable: 0, barred: [] },
+  versions: [{ version: "v001", frames: rangeSet(1, 96) }], render: 96, keep: 0, replaceGood: 0, needBytes: 1e9, freeBytes: 2e9, foreign: [], leftovers: [], held: { usable: 0, barred: [] },
 };
 const verdicts = (change: Partial<PreflightFacts>): string[] => preflight({ ...FINE, ...change }).filter((p) => verdictOf(p) !== "fine").map((p) => `${verdictOf(p)} ${p.code}`);
 const node = (answer: PreflightFacts["nodes"][number]["answer"]): Partial<PreflightFacts> => ({ nodes: [...FINE.nodes, { node: "mole-1", answer }] });
@@ -30,5 +30,8 @@ test.each<[string, Partial<PreflightFacts>, string[]]>([
   ["saved samples that cannot be used any more", { held: { usable: 0, barred: [{ frames: setOf([4, 5]), bar: { code: "sums-not-kept" } }] } }, ["ask starts-over"]],
   ["a leftover of a rough run", { notes: [{ code: "quick-shading" }] }, ["ask note"]],
 ])("%s", (_what, change, expected) => expect(verdicts(change)).toEqual(expected));
+
+test("a run over several versions says what it renders of each", () =>
+  expect(preflight({ ...FINE, versions: [{ version: "v001", frames: rangeSet(1, 48) }, { version: "v002", frames: setOf([7]) }] }).find((p) => p.code === "versions")).toEqual({ code: "versions", versions: [{ version: "v001", frames: "1-48", count: 48 }, { version: "v002", frames: "7", count: 1 }] }));
 
 test("what stops comes before what asks", () => expect(verdicts({ ...node(null), needBytes: 3e9 })).toEqual(["stop space-short", "ask node-silent"]));

@@ -28,6 +28,8 @@ export type PreflightPoint =
   | { readonly code: "names" }
   | { readonly code: "note"; readonly note: PlanNote }
   | { readonly code: "frames"; readonly render: number; readonly keep: number; readonly replaceGood: number; readonly policy: Policy }
+  /** What a run over several versions renders of each. @property frames as a phrase */
+  | { readonly code: "versions"; readonly versions: readonly { readonly version: string; readonly frames: string; readonly count: number }[] }
   | { readonly code: "nothing-to-render" }
   | { readonly code: "passes"; readonly cameras: readonly string[]; readonly passes: readonly Pass[] }
   | { readonly code: "foreign-files"; readonly folder: string; readonly names: readonly string[] }
@@ -38,7 +40,7 @@ export type PreflightPoint =
   | { readonly code: "starts-over"; readonly frames: string; readonly count: number; readonly bar: ResumeBar };
 
 const STOPS: readonly PreflightPoint["code"][] = ["node-cannot-write", "node-lacks-files", "node-sees-other-files", "scene-unreadable", "camera-missing", "space-short", "nothing-to-render"];
-const FINE: readonly PreflightPoint["code"][] = ["goes-on", "nodes-ready", "space", "names", "frames", "passes"];
+const FINE: readonly PreflightPoint["code"][] = ["goes-on", "nodes-ready", "space", "names", "frames", "versions", "passes"];
 
 export function verdictOf(point: PreflightPoint): Verdict {
   if (point.code === "frames") return point.replaceGood > 0 ? "ask" : "fine";
@@ -60,6 +62,8 @@ export interface PreflightFacts {
   readonly hazards: readonly NameHazard[];
   readonly notes: readonly PlanNote[];
   readonly policy: Policy;
+  /** Frames to render of each version that the run covers. */
+  readonly versions: readonly { readonly version: string; readonly frames: FrameSet }[];
   readonly render: number;
   readonly keep: number;
   readonly replaceGood: number;
@@ -98,6 +102,7 @@ export function preflight(facts: PreflightFacts): PreflightPoint[] {
   if (facts.hazards.length === 0) points.push({ code: "names" });
   points.push(...facts.notes.map((note): PreflightPoint => ({ code: "note", note })));
   points.push(facts.render === 0 ? { code: "nothing-to-render" } : { code: "frames", render: facts.render, keep: facts.keep, replaceGood: facts.replaceGood, policy: facts.policy });
+  if (facts.versions.length > 1) points.push({ code: "versions", versions: facts.versions.map(({ version, frames }) => ({ version, frames: formatPhrase(frames), count: frames.count })) });
   points.push(...facts.foreign.map((f): PreflightPoint => ({ code: "foreign-files", ...f })));
   if (facts.leftovers.length > 0) points.push({ code: "leftovers", files: facts.leftovers });
   if (facts.held.usable > 0) points.push({ code: "goes-on", frames: facts.held.usable });

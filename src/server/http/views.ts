@@ -15,6 +15,7 @@ import type { CheckpointRow } from "../store/checkpoints";
 import { closedFindings, type FindingRow } from "../store/findings";
 import type { FileRow } from "../store/frame-files";
 import { endedFrames, type LogFilter, logOfRun, runCounts, type RunRow, runsOfVersion } from "../store/runs";
+import { versionsOfRun } from "../store/run-versions";
 import { latestRevision, listProjects, listShots, listVersions, projectById, revisionById, revisionsOfVersion, sequencesOfVersion, versionById, type SequenceRow, shotByCode } from "../store/shots";
 import { rendererNames } from "../engines/renderers";
 import { checkJobs } from "../work/check-jobs";
@@ -31,11 +32,11 @@ const LOG_LINES = 200;
 const POSTER_AT = 2 / 3;
 
 async function viewRun(run: RunRow): Promise<RunView> {
-  const [counts, recent] = await Promise.all([runCounts(pool(), run.id), endedFrames(pool(), run.id, PACE_FRAMES)]);
+  const [counts, recent, covered] = await Promise.all([runCounts(pool(), run.id), endedFrames(pool(), run.id, PACE_FRAMES), versionsOfRun(pool(), run.id)]);
   const left = counts.waiting + counts.leased;
   const finish = goesOn(run.state) && run.state !== "halting" ? estimateFinish({ left: run.state === "stopping" ? counts.leased : left, recent, lanes: counts.leased }) : null;
   return {
-    id: run.id, state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes, order: run.order, priority: run.priority, startAt: run.startAt?.getTime() ?? null, stopAt: run.stopAt?.getTime() ?? null, batch: run.batch, held: run.held,
+    id: run.id, versions: covered.map(versionName), state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes, order: run.order, priority: run.priority, startAt: run.startAt?.getTime() ?? null, stopAt: run.stopAt?.getTime() ?? null, batch: run.batch, held: run.held,
     total: left + counts.done + counts.failed, done: counts.done, failed: counts.failed, left,
     secondsAFrame: recent.length === 0 ? null : recent.reduce((sum, r) => sum + r.seconds, 0) / recent.length,
     framesAMinute: counts.leased === 0 ? null : framesAMinute(recent),
@@ -93,7 +94,8 @@ export async function viewShot(code: string, wanted: { readonly version: Version
   const project = shot === null ? null : await projectById(pool(), shot.projectId);
   if (shot === null || project === null) throw new TallyError("shot-unknown", `There is no shot ${code}.`);
   const rows: SequenceRow[] = [];
-  for (const version of await listVersions(pool(), shot.id)) rows.push(...(await sequencesOfVersion(pool(), version.id)));
+  const versions = await listVersions(pool(), shot.id);
+  for (const version of versions) rows.push(...(await sequencesOfVersion(pool(), version.id)));
   const current = await currentSequence(shot.id);
   const version = wanted.version ?? current;
   const ofVersion = rows.filter((s) => s.version === version?.version && s.purpose === version.purpose);
@@ -105,7 +107,7 @@ export async function viewShot(code: string, wanted: { readonly version: Version
   return {
     code: shot.code, title: shot.title, first: shot.firstFrame, last: shot.lastFrame, markers: shot.markers,
     project: { title: project.title, slug: project.slug, rate: project.rate },
-    choices: rows.map(choice), sequence: choice(chosen), versionId: chosen.versionId, revision: revision!.number, revisionId: revision!.id, plan: revision!.plan, madeFrom: await madeFrom(chosen.versionId), edit: await editUseOfShot(pool(), shot.id),
+    choices: rows.map(choice), versions: versions.map((v) => ({ id: v.id, name: versionName({ version: v.number, purpose: v.purpose }), purpose: v.purpose, status: v.status })), sequence: choice(chosen), versionId: chosen.versionId, revision: revision!.number, revisionId: revision!.id, plan: revision!.plan, madeFrom: await madeFrom(chosen.versionId), edit: await editUseOfShot(pool(), shot.id),
     folder: folderOf(chosen), scenes: await sceneFiles(projectFolder(project)), renderers: rendererNames(), hasFiles: await hasFiles(chosen.versionId),
   };
 }

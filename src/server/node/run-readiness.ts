@@ -5,7 +5,7 @@
  */
 import path from "node:path";
 import type { NodeAnswer, NodeQuestion } from "@/contract/node-request";
-import type { VersionKey } from "@/core/plan/plan";
+import { type VersionKey, versionName } from "@/core/plan/plan";
 import { type Pool, transact } from "../db/pool";
 import { fileHash } from "../files/content";
 import { insideFolder, projectFolder, versionFolder } from "../files/paths";
@@ -13,7 +13,7 @@ import { freezeScene, frozenName, readRenderSources } from "../files/scene-files
 import { openAsides, letIn, setNodeAside } from "../store/asides";
 import { appendEvent } from "../store/events";
 import { forgetOpenQueue } from "../queue/open-runs";
-import { type RunPlace, placeOfRun } from "../store/run-place";
+import { type RunPlace, placesOfRun } from "../store/run-versions";
 import { holdForSpace, isFull } from "./disk-space";
 import { engineOf } from "../engines/renderers";
 import type { NodeFaults } from "./faults";
@@ -92,9 +92,16 @@ export class RunReadiness {
 
   /** null: the run is not there any more. */
   async #prove(node: ReadyNode, runId: number): Promise<NodeAnswer | null> {
-    const place = await placeOfRun(this.#pool, runId);
-    if (place === null) return null;
-    const question = questionOf(place);
+    const places = await placesOfRun(this.#pool, runId);
+    if (places.length === 0) return null;
+    const answers: NodeAnswer[] = [];
+    for (const place of places) answers.push(await this.#provePlace(node, runId, place, places.length > 1));
+    const all = (of: (answer: NodeAnswer) => readonly string[]): string[] => [...new Set(answers.flatMap(of))];
+    return { cannotWrite: answers.find((a) => a.cannotWrite !== null)?.cannotWrite ?? null, missing: all((a) => a.missing), different: all((a) => a.different) };
+  }
+
+  async #provePlace(node: ReadyNode, runId: number, place: RunPlace, isOneOfSeveral: boolean): Promise<NodeAnswer> {
+    const question = questionOf(place, isOneOfSeveral);
     const seen = await proveReadiness(question, node.name, this.#faults);
     const answer = { ...seen, different: [...seen.different, ...otherEngine(place)] };
     if (seen.missing.length + seen.different.length === 0 || !(await restoreFrozenScene(place).catch(() => false))) return answer;
@@ -114,12 +121,13 @@ function otherEngine({ renderer, sources }: RunPlace): string[] {
   return own === sources.engine ? [] : [`the renderer (${own}; the run is for ${sources.engine})`];
 }
 
-function questionOf({ root, folder, shot, version, purpose, sceneFolder, sources, scene, renderer }: RunPlace): NodeQuestion {
-  const below = versionFolder(shot, { version, purpose } satisfies VersionKey);
+function questionOf({ root, folder, shot, version, purpose, sceneFolder, sources, scene, renderer }: RunPlace, isOneOfSeveral: boolean): NodeQuestion {
+  const key: VersionKey = { version, purpose };
+  const below = versionFolder(shot, key);
   const file = (name: string, as: string, content: string): NodeQuestion["files"][number] => ({ path: path.join(below, sceneFolder, as), name, content });
   return {
     root, folder, version: below,
-    files: [file("the scene", frozenName(renderer, scene), sources.scene), ...Object.entries(sources.files).flatMap(([name, content]) => (content === null ? [] : [file(name, name, content)]))],
+    files: [file(isOneOfSeveral ? `the scene of ${versionName(key)}` : "the scene", frozenName(renderer, scene), sources.scene), ...Object.entries(sources.files).flatMap(([name, content]) => (content === null ? [] : [file(name, name, content)]))],
   };
 }
 

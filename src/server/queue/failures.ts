@@ -10,6 +10,7 @@ import { type Db, fromJson, row, rows, write } from "../db/rows";
 import { LeaseLost } from "../errors";
 import { setNodeAside } from "../store/asides";
 import { appendEvent } from "../store/events";
+import { appendRunEvent } from "../store/run-versions";
 import type { Lease } from "./lease";
 import { forgetOpenQueue } from "./open-runs";
 import { readTakers, takersOfRun } from "./takers";
@@ -76,7 +77,7 @@ async function applyJudgement(tx: Tx, runId: number): Promise<void> {
   const verdict = judge(await gatherFacts(tx, run));
   if (verdict.scene !== null) {
     const { code, nodes, frames } = verdict.scene;
-    await holdRun(tx, run, { code: "scene-fails", error: code, message: await messageOf(tx, runId, code), nodes, frames });
+    await holdRun(tx, run.id, { code: "scene-fails", error: code, message: await messageOf(tx, runId, code), nodes, frames });
   }
   for (const { node, frames, code } of verdict.nodes) {
     const { id } = (await row<{ id: number }>(tx, "SELECT id FROM node WHERE name = ?", [node]))!;
@@ -93,7 +94,7 @@ async function messageOf(db: Db, runId: number, code: string): Promise<string> {
 }
 
 /** Holds a run: what is in work goes on, and nothing new is leased. */
-export async function holdRun(db: Db, run: { readonly id: number; readonly sequenceId: number }, held: RunHeld): Promise<void> {
-  const { matched } = await write(db, "UPDATE run SET held = ? WHERE id = ? AND state = 'active'", [JSON.stringify(held), run.id]);
-  if (matched === 1) await appendEvent(db, "run", run.sequenceId, run.id);
+export async function holdRun(db: Db, runId: number, held: RunHeld): Promise<void> {
+  const { matched } = await write(db, "UPDATE run SET held = ? WHERE id = ? AND state = 'active'", [JSON.stringify(held), runId]);
+  if (matched === 1) await appendRunEvent(db, runId);
 }

@@ -195,10 +195,10 @@ export async function claimOfRun(pool: Pool, runId: number, nodeId: number, leas
 /** What to render for a lease. */
 export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFrame> {
   const found = await row<{ kind: RunKind; camera: string; versionId: number; version: number; purpose: Purpose; shot: string; project: string; root: string; folder: string; plan: unknown; sceneFolder: string; sources: unknown; first: number; last: number; numerator: number; denominator: number }>(pool, `SELECT
-      r.kind, q.camera, v.id AS versionId, v.number AS version, v.purpose, s.code AS shot, p.slug AS project, p.root, p.folder, COALESCE(r.plan, e.plan) AS plan, r.scene_folder AS sceneFolder, r.sources,
+      r.kind, q.camera, v.id AS versionId, v.number AS version, v.purpose, s.code AS shot, p.slug AS project, p.root, p.folder, COALESCE(r.plan, e.plan) AS plan, c.scene_folder AS sceneFolder, c.sources,
       s.first_frame AS first, s.last_frame AS last, p.rate_numerator AS numerator, p.rate_denominator AS denominator
     FROM run r JOIN sequence q ON q.id = ? JOIN version v ON v.id = q.version_id JOIN shot s ON s.id = v.shot_id
-      JOIN project p ON p.id = s.project_id JOIN plan_revision e ON e.id = r.revision_id WHERE r.id = ?`, [lease.sequenceId, lease.runId]);
+      JOIN project p ON p.id = s.project_id JOIN run_version c ON c.run_id = r.id AND c.version_id = v.id JOIN plan_revision e ON e.id = c.revision_id WHERE r.id = ?`, [lease.sequenceId, lease.runId]);
   if (found === null) throw new LeaseLost();
   const { versionId, first, last, numerator, denominator, ...place } = found;
   const [made, lost, spent, sequences] = await Promise.all([

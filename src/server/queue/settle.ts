@@ -2,17 +2,17 @@
 import type { RunState } from "@/contract/run-state";
 import { type Pool, transact } from "../db/pool";
 import { row, rows, write } from "../db/rows";
-import { appendEvent } from "../store/events";
+import { appendRunEvent } from "../store/run-versions";
 import { deleteOldPreviews } from "../store/previews";
 
-/** Runs that were to finish by themselves at a time stop: what is in work is saved, or finished where nothing is ever saved. */
+/** Runs that were to finish by themselves at a time stop: what is in work is saved, or finished where a plan of the run never saves anything. */
 export async function stopRunsOnTime(pool: Pool): Promise<void> {
-  const due = await rows<{ id: number; sequenceId: number; rule: string | null }>(pool, `SELECT r.id, r.sequence_id AS sequenceId, IF(COALESCE(JSON_VALUE(COALESCE(r.plan, e.plan), '$.renderer'), 'stand-in') <> 'stand-in', 'never', JSON_VALUE(COALESCE(r.plan, e.plan), '$.checkpoints.kind')) AS rule
-    FROM run r JOIN plan_revision e ON e.id = r.revision_id WHERE r.state = 'active' AND r.stop_at <= NOW(3)`);
+  const due = await rows<{ id: number; losesWork: number | null }>(pool, `SELECT r.id, MAX(COALESCE(JSON_VALUE(COALESCE(r.plan, e.plan), '$.renderer'), 'stand-in') <> 'stand-in' OR JSON_VALUE(COALESCE(r.plan, e.plan), '$.checkpoints.kind') = 'never') AS losesWork
+    FROM run r JOIN run_version c ON c.run_id = r.id JOIN plan_revision e ON e.id = c.revision_id WHERE r.state = 'active' AND r.stop_at <= NOW(3) GROUP BY r.id`);
   for (const run of due) {
     await transact(async (tx) => {
-      const { matched } = await write(tx, "UPDATE run SET state = ?, stop_at = NULL WHERE id = ? AND state = 'active' AND stop_at <= NOW(3)", [run.rule === "never" ? "stopping" : "halting", run.id]);
-      if (matched === 1) await appendEvent(tx, "run", run.sequenceId, run.id);
+      const { matched } = await write(tx, "UPDATE run SET state = ?, stop_at = NULL WHERE id = ? AND state = 'active' AND stop_at <= NOW(3)", [run.losesWork === 1 ? "stopping" : "halting", run.id]);
+      if (matched === 1) await appendRunEvent(tx, run.id);
     }, pool);
   }
 }
@@ -23,7 +23,7 @@ export async function stopRunsOnTime(pool: Pool): Promise<void> {
 export async function settleRuns(pool: Pool): Promise<number[]> {
   await stopRunsOnTime(pool);
   await deleteOldPreviews(pool);
-  const over = await rows<{ id: number; sequenceId: number; state: RunState }>(pool, `SELECT r.id, r.sequence_id AS sequenceId, r.state FROM run r
+  const over = await rows<{ id: number; state: RunState }>(pool, `SELECT r.id, r.state FROM run r
     WHERE (r.state = 'active' AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased')))
        OR (r.state IN ('stopping', 'halting') AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state = 'leased' AND t.lease_until > NOW(6)))`);
   const closed: number[] = [];
@@ -37,7 +37,7 @@ export async function settleRuns(pool: Pool): Promise<number[]> {
       await write(tx, "UPDATE run SET state = ?, held = NULL, ended_at = NOW(3) WHERE id = ?", [left!.n > 0 ? "stopped" : "done", run.id]);
       await write(tx, "UPDATE attempt a JOIN task t ON t.attempt_id = a.id SET a.outcome = 'lost', a.ended_at = NOW(3) WHERE t.run_id = ? AND t.state = 'leased' AND a.outcome = 'running'", [run.id]);
       await write(tx, "UPDATE task SET state = 'waiting', token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL, progress = NULL WHERE run_id = ? AND state = 'leased'", [run.id]);
-      await appendEvent(tx, "run", run.sequenceId, run.id);
+      await appendRunEvent(tx, run.id);
       return true;
     }, pool);
     if (isClosed) closed.push(run.id);

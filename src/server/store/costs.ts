@@ -7,10 +7,11 @@ export type TimedAttempt = Omit<CostSample, "pixels"> & { readonly revisionId: n
 
 /** Newest attempts that rendered frames of a version, newest first. Such as only denoised kept files rendered nothing. */
 export const timedAttempts = (db: Db, versionId: number, limit: number): Promise<TimedAttempt[]> =>
-  rows<TimedAttempt>(db, `SELECT r.revision_id AS revisionId, a.frame, n.name AS node, COALESCE(a.samples_added, a.samples) + 0e0 AS samples, COALESCE(a.startup_seconds, 0) + 0e0 AS startupSeconds, a.render_seconds AS renderSeconds,
+  rows<TimedAttempt>(db, `SELECT c.revision_id AS revisionId, a.frame, n.name AS node, COALESCE(a.samples_added, a.samples) + 0e0 AS samples, COALESCE(a.startup_seconds, 0) + 0e0 AS startupSeconds, a.render_seconds AS renderSeconds,
       COALESCE(a.denoise_seconds, 0) + 0e0 AS denoiseSeconds, COALESCE(a.write_seconds, 0) + 0e0 AS writeSeconds, a.other_load AS otherLoad
-    FROM sequence q JOIN run r ON r.sequence_id = q.id AND r.kind = 'sequence' JOIN attempt a ON a.run_id = r.id AND a.outcome = 'done' AND a.render_seconds > 0 AND COALESCE(a.samples_added, 1) > 0 JOIN node n ON n.id = a.node_id
-    WHERE q.version_id = ? ORDER BY a.id DESC LIMIT ?`, [versionId, limit]);
+    FROM run_version c JOIN run r ON r.id = c.run_id AND r.kind = 'sequence' JOIN attempt a ON a.run_id = r.id AND a.outcome = 'done' AND a.render_seconds > 0 AND COALESCE(a.samples_added, 1) > 0
+      JOIN sequence q ON q.id = a.sequence_id AND q.version_id = c.version_id JOIN node n ON n.id = a.node_id
+    WHERE c.version_id = ? ORDER BY a.id DESC LIMIT ?`, [versionId, limit]);
 
 /** Share of the render time of the newest attempts everywhere that made no frame. */
 export async function lostShare(db: Db, attempts: number): Promise<number> {

@@ -2,6 +2,7 @@
 import type { Marker } from "@/core/plan/notes";
 import { fromStoredPlan, type Plan, type Purpose } from "@/core/plan/plan";
 import type { Pass } from "@/core/plan/passes";
+import type { VersionStatus } from "@/core/plan/version-status";
 import type { Rate } from "@/core/timing/rate";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
 
@@ -36,7 +37,7 @@ export interface VersionRow {
   readonly shotId: number;
   readonly number: number;
   readonly purpose: Purpose;
-  readonly status: "open" | "chosen" | "retired";
+  readonly status: VersionStatus;
   /** Plan revision that a rough version was made from. */
   readonly fromRevisionId: number | null;
 }
@@ -98,6 +99,13 @@ export const insertShot = async (db: Db, shot: Omit<ShotRow, "id">): Promise<num
 export const listVersions = (db: Db, shotId: number): Promise<VersionRow[]> => rows<VersionRow>(db, `${VERSION} WHERE shot_id = ? ORDER BY purpose, number`, [shotId]);
 
 export const versionById = (db: Db, id: number): Promise<VersionRow | null> => row<VersionRow>(db, `${VERSION} WHERE id = ?`, [id]);
+
+/** Locks them, so that two people who choose at once choose one after the other. */
+export const lockVersionsOfShot = (db: Db, shotId: number): Promise<VersionRow[]> => rows<VersionRow>(db, `${VERSION} WHERE shot_id = ? ORDER BY id FOR UPDATE`, [shotId]);
+
+export async function saveVersionStatus(db: Db, id: number, status: VersionStatus): Promise<void> {
+  await write(db, "UPDATE version SET status = ? WHERE id = ?", [status, id]);
+}
 
 /** Locks the shot's row, so that two people who open a version at once get two numbers. */
 export async function insertNextVersion(db: Db, shotId: number, purpose: Purpose, fromRevisionId: number | null): Promise<{ id: number; number: number }> {

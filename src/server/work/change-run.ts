@@ -13,10 +13,11 @@ import { difference, type FrameSet, setOf } from "@/core/frames/frame-set";
 import { phraseTerms } from "@/core/frames/phrase";
 import { pool, transact, type Tx } from "../db/pool";
 import { TallyError } from "../errors";
-import { appendEvent } from "../store/events";
 import { dropTasks, insertTasks, lockRun, moveRun, placeTasks, type RunRow, runById, saveRunSettings, takeBackTasks, type TaskRow, tasksOfRun } from "../store/runs";
-import { latestRevision, revisionById, sequencesOfVersion, shotByCode } from "../store/shots";
-import { dateOf, inOrder, tasksOf, writtenOut } from "./start-run";
+import { appendRunEvent, type CoveredVersion, saveRunRevision, versionsOfRun } from "../store/run-versions";
+import { latestRevision, revisionById, shotByCode, versionById } from "../store/shots";
+import { inOrder, leadKey, leadsOf, oneOfEachVersion, tasksOf, writtenOut } from "./decide-run";
+import { dateOf } from "./start-run";
 import { loadVersion, requireSequence, type SequenceState } from "./tally";
 
 export interface ChangedRun {
@@ -27,10 +28,10 @@ export interface ChangedRun {
 /** Fields of a plan that a run may take over from a newer revision: nothing that decides a pixel or a file. */
 const HARMLESS: readonly (keyof Plan)[] = ["frames", "markersOff", "passes", "cameras"];
 
-/** The revision that the changed run follows: the newest, if it asks for other frames only. */
-async function revisionFor(run: RunRow, versionId: number): Promise<number> {
-  const [own, newest] = [await revisionById(pool(), run.revisionId), await latestRevision(pool(), versionId)];
-  if (own === null || newest === null || own.id === newest.id) return run.revisionId;
+/** The revision that the changed run follows for a version: the newest, if it asks for other frames only. */
+async function revisionFor({ versionId, revisionId }: CoveredVersion): Promise<number> {
+  const [own, newest] = [await revisionById(pool(), revisionId), await latestRevision(pool(), versionId)];
+  if (own === null || newest === null || own.id === newest.id) return revisionId;
   const other: string[] = changedFields(own.plan, newest.plan).filter((field) => !HARMLESS.includes(field));
   // A camera move of the plan's own stretches over its frames: other frames are another move.
   if (other.length === 0 && passesMadeStale(own.plan, newest.plan).length > 0) other.push("the stretch of its camera move");
@@ -44,15 +45,16 @@ const keyOf = (leadId: number, frame: number): string => `${leadId}:${frame}`;
 async function changeFrames(tx: Tx, run: RunRow, states: readonly SequenceState[], phrase: string, policy: RunRow["policy"]): Promise<{ readonly added: number; readonly droppedOut: number; readonly wanted: string }> {
   const focus = states.find((s) => s.sequence.id === run.sequenceId) ?? states[0]!;
   const markers = (await shotByCode(tx, focus.sequence.shot))?.markers ?? [];
-  const { set, wanted } = writtenOut(focus, phrase, markers, run.order);
+  const each = oneOfEachVersion([focus, ...states]);
+  const { set, wanted } = writtenOut(each, phrase, markers, run.order);
   const tasks = await tasksOfRun(tx, run.id);
-  const leads = new Set(tasks.map((t) => t.leadId));
-  const cameras = new Map((await sequencesOfVersion(tx, focus.sequence.versionId)).filter((s) => s.pass === "beauty").map((s) => [s.camera, s.id]));
+  const inTasks = new Set(tasks.map((t) => t.leadId));
+  const leads = await leadsOf(tx, each.map((s) => s.sequence.versionId));
   // A run for one sequence stays one: only cameras and passes that it has already.
   const passes = tasks.reduce((bits, t) => bits | t.passes, 0);
-  const inRun = states.filter((s) => leads.has(cameras.get(s.sequence.camera)!) && (passBits([s.sequence.pass]) & passes) !== 0);
+  const inRun = states.filter((s) => inTasks.has(leads.get(leadKey(s.sequence))!) && (passBits([s.sequence.pass]) & passes) !== 0);
   // What waits in this very run is decided anew.
-  const decided = inRun.map((state) => ({ sequence: state.sequence, toRender: framesToRender({ ...state.tally, activities: { ...state.tally.activities, waiting: ownWaitingTaken(state, tasks, cameras) } }, set, policy).toRender }));
+  const decided = inRun.map((state) => ({ sequence: state.sequence, toRender: framesToRender({ ...state.tally, activities: { ...state.tally.activities, waiting: ownWaitingTaken(state, tasks, leads) } }, set, policy).toRender }));
   const decidedTasks = await tasksOf(decided);
   const asked = new Map(decidedTasks.map((t) => [keyOf(t.leadId, t.frame), t]));
   const known = new Set(tasks.map((t) => keyOf(t.leadId, t.frame)));
@@ -66,29 +68,44 @@ async function changeFrames(tx: Tx, run: RunRow, states: readonly SequenceState[
 }
 
 /** What waits elsewhere: this run's own waiting frames are free to be decided on. */
-function ownWaitingTaken(state: SequenceState, tasks: readonly TaskRow[], cameras: ReadonlyMap<string, number>): FrameSet {
-  const lead = cameras.get(state.sequence.camera);
+function ownWaitingTaken(state: SequenceState, tasks: readonly TaskRow[], leads: ReadonlyMap<string, number>): FrameSet {
+  const lead = leads.get(leadKey(state.sequence));
   const own = setOf(tasks.filter((t) => t.leadId === lead && t.state === "waiting").map((t) => t.frame));
   return difference(state.tally.activities.waiting, own);
+}
+
+/** Versions of a run that are not retired. */
+async function openVersions(runId: number): Promise<CoveredVersion[]> {
+  const covered = await versionsOfRun(pool(), runId);
+  const rows = await Promise.all(covered.map((c) => versionById(pool(), c.versionId)));
+  const open = covered.filter((_, i) => rows[i]?.status !== "retired");
+  if (open.length === 0) throw new TallyError("version-retired", "All that this run covers is retired: open a version again first.");
+  return open;
 }
 
 /** Applies what the body names; what it leaves out stays. */
 export async function changeRun(id: number, body: ChangeRunBody): Promise<ChangedRun> {
   const before = await runById(pool(), id);
   if (before === null || before.kind !== "sequence") throw new TallyError("run-unknown", "This run does not exist.");
-  const sequence = await requireSequence(before.sequenceId);
   const changesFrames = body.phrase !== undefined || body.policy !== undefined;
-  const revisionId = changesFrames ? await revisionFor(before, sequence.versionId) : before.revisionId;
-  const states = changesFrames ? await loadVersion(sequence) : [];
+  // What is retired gets no more frames.
+  const covered = changesFrames ? await openVersions(id) : [];
+  const revisions = new Map<number, number>();
+  const states: SequenceState[] = [];
+  for (const version of covered) {
+    revisions.set(version.versionId, await revisionFor(version));
+    states.push(...(await loadVersion(await requireSequence(version.sequenceId))));
+  }
   return transact(async (tx) => {
     const run = await lockRun(tx, id);
     if (run === null) throw new TallyError("run-unknown", "This run does not exist.");
     const next = {
-      revisionId, policy: body.policy ?? run.policy, nodes: body.nodes === undefined ? run.nodes : body.nodes, order: body.order ?? run.order, priority: body.priority ?? run.priority, batch: body.batch === undefined ? run.batch : body.batch,
+      policy: body.policy ?? run.policy, nodes: body.nodes === undefined ? run.nodes : body.nodes, order: body.order ?? run.order, priority: body.priority ?? run.priority, batch: body.batch === undefined ? run.batch : body.batch,
       startAt: body.startAt === undefined ? run.startAt : dateOf(body.startAt), stopAt: body.stopAt === undefined ? run.stopAt : dateOf(body.stopAt),
     };
     const changed = changesFrames ? await changeFrames(tx, { ...run, order: next.order }, states, body.phrase ?? run.wanted, next.policy) : { added: 0, droppedOut: 0, wanted: run.wanted };
     await saveRunSettings(tx, id, { ...next, wanted: changed.wanted });
+    for (const [versionId, revisionId] of revisions) await saveRunRevision(tx, id, versionId, revisionId);
     if (changed.added > 0 || body.order !== undefined) {
       const tasks = await tasksOfRun(tx, id);
       // Behind all places so far: nodes remember for a moment where they found the last frame, and look from there on.
@@ -98,7 +115,7 @@ export async function changeRun(id: number, body: ChangeRunBody): Promise<Change
     }
     // New frames for a run that was done: it goes on.
     if (changed.added > 0 && run.state === "done") await moveRun(tx, id, ["done"], "active");
-    await appendEvent(tx, "run", run.sequenceId, id);
+    await appendRunEvent(tx, id);
     return { added: changed.added, droppedOut: changed.droppedOut };
   });
 }

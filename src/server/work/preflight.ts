@@ -11,7 +11,7 @@ import { EMPTY, type FrameSet, has, setOf, union, unionAll } from "@/core/frames
 import { groupFiles } from "@/core/naming/group-files";
 import { fileName } from "@/core/naming/pattern";
 import { extensionOf } from "@/core/image/file-format";
-import { nameValues } from "@/core/plan/plan";
+import { nameValues, versionName } from "@/core/plan/plan";
 import { preflight, type NodeReport, type PreflightFacts, type PreflightPoint } from "@/core/plan/preflight";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
@@ -24,7 +24,9 @@ import { listHeldSettings } from "../store/checkpoints";
 import { listFiles } from "../store/frame-files";
 import { type SequenceRow, shotByCode } from "../store/shots";
 import { folderOf } from "./folder-state";
-import { type DecidedSequence, decideRun, type RunRequest } from "./start-run";
+import { type DecidedSequence, decideRun, leadKey, oneOfEachVersion } from "./decide-run";
+import type { RunRequest } from "./start-run";
+import type { SequenceState } from "./tally";
 
 /** Nodes answer with their heartbeat, every 0.7 s; hashing large textures takes longer. */
 const PATIENCE_MS = 6_000;
@@ -40,14 +42,21 @@ export async function freeBytesOf(sequence: SequenceRow): Promise<number | null>
   }
 }
 
-async function askNodes(sequence: SequenceRow, onDisk: RenderSources | null, scenePath: string, wanted: readonly string[] | null): Promise<NodeReport[]> {
+interface SceneFiles {
+  /** Relative to the project's folder. */
+  readonly path: string;
+  readonly onDisk: RenderSources;
+}
+
+async function askNodes(sequence: SequenceRow, scenes: readonly SceneFiles[], wanted: readonly string[] | null): Promise<NodeReport[]> {
   const awake = (await listNodes(pool())).filter((n) => (wanted === null ? !n.stopped && n.secondsSinceSeen < LEASE_SECONDS : wanted.includes(n.name)));
   const project = projectFolder(sequence);
-  const files: NodeQuestion["files"] = onDisk === null ? [] : [
-    { path: scenePath, name: path.basename(scenePath), content: onDisk.sources.scene },
-    ...[...onDisk.textures].map(([name, place]) => ({ path: path.relative(project, place), name, content: onDisk.sources.files[name]! })),
-  ];
-  const question: NodeQuestion = { root: sequence.root, folder: sequence.folder, version: versionFolder(sequence.shot, sequence), files };
+  const files = new Map<string, NodeQuestion["files"][number]>();
+  for (const { path: scene, onDisk } of scenes) {
+    files.set(scene, { path: scene, name: path.basename(scene), content: onDisk.sources.scene });
+    for (const [name, place] of onDisk.textures) files.set(path.relative(project, place), { path: path.relative(project, place), name, content: onDisk.sources.files[name]! });
+  }
+  const question: NodeQuestion = { root: sequence.root, folder: sequence.folder, version: versionFolder(sequence.shot, sequence), files: [...files.values()] };
   const asked = new Map<number, string>();
   for (const node of awake) asked.set(await askNode(pool(), node.id, question), node.name);
   const deadline = performance.now() + PATIENCE_MS;
@@ -65,14 +74,16 @@ async function askNodes(sequence: SequenceRow, onDisk: RenderSources | null, sce
 async function strayFiles(decided: readonly DecidedSequence[]): Promise<Pick<PreflightFacts, "foreign" | "leftovers">> {
   const foreign: { folder: string; names: string[] }[] = [];
   const leftovers: string[] = [];
+  const isOfSeveral = oneOfEachVersion(decided.map((d) => d.state)).length > 1;
   for (const { state: { sequence, read, tally } } of decided) {
+    const place = path.join(isOfSeveral ? versionName(sequence) : "", sequence.camera, sequence.pass);
     const names = await fs.readdir(folderOf(sequence)).catch(() => []);
     const found = groupFiles(names.map((name) => ({ name, bytes: 0 })));
     const own = (frame: number): string => fileName(read.pattern, nameValues(sequence.project, sequence.shot, sequence), frame, extensionOf(read.plan.file));
     const others = found.sequences.filter((group) => !group.files.some((f) => f.name === own(f.frame)));
-    if (others.length > 0) foreign.push({ folder: path.join(sequence.camera, sequence.pass), names: others.map((g) => g.name) });
+    if (others.length > 0) foreign.push({ folder: place, names: others.map((g) => g.name) });
     // While frames of it render, their temporary files belong there.
-    if (tally.activities.rendering.count === 0) leftovers.push(...found.leftovers.map((name) => path.join(sequence.camera, sequence.pass, name)));
+    if (tally.activities.rendering.count === 0) leftovers.push(...found.leftovers.map((name) => path.join(place, name)));
   }
   return { foreign, leftovers };
 }
@@ -85,11 +96,11 @@ async function bytesNeeded(decided: readonly DecidedSequence[], nodes: number): 
     const each = files.length > 0 ? files.reduce((sum, f) => sum + f.bytes, 0) / files.length : guessPassBytes(read.plan, sequence.pass);
     bytes += each * decision.toRender.count;
   }
-  const [any] = decided;
-  if (any === undefined) return 0;
-  const { plan } = any.state.read;
-  const frames = unionAll(decided.map((d) => d.decision.toRender)).count;
-  return Math.round(bytes + checkpointStorage(plan, frames, nodes));
+  for (const { sequence, read } of oneOfEachVersion(decided.map((d) => d.state))) {
+    const frames = unionAll(decided.filter((d) => d.state.sequence.versionId === sequence.versionId).map((d) => d.decision.toRender)).count;
+    bytes += checkpointStorage(read.plan, frames, nodes);
+  }
+  return Math.round(bytes);
 }
 
 /** Saved samples of the frames to render, and whether the saved plan may go on from them. */
@@ -99,7 +110,7 @@ async function heldSamples(decided: readonly DecidedSequence[]): Promise<Preflig
   for (const { state: { sequence, read: { plan }, sources } } of decided) {
     // Samples belong to a camera's frame; told once, with its beauty.
     if (sequence.pass !== "beauty" || sources === null) continue;
-    const toRender = unionAll(decided.filter((d) => d.state.sequence.camera === sequence.camera).map((d) => d.decision.toRender));
+    const toRender = unionAll(decided.filter((d) => leadKey(d.state.sequence) === leadKey(sequence)).map((d) => d.decision.toRender));
     const wanted = { look: { ...lookSettings(plan, sources, "beauty"), camera: sequence.camera }, effort: effortSettings(plan), ...sumsOfPlan(plan) };
     for (const held of await listHeldSettings(pool(), sequence.id)) {
       if (!has(toRender, held.frame)) continue;
@@ -115,35 +126,61 @@ async function heldSamples(decided: readonly DecidedSequence[]): Promise<Preflig
   return { usable, barred: [...barred.values()] };
 }
 
-export async function preflightRun(request: RunRequest): Promise<readonly PreflightPoint[]> {
-  const decided = await decideRun(request);
-  const focus = decided.find((d) => d.state.sequence.id === request.sequenceId) ?? decided[0];
-  if (focus === undefined) throw new TallyError("sequence-unknown", "The saved plan asks for no such sequence.");
-  const { sequence, read } = focus.state;
-  const onDisk = await readRenderSources(await insideFolder(projectFolder(sequence), read.plan.scene), read.plan.renderer).catch((error: unknown) => {
+/** The scene of a version's saved plan, or why it cannot be read. */
+async function lookAtScene({ sequence, read }: SequenceState): Promise<SceneFiles | TallyError> {
+  try {
+    return { path: read.plan.scene, onDisk: await readRenderSources(await insideFolder(projectFolder(sequence), read.plan.scene), read.plan.renderer) };
+  } catch (error) {
     if (error instanceof TallyError) return error;
     throw error;
-  });
-  const isReadable = !(onDisk instanceof TallyError);
-  const shot = await shotByCode(pool(), sequence.shot);
-  const follows = consequencesOf(read, { project: sequence.project, shot: sequence.shot, version: sequence.version, purpose: sequence.purpose, markers: shot?.markers ?? [], files: EMPTY });
+  }
+}
+
+const lacksCamera = ({ onDisk }: SceneFiles, { read }: SequenceState): boolean => onDisk.cameras !== null && read.plan.cameras.some((camera) => !onDisk.cameras!.includes(camera));
+
+/** The scene that stops the run, if one of them does; else the first, with the files of all. */
+function sceneFact(states: readonly SequenceState[], scenes: readonly (SceneFiles | TallyError)[]): Pick<PreflightFacts, "scene" | "cameras"> {
+  const cameras = [...new Set(states.flatMap((s) => s.read.plan.cameras))];
+  const fault = scenes.findIndex((s) => s instanceof TallyError);
+  const of = states.length === 1 ? "" : `${versionName(states[Math.max(0, fault)]!.sequence)}: `;
+  if (fault >= 0) return { cameras, scene: { fault: `${of}${(scenes[fault] as TallyError).message}` } };
+  const read = scenes as readonly SceneFiles[];
+  const files = new Set(read.flatMap((s) => [s.path, ...s.onDisk.textures.values()])).size;
+  const at = read.findIndex((scene, i) => lacksCamera(scene, states[i]!));
+  if (at >= 0) return { cameras: states[at]!.read.plan.cameras, scene: { cameras: read[at]!.onDisk.cameras!, files } };
+  return { cameras, scene: { cameras, files } };
+}
+
+const distinctBy = <T>(values: readonly T[]): T[] => [...new Map(values.map((v) => [canonicalJson(v as unknown as Json), v])).values()];
+
+export async function preflightRun(request: RunRequest): Promise<readonly PreflightPoint[]> {
+  const decided = await decideRun(request);
+  const states = oneOfEachVersion(decided.map((d) => d.state));
+  const [focus] = states;
+  if (focus === undefined) throw new TallyError("sequence-unknown", "The saved plan asks for no such sequence.");
+  const scenes = await Promise.all(states.map(lookAtScene));
+  const markers = (await shotByCode(pool(), focus.sequence.shot))?.markers ?? [];
+  const follows = states.map(({ sequence, read }) => consequencesOf(read, { project: sequence.project, shot: sequence.shot, version: sequence.version, purpose: sequence.purpose, markers, files: EMPTY }));
   const sum = (count: (d: DecidedSequence) => number): number => decided.reduce((all, d) => all + count(d), 0);
-  const nodes = await askNodes(sequence, isReadable ? onDisk : null, read.plan.scene, request.nodes);
+  const nodes = await askNodes(focus.sequence, scenes.filter((s): s is SceneFiles => !(s instanceof TallyError)), request.nodes);
   return preflight({
-    cameras: [...new Set(decided.map((d) => d.state.sequence.camera))], passes: [...new Set(decided.map((d) => d.state.sequence.pass))],
-    scene: isReadable ? { cameras: onDisk.cameras ?? read.plan.cameras, files: onDisk.textures.size + 1 } : { fault: onDisk.message },
-    nodes, hazards: follows.hazards, notes: follows.notes, policy: request.policy,
+    ...sceneFact(states, scenes), passes: [...new Set(decided.map((d) => d.state.sequence.pass))],
+    nodes, hazards: distinctBy(follows.flatMap((f) => f.hazards)), notes: distinctBy(follows.flatMap((f) => f.notes)), policy: request.policy,
+    versions: states.map(({ sequence }) => ({ version: versionName(sequence), frames: unionAll(decided.filter((d) => d.state.sequence.versionId === sequence.versionId).map((d) => d.decision.toRender)) })),
     render: sum((d) => d.decision.toRender.count), keep: sum((d) => d.decision.keep.reduce((n, k) => n + k.frames.count, 0)),
     replaceGood: sum((d) => d.decision.render.filter((r) => r.reason === "good").reduce((n, r) => n + r.frames.count, 0)),
-    needBytes: await bytesNeeded(decided, nodes.length), freeBytes: await freeBytesOf(sequence), ...(await strayFiles(decided)), held: await heldSamples(decided),
+    needBytes: await bytesNeeded(decided, nodes.length), freeBytes: await freeBytesOf(focus.sequence), ...(await strayFiles(decided)), held: await heldSamples(decided),
   });
 }
 
 /** Removes temporary files that the preflight named: only such, and only while nothing of the sequence renders. */
 export async function removeLeftovers(request: RunRequest): Promise<{ readonly removed: number }> {
   const decided = await decideRun(request);
-  const { leftovers } = await strayFiles(decided);
-  const [any] = decided;
-  for (const name of leftovers) await fs.rm(path.join(folderOf(any!.state.sequence), "../..", name), { force: true });
-  return { removed: leftovers.length };
+  let removed = 0;
+  for (const one of decided) {
+    const { leftovers } = await strayFiles([one]);
+    for (const name of leftovers) await fs.rm(path.join(folderOf(one.state.sequence), path.basename(name)), { force: true });
+    removed += leftovers.length;
+  }
+  return { removed };
 }

@@ -57,7 +57,7 @@ export async function startProofs(sequenceId: number, body: StartProofsBody): Pr
   if (wanted.set.count > most) throw new TallyError("too-many-proofs", `${wanted.set.count} proof frames are more than ${most}: that is a run.`, [{ field: "phrase", code: "too-many-proofs", message: `At most ${most} frames.` }]);
   const frames = [...members(wanted.set)];
   const cameras = body.strip === null ? body.plan.cameras : [sequence.camera];
-  const { sceneFolder, onDisk } = await freezeForRun(sequence, body.plan);
+  const frozen = await freezeForRun(sequence, body.plan);
   const runs = await transact(async (tx) => {
     const ids: number[] = [];
     for (const plan of plansOf(body)) {
@@ -66,9 +66,8 @@ export async function startProofs(sequenceId: number, body: StartProofsBody): Pr
         const id = await ensureSequence(tx, sequence.versionId, camera, pass);
         if (pass === "beauty") leads.set(camera, id);
       }
-      const id = await insertRun(tx, { sequenceId, revisionId: revision.id, policy: "all", wanted: formatPhrase(wanted.set), nodes: body.nodes, order: "as-written", priority: 0, startAt: null, stopAt: null, batch: null, kept: 0, estimatedSeconds: null, sceneFolder, sources: onDisk.sources, kind: "proof", plan });
+      const id = await insertRun(tx, { sequenceId, versions: [{ versionId: sequence.versionId, revisionId: revision.id, ...frozen }], policy: "all", wanted: formatPhrase(wanted.set), nodes: body.nodes, order: "as-written", priority: 0, startAt: null, stopAt: null, batch: null, kept: 0, estimatedSeconds: null, kind: "proof", plan });
       await insertTasks(tx, id, cameras.flatMap((camera) => frames.map((frame) => ({ leadId: leads.get(camera)!, frame, passes: plan.passes }))), "proof");
-      await appendEvent(tx, "run", sequenceId, id);
       ids.push(id);
     }
     return ids;

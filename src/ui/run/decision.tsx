@@ -3,14 +3,15 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation, type UseQueryResult } from "@tanstack/react-query";
 import { useState } from "react";
-import type { PreflightView, StartRunBody } from "@/contract/api";
+import type { PreflightView, ShotView, StartRunBody } from "@/contract/api";
 import type { FrameSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
-import { verdictOf } from "@/core/plan/preflight";
+import { type PreflightPoint, verdictOf } from "@/core/plan/preflight";
 import { messageOf, post } from "../live/api";
 import { Caption, Line } from "../page/bench";
 import { NodeChoice, OneOf } from "../page/choices";
 import { Refusal } from "../page/states";
+import { Toggle } from "../plan/fields";
 import { useShotWork } from "../shot/shot-context";
 import { count, frames } from "../words";
 import type { Scope, VersionDecision } from "./use-decision";
@@ -22,14 +23,16 @@ function Phrase({ set }: { readonly set: FrameSet }) {
 }
 
 /** The lines of a decision: render first, then keep; the other sequences in a line each. */
-export function DecisionLines({ decision }: { readonly decision: VersionDecision }) {
+export function DecisionLines({ decision, points }: { readonly decision: VersionDecision; readonly points?: readonly PreflightPoint[] | undefined }) {
   const { shot } = useShotWork();
   const { focus, others } = decision;
+  const own = shot.versions.find((v) => v.id === shot.versionId)?.name;
   return (
     <Box data-testid="decision">
       <Line label={<Box as="span" color="ink" fontWeight="700">Will be rendered</Box>}><b data-testid="to-render">{frames(focus?.toRender.count ?? 0)}</b>{others.length > 0 ? ` of ${shot.sequence.pass}` : ""}{shot.plan.cameras.length > 1 ? `, ${shot.sequence.camera} camera` : ""}</Line>
       {focus?.render.map(({ reason, frames: set }) => <Line key={reason} label={`${count(set.count)} ${RENDER_TEXT[reason]}`}><Phrase set={set} /></Line>)}
       {others.filter((o) => o.decision.toRender.count > 0).map(({ camera, pass, decision: other }) => <Line key={`${camera}/${pass}`} label={`${shot.plan.cameras.length > 1 ? `${camera}, ` : ""}${pass}: ${count(other.toRender.count)}`}><Phrase set={other.toRender} /></Line>)}
+      {renderedOf(points).filter((v) => v.version !== own).map((v) => <Line key={v.version} label={`${v.version}: ${count(v.count)}`}><Box as="span" fontFamily="mono" fontSize="xs" title={v.frames} lineClamp={2}>{v.frames === "" ? "nothing of this" : v.frames}</Box></Line>)}
       {focus !== null && focus.keep.length > 0 && <Line label={<Box as="span" color="ink" fontWeight="700">Will be kept</Box>}><b>{frames(focus.keep.reduce((sum, k) => sum + k.frames.count, 0))}</b></Line>}
       {focus?.keep.map(({ reason, frames: set }) => <Line key={reason} label={`${count(set.count)} ${KEEP_TEXT[reason]}`}><Phrase set={set} /></Line>)}
       {focus !== null && focus.notAsked.count > 0 && <Line label="Not in the plan"><Phrase set={focus.notAsked} /></Line>}
@@ -48,6 +51,30 @@ export function ScopeChoice({ value, onChange }: { readonly value: Scope; readon
     </>
   );
 }
+
+/** Further versions of the shot that the same run covers; no choice while there is only one that may be rendered. */
+export function AlsoVersions({ value, onChange }: { readonly value: readonly string[]; readonly onChange: (versions: readonly string[]) => void }) {
+  const { shot } = useShotWork();
+  const others = otherOpenVersions(shot);
+  if (others.length === 0) return null;
+  return (
+    <>
+      <Caption>Also these versions, frame by frame beside this one</Caption>
+      <Flex gap="5" rowGap="1" mb="2.5" flexWrap="wrap" role="group" aria-label="Also these versions">
+        {others.map((name) => <Toggle key={name} isOn={value.includes(name)} onChange={(isOn) => onChange(others.filter((n) => (n === name ? isOn : value.includes(n))))}><Box as="span" fontFamily="mono">{name}</Box></Toggle>)}
+      </Flex>
+    </>
+  );
+}
+
+/** Versions of the same purpose that are not retired, without the one on show. */
+export function otherOpenVersions({ versions, versionId }: ShotView): string[] {
+  const own = versions.find((v) => v.id === versionId);
+  return versions.filter((v) => v.id !== versionId && v.purpose === own?.purpose && v.status !== "retired").map((v) => v.name);
+}
+
+/** What a run over several versions renders of the others, once the server has looked at them. */
+export const renderedOf = (points: readonly PreflightPoint[] | undefined): readonly { readonly version: string; readonly frames: string; readonly count: number }[] => points?.find((p) => p.code === "versions")?.versions ?? [];
 
 export interface StartRunProps {
   readonly decision: VersionDecision | null;
@@ -68,12 +95,14 @@ export function StartRun({ decision, request, preflight, onNodes, onStarted }: S
       onStarted?.();
     },
   });
-  const toRender = decision === null ? 0 : Math.max(decision.focus?.toRender.count ?? 0, ...decision.others.map((o) => o.decision.toRender.count));
+  const own = decision === null ? 0 : Math.max(decision.focus?.toRender.count ?? 0, ...decision.others.map((o) => o.decision.toRender.count));
+  const several = renderedOf(preflight.data?.points);
+  const toRender = several.length > 0 ? several.reduce((sum, v) => sum + v.count, 0) : own;
   const noNodes = request.nodes !== null && request.nodes.length === 0;
   const points = preflight.data?.points ?? [];
   const stops = points.filter((point) => verdictOf(point) === "stop").length;
   const asks = points.filter((point) => verdictOf(point) === "ask").length;
-  const isLooking = toRender > 0 && !noNodes && preflight.data === undefined && preflight.error === null;
+  const isLooking = (toRender > 0 || (request.also ?? []).length > 0) && !noNodes && preflight.data === undefined && preflight.error === null;
   return (
     <>
       {draft.changed.length > 0 && (
@@ -93,7 +122,7 @@ export function StartRun({ decision, request, preflight, onNodes, onStarted }: S
         </Flex>
       ) : (
         <Flex gap="4" align="center">
-          <Button size="sm" flexShrink={0} disabled={toRender === 0 || noNodes || stops > 0 || isLooking} loading={start.isPending} onClick={() => (asks > 0 ? setAsking(true) : start.mutate())}>{toRender === 0 ? "Nothing to render" : `Render ${frames(toRender)}`}</Button>
+          <Button size="sm" flexShrink={0} disabled={toRender === 0 || noNodes || stops > 0 || isLooking} loading={start.isPending} onClick={() => (asks > 0 ? setAsking(true) : start.mutate())}>{toRender === 0 && !isLooking ? "Nothing to render" : `Render ${frames(toRender)}`}</Button>
           {stops > 0 && toRender > 0 && <Text color="brick">{count(stops)} {stops === 1 ? "point stops" : "points stop"} the start.</Text>}
           {isLooking && <Text color="softInk" role="status">Looking at nodes, disk and names.</Text>}
           {start.isSuccess && <Text role="status">Run {start.data.runId} has begun with {frames(start.data.frames)}.</Text>}

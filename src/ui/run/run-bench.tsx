@@ -14,7 +14,7 @@ import { runOnShow } from "../shot/run-strip";
 import { useShotWork } from "../shot/shot-context";
 import { frames } from "../words";
 import { ChangeRun } from "./change-run";
-import { DecisionLines, ScopeChoice, StartRun } from "./decision";
+import { AlsoVersions, DecisionLines, otherOpenVersions, ScopeChoice, StartRun } from "./decision";
 import { type Manner, MannerLine } from "./manner";
 import { RunLog } from "./run-log";
 import { RunSummary } from "./run-summary";
@@ -30,19 +30,23 @@ export interface RunChoice {
 }
 
 export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; readonly onChoice: (choice: RunChoice) => void }) {
-  const { tally, names, selection, view, bench } = useShotWork();
+  const { tally, names, selection, view, shot, bench } = useShotWork();
   const isOpen = bench === "run";
   const [policy, setPolicy] = useState<Policy>("fill");
   const [nodes, setNodes] = useState<readonly string[] | null>(null);
+  const [also, setAlso] = useState<readonly string[]>([]);
   const [manner, setManner] = useState<Manner>(USUAL_MANNER);
   const phrase = choice.scope === "all" ? "all" : choice.scope === "selection" ? (selection.set.count === 0 ? "" : selection.text) : choice.phrase;
   const read = useMemo(() => (phrase.trim() === "" ? null : parsePhrase(phrase, names)), [phrase, names]);
   const wanted = read?.ok ? read.set : EMPTY;
   const [scope, setScope] = useState<Scope>("version");
   const decision = useDecision(phrase, policy, scope);
-  const request: StartRunBody = { phrase: phrase.trim() === "" ? "all" : phrase, policy, scope, ...manner, nodes };
+  // One that was retired meanwhile is no choice any more.
+  const others = also.filter((name) => otherOpenVersions(shot).includes(name));
+  const request: StartRunBody = { phrase: phrase.trim() === "" ? "all" : phrase, policy, scope, ...manner, nodes, ...(others.length === 0 ? {} : { also: others }) };
   const toRender = decision?.files ?? 0;
-  const preflight = usePreflight(isOpen && toRender > 0 && nodes?.length !== 0 ? request : null);
+  const hasWork = toRender > 0 || (others.length > 0 && decision !== null);
+  const preflight = usePreflight(isOpen && hasWork && nodes?.length !== 0 ? request : null);
   const run = runOnShow(view.runs) ?? view.runs[0] ?? null;
   // What is decided comes first; while a run is on and nothing is left to decide, its log does.
   const [pane, setPane] = useState<"decision" | "summary" | "log" | "change">(run === null || toRender > 0 ? "decision" : goesOn(run.state) ? "log" : "summary");
@@ -76,6 +80,7 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
           <Caption>Of these, render</Caption>
           <OneOf<Policy> label="Of these, render" value={policy} onChange={deciding(setPolicy)} options={POLICIES.map((key) => ({ key, text: POLICY_TEXT[key], figure: frames(framesToRender(tally, wanted, key).toRender.count) }))} />
           <ScopeChoice value={scope} onChange={deciding(setScope)} />
+          <AlsoVersions value={others} onChange={deciding(setAlso)} />
         </>
       }
       foot={<>
@@ -94,7 +99,7 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
             : pane === "log" && run !== null ? <RunLog runId={run.id} nodes={view.files.nodes} />
             : pane === "change" && canChange ? <ChangeRun key={run.id} run={run} />
             : phrase === "" ? <Text color="softInk">{choice.scope === "selection" ? "Select frames on the band." : "Write which frames."}</Text>
-            : decision === null ? null : <><DecisionLines decision={decision} />{toRender > 0 && <PreflightList request={request} result={preflight} onNodes={setNodes} />}</>}
+            : decision === null ? null : <><DecisionLines decision={decision} points={others.length === 0 ? undefined : preflight.data?.points} />{hasWork && <PreflightList request={request} result={preflight} onNodes={setNodes} />}</>}
         </>
       }
     />

@@ -9,9 +9,9 @@ import { againstEstimate } from "./words";
 
 export function RunSummary({ runId }: { readonly runId: number }) {
   const { data: summary, error } = useRunSummary(runId);
-  const [isCopied, setCopied] = useState(false);
+  const [copied, setCopied] = useState<string | null>(null);
   if (summary === undefined) return error === null ? <Loading what="the summary" /> : <Refusal>The summary cannot be read now.</Refusal>;
-  const { made, kept, left, setAside, seconds, workSeconds, estimatedSeconds, folder, nodes } = summary;
+  const { made, kept, left, setAside, seconds, workSeconds, estimatedSeconds, folders, nodes } = summary;
   return (
     <Box data-testid="run-summary" className="figures">
       <Line label="Made">{frames(made)}{kept > 0 ? `; ${frames(kept)} were kept as they were` : ""}</Line>
@@ -20,7 +20,7 @@ export function RunSummary({ runId }: { readonly runId: number }) {
       {seconds !== null && <Line label="Took">{duration(seconds)}{estimatedSeconds === null ? "; nothing had been timed before, so there was no estimate" : againstEstimate(seconds, estimatedSeconds)}</Line>}
       {nodes.length > 0 && <Line label="Work">{duration(workSeconds)} on {nodes.length === 1 ? nodes[0]!.node : `${count(nodes.length)} nodes`}</Line>}
       {nodes.length > 1 && nodes.map((n) => <Line key={n.node} label=""><Box as="span" fontFamily="mono">{n.node}</Box> {count(n.made)} made, {duration(n.seconds)}{n.failed > 0 ? <Box as="span" color="brick">, {count(n.failed)} failed</Box> : ""}{n.lost > 0 ? <Box as="span" color="brick">, {count(n.lost)} lost</Box> : ""}</Line>)}
-      <Line label="Lies in"><Box as="span" fontFamily="mono" fontSize="xs" overflowWrap="anywhere">{folder}</Box> <Button size="xs" variant="plain" onClick={() => void navigator.clipboard.writeText(folder).then(() => setCopied(true))}>{isCopied ? "Copied" : "Copy"}</Button></Line>
+      {folders.map((folder, i) => <Line key={folder} label={i === 0 ? "Lies in" : ""}><Box as="span" fontFamily="mono" fontSize="xs" overflowWrap="anywhere">{folder}</Box> <Button size="xs" variant="plain" onClick={() => void navigator.clipboard.writeText(folder).then(() => setCopied(folder))}>{copied === folder ? "Copied" : "Copy"}</Button></Line>)}
     </Box>
   );
 }

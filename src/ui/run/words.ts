@@ -96,6 +96,7 @@ export function pointText(point: OwnPoint): string {
     case "space": return `about ${size(point.need)} needed, ${size(point.free)} free`;
     case "goes-on": return `${frames(point.frames)} ${point.frames === 1 ? "goes" : "go"} on from saved samples`;
     case "starts-over": return `${frames(point.count)} (${shorten(point.frames)}) ${point.count === 1 ? "has" : "have"} samples saved that cannot be used: ${barText(point.bar)}. ${point.count === 1 ? "It starts" : "They start"} over.`;
+    case "versions": return point.versions.map((v) => `${v.version}: ${frames(v.count)}`).join(", ");
     case "names": return "names";
     case "passes": return `${point.cameras.length === 1 ? "camera" : "cameras"} ${point.cameras.join(", ")}, ${point.passes.join(", ")}`;
   }

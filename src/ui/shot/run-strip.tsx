@@ -15,7 +15,7 @@ import { Tip } from "../theme/tip";
 import { useMayTell } from "../run/use-run-end";
 import { HeldLine } from "./held-line";
 import { useShotWork } from "./shot-context";
-import { clock, count, finishText, frames, paceText, workTime } from "../words";
+import { clock, count, finishText, frames, listed, paceText, workTime } from "../words";
 
 export const POLICY_WORD: Readonly<Record<Policy, string>> = { fill: "fills the gaps", mend: "mends", all: "everything", refine: "refines" };
 
@@ -47,7 +47,7 @@ export function RunStrip({ run }: { readonly run: RunView }) {
   return (
     <Box bg="sheet" borderWidth="1px" borderColor="rule" px="3" py="3px" data-testid="run-strip">
       <Flex gap="4" rowGap="1" align="center" flexWrap="wrap" fontSize="sm" minH="26px" className="figures">
-        <Text fontWeight="700">Run {run.id}, {POLICY_WORD[run.policy]}</Text>
+        <Text fontWeight="700">Run {run.id}, {POLICY_WORD[run.policy]}{run.versions.length > 1 ? ` ${listed(run.versions)}` : ""}</Text>
         <Text>{count(run.done)} of {frames(run.total)} done{run.failed > 0 ? `, ${count(run.failed)} set aside` : ""}</Text>
         {run.left > 0 && <Text>{count(run.left)} left</Text>}
         {run.secondsAFrame !== null && <Text>{paceText(run.secondsAFrame, run.framesAMinute)}</Text>}
