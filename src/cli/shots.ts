@@ -64,19 +64,22 @@ export async function statusCommand(code: string | undefined, options: SequenceO
 
 export interface RunOptions extends SequenceOptions {
   readonly policy: string;
+  readonly also?: string;
   readonly nodes?: string;
   readonly wait?: boolean;
   readonly json?: boolean;
 }
 
+const listOf = (text: string): string[] => text.split(",").map((n) => n.trim());
+
 export async function runCommand(code: string, phrase: string | undefined, options: RunOptions): Promise<ExitCode> {
   const policy = POLICIES.find((p): p is Policy => p === options.policy);
   if (policy === undefined) throw new CallWrong(`--policy must be one of ${POLICIES.join(", ")}`);
   const sequence = await findSequence(code, options);
-  const { runId, decision } = await startRun({ sequenceId: sequence.id, scope: options.pass === undefined && options.camera === undefined ? "version" : "sequence", phrase: phrase ?? "all", policy, nodes: options.nodes === undefined ? null : options.nodes.split(",").map((n) => n.trim()) });
+  const { runId, decision, tasks } = await startRun({ sequenceId: sequence.id, scope: options.pass === undefined && options.camera === undefined ? "version" : "sequence", phrase: phrase ?? "all", policy, nodes: options.nodes === undefined ? null : listOf(options.nodes), ...(options.also === undefined ? {} : { also: listOf(options.also) }) });
   const frames = formatPhrase(decision.toRender);
-  if (options.json) printJson({ run: runId, frames, count: decision.toRender.count });
-  else print(`Run ${runId} renders ${frames} (${decision.toRender.count} frames).`);
+  if (options.json) printJson({ run: runId, frames, count: decision.toRender.count, ...(options.also === undefined ? {} : { all: tasks }) });
+  else print(`Run ${runId} renders ${frames} (${decision.toRender.count} frames${options.also === undefined ? "" : `; with ${options.also} ${tasks}`}).`);
   if (!options.wait) return EXIT.fine;
   for (;;) {
     const run = await runById(pool(), runId);

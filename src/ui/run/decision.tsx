@@ -29,7 +29,7 @@ export function DecisionLines({ decision, points }: { readonly decision: Version
   const own = shot.versions.find((v) => v.id === shot.versionId)?.name;
   return (
     <Box data-testid="decision">
-      <Line label={<Box as="span" color="ink" fontWeight="700">Will be rendered</Box>}><b data-testid="to-render">{frames(focus?.toRender.count ?? 0)}</b>{others.length > 0 ? ` of ${shot.sequence.pass}` : ""}{shot.plan.cameras.length > 1 ? `, ${shot.sequence.camera} camera` : ""}</Line>
+      <Line label={<Box as="span" color="ink" fontWeight="700">Will be rendered</Box>}><b data-testid="to-render">{frames(focus?.toRender.count ?? 0)}</b>{renderedOf(points).length > 1 ? ` of ${own}` : ""}{others.length > 0 ? ` of ${shot.sequence.pass}` : ""}{shot.plan.cameras.length > 1 ? `, ${shot.sequence.camera} camera` : ""}</Line>
       {focus?.render.map(({ reason, frames: set }) => <Line key={reason} label={`${count(set.count)} ${RENDER_TEXT[reason]}`}><Phrase set={set} /></Line>)}
       {others.filter((o) => o.decision.toRender.count > 0).map(({ camera, pass, decision: other }) => <Line key={`${camera}/${pass}`} label={`${shot.plan.cameras.length > 1 ? `${camera}, ` : ""}${pass}: ${count(other.toRender.count)}`}><Phrase set={other.toRender} /></Line>)}
       {renderedOf(points).filter((v) => v.version !== own).map((v) => <Line key={v.version} label={`${v.version}: ${count(v.count)}`}><Box as="span" fontFamily="mono" fontSize="xs" title={v.frames} lineClamp={2}>{v.frames === "" ? "nothing of this" : v.frames}</Box></Line>)}

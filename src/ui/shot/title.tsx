@@ -56,7 +56,7 @@ function VersionDecision() {
   if (own === undefined || (others.length === 0 && own.status === "open")) return null;
   const retires = listed(others.filter((v) => v.status !== "retired").map((v) => v.name));
   return (
-    <Flex gap="3" align="baseline" alignSelf="center">
+    <Flex gap="3" align="baseline">
       {own.status !== "chosen" && <Tip text={retires === "" ? `The shot's code alone means ${own.name} then` : `${retires} ${others.length === 1 ? "is" : "are"} retired: the files stay, nothing more of them is rendered, and only ${own.name} is refined`}><Button size="xs" variant="plain" loading={decide.isPending} onClick={() => decide.mutate("choose")}>Choose {own.name}</Button></Tip>}
       {own.status !== "open" && <Tip text={own.status === "chosen" ? "It is one of several looks again; what was retired stays so" : "It may be rendered again, beside the others"}><Button size="xs" variant="plain" loading={decide.isPending} onClick={() => decide.mutate("open")}>Open {own.name} again</Button></Tip>}
       {decide.isSuccess && decide.data.dropped > 0 && <Text color="softInk" fontSize="xs" role="status">{frames(decide.data.dropped)} of the others wait no more.</Text>}

@@ -1,0 +1,48 @@
+/** Several looks overnight: one run over them, then one is chosen and the others are retired. */
+import { expect, test } from "@playwright/test";
+import { openVersion } from "@/server/work/save-plan";
+import { openStage, PLAN, type Stage } from "../support/stage";
+import { openBench, sentence, startRun } from "./pages";
+
+let stage: Stage;
+let address: string;
+test.beforeAll(async () => {
+  stage = await openStage();
+  ({ address } = await stage.startServer());
+});
+test.afterAll(() => stage.strike());
+
+test("three looks in one run; the pace is told; one is chosen while it goes, and the others are rendered no more", async ({ page }) => {
+  const plan = { frames: "1-12", width: 96, height: 54, samples: 24 };
+  await stage.addShot("VR010", plan);
+  for (const seed of [5, 6]) await openVersion("VR010", { ...PLAN, ...plan, seed });
+  await page.goto(`${address}/shots/VR010?version=v001&bench=run`);
+  const also = page.getByRole("group", { name: "Also these versions" });
+  await also.getByText("v002").click();
+  await also.getByText("v003").click();
+  await expect(page.getByTestId("decision").filter({ visible: true })).toContainText("v003: 12");
+  await startRun(page, "36 frames");
+  const strip = page.getByTestId("run-strip");
+  await expect(strip).toContainText("Run 1, fills the gaps v001, v002 and v003");
+  await stage.startNode("quay-1");
+  await expect(strip).toContainText(/a frame, [\d.]+ a minute/);
+  await expect(strip).toContainText(/likely .*late /);
+  await expect(strip).toContainText(/quay-1 \d+ 0:\d\d of about 0:\d\d/);
+
+  // The same run is seen from every look.
+  await page.getByLabel("Version", { exact: true }).selectOption("v002");
+  await expect(strip).toContainText("Run 1");
+  await expect(page.locator('[role=gridcell][data-result="good"]')).not.toHaveCount(0);
+  await page.getByRole("button", { name: "Choose v002" }).click();
+  await expect(page.getByLabel("Version", { exact: true }).locator("option")).toHaveText(["v001, retired", "v002, chosen", "v003, retired"]);
+  await expect(sentence(page)).toHaveText("All 12 good.");
+  await expect(strip).toHaveCount(0);
+
+  await page.getByLabel("Version", { exact: true }).selectOption("v003, retired");
+  await expect(sentence(page)).toContainText("missing");
+  await openBench(page, "Run");
+  await expect(page.getByText("v003 is retired since v002 was chosen: open it again, or run v002.")).toBeVisible();
+  await page.getByRole("button", { name: "Open v003 again" }).click();
+  await expect(page.getByLabel("Version", { exact: true }).locator("option")).toHaveText(["v001, retired", "v002, chosen", "v003"]);
+  await expect(page.getByRole("button", { name: /^Render \d+ frames$/ })).toBeEnabled();
+});
