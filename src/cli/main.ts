@@ -8,6 +8,7 @@ import { TallyError } from "@/server/errors";
 import { CallWrong, complain, EXIT, type ExitCode, print } from "./command";
 import { checkCommand, scanCommand } from "./files";
 import { framesCommand } from "./frames";
+import { handOutCommand } from "./hand-out";
 import { nodeCommand } from "./node";
 import { renderCommand } from "./render";
 import { runCommand, statusCommand } from "./shots";
@@ -36,9 +37,10 @@ program.command("frames").argument("[phrase]", "such as 1-96,!40-50").option("--
 program.command("scan").argument("<folder>").option(...json).action(action(scanCommand));
 program.command("check").argument("<path...>").option("--quick", "structure and checksums (default)").option("--deep", "unpack the picture too").option(...json).action(action(checkCommand));
 program.command("status").argument("[shot]").option("--version <n>").option("--camera <name>").option("--pass <name>").option(...json).action(action(statusCommand));
-program.command("run").argument("<shot>").argument("[phrase]").option("--policy <policy>", "fill, mend or all", "fill").option("--nodes <names>", "only these, with commas").option("--version <n>").option("--camera <name>").option("--pass <name>").option("--wait", "until it ends").option(...json).action(action(runCommand));
+program.command("run").argument("<shot>").argument("[phrase]").option("--policy <policy>", "fill, mend or all", "fill").option("--nodes <names>", "only these, with commas").option("--also <versions>", "other versions in the same run, with commas: v002,v003").option("--version <n>").option("--camera <name>").option("--pass <name>").option("--wait", "until it ends").option(...json).action(action(runCommand));
 program.command("node").requiredOption("--name <name>").option("--lease <seconds>", "length of a lease").option("--silence <seconds>", "a renderer that says nothing for so long is ended").option("--limit-from <seconds>", "frames that take less are never ended for taking ten times what was expected").option("--unproven", "takes frames without a proof that it sees their files").option("--hide <file>", "fault for demos and tests: a texture this node does not see; FILE:N for its first N frames", collect, []).option("--die-in-frame <n>", "fault: ends the hard way in its n-th frame").option("--slow <factor>", "fault: takes so many times as long").action(action(nodeCommand));
 program.command("render").argument("<scene>").option("--frame <n>").option("--range <phrase>").requiredOption("--out <file>").option("--camera <name>").option("--size <size>", "WIDTHxHEIGHT", "480x270").option("--samples <n>", "a pixel", "16").option("--seed <n>", "of the random numbers", "1").option("--depth <depth>", "8, 16, half or float").option("--compression <how>", "PNG 0 to 9; TIFF none or deflate; OpenEXR none, rle or zip; JPEG the quality").option("--alpha <how>", "straight, premultiplied or none", "none").option("--passes <list>", "the first takes the name, others get the pass before the ending", "beauty").option(...json).action(action(renderCommand));
+program.command("hand-out").argument("<plan-file>").argument("[phrase]", "other frames than the machine's share").requiredOption("--machine <name>").requiredOption("--out <folder>", "stands for the version's folder").option(...json).action(action(handOutCommand));
 program.command("migrate").description("bring the database up to date").action(action(async () => {
   const done = await migrate(pool(), path.join(home(), "db/migrations"));
   print(done.length === 0 ? "The database is up to date." : `Applied ${done.join(", ")}.`);

@@ -10,6 +10,7 @@ import { RUN_ORDERS, type RunOrder } from "@/core/plan/run-order";
 import { POLICIES, type Policy } from "@/core/plan/what-to-render";
 import type { PackedSet, PackedTally } from "@/core/tally/packed";
 import type { Rate } from "@/core/timing/rate";
+import { shareSchema } from "./hand-out";
 import { MAX_BATCH } from "@/core/plan/batch";
 import type { AsideReason, RunHeld } from "./hold";
 import type { NodeSettings } from "./node-settings";
@@ -37,6 +38,8 @@ export interface RunView {
   readonly startAt: number | null;
   readonly stopAt: number | null;
   readonly batch: number | null;
+  /** Its frames are with machines that are not connected. */
+  readonly isHandedOut: boolean;
   /** Why no frame of it is leased though it goes on. */
   readonly held: RunHeld | null;
   readonly total: number;
@@ -52,6 +55,24 @@ export interface RunView {
   readonly lateFinish: number | null;
   readonly createdAt: number;
   readonly endedAt: number | null;
+}
+
+/** Shares of a run that was handed out to machines that are not connected. */
+export interface HandOutView {
+  /** What to take along: absolute path of the folder with the plan file and the scene. */
+  readonly folder: string;
+  /** Where the frames that come back belong: absolute path of the version's folder. */
+  readonly returnTo: string;
+  readonly shares: readonly {
+    readonly machine: string;
+    readonly frames: string;
+    readonly count: number;
+    readonly back: number;
+    /** Frames that are not back, as a phrase. */
+    readonly missing: string;
+    readonly isTakenBack: boolean;
+    readonly command: string;
+  }[];
 }
 
 /** What a run came to, or has come to so far. */
@@ -380,8 +401,8 @@ const time = { anyOf: [{ type: "null" }, { type: "integer", minimum: 0, maximum:
 const manner = { nodes: nodeNames, order: { enum: RUN_ORDERS }, priority: { enum: PRIORITIES }, startAt: time, stopAt: time, batch: { type: ["integer", "null"], minimum: 1, maximum: MAX_BATCH } };
 
 /** What is left out of its manner goes as usual. */
-export interface StartRunBody extends Partial<RunManner> { readonly phrase: string; readonly policy: Policy; readonly nodes: readonly string[] | null; readonly scope: "version" | "sequence"; /** Other versions that the run covers, by name. */ readonly also?: readonly string[] }
-export const checkStartRun = checker<StartRunBody>(object({ phrase, policy: { enum: POLICIES }, scope: { enum: ["version", "sequence"] }, also: { type: "array", maxItems: 50, uniqueItems: true, items: { type: "string", maxLength: 20 } }, ...manner }, ["phrase", "policy", "nodes", "scope"]));
+export interface StartRunBody extends Partial<RunManner> { readonly phrase: string; readonly policy: Policy; readonly nodes: readonly string[] | null; readonly scope: "version" | "sequence"; /** Other versions that the run covers, by name. */ readonly also?: readonly string[]; /** A fixed split over machines that are not connected. */ readonly shares?: readonly { readonly machine: string; readonly phrase: string }[] }
+export const checkStartRun = checker<StartRunBody>(object({ phrase, policy: { enum: POLICIES }, scope: { enum: ["version", "sequence"] }, also: { type: "array", maxItems: 50, uniqueItems: true, items: { type: "string", maxLength: 20 } }, shares: { type: "array", minItems: 1, maxItems: 100, items: shareSchema("phrase") }, ...manner }, ["phrase", "policy", "nodes", "scope"]));
 
 /** What is left out stays as it is. */
 export interface ChangeRunBody extends Partial<RunManner> { readonly phrase?: string; readonly policy?: Policy }
@@ -389,6 +410,9 @@ export const checkChangeRun = checker<ChangeRunBody>({ ...object({ phrase, polic
 
 export interface DecideVersionBody { readonly decision: "choose" | "open" }
 export const checkDecideVersion = checker<DecideVersionBody>(object({ decision: { enum: ["choose", "open"] } }));
+
+export interface TakeBackBody { readonly machine: string }
+export const checkTakeBack = checker<TakeBackBody>(object({ machine: { type: "string", maxLength: 64 } }));
 
 export interface StopRunBody { readonly how: "after-frames" | "now" }
 export const checkStopRun = checker<StopRunBody>(object({ how: { enum: ["after-frames", "now"] } }));

@@ -6,7 +6,7 @@ const FINE: PreflightFacts = {
   versions: [{ version: "v001", frames: rangeSet(1, 96) }], render: 96, keep: 0, replaceGood: 0, needBytes: 1e9, freeBytes: 2e9, foreign: [], leftovers: [], held: { usable: 0, barred: [] },
 };
 const verdicts = (change: Partial<PreflightFacts>): string[] => preflight({ ...FINE, ...change }).filter((p) => verdictOf(p) !== "fine").map((p) => `${verdictOf(p)} ${p.code}`);
-const node = (answer: PreflightFacts["nodes"][number]["answer"]): Partial<PreflightFacts> => ({ nodes: [...FINE.nodes, { node: "mole-1", answer }] });
+const node = (answer: NonNullable<PreflightFacts["nodes"]>[number]["answer"]): Partial<PreflightFacts> => ({ nodes: [...FINE.nodes!, { node: "mole-1", answer }] });
 
 test("a run that is fine says what was looked at, and asks nothing", () => {
   expect(verdicts({})).toEqual([]);
@@ -19,6 +19,7 @@ test.each<[string, Partial<PreflightFacts>, string[]]>([
   ["a node that cannot write", node({ cannotWrite: "EACCES", missing: [], different: [] }), ["stop node-cannot-write"]],
   ["a node that does not answer", node(null), ["ask node-silent"]],
   ["no node at all", { nodes: [] }, ["ask no-node"]],
+  ["frames that are handed out: no node is asked", { nodes: null }, []],
   ["a disk without room", { needBytes: 3e9 }, ["stop space-short"]],
   ["a camera that the scene lost", { cameras: ["main", "top"] }, ["stop camera-missing"]],
   ["a scene that cannot be read", { scene: { fault: "not JSON" } }, ["stop scene-unreadable"]],

@@ -58,7 +58,8 @@ export interface PreflightFacts {
   readonly passes: readonly Pass[];
   /** Cameras of the scene, or why it cannot be read. */
   readonly scene: { readonly cameras: readonly string[]; readonly files: number } | { readonly fault: string };
-  readonly nodes: readonly NodeReport[];
+  /** null: none takes part, the frames are handed out. */
+  readonly nodes: readonly NodeReport[] | null;
   readonly hazards: readonly NameHazard[];
   readonly notes: readonly PlanNote[];
   readonly policy: Policy;
@@ -86,7 +87,7 @@ export function preflight(facts: PreflightFacts): PreflightPoint[] {
   }
   points.push({ code: "passes", cameras: facts.cameras, passes: facts.passes });
   const ready: string[] = [];
-  for (const { node, answer } of facts.nodes) {
+  for (const { node, answer } of facts.nodes ?? []) {
     if (answer === null) points.push({ code: "node-silent", node });
     else {
       if (answer.cannotWrite !== null) points.push({ code: "node-cannot-write", node, reason: answer.cannotWrite });
@@ -95,7 +96,7 @@ export function preflight(facts: PreflightFacts): PreflightPoint[] {
       if (answer.cannotWrite === null && answer.missing.length + answer.different.length === 0) ready.push(node);
     }
   }
-  if (facts.nodes.length === 0) points.push({ code: "no-node" });
+  if (facts.nodes?.length === 0) points.push({ code: "no-node" });
   if (ready.length > 0) points.push({ code: "nodes-ready", nodes: ready, files: "fault" in facts.scene ? 0 : facts.scene.files });
   if (facts.freeBytes !== null) points.push({ code: facts.needBytes > facts.freeBytes ? "space-short" : "space", need: facts.needBytes, free: facts.freeBytes });
   points.push(...facts.hazards.map((hazard): PreflightPoint => ({ code: "hazard", hazard })));

@@ -36,7 +36,7 @@ async function viewRun(run: RunRow): Promise<RunView> {
   const left = counts.waiting + counts.leased;
   const finish = goesOn(run.state) && run.state !== "halting" ? estimateFinish({ left: run.state === "stopping" ? counts.leased : left, recent, lanes: counts.leased }) : null;
   return {
-    id: run.id, versions: covered.map(versionName), state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes, order: run.order, priority: run.priority, startAt: run.startAt?.getTime() ?? null, stopAt: run.stopAt?.getTime() ?? null, batch: run.batch, held: run.held,
+    id: run.id, versions: covered.map(versionName), state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes, order: run.order, priority: run.priority, startAt: run.startAt?.getTime() ?? null, stopAt: run.stopAt?.getTime() ?? null, batch: run.batch, isHandedOut: run.handout !== null, held: run.held,
     total: left + counts.done + counts.failed, done: counts.done, failed: counts.failed, left,
     secondsAFrame: recent.length === 0 ? null : recent.reduce((sum, r) => sum + r.seconds, 0) / recent.length,
     framesAMinute: counts.leased === 0 ? null : framesAMinute(recent),

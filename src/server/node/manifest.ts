@@ -1,16 +1,31 @@
 /** The version's own record of what was made: append-only lines, one file a node, merged on reading. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import type { FinishedFrame } from "./place-frame";
+import type { Fingerprints } from "@/core/plan/fingerprint";
+import type { Pass } from "@/core/plan/passes";
+import type { FrameOutput } from "../engines/engine";
 
-export async function appendManifest(frame: FinishedFrame, finishedAt: Date): Promise<void> {
-  const { lease, output } = frame;
-  const file = path.join(frame.versionFolder, ".tally", "manifest", `${frame.node}.jsonl`);
+export interface MadeFiles {
+  readonly versionFolder: string;
+  readonly node: string;
+  readonly run: number;
+  /** Of a machine without database: 0. */
+  readonly attempt: number;
+  readonly camera: string;
+  readonly frame: number;
+  readonly output: FrameOutput;
+  readonly passes: readonly { readonly pass: Pass; readonly final: string; readonly fingerprints: Fingerprints }[];
+  /** Files that the render had to do without. */
+  readonly without: readonly string[];
+}
+
+export async function appendManifest({ versionFolder, node, run, attempt, camera, frame, output, passes, without }: MadeFiles, finishedAt: Date): Promise<void> {
+  const file = path.join(versionFolder, ".tally", "manifest", `${node}.jsonl`);
   await fs.mkdir(path.dirname(file), { recursive: true });
   const seconds = { startup: output.startupSeconds, render: output.renderSeconds, denoise: output.denoiseSeconds, write: output.writeSeconds };
-  const lines = frame.passes.map(({ pass, final, fingerprints }) => ({
-    at: finishedAt.toISOString(), frame: lease.frame, camera: lease.camera, pass, file: path.basename(final), run: lease.runId, attempt: lease.attemptId,
-    fingerprints, samples: output.samples, seconds, luminance: output.passes.find((p) => p.pass === pass)?.luminance, without: frame.without,
+  const lines = passes.map(({ pass, final, fingerprints }) => ({
+    at: finishedAt.toISOString(), frame, camera, pass, file: path.basename(final), run, attempt,
+    fingerprints, samples: output.samples, seconds, luminance: output.passes.find((p) => p.pass === pass)?.luminance, without,
   }));
   await fs.appendFile(file, lines.map((line) => `${JSON.stringify(line)}\n`).join(""));
 }

@@ -23,7 +23,7 @@ export interface OpenRun {
 /** Active runs whose time has come and that nothing holds: proofs first, somebody waits for them; then by priority; then the one with the fewest frames in work, so that runs share the nodes. */
 async function openRuns(pool: Pool): Promise<OpenRun[]> {
   const found = await rows<Omit<OpenRun, "nodes" | "rank"> & { readonly nodes: unknown; readonly run_rank: number }>(pool, `SELECT r.id, r.nodes, r.batch, IF(r.kind = 'proof', 100, r.priority) AS run_rank, COALESCE(SUM(t.lease_until < NOW(6)), 0) + 0e0 AS expired
-    FROM run r LEFT JOIN task t ON t.run_id = r.id AND t.state = 'leased' WHERE r.state = 'active' AND r.held IS NULL AND (r.start_at IS NULL OR r.start_at <= NOW(3)) GROUP BY r.id ORDER BY run_rank DESC, COUNT(t.id), r.id`);
+    FROM run r LEFT JOIN task t ON t.run_id = r.id AND t.state = 'leased' WHERE r.state = 'active' AND r.handout IS NULL AND r.held IS NULL AND (r.start_at IS NULL OR r.start_at <= NOW(3)) GROUP BY r.id ORDER BY run_rank DESC, COUNT(t.id), r.id`);
   return found.map(({ run_rank: rank, ...r }) => ({ ...r, rank, nodes: r.nodes === null ? null : fromJson<string[]>(r.nodes) }));
 }
 

@@ -33,6 +33,8 @@ export interface RunRow {
   readonly kept: number;
   /** Likely length as it was estimated when it started; null: nothing was timed. */
   readonly estimatedSeconds: number | null;
+  /** Folder of the hand-out, relative to the version's: its frames go to machines that are not connected. Null: nodes lease them. */
+  readonly handout: string | null;
   /** Why no frame of it is leased though it goes on. */
   readonly held: RunHeld | null;
   readonly createdAt: Date;
@@ -46,7 +48,7 @@ export interface RunCounts {
   readonly failed: number;
 }
 
-const COLUMNS = "id, kind, sequence_id AS sequenceId, policy, wanted, state, nodes, run_order AS `order`, priority, start_at AS startAt, stop_at AS stopAt, batch, kept, estimated_seconds AS estimatedSeconds, held, created_at AS createdAt, ended_at AS endedAt";
+const COLUMNS = "id, kind, sequence_id AS sequenceId, policy, wanted, state, nodes, run_order AS `order`, priority, start_at AS startAt, stop_at AS stopAt, batch, kept, estimated_seconds AS estimatedSeconds, handout, held, created_at AS createdAt, ended_at AS endedAt";
 type RawRun = Omit<RunRow, "nodes" | "held"> & { nodes: unknown; held: unknown };
 const readRun = (r: RawRun): RunRow => ({ ...r, nodes: r.nodes === null ? null : fromJson(r.nodes), held: r.held === null ? null : fromJson<RunHeld>(r.held) });
 
@@ -64,6 +66,7 @@ export interface NewRun {
   readonly batch: number | null;
   readonly kept: number;
   readonly estimatedSeconds: number | null;
+  readonly handout: string | null;
   readonly kind: RunKind;
   /** Settings of a proof where they differ from the revision. */
   readonly plan: Plan | null;
@@ -72,7 +75,7 @@ export interface NewRun {
 const nodesText = (nodes: readonly string[] | null): string | null => (nodes === null ? null : JSON.stringify(nodes));
 
 export async function insertRun(db: Db, run: NewRun): Promise<number> {
-  const { id } = await write(db, "INSERT INTO run (sequence_id, policy, wanted, nodes, run_order, priority, start_at, stop_at, batch, kept, estimated_seconds, kind, plan) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", [run.sequenceId, run.policy, run.wanted, nodesText(run.nodes), run.order, run.priority, run.startAt, run.stopAt, run.batch, run.kept, run.estimatedSeconds, run.kind, run.plan === null ? null : JSON.stringify(run.plan)]);
+  const { id } = await write(db, "INSERT INTO run (sequence_id, policy, wanted, nodes, run_order, priority, start_at, stop_at, batch, kept, estimated_seconds, handout, kind, plan) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", [run.sequenceId, run.policy, run.wanted, nodesText(run.nodes), run.order, run.priority, run.startAt, run.stopAt, run.batch, run.kept, run.estimatedSeconds, run.handout, run.kind, run.plan === null ? null : JSON.stringify(run.plan)]);
   for (const version of run.versions) await insertRunVersion(db, id, version);
   await appendRunEvent(db, id);
   return id;

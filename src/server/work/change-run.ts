@@ -87,6 +87,7 @@ async function openVersions(runId: number): Promise<CoveredVersion[]> {
 export async function changeRun(id: number, body: ChangeRunBody): Promise<ChangedRun> {
   const before = await runById(pool(), id);
   if (before === null || before.kind !== "sequence") throw new TallyError("run-unknown", "This run does not exist.");
+  if (before.handout !== null) throw new TallyError("run-handed-out", "Its frames are with machines that are not connected: take back what is to change, and start a run with it.");
   const changesFrames = body.phrase !== undefined || body.policy !== undefined;
   // What is retired gets no more frames.
   const covered = changesFrames ? await openVersions(id) : [];

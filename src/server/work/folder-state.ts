@@ -25,6 +25,7 @@ import { deleteFile, type FileIdentity, type FileRow, listFiles, lockFile, saveF
 import { latestRevision, type SequenceRow } from "../store/shots";
 import { type CheckJob, checkJobs } from "./check-jobs";
 import { noticeCheckpoints } from "./checkpoints";
+import { takeInReturned } from "./returned-frames";
 import { readSavedPlan } from "./tally";
 
 export interface FileOrigin {
@@ -190,6 +191,7 @@ export async function catchUp(sequence: SequenceRow): Promise<Noticed> {
   if (sequence.pass === "beauty") await noticeCheckpoints(sequence);
   const unlooked = setOf((await listFiles(pool(), sequence.id)).filter((f) => f.verdict === null).map((f) => f.frame));
   if (unlooked.count > 0) await look(sequence, unlooked, null);
+  await takeInReturned(sequence.versionId);
   return noticed;
 }
 

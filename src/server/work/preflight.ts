@@ -162,14 +162,14 @@ export async function preflightRun(request: RunRequest): Promise<readonly Prefli
   const markers = (await shotByCode(pool(), focus.sequence.shot))?.markers ?? [];
   const follows = states.map(({ sequence, read }) => consequencesOf(read, { project: sequence.project, shot: sequence.shot, version: sequence.version, purpose: sequence.purpose, markers, files: EMPTY }));
   const sum = (count: (d: DecidedSequence) => number): number => decided.reduce((all, d) => all + count(d), 0);
-  const nodes = await askNodes(focus.sequence, scenes.filter((s): s is SceneFiles => !(s instanceof TallyError)), request.nodes);
+  const nodes = request.shares !== undefined ? null : await askNodes(focus.sequence, scenes.filter((s): s is SceneFiles => !(s instanceof TallyError)), request.nodes);
   return preflight({
     ...sceneFact(states, scenes), passes: [...new Set(decided.map((d) => d.state.sequence.pass))],
     nodes, hazards: distinctBy(follows.flatMap((f) => f.hazards)), notes: distinctBy(follows.flatMap((f) => f.notes)), policy: request.policy,
     versions: states.map(({ sequence }) => ({ version: versionName(sequence), frames: unionAll(decided.filter((d) => d.state.sequence.versionId === sequence.versionId).map((d) => d.decision.toRender)) })),
     render: sum((d) => d.decision.toRender.count), keep: sum((d) => d.decision.keep.reduce((n, k) => n + k.frames.count, 0)),
     replaceGood: sum((d) => d.decision.render.filter((r) => r.reason === "good").reduce((n, r) => n + r.frames.count, 0)),
-    needBytes: await bytesNeeded(decided, nodes.length), freeBytes: await freeBytesOf(focus.sequence), ...(await strayFiles(decided)), held: await heldSamples(decided),
+    needBytes: await bytesNeeded(decided, nodes?.length ?? 0), freeBytes: await freeBytesOf(focus.sequence), ...(await strayFiles(decided)), held: await heldSamples(decided),
   });
 }
 

@@ -66,7 +66,7 @@ export async function startProofs(sequenceId: number, body: StartProofsBody): Pr
         const id = await ensureSequence(tx, sequence.versionId, camera, pass);
         if (pass === "beauty") leads.set(camera, id);
       }
-      const id = await insertRun(tx, { sequenceId, versions: [{ versionId: sequence.versionId, revisionId: revision.id, ...frozen }], policy: "all", wanted: formatPhrase(wanted.set), nodes: body.nodes, order: "as-written", priority: 0, startAt: null, stopAt: null, batch: null, kept: 0, estimatedSeconds: null, kind: "proof", plan });
+      const id = await insertRun(tx, { sequenceId, versions: [{ versionId: sequence.versionId, revisionId: revision.id, ...frozen }], policy: "all", wanted: formatPhrase(wanted.set), nodes: body.nodes, order: "as-written", priority: 0, startAt: null, stopAt: null, batch: null, kept: 0, estimatedSeconds: null, handout: null, kind: "proof", plan });
       await insertTasks(tx, id, cameras.flatMap((camera) => frames.map((frame) => ({ leadId: leads.get(camera)!, frame, passes: plan.passes }))), "proof");
       ids.push(id);
     }

@@ -1,6 +1,7 @@
 /** Starting, stopping and resuming runs. */
 import path from "node:path";
 import type { RunManner } from "@/contract/run-state";
+import { has, setOf } from "@/core/frames/frame-set";
 import type { Plan } from "@/core/plan/plan";
 import type { RenderDecision } from "@/core/plan/what-to-render";
 import { pool, transact } from "../db/pool";
@@ -11,12 +12,15 @@ import { insertRun, insertTasks, lockRun, moveRun, type NewTask, releaseRun, ret
 import { appendRunEvent, type RunVersion } from "../store/run-versions";
 import { type SequenceRow, shotByCode } from "../store/shots";
 import { decideRun, inOrder, leadsOf, oneOfEachVersion, tasksOf, type Wish, writtenOut } from "./decide-run";
+import { openHandOut, readShares, recordHandOut, type WantedShare } from "./hand-out";
 import { estimateTasks } from "./run-estimate";
 import { closeEndedRuns } from "./run-end";
 import type { SequenceState } from "./tally";
 
 export interface RunRequest extends Wish, Partial<RunManner> {
   readonly nodes: readonly string[] | null;
+  /** A fixed split over machines that are not connected, instead of nodes. */
+  readonly shares?: readonly WantedShare[];
 }
 
 export interface StartedRun {
@@ -56,7 +60,9 @@ async function estimateAll(states: readonly SequenceState[], tasks: readonly New
 /** Decides on the saved revisions, freezes the scenes, and queues the frames. */
 export async function startRun(request: RunRequest): Promise<StartedRun> {
   const decided = await decideRun(request);
-  const tasks = await tasksOf(decided.map(({ state, decision }) => ({ sequence: state.sequence, toRender: decision.toRender })));
+  const all = await tasksOf(decided.map(({ state, decision }) => ({ sequence: state.sequence, toRender: decision.toRender })));
+  const shares = request.shares === undefined ? null : readShares(request.shares, request, setOf(all.map((t) => t.frame)));
+  const tasks = shares === null ? all : all.filter((t) => shares.some((s) => has(s.set, t.frame)));
   if (tasks.length === 0) throw new TallyError("nothing-to-render", "Nothing of this needs rendering under this choice.");
   const focus = decided.find((d) => d.state.sequence.id === request.sequenceId) ?? decided[0]!;
   const states = oneOfEachVersion([focus.state, ...decided.filter((d) => d.decision.toRender.count > 0).map((d) => d.state)]);
@@ -65,10 +71,12 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
   const order = request.order ?? "first-to-last";
   const { wanted, terms } = writtenOut(states, request.phrase, (await shotByCode(pool(), focus.state.sequence.shot))?.markers ?? [], order);
   const kept = decided.reduce((all, d) => all + d.decision.keep.reduce((n, k) => n + k.frames.count, 0), 0);
-  const estimatedSeconds = await estimateAll(states, tasks, request.nodes);
+  const estimatedSeconds = shares === null ? await estimateAll(states, tasks, request.nodes) : null;
+  const handout = shares === null ? null : await openHandOut(focus.state.sequence, focus.state.revision.plan);
   const runId = await transact(async (tx) => {
-    const id = await insertRun(tx, { sequenceId: focus.state.sequence.id, versions, policy: request.policy, wanted, nodes: request.nodes, order, priority: request.priority ?? 0, startAt: dateOf(request.startAt), stopAt: dateOf(request.stopAt), batch: request.batch ?? null, kept, estimatedSeconds, kind: "sequence", plan: null });
+    const id = await insertRun(tx, { sequenceId: focus.state.sequence.id, versions, policy: request.policy, wanted, nodes: request.nodes, order, priority: request.priority ?? 0, startAt: dateOf(request.startAt), stopAt: dateOf(request.stopAt), batch: request.batch ?? null, kept, estimatedSeconds, handout: handout?.folder ?? null, kind: "sequence", plan: null });
     await insertTasks(tx, id, inOrder(tasks, order, terms), "sequence");
+    if (handout !== null && shares !== null) await recordHandOut(tx, id, handout, focus.state, versions[0]!.sources, shares);
     return id;
   });
   return { runId, decision: focus.decision, tasks: tasks.length };

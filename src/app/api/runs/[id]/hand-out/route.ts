@@ -1,0 +1,7 @@
+import { idOf, respond } from "@/server/http/respond";
+import { viewHandOut } from "@/server/work/hand-out";
+
+export async function GET(_request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+  const { id } = await params;
+  return respond(async () => viewHandOut(idOf(id)));
+}

@@ -1,0 +1,40 @@
+/** The plan file of a hand-out: all that a machine without database and storage needs to render its share. */
+import type { LookSources } from "@/core/plan/fingerprint";
+import { type Plan, PURPOSES, type Purpose } from "@/core/plan/plan";
+import { planSchema } from "./plan";
+import { checker } from "./validate";
+
+export const HAND_OUT_FORMAT = "plain-tally hand-out 1";
+
+export interface Share {
+  readonly machine: string;
+  /** A phrase in plain numbers. */
+  readonly frames: string;
+}
+
+export interface HandOut {
+  readonly format: typeof HAND_OUT_FORMAT;
+  readonly run: number;
+  readonly project: string;
+  readonly shot: string;
+  readonly version: number;
+  readonly purpose: Purpose;
+  readonly plan: Plan;
+  /** What the pictures depend on, by content: proved before the first frame. */
+  readonly sources: LookSources;
+  /** Frozen scene, relative to the plan file. */
+  readonly sceneFolder: string;
+  readonly shares: readonly Share[];
+}
+
+/** Names of machines go into file names. */
+export const MACHINE_NAME = "^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$";
+
+const closed = (properties: Record<string, object>) => ({ type: "object", required: Object.keys(properties), additionalProperties: false, properties });
+const text = { type: "string", maxLength: 255 } as const;
+export const shareSchema = (phraseKey: "frames" | "phrase") => closed({ machine: { type: "string", pattern: MACHINE_NAME }, [phraseKey]: { type: "string", minLength: 1, maxLength: 1_000_000 } });
+
+export const checkHandOut = checker<HandOut>(closed({
+  format: { const: HAND_OUT_FORMAT }, run: { type: "integer" }, project: text, shot: text, version: { type: "integer" }, purpose: { enum: PURPOSES }, plan: planSchema,
+  sources: closed({ scene: text, engine: text, files: { type: "object", additionalProperties: { anyOf: [text, { type: "null" }] } } }), sceneFolder: text, shares: { type: "array", minItems: 1, items: shareSchema("frames") },
+}));
