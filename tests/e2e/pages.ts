@@ -18,9 +18,9 @@ export async function openGroup(page: Page, name: string): Promise<void> {
 }
 
 /** Starts a run of so many frames. Plans of the tests are small and grainy, so that the preflight always has something to ask. */
-export async function startRun(page: Page, frames: string): Promise<void> {
-  await page.getByRole("button", { name: `Render ${frames}`, exact: true }).filter({ visible: true }).click();
-  await page.getByRole("button", { name: `Render ${frames} all the same` }).filter({ visible: true }).click();
+export async function startRun(page: Page, frames: string, verb: "Render" | "Hand out" = "Render"): Promise<void> {
+  await page.getByRole("button", { name: `${verb} ${frames}`, exact: true }).filter({ visible: true }).click();
+  await page.getByRole("button", { name: `${verb} ${frames} all the same` }).filter({ visible: true }).click();
 }
 
 /** Clicks the middle of a frame's stroke on a band that shows all of `frames`. */

@@ -1,6 +1,6 @@
 /** What pages read from the server. Events say when an answer is out of date (live-connection). */
 import { keepPreviousData, useQuery, type UseQueryResult } from "@tanstack/react-query";
-import type { FrameChangeView, LogLine, MotionView, NodesView, PresetView, ProofsView, RevisionView, RunSummaryView, SceneView, SequenceView, ShotsView, ShotView } from "@/contract/api";
+import type { HandOutView, FrameChangeView, LogLine, MotionView, NodesView, PresetView, ProofsView, RevisionView, RunSummaryView, SceneView, SequenceView, ShotsView, ShotView } from "@/contract/api";
 import type { Plan } from "@/core/plan/plan";
 import { get } from "./api";
 
@@ -47,6 +47,8 @@ export const useRunLog = (runId: number, node: string, search: string): UseQuery
   useQuery({ queryKey: [...queryKeys.logs, runId, node, search], queryFn: () => get<{ lines: LogLine[] }>(`/api/runs/${runId}/log?${new URLSearchParams({ node, search })}`), placeholderData: keepPreviousData });
 
 export const useRunSummary = (runId: number): UseQueryResult<RunSummaryView> => useQuery({ queryKey: [...queryKeys.logs, runId, "summary"], queryFn: () => get<RunSummaryView>(`/api/runs/${runId}/summary`) });
+
+export const useHandOut = (runId: number): UseQueryResult<HandOutView> => useQuery({ queryKey: [...queryKeys.logs, runId, "hand-out"], queryFn: () => get<HandOutView>(`/api/runs/${runId}/hand-out`) });
 
 /** A scene file as it is now, or why it cannot be read. Somebody else's program saves it, so it is asked for again and again while it is looked at. */
 export const useScene = (code: string, scene: string): UseQueryResult<SceneView> =>

@@ -82,10 +82,12 @@ export interface StartRunProps {
   readonly preflight: UseQueryResult<PreflightView>;
   readonly onNodes: (nodes: readonly string[] | null) => void;
   readonly onStarted?: () => void;
+  /** False while what is written beside it cannot be started. */
+  readonly isReady?: boolean;
 }
 
 /** Starts a run on the saved revision; unsaved edits are named, and saving is offered. What stops is mended first; what asks wants a yes. */
-export function StartRun({ decision, request, preflight, onNodes, onStarted }: StartRunProps) {
+export function StartRun({ decision, request, preflight, onNodes, onStarted, isReady = true }: StartRunProps) {
   const { view, draft, shot, openBench } = useShotWork();
   const [isAsking, setAsking] = useState(false);
   const start = useMutation({
@@ -98,11 +100,12 @@ export function StartRun({ decision, request, preflight, onNodes, onStarted }: S
   const own = decision === null ? 0 : Math.max(decision.focus?.toRender.count ?? 0, ...decision.others.map((o) => o.decision.toRender.count));
   const several = renderedOf(preflight.data?.points);
   const toRender = several.length > 0 ? several.reduce((sum, v) => sum + v.count, 0) : own;
-  const noNodes = request.nodes !== null && request.nodes.length === 0;
+  const verb = request.shares === undefined ? "Render" : "Hand out";
+  const noNodes = request.shares === undefined && request.nodes !== null && request.nodes.length === 0;
   const points = preflight.data?.points ?? [];
   const stops = points.filter((point) => verdictOf(point) === "stop").length;
   const asks = points.filter((point) => verdictOf(point) === "ask").length;
-  const isLooking = (toRender > 0 || (request.also ?? []).length > 0) && !noNodes && preflight.data === undefined && preflight.error === null;
+  const isLooking = isReady && (toRender > 0 || (request.also ?? []).length > 0) && !noNodes && preflight.data === undefined && preflight.error === null;
   return (
     <>
       {draft.changed.length > 0 && (
@@ -112,20 +115,20 @@ export function StartRun({ decision, request, preflight, onNodes, onStarted }: S
           <Button size="xs" variant="plain" onClick={() => openBench("plan")}>See them</Button>
         </Flex>
       )}
-      <Flex gap="4" mb="2"><Text color="softInk">On</Text><NodeChoice value={request.nodes} onChange={onNodes} /></Flex>
+      {request.shares === undefined && <Flex gap="4" mb="2"><Text color="softInk">On</Text><NodeChoice value={request.nodes} onChange={onNodes} /></Flex>}
       {noNodes && <Text color="ochre" mb="2">No node may take part: choose at least one.</Text>}
       {isAsking && asks > 0 && stops === 0 ? (
         <Flex gap="4" align="center" role="alert">
           <Text color="ochre">{count(asks)} {asks === 1 ? "point wants" : "points want"} a thought.</Text>
-          <Button size="sm" loading={start.isPending} onClick={() => start.mutate()}>Render {frames(toRender)} all the same</Button>
+          <Button size="sm" loading={start.isPending} onClick={() => start.mutate()}>{verb} {frames(toRender)} all the same</Button>
           <Button size="sm" variant="plain" onClick={() => setAsking(false)}>Not yet</Button>
         </Flex>
       ) : (
         <Flex gap="4" align="center">
-          <Button size="sm" flexShrink={0} disabled={toRender === 0 || noNodes || stops > 0 || isLooking} loading={start.isPending} onClick={() => (asks > 0 ? setAsking(true) : start.mutate())}>{toRender === 0 && !isLooking ? "Nothing to render" : `Render ${frames(toRender)}`}</Button>
+          <Button size="sm" flexShrink={0} disabled={toRender === 0 || noNodes || !isReady || stops > 0 || isLooking} loading={start.isPending} onClick={() => (asks > 0 ? setAsking(true) : start.mutate())}>{toRender === 0 && !isLooking ? "Nothing to render" : `${verb} ${frames(toRender)}`}</Button>
           {stops > 0 && toRender > 0 && <Text color="brick">{count(stops)} {stops === 1 ? "point stops" : "points stop"} the start.</Text>}
-          {isLooking && <Text color="softInk" role="status">Looking at nodes, disk and names.</Text>}
-          {start.isSuccess && <Text role="status">Run {start.data.runId} has begun with {frames(start.data.frames)}.</Text>}
+          {isLooking && <Text color="softInk" role="status">{request.shares === undefined ? "Looking at nodes, disk and names." : "Looking at disk and names."}</Text>}
+          {start.isSuccess && <Text role="status">Run {start.data.runId} {request.shares === undefined ? "has begun with" : "hands out"} {frames(start.data.frames)}.</Text>}
         </Flex>
       )}
       {start.error !== null && <Refusal>{messageOf(start.error)}</Refusal>}

@@ -4,7 +4,7 @@ import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import type { StartRunBody } from "@/contract/api";
 import { goesOn, USUAL_MANNER } from "@/contract/run-state";
-import { EMPTY } from "@/core/frames/frame-set";
+import { EMPTY, unionAll } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
 import { framesToRender, POLICIES, type Policy } from "@/core/plan/what-to-render";
 import { Bench, Caption } from "../page/bench";
@@ -15,6 +15,7 @@ import { useShotWork } from "../shot/shot-context";
 import { frames } from "../words";
 import { ChangeRun } from "./change-run";
 import { AlsoVersions, DecisionLines, otherOpenVersions, ScopeChoice, StartRun } from "./decision";
+import { firstShares, HandOutPane, shareFault, ShareFields, type Shares } from "./hand-out";
 import { type Manner, MannerLine } from "./manner";
 import { RunLog } from "./run-log";
 import { RunSummary } from "./run-summary";
@@ -40,17 +41,21 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
   const read = useMemo(() => (phrase.trim() === "" ? null : parsePhrase(phrase, names)), [phrase, names]);
   const wanted = read?.ok ? read.set : EMPTY;
   const [scope, setScope] = useState<Scope>("version");
-  const decision = useDecision(phrase, policy, scope);
+  /** null: connected nodes lease the frames. */
+  const [shares, setShares] = useState<Shares | null>(null);
+  const decision = useDecision(phrase, policy, shares === null ? scope : "version");
+  const free = decision === null ? EMPTY : unionAll([decision.focus?.toRender ?? EMPTY, ...decision.others.map((o) => o.decision.toRender)]);
   // One that was retired meanwhile is no choice any more.
-  const others = also.filter((name) => otherOpenVersions(shot).includes(name));
-  const request: StartRunBody = { phrase: phrase.trim() === "" ? "all" : phrase, policy, scope, ...manner, nodes, ...(others.length === 0 ? {} : { also: others }) };
+  const others = shares !== null ? [] : also.filter((name) => otherOpenVersions(shot).includes(name));
+  const request: StartRunBody = { phrase: phrase.trim() === "" ? "all" : phrase, policy, scope: shares === null ? scope : "version", ...manner, nodes, ...(shares === null ? {} : { shares }), ...(others.length === 0 ? {} : { also: others }) };
   const toRender = decision?.files ?? 0;
   const hasWork = toRender > 0 || (others.length > 0 && decision !== null);
-  const preflight = usePreflight(isOpen && hasWork && nodes?.length !== 0 ? request : null);
+  const canBegin = shares === null ? nodes?.length !== 0 : shareFault(shares, free) === null;
+  const preflight = usePreflight(isOpen && hasWork && canBegin ? request : null);
   const run = runOnShow(view.runs) ?? view.runs[0] ?? null;
   // What is decided comes first; while a run is on and nothing is left to decide, its log does.
   const [pane, setPane] = useState<"decision" | "summary" | "log" | "change">(run === null || toRender > 0 ? "decision" : goesOn(run.state) ? "log" : "summary");
-  const canChange = run !== null && (goesOn(run.state) || run.state === "stopped");
+  const canChange = run !== null && !run.isHandedOut && (goesOn(run.state) || run.state === "stopped");
   // Whoever followed the log of a run to its end sees what came of it.
   const isDone = run?.state === "done";
   const wasDone = useRef(isDone);
@@ -79,23 +84,33 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
           {read !== null && !read.ok && <Box mb="2"><Refusal>{read.error.message}</Refusal></Box>}
           <Caption>Of these, render</Caption>
           <OneOf<Policy> label="Of these, render" value={policy} onChange={deciding(setPolicy)} options={POLICIES.map((key) => ({ key, text: POLICY_TEXT[key], figure: frames(framesToRender(tally, wanted, key).toRender.count) }))} />
-          <ScopeChoice value={scope} onChange={deciding(setScope)} />
-          <AlsoVersions value={others} onChange={deciding(setAlso)} />
+          {shares === null && <ScopeChoice value={scope} onChange={deciding(setScope)} />}
+          {shares === null && <AlsoVersions value={others} onChange={deciding(setAlso)} />}
+          {shares === null ? free.count > 0 && <Button size="xs" variant="plain" px="0" onClick={() => deciding(setShares)(firstShares(free))}>Hand them out to machines that are not connected</Button> : (
+            <>
+              <Flex justify="space-between" align="baseline"><Caption>Handed out to machines that are not connected</Caption><Button size="xs" variant="plain" onClick={() => deciding(setShares)(null)}>Let nodes render them</Button></Flex>
+              <ShareFields value={shares} toRender={free} onChange={deciding(setShares)} />
+            </>
+          )}
         </>
       }
       foot={<>
-        <MannerLine value={manner} onChange={(change) => setManner({ ...manner, ...change })} />
-        <StartRun decision={decision} request={request} preflight={preflight} onNodes={setNodes} onStarted={() => setPane("log")} />
+        {shares === null && <MannerLine value={manner} onChange={(change) => setManner({ ...manner, ...change })} />}
+        <StartRun decision={decision} request={request} preflight={preflight} isReady={canBegin || shares === null} onNodes={setNodes} onStarted={() => {
+          setPane("log");
+          setShares(null);
+        }} />
       </>}
       right={
         <>
           <Flex gap="5" mb="1.5" role="group" aria-label="What to show">
             <PaneButton isOpen={pane === "decision"} onOpen={() => setPane("decision")}>What follows</PaneButton>
             {run !== null && !goesOn(run.state) && <PaneButton isOpen={pane === "summary"} onOpen={() => setPane("summary")}>What run {run.id} made</PaneButton>}
-            {run !== null && <PaneButton isOpen={pane === "log"} onOpen={() => setPane("log")}>Log of run {run.id}</PaneButton>}
+            {run !== null && <PaneButton isOpen={pane === "log"} onOpen={() => setPane("log")}>{run.isHandedOut ? "Hand-out of run" : "Log of run"} {run.id}</PaneButton>}
             {canChange && <PaneButton isOpen={pane === "change"} onOpen={() => setPane("change")}>Change run {run.id}</PaneButton>}
           </Flex>
           {pane === "summary" && run !== null && !goesOn(run.state) ? <RunSummary runId={run.id} />
+            : pane === "log" && run?.isHandedOut === true ? <HandOutPane runId={run.id} isOn={goesOn(run.state)} />
             : pane === "log" && run !== null ? <RunLog runId={run.id} nodes={view.files.nodes} />
             : pane === "change" && canChange ? <ChangeRun key={run.id} run={run} />
             : phrase === "" ? <Text color="softInk">{choice.scope === "selection" ? "Select frames on the band." : "Write which frames."}</Text>

@@ -48,8 +48,8 @@ export function RunStrip({ run }: { readonly run: RunView }) {
     <Box bg="sheet" borderWidth="1px" borderColor="rule" px="3" py="3px" data-testid="run-strip">
       <Flex gap="4" rowGap="1" align="center" flexWrap="wrap" fontSize="sm" minH="26px" className="figures">
         <Text fontWeight="700">Run {run.id}, {POLICY_WORD[run.policy]}{run.versions.length > 1 ? ` ${listed(run.versions)}` : ""}</Text>
-        <Text>{count(run.done)} of {frames(run.total)} done{run.failed > 0 ? `, ${count(run.failed)} set aside` : ""}</Text>
-        {run.left > 0 && <Text>{count(run.left)} left</Text>}
+        <Text>{count(run.done)} of {frames(run.total)} {run.isHandedOut ? "back" : "done"}{run.failed > 0 ? `, ${count(run.failed)} set aside` : ""}</Text>
+        {run.left > 0 && <Text>{count(run.left)} {run.isHandedOut && goesOn(run.state) ? "handed out" : "left"}</Text>}
         {run.secondsAFrame !== null && <Text>{paceText(run.secondsAFrame, run.framesAMinute)}</Text>}
         {run.likelyFinish !== null && run.lateFinish !== null && now !== null && <Text title="Nine times in ten by the later time">{finishText(run.likelyFinish, run.lateFinish, now)}</Text>}
         {run.startAt !== null && now !== null && run.startAt > now && <Text>begins {clock(run.startAt, now)}</Text>}
@@ -64,15 +64,18 @@ export function RunStrip({ run }: { readonly run: RunView }) {
           {run.state === "active" && run.held === null && run.failed > 0 && (
             <Tip text="Frames that were set aside wait again, for every node"><Button size="xs" variant="plain" loading={resume.isPending} onClick={() => resume.mutate()}>Try {frames(run.failed)} again</Button></Tip>
           )}
-          {run.state === "active" && (
+          {run.state === "active" && run.isHandedOut && (
+            <Tip text="What is not back waits for its machine no more; the run can go on later"><Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("after-frames")}>Wait no longer</Button></Tip>
+          )}
+          {run.state === "active" && !run.isHandedOut && (
             <Tip text="The frames in work are finished; the rest stays with this run"><Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("after-frames")}>Stop after these</Button></Tip>
           )}
-          {(run.state === "active" || run.state === "stopping") && (
+          {(run.state === "active" || run.state === "stopping") && !run.isHandedOut && (
             <Tip text={losesWork ? "At once. The plan saves no samples: what the running frames have done so far is lost" : "At once. What the running frames have so far is saved, and they go on from there"}>
               <Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("now")}>{losesWork && working.length > 0 ? `Stop now, losing work on ${count(working.length)}` : "Stop now"}</Button>
             </Tip>
           )}
-          {(run.state === "stopped" || run.state === "stopping" || run.state === "halting") && <Button size="xs" h="26px" loading={resume.isPending} onClick={() => resume.mutate()}>Go on with {frames(run.left)}</Button>}
+          {(run.state === "stopped" || run.state === "stopping" || run.state === "halting") && <Button size="xs" h="26px" loading={resume.isPending} onClick={() => resume.mutate()}>{run.isHandedOut ? `Wait for ${frames(run.left)} again` : `Go on with ${frames(run.left)}`}</Button>}
         </Flex>
       </Flex>
       {run.held !== null && <HeldLine held={run.held} isPending={resume.isPending} onGoOn={() => resume.mutate()} />}
