@@ -110,7 +110,7 @@ export async function renderCommand(scenePath: string, options: RenderOptions): 
     const temporary = (final: string): string => `${final}.part${process.pid}`;
     try {
       const result = await renderJob(
-        { scene: scenePath, plan, camera, frame, upcoming: [], spentSeconds: 0, hidden: [], checkpoint: null, guides: null, passes: written.map(({ pass, final }) => ({ pass, output: temporary(final), made: { camera, pass, frame, ...fingerprintsOf(plan, sources, { camera, pass }, DENOISER_VERSION) } })) },
+        { scene: scenePath, plan, camera, frame, upcoming: [], spentSeconds: 0, hidden: [], checkpoint: null, guides: null, lighting: null, passes: written.map(({ pass, final }) => ({ pass, output: temporary(final), made: { camera, pass, frame, ...fingerprintsOf(plan, sources, { camera, pass }, DENOISER_VERSION) } })) },
         { progress: () => undefined, checkpoint: () => undefined, preview: () => undefined, noRoom: (bytes) => complain(`the disk is full; waiting for ${bytes} bytes`), log: (level, text) => complain(`${level}: ${text}`) },
       );
       if (result.kind !== "done") throw new RenderFailed("stopped", "The render was stopped.");

@@ -38,6 +38,8 @@ export interface RunView {
   readonly startAt: number | null;
   readonly stopAt: number | null;
   readonly batch: number | null;
+  /** The lighting cache that it makes before its frames; null: its scene asks for none, or all of it was there. */
+  readonly lighting: { readonly made: number; readonly total: number } | null;
   /** Its frames are with machines that are not connected. */
   readonly isHandedOut: boolean;
   /** Why no frame of it is leased though it goes on. */
@@ -249,6 +251,8 @@ export interface RenderingView {
   readonly runId: number;
   /** A proof: no frame of the sequence is in work. */
   readonly isProof: boolean;
+  /** A lighting cache: no frame of the sequence is in work. */
+  readonly isLighting: boolean;
   readonly sequenceId: number;
   readonly frame: number;
   readonly node: string;

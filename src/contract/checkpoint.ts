@@ -14,6 +14,8 @@ export interface CheckpointHeader extends HeldSamples {
   readonly width: number;
   readonly height: number;
   readonly exposure: number;
+  /** Names the lighting cache that the samples are lit by; null, or left out, for none. */
+  readonly lighting?: string | null;
   /** Where the sampling goes on. */
   readonly cursor: { readonly region: number; readonly goal: number; readonly row: number };
   /** Samples that every pixel has. */
@@ -32,7 +34,7 @@ export const checkCheckpointHeader = checker<CheckpointHeader>({
   required: ["format", "version", "camera", "frame", "attempt", "node", "width", "height", "exposure", "cursor", "samples", "share", "seconds", "look", "effort", "layers", "cover"],
   properties: {
     format: { const: CHECKPOINT_FORMAT }, version: text, camera: text, frame: { type: "integer" }, attempt: whole, node: text,
-    width: { type: "integer", minimum: 1, maximum: 65_536 }, height: { type: "integer", minimum: 1, maximum: 65_536 }, exposure: { type: "number" },
+    width: { type: "integer", minimum: 1, maximum: 65_536 }, height: { type: "integer", minimum: 1, maximum: 65_536 }, exposure: { type: "number" }, lighting: { type: ["string", "null"], maxLength: 200 },
     cursor: { type: "object", required: ["region", "goal", "row"], properties: { region: whole, goal: { type: "integer", minimum: 1 }, row: whole } },
     samples: whole, share: { type: "number", minimum: 0, maximum: 1 }, seconds: { type: "number", minimum: 0 },
     look: { type: "object", required: [] }, effort: { type: "object", required: [] }, layers: { type: "boolean" }, cover: { type: "boolean" },

@@ -60,6 +60,17 @@ export interface Sky {
   readonly sun?: { readonly direction: Vec3; readonly colour: Vec3; readonly strength: number; /** Diameter in degrees. */ readonly angle: number };
 }
 
+/** The scene asks for a lighting cache: gathered at every n-th frame, before the frames are rendered. */
+export interface SceneLighting {
+  /** Frames from one to the next that is gathered. */
+  readonly every: number;
+  /** Points across the picture's width, and rays from each; left out: 64 and 128. */
+  readonly points?: number;
+  readonly rays?: number;
+  /** Only the cache is made and no picture written: for trying the cache alone. A run refuses it. */
+  readonly only?: boolean;
+}
+
 export interface Scene {
   readonly format: "plain-tally-scene/1";
   readonly frameRate: number;
@@ -67,6 +78,7 @@ export interface Scene {
   readonly shutter: number;
   readonly exposure: number;
   readonly sky: Sky;
+  readonly lighting?: SceneLighting;
   readonly cameras: readonly SceneCamera[];
   readonly materials: Readonly<Record<string, SceneMaterial>>;
   readonly bodies: readonly SceneBody[];
@@ -135,6 +147,10 @@ export const sceneSchema = {
         zenith: colour, horizon: colour, ground: colour,
         sun: { type: "object", required: ["direction", "colour", "strength", "angle"], additionalProperties: false, properties: { direction: vec3, colour, strength: { type: "number", minimum: 0 }, angle: { type: "number", exclusiveMinimum: 0, maximum: 90 } } },
       },
+    },
+    lighting: {
+      type: "object", required: ["every"], additionalProperties: false,
+      properties: { every: { type: "integer", minimum: 1, maximum: 10_000 }, points: { type: "integer", minimum: 4, maximum: 1_000 }, rays: { type: "integer", minimum: 1, maximum: 100_000 }, only: { type: "boolean" } },
     },
     cameras: {
       type: "array", minItems: 1,

@@ -7,6 +7,7 @@
  */
 import type { Vec3 } from "@/contract/scene";
 import type { Shading } from "@/core/plan/picture";
+import type { LightingLookup } from "./lighting-cache";
 import type { SampleRandom } from "./random";
 import { sampleTexture } from "./texture";
 import { fresnel, paneReflectance, type Tracer } from "./tracer";
@@ -47,11 +48,20 @@ export class Integrator {
   readonly albedo = new Float64Array(3);
   readonly normal = new Float64Array(3);
 
+  /** First diffuse point of the last path from the camera, and its normal. */
+  readonly point = new Float64Array(3);
+  readonly pointNormal = new Float64Array(3);
+  hasPoint = false;
+
   readonly #isQuick: boolean;
+  readonly #lighting: LightingLookup | null;
+  /** Indirect light at the first diffuse point that the lighting cache gave, as the camera sees it. */
+  readonly #cached = new Float64Array(3);
 
   /** @param shading `direct` ends a path at its second surface: quick, and darker where light comes over a corner */
-  constructor(tracer: Tracer, random: SampleRandom, shading: Shading = "full") {
+  constructor(tracer: Tracer, random: SampleRandom, shading: Shading = "full", lighting: LightingLookup | null = null) {
     this.#isQuick = shading === "direct";
+    this.#lighting = lighting;
     this.#tracer = tracer;
     this.#world = tracer.world;
     this.#random = random;
@@ -72,8 +82,21 @@ export class Integrator {
     this.normal[0] = this.normal[1] = this.normal[2] = 0;
     this.met = 0;
     this.distance = 0;
-    const hasIndirect = this.#follow(ox, oy, oz, dx, dy, dz);
+    this.hasPoint = false;
+    this.#cached[0] = this.#cached[1] = this.#cached[2] = 0;
+    const hasIndirect = this.#follow(ox, oy, oz, dx, dy, dz, false);
     if (!hasIndirect) this.direct.set(this.radiance);
+    for (let c = 0; c < 3; c++) this.radiance[c]! += this.#cached[c]!;
+  }
+
+  /** Light that comes from a direction to a diffuse point and is not a light's own: what the lighting cache gathers. It stands in `radiance`, and the way to where it comes from in `distance`, where `met` is 1. */
+  gather(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number): void {
+    this.met = 0;
+    this.distance = 0;
+    this.hasPoint = true;
+    const out = this.radiance;
+    if (!this.#follow(ox, oy, oz, dx, dy, dz, true)) out[0] = out[1] = out[2] = 0;
+    else for (let c = 0; c < 3; c++) out[c]! -= this.direct[c]!;
   }
 
   #meet(r: number, g: number, b: number, nx: number, ny: number, nz: number, distance: number): void {
@@ -83,18 +106,21 @@ export class Integrator {
     this.normal[0] = nx; this.normal[1] = ny; this.normal[2] = nz;
   }
 
-  /** True when `direct` was taken on the way, because what follows is indirect. */
-  #follow(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number): boolean {
+  /** True when `direct` was taken on the way, because what follows is indirect.
+   * @param afterDiffuse the ray leaves a diffuse surface, whose aimed lights are counted already
+   */
+  #follow(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, afterDiffuse: boolean): boolean {
     const tracer = this.#tracer;
     const random = this.#random;
     const out = this.radiance;
     out[0] = out[1] = out[2] = 0;
     let tr = 1, tg = 1, tb = 1;
-    let seesLights = true;
+    let seesLights = !afterDiffuse;
     let passes = 0;
     /** Way of the camera's ray until it meets its first surface. */
     let way = 0;
-    let scattered = false;
+    let scattered = afterDiffuse;
+    let isLit = false;
     let hasIndirect = false;
     for (let bounce = 0; bounce < MAX_BOUNCES; ) {
       if (!tracer.nearest(ox, oy, oz, dx, dy, dz, FAR)) {
@@ -136,7 +162,7 @@ export class Integrator {
       // From the surface after the first diffuse one on, light is indirect.
       if (scattered && !hasIndirect && !(material.kind === "glass" && material.thin)) {
         this.direct.set(out);
-        if (this.#isQuick) return true;
+        if (this.#isQuick || isLit) return true;
         hasIndirect = true;
       }
 
@@ -210,6 +236,17 @@ export class Integrator {
       } else {
         tr *= cr; tg *= cg; tb *= cb;
         this.#addAimed(ox, oy, oz, nx, ny, nz, tr, tg, tb);
+        if (!scattered && !this.hasPoint) {
+          this.hasPoint = true;
+          this.point[0] = ox; this.point[1] = oy; this.point[2] = oz;
+          this.pointNormal[0] = nx; this.pointNormal[1] = ny; this.pointNormal[2] = nz;
+          // What is not covered goes on as a path.
+          if (this.#lighting !== null && this.#lighting.find(ox, oy, oz, nx, ny, nz)) {
+            isLit = true;
+            const { light } = this.#lighting;
+            this.#cached[0] = tr * light[0]!; this.#cached[1] = tg * light[1]!; this.#cached[2] = tb * light[2]!;
+          }
+        }
         const [sx, sy, sz] = onSphere(random.next(), random.next());
         // Cosine-weighted: a point of the unit sphere set on the normal's tip.
         dx = nx + sx; dy = ny + sy; dz = nz + sz;

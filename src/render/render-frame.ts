@@ -12,6 +12,7 @@ import type { FilterSettings, Sampling, Shading } from "@/core/plan/picture";
 import { makeFilter, type PixelFilter } from "./filter";
 import { FramePictures, type FrameSums, type LayerSums, makeSums, noiseOf, type Region, type SumsKept } from "./frame-sums";
 import { Integrator } from "./integrator";
+import type { LightingLookup } from "./lighting-cache";
 import { SampleRandom } from "./random";
 import type { Texture } from "./texture";
 import { Tracer } from "./tracer";
@@ -46,6 +47,8 @@ export interface FrameRequest {
   readonly noiseTarget?: number;
   readonly minSamples?: number;
   readonly sampling?: Sampling;
+  /** Indirect light that was gathered before; left out, every path finds its own. */
+  readonly lighting?: LightingLookup;
   /** Keep what the passes besides beauty need, and the denoiser. */
   readonly layers?: boolean;
   /** Keep what a picture with alpha needs; left out, it is kept. */
@@ -116,7 +119,7 @@ export class FrameRender {
     this.#filter = makeFilter(request.filter ?? PIXEL);
     this.#tracer = new Tracer(makeWorld(scene, request.textures, request.frame, request.shutter ?? scene.shutter));
     this.#random = new SampleRandom(request.seed, request.sameGrain === true ? 0 : request.frame);
-    this.#integrator = new Integrator(this.#tracer, this.#random, request.shading ?? "full");
+    this.#integrator = new Integrator(this.#tracer, this.#random, request.shading ?? "full", request.lighting ?? null);
     this.#regions = regionsOf(width, height, request.sampling ?? "rounds");
     this.sums = from?.sums ?? makeSums(width, height, sumsKeptBy(request));
     this.#cursor = from?.cursor ?? { region: 0, goal: Math.min(samples, ROUND_SAMPLES), row: 0 };

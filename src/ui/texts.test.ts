@@ -46,7 +46,7 @@ describe("files by frame", () => {
 });
 
 describe("the run on show", () => {
-  const run = (id: number, state: "active" | "stopping" | "stopped" | "done") => ({ id, state, policy: "fill" as const, wanted: "all", total: 9, done: 1, failed: 0, left: 8, held: null, ...USUAL_MANNER, versions: ["v001"], isHandedOut: false, secondsAFrame: null, framesAMinute: null, likelyFinish: null, lateFinish: null, createdAt: 0, endedAt: null });
+  const run = (id: number, state: "active" | "stopping" | "stopped" | "done") => ({ id, state, policy: "fill" as const, wanted: "all", total: 9, done: 1, failed: 0, left: 8, held: null, ...USUAL_MANNER, versions: ["v001"], isHandedOut: false, lighting: null, secondsAFrame: null, framesAMinute: null, likelyFinish: null, lateFinish: null, createdAt: 0, endedAt: null });
   test.each([
     ["one that goes on, though a newer one is done", [run(3, "done"), run(2, "active")], 2],
     ["the newest that was stopped", [run(3, "stopped"), run(2, "done")], 3],

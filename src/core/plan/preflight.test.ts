@@ -3,7 +3,7 @@ import { preflight, type PreflightFacts, verdictOf } from "./preflight";
 
 const FINE: PreflightFacts = {
   cameras: ["main"], passes: ["beauty"], scene: { cameras: ["main", "side"], files: 3 }, nodes: [{ node: "quay-1", answer: { cannotWrite: null, missing: [], different: [] } }], hazards: [], notes: [], policy: "fill",
-  versions: [{ version: "v001", frames: rangeSet(1, 96) }], render: 96, keep: 0, replaceGood: 0, needBytes: 1e9, freeBytes: 2e9, foreign: [], leftovers: [], held: { usable: 0, barred: [] },
+  versions: [{ version: "v001", frames: rangeSet(1, 96) }], lighting: null, render: 96, keep: 0, replaceGood: 0, needBytes: 1e9, freeBytes: 2e9, foreign: [], leftovers: [], held: { usable: 0, barred: [] },
 };
 const verdicts = (change: Partial<PreflightFacts>): string[] => preflight({ ...FINE, ...change }).filter((p) => verdictOf(p) !== "fine").map((p) => `${verdictOf(p)} ${p.code}`);
 const node = (answer: NonNullable<PreflightFacts["nodes"]>[number]["answer"]): Partial<PreflightFacts> => ({ nodes: [...FINE.nodes!, { node: "mole-1", answer }] });
@@ -20,6 +20,8 @@ test.each<[string, Partial<PreflightFacts>, string[]]>([
   ["a node that does not answer", node(null), ["ask node-silent"]],
   ["no node at all", { nodes: [] }, ["ask no-node"]],
   ["frames that are handed out: no node is asked", { nodes: null }, []],
+  ["a lighting cache to be made first", { lighting: { make: 12, unfit: 2, there: 1, isOnly: false } }, []],
+  ["a scene that still writes no pictures", { lighting: { make: 0, unfit: 0, there: 3, isOnly: true } }, ["stop writes-no-pictures"]],
   ["a disk without room", { needBytes: 3e9 }, ["stop space-short"]],
   ["a camera that the scene lost", { cameras: ["main", "top"] }, ["stop camera-missing"]],
   ["a scene that cannot be read", { scene: { fault: "not JSON" } }, ["stop scene-unreadable"]],

@@ -30,6 +30,10 @@ export type PreflightPoint =
   | { readonly code: "frames"; readonly render: number; readonly keep: number; readonly replaceGood: number; readonly policy: Policy }
   /** What a run over several versions renders of each. @property frames as a phrase */
   | { readonly code: "versions"; readonly versions: readonly { readonly version: string; readonly frames: string; readonly count: number }[] }
+  /** The lighting cache that the scene asks for: what is made first, and what is there. @property unfit made from another scene or plan, or damaged */
+  | { readonly code: "lighting"; readonly make: number; readonly unfit: number; readonly there: number }
+  /** The scene says that only its lighting cache is made. */
+  | { readonly code: "writes-no-pictures" }
   | { readonly code: "nothing-to-render" }
   | { readonly code: "passes"; readonly cameras: readonly string[]; readonly passes: readonly Pass[] }
   | { readonly code: "foreign-files"; readonly folder: string; readonly names: readonly string[] }
@@ -39,8 +43,8 @@ export type PreflightPoint =
   /** Frames whose saved samples cannot be used any more: they would start over. @property frames as a phrase */
   | { readonly code: "starts-over"; readonly frames: string; readonly count: number; readonly bar: ResumeBar };
 
-const STOPS: readonly PreflightPoint["code"][] = ["node-cannot-write", "node-lacks-files", "node-sees-other-files", "scene-unreadable", "camera-missing", "space-short", "nothing-to-render"];
-const FINE: readonly PreflightPoint["code"][] = ["goes-on", "nodes-ready", "space", "names", "frames", "versions", "passes"];
+const STOPS: readonly PreflightPoint["code"][] = ["node-cannot-write", "node-lacks-files", "node-sees-other-files", "scene-unreadable", "camera-missing", "space-short", "writes-no-pictures", "nothing-to-render"];
+const FINE: readonly PreflightPoint["code"][] = ["goes-on", "nodes-ready", "space", "names", "frames", "versions", "lighting", "passes"];
 
 export function verdictOf(point: PreflightPoint): Verdict {
   if (point.code === "frames") return point.replaceGood > 0 ? "ask" : "fine";
@@ -63,6 +67,8 @@ export interface PreflightFacts {
   readonly hazards: readonly NameHazard[];
   readonly notes: readonly PlanNote[];
   readonly policy: Policy;
+  /** The lighting cache that the scene asks for; null where it asks for none. */
+  readonly lighting: { readonly make: number; readonly unfit: number; readonly there: number; readonly isOnly: boolean } | null;
   /** Frames to render of each version that the run covers. */
   readonly versions: readonly { readonly version: string; readonly frames: FrameSet }[];
   readonly render: number;
@@ -103,6 +109,7 @@ export function preflight(facts: PreflightFacts): PreflightPoint[] {
   if (facts.hazards.length === 0) points.push({ code: "names" });
   points.push(...facts.notes.map((note): PreflightPoint => ({ code: "note", note })));
   points.push(facts.render === 0 ? { code: "nothing-to-render" } : { code: "frames", render: facts.render, keep: facts.keep, replaceGood: facts.replaceGood, policy: facts.policy });
+  if (facts.lighting !== null) points.push(facts.lighting.isOnly ? { code: "writes-no-pictures" } : { code: "lighting", make: facts.lighting.make, unfit: facts.lighting.unfit, there: facts.lighting.there });
   if (facts.versions.length > 1) points.push({ code: "versions", versions: facts.versions.map(({ version, frames }) => ({ version, frames: formatPhrase(frames), count: frames.count })) });
   points.push(...facts.foreign.map((f): PreflightPoint => ({ code: "foreign-files", ...f })));
   if (facts.leftovers.length > 0) points.push({ code: "leftovers", files: facts.leftovers });

@@ -38,6 +38,16 @@ export interface CheckpointJob {
   readonly made: Pick<CheckpointHeader, "version" | "attempt" | "node"> & Pick<HeldSamples, "look" | "effort">;
 }
 
+/** The lighting cache of a scene that asks for one. */
+export interface LightingJob {
+  readonly folder: string;
+  /** Look fingerprint of the beauty: a cache of another one is not used. */
+  readonly look: string;
+  readonly node: string;
+  /** Where the job leaves the cache of its frame, and writes no picture; null: it reads what is there. */
+  readonly output: string | null;
+}
+
 export interface FrameJob {
   readonly scene: string;
   readonly plan: Plan;
@@ -49,6 +59,8 @@ export interface FrameJob {
   readonly passes: readonly PassJob[];
   /** Seconds of earlier attempts, which count towards the plan's time limit. */
   readonly spentSeconds: number;
+  /** null: what the scene asks for is gathered for this frame alone, and not kept. */
+  readonly lighting: LightingJob | null;
   /** null: nothing is saved, nothing is gone on from. */
   readonly checkpoint: CheckpointJob | null;
   /** Nothing is rendered: the only pass, denoised, is made from these. */

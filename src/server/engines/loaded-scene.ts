@@ -4,6 +4,7 @@ import type { Scene } from "@/contract/scene";
 import { GREY_TEXTURE, type Texture } from "@/render/texture";
 import { readSceneFile, texturePaths } from "../files/scene-files";
 import { type EngineHooks, type FrameJob, RenderFailed } from "./engine";
+import { LightingKeeper } from "./lighting";
 import { loadTexture } from "./textures";
 
 export interface LoadedScene {
@@ -18,6 +19,7 @@ async function stampOf(file: string): Promise<string | null> {
 
 /** Keeps the scene of the last frame; it is read again when it, or one of its files, is another one. */
 export class SceneKeeper {
+  readonly lighting = new LightingKeeper();
   #kept: (LoadedScene & { readonly stamp: string }) | null = null;
 
   async load(job: FrameJob, hooks: EngineHooks): Promise<LoadedScene> {

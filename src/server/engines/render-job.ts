@@ -7,10 +7,11 @@ import { type Plan, readPlan } from "@/core/plan/plan";
 import { denoise } from "@/render/denoise";
 import { requestOf } from "@/render/plan-request";
 import type { FramePictures } from "@/render/frame-sums";
-import { UnknownCamera } from "@/render/render-frame";
+import { type FrameRequest, UnknownCamera } from "@/render/render-frame";
 import { TallyError } from "../errors";
 import { imageTools } from "../files/image-tools";
 import { encodePicture } from "../files/write-picture";
+import { asksLighting, makeLighting } from "./lighting";
 import { SceneKeeper } from "./loaded-scene";
 import { writeWhole } from "./write-whole";
 import { ENGINE, type EngineHooks, FILE_TEXT, type FrameJob, type FrameOutput, type Guides, type PassOutput, RenderFailed, type RenderResult } from "./engine";
@@ -66,6 +67,17 @@ export interface RenderControl {
 
 const UNWATCHED: RenderControl = { isOrphaned: () => false, isStopping: () => false };
 
+/** The first part of a run whose scene asks for it: the cache of one frame. */
+async function makeLightingAlone(job: FrameJob, request: FrameRequest, hooks: EngineHooks, control: RenderControl, began: number, cpu: NodeJS.CpuUsage): Promise<RenderResult> {
+  const started = performance.now();
+  if (!(await makeLighting(job, request, hooks, control))) return { kind: "stopped", saved: null };
+  const used = process.cpuUsage(cpu);
+  return {
+    kind: "done", saved: null,
+    output: { cpuSeconds: (used.user + used.system) / 1e6, startupSeconds: (started - began) / 1000, renderSeconds: (performance.now() - started) / 1000, denoiseSeconds: 0, writeSeconds: 0, samples: 0, samplesAdded: 0, stoppedBy: null, passes: [] },
+  };
+}
+
 /** @param scenes keeps the scene from one job to the next */
 export async function renderJob(job: FrameJob, hooks: EngineHooks, control: RenderControl = UNWATCHED, scenes = new SceneKeeper()): Promise<RenderResult> {
   const began = performance.now();
@@ -82,7 +94,12 @@ export async function renderJob(job: FrameJob, hooks: EngineHooks, control: Rend
       started = performance.now();
     } else {
       const { scene, textures } = await scenes.load(job, hooks);
-      sampling = await beginSampling(job, requestOf({ read: read.value, scene, textures, camera: job.camera, frame: job.frame, passes: job.passes.map((p) => p.pass) }), hooks);
+      if (scene.lighting?.only === true) throw new RenderFailed("scene-writes-no-pictures", "The scene says lighting.only: it makes its lighting cache and writes no pictures. Take that out of the scene file.");
+      const at = (frame: number): FrameRequest => requestOf({ read: read.value, scene, textures, camera: job.camera, frame, passes: job.passes.map((p) => p.pass) });
+      if (job.lighting?.output != null) return await makeLightingAlone(job, at(job.frame), hooks, control, began, cpu);
+      const lighting = asksLighting(scene, plan) ? await scenes.lighting.find(job, at, hooks, control) : null;
+      if (lighting === "stopped") return { kind: "stopped", saved: null };
+      sampling = await beginSampling(job, { ...at(job.frame), ...(lighting === null ? {} : { lighting: lighting.lookup }) }, lighting?.id ?? null, hooks);
       started = performance.now();
       if (!(await sample(sampling, hooks, control))) return { kind: "stopped", saved: job.checkpoint?.whenStopped === true ? await trySaving(sampling, hooks) : null };
       pictures = picturesOf(sampling.render.pictures, plan);

@@ -22,6 +22,8 @@ export interface Sampling {
   readonly job: FrameJob;
   readonly request: FrameRequest;
   readonly render: FrameRender;
+  /** The lighting cache that its samples are lit by; null for none. */
+  readonly lighting: string | null;
   /** Mean samples a pixel, and render seconds, that it began with. */
   readonly heldSamples: number;
   readonly heldSeconds: number;
@@ -37,7 +39,7 @@ const barText = (bar: ResumeBar): string =>
   : `${bar.changes.map((c) => c.setting).join(", ")} ${bar.changes.length === 1 ? "is" : "are"} not what ${bar.changes.length === 1 ? "it was" : "they were"}${bar.code === "tiles-are-final" ? ", and tiles are final" : ""}`;
 
 /** The newest saved samples that are whole and fit; why others do not is said in the log. */
-async function findHeld(job: FrameJob, request: FrameRequest, hooks: EngineHooks): Promise<Checkpoint | null> {
+async function findHeld(job: FrameJob, request: FrameRequest, lighting: string | null, hooks: EngineHooks): Promise<Checkpoint | null> {
   if (job.checkpoint === null) return null;
   for (const file of job.checkpoint.resumeFrom) {
     const found = await readCheckpoint(file).catch((error: NodeJS.ErrnoException) => {
@@ -51,6 +53,10 @@ async function findHeld(job: FrameJob, request: FrameRequest, hooks: EngineHooks
     }
     const { header } = found;
     if (header.camera !== job.camera || header.frame !== job.frame || header.width !== request.width || header.height !== request.height) continue;
+    if ((header.lighting ?? null) !== lighting) {
+      hooks.log("warning", "saved samples cannot be used: they were lit by another lighting cache");
+      continue;
+    }
     const bar = resumeBar(header, { ...job.checkpoint.made, ...sumsKeptBy(request) });
     if (bar === null) return found;
     hooks.log("warning", `saved samples cannot be used: ${barText(bar)}`);
@@ -58,14 +64,16 @@ async function findHeld(job: FrameJob, request: FrameRequest, hooks: EngineHooks
   return null;
 }
 
-/** Begins a frame, or goes on with what was saved of it. */
-export async function beginSampling(job: FrameJob, request: FrameRequest, hooks: EngineHooks): Promise<Sampling> {
-  const held = await findHeld(job, request, hooks);
+/** Begins a frame, or goes on with what was saved of it.
+ * @param lighting names the lighting cache of the request; null for none
+ */
+export async function beginSampling(job: FrameJob, request: FrameRequest, lighting: string | null, hooks: EngineHooks): Promise<Sampling> {
+  const held = await findHeld(job, request, lighting, hooks);
   if (held !== null) hooks.log("info", `goes on from ${held.header.samples} samples that were saved on ${held.header.node}`);
   // What was kept for passes that this task does not write is kept on: the next one may want it.
   const wanted = held === null ? request : { ...request, layers: held.header.layers, cover: held.header.cover };
   const render = new FrameRender(wanted, held === null ? null : { sums: held.sums, cursor: held.header.cursor });
-  return { job, request: wanted, render, heldSamples: held === null ? 0 : meanSamples(held.sums), heldSeconds: held?.header.seconds ?? 0, startedAt: performance.now(), saves: 0 };
+  return { job, request: wanted, render, lighting, heldSamples: held === null ? 0 : meanSamples(held.sums), heldSeconds: held?.header.seconds ?? 0, startedAt: performance.now(), saves: 0 };
 }
 
 /** Saves, or says why not: without a place to go on from, the frame itself still goes on. */
@@ -81,10 +89,10 @@ export async function trySaving(sampling: Sampling, hooks: EngineHooks): Promise
 
 /** Writes what there is under a temporary name; null where nothing is to be kept, or no row was taken yet. */
 async function save(sampling: Sampling): Promise<SavedCheckpoint | null> {
-  const { job, request, render } = sampling;
+  const { job, request, render, lighting } = sampling;
   if (job.checkpoint === null || render.sums.counts[0] === 0) return null;
   const header: CheckpointHeader = {
-    format: CHECKPOINT_FORMAT, ...job.checkpoint.made, camera: job.camera, frame: job.frame, width: request.width, height: request.height, exposure: request.scene.exposure, cursor: render.cursor, ...sumsKeptBy(request),
+    format: CHECKPOINT_FORMAT, ...job.checkpoint.made, lighting, camera: job.camera, frame: job.frame, width: request.width, height: request.height, exposure: request.scene.exposure, cursor: render.cursor, ...sumsKeptBy(request),
     samples: render.samples, share: render.progress, seconds: sampling.heldSeconds + (performance.now() - sampling.startedAt) / 1000,
   };
   const temporary = `${job.checkpoint.temporary}-${++sampling.saves}`;

@@ -1,7 +1,7 @@
 /** A scene on disk: read and checked, with what it uses by content; frozen for a run. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import { checkScene, type Scene, textureFiles } from "@/contract/scene";
+import { checkScene, type Scene, type SceneLighting, textureFiles } from "@/contract/scene";
 import { faultText } from "@/contract/validate";
 import type { LookSources } from "@/core/plan/fingerprint";
 import { TallyError } from "../errors";
@@ -66,13 +66,15 @@ export interface RenderSources {
   readonly cameras: readonly string[] | null;
   readonly textures: ReadonlyMap<string, string>;
   readonly sources: LookSources;
+  /** The lighting cache that the scene asks for; null for none, and for another renderer's scene. */
+  readonly lighting: SceneLighting | null;
 }
 
 /** Reads what a renderer is given: for the stand-in the scene with all it uses, for another one the scene file as it is. */
 export async function readRenderSources(file: string, renderer: string): Promise<RenderSources> {
   if (renderer === STAND_IN) {
     const { scene, textures, sources } = await readSceneOnDisk(file);
-    return { cameras: scene.cameras.map((c) => c.name), textures, sources };
+    return { cameras: scene.cameras.map((c) => c.name), textures, sources, lighting: scene.lighting ?? null };
   }
   const scene = await fileHash(file).catch((error: NodeJS.ErrnoException) => {
     throw new TallyError("scene-missing", `The scene file ${path.basename(file)} cannot be read (${error.code}).`, [], { cause: error });
@@ -80,7 +82,7 @@ export async function readRenderSources(file: string, renderer: string): Promise
   const textures = await filesBeside(path.dirname(file), declarationOf(renderer).uses ?? []);
   const files: Record<string, string> = {};
   for (const [name, place] of textures) files[name] = await fileHash(place);
-  return { cameras: null, textures, sources: { scene, files, engine: engineOf(renderer) } };
+  return { cameras: null, textures, sources: { scene, files, engine: engineOf(renderer) }, lighting: null };
 }
 
 /** Every file of these files and folders; what is not there is left out, since scenes use different ones. */

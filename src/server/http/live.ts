@@ -38,8 +38,8 @@ async function viewRendering(rendering: readonly RenderingRow[]): Promise<Render
     return known;
   };
   return Promise.all(rendering.map(async (r) => {
-    const expected = likelyAttemptSeconds(r.frame, await madeBeside(r));
-    return { runId: r.runId, isProof: r.isProof === 1, sequenceId: r.sequenceId, frame: r.frame, node: r.node, progress: r.progress ?? 0, seconds: Math.round(r.seconds), expectedSeconds: expected === null ? null : Math.round(expected) };
+    const expected = r.isLighting === 1 ? null : likelyAttemptSeconds(r.frame, await madeBeside(r));
+    return { runId: r.runId, isProof: r.isProof === 1, isLighting: r.isLighting === 1, sequenceId: r.sequenceId, frame: r.frame, node: r.node, progress: r.progress ?? 0, seconds: Math.round(r.seconds), expectedSeconds: expected === null ? null : Math.round(expected) };
   }));
 }
 

@@ -14,7 +14,7 @@ import { editUseOfShot } from "../store/edits";
 import type { CheckpointRow } from "../store/checkpoints";
 import { closedFindings, type FindingRow } from "../store/findings";
 import type { FileRow } from "../store/frame-files";
-import { endedFrames, type LogFilter, logOfRun, runCounts, type RunRow, runsOfVersion } from "../store/runs";
+import { endedFrames, lightingCounts, type LogFilter, logOfRun, runCounts, type RunRow, runsOfVersion } from "../store/runs";
 import { versionsOfRun } from "../store/run-versions";
 import { latestRevision, listProjects, listShots, listVersions, projectById, revisionById, revisionsOfVersion, sequencesOfVersion, versionById, type SequenceRow, shotByCode } from "../store/shots";
 import { rendererNames } from "../engines/renderers";
@@ -33,10 +33,11 @@ const POSTER_AT = 2 / 3;
 
 async function viewRun(run: RunRow): Promise<RunView> {
   const [counts, recent, covered] = await Promise.all([runCounts(pool(), run.id), endedFrames(pool(), run.id, PACE_FRAMES), versionsOfRun(pool(), run.id)]);
+  const lighting = run.lights ? await lightingCounts(pool(), run.id) : null;
   const left = counts.waiting + counts.leased;
   const finish = goesOn(run.state) && run.state !== "halting" ? estimateFinish({ left: run.state === "stopping" ? counts.leased : left, recent, lanes: counts.leased }) : null;
   return {
-    id: run.id, versions: covered.map(versionName), state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes, order: run.order, priority: run.priority, startAt: run.startAt?.getTime() ?? null, stopAt: run.stopAt?.getTime() ?? null, batch: run.batch, isHandedOut: run.handout !== null, held: run.held,
+    id: run.id, versions: covered.map(versionName), state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes, order: run.order, priority: run.priority, startAt: run.startAt?.getTime() ?? null, stopAt: run.stopAt?.getTime() ?? null, batch: run.batch, lighting, isHandedOut: run.handout !== null, held: run.held,
     total: left + counts.done + counts.failed, done: counts.done, failed: counts.failed, left,
     secondsAFrame: recent.length === 0 ? null : recent.reduce((sum, r) => sum + r.seconds, 0) / recent.length,
     framesAMinute: counts.leased === 0 ? null : framesAMinute(recent),

@@ -25,6 +25,7 @@ import { type CheckpointJob, ENGINE, type Engine, type EngineHooks, type FrameJo
 import { engineOf } from "../engines/renderers";
 import { checkpointBefore, checkpointFile, checkpointFolder } from "../files/checkpoint-paths";
 import { imageTools } from "../files/image-tools";
+import { lightingFolder } from "../files/lighting-files";
 import { insideFolder, projectFolder, versionFolder } from "../files/paths";
 import { frozenName } from "../files/scene-files";
 import { fail, judgeRun } from "../queue/failures";
@@ -99,6 +100,8 @@ export async function attemptFrame(host: AttemptHost, lease: LeasedFrame, signal
     const checkpoint = guides === null && lease.kind === "sequence" && !isExternal(lease.plan) ? await keeper.prepare(version, without, name) : null;
     const job: FrameJob = {
       scene: path.join(version, lease.sceneFolder, frozenName(lease.plan.renderer, lease.plan.scene)), plan: lease.plan, camera: lease.camera, frame: lease.frame, upcoming: host.upcoming, spentSeconds: lease.spentSeconds, hidden: without, guides, checkpoint,
+      // A cache made without a file that this node does not see would spoil the frames of the others.
+      lighting: lease.kind === "proof" || without.length > 0 ? null : { folder: lightingFolder(version, lease.camera), look: fingerprintsOf(lease.plan, lease.sources, { camera: lease.camera, pass: "beauty" }, DENOISER_VERSION).look, node: name, output: null },
       passes: passes.map(({ pass, temporary, fingerprints }) => ({
         pass, output: temporary, made: { version: versionName(lease), camera: lease.camera, pass, frame: lease.frame, attempt: lease.attemptId, node: name, ...fingerprints },
       })),
@@ -150,7 +153,7 @@ export async function attemptFrame(host: AttemptHost, lease: LeasedFrame, signal
 }
 
 /** Ends an attempt that made no frame: lease lost, shutdown, or a failure with its log. */
-async function giveUp(host: AttemptHost, lease: LeasedFrame, error: unknown, signals: AttemptSignals, said: { readonly folder: string | null; readonly lines: readonly LogLine[] }): Promise<AttemptEnd> {
+export async function giveUp(host: AttemptHost, lease: LeasedFrame, error: unknown, signals: AttemptSignals, said: { readonly folder: string | null; readonly lines: readonly LogLine[] }): Promise<AttemptEnd> {
   if (isDatabaseAway(error)) throw error;
   if (error instanceof LeaseLost) {
     host.log("warning", `${lease.shot} ${lease.frame}: stopped, or the lease went to another node; the work is not kept`);

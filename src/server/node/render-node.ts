@@ -28,6 +28,7 @@ import { AttemptWatch, SILENCE_SECONDS } from "./attempt-watch";
 import { holdForSpace, SpaceWatch } from "./disk-space";
 import type { NodeFaults } from "./faults";
 import { type AttemptEnd, type AttemptHost, attemptFrame } from "./frame-attempt";
+import { attemptLighting } from "./lighting-attempt";
 import { answerQuestions } from "./readiness";
 import { type ReadyNode, RunReadiness } from "./run-readiness";
 
@@ -309,7 +310,8 @@ export class RenderNode {
       onNoRoom, onHeard: () => watch.heard(performance.now()), failure: () => watch.failure, proveReady: (runId) => (this.#options.isUnproven === true ? Promise.resolve(true) : this.#readiness.proveAgain(this.#self, runId)),
     };
     try {
-      return await attemptFrame(host, frame, { abort: abort.signal, stop: stop.signal });
+      const signals = { abort: abort.signal, stop: stop.signal };
+      return frame.passes.length === 0 ? await attemptLighting(host, frame, signals) : await attemptFrame(host, frame, signals);
     } finally {
       clearTimeout(grace);
       slot.askToStop = null;

@@ -20,6 +20,7 @@ import { TallyError } from "../errors";
 import { type CheckpointJob, type Engine, type LogLevel, RenderFailed, secondsOf } from "../engines/engine";
 import { checkpointBefore, checkpointFile, checkpointFolder } from "../files/checkpoint-paths";
 import { imageTools } from "../files/image-tools";
+import { lightingFolder } from "../files/lighting-files";
 import { frozenName, readRenderSources } from "../files/scene-files";
 import { originOf } from "../work/folder-state";
 import { appendManifest } from "./manifest";
@@ -102,7 +103,7 @@ export async function* renderShare(job: ShareJob, engine: Engine, log: (level: L
       const keep = (saved: { readonly temporary: string }): Promise<void> => fs.rename(saved.temporary, checkpoint!.resumeFrom[0]!);
       try {
         const result = await engine.render({
-          scene, plan, camera, frame, upcoming: frames.slice(i + 1), spentSeconds: 0, hidden: [], guides: null, checkpoint,
+          scene, plan, camera, frame, upcoming: frames.slice(i + 1), spentSeconds: 0, hidden: [], guides: null, checkpoint, lighting: { folder: lightingFolder(out, camera), look: fingerprintsOf(plan, sources, { camera, pass: "beauty" }, DENOISER_VERSION).look, node: machine, output: null },
           passes: passes.map(({ pass, final, fingerprints }) => ({ pass, output: temporary(final), made: { version: versionName(handOut), camera, pass, frame, node: machine, ...fingerprints } })),
         }, { progress: () => undefined, preview: () => undefined, noRoom: (bytes) => log("warning", `the disk is full; ${frame} waits for ${bytes} bytes`), log, checkpoint: (saved) => void keep(saved).catch((error: Error) => log("warning", `samples could not be saved: ${error.message}`)) }, new AbortController().signal, stop);
         if (result.saved !== null) await keep(result.saved);

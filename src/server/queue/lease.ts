@@ -87,9 +87,13 @@ const CANDIDATE = "SELECT t.id, t.run_id AS runId, t.sequence_id AS sequenceId, 
 const nextExpired = (tx: Tx, runId: number): Promise<Candidate | null> =>
   row<Candidate>(tx, `${CANDIDATE} WHERE t.run_id = ? AND t.state = 'leased' AND t.lease_until < NOW(6) ORDER BY t.lease_until LIMIT 1 FOR UPDATE SKIP LOCKED`, [runId]);
 
-/** @param avoid node whose failed frames are left to others; 0 for none */
-const nextWaiting = (tx: Tx, runId: number, from: number, avoid: number): Promise<Candidate | null> =>
-  row<Candidate>(tx, `${CANDIDATE} WHERE t.run_id = ? AND t.state = 'waiting' AND t.position >= ? AND t.not_before <= NOW(6) AND (t.avoid_node_id IS NULL OR t.avoid_node_id <> ?) ORDER BY t.position LIMIT 1 FOR UPDATE SKIP LOCKED`, [runId, from, avoid]);
+/** Above every position. */
+export const ALL = 4_294_967_295;
+
+/** @param until positions from here on are not looked at
+ * @param avoid node whose failed frames are left to others; 0 for none */
+const nextWaiting = (tx: Tx, runId: number, from: number, until: number, avoid: number): Promise<Candidate | null> =>
+  row<Candidate>(tx, `${CANDIDATE} WHERE t.run_id = ? AND t.state = 'waiting' AND t.position >= ? AND t.position < ? AND t.not_before <= NOW(6) AND (t.avoid_node_id IS NULL OR t.avoid_node_id <> ?) ORDER BY t.position LIMIT 1 FOR UPDATE SKIP LOCKED`, [runId, from, until, avoid]);
 
 /** Stopped while it was asked for a frame: the transaction is undone. */
 class RunNotActive extends Error {}
@@ -140,7 +144,7 @@ export async function claimOf(pool: Pool, node: Claimer, leaseSeconds: number, t
   }
   for (const run of runs) {
     const hasOthers = takersOfRun(takers, run).some((t) => t.id !== node.id);
-    const lease = await claimOfRun(pool, run.id, node.id, leaseSeconds, hasOthers, reserve === undefined ? undefined : (tx, found) => reserve(tx, found, run));
+    const lease = await claimOfRun(pool, run.id, node.id, leaseSeconds, hasOthers, reserve === undefined ? undefined : (tx, found) => reserve(tx, found, run), run.litUntil ?? ALL);
     if (lease !== null) return lease;
   }
   return null;
@@ -174,14 +178,15 @@ async function unlessTaken(pool: Pool, taskOf: () => number | null, claiming: ()
 
 /** Leases the next waiting frame of one run.
  * @param hasOthers other nodes may take frames of it: those that failed on this node are left to them
+ * @param until positions from here on are not leased yet
  */
-export async function claimOfRun(pool: Pool, runId: number, nodeId: number, leaseSeconds = LEASE_SECONDS, hasOthers = false, reserve?: (tx: Tx, found: Candidate) => Promise<number>): Promise<Lease | null> {
+export async function claimOfRun(pool: Pool, runId: number, nodeId: number, leaseSeconds = LEASE_SECONDS, hasOthers = false, reserve?: (tx: Tx, found: Candidate) => Promise<number>, until = ALL): Promise<Lease | null> {
   const avoid = hasOthers ? nodeId : 0;
   const from = reserveHead(pool, runId);
   const seen: { task: Candidate | null; last: number } = { task: null, last: 0 };
   const lease = await unlessTaken(pool, () => seen.task?.id ?? null, () => transact(async (tx) => {
     // What was given back stands before the remembered place: nothing from there on means to look from the head.
-    const found = (await nextWaiting(tx, runId, from, avoid)) ?? (from > 0 ? await nextWaiting(tx, runId, 0, avoid) : null);
+    const found = (await nextWaiting(tx, runId, from, until, avoid)) ?? (from > 0 ? await nextWaiting(tx, runId, 0, until, avoid) : null);
     seen.task = found;
     if (found === null) return null;
     const lease = await take(tx, found, nodeId, leaseSeconds);

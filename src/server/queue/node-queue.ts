@@ -7,7 +7,7 @@
 import { countForShare, fairShare, type Pace, proposeBatch } from "@/core/plan/batch";
 import type { Pool, Tx } from "../db/pool";
 import { row, rows, write } from "../db/rows";
-import { type Candidate, type Claimer, claimOf, claimReserved, type Lease, type Reservation } from "./lease";
+import { ALL, type Candidate, type Claimer, claimOf, claimReserved, type Lease, type Reservation } from "./lease";
 import { openQueue, type OpenRun } from "./open-runs";
 import { isAside, takersOfRun } from "./takers";
 
@@ -63,16 +63,17 @@ export class NodeQueue {
 
   /** Keeps the frames behind a leased one for this slot. Inside the transaction that leases it. @returns position of the last */
   async #reserve(tx: Tx, found: Candidate, run: OpenRun, nodes: number): Promise<number> {
+    const until = run.litUntil ?? ALL;
     const wanted = run.batch ?? proposeBatch(this.#options.paceOf(run.id));
     let size = wanted;
     if (wanted > 1 && run.batch === null) {
-      const waiting = await row<{ n: number }>(tx, "SELECT COUNT(*) AS n FROM (SELECT 1 FROM task WHERE run_id = ? AND state = 'waiting' AND position >= ? LIMIT ?) x", [run.id, found.position, countForShare(wanted, nodes)]);
+      const waiting = await row<{ n: number }>(tx, "SELECT COUNT(*) AS n FROM (SELECT 1 FROM task WHERE run_id = ? AND state = 'waiting' AND position >= ? AND position < ? LIMIT ?) x", [run.id, found.position, until, countForShare(wanted, nodes)]);
       // With the one that is leased.
       size = fairShare(wanted, waiting!.n + 1, nodes);
     }
     const avoid = nodes > 1 ? this.#node.id : 0;
     const kept = size <= 1 ? [] : await rows<Reservation & { readonly position: number }>(tx, `SELECT id, run_id AS runId, sequence_id AS sequenceId, frame, passes, position FROM task
-      WHERE run_id = ? AND state = 'waiting' AND position > ? AND not_before <= NOW(6) AND (avoid_node_id IS NULL OR avoid_node_id <> ?) ORDER BY position LIMIT ? FOR UPDATE SKIP LOCKED`, [run.id, found.position, avoid, size - 1]);
+      WHERE run_id = ? AND state = 'waiting' AND position > ? AND position < ? AND not_before <= NOW(6) AND (avoid_node_id IS NULL OR avoid_node_id <> ?) ORDER BY position LIMIT ? FOR UPDATE SKIP LOCKED`, [run.id, found.position, until, avoid, size - 1]);
     if (kept.length > 0) await write(tx, `UPDATE task SET reserved_node_id = ?, not_before = NOW(6) + INTERVAL ? SECOND WHERE id IN (${kept.map(() => "?").join(", ")})`, [this.#node.id, this.#options.leaseSeconds, ...kept.map((k) => k.id)]);
     this.#reserved = kept;
     return kept.at(-1)?.position ?? found.position;

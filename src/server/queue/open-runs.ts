@@ -16,13 +16,15 @@ export interface OpenRun {
   readonly rank: number;
   /** Frames that a node takes at once; null: as measured. */
   readonly batch: number | null;
+  /** Only tasks before this position are leased, while the first part of a two-part run goes on; null: all. */
+  readonly litUntil: number | null;
   /** Leases that have run out. */
   readonly expired: number;
 }
 
 /** Active runs whose time has come and that nothing holds: proofs first, somebody waits for them; then by priority; then the one with the fewest frames in work, so that runs share the nodes. */
 async function openRuns(pool: Pool): Promise<OpenRun[]> {
-  const found = await rows<Omit<OpenRun, "nodes" | "rank"> & { readonly nodes: unknown; readonly run_rank: number }>(pool, `SELECT r.id, r.nodes, r.batch, IF(r.kind = 'proof', 100, r.priority) AS run_rank, COALESCE(SUM(t.lease_until < NOW(6)), 0) + 0e0 AS expired
+  const found = await rows<Omit<OpenRun, "nodes" | "rank"> & { readonly nodes: unknown; readonly run_rank: number }>(pool, `SELECT r.id, r.nodes, r.batch, r.lit_until AS litUntil, IF(r.kind = 'proof', 100, r.priority) AS run_rank, COALESCE(SUM(t.lease_until < NOW(6)), 0) + 0e0 AS expired
     FROM run r LEFT JOIN task t ON t.run_id = r.id AND t.state = 'leased' WHERE r.state = 'active' AND r.handout IS NULL AND r.held IS NULL AND (r.start_at IS NULL OR r.start_at <= NOW(3)) GROUP BY r.id ORDER BY run_rank DESC, COUNT(t.id), r.id`);
   return found.map(({ run_rank: rank, ...r }) => ({ ...r, rank, nodes: r.nodes === null ? null : fromJson<string[]>(r.nodes) }));
 }

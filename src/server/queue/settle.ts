@@ -2,6 +2,7 @@
 import type { RunState } from "@/contract/run-state";
 import { type Pool, transact } from "../db/pool";
 import { row, rows, write } from "../db/rows";
+import { forgetOpenQueue } from "./open-runs";
 import { appendRunEvent } from "../store/run-versions";
 import { deleteOldPreviews } from "../store/previews";
 
@@ -17,11 +18,25 @@ export async function stopRunsOnTime(pool: Pool): Promise<void> {
   }
 }
 
+/** Runs whose lighting cache is made, as far as it can be: their frames are leased from now on. What failed is made by the frames that miss it, or fails with them. */
+async function beginSecondParts(pool: Pool): Promise<void> {
+  const ready = await rows<{ id: number }>(pool, `SELECT r.id FROM run r WHERE r.lit_until IS NOT NULL AND r.state = 'active'
+    AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased') AND t.position < r.lit_until AND t.passes = 0)`);
+  for (const { id } of ready) {
+    await transact(async (tx) => {
+      const { matched } = await write(tx, "UPDATE run SET lit_until = NULL WHERE id = ? AND lit_until IS NOT NULL", [id]);
+      if (matched === 1) await appendRunEvent(tx, id);
+    }, pool);
+    forgetOpenQueue(pool);
+  }
+}
+
 /** Closes runs that have nothing left, or that stop and have nothing in work. Called by idle nodes and by the server.
  * @returns runs that this call closed
  */
 export async function settleRuns(pool: Pool): Promise<number[]> {
   await stopRunsOnTime(pool);
+  await beginSecondParts(pool);
   await deleteOldPreviews(pool);
   const over = await rows<{ id: number; state: RunState }>(pool, `SELECT r.id, r.state FROM run r
     WHERE (r.state = 'active' AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased')))

@@ -9,7 +9,7 @@ export type TimedAttempt = Omit<CostSample, "pixels"> & { readonly revisionId: n
 export const timedAttempts = (db: Db, versionId: number, limit: number): Promise<TimedAttempt[]> =>
   rows<TimedAttempt>(db, `SELECT c.revision_id AS revisionId, a.frame, n.name AS node, COALESCE(a.samples_added, a.samples) + 0e0 AS samples, COALESCE(a.startup_seconds, 0) + 0e0 AS startupSeconds, a.render_seconds AS renderSeconds,
       COALESCE(a.denoise_seconds, 0) + 0e0 AS denoiseSeconds, COALESCE(a.write_seconds, 0) + 0e0 AS writeSeconds, a.other_load AS otherLoad
-    FROM run_version c JOIN run r ON r.id = c.run_id AND r.kind = 'sequence' JOIN attempt a ON a.run_id = r.id AND a.outcome = 'done' AND a.render_seconds > 0 AND COALESCE(a.samples_added, 1) > 0
+    FROM run_version c JOIN run r ON r.id = c.run_id AND r.kind = 'sequence' JOIN attempt a ON a.run_id = r.id AND a.outcome = 'done' AND a.passes <> 0 AND a.render_seconds > 0 AND COALESCE(a.samples_added, 1) > 0
       JOIN sequence q ON q.id = a.sequence_id AND q.version_id = c.version_id JOIN node n ON n.id = a.node_id
     WHERE c.version_id = ? ORDER BY a.id DESC LIMIT ?`, [versionId, limit]);
 

@@ -33,6 +33,8 @@ export interface RunRow {
   readonly kept: number;
   /** Likely length as it was estimated when it started; null: nothing was timed. */
   readonly estimatedSeconds: number | null;
+  /** Its scene asks for a lighting cache: some of its tasks make it, and write no passes. */
+  readonly lights: boolean;
   /** Folder of the hand-out, relative to the version's: its frames go to machines that are not connected. Null: nodes lease them. */
   readonly handout: string | null;
   /** Why no frame of it is leased though it goes on. */
@@ -48,9 +50,9 @@ export interface RunCounts {
   readonly failed: number;
 }
 
-const COLUMNS = "id, kind, sequence_id AS sequenceId, policy, wanted, state, nodes, run_order AS `order`, priority, start_at AS startAt, stop_at AS stopAt, batch, kept, estimated_seconds AS estimatedSeconds, handout, held, created_at AS createdAt, ended_at AS endedAt";
-type RawRun = Omit<RunRow, "nodes" | "held"> & { nodes: unknown; held: unknown };
-const readRun = (r: RawRun): RunRow => ({ ...r, nodes: r.nodes === null ? null : fromJson(r.nodes), held: r.held === null ? null : fromJson<RunHeld>(r.held) });
+const COLUMNS = "id, kind, sequence_id AS sequenceId, policy, wanted, state, nodes, run_order AS `order`, priority, start_at AS startAt, stop_at AS stopAt, batch, kept, estimated_seconds AS estimatedSeconds, lights, handout, held, created_at AS createdAt, ended_at AS endedAt";
+type RawRun = Omit<RunRow, "nodes" | "held" | "lights"> & { nodes: unknown; held: unknown; lights: number };
+const readRun = (r: RawRun): RunRow => ({ ...r, lights: r.lights === 1, nodes: r.nodes === null ? null : fromJson(r.nodes), held: r.held === null ? null : fromJson<RunHeld>(r.held) });
 
 export interface NewRun {
   readonly sequenceId: number;
@@ -124,8 +126,18 @@ export const runsOfVersion = async (db: Db, versionId: number, kind: RunKind, li
   (await rows<RawRun>(db, `SELECT ${COLUMNS} FROM run WHERE id IN (SELECT run_id FROM run_version WHERE version_id = ?) AND kind = ? ORDER BY id DESC LIMIT ?`, [versionId, kind, limit])).map(readRun);
 
 export async function runCounts(db: Db, runId: number): Promise<RunCounts> {
-  const found = await rows<{ state: keyof RunCounts; n: number }>(db, "SELECT state, COUNT(*) AS n FROM task WHERE run_id = ? AND state <> 'dropped' GROUP BY state", [runId]);
+  const found = await rows<{ state: keyof RunCounts; n: number }>(db, "SELECT state, COUNT(*) AS n FROM task WHERE run_id = ? AND passes <> 0 AND state <> 'dropped' GROUP BY state", [runId]);
   return { waiting: 0, leased: 0, done: 0, failed: 0, ...Object.fromEntries(found.map((r) => [r.state, r.n])) };
+}
+
+/** Lighting caches that a run makes: all of them, and those that are made. */
+export async function lightingCounts(db: Db, runId: number): Promise<{ readonly total: number; readonly made: number }> {
+  return (await row<{ total: number; made: number }>(db, "SELECT COUNT(*) AS total, COALESCE(SUM(state = 'done'), 0) + 0e0 AS made FROM task WHERE run_id = ? AND passes = 0 AND state <> 'dropped'", [runId]))!;
+}
+
+/** The first part of a two-part run goes on until what lies before a position is made. */
+export async function setLitUntil(db: Db, runId: number, position: number): Promise<void> {
+  await write(db, "UPDATE run SET lit_until = ?, lights = 1 WHERE id = ?", [position, runId]);
 }
 
 /** Moves a run from one of `from` to `to`; false when it was in none of them. */
@@ -209,6 +221,8 @@ export interface RenderingRow {
   readonly runId: number;
   readonly versionId: number;
   readonly isProof: number;
+  /** Makes a lighting cache: no frame of the sequence is in work. */
+  readonly isLighting: number;
   readonly sequenceId: number;
   readonly frame: number;
   readonly node: string;
@@ -218,7 +232,7 @@ export interface RenderingRow {
 
 /** What renders now, everywhere. */
 export const listRendering = (db: Db): Promise<RenderingRow[]> =>
-  rows(db, `SELECT t.run_id AS runId, q.version_id AS versionId, t.is_proof AS isProof, t.sequence_id AS sequenceId, t.frame, n.name AS node, t.progress,
+  rows(db, `SELECT t.run_id AS runId, q.version_id AS versionId, t.is_proof AS isProof, t.passes = 0 AS isLighting, t.sequence_id AS sequenceId, t.frame, n.name AS node, t.progress,
       TIMESTAMPDIFF(MICROSECOND, a.started_at, NOW(3)) / 1e6 + 0e0 AS seconds
     FROM task t JOIN sequence q ON q.id = t.sequence_id JOIN node n ON n.id = t.node_id JOIN attempt a ON a.id = t.attempt_id WHERE t.state = 'leased' ORDER BY n.name`);
 
@@ -229,11 +243,11 @@ export async function secondsSinceLastFrame(db: Db): Promise<number | null> {
 
 /** Attempts of each node since midnight, by the database's clock. */
 export const attemptsOfNodesToday = (db: Db): Promise<{ nodeId: number; made: number; failed: number }[]> =>
-  rows(db, "SELECT node_id AS nodeId, SUM(outcome = 'done') + 0e0 AS made, SUM(outcome IN ('failed', 'lost')) + 0e0 AS failed FROM attempt WHERE started_at >= CURRENT_DATE GROUP BY node_id");
+  rows(db, "SELECT node_id AS nodeId, SUM(outcome = 'done' AND passes <> 0) + 0e0 AS made, SUM(outcome IN ('failed', 'lost')) + 0e0 AS failed FROM attempt WHERE started_at >= CURRENT_DATE GROUP BY node_id");
 
 /** Attempts of a run by node; seconds are those of all of them. */
 export const attemptsByNode = (db: Db, runId: number): Promise<{ node: string; made: number; failed: number; lost: number; seconds: number }[]> =>
-  rows(db, `SELECT n.name AS node, SUM(a.outcome = 'done') + 0e0 AS made, SUM(a.outcome = 'failed') + 0e0 AS failed, SUM(a.outcome = 'lost') + 0e0 AS lost, COALESCE(SUM(TIMESTAMPDIFF(MICROSECOND, a.started_at, a.ended_at)), 0) / 1e6 + 0e0 AS seconds
+  rows(db, `SELECT n.name AS node, SUM(a.outcome = 'done' AND a.passes <> 0) + 0e0 AS made, SUM(a.outcome = 'failed') + 0e0 AS failed, SUM(a.outcome = 'lost') + 0e0 AS lost, COALESCE(SUM(TIMESTAMPDIFF(MICROSECOND, a.started_at, a.ended_at)), 0) / 1e6 + 0e0 AS seconds
     FROM attempt a JOIN node n ON n.id = a.node_id WHERE a.run_id = ? GROUP BY n.name ORDER BY n.name`, [runId]);
 
 /** From the first frame's start to the last one's end; null before the first has ended. */
@@ -241,19 +255,19 @@ export async function runSpan(db: Db, runId: number): Promise<{ seconds: number 
   return (await row<{ seconds: number | null }>(db, "SELECT TIMESTAMPDIFF(MICROSECOND, MIN(started_at), MAX(ended_at)) / 1e6 + 0e0 AS seconds FROM attempt WHERE run_id = ?", [runId]))!;
 }
 
-export const tasksSetAside = (db: Db, runId: number): Promise<{ frame: number }[]> => rows(db, "SELECT DISTINCT frame FROM task WHERE run_id = ? AND state = 'failed' ORDER BY frame", [runId]);
+export const tasksSetAside = (db: Db, runId: number): Promise<{ frame: number }[]> => rows(db, "SELECT DISTINCT frame FROM task WHERE run_id = ? AND passes <> 0 AND state = 'failed' ORDER BY frame", [runId]);
 
 /** Enough to stand beside any frame that comes next. */
 const MADE_FRAMES = 32;
 
 /** The newest finished attempts of a run, newest first. */
 export const endedFrames = (db: Db, runId: number, limit: number): Promise<EndedFrame[]> =>
-  rows(db, "SELECT TIMESTAMPDIFF(MICROSECOND, started_at, ended_at) / 1e6 + 0e0 AS seconds, TIMESTAMPDIFF(MICROSECOND, ended_at, NOW(3)) / 1e6 + 0e0 AS ago FROM attempt WHERE run_id = ? AND outcome = 'done' ORDER BY id DESC LIMIT ?", [runId, limit]);
+  rows(db, "SELECT TIMESTAMPDIFF(MICROSECOND, started_at, ended_at) / 1e6 + 0e0 AS seconds, TIMESTAMPDIFF(MICROSECOND, ended_at, NOW(3)) / 1e6 + 0e0 AS ago FROM attempt WHERE run_id = ? AND passes <> 0 AND outcome = 'done' ORDER BY id DESC LIMIT ?", [runId, limit]);
 
 /** Newest frames that a run has made of a camera, with what they took. */
 export const madeFrames = (db: Db, runId: number, leadId: number): Promise<MadeFrame[]> =>
   rows(db, `SELECT frame, COALESCE(startup_seconds, 0) + COALESCE(denoise_seconds, 0) + COALESCE(write_seconds, 0) AS fixedSeconds, COALESCE(render_seconds, 0) AS renderSeconds, COALESCE(samples_added, samples, 0) + 0e0 AS samplesAdded, COALESCE(samples, 0) + 0e0 AS samples
-    FROM attempt WHERE run_id = ? AND sequence_id = ? AND outcome = 'done' ORDER BY id DESC LIMIT ${MADE_FRAMES}`, [runId, leadId]);
+    FROM attempt WHERE run_id = ? AND sequence_id = ? AND passes <> 0 AND outcome = 'done' ORDER BY id DESC LIMIT ${MADE_FRAMES}`, [runId, leadId]);
 
 export interface AttemptRow {
   readonly id: number;
@@ -269,7 +283,7 @@ export interface AttemptRow {
 
 export const attemptsOfFrame = (db: Db, sequenceId: number, frame: number): Promise<AttemptRow[]> =>
   rows(db, `SELECT a.id, a.run_id AS runId, a.frame, n.name AS node, a.started_at AS startedAt, a.ended_at AS endedAt, a.outcome, a.code, a.message
-    FROM attempt a JOIN node n ON n.id = a.node_id WHERE a.sequence_id = ? AND a.frame = ? ORDER BY a.id DESC LIMIT 20`, [sequenceId, frame]);
+    FROM attempt a JOIN node n ON n.id = a.node_id WHERE a.sequence_id = ? AND a.frame = ? AND a.passes <> 0 ORDER BY a.id DESC LIMIT 20`, [sequenceId, frame]);
 
 export interface LogRow {
   readonly id: number;

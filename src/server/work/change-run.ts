@@ -13,7 +13,7 @@ import { difference, type FrameSet, setOf } from "@/core/frames/frame-set";
 import { phraseTerms } from "@/core/frames/phrase";
 import { pool, transact, type Tx } from "../db/pool";
 import { TallyError } from "../errors";
-import { dropTasks, insertTasks, lockRun, moveRun, placeTasks, type RunRow, runById, saveRunSettings, takeBackTasks, type TaskRow, tasksOfRun } from "../store/runs";
+import { dropTasks, insertTasks, lockRun, moveRun, placeTasks, type RunRow, runById, saveRunSettings, setLitUntil, takeBackTasks, type TaskRow, tasksOfRun } from "../store/runs";
 import { appendRunEvent, type CoveredVersion, saveRunRevision, versionsOfRun } from "../store/run-versions";
 import { latestRevision, revisionById, shotByCode, versionById } from "../store/shots";
 import { inOrder, leadKey, leadsOf, oneOfEachVersion, tasksOf, writtenOut } from "./decide-run";
@@ -47,7 +47,7 @@ async function changeFrames(tx: Tx, run: RunRow, states: readonly SequenceState[
   const markers = (await shotByCode(tx, focus.sequence.shot))?.markers ?? [];
   const each = oneOfEachVersion([focus, ...states]);
   const { set, wanted } = writtenOut(each, phrase, markers, run.order);
-  const tasks = await tasksOfRun(tx, run.id);
+  const tasks = (await tasksOfRun(tx, run.id)).filter((t) => t.passes !== 0);
   const inTasks = new Set(tasks.map((t) => t.leadId));
   const leads = await leadsOf(tx, each.map((s) => s.sequence.versionId));
   // A run for one sequence stays one: only cameras and passes that it has already.
@@ -112,7 +112,10 @@ export async function changeRun(id: number, body: ChangeRunBody): Promise<Change
       // Behind all places so far: nodes remember for a moment where they found the last frame, and look from there on.
       const from = Math.max(...tasks.map((t) => t.position)) + 1;
       const waiting = tasks.filter((t) => t.state === "waiting");
-      await placeTasks(tx, inOrder(waiting, next.order, phraseTerms(changed.wanted)).map((t, i) => [t.id, from + i] as const));
+      // The lighting cache stays the first part; frames that need more of it make that themselves.
+      const lit = waiting.filter((t) => t.passes === 0);
+      await placeTasks(tx, [...lit, ...inOrder(waiting.filter((t) => t.passes !== 0), next.order, phraseTerms(changed.wanted))].map((t, i) => [t.id, from + i] as const));
+      if (tasks.some((t) => t.passes === 0 && (t.state === "waiting" || t.state === "leased"))) await setLitUntil(tx, id, from + lit.length);
     }
     // New frames for a run that was done: it goes on.
     if (changed.added > 0 && run.state === "done") await moveRun(tx, id, ["done"], "active");

@@ -24,6 +24,7 @@ import { listHeldSettings } from "../store/checkpoints";
 import { listFiles } from "../store/frame-files";
 import { type SequenceRow, shotByCode } from "../store/shots";
 import { folderOf } from "./folder-state";
+import { lightingNeed } from "./lighting";
 import { type DecidedSequence, decideRun, leadKey, oneOfEachVersion } from "./decide-run";
 import type { RunRequest } from "./start-run";
 import type { SequenceState } from "./tally";
@@ -151,6 +152,22 @@ function sceneFact(states: readonly SequenceState[], scenes: readonly (SceneFile
   return { cameras, scene: { cameras, files } };
 }
 
+/** What the first part of the run makes, over all versions and cameras. */
+async function lightingFact(states: readonly SequenceState[], scenes: readonly (SceneFiles | TallyError)[], decided: readonly DecidedSequence[]): Promise<PreflightFacts["lighting"]> {
+  let fact: PreflightFacts["lighting"] = null;
+  for (const [i, { sequence, read: { plan } }] of states.entries()) {
+    const scene = scenes[i]!;
+    if (scene instanceof TallyError || scene.onDisk.lighting === null || (plan.shading !== "full" && scene.onDisk.lighting.only !== true)) continue;
+    fact ??= { make: 0, unfit: 0, there: 0, isOnly: false };
+    for (const camera of plan.cameras) {
+      const frames = unionAll(decided.filter((d) => leadKey(d.state.sequence) === leadKey({ versionId: sequence.versionId, camera })).map((d) => d.decision.toRender));
+      const need = await lightingNeed(sequence, { plan, sources: scene.onDisk.sources, every: scene.onDisk.lighting.every }, camera, frames);
+      fact = { make: fact.make + need.missing.count + need.unfit.count, unfit: fact.unfit + need.unfit.count, there: fact.there + need.there.count, isOnly: fact.isOnly || scene.onDisk.lighting.only === true };
+    }
+  }
+  return fact;
+}
+
 const distinctBy = <T>(values: readonly T[]): T[] => [...new Map(values.map((v) => [canonicalJson(v as unknown as Json), v])).values()];
 
 export async function preflightRun(request: RunRequest): Promise<readonly PreflightPoint[]> {
@@ -165,7 +182,7 @@ export async function preflightRun(request: RunRequest): Promise<readonly Prefli
   const nodes = request.shares !== undefined ? null : await askNodes(focus.sequence, scenes.filter((s): s is SceneFiles => !(s instanceof TallyError)), request.nodes);
   return preflight({
     ...sceneFact(states, scenes), passes: [...new Set(decided.map((d) => d.state.sequence.pass))],
-    nodes, hazards: distinctBy(follows.flatMap((f) => f.hazards)), notes: distinctBy(follows.flatMap((f) => f.notes)), policy: request.policy,
+    nodes, hazards: distinctBy(follows.flatMap((f) => f.hazards)), notes: distinctBy(follows.flatMap((f) => f.notes)), policy: request.policy, lighting: await lightingFact(states, scenes, decided),
     versions: states.map(({ sequence }) => ({ version: versionName(sequence), frames: unionAll(decided.filter((d) => d.state.sequence.versionId === sequence.versionId).map((d) => d.decision.toRender)) })),
     render: sum((d) => d.decision.toRender.count), keep: sum((d) => d.decision.keep.reduce((n, k) => n + k.frames.count, 0)),
     replaceGood: sum((d) => d.decision.render.filter((r) => r.reason === "good").reduce((n, r) => n + r.frames.count, 0)),

@@ -57,7 +57,7 @@ export async function startProofs(sequenceId: number, body: StartProofsBody): Pr
   if (wanted.set.count > most) throw new TallyError("too-many-proofs", `${wanted.set.count} proof frames are more than ${most}: that is a run.`, [{ field: "phrase", code: "too-many-proofs", message: `At most ${most} frames.` }]);
   const frames = [...members(wanted.set)];
   const cameras = body.strip === null ? body.plan.cameras : [sequence.camera];
-  const frozen = await freezeForRun(sequence, body.plan);
+  const { lighting: _lighting, ...frozen } = await freezeForRun(sequence, body.plan);
   const runs = await transact(async (tx) => {
     const ids: number[] = [];
     for (const plan of plansOf(body)) {

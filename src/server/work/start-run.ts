@@ -1,18 +1,20 @@
 /** Starting, stopping and resuming runs. */
 import path from "node:path";
 import type { RunManner } from "@/contract/run-state";
-import { has, setOf } from "@/core/frames/frame-set";
+import type { SceneLighting } from "@/contract/scene";
+import { has, members, setOf, union } from "@/core/frames/frame-set";
 import type { Plan } from "@/core/plan/plan";
 import type { RenderDecision } from "@/core/plan/what-to-render";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder, versionFolder } from "../files/paths";
 import { freezeScene, readRenderSources } from "../files/scene-files";
-import { insertRun, insertTasks, lockRun, moveRun, type NewTask, releaseRun, retryFailed, runById, runCounts } from "../store/runs";
+import { insertRun, insertTasks, lockRun, moveRun, type NewTask, releaseRun, retryFailed, runById, runCounts, setLitUntil } from "../store/runs";
 import { appendRunEvent, type RunVersion } from "../store/run-versions";
 import { type SequenceRow, shotByCode } from "../store/shots";
 import { decideRun, inOrder, leadsOf, oneOfEachVersion, tasksOf, type Wish, writtenOut } from "./decide-run";
 import { openHandOut, readShares, recordHandOut, type WantedShare } from "./hand-out";
+import { lightingNeed } from "./lighting";
 import { estimateTasks } from "./run-estimate";
 import { closeEndedRuns } from "./run-end";
 import type { SequenceState } from "./tally";
@@ -32,13 +34,28 @@ export interface StartedRun {
 }
 
 /** Reads the scene, proves that the plan's cameras are in it, and copies it for the run. */
-export async function freezeForRun(sequence: SequenceRow, plan: Plan): Promise<Pick<RunVersion, "sceneFolder" | "sources">> {
+export async function freezeForRun(sequence: SequenceRow, plan: Plan): Promise<Pick<RunVersion, "sceneFolder" | "sources"> & { readonly lighting: SceneLighting | null }> {
   const folder = projectFolder(sequence);
   const scenePath = await insideFolder(folder, plan.scene);
   const onDisk = await readRenderSources(scenePath, plan.renderer);
   const unknown = onDisk.cameras === null ? undefined : plan.cameras.find((camera) => !onDisk.cameras!.includes(camera));
   if (unknown !== undefined) throw new TallyError("unknown-camera", `The scene has no camera "${unknown}" any more.`, [{ field: "cameras", code: "unknown-camera", message: "This camera is not in the scene." }]);
-  return { sources: onDisk.sources, sceneFolder: await freezeScene(scenePath, plan.renderer, onDisk, path.join(folder, versionFolder(sequence.shot, sequence))) };
+  if (onDisk.lighting?.only === true) throw new TallyError("scene-writes-no-pictures", WRITES_NONE);
+  return { sources: onDisk.sources, lighting: plan.shading === "full" ? onDisk.lighting : null, sceneFolder: await freezeScene(scenePath, plan.renderer, onDisk, path.join(folder, versionFolder(sequence.shot, sequence))) };
+}
+
+const WRITES_NONE = "The scene says lighting.only: it would make its lighting cache and write no pictures. Take that out of the scene file.";
+
+/** The first part of the run: tasks that write no pass, for each cache that is not there. */
+async function lightingTasks({ sequence, revision }: SequenceState, sources: RunVersion["sources"], lighting: SceneLighting | null, tasks: readonly NewTask[]): Promise<NewTask[]> {
+  const made: NewTask[] = [];
+  if (lighting === null) return made;
+  for (const [key, leadId] of await leadsOf(pool(), [sequence.versionId])) {
+    const frames = setOf(tasks.filter((t) => t.leadId === leadId).map((t) => t.frame));
+    const { missing, unfit } = await lightingNeed(sequence, { plan: revision.plan, sources, every: lighting.every }, key.slice(key.indexOf("/") + 1), frames);
+    made.push(...[...members(union(missing, unfit))].map((frame) => ({ leadId, frame, passes: [] })));
+  }
+  return made;
 }
 
 /** Milliseconds since 1970 as the database takes them. */
@@ -67,7 +84,14 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
   const focus = decided.find((d) => d.state.sequence.id === request.sequenceId) ?? decided[0]!;
   const states = oneOfEachVersion([focus.state, ...decided.filter((d) => d.decision.toRender.count > 0).map((d) => d.state)]);
   const versions: RunVersion[] = [];
-  for (const { sequence, revision } of states) versions.push({ versionId: sequence.versionId, revisionId: revision.id, ...(await freezeForRun(sequence, revision.plan)) });
+  const lit: NewTask[] = [];
+  for (const state of states) {
+    const { sequence, revision } = state;
+    const { lighting, ...frozen } = await freezeForRun(sequence, revision.plan);
+    versions.push({ versionId: sequence.versionId, revisionId: revision.id, ...frozen });
+    // A machine that is not connected makes its own.
+    if (shares === null) lit.push(...(await lightingTasks(state, frozen.sources, lighting, tasks)));
+  }
   const order = request.order ?? "first-to-last";
   const { wanted, terms } = writtenOut(states, request.phrase, (await shotByCode(pool(), focus.state.sequence.shot))?.markers ?? [], order);
   const kept = decided.reduce((all, d) => all + d.decision.keep.reduce((n, k) => n + k.frames.count, 0), 0);
@@ -75,7 +99,8 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
   const handout = shares === null ? null : await openHandOut(focus.state.sequence, focus.state.revision.plan);
   const runId = await transact(async (tx) => {
     const id = await insertRun(tx, { sequenceId: focus.state.sequence.id, versions, policy: request.policy, wanted, nodes: request.nodes, order, priority: request.priority ?? 0, startAt: dateOf(request.startAt), stopAt: dateOf(request.stopAt), batch: request.batch ?? null, kept, estimatedSeconds, handout: handout?.folder ?? null, kind: "sequence", plan: null });
-    await insertTasks(tx, id, inOrder(tasks, order, terms), "sequence");
+    await insertTasks(tx, id, [...lit, ...inOrder(tasks, order, terms)], "sequence");
+    if (lit.length > 0) await setLitUntil(tx, id, lit.length);
     if (handout !== null && shares !== null) await recordHandOut(tx, id, handout, focus.state, versions[0]!.sources, shares);
     return id;
   });

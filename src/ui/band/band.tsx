@@ -78,7 +78,7 @@ export function Band({ sequenceId, leadId, tally, files, held, markers, used, se
 
   const { ref, width, repaint } = useCanvas(height, (canvas, palette, wide) => {
     const layout = layoutBand(wide, window, total, lanes.length);
-    const progress = new Map(liveState().rendering.filter((r) => r.sequenceId === leadId && !r.isProof).map((r) => [r.frame, r.progress]));
+    const progress = new Map(liveState().rendering.filter((r) => r.sequenceId === leadId && !r.isProof && !r.isLighting).map((r) => [r.frame, r.progress]));
     if (hasOverview) {
       if (overview.current?.key !== data || overview.current.width !== wide) overview.current = { key: data, width: wide, marks: drawLine(data, wide, OVERVIEW_LINE) };
       paint(canvas, overview.current.marks, palette);
@@ -225,7 +225,7 @@ export function Band({ sequenceId, leadId, tally, files, held, markers, used, se
 /** The frame under the focus in words, with its progress while it renders. */
 function FocusNote({ frame, note, samples, leadId }: { readonly frame: number | null; readonly note: string | null; readonly samples: number | null; readonly leadId: number }) {
   const percent = useSyncExternalStore(subscribeLive, () => {
-    const found = liveState().rendering.find((r) => r.sequenceId === leadId && !r.isProof && r.frame === frame);
+    const found = liveState().rendering.find((r) => r.sequenceId === leadId && !r.isProof && !r.isLighting && r.frame === frame);
     return found === undefined ? null : Math.round(found.progress * 100);
   }, () => null);
   if (frame === null || note === null) return null;

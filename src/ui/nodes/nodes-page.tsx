@@ -145,7 +145,7 @@ function Work({ work }: { readonly work: RenderingView }) {
   const passed = now === null ? 0 : Math.max(0, now - live.at) / 1000;
   return (
     <Flex gap="3" align="center" className="figures" whiteSpace="nowrap">
-      <Text>{work.isProof ? "proves" : "renders"} <Box as="span" fontFamily="mono">{work.frame}</Box>, run {work.runId}, {Math.round(work.progress * 100)} %, {workTime(work, passed)}</Text>
+      <Text>{work.isProof ? "proves" : work.isLighting ? "gathers light at" : "renders"} <Box as="span" fontFamily="mono">{work.frame}</Box>, run {work.runId}, {Math.round(work.progress * 100)} %, {workTime(work, passed)}</Text>
       <Tip text="Saved and given back; it then waits behind the other frames of its run"><Button size="2xs" variant="plain" loading={back.isPending} onClick={() => back.mutate()}>Put back</Button></Tip>
     </Flex>
   );

@@ -97,6 +97,8 @@ export function pointText(point: OwnPoint): string {
     case "goes-on": return `${frames(point.frames)} ${point.frames === 1 ? "goes" : "go"} on from saved samples`;
     case "starts-over": return `${frames(point.count)} (${shorten(point.frames)}) ${point.count === 1 ? "has" : "have"} samples saved that cannot be used: ${barText(point.bar)}. ${point.count === 1 ? "It starts" : "They start"} over.`;
     case "versions": return point.versions.map((v) => `${v.version}: ${frames(v.count)}`).join(", ");
+    case "lighting": return `${point.make === 0 ? "the lighting cache is there" : `the lighting cache is made first, at ${frames(point.make)}`}${point.unfit > 0 ? `, ${count(point.unfit)} of them anew because it was made from another scene or plan` : ""}${point.make > 0 && point.there > 0 ? `; at ${count(point.there)} it is there` : ""}`;
+    case "writes-no-pictures": return "The scene says lighting.only: it would make its lighting cache and write no pictures. Take that out of the scene file.";
     case "names": return "names";
     case "passes": return `${point.cameras.length === 1 ? "camera" : "cameras"} ${point.cameras.join(", ")}, ${point.passes.join(", ")}`;
   }

@@ -26,6 +26,9 @@ const NAMED_NODES = 2;
 export const runOnShow = (runs: readonly RunView[]): RunView | null =>
   runs.find((r) => goesOn(r.state)) ?? (runs[0]?.state === "stopped" ? runs[0] : null);
 
+/** The first part of a two-part run goes on. */
+const isLit = ({ lighting, done }: RunView): boolean => lighting !== null && lighting.made < lighting.total && done === 0;
+
 export function RunStrip({ run }: { readonly run: RunView }) {
   const live = useLive();
   const now = useNow();
@@ -42,12 +45,13 @@ export function RunStrip({ run }: { readonly run: RunView }) {
   }, [run.state, run.held, forgetStop, forgetResume]);
   const working = live.rendering.filter((r) => r.runId === run.id);
   const losesWork = !savesSamples(useShotWork().shot.plan);
-  const workText = (r: RenderingView): string => `${r.node} ${r.frame} ${workTime(r, passed)}`;
+  const workText = (r: RenderingView): string => `${r.node} ${r.isLighting ? "light of " : ""}${r.frame} ${workTime(r, passed)}`;
   const passed = now === null || live.at === 0 ? 0 : Math.max(0, now - live.at) / 1000;
   return (
     <Box bg="sheet" borderWidth="1px" borderColor="rule" px="3" py="3px" data-testid="run-strip">
       <Flex gap="4" rowGap="1" align="center" flexWrap="wrap" fontSize="sm" minH="26px" className="figures">
         <Text fontWeight="700">Run {run.id}, {POLICY_WORD[run.policy]}{run.versions.length > 1 ? ` ${listed(run.versions)}` : ""}</Text>
+        {isLit(run) && <Text>first its lighting cache, {count(run.lighting!.made)} of {count(run.lighting!.total)}</Text>}
         <Text>{count(run.done)} of {frames(run.total)} {run.isHandedOut ? "back" : "done"}{run.failed > 0 ? `, ${count(run.failed)} set aside` : ""}</Text>
         {run.left > 0 && <Text>{count(run.left)} {run.isHandedOut && goesOn(run.state) ? "handed out" : "left"}</Text>}
         {run.secondsAFrame !== null && <Text>{paceText(run.secondsAFrame, run.framesAMinute)}</Text>}

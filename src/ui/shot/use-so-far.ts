@@ -10,7 +10,7 @@ const LOOK_SECONDS = 3;
 export function useSoFar(frame: number | null): string | null {
   const { view, held } = useShotWork();
   const turn = useSyncExternalStore(subscribeLive, () => {
-    const found = liveState().rendering.find((r) => r.sequenceId === view.leadId && !r.isProof && r.frame === frame);
+    const found = liveState().rendering.find((r) => r.sequenceId === view.leadId && !r.isProof && !r.isLighting && r.frame === frame);
     return found === undefined ? null : Math.floor(found.seconds / LOOK_SECONDS);
   }, () => null);
   if (frame === null) return null;

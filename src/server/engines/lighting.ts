@@ -1,0 +1,113 @@
+/** The lighting cache of a scene that asks for one: gathered as a job of its own, or found, proved and read for a frame. */
+import crypto from "node:crypto";
+import fs from "node:fs/promises";
+import path from "node:path";
+import { LIGHTING_FORMAT } from "@/contract/lighting";
+import type { Scene } from "@/contract/scene";
+import { lightingBracket } from "@/core/plan/lighting";
+import type { Plan } from "@/core/plan/plan";
+import { LightingGather } from "@/render/gather-lighting";
+import { BlendedLighting, type LightingLookup, LightingRecords, RECORD } from "@/render/lighting-cache";
+import type { FrameRequest } from "@/render/render-frame";
+import { type LightingFault, lightingFile, readLighting, writeLighting } from "../files/lighting-files";
+import { type EngineHooks, type FrameJob, RenderFailed } from "./engine";
+import type { RenderControl } from "./render-job";
+
+/** Quick shading has no light over surfaces to gather. */
+export const asksLighting = (scene: Scene, plan: Pick<Plan, "shading">): boolean => scene.lighting !== undefined && plan.shading === "full";
+
+export interface FoundLighting {
+  readonly lookup: LightingLookup;
+  /** Names the content of what is read: samples that were lit otherwise are no part of the same picture. */
+  readonly id: string;
+}
+
+/** By the records alone: who gathered them does not matter. */
+const contentOf = (records: Float32Array): string => crypto.createHash("sha256").update(new Uint8Array(records.buffer, records.byteOffset, records.byteLength)).digest("hex");
+
+const FAULT_TEXT: Readonly<Record<LightingFault, string>> = { missing: "is missing", damaged: "is damaged", other: "was made from another scene or plan" };
+
+/** Makes the request of another frame of the same camera. */
+export type RequestAt = (frame: number) => FrameRequest;
+
+interface Kept {
+  readonly records: LightingRecords;
+  readonly content: string;
+}
+
+/** Keeps what was read or gathered last: neighbours in a batch read the same. */
+export class LightingKeeper {
+  readonly #kept = new Map<string, Kept>();
+  /** Two around a frame, and those around the next. */
+  static readonly #MOST = 4;
+
+  /** Lighting for the frame of a job; what is not there, or not fit, is gathered here and kept for the others. */
+  async find(job: FrameJob, at: RequestAt, hooks: EngineHooks, control: RenderControl): Promise<FoundLighting | "stopped"> {
+    const { lighting } = at(job.frame).scene;
+    const { before, after, share } = lightingBracket(job.frame, lighting!.every);
+    const both: Kept[] = [];
+    for (const frame of before === after ? [before] : [before, after]) {
+      const kept = await this.#findOne(job, frame, at, hooks, control);
+      if (kept === "stopped") return kept;
+      both.push(kept);
+    }
+    const [first, last] = [both[0]!, both.at(-1)!];
+    const id = crypto.createHash("sha256").update(both.map((k) => k.content).join(" ")).digest("hex");
+    return { id, lookup: first === last ? first.records : new BlendedLighting(first.records, last.records, share) };
+  }
+
+  async #findOne(job: FrameJob, frame: number, at: RequestAt, hooks: EngineHooks, control: RenderControl): Promise<Kept | "stopped"> {
+    const place = job.lighting === null ? null : lightingFile(job.lighting.folder, frame);
+    const key = `${job.lighting?.look ?? `${job.scene} ${JSON.stringify(job.plan)} ${job.camera} ${job.hidden.join()}`} ${frame}`;
+    const known = this.#kept.get(key);
+    if (known !== undefined) return known;
+    const read = place === null ? "missing" : await readLighting(place, job.lighting!.look);
+    if (typeof read !== "string") return this.#keep(key, { records: new LightingRecords(read.records), content: contentOf(read.records) });
+    if (place !== null) hooks.log("warning", `the lighting cache of ${frame} ${FAULT_TEXT[read]}; it is made here`);
+    const records = await gather(at(frame), hooks, control);
+    if (records === null) return "stopped";
+    if (place !== null) {
+      const temporary = `${place}.part${process.pid}`;
+      await fs.mkdir(path.dirname(place), { recursive: true });
+      await writeRecords(temporary, job, frame, records);
+      await fs.rename(temporary, place);
+    }
+    return this.#keep(key, { records, content: contentOf(records.records) });
+  }
+
+  #keep(key: string, kept: Kept): Kept {
+    this.#kept.set(key, kept);
+    for (const old of this.#kept.keys()) if (this.#kept.size > LightingKeeper.#MOST) this.#kept.delete(old);
+    return kept;
+  }
+}
+
+const writeRecords = (file: string, job: FrameJob, frame: number, { records }: LightingRecords): Promise<void> =>
+  writeLighting(file, { format: LIGHTING_FORMAT, look: job.lighting!.look, camera: job.camera, frame, node: job.lighting!.node, records: records.length / RECORD }, records);
+
+/** Between two breaths, in which a stop is heard. */
+const YIELD_MS = 30;
+
+/** null when it was asked to stop: half a cache is none. */
+async function gather(request: FrameRequest, hooks: EngineHooks, { isOrphaned, isStopping }: RenderControl): Promise<LightingRecords | null> {
+  const work = new LightingGather(request, request.scene.lighting!);
+  let yielded = performance.now();
+  while (work.gatherRow()) {
+    if (isOrphaned()) throw new RenderFailed("orphaned", "The node of this render is gone.");
+    if (performance.now() - yielded <= YIELD_MS) continue;
+    hooks.progress(work.progress);
+    await new Promise((resolve) => setImmediate(resolve));
+    if (isStopping()) return null;
+    yielded = performance.now();
+  }
+  return work.records;
+}
+
+/** A job that makes the cache of one frame and no picture. False when it was asked to stop. */
+export async function makeLighting(job: FrameJob, request: FrameRequest, hooks: EngineHooks, control: RenderControl): Promise<boolean> {
+  const records = await gather(request, hooks, control);
+  if (records === null) return false;
+  await writeRecords(job.lighting!.output!, job, job.frame, records);
+  hooks.log("info", `gathered light at ${records.records.length / RECORD} points`);
+  return true;
+}

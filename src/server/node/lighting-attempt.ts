@@ -1,0 +1,62 @@
+/** One attempt at the first part of a run whose scene asks for a lighting cache: the cache of one frame, and no picture. */
+import fs from "node:fs";
+import path from "node:path";
+import { fingerprintsOf } from "@/core/plan/fingerprint";
+import { DENOISER_VERSION } from "@/render/denoise";
+import { transact } from "../db/pool";
+import { RenderFailed, secondsOf } from "../engines/engine";
+import { insideFolder, projectFolder, versionFolder } from "../files/paths";
+import { lightingFile, lightingFolder, readLighting } from "../files/lighting-files";
+import { frozenName } from "../files/scene-files";
+import { finish, giveBack, holdLease, type LeasedFrame } from "../queue/lease";
+import { appendEvent } from "../store/events";
+import { appendLines } from "../store/runs";
+import { type LogLine, sayOfAttempt } from "./attempt-log";
+import { type AttemptEnd, type AttemptHost, type AttemptSignals, giveUp } from "./frame-attempt";
+
+export async function attemptLighting(host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals): Promise<AttemptEnd> {
+  const { pool, engine, name } = host;
+  const lines: LogLine[] = [];
+  let folder: string | null = null;
+  let output: string | null = null;
+  try {
+    const version = path.join(projectFolder(lease), versionFolder(lease.shot, lease));
+    folder = version;
+    const place = await insideFolder(version, path.relative(version, lightingFolder(version, lease.camera)));
+    fs.mkdirSync(place, { recursive: true });
+    const final = lightingFile(place, lease.frame);
+    for (const attempt of lease.lostAttempts) fs.rmSync(`${final}.part${attempt}`, { force: true });
+    output = `${final}.part${lease.attemptId}`;
+    await sayOfAttempt(pool, lease, name, folder, [{ level: "info", text: `started on ${name}: the lighting cache of ${lease.frame}, which writes no picture` }]);
+    const { look } = fingerprintsOf(lease.plan, lease.sources, { camera: lease.camera, pass: "beauty" }, DENOISER_VERSION);
+    const result = await engine.render(
+      { scene: path.join(version, lease.sceneFolder, frozenName(lease.plan.renderer, lease.plan.scene)), plan: lease.plan, camera: lease.camera, frame: lease.frame, upcoming: [], spentSeconds: 0, hidden: [], guides: null, checkpoint: null, passes: [], lighting: { folder: place, look, node: name, output } },
+      { log: (level, text) => { host.onHeard(); lines.push({ level, text }); host.log(level, `${lease.shot} ${lease.frame}: ${text}`); }, progress: (share) => { host.onHeard(); host.onProgress(share); }, preview: () => undefined, noRoom: host.onNoRoom, checkpoint: () => undefined },
+      signals.abort, signals.stop,
+    );
+    const failure = host.failure();
+    if (failure !== null) throw failure;
+    if (result.kind === "stopped") {
+      await sayOfAttempt(pool, lease, name, folder, [...lines, { level: "info", text: "stopped; half a lighting cache is none" }]);
+      await giveBack(pool, lease);
+      return { kind: "given-back" };
+    }
+    if (typeof (await readLighting(output, look)) === "string") throw new RenderFailed("wrote-damaged-file", "The lighting cache that was just written is damaged.");
+    await sayOfAttempt(pool, lease, name, folder, lines);
+    const { output: made } = result;
+    await host.whileAway(() => transact(async (tx) => {
+      await holdLease(tx, lease);
+      // A transaction that is run again finds the file in its place.
+      if (fs.existsSync(output!)) fs.renameSync(output!, final);
+      await finish(tx, lease, { ...made, otherLoad: null });
+      await appendLines(tx, lease.attemptId, [{ level: "info", text: `in place after ${secondsOf(made).toFixed(2)} s` }]);
+      await appendEvent(tx, "task", lease.sequenceId, lease.runId);
+    }, pool));
+    host.log("info", `${lease.shot} ${lease.frame}: lighting cache made in ${secondsOf(made).toFixed(2)} s`);
+    return { kind: "made", pace: { startupSeconds: made.startupSeconds, frameSeconds: made.renderSeconds } };
+  } catch (error) {
+    return await giveUp(host, lease, error, signals, { folder, lines });
+  } finally {
+    if (output !== null) fs.rmSync(output, { force: true });
+  }
+}
