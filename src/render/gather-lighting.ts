@@ -10,7 +10,7 @@ import { makeCamera, makeWorld } from "./world";
 export const LIGHTING_DEFAULTS = { points: 64, rays: 128 } as const;
 /** Radius of a record in steps of the grid: at least so that its neighbours are reached, at most so that no point reads dozens of records (at 12 reading cost more than the paths it saved). */
 const NEAREST = 2;
-const FARTHEST = 4;
+const FARTHEST = 2.5;
 /** Numbers of the random sequence that no pixel of a picture has. */
 const FIRST_POINT = 1 << 28;
 

@@ -1,5 +1,6 @@
 /** A run as it goes: its order on the band, and changing it on the way. */
 import { expect, test } from "@playwright/test";
+import { TEST_SCENE, writeScene } from "../support/scene";
 import { openStage, type Stage } from "../support/stage";
 import { openBench, sentence, startRun } from "./pages";
 
@@ -60,4 +61,17 @@ test("a run that begins later waits and says when; priority and times can be cha
   await change.getByLabel("Begins at").fill("");
   await change.getByRole("button", { name: /^Change run/ }).click();
   await expect(sentence(page)).toHaveText("All 2 good.");
+});
+
+test("a scene that asks for a lighting cache: the preflight says what is made first, and the run makes it before its frames", async ({ page }) => {
+  await writeScene(stage.projectFolder, { ...TEST_SCENE, lighting: { every: 8, points: 96, rays: 64 } }, "lit.json");
+  await stage.addShot("RN030", { scene: "scenes/lit.json", frames: "1-16" });
+  await page.goto(`${address}/shots/RN030?bench=run`);
+  await expect(page.getByTestId("preflight").filter({ visible: true })).toContainText("the lighting cache is made first, at 3 frames");
+  await startRun(page, "16 frames");
+  const strip = page.getByTestId("run-strip");
+  await expect(strip).toContainText(/first its lighting cache, [012] of 3/);
+  await expect(sentence(page)).toHaveText("0 of 16 good, 16 missing. 16 waiting.");
+  await expect(strip).toContainText(/quay-1 light of (0|8|16) /);
+  await expect(sentence(page)).toHaveText("All 16 good.");
 });
