@@ -26,5 +26,5 @@ test("the plan names its renderer; what that cannot do is said; its frames are r
   await startRun(page, "2 frames");
   await expect(sentence(page)).toHaveText("All 2 good.");
   await page.getByRole("button", { name: "Log of run 1" }).click();
-  await expect(page.getByRole("log", { name: "Log of run 1" })).toContainText("convert -size 48x27 gradient:navy-orange");
+  await expect(page.getByRole("log", { name: "Log of run 1" })).toContainText("convert called");
 });

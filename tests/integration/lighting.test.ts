@@ -148,3 +148,14 @@ test("trimmed while the cache is made, the run still makes it first; frames that
   expect(formatPhrase((await loadSequence(shot.sequenceId)).tally.results.good)).toBe("3-20");
   expect((await logTexts(runId)).filter((t) => t.includes("it is made here")).length).toBeGreaterThan(0);
 });
+
+test("another run that keeps every node busy does not hold up the second part", async () => {
+  const shot = await stage.addShot("LC7", { ...LIT, frames: "1-2" });
+  const busy = await stage.addShot("LC8", { frames: "1-24" });
+  const [runId, other] = [await run(shot), await run(busy)];
+  await stage.startNode("quay-1");
+  await inState(runId, "done");
+  await inState(other, "done");
+  const order = await rows<{ runId: number }>(pool(), "SELECT run_id AS runId FROM attempt WHERE passes <> 0 ORDER BY id");
+  expect(order.map((a) => a.runId).lastIndexOf(runId)).toBeLessThan(order.length - 10);
+});

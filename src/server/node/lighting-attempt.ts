@@ -9,12 +9,20 @@ import { insideFolder, projectFolder, versionFolder } from "../files/paths";
 import { lightingFile, lightingFolder, readLighting } from "../files/lighting-files";
 import { frozenName } from "../files/scene-files";
 import { finish, giveBack, holdLease, type LeasedFrame } from "../queue/lease";
+import { beginSecondParts } from "../queue/settle";
 import { appendEvent } from "../store/events";
 import { appendLines } from "../store/runs";
 import { type LogLine, sayOfAttempt } from "./attempt-log";
 import { type AttemptEnd, type AttemptHost, type AttemptSignals, giveUp } from "./frame-attempt";
 
 export async function attemptLighting(host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals): Promise<AttemptEnd> {
+  const end = await attempt(host, lease, signals);
+  // At once, not when a node is idle: other runs may keep all of them busy.
+  await host.whileAway(() => beginSecondParts(host.pool));
+  return end;
+}
+
+async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals): Promise<AttemptEnd> {
   const { pool, engine, name } = host;
   const lines: LogLine[] = [];
   let folder: string | null = null;

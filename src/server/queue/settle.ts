@@ -19,7 +19,7 @@ export async function stopRunsOnTime(pool: Pool): Promise<void> {
 }
 
 /** Runs whose lighting cache is made, as far as it can be: their frames are leased from now on. What failed is made by the frames that miss it, or fails with them. */
-async function beginSecondParts(pool: Pool): Promise<void> {
+export async function beginSecondParts(pool: Pool): Promise<void> {
   const ready = await rows<{ id: number }>(pool, `SELECT r.id FROM run r WHERE r.lit_until IS NOT NULL AND r.state = 'active'
     AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased') AND t.position < r.lit_until AND t.passes = 0)`);
   for (const { id } of ready) {
