@@ -383,6 +383,7 @@ export interface PreflightView {
 export interface LogLine {
   readonly id: number;
   readonly at: number;
+  readonly run: number;
   readonly node: string;
   readonly frame: number;
   readonly level: "info" | "warning" | "error";

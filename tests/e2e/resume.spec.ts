@@ -53,6 +53,10 @@ test("stop now leaves part of a stroke and its picture; going on makes it whole"
   await expect(page.getByRole("log")).toHaveText("No line holds this.");
   await page.getByLabel("Search the log").fill("GOES ON");
   await expect(page.getByRole("log")).toContainText("goes on from");
+  // Of one frame, over all its runs.
+  await page.getByRole("log").getByRole("button", { name: "1", exact: true }).first().click();
+  await page.getByLabel("Lines of which node").selectOption("frame 1, all runs");
+  await expect(page.getByRole("log", { name: "Log of frame 1" })).toContainText(/run 1goes on from/);
 });
 
 test("a good frame is refined, and looked at before and after", async ({ page }) => {

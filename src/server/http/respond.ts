@@ -46,6 +46,11 @@ export async function readBody<T>(request: Request, check: (value: unknown) => C
   return checked.value;
 }
 
+const LONGEST_SEARCH = 200;
+
+/** What the lines of a log shall hold; blank for all. */
+export const searchOf = (request: Request): string => (new URL(request.url).searchParams.get("search") ?? "").slice(0, LONGEST_SEARCH);
+
 /** A whole number from a path segment, or a told error. */
 export function idOf(text: string): number {
   if (!/^-?\d{1,10}$/.test(text)) throw new TallyError("address-wrong", `"${text}" is not a number.`);

@@ -14,7 +14,7 @@ import { editUseOfShot } from "../store/edits";
 import type { CheckpointRow } from "../store/checkpoints";
 import { closedFindings, type FindingRow } from "../store/findings";
 import type { FileRow } from "../store/frame-files";
-import { endedFrames, lightingCounts, type LogFilter, logOfRun, runCounts, type RunRow, runsOfVersion } from "../store/runs";
+import { endedFrames, lightingCounts, type LogFilter, logOfFrame, logOfRun, type LogRow, runCounts, type RunRow, runsOfVersion } from "../store/runs";
 import { versionsOfRun } from "../store/run-versions";
 import { latestRevision, listProjects, listShots, listVersions, projectById, revisionById, revisionsOfVersion, sequencesOfVersion, versionById, type SequenceRow, shotByCode } from "../store/shots";
 import { rendererNames } from "../engines/renderers";
@@ -158,9 +158,12 @@ export async function viewSequence(id: number): Promise<SequenceView> {
   };
 }
 
-export async function viewLog(runId: number, filter: LogFilter): Promise<LogLine[]> {
-  return (await logOfRun(pool(), runId, LOG_LINES, filter)).map((l) => ({ id: l.id, at: l.at.getTime(), node: l.node, frame: l.frame, level: l.level, text: l.text })).reverse();
-}
+const oldestFirst = (lines: readonly LogRow[]): LogLine[] => lines.map((l) => ({ ...l, at: l.at.getTime() })).reverse();
+
+export const viewLog = async (runId: number, filter: LogFilter): Promise<LogLine[]> => oldestFirst(await logOfRun(pool(), runId, LOG_LINES, filter));
+
+/** @param leadId beauty sequence of the frame's camera */
+export const viewFrameLog = async (leadId: number, frame: number, search: string): Promise<LogLine[]> => oldestFirst(await logOfFrame(pool(), leadId, frame, LOG_LINES, search));
 
 /** A scene file of the shot's project; one that is not whole is a told error. */
 export async function viewScene(code: string, scenePath: string): Promise<SceneView> {

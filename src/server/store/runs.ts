@@ -288,6 +288,7 @@ export const attemptsOfFrame = (db: Db, sequenceId: number, frame: number): Prom
 export interface LogRow {
   readonly id: number;
   readonly at: Date;
+  readonly run: number;
   readonly node: string;
   readonly frame: number;
   readonly level: LogLevel;
@@ -301,10 +302,15 @@ export interface LogFilter {
   readonly search?: string;
 }
 
+const LOG_LINE = "SELECT l.id, l.at, a.run_id AS run, n.name AS node, a.frame, l.level, l.text FROM attempt a JOIN attempt_line l ON l.attempt_id = a.id JOIN node n ON n.id = a.node_id";
+
+/** Newest log lines of all attempts at a frame, newest first. */
+export const logOfFrame = (db: Db, leadId: number, frame: number, limit: number, search = ""): Promise<LogRow[]> =>
+  rows(db, `${LOG_LINE} WHERE a.sequence_id = ? AND a.frame = ? AND LOCATE(LOWER(?), LOWER(l.text)) > 0 ORDER BY l.id DESC LIMIT ?`, [leadId, frame, search, limit]);
+
 /** Newest log lines of a run, newest first. */
 export const logOfRun = (db: Db, runId: number, limit: number, { node = "", search = "" }: LogFilter = {}): Promise<LogRow[]> =>
-  rows(db, `SELECT l.id, l.at, n.name AS node, a.frame, l.level, l.text
-    FROM attempt a JOIN attempt_line l ON l.attempt_id = a.id JOIN node n ON n.id = a.node_id WHERE a.run_id = ? AND (? = '' OR n.name = ?) AND LOCATE(LOWER(?), LOWER(CONCAT(a.frame, ' ', l.text))) > 0 ORDER BY l.id DESC LIMIT ?`, [runId, node, node, search, limit]);
+  rows(db, `${LOG_LINE} WHERE a.run_id = ? AND (? = '' OR n.name = ?) AND LOCATE(LOWER(?), LOWER(CONCAT(a.frame, ' ', l.text))) > 0 ORDER BY l.id DESC LIMIT ?`, [runId, node, node, search, limit]);
 
 export async function appendLines(db: Db, attemptId: number, lines: readonly { readonly level: LogLevel; readonly text: string }[]): Promise<void> {
   if (lines.length === 0) return;

@@ -42,9 +42,14 @@ export const useSequence = (id: number | undefined): UseQueryResult<SequenceView
 export const useFrameChange = (sequenceId: number, frame: number, content: string, isOn: boolean): UseQueryResult<FrameChangeView> =>
   useQuery({ queryKey: ["change", sequenceId, frame, content], queryFn: () => get<FrameChangeView>(`/api/sequences/${sequenceId}/frames/${frame}/change`), enabled: isOn });
 
+/** Lines of a run, of all nodes (blank) or one; or all that is known of a frame, whatever its run. */
+export type LogOf = { readonly runId: number; readonly node: string } | { readonly leadId: number; readonly frame: number };
+
 /** @param search text that lines hold */
-export const useRunLog = (runId: number, node: string, search: string): UseQueryResult<{ readonly lines: readonly LogLine[] }> =>
-  useQuery({ queryKey: [...queryKeys.logs, runId, node, search], queryFn: () => get<{ lines: LogLine[] }>(`/api/runs/${runId}/log?${new URLSearchParams({ node, search })}`), placeholderData: keepPreviousData });
+export const useLog = (of: LogOf, search: string): UseQueryResult<{ readonly lines: readonly LogLine[] }> => {
+  const address = "frame" in of ? `/api/sequences/${of.leadId}/frames/${of.frame}/log?${new URLSearchParams({ search })}` : `/api/runs/${of.runId}/log?${new URLSearchParams({ node: of.node, search })}`;
+  return useQuery({ queryKey: [...queryKeys.logs, address], queryFn: () => get<{ lines: LogLine[] }>(address), placeholderData: keepPreviousData });
+};
 
 export const useRunSummary = (runId: number): UseQueryResult<RunSummaryView> => useQuery({ queryKey: [...queryKeys.logs, runId, "summary"], queryFn: () => get<RunSummaryView>(`/api/runs/${runId}/summary`) });
 

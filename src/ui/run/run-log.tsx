@@ -1,19 +1,24 @@
 "use client";
-/** The newest lines of a run's log, of one node or of all, searched, copied, following the end unless somebody scrolled up. */
+/** The newest lines of a run's log, of one node or of all, or of the focused frame over all runs: searched, copied, following the end unless somebody scrolled up. */
 import { Box, Button, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { useEffect, useRef, useState } from "react";
-import { useRunLog } from "../live/queries";
+import { useLog } from "../live/queries";
 import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
 import { Tip } from "../theme/tip";
 
+/** No node has this name. */
+const FRAME = "/frame";
+
 /** @param nodes that have made frames here; others come with their lines */
 export function RunLog({ runId, nodes: known }: { readonly runId: number; readonly nodes: readonly string[] }) {
-  const { setFocus } = useShotWork();
-  const [node, setNode] = useState("");
+  const { focus, setFocus, view } = useShotWork();
+  const [of, setOf] = useState("");
   const [search, setSearch] = useState("");
   const [isCopied, setCopied] = useState(false);
-  const { data, error } = useRunLog(runId, node, search);
+  const isOfFrame = of === FRAME && focus !== null;
+  const node = of === FRAME ? "" : of;
+  const { data, error } = useLog(isOfFrame ? { leadId: view.leadId, frame: focus } : { runId, node }, search);
   const box = useRef<HTMLDivElement>(null);
   const follows = useRef(true);
   const shown = data?.lines ?? [];
@@ -23,22 +28,23 @@ export function RunLog({ runId, nodes: known }: { readonly runId: number; readon
   useEffect(() => {
     if (follows.current && box.current !== null) box.current.scrollTop = box.current.scrollHeight;
     setCopied(false);
-  }, [lastId, node, search]);
+  }, [lastId, of, search]);
   return (
     <Flex direction="column" flex="1" minH="120px">
       <Flex gap="3" align="center" mb="1">
         <Input size="xs" flex="1" bg="paper" placeholder="text or frame" aria-label="Search the log" value={search} onChange={(event) => setSearch(event.target.value)} />
         <Tip text="The lines that are shown"><Button size="xs" variant="plain" disabled={shown.length === 0} onClick={copy}>{isCopied ? "Copied" : "Copy"}</Button></Tip>
-        <NativeSelect.Root size="xs" w="116px">
-          <NativeSelect.Field aria-label="Lines of which node" value={node} onChange={(event) => setNode(event.target.value)} bg="paper">
+        <NativeSelect.Root size="xs" w="150px">
+          <NativeSelect.Field aria-label="Lines of which node" value={isOfFrame ? FRAME : node} onChange={(event) => setOf(event.target.value)} bg="paper">
             <option value="">every node</option>
+            {focus !== null && <option value={FRAME}>frame {focus}, all runs</option>}
             {nodes.map((name) => <option key={name} value={name}>{name}</option>)}
           </NativeSelect.Field>
           <NativeSelect.Indicator />
         </NativeSelect.Root>
       </Flex>
       <Box
-        ref={box} flex="1" minH="0" overflowY="auto" bg="paper" borderWidth="1px" borderColor="rule" px="2" py="1" fontFamily="mono" fontSize="12px" lineHeight="1.5" tabIndex={0} role="log" aria-label={`Log of run ${runId}`}
+        ref={box} flex="1" minH="0" overflowY="auto" bg="paper" borderWidth="1px" borderColor="rule" px="2" py="1" fontFamily="mono" fontSize="12px" lineHeight="1.5" tabIndex={0} role="log" aria-label={isOfFrame ? `Log of frame ${focus}` : `Log of run ${runId}`}
         onScroll={(event) => { follows.current = event.currentTarget.scrollHeight - event.currentTarget.scrollTop - event.currentTarget.clientHeight < 24; }}
       >
         {error !== null && <Refusal>The log cannot be read now.</Refusal>}
@@ -47,7 +53,7 @@ export function RunLog({ runId, nodes: known }: { readonly runId: number; readon
           <Flex key={line.id} gap="3" color={line.level === "error" ? "brick" : line.level === "warning" ? "ochre" : "ink"}>
             <Box color="softInk">{new Date(line.at).toLocaleTimeString("en-GB")}</Box>
             <Box color="softInk" w="56px" flexShrink={0} truncate>{line.node}</Box>
-            <Button variant="plain" size="2xs" fontFamily="mono" fontSize="12px" h="auto" px="0" onClick={() => setFocus(line.frame)}>{line.frame}</Button>
+            {isOfFrame ? <Box flexShrink={0}>run {line.run}</Box> : <Button variant="plain" size="2xs" fontFamily="mono" fontSize="12px" h="auto" px="0" onClick={() => setFocus(line.frame)}>{line.frame}</Button>}
             <Box minW="0" overflowWrap="anywhere">{line.text}</Box>
           </Flex>
         ))}
