@@ -17,7 +17,7 @@ export interface NodeSettings {
 
 export const MAX_CORES = 64;
 /** A renderer that has just started uses about so much. */
-export const LEAST_MEMORY_MB = 100;
+const LEAST_MEMORY_MB = 100;
 
 const time = { type: "string", pattern: "^([01]\\d|2[0-3]):[0-5]\\d$" };
 

@@ -67,10 +67,15 @@ export class LightingKeeper {
     const records = await gather(at(frame), hooks, control);
     if (records === null) return "stopped";
     if (place !== null) {
-      const temporary = `${place}.part${process.pid}`;
+      // Two machines may have one process number.
+      const temporary = `${place}.part-${job.lighting!.node}-${process.pid}`;
       await fs.mkdir(path.dirname(place), { recursive: true });
-      await writeRecords(temporary, job, frame, records);
-      await fs.rename(temporary, place);
+      try {
+        await writeRecords(temporary, job, frame, records);
+        await fs.rename(temporary, place);
+      } finally {
+        await fs.rm(temporary, { force: true });
+      }
     }
     return this.#keep(key, { records, content: contentOf(records.records) });
   }

@@ -14,8 +14,8 @@ import type { Plan } from "@/core/plan/plan";
 import { overlapOf } from "@/core/plan/split";
 import { pool, transact, type Tx } from "../db/pool";
 import { TallyError } from "../errors";
-import { insideFolder, projectFolder, versionFolder } from "../files/paths";
-import { freezeScene, readRenderSources } from "../files/scene-files";
+import { projectFolder, versionFolder } from "../files/paths";
+import { freezeScene, frozenName, readRenderSources } from "../files/scene-files";
 import { closeShare, insertShares, noteContentBefore, type ShareRow, sharesOfRun } from "../store/hand-outs";
 import { dropTasks, runById, type RunRow, tasksOfRun } from "../store/runs";
 import { appendRunEvent } from "../store/run-versions";
@@ -62,17 +62,19 @@ export interface OpenedHandOut {
   readonly sceneFolder: string;
 }
 
-/** Makes the folder to take along, with the scene in it. */
-export async function openHandOut(sequence: SequenceRow, plan: Plan): Promise<OpenedHandOut> {
-  const project = projectFolder(sequence);
-  const parent = path.join(project, versionFolder(sequence.shot, sequence), ".tally", "hand-outs");
+/** Makes the folder to take along, with the scene in it: a copy of the one that was frozen, as the scene itself may be saved meanwhile.
+ * @param frozen its folder, relative to the version's
+ */
+export async function openHandOut(sequence: SequenceRow, plan: Plan, frozen: string): Promise<OpenedHandOut> {
+  const version = path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence));
+  const parent = path.join(version, ".tally", "hand-outs");
   await fs.mkdir(parent, { recursive: true });
   const taken = await fs.readdir(parent);
   const name = String(Math.max(0, ...taken.map(Number).filter(Number.isInteger)) + 1);
   const place = path.join(parent, name);
   // Two people at one moment: the second is told, and presses again.
   await fs.mkdir(place);
-  const scene = await insideFolder(project, plan.scene);
+  const scene = path.join(version, frozen, frozenName(plan.renderer, plan.scene));
   return { place, folder: path.join(".tally", "hand-outs", name), sceneFolder: await freezeScene(scene, plan.renderer, await readRenderSources(scene, plan.renderer), place) };
 }
 

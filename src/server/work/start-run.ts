@@ -12,7 +12,7 @@ import { freezeScene, readRenderSources } from "../files/scene-files";
 import { insertRun, insertTasks, lockRun, moveRun, type NewTask, releaseRun, retryFailed, runById, runCounts, setLitUntil } from "../store/runs";
 import { appendRunEvent, type RunVersion } from "../store/run-versions";
 import { type SequenceRow, shotByCode } from "../store/shots";
-import { decideRun, inOrder, leadsOf, oneOfEachVersion, tasksOf, type Wish, writtenOut } from "./decide-run";
+import { decideRun, inOrder, leadKey, leadsOf, oneOfEachVersion, tasksOf, type Wish, writtenOut } from "./decide-run";
 import { openHandOut, readShares, recordHandOut, type WantedShare } from "./hand-out";
 import { lightingNeed } from "./lighting";
 import { estimateTasks } from "./run-estimate";
@@ -50,9 +50,11 @@ const WRITES_NONE = "The scene says lighting.only: it would make its lighting ca
 async function lightingTasks({ sequence, revision }: SequenceState, sources: RunVersion["sources"], lighting: SceneLighting | null, tasks: readonly NewTask[]): Promise<NewTask[]> {
   const made: NewTask[] = [];
   if (lighting === null) return made;
-  for (const [key, leadId] of await leadsOf(pool(), [sequence.versionId])) {
+  const leads = await leadsOf(pool(), [sequence.versionId]);
+  for (const camera of revision.plan.cameras) {
+    const leadId = leads.get(leadKey({ versionId: sequence.versionId, camera }))!;
     const frames = setOf(tasks.filter((t) => t.leadId === leadId).map((t) => t.frame));
-    const { missing, unfit } = await lightingNeed(sequence, { plan: revision.plan, sources, every: lighting.every }, key.slice(key.indexOf("/") + 1), frames);
+    const { missing, unfit } = await lightingNeed(sequence, { plan: revision.plan, sources, every: lighting.every }, camera, frames);
     made.push(...[...members(union(missing, unfit))].map((frame) => ({ leadId, frame, passes: [] })));
   }
   return made;
@@ -96,7 +98,7 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
   const { wanted, terms } = writtenOut(states, request.phrase, (await shotByCode(pool(), focus.state.sequence.shot))?.markers ?? [], order);
   const kept = decided.reduce((all, d) => all + d.decision.keep.reduce((n, k) => n + k.frames.count, 0), 0);
   const estimatedSeconds = shares === null ? await estimateAll(states, tasks, request.nodes) : null;
-  const handout = shares === null ? null : await openHandOut(focus.state.sequence, focus.state.revision.plan);
+  const handout = shares === null ? null : await openHandOut(focus.state.sequence, focus.state.revision.plan, versions[0]!.sceneFolder);
   const runId = await transact(async (tx) => {
     const id = await insertRun(tx, { sequenceId: focus.state.sequence.id, versions, policy: request.policy, wanted, nodes: request.nodes, order, priority: request.priority ?? 0, startAt: dateOf(request.startAt), stopAt: dateOf(request.stopAt), batch: request.batch ?? null, kept, estimatedSeconds, handout: handout?.folder ?? null, kind: "sequence", plan: null });
     await insertTasks(tx, id, [...lit, ...inOrder(tasks, order, terms)], "sequence");
