@@ -20,7 +20,7 @@ const config = {
     { ...shared, displayName: "integration", testMatch: ["<rootDir>/tests/integration/**/*.test.ts", "<rootDir>/tests/faults/**/*.test.ts"] },
   ],
   // Far above what any test takes alone: a busy machine must not fail it.
-  testTimeout: 240_000,
+  testTimeout: 600_000,
 };
 
 export default config;

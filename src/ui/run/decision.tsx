@@ -1,9 +1,9 @@
 "use client";
 /** What a run would render and keep, with the reason for each frame, and the button that starts it. */
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
-import { useMutation, type UseQueryResult } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import type { PreflightView, ShotView, StartRunBody } from "@/contract/api";
+import type { ShotView, StartRunBody } from "@/contract/api";
 import type { FrameSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { type PreflightPoint, verdictOf } from "@/core/plan/preflight";
@@ -14,6 +14,7 @@ import { Refusal } from "../page/states";
 import { Toggle } from "../plan/fields";
 import { useShotWork } from "../shot/shot-context";
 import { count, frames } from "../words";
+import type { Preflight } from "./preflight";
 import type { Scope, VersionDecision } from "./use-decision";
 import { KEEP_TEXT, RENDER_TEXT } from "./words";
 
@@ -79,7 +80,7 @@ export const renderedOf = (points: readonly PreflightPoint[] | undefined): reado
 export interface StartRunProps {
   readonly decision: VersionDecision | null;
   readonly request: StartRunBody;
-  readonly preflight: UseQueryResult<PreflightView>;
+  readonly preflight: Preflight;
   readonly onNodes: (nodes: readonly string[] | null) => void;
   readonly onStarted?: () => void;
   /** False while what is written beside it cannot be started. */

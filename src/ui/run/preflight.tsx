@@ -30,14 +30,24 @@ function useSettled<T>(value: T): T {
   return settled;
 }
 
-/** @param request null while there is nothing to look at */
-export function usePreflight(request: StartRunBody | null): UseQueryResult<PreflightView> {
+export type Preflight = Pick<UseQueryResult<PreflightView>, "data" | "error">;
+
+const NOT_LOOKED_AT: Preflight = { data: undefined, error: null };
+
+/**
+ * What was found for exactly this request: from the moment it is changed until it has been looked
+ * at nothing is known, so that no start rests on the answer to another one.
+ *
+ * @param request null while there is nothing to look at
+ */
+export function usePreflight(request: StartRunBody | null): Preflight {
   const { view } = useShotWork();
   const settled = useSettled(request);
-  return useQuery({
+  const { data, error } = useQuery({
     queryKey: [...queryKeys.preflight(view.id), settled], queryFn: () => post<PreflightView>(`/api/sequences/${view.id}/preflight`, settled), enabled: settled !== null && request !== null,
     staleTime: STALE_MS, refetchInterval: STALE_MS,
   });
+  return JSON.stringify(settled) === JSON.stringify(request) ? { data, error } : NOT_LOOKED_AT;
 }
 
 /** The page itself says already that server or database do not answer. */
@@ -48,7 +58,7 @@ const VERDICT_WORD: Readonly<Record<Verdict, string>> = { stop: "stops", ask: "t
 
 export interface PreflightProps {
   readonly request: StartRunBody;
-  readonly result: UseQueryResult<PreflightView>;
+  readonly result: Preflight;
   readonly onNodes: (nodes: readonly string[] | null) => void;
 }
 
