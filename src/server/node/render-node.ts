@@ -13,7 +13,6 @@ import { setTimeout as pause } from "node:timers/promises";
 import { timeLimitOf } from "@/core/estimate/expected";
 import type { Pace } from "@/core/plan/batch";
 import { passBits } from "@/core/plan/passes";
-import { retryPause } from "@/core/review/blame";
 import { isWithinHours } from "@/core/timing/hours";
 import { isDatabaseAway, type Pool, transact } from "../db/pool";
 import { LeaseLost, TallyError } from "../errors";
@@ -31,6 +30,8 @@ import { type AttemptEnd, type AttemptHost, attemptFrame } from "./frame-attempt
 import { attemptLighting } from "./lighting-attempt";
 import { answerQuestions } from "./readiness";
 import { type ReadyNode, RunReadiness } from "./run-readiness";
+import { Shyness } from "./shyness";
+import { forgivenAt } from "../store/asides";
 
 export interface NodeOptions {
   readonly name: string;
@@ -50,8 +51,6 @@ const BEAT_MS = 700;
 const IDLE_MS = 400;
 /** Before the database is tried again after it went away. */
 const AWAY_MS = 1_000;
-/** After failures in a row a node leaves a run to others ever longer, up to this. */
-const LONGEST_SHY_MS = 20_000;
 
 /** How long a renderer may take to save what it has. A checkpoint of a large picture with all passes is a few hundred megabytes. */
 const STOP_GRACE_MS = 20_000;
@@ -70,8 +69,7 @@ interface Slot {
   readonly engine: Engine;
   readonly queue: NodeQueue;
   readonly paces: Map<number, Pace>;
-  /** Runs of which it made no frame since it failed, and how long it leaves them to others. */
-  readonly shy: Map<number, { readonly failures: number; readonly until: number }>;
+  readonly shyness: Shyness;
   /** Asks the frame in work to be saved and given back; null while there is none. */
   askToStop: (() => void) | null;
   over: Promise<void>;
@@ -136,6 +134,8 @@ export class RenderNode {
     if (orders === null) throw new TallyError("node-replaced", `Another process works as ${this.#options.name} now.`);
     this.#orders = orders;
     while (this.#slots.length < orders.cores) this.#openSlot();
+    const forgiven = await forgivenAt(this.#pool, this.#id);
+    for (const { shyness } of this.#slots) shyness.forgive(forgiven);
     for (const { engine } of this.#slots) engine.setNice(orders.nice);
     if (this.#mustLetGo) for (const slot of this.#slots) slot.askToStop?.();
     this.#looking ??= this.#look().catch((error: Error) => isDatabaseAway(error) || this.#options.log("warning", error.message)).then(() => void (this.#looking = null));
@@ -172,12 +172,12 @@ export class RenderNode {
   #openSlot(): void {
     const index = this.#slots.length;
     const paces = new Map<number, Pace>();
-    const shy: Slot["shy"] = new Map();
+    const shyness = new Shyness();
     const queue = new NodeQueue(this.#pool, this.#self, {
       leaseSeconds: this.#leaseSeconds, paceOf: (runId) => paces.get(runId) ?? null,
-      isReady: async (runId) => (shy.get(runId)?.until ?? 0) <= performance.now() && (this.#options.isUnproven === true || (await this.#readiness.isReady(this.#self, runId))),
+      isReady: async (runId) => !shyness.isShy(runId, performance.now()) && (this.#options.isUnproven === true || (await this.#readiness.isReady(this.#self, runId))),
     });
-    const slot: Slot = { engine: this.#makeEngine(), queue, paces, shy, askToStop: null, over: Promise.resolve() };
+    const slot: Slot = { engine: this.#makeEngine(), queue, paces, shyness, askToStop: null, over: Promise.resolve() };
     this.#slots.push(slot);
     slot.over = this.#workSlot(slot, index).catch((error: Error) => {
       // Away when the node was asked to end: the leases run out by themselves. All else is a mistake of the program, not of a frame: the process says so and ends.
@@ -187,7 +187,7 @@ export class RenderNode {
   }
 
   async #workSlot(slot: Slot, index: number): Promise<void> {
-    const { shy } = slot;
+    const { shyness } = slot;
     while (!this.#isStopping) {
       if (!this.#mayTake || index >= this.#orders.cores) {
         await this.#whileAway(() => slot.queue.release());
@@ -205,15 +205,12 @@ export class RenderNode {
             return { kind: "given-back" };
           });
           if (end.kind === "made") {
-            shy.delete(lease.runId);
+            shyness.made(lease.runId);
             // Of a batch only the first frame pays for the start.
             slot.paces.set(lease.runId, { startupSeconds: Math.max(end.pace.startupSeconds, slot.paces.get(lease.runId)?.startupSeconds ?? 0), frameSeconds: end.pace.frameSeconds });
           }
           if (end.kind === "failed") {
-            // A node that spoils one frame after the other leaves a run to others, until it is known who is to blame. The first one may be the frame's own.
-            const failures = (shy.get(lease.runId)?.failures ?? 0) + 1;
-            const pauseMs = failures === 1 ? 0 : Math.min(LONGEST_SHY_MS, retryPause(failures - 1, Math.random()) * 1000);
-            shy.set(lease.runId, { failures, until: performance.now() + pauseMs });
+            shyness.failed(lease.runId, performance.now(), Math.random());
             await slot.queue.release();
           }
         }

@@ -1,6 +1,6 @@
 /** Nodes that are set aside: for one run, or for all of them. */
 import type { AsideReason } from "@/contract/hold";
-import { type Db, fromJson, rows, write } from "../db/rows";
+import { type Db, fromJson, row, rows, write } from "../db/rows";
 
 export interface AsideRow {
   readonly id: number;
@@ -28,3 +28,7 @@ export async function setNodeAside(db: Db, nodeId: number, runId: number | null,
 
 /** Lets a node in again. False when it was let in already. */
 export const letIn = async (db: Db, id: number): Promise<boolean> => (await write(db, "UPDATE node_aside SET let_in_at = NOW(3) WHERE id = ? AND let_in_at IS NULL", [id])).matched === 1;
+
+/** When somebody last let a node in again, or told a run to go on; seconds since 1970, long ago for never. */
+export const forgivenAt = async (db: Db, nodeId: number): Promise<number> =>
+  (await row<{ at: number }>(db, `SELECT UNIX_TIMESTAMP(GREATEST(COALESCE((SELECT MAX(let_in_at) FROM node_aside WHERE node_id = ?), '2000-01-01'), COALESCE((SELECT MAX(judged_from) FROM run WHERE state = 'active'), '2000-01-01'))) + 0e0 AS at`, [nodeId]))!.at;
