@@ -28,7 +28,7 @@ export const estimateAgainstRun = (home: string): Promise<Measured> =>
     const model = costModel(proofs.flatMap((p) => p.frames.map((f) => f.cost)));
     if (model === null || !asked.ok) throw new Error("There is no proof to rest on.");
     const { width, height } = scaledSize(plan);
-    const { likelySeconds } = estimateRun(model, { frames: asked.set, cameras: 1, target: { pixels: width * height, samples: plan.samples, isDenoised: false, timeLimit: null }, speeds: [1], lostShare: 0 });
+    const { likelySeconds } = estimateRun(model, { frames: asked.set, cameras: 1, lighting: null, target: { pixels: width * height, samples: plan.samples, isDenoised: false, timeLimit: null }, speeds: [1], lostShare: 0 });
     const { runId } = await startRun({ sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
     await until("the run is done", () => isEmpty(runId));
     const [spent] = await rows<{ seconds: number }>(pool(), "SELECT TIMESTAMPDIFF(MICROSECOND, MIN(started_at), MAX(ended_at)) / 1e6 + 0e0 AS seconds FROM attempt WHERE run_id = ? AND outcome = 'done'", [runId]);

@@ -14,7 +14,7 @@ export function estimate(): Measured {
   const target = { pixels: 2_073_600, samples: 128, isDenoised: true, timeLimit: null };
   const frames = rangeSet(1, FRAMES);
   const speeds = Array.from({ length: NODES }, (_, i) => 0.7 + (i % 7) / 10);
-  const work = (): void => void estimateRun(costModel(samples)!, { frames, cameras: 1, target, speeds, lostShare: 0.02 });
+  const work = (): void => void estimateRun(costModel(samples)!, { frames, cameras: 1, lighting: null, target, speeds, lostShare: 0.02 });
   timeEach(10, work);
   const value = median(timeEach(TIMES, work));
   const model = costModel(samples)!;

@@ -13,7 +13,7 @@ import { median } from "./measured";
 export const CLIENTS = 8;
 const FEW = 1_000;
 const LEASES = 300;
-export const NOTHING = { startupSeconds: 0, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samplesAdded: 1, samples: 1, stoppedBy: null, otherLoad: null };
+export const NOTHING = { startupSeconds: 0, lighting: { made: 0, seconds: 0 }, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samplesAdded: 1, samples: 1, stoppedBy: null, otherLoad: null };
 const PASSES = ["beauty"] as const;
 
 export async function newRun(pool: Pool, tasks: number): Promise<number> {

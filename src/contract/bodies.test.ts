@@ -1,6 +1,6 @@
 import { PLAN_DEFAULTS } from "@/core/plan/plan";
 import { SHIPPED_PRESETS } from "@/core/plan/preset";
-import { checkChangeRun, checkClearFlag, checkFlag, checkImportEdit, checkOpenVersion, checkSavePlan, checkSavePreset, checkStartProofs, checkStartRun, checkStopRun } from "./api";
+import { checkChangeRun, checkClearFlag, checkFlag, checkImportEdit, checkOpenVersion, checkSavePlan, checkSavePreset, checkStartProofs, checkStartRun, checkStopRun } from "./bodies";
 import { USUAL_MANNER } from "./run-state";
 import { checkConfiguration } from "./configuration";
 import { checkPresetFile, checkThumbnailMove, PRESET_FORMAT } from "./plan";

@@ -1,5 +1,5 @@
 /** The wording of findings and hazards: facts in, a sentence that a tired person understands out. */
-import type { FileColumns, FindingView } from "@/contract/api";
+import type { FileColumns, FindingView } from "@/contract/views";
 import { setOf } from "@/core/frames/frame-set";
 import { findingText, sourceText } from "./check/words";
 import { USUAL_MANNER } from "@/contract/run-state";

@@ -2,6 +2,7 @@
 import { expect, test } from "@playwright/test";
 import fs from "node:fs/promises";
 import path from "node:path";
+import { TEST_SCENE, writeScene } from "../support/scene";
 import { openStage, type Stage } from "../support/stage";
 import { openBench, sentence } from "./pages";
 
@@ -114,4 +115,20 @@ test("wrong phrases and disks without room are told in place", async ({ page }) 
   await page.locator("input[name=frames]").fill("1-1000000");
   await openBench(page, "Prove");
   await expect(page.getByText(/and only .* are free/)).toBeVisible();
+});
+
+test("the estimate says what comes before the frames: the lighting cache that the scene asks for, timed by the proof itself", async ({ page }) => {
+  await writeScene(stage.projectFolder, { ...TEST_SCENE, lighting: { every: 8, points: 32, rays: 32 } }, "lit.json");
+  await stage.addShot("PR050", { scene: "scenes/lit.json", frames: "1-16" });
+  await page.goto(`${address}/shots/PR050?bench=prove`);
+  await page.getByRole("textbox", { name: "Proof frames" }).fill("4");
+  await page.getByRole("button", { name: "Prove 1 frame" }).click();
+  await expect(page.getByTestId("lighting-part")).toHaveText(/^The lighting cache at 3 frames comes first, [\d.]+ s each\.$/);
+  await expect(page.getByRole("img", { name: /^start-up .*, lighting cache [\d.]+ s, render / })).toBeVisible();
+  // Frames that lie on two of the three: the figure follows the draft.
+  await openBench(page, "Plan");
+  await page.getByRole("tab", { name: /^Frames/ }).click();
+  await page.locator("input[name=frames]").fill("8,16");
+  await openBench(page, "Prove");
+  await expect(page.getByTestId("lighting-part")).toContainText("at 2 frames comes first");
 });

@@ -30,7 +30,7 @@ const takeFrame = async (player: Player, frame: number): Promise<Lease> => {
 const make = async (lease: Lease): Promise<void> => {
   await transact(async (tx) => {
     await holdLease(tx, lease);
-    await finish(tx, lease, { startupSeconds: 0, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samples: 1, samplesAdded: 1, stoppedBy: "samples", otherLoad: null });
+    await finish(tx, lease, { startupSeconds: 0, lighting: { made: 0, seconds: 0 }, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samples: 1, samplesAdded: 1, stoppedBy: "samples", otherLoad: null });
   });
   if (lease.failures > 0) await judgeRun(pool(), lease.runId);
 };

@@ -25,7 +25,7 @@ afterAll(async () => {
   await closePool();
 });
 
-const NOTHING = { startupSeconds: 0, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samples: 1, samplesAdded: 1, stoppedBy: "samples", otherLoad: null } as const;
+const NOTHING = { startupSeconds: 0, lighting: { made: 0, seconds: 0 }, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samples: 1, samplesAdded: 1, stoppedBy: "samples", otherLoad: null } as const;
 const complete = (lease: Lease): Promise<void> => transact(async (tx) => {
   await holdLease(tx, lease);
   await finish(tx, lease, NOTHING);

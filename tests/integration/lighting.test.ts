@@ -11,6 +11,8 @@ import { lightingFile, readLighting, writeLighting } from "@/server/files/lighti
 import { listRendering, logOfRun, runById, runCounts, tasksOfRun } from "@/server/store/runs";
 import { changeRun } from "@/server/work/change-run";
 import { preflightRun } from "@/server/work/preflight";
+import { startProofs, viewProofs } from "@/server/work/proofs";
+import { estimateTasks } from "@/server/work/run-estimate";
 import { resumeRun, startRun, stopRun } from "@/server/work/start-run";
 import { loadSequence } from "@/server/work/tally";
 import { TEST_SCENE, writeScene } from "../support/scene";
@@ -158,4 +160,25 @@ test("another run that keeps every node busy does not hold up the second part", 
   await inState(other, "done");
   const order = await rows<{ runId: number }>(pool(), "SELECT run_id AS runId FROM attempt WHERE passes <> 0 ORDER BY id");
   expect(order.map((a) => a.runId).lastIndexOf(runId)).toBeLessThan(order.length - 10);
+});
+
+test("what a cache takes is timed apart from the frames, also in a proof; the estimate of a run counts those that it makes", async () => {
+  const shot = await stage.addShot("LC9", LIT);
+  const { revision: { plan } } = await loadSequence(shot.sequenceId);
+  expect((await viewProofs(shot.sequenceId)).lighting).toEqual({ there: { main: "" }, timed: [] });
+  await stage.startNode("quay-1");
+  const proof = (await startProofs(shot.sequenceId, { phrase: "6", plan, nodes: null, strip: null })).runs[0]!;
+  await inState(proof, "done");
+  // The frame of the proof gathered those to both sides of it, for itself alone.
+  const [attempt] = await rows<{ made: number; seconds: number }>(pool(), "SELECT lighting_made AS made, lighting_seconds AS seconds FROM attempt WHERE run_id = ?", [proof]);
+  expect(attempt).toEqual({ made: 2, seconds: expect.any(Number) });
+  const seen = await viewProofs(shot.sequenceId);
+  expect(seen.lighting).toEqual({ there: { main: "" }, timed: [{ scene: "scenes/lit.json", seconds: attempt!.seconds / 2 }] });
+  const estimate = async (caches: number): Promise<number> => (await estimateTasks(shot.versionId, plan, [{ leadId: shot.sequenceId, frame: 6, passes: ["beauty"] }], caches, ["quay-1"]))!;
+  const startup = seen.proofs[0]!.frames[0]!.cost.startupSeconds;
+  expect((await estimate(4)) - (await estimate(0))).toBeCloseTo((4 * (attempt!.seconds / 2 + startup)) / (1 - seen.lostShare), 6);
+  const runId = await run(shot);
+  await inState(runId, "done");
+  expect((await runById(pool(), runId))!.estimatedSeconds).toBeGreaterThan(0);
+  expect((await viewProofs(shot.sequenceId)).lighting).toMatchObject({ there: { main: "0-12/4" }, timed: { length: 5 } });
 });

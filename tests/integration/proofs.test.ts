@@ -1,7 +1,7 @@
 /** Proofs beside the sequence, and what the server finds out before a run: with real nodes and files. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import type { StartProofsBody } from "@/contract/api";
+import type { StartProofsBody } from "@/contract/bodies";
 import { formatPhrase } from "@/core/frames/phrase";
 import { type PreflightPoint, verdictOf } from "@/core/plan/preflight";
 import type { Plan } from "@/core/plan/plan";

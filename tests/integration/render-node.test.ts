@@ -118,7 +118,7 @@ test("a frame whose file was placed but whose commit was cut is closed by the ne
   const frame: FinishedFrame = {
     lease, versionFolder: path.join(cut.folder, "../.."), dropCheckpointIn: null, node: "by-hand", otherLoad: null, without: [],
     passes: [{ pass: "beauty", sequenceId: cut.sequenceId, temporary, final, fingerprints: { look: "l", effort: "e", file: "f" } }],
-    output: { startupSeconds: 0, renderSeconds: 1, denoiseSeconds: 0, writeSeconds: 0, samplesAdded: 4, cpuSeconds: 1, samples: 4, stoppedBy: "samples", passes: [{ pass: "beauty", luminance: 0.5, noise: 0.01 }] },
+    output: { startupSeconds: 0, lighting: { made: 0, seconds: 0 }, renderSeconds: 1, denoiseSeconds: 0, writeSeconds: 0, samplesAdded: 4, cpuSeconds: 1, samples: 4, stoppedBy: "samples", passes: [{ pass: "beauty", luminance: 0.5, noise: 0.01 }] },
   };
   await fs.writeFile(temporary, writePng(rgb8(48, 27, new Uint8Array(48 * 27 * 3)), { PlainTally: JSON.stringify({ attempt: lease.attemptId }) }, imageTools));
   await placeFrame(pool(), frame);

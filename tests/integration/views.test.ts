@@ -1,7 +1,7 @@
 /** What the pages get: the same counts everywhere, pictures at addresses that carry their content, and news of every change. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import type { LiveMessage } from "@/contract/api";
+import type { LiveMessage } from "@/contract/views";
 import { formatPhrase } from "@/core/frames/phrase";
 import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
@@ -11,7 +11,10 @@ import { closePool, pool, transact } from "@/server/db/pool";
 import { imageTools } from "@/server/files/image-tools";
 import { live } from "@/server/http/live";
 import { pictureOf } from "@/server/http/picture";
-import { viewLog, viewScene, viewSequence, viewShot, viewShots } from "@/server/http/views";
+import { viewLog, viewPace, viewScene, viewSequence, viewShot, viewShots } from "@/server/http/views";
+import { write } from "@/server/db/rows";
+import { claim, finish } from "@/server/queue/lease";
+import { saveNode } from "@/server/store/nodes";
 import { appendEvent } from "@/server/store/events";
 import { sequenceById } from "@/server/store/shots";
 import { catchUp } from "@/server/work/folder-state";
@@ -76,7 +79,7 @@ test("the newest version is shown, an older one when asked for; its files stay i
 });
 
 test("cameras of a scene are told; a scene outside the project is refused", async () => {
-  expect(await viewScene("V1", "scenes/test.json")).toEqual({ cameras: ["main", "side"], version: expect.stringMatching(/^[0-9a-f]{16}$/) });
+  expect(await viewScene("V1", "scenes/test.json")).toEqual({ cameras: ["main", "side"], lightingEvery: null, version: expect.stringMatching(/^[0-9a-f]{16}$/) });
   await expect(viewScene("V1", "../../etc/hostname")).rejects.toMatchObject({ code: "path-outside-root" });
 });
 
@@ -129,4 +132,26 @@ describe("news", () => {
     });
     await until("the late one is told too", () => Promise.resolve(changed().some((s) => s?.includes(late))));
   });
+});
+
+test("the pace of a run is told as it is now: it falls while the next frame lets wait for it, and there is none while the run stands still", async () => {
+  const { sequenceId } = await stage.addShot("V9", { frames: "1-9" });
+  const { runId } = await startRun({ sequenceId, scope: "version", phrase: "all", policy: "fill", nodes: null, priority: 1 });
+  expect(await viewPace(runId)).toEqual({ secondsAFrame: null, framesAMinute: null, likelyFinish: null, lateFinish: null });
+  const node = { id: await saveNode(pool(), { name: "quay-9", host: "here", pid: 1, session: "s" }), name: "quay-9" };
+  const lease = () => until("a frame of the run can be leased", async () => claim(pool(), node));
+  for (let i = 0; i < 3; i++) {
+    const held = await lease();
+    await transact(async (tx) => finish(tx, held, { startupSeconds: 0, lighting: { made: 0, seconds: 0 }, renderSeconds: 10, denoiseSeconds: 0, writeSeconds: 0, samples: 4, samplesAdded: 4, stoppedBy: "samples", otherLoad: null }));
+  }
+  await lease();
+  /** Frames of ten seconds, one after the other; the last ended so long ago. */
+  const paceAfter = async (seconds: number) => {
+    await write(pool(), "UPDATE attempt SET ended_at = NOW(3) - INTERVAL (? + (3 - frame) * 10) SECOND, started_at = NOW(3) - INTERVAL (? + (4 - frame) * 10) SECOND WHERE run_id = ? AND outcome = 'done'", [seconds, seconds, runId]);
+    return viewPace(runId);
+  };
+  expect(await paceAfter(0)).toMatchObject({ secondsAFrame: 10, framesAMinute: 6, likelyFinish: expect.any(Number), lateFinish: expect.any(Number) });
+  expect((await paceAfter(20)).framesAMinute).toBeLessThanOrEqual(4.5);
+  expect((await paceAfter(100)).framesAMinute).toBeNull();
+  await expect(viewPace(999_999)).rejects.toMatchObject({ code: "run-unknown" });
 });

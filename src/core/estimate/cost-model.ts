@@ -66,6 +66,12 @@ export function median(values: readonly number[]): number {
   return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
 }
 
+/** Seconds of a lighting cache of a scene, from such as were made; they depend on what the scene asks for, not on the picture's size. Null where none was. */
+export function cacheSeconds(timed: readonly { readonly scene: string; readonly seconds: number }[], scene: string): number | null {
+  const own = timed.filter((t) => t.scene === scene);
+  return own.length === 0 ? null : median(own.map((t) => t.seconds));
+}
+
 const work = (s: CostSample): number => s.pixels * s.samples;
 
 /** Fixed seconds by least squares over frames that were timed with different amounts of work; 0 where there are none. */

@@ -6,7 +6,7 @@ import { schedule } from "./schedule";
 const PIXELS = 100_000;
 const sample = (frame: number, change: Partial<CostSample> = {}): CostSample => ({ frame, node: "a", pixels: PIXELS, samples: 16, startupSeconds: 0.2, renderSeconds: 1, denoiseSeconds: 0, writeSeconds: 0.1, otherLoad: 0, ...change });
 const model = (samples: readonly CostSample[]) => costModel(samples)!;
-const request = { frames: rangeSet(1, 100), cameras: 1, target: { pixels: PIXELS, samples: 16, isDenoised: false, timeLimit: null }, speeds: [1], lostShare: 0 };
+const request = { frames: rangeSet(1, 100), cameras: 1, lighting: null, target: { pixels: PIXELS, samples: 16, isDenoised: false, timeLimit: null }, speeds: [1], lostShare: 0 };
 
 describe("shots of known cost", () => {
   const smooth: Readonly<Record<string, (frame: number) => number>> = {
@@ -56,6 +56,16 @@ describe("shots of known cost", () => {
 
   test("two cameras are twice the work", () => expect(estimateRun(model([sample(50)]), { ...request, cameras: 2 }).likelySeconds).toBeCloseTo(2 * estimateRun(model([sample(50)]), request).likelySeconds, 6));
 
+  test("a lighting cache comes before all frames: its last one keeps every node waiting", () => {
+    const m = model([sample(50)]);
+    const lighting = { caches: 3, seconds: 5 };
+    const [without, one, two] = [estimateRun(m, { ...request, speeds: [1, 1] }), estimateRun(m, { ...request, lighting }), estimateRun(m, { ...request, lighting, speeds: [1, 1] })];
+    // Three of 5 s, with 0.2 s of start-up each: one after the other, or two rounds.
+    expect(one.likelySeconds).toBeCloseTo(100 * 1.3 + 3 * 5.2, 6);
+    expect(two.likelySeconds - without.likelySeconds).toBeCloseTo(2 * 5.2, 6);
+    expect([one.work.lighting, one.work.startup]).toEqual([15, expect.closeTo(103 * 0.2, 6)]);
+  });
+
   test("a time limit caps each frame", () => expect(estimateRun(model([sample(1, { renderSeconds: 10 })]), { ...request, target: { ...request.target, timeLimit: 4 } }).work.render).toBeCloseTo(400, 6));
 });
 
@@ -67,14 +77,14 @@ test("the curve goes through its points and never beyond them", () => {
 });
 
 describe("the list schedule", () => {
-  const costs = (render: readonly number[]) => ({ frames: Float64Array.from(render, (_, i) => i), render: Float64Array.from(render), startup: 0, denoise: 0, write: 0 });
   test.each<[string, number[], number[], number]>([
     ["one node does one after the other", [1, 2, 3], [1], 6],
     ["two nodes share", [2, 2, 2, 2], [1, 1], 4],
     ["the last long frame decides", [1, 1, 1, 9], [1, 1], 10],
     ["a node twice as fast takes twice as many", [3, 3, 3, 3, 3, 3], [1, 2], 6],
     ["more nodes than frames", [4], [1, 1, 1], 4],
-  ])("%s", (_what, render, speeds, end) => expect(schedule(costs(render), speeds)).toBe(end));
+    ["nothing is done at once", [], [1], 0],
+  ])("%s", (_what, render, speeds, end) => expect(schedule({ render: Float64Array.from(render), aside: 0 }, speeds)).toBe(end));
 });
 
 describe("backwards", () => {

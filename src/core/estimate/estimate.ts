@@ -14,15 +14,23 @@ export interface Estimate {
   /** Nine times in ten it is done by then. */
   readonly lateSeconds: number;
   /** Seconds of work of all frames on nodes of middle speed. */
-  readonly work: { readonly startup: number; readonly render: number; readonly denoise: number; readonly write: number };
+  readonly work: { readonly startup: number; readonly lighting: number; readonly render: number; readonly denoise: number; readonly write: number };
   readonly costs: FrameCosts;
   readonly spread: number | null;
+}
+
+/** The first part of a run whose scene asks for a lighting cache: no frame begins before it is done. */
+export interface LightingPart {
+  readonly caches: number;
+  /** Seconds of one of them. */
+  readonly seconds: number;
 }
 
 export interface EstimateRequest {
   readonly frames: FrameSet;
   /** Cameras that each frame is rendered from; their costs are taken as alike. */
   readonly cameras: number;
+  readonly lighting: LightingPart | null;
   readonly target: CostTarget;
   /** Speed of each node that takes part, 1 for one that nothing is known of. At least one. */
   readonly speeds: readonly number[];
@@ -30,14 +38,15 @@ export interface EstimateRequest {
   readonly lostShare: number;
 }
 
-export function estimateRun(model: CostModel, { frames, cameras, target, speeds, lostShare }: EstimateRequest): Estimate {
+export function estimateRun(model: CostModel, { frames, cameras, lighting, target, speeds, lostShare }: EstimateRequest): Estimate {
   const costs = frameCosts(model, frames, target);
-  const all = cameras === 1 ? costs : { ...costs, render: repeated(costs.render, cameras) };
-  const n = all.render.length;
-  const likely = schedule(all, speeds) / (1 - Math.min(0.9, lostShare));
+  const render = cameras === 1 ? costs.render : repeated(costs.render, cameras);
+  const n = render.length;
+  const caches = new Float64Array(lighting?.caches ?? 0).fill(lighting?.seconds ?? 0);
+  const likely = (schedule({ render: caches, aside: costs.startup }, speeds) + schedule({ render, aside: costs.startup + costs.denoise + costs.write }, speeds)) / (1 - Math.min(0.9, lostShare));
   return {
     likelySeconds: likely, lateSeconds: likely * (1 + NINETY * (model.spread ?? UNKNOWN_SPREAD)), costs, spread: model.spread,
-    work: { startup: costs.startup * n, render: all.render.reduce((a, b) => a + b, 0), denoise: costs.denoise * n, write: costs.write * n },
+    work: { startup: costs.startup * (n + caches.length), lighting: caches.reduce((a, b) => a + b, 0), render: render.reduce((a, b) => a + b, 0), denoise: costs.denoise * n, write: costs.write * n },
   };
 }
 

@@ -1,19 +1,24 @@
 /** When frames are done: a list schedule over nodes, each frame to the node that is free first. */
-import type { FrameCosts } from "./cost-model";
 
-/** Seconds until all frames are done. The frames go in their order, as the queue gives them out.
+export interface ScheduledWork {
+  /** Seconds of each, in the order in which the queue gives them out. */
+  readonly render: Float64Array;
+  /** Seconds that each takes besides. */
+  readonly aside: number;
+}
+
+/** Seconds until all is done; 0 for nothing.
  * @param speeds speed of each node that takes part; at least one
  */
-export function schedule(costs: FrameCosts, speeds: readonly number[]): number {
-  const aside = costs.startup + costs.denoise + costs.write;
+export function schedule({ render, aside }: ScheduledWork, speeds: readonly number[]): number {
   const n = speeds.length;
   // A binary heap of nodes by the time at which they are free.
   const free = new Float64Array(n);
   const heap = Int32Array.from({ length: n }, (_, i) => i);
   let end = 0;
-  for (let i = 0; i < costs.render.length; i++) {
+  for (let i = 0; i < render.length; i++) {
     const node = heap[0]!;
-    free[node]! += (costs.render[i]! + aside) / speeds[node]!;
+    free[node]! += (render[i]! + aside) / speeds[node]!;
     if (free[node]! > end) end = free[node]!;
     let at = 0;
     for (;;) {

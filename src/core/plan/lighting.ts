@@ -28,3 +28,11 @@ export function lightingFrames(frames: FrameSet, every: number): FrameSet {
   }
   return setOf(needed);
 }
+
+/** Lighting caches that an attempt made itself: the first part of a run makes one each, a frame those that it misses. */
+export interface LightingWork {
+  readonly made: number;
+  readonly seconds: number;
+}
+
+export const NO_LIGHTING: LightingWork = { made: 0, seconds: 0 };

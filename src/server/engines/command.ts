@@ -15,6 +15,7 @@ import { meanLuminance, noiseOf } from "@/core/image/measure";
 import { setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { canonicalJson, type Json } from "@/core/plan/canonical";
+import { NO_LIGHTING } from "@/core/plan/lighting";
 import { scaledSize } from "@/core/plan/picture";
 import { fillTemplate } from "@/core/plan/call-template";
 import type { ArgumentValues } from "@/core/plan/renderer";
@@ -163,7 +164,7 @@ export class CommandEngine implements Engine {
     return {
       kind: "done", saved: null,
       output: {
-        startupSeconds, renderSeconds: Math.max(0, seconds - startupSeconds), denoiseSeconds: 0, writeSeconds: (performance.now() - rendered) / 1000, cpuSeconds: 0,
+        startupSeconds, lighting: NO_LIGHTING, renderSeconds: Math.max(0, seconds - startupSeconds), denoiseSeconds: 0, writeSeconds: (performance.now() - rendered) / 1000, cpuSeconds: 0,
         samples, samplesAdded: samples, stoppedBy: null, passes: [{ pass, luminance: meanLuminance(shown), noise: noiseOf(shown) }],
       },
     };

@@ -1,6 +1,7 @@
 /** One interface, several renderers. An engine gets one frame job and leaves finished temporary files. */
 import type { CheckpointHeader } from "@/contract/checkpoint";
 import type { HeldSamples } from "@/core/plan/checkpoint";
+import type { LightingWork } from "@/core/plan/lighting";
 import type { GUIDE_PASSES, Pass } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
 import { RENDERER_VERSION, type StoppedBy } from "@/render/render-frame";
@@ -78,6 +79,7 @@ export interface PassOutput {
 
 export interface FrameOutput {
   readonly startupSeconds: number;
+  readonly lighting: LightingWork;
   readonly renderSeconds: number;
   readonly denoiseSeconds: number;
   readonly writeSeconds: number;
@@ -103,7 +105,7 @@ export type RenderResult =
   /** Asked to stop: with what there was, or null when nothing was to be kept. */
   | { readonly kind: "stopped"; readonly saved: SavedCheckpoint | null };
 
-export const secondsOf = (o: Pick<FrameOutput, "startupSeconds" | "renderSeconds" | "denoiseSeconds" | "writeSeconds">): number => o.startupSeconds + o.renderSeconds + o.denoiseSeconds + o.writeSeconds;
+export const secondsOf = (o: Pick<FrameOutput, "startupSeconds" | "lighting" | "renderSeconds" | "denoiseSeconds" | "writeSeconds">): number => o.startupSeconds + o.lighting.seconds + o.renderSeconds + o.denoiseSeconds + o.writeSeconds;
 
 export type LogLevel = "info" | "warning" | "error";
 

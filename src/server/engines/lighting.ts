@@ -4,7 +4,7 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { LIGHTING_FORMAT } from "@/contract/lighting";
 import type { Scene } from "@/contract/scene";
-import { lightingBracket } from "@/core/plan/lighting";
+import { lightingBracket, type LightingWork } from "@/core/plan/lighting";
 import type { Plan } from "@/core/plan/plan";
 import { LightingGather } from "@/render/gather-lighting";
 import { BlendedLighting, type LightingLookup, LightingRecords, RECORD } from "@/render/lighting-cache";
@@ -20,6 +20,8 @@ export interface FoundLighting {
   readonly lookup: LightingLookup;
   /** Names the content of what is read: samples that were lit otherwise are no part of the same picture. */
   readonly id: string;
+  /** What was gathered for it. */
+  readonly work: LightingWork;
 }
 
 /** By the records alone: who gathered them does not matter. */
@@ -35,6 +37,12 @@ interface Kept {
   readonly content: string;
 }
 
+/** One of the caches of a frame, and the seconds that it took where it was gathered here. */
+interface Found {
+  readonly kept: Kept;
+  readonly gatherSeconds: number | null;
+}
+
 /** Keeps what was read or gathered last: neighbours in a batch read the same. */
 export class LightingKeeper {
   readonly #kept = new Map<string, Kept>();
@@ -45,27 +53,31 @@ export class LightingKeeper {
   async find(job: FrameJob, at: RequestAt, hooks: EngineHooks, control: RenderControl): Promise<FoundLighting | "stopped"> {
     const { lighting } = at(job.frame).scene;
     const { before, after, share } = lightingBracket(job.frame, lighting!.every);
-    const both: Kept[] = [];
+    const both: Found[] = [];
     for (const frame of before === after ? [before] : [before, after]) {
-      const kept = await this.#findOne(job, frame, at, hooks, control);
-      if (kept === "stopped") return kept;
-      both.push(kept);
+      const found = await this.#findOne(job, frame, at, hooks, control);
+      if (found === "stopped") return found;
+      both.push(found);
     }
-    const [first, last] = [both[0]!, both.at(-1)!];
-    const id = crypto.createHash("sha256").update(both.map((k) => k.content).join(" ")).digest("hex");
-    return { id, lookup: first === last ? first.records : new BlendedLighting(first.records, last.records, share) };
+    const [first, last] = [both[0]!.kept, both.at(-1)!.kept];
+    const gathered = both.flatMap(({ gatherSeconds }) => (gatherSeconds === null ? [] : [gatherSeconds]));
+    const work: LightingWork = { made: gathered.length, seconds: gathered.reduce((sum, s) => sum + s, 0) };
+    const id = crypto.createHash("sha256").update(both.map(({ kept }) => kept.content).join(" ")).digest("hex");
+    return { id, work, lookup: first === last ? first.records : new BlendedLighting(first.records, last.records, share) };
   }
 
-  async #findOne(job: FrameJob, frame: number, at: RequestAt, hooks: EngineHooks, control: RenderControl): Promise<Kept | "stopped"> {
+  async #findOne(job: FrameJob, frame: number, at: RequestAt, hooks: EngineHooks, control: RenderControl): Promise<Found | "stopped"> {
     const place = job.lighting === null ? null : lightingFile(job.lighting.folder, frame);
     const key = `${job.lighting?.look ?? `${job.scene} ${JSON.stringify(job.plan)} ${job.camera} ${job.hidden.join()}`} ${frame}`;
     const known = this.#kept.get(key);
-    if (known !== undefined) return known;
+    if (known !== undefined) return { kept: known, gatherSeconds: null };
     const read = place === null ? "missing" : await readLighting(place, job.lighting!.look);
-    if (typeof read !== "string") return this.#keep(key, { records: new LightingRecords(read.records), content: contentOf(read.records) });
+    if (typeof read !== "string") return { kept: this.#keep(key, { records: new LightingRecords(read.records), content: contentOf(read.records) }), gatherSeconds: null };
     if (place !== null) hooks.log("warning", `the lighting cache of ${frame} ${FAULT_TEXT[read]}; it is made here`);
+    const began = performance.now();
     const records = await gather(at(frame), hooks, control);
     if (records === null) return "stopped";
+    const gatherSeconds = (performance.now() - began) / 1000;
     if (place !== null) {
       // Two machines may have one process number.
       const temporary = `${place}.part-${job.lighting!.node}-${process.pid}`;
@@ -77,7 +89,7 @@ export class LightingKeeper {
         await fs.rm(temporary, { force: true });
       }
     }
-    return this.#keep(key, { records, content: contentOf(records.records) });
+    return { kept: this.#keep(key, { records, content: contentOf(records.records) }), gatherSeconds };
   }
 
   #keep(key: string, kept: Kept): Kept {

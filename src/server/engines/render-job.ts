@@ -2,6 +2,7 @@
 import fs from "node:fs/promises";
 import { readExr } from "@/core/image/exr";
 import type { FloatImage } from "@/core/image/pixels";
+import { type LightingWork, NO_LIGHTING } from "@/core/plan/lighting";
 import type { Pass } from "@/core/plan/passes";
 import { type Plan, readPlan } from "@/core/plan/plan";
 import { denoise } from "@/render/denoise";
@@ -74,7 +75,7 @@ async function makeLightingAlone(job: FrameJob, request: FrameRequest, hooks: En
   const used = process.cpuUsage(cpu);
   return {
     kind: "done", saved: null,
-    output: { cpuSeconds: (used.user + used.system) / 1e6, startupSeconds: (started - began) / 1000, renderSeconds: (performance.now() - started) / 1000, denoiseSeconds: 0, writeSeconds: 0, samples: 0, samplesAdded: 0, stoppedBy: null, passes: [] },
+    output: { cpuSeconds: (used.user + used.system) / 1e6, startupSeconds: (started - began) / 1000, lighting: { made: 1, seconds: (performance.now() - started) / 1000 }, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samples: 0, samplesAdded: 0, stoppedBy: null, passes: [] },
   };
 }
 
@@ -89,6 +90,7 @@ export async function renderJob(job: FrameJob, hooks: EngineHooks, control: Rend
     let pictures: WantedPictures;
     let sampling: Sampling | null = null;
     let started = began;
+    let lit: LightingWork = NO_LIGHTING;
     if (job.guides !== null) {
       pictures = await denoiseFromFiles(job.guides);
       started = performance.now();
@@ -99,6 +101,7 @@ export async function renderJob(job: FrameJob, hooks: EngineHooks, control: Rend
       if (job.lighting?.output != null) return await makeLightingAlone(job, at(job.frame), hooks, control, began, cpu);
       const lighting = asksLighting(scene, plan) ? await scenes.lighting.find(job, at, hooks, control) : null;
       if (lighting === "stopped") return { kind: "stopped", saved: null };
+      if (lighting !== null) lit = lighting.work;
       sampling = await beginSampling(job, { ...at(job.frame), ...(lighting === null ? {} : { lighting: lighting.lookup }) }, lighting?.id ?? null, hooks);
       started = performance.now();
       if (!(await sample(sampling, hooks, control))) return { kind: "stopped", saved: job.checkpoint?.whenStopped === true ? await trySaving(sampling, hooks) : null };
@@ -124,7 +127,7 @@ export async function renderJob(job: FrameJob, hooks: EngineHooks, control: Rend
     const used = process.cpuUsage(cpu);
     const output: FrameOutput = {
       cpuSeconds: (used.user + used.system) / 1e6,
-      startupSeconds: (started - began) / 1000, renderSeconds: (rendered - started) / 1000, denoiseSeconds: (written - rendered) / 1000, writeSeconds: (performance.now() - written) / 1000,
+      startupSeconds: Math.max(0, (started - began) / 1000 - lit.seconds), lighting: lit, renderSeconds: (rendered - started) / 1000, denoiseSeconds: (written - rendered) / 1000, writeSeconds: (performance.now() - written) / 1000,
       samples: sampling?.render.samples ?? plan.samples, samplesAdded: sampling === null ? 0 : meanSamples(sampling.render.sums) - sampling.heldSamples, stoppedBy: sampling?.render.stoppedBy ?? null, passes,
     };
     return { kind: "done", output, saved };

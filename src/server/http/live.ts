@@ -2,7 +2,7 @@
  * One poller a server process feeds all open pages. It runs only while somebody listens. Progress of
  * rendering frames is no event: it is read beside and sent when it changes.
  */
-import type { LiveMessage, NodeView, RenderingView } from "@/contract/api";
+import type { LiveMessage, NodeView, RenderingView } from "@/contract/views";
 import { likelyAttemptSeconds, type MadeFrame } from "@/core/estimate/expected";
 import { pool } from "../db/pool";
 import { AWAY_SECONDS } from "../queue/takers";

@@ -1,4 +1,4 @@
-import { checkStopRun } from "@/contract/api";
+import { checkStopRun } from "@/contract/bodies";
 import { TallyError } from "../errors";
 import { idOf, readBody, respond } from "./respond";
 

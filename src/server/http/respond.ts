@@ -1,6 +1,6 @@
 /** One wrapper for every route handler: checked body in, JSON or a told error out. No stack trace leaves the server. */
 import pino from "pino";
-import type { ApiError } from "@/contract/api";
+import type { ApiError } from "@/contract/views";
 import type { Checked } from "@/contract/validate";
 import { isDatabaseAway } from "../db/pool";
 import { TallyError } from "../errors";

@@ -4,7 +4,7 @@ import path from "node:path";
 import { packSet, packTally } from "@/core/tally/packed";
 import { versionName, type VersionKey } from "@/core/plan/plan";
 import { goesOn } from "@/contract/run-state";
-import type { FileColumns, FindingView, HeldColumns, LogLine, RevisionView, RunView, SceneView, SequenceChoice, SequenceView, ShotLine, ShotsView, ShotView } from "@/contract/api";
+import type { FileColumns, FindingView, HeldColumns, LogLine, RevisionView, RunPaceView, RunView, SceneView, SequenceChoice, SequenceView, ShotLine, ShotsView, ShotView } from "@/contract/views";
 import { type FrameSet, memberAt, setOf } from "@/core/frames/frame-set";
 import { estimateFinish, framesAMinute } from "@/core/estimate/finish";
 import { pool } from "../db/pool";
@@ -14,7 +14,7 @@ import { editUseOfShot } from "../store/edits";
 import type { CheckpointRow } from "../store/checkpoints";
 import { closedFindings, type FindingRow } from "../store/findings";
 import type { FileRow } from "../store/frame-files";
-import { endedFrames, lightingCounts, type LogFilter, logOfFrame, logOfRun, type LogRow, runCounts, type RunRow, runsOfVersion } from "../store/runs";
+import { endedFrames, lightingCounts, type LogFilter, logOfFrame, logOfRun, type LogRow, runById, type RunCounts, runCounts, type RunRow, runsOfVersion } from "../store/runs";
 import { versionsOfRun } from "../store/run-versions";
 import { latestRevision, listProjects, listShots, listVersions, projectById, revisionById, revisionsOfVersion, sequencesOfVersion, versionById, type SequenceRow, shotByCode } from "../store/shots";
 import { rendererNames } from "../engines/renderers";
@@ -31,18 +31,32 @@ const RUNS_SHOWN = 20;
 const LOG_LINES = 200;
 const POSTER_AT = 2 / 3;
 
-async function viewRun(run: RunRow): Promise<RunView> {
-  const [counts, recent, covered] = await Promise.all([runCounts(pool(), run.id), endedFrames(pool(), run.id, PACE_FRAMES), versionsOfRun(pool(), run.id)]);
-  const lighting = run.lights ? await lightingCounts(pool(), run.id) : null;
-  const left = counts.waiting + counts.leased;
-  const finish = goesOn(run.state) && run.state !== "halting" ? estimateFinish({ left: run.state === "stopping" ? counts.leased : left, recent, lanes: counts.leased }) : null;
+async function paceOf(run: RunRow, counts: RunCounts): Promise<RunPaceView> {
+  const recent = await endedFrames(pool(), run.id, PACE_FRAMES);
+  const left = run.state === "stopping" ? counts.leased : counts.waiting + counts.leased;
+  const finish = goesOn(run.state) && run.state !== "halting" ? estimateFinish({ left, recent, lanes: counts.leased }) : null;
   return {
-    id: run.id, versions: covered.map(versionName), state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes, order: run.order, priority: run.priority, startAt: run.startAt?.getTime() ?? null, stopAt: run.stopAt?.getTime() ?? null, batch: run.batch, lighting, isHandedOut: run.handout !== null, held: run.held,
-    total: left + counts.done + counts.failed, done: counts.done, failed: counts.failed, left,
     secondsAFrame: recent.length === 0 ? null : recent.reduce((sum, r) => sum + r.seconds, 0) / recent.length,
     framesAMinute: counts.leased === 0 ? null : framesAMinute(recent),
     likelyFinish: finish === null ? null : Date.now() + finish.likelySeconds * 1000,
     lateFinish: finish === null ? null : Date.now() + finish.lateSeconds * 1000,
+  };
+}
+
+export async function viewPace(runId: number): Promise<RunPaceView> {
+  const run = await runById(pool(), runId);
+  if (run === null) throw new TallyError("run-unknown", "This run does not exist.");
+  return paceOf(run, await runCounts(pool(), runId));
+}
+
+async function viewRun(run: RunRow): Promise<RunView> {
+  const [counts, covered] = await Promise.all([runCounts(pool(), run.id), versionsOfRun(pool(), run.id)]);
+  const [pace, lighting] = await Promise.all([paceOf(run, counts), run.lights ? lightingCounts(pool(), run.id) : null]);
+  const left = counts.waiting + counts.leased;
+  return {
+    ...pace,
+    id: run.id, versions: covered.map(versionName), state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes, order: run.order, priority: run.priority, startAt: run.startAt?.getTime() ?? null, stopAt: run.stopAt?.getTime() ?? null, batch: run.batch, lighting, isHandedOut: run.handout !== null, held: run.held,
+    total: left + counts.done + counts.failed, done: counts.done, failed: counts.failed, left,
     createdAt: run.createdAt.getTime(), endedAt: run.endedAt?.getTime() ?? null,
   };
 }
@@ -168,7 +182,7 @@ export const viewFrameLog = async (leadId: number, frame: number, search: string
 /** A scene file of the shot's project; one that is not whole is a told error. */
 export async function viewScene(code: string, scenePath: string): Promise<SceneView> {
   const onDisk = await sceneOfShot(code, scenePath);
-  return { cameras: onDisk.scene.cameras.map((c) => c.name), version: versionOfScene(onDisk) };
+  return { cameras: onDisk.scene.cameras.map((c) => c.name), lightingEvery: onDisk.scene.lighting?.every ?? null, version: versionOfScene(onDisk) };
 }
 
 export async function viewRevisions(code: string, versionId: number): Promise<readonly RevisionView[]> {

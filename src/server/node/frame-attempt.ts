@@ -143,7 +143,7 @@ export async function attemptFrame(host: AttemptHost, lease: LeasedFrame, signal
     host.log("info", `${lease.shot} ${lease.frame}: done in ${secondsOf(output).toFixed(2)} s`);
     // The frame is in its place and says itself who made it: a line that cannot be written is no failure of it.
     if (lease.kind === "sequence") await appendManifest({ ...finished, run: lease.runId, attempt: lease.attemptId, camera: lease.camera, frame: lease.frame }, new Date()).catch((error: Error) => host.log("warning", `${lease.shot} ${lease.frame}: no line in the manifest: ${error.message}`));
-    return { kind: "made", pace: { startupSeconds: output.startupSeconds, frameSeconds: secondsOf(output) - output.startupSeconds } };
+    return { kind: "made", pace: { startupSeconds: output.startupSeconds, frameSeconds: secondsOf(output) - output.startupSeconds - output.lighting.seconds } };
   } catch (error) {
     return await giveUp(host, lease, error, signals, { folder, lines });
   } finally {

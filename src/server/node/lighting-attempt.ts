@@ -61,7 +61,7 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
       await appendEvent(tx, "task", lease.sequenceId, lease.runId);
     }, pool));
     host.log("info", `${lease.shot} ${lease.frame}: lighting cache made in ${secondsOf(made).toFixed(2)} s`);
-    return { kind: "made", pace: { startupSeconds: made.startupSeconds, frameSeconds: made.renderSeconds } };
+    return { kind: "made", pace: { startupSeconds: made.startupSeconds, frameSeconds: made.lighting.seconds } };
   } catch (error) {
     return await giveUp(host, lease, error, signals, { folder, lines });
   } finally {

@@ -22,7 +22,7 @@ export interface MadeFiles {
 export async function appendManifest({ versionFolder, node, run, attempt, camera, frame, output, passes, without }: MadeFiles, finishedAt: Date): Promise<void> {
   const file = path.join(versionFolder, ".tally", "manifest", `${node}.jsonl`);
   await fs.mkdir(path.dirname(file), { recursive: true });
-  const seconds = { startup: output.startupSeconds, render: output.renderSeconds, denoise: output.denoiseSeconds, write: output.writeSeconds };
+  const seconds = { startup: output.startupSeconds, lighting: output.lighting.seconds, render: output.renderSeconds, denoise: output.denoiseSeconds, write: output.writeSeconds };
   const lines = passes.map(({ pass, final, fingerprints }) => ({
     at: finishedAt.toISOString(), frame, camera, pass, file: path.basename(final), run, attempt,
     fingerprints, samples: output.samples, seconds, luminance: output.passes.find((p) => p.pass === pass)?.luminance, without,

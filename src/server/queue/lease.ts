@@ -11,6 +11,7 @@
  */
 import crypto from "node:crypto";
 import type { LookSources } from "@/core/plan/fingerprint";
+import type { LightingWork } from "@/core/plan/lighting";
 import { type Pass, passesOfBits } from "@/core/plan/passes";
 import { fromStoredPlan, type Plan, type Purpose } from "@/core/plan/plan";
 import type { StoppedBy } from "@/render/render-frame";
@@ -238,6 +239,7 @@ export async function holdLease(tx: Tx, lease: Lease): Promise<void> {
 
 export interface AttemptMeasures {
   readonly startupSeconds: number;
+  readonly lighting: LightingWork;
   readonly renderSeconds: number;
   readonly denoiseSeconds: number;
   readonly writeSeconds: number;
@@ -251,8 +253,8 @@ export interface AttemptMeasures {
 /** Closes a held lease and its attempt as done. Inside the transaction of holdLease. */
 export async function finish(tx: Tx, lease: Lease, m: AttemptMeasures): Promise<void> {
   const { matched } = await write(tx, `UPDATE task t JOIN attempt a ON a.id = ? SET t.state = 'done', t.token = NULL, t.lease_until = NULL, t.progress = NULL,
-      a.outcome = 'done', a.ended_at = NOW(3), a.startup_seconds = ?, a.render_seconds = ?, a.denoise_seconds = ?, a.write_seconds = ?, a.samples = ?, a.samples_added = ?, a.stopped_by = ?, a.other_load = ? WHERE t.id = ? AND t.token = ?`,
-    [lease.attemptId, m.startupSeconds, m.renderSeconds, m.denoiseSeconds, m.writeSeconds, m.samples, m.samplesAdded, m.stoppedBy, m.otherLoad, lease.taskId, lease.token]);
+      a.outcome = 'done', a.ended_at = NOW(3), a.startup_seconds = ?, a.lighting_seconds = ?, a.lighting_made = ?, a.render_seconds = ?, a.denoise_seconds = ?, a.write_seconds = ?, a.samples = ?, a.samples_added = ?, a.stopped_by = ?, a.other_load = ? WHERE t.id = ? AND t.token = ?`,
+    [lease.attemptId, m.startupSeconds, m.lighting.seconds, m.lighting.made, m.renderSeconds, m.denoiseSeconds, m.writeSeconds, m.samples, m.samplesAdded, m.stoppedBy, m.otherLoad, lease.taskId, lease.token]);
   if (matched === 0) throw new LeaseLost();
 }
 

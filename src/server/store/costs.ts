@@ -13,6 +13,19 @@ export const timedAttempts = (db: Db, versionId: number, limit: number): Promise
       JOIN sequence q ON q.id = a.sequence_id AND q.version_id = c.version_id JOIN node n ON n.id = a.node_id
     WHERE c.version_id = ? ORDER BY a.id DESC LIMIT ?`, [versionId, limit]);
 
+/** Seconds of a lighting cache that was made for frames of a version. */
+export interface TimedLighting {
+  readonly scene: string;
+  readonly seconds: number;
+}
+
+/** Newest first, in runs and in proofs. */
+export const timedLighting = (db: Db, versionId: number, limit: number): Promise<TimedLighting[]> =>
+  rows<TimedLighting>(db, `SELECT JSON_VALUE(COALESCE(r.plan, e.plan), '$.scene') AS scene, a.lighting_seconds / a.lighting_made + 0e0 AS seconds
+    FROM run_version c JOIN run r ON r.id = c.run_id JOIN plan_revision e ON e.id = c.revision_id JOIN attempt a ON a.run_id = r.id AND a.outcome = 'done' AND a.lighting_made > 0
+      JOIN sequence q ON q.id = a.sequence_id AND q.version_id = c.version_id
+    WHERE c.version_id = ? ORDER BY a.id DESC LIMIT ?`, [versionId, limit]);
+
 /** Share of the render time of the newest attempts everywhere that made no frame. */
 export async function lostShare(db: Db, attempts: number): Promise<number> {
   const found = await row<{ lost: number | null; total: number | null }>(db, `SELECT SUM(IF(outcome = 'done', 0, seconds)) + 0e0 AS lost, SUM(seconds) + 0e0 AS total

@@ -1,7 +1,7 @@
 /** Files that were replaced and are kept: which frame each was, and what its successor changed. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import type { FrameChangeView } from "@/contract/api";
+import type { FrameChangeView } from "@/contract/views";
 import { meanDifference, noiseOf } from "@/core/image/measure";
 import { groupFiles } from "@/core/naming/group-files";
 import { isPass } from "@/core/plan/passes";

@@ -4,7 +4,7 @@
  * Frames in work are finished whatever is changed; frames that are done stay done. What is taken out
  * waits no longer, and can be taken in again.
  */
-import type { ChangeRunBody } from "@/contract/api";
+import type { ChangeRunBody } from "@/contract/bodies";
 import { passesMadeStale } from "@/core/plan/fingerprint";
 import { passBits } from "@/core/plan/passes";
 import { changedFields, type Plan } from "@/core/plan/plan";

@@ -5,7 +5,7 @@
  */
 import fs from "node:fs/promises";
 import path from "node:path";
-import type { HandOutView } from "@/contract/api";
+import type { HandOutView } from "@/contract/views";
 import { HAND_OUT_FORMAT, type HandOut } from "@/contract/hand-out";
 import { difference, type FrameSet, has, intersection, setOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";

@@ -1,5 +1,5 @@
 /** Nodes as a person sees and directs them. */
-import type { NodesView } from "@/contract/api";
+import type { NodesView } from "@/contract/views";
 import type { NodeSettings } from "@/contract/node-settings";
 import type { Pause } from "@/contract/run-state";
 import { pool, transact } from "../db/pool";

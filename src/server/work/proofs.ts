@@ -4,7 +4,8 @@
  */
 import fs from "node:fs";
 import path from "node:path";
-import type { ProofsView, ProofView, StartProofsBody } from "@/contract/api";
+import type { LightingView, ProofsView, ProofView } from "@/contract/views";
+import type { StartProofsBody } from "@/contract/bodies";
 import { has, members, setOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import { extensionOf } from "@/core/image/file-format";
@@ -20,11 +21,12 @@ import { checkFile } from "@/core/image/check-file";
 import { insideFolder, projectFolder, versionFolder } from "../files/paths";
 import { appendEvent } from "../store/events";
 import { lockFile, saveFile } from "../store/frame-files";
-import { lostShare } from "../store/costs";
+import { lostShare, timedLighting } from "../store/costs";
 import { proofFile, proofsOfVersion, proofsOfRun, type TimedProof } from "../store/proofs";
 import { insertRun, insertTasks, liveTasks, runById, runCounts, runsOfVersion, planOfRun } from "../store/runs";
 import { ensureSequence, sequenceById, sequencesOfVersion, type SequenceRow, shotByCode } from "../store/shots";
 import { folderOf } from "./folder-state";
+import { lightingNeed } from "./lighting";
 import { freeBytesOf } from "./preflight";
 import { checkPlan } from "./save-plan";
 import { freezeForRun } from "./start-run";
@@ -76,19 +78,31 @@ export async function startProofs(sequenceId: number, body: StartProofsBody): Pr
 }
 
 /** What the saved plan's files of each sequence would be. */
-async function plannedPrints(sequence: SequenceRow): Promise<ReadonlyMap<number, Fingerprints>> {
+function plannedPrints(states: readonly SequenceState[]): ReadonlyMap<number, Fingerprints> {
   const prints = new Map<number, Fingerprints>();
-  for (const { sequence: s, read, sources } of await loadVersion(sequence)) if (sources !== null) prints.set(s.id, fingerprintsOf(read.plan, sources, s, DENOISER_VERSION));
+  for (const { sequence: s, read, sources } of states) if (sources !== null) prints.set(s.id, fingerprintsOf(read.plan, sources, s, DENOISER_VERSION));
   return prints;
 }
 
 const fits = (proof: Pick<TimedProof, "look" | "effort" | "file">, planned: Fingerprints | undefined): boolean => planned !== undefined && proof.look === planned.look && proof.effort === planned.effort && proof.file === planned.file;
 
+/** Lighting caches that the saved plan's frames would read, and what such have taken. */
+async function viewLighting(versionId: number, states: readonly SequenceState[]): Promise<LightingView> {
+  const there: Record<string, string> = {};
+  for (const { sequence, read: { plan, asked }, sources, lighting } of states) {
+    if (lighting === null || sources === null || sequence.pass !== "beauty" || plan.shading !== "full" || !plan.cameras.includes(sequence.camera)) continue;
+    there[sequence.camera] = formatPhrase((await lightingNeed(sequence, { plan, sources, every: lighting.every }, sequence.camera, asked)).there);
+  }
+  return { there, timed: await timedLighting(pool(), versionId, HISTORY) };
+}
+
 export async function viewProofs(sequenceId: number): Promise<ProofsView> {
   const sequence = await requireSequence(sequenceId);
   const db = pool();
-  const [runs, files, prints, history, lost, freeBytes] = await Promise.all([
-    runsOfVersion(db, sequence.versionId, "proof", RUNS_SHOWN), proofsOfVersion(db, sequence.versionId, PROOFS_READ), plannedPrints(sequence), timedHistory(sequence.versionId), lostShare(db, HISTORY), freeBytesOf(sequence),
+  const states = await loadVersion(sequence);
+  const prints = plannedPrints(states);
+  const [runs, files, lighting, history, lost, freeBytes] = await Promise.all([
+    runsOfVersion(db, sequence.versionId, "proof", RUNS_SHOWN), proofsOfVersion(db, sequence.versionId, PROOFS_READ), viewLighting(sequence.versionId, states), timedHistory(sequence.versionId), lostShare(db, HISTORY), freeBytesOf(sequence),
   ]);
   const proofs: ProofView[] = [];
   for (const run of runs) {
@@ -107,7 +121,7 @@ export async function viewProofs(sequenceId: number): Promise<ProofsView> {
       }),
     });
   }
-  return { proofs, history, lostShare: lost, freeBytes };
+  return { proofs, history, lostShare: lost, lighting, freeBytes };
 }
 
 /** Puts the files of a proof into their sequences, where they are just what the saved plan would make and nothing good is there. Nothing is rendered.
@@ -119,7 +133,7 @@ export async function placeProofs(sequenceId: number, runId: number): Promise<{ 
   const proofSequence = run === null ? null : await sequenceById(pool(), run.sequenceId);
   if (run === null || run.kind !== "proof" || proofSequence?.versionId !== sequence.versionId) throw new TallyError("run-unknown", "This proof does not exist.");
   const states = await loadVersion(sequence);
-  const prints = await plannedPrints(sequence);
+  const prints = plannedPrints(states);
   const rows = new Map((await sequencesOfVersion(pool(), sequence.versionId)).map((s) => [s.id, s]));
   const version = path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence));
   const placed = new Set<number>();

@@ -1,26 +1,29 @@
 /** How long a run is likely to take, when it starts: kept with it, so that its end can be compared. */
-import { costModel } from "@/core/estimate/cost-model";
+import { cacheSeconds, costModel } from "@/core/estimate/cost-model";
 import { estimateRun } from "@/core/estimate/estimate";
 import { setOf } from "@/core/frames/frame-set";
 import { scaledSize } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 import { pool } from "../db/pool";
 import { readTakers } from "../queue/takers";
+import { timedLighting } from "../store/costs";
 import type { NewTask } from "../store/runs";
-import { timedFrames } from "./timed-frames";
+import { HISTORY, timedFrames } from "./timed-frames";
 
-/** Likely seconds of what a run is about to render, from timed frames of its version; null where there are none.
+/** Likely seconds of what a run is about to render, from timed frames of its version; null where there are none, or none of the lighting caches that it makes.
+ * @param caches lighting caches that it makes first
  * @param nodes that take part; null: those that would take frames now
  */
-export async function estimateTasks(versionId: number, plan: Plan, tasks: readonly NewTask[], nodes: readonly string[] | null): Promise<number | null> {
-  const { samples, lostShare } = await timedFrames(versionId, plan);
+export async function estimateTasks(versionId: number, plan: Plan, tasks: readonly NewTask[], caches: number, nodes: readonly string[] | null): Promise<number | null> {
+  const [{ samples, lostShare }, timed] = await Promise.all([timedFrames(versionId, plan), timedLighting(pool(), versionId, HISTORY)]);
   const model = costModel(samples);
-  if (model === null) return null;
+  const seconds = cacheSeconds(timed, plan.scene);
+  if (model === null || (caches > 0 && seconds === null)) return null;
   const names = nodes ?? (await readTakers(pool())).willing.map((t) => t.name);
   const { width, height } = scaledSize(plan);
   const target = { pixels: width * height, samples: plan.samples, isDenoised: plan.passes.includes("denoised"), timeLimit: plan.timeLimit };
   return estimateRun(model, {
-    frames: setOf(tasks.map((t) => t.frame)), cameras: new Set(tasks.map((t) => t.leadId)).size, target, lostShare,
+    frames: setOf(tasks.map((t) => t.frame)), cameras: new Set(tasks.map((t) => t.leadId)).size, lighting: seconds === null ? null : { caches, seconds }, target, lostShare,
     speeds: (names.length === 0 ? ["nobody"] : names).map((name) => model.speeds.get(name) ?? 1),
   }).likelySeconds;
 }

@@ -1,5 +1,5 @@
 /** What a run came to: made, kept, set aside, its time against the estimate, and where it lies. */
-import type { RunSummaryView } from "@/contract/api";
+import type { RunSummaryView } from "@/contract/views";
 import { setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { pool } from "../db/pool";

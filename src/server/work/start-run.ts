@@ -63,13 +63,13 @@ async function lightingTasks({ sequence, revision }: SequenceState, sources: Run
 /** Milliseconds since 1970 as the database takes them. */
 export const dateOf = (ms: number | null | undefined): Date | null => (ms == null ? null : new Date(ms));
 
-/** Likely seconds of all tasks, version by version; null where nothing of one is timed. */
-async function estimateAll(states: readonly SequenceState[], tasks: readonly NewTask[], nodes: readonly string[] | null): Promise<number | null> {
+/** Likely seconds of all tasks and of the lighting caches before them, version by version; null where nothing of one is timed. */
+async function estimateAll(states: readonly SequenceState[], tasks: readonly NewTask[], lit: readonly NewTask[], nodes: readonly string[] | null): Promise<number | null> {
   let all = 0;
   for (const { sequence, revision } of states) {
     const leads = new Set((await leadsOf(pool(), [sequence.versionId])).values());
     const own = tasks.filter((t) => leads.has(t.leadId));
-    const seconds = own.length === 0 ? 0 : await estimateTasks(sequence.versionId, revision.plan, own, nodes);
+    const seconds = own.length === 0 ? 0 : await estimateTasks(sequence.versionId, revision.plan, own, lit.filter((t) => leads.has(t.leadId)).length, nodes);
     if (seconds === null) return null;
     all += seconds;
   }
@@ -97,7 +97,7 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
   const order = request.order ?? "first-to-last";
   const { wanted, terms } = writtenOut(states, request.phrase, (await shotByCode(pool(), focus.state.sequence.shot))?.markers ?? [], order);
   const kept = decided.reduce((all, d) => all + d.decision.keep.reduce((n, k) => n + k.frames.count, 0), 0);
-  const estimatedSeconds = shares === null ? await estimateAll(states, tasks, request.nodes) : null;
+  const estimatedSeconds = shares === null ? await estimateAll(states, tasks, lit, request.nodes) : null;
   const handout = shares === null ? null : await openHandOut(focus.state.sequence, focus.state.revision.plan, versions[0]!.sceneFolder);
   const runId = await transact(async (tx) => {
     const id = await insertRun(tx, { sequenceId: focus.state.sequence.id, versions, policy: request.policy, wanted, nodes: request.nodes, order, priority: request.priority ?? 0, startAt: dateOf(request.startAt), stopAt: dateOf(request.stopAt), batch: request.batch ?? null, kept, estimatedSeconds, handout: handout?.folder ?? null, kind: "sequence", plan: null });

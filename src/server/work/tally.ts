@@ -1,4 +1,5 @@
 /** Facts of a sequence from the database, and the tally derived from them. The counts shown anywhere come through here. */
+import type { SceneLighting } from "@/contract/scene";
 import { EMPTY, type FrameSet, setOf } from "@/core/frames/frame-set";
 import { type NameResolver } from "@/core/frames/phrase";
 import { fingerprintsOf, type LookSources } from "@/core/plan/fingerprint";
@@ -10,7 +11,7 @@ import { DENOISER_VERSION } from "@/render/denoise";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder } from "../files/paths";
-import { readRenderSources } from "../files/scene-files";
+import { readRenderSources, type RenderSources } from "../files/scene-files";
 import { type CheckpointRow, listCheckpoints } from "../store/checkpoints";
 import { type FindingRow, openFindings } from "../store/findings";
 import { type FileRow, listFiles } from "../store/frame-files";
@@ -30,6 +31,8 @@ export interface SequenceState {
   readonly held: readonly CheckpointRow[];
   /** What its pictures depend on now; null while the scene cannot be read. */
   readonly sources: LookSources | null;
+  /** The lighting cache that the scene asks for now; null for none. */
+  readonly lighting: SceneLighting | null;
 }
 
 export async function requireSequence(id: number): Promise<SequenceRow> {
@@ -46,9 +49,9 @@ export function readSavedPlan(revision: RevisionRow): ReadPlan {
 }
 
 /** What the saved plan's pictures depend on now; null when the scene cannot be read, and then nothing is called stale. */
-async function sourcesNow(sequence: SequenceRow, revision: RevisionRow): Promise<LookSources | null> {
+async function sceneNow(sequence: SequenceRow, revision: RevisionRow): Promise<RenderSources | null> {
   try {
-    return (await readRenderSources(await insideFolder(projectFolder(sequence), revision.plan.scene), revision.plan.renderer)).sources;
+    return await readRenderSources(await insideFolder(projectFolder(sequence), revision.plan.scene), revision.plan.renderer);
   } catch (error) {
     if (error instanceof TallyError) return null;
     throw error;
@@ -64,6 +67,7 @@ interface VersionFacts {
   readonly revision: RevisionRow;
   readonly read: ReadPlan;
   readonly sources: LookSources | null;
+  readonly lighting: SceneLighting | null;
   readonly live: readonly LiveTask[];
   /** Beauty sequence of each camera. */
   readonly leads: ReadonlyMap<string, number>;
@@ -74,14 +78,14 @@ interface VersionFacts {
 async function loadFacts(sequence: SequenceRow): Promise<VersionFacts> {
   const revision = await latestRevision(pool(), sequence.versionId);
   if (revision === null) throw new TallyError("plan-missing", "This version has no plan yet.");
-  const [sources, live, sequences] = await Promise.all([sourcesNow(sequence, revision), liveTasks(pool(), sequence.versionId), sequencesOfVersion(pool(), sequence.versionId)]);
+  const [scene, live, sequences] = await Promise.all([sceneNow(sequence, revision), liveTasks(pool(), sequence.versionId), sequencesOfVersion(pool(), sequence.versionId)]);
   const leads = new Map(sequences.filter((s) => s.pass === "beauty").map((s) => [s.camera, s.id]));
   const held = new Map(await Promise.all([...leads.values()].map(async (lead) => [lead, await listCheckpoints(pool(), lead)] as const)));
-  return { revision, read: readSavedPlan(revision), sources, live, leads, held };
+  return { revision, read: readSavedPlan(revision), sources: scene?.sources ?? null, lighting: scene?.lighting ?? null, live, leads, held };
 }
 
 async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<SequenceState> {
-  const { revision, read, sources, live, leads } = facts;
+  const { revision, read, sources, lighting, live, leads } = facts;
   const db = pool();
   const lead = leads.get(sequence.camera) ?? sequence.id;
   const [files, findings, failed] = await Promise.all([listFiles(db, sequence.id), openFindings(db, sequence.id), failedFrames(db, lead, sequence.pass)]);
@@ -105,7 +109,7 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
     rendering: busy("leased"),
     checking: framesBeingChecked(sequence.id),
   });
-  return { sequence, revision, read, tally, files, findings, held, sources };
+  return { sequence, revision, read, tally, files, findings, held, sources, lighting };
 }
 
 export async function loadSequence(id: number): Promise<SequenceState> {

@@ -1,5 +1,5 @@
 /** Lanes beneath the strokes: measures as thin lines, who made each frame as letters, markers as names. */
-import type { FileColumns } from "@/contract/api";
+import type { FileColumns } from "@/contract/views";
 import { firstOf, type FrameSet, lastOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import type { FilesByFrame } from "../live/files-by-frame";

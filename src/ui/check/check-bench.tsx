@@ -3,7 +3,7 @@
 import { Box, Button, Flex, Progress, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import type { FindingView } from "@/contract/api";
+import type { FindingView } from "@/contract/views";
 import { messageOf, post, remove } from "../live/api";
 import { Bench, Caption, Line } from "../page/bench";
 import { useNow } from "../page/header";

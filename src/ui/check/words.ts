@@ -1,5 +1,5 @@
 /** Texts of the Check bench: findings are data, their wording is here. */
-import type { FindingView } from "@/contract/api";
+import type { FindingView } from "@/contract/views";
 
 const SOURCE_WORD: Readonly<Record<FindingView["source"], string>> = { check: "found by a check", node: "told by its node", person: "flagged by hand" };
 

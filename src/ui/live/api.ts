@@ -1,5 +1,5 @@
 /** Calls to the server: JSON in, typed data out; an error that was told arrives as ApiFailure. */
-import type { ApiError } from "@/contract/api";
+import type { ApiError } from "@/contract/views";
 import type { CameraMove } from "@/core/plan/camera-move";
 
 export class ApiFailure extends Error implements ApiError {

@@ -1,5 +1,5 @@
 /** The files of a sequence as they travel (by column), asked frame by frame. */
-import type { FileColumns } from "@/contract/api";
+import type { FileColumns } from "@/contract/views";
 import { FrameIndex } from "@/core/frames/frame-index";
 import { type FrameSet, setOf } from "@/core/frames/frame-set";
 import { unpackSet } from "@/core/tally/packed";

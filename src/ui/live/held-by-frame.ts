@@ -1,5 +1,5 @@
 /** Saved samples of a sequence's frames as they travel (by column), asked frame by frame. */
-import type { HeldColumns } from "@/contract/api";
+import type { HeldColumns } from "@/contract/views";
 import { FrameIndex } from "@/core/frames/frame-index";
 import { unpackSet } from "@/core/tally/packed";
 

@@ -6,7 +6,7 @@
  */
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import type { LiveMessage, SequenceView } from "@/contract/api";
+import type { LiveMessage, SequenceView } from "@/contract/views";
 import { queryKeys } from "./queries";
 import { setLive } from "./live-store";
 

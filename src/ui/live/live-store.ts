@@ -3,7 +3,7 @@
  * directly, components subscribe to the part they show.
  */
 import { useSyncExternalStore } from "react";
-import type { NodeView, RenderingView } from "@/contract/api";
+import type { NodeView, RenderingView } from "@/contract/views";
 
 export interface LiveState {
   readonly rendering: readonly RenderingView[];

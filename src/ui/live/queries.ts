@@ -1,6 +1,7 @@
 /** What pages read from the server. Events say when an answer is out of date (live-connection). */
 import { keepPreviousData, useQuery, type UseQueryResult } from "@tanstack/react-query";
-import type { HandOutView, FrameChangeView, LogLine, MotionView, NodesView, PresetView, ProofsView, RevisionView, RunSummaryView, SceneView, SequenceView, ShotsView, ShotView } from "@/contract/api";
+import type { HandOutView, FrameChangeView, LogLine, MotionView, NodesView, PresetView, ProofsView, RevisionView, RunPaceView, RunSummaryView, RunView, SceneView, SequenceView, ShotsView, ShotView } from "@/contract/views";
+import { goesOn } from "@/contract/run-state";
 import type { Plan } from "@/core/plan/plan";
 import { get } from "./api";
 
@@ -50,6 +51,13 @@ export const useLog = (of: LogOf, search: string): UseQueryResult<{ readonly lin
   const address = "frame" in of ? `/api/sequences/${of.leadId}/frames/${of.frame}/log?${new URLSearchParams({ search })}` : `/api/runs/${of.runId}/log?${new URLSearchParams({ node: of.node, search })}`;
   return useQuery({ queryKey: [...queryKeys.logs, address], queryFn: () => get<{ lines: LogLine[] }>(address), placeholderData: keepPreviousData });
 };
+
+/** Events tell what has happened; that nothing does is told by the clock. */
+const PACE_LOOK_MS = 10_000;
+
+/** The pace of a run as it is now: falls while a frame lets wait for it. */
+export const useRunPace = (run: RunView): RunPaceView =>
+  useQuery({ queryKey: ["pace", run.id, run.state, run.done, run.left], queryFn: () => get<RunPaceView>(`/api/runs/${run.id}/pace`), initialData: run, staleTime: PACE_LOOK_MS, enabled: goesOn(run.state), refetchInterval: PACE_LOOK_MS }).data;
 
 export const useRunSummary = (runId: number): UseQueryResult<RunSummaryView> => useQuery({ queryKey: [...queryKeys.logs, runId, "summary"], queryFn: () => get<RunSummaryView>(`/api/runs/${runId}/summary`) });
 

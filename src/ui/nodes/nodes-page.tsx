@@ -2,7 +2,7 @@
 /** The nodes: what each does now, and what it may take of its machine. */
 import { Box, Button, Flex, Heading, Input, Table, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import type { AsideView, NodeDetail, RenderingView } from "@/contract/api";
+import type { AsideView, NodeDetail, RenderingView } from "@/contract/views";
 import type { NodeSettings } from "@/contract/node-settings";
 import type { Pause } from "@/contract/run-state";
 import { messageOf, post } from "../live/api";

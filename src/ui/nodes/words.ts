@@ -1,5 +1,5 @@
 /** Texts of the Nodes page. */
-import type { AsideView, NodeView } from "@/contract/api";
+import type { AsideView, NodeView } from "@/contract/views";
 import { setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 

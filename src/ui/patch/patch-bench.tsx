@@ -2,7 +2,7 @@
 /** Patch: the shortest list of frames that must be rendered again, with the reason for each. */
 import { Box, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import type { StartRunBody } from "@/contract/api";
+import type { StartRunBody } from "@/contract/bodies";
 import { framesToRender, type Policy } from "@/core/plan/what-to-render";
 import { todoOf } from "@/core/tally/tally";
 import { formatPhrase } from "@/core/frames/phrase";

@@ -1,5 +1,5 @@
 /** The groups of the plan: their fields, and what each says in a few words. */
-import type { ShotView } from "@/contract/api";
+import type { ShotView } from "@/contract/views";
 import { parsePhrase } from "@/core/frames/phrase";
 import { FILE_KIND_TEXT } from "./words";
 import { scaledSize } from "@/core/plan/picture";

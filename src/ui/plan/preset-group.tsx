@@ -3,7 +3,7 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import type { PresetView } from "@/contract/api";
+import type { PresetView } from "@/contract/views";
 import { PRESET_FORMAT, type PresetFile } from "@/contract/plan";
 import { applyPreset, presetFaults, presetOf, type PresetSettings, SHIPPED_PRESETS } from "@/core/plan/preset";
 import { changedFields } from "@/core/plan/plan";

@@ -1,6 +1,6 @@
 "use client";
 import { useMutation } from "@tanstack/react-query";
-import type { OpenedVersion } from "@/contract/api";
+import type { OpenedVersion } from "@/contract/views";
 import { type Plan, type Purpose, versionName } from "@/core/plan/plan";
 import { post } from "../live/api";
 import { useShotWork } from "../shot/shot-context";

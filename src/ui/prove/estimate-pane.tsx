@@ -2,7 +2,7 @@
 /** How long, how big, when; what it rests on; and what would be there in time. */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMemo, useState } from "react";
-import type { ProofsView } from "@/contract/api";
+import type { ProofsView } from "@/contract/views";
 import { type WayBack, waysBack } from "@/core/estimate/estimate";
 import { firstOf, lastOf, rangeSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
@@ -13,8 +13,9 @@ import { useNow } from "../page/header";
 import { useShotWork } from "../shot/shot-context";
 import { clock, count, duration, frames, size } from "../words";
 import { CostChart } from "./cost-chart";
-import { type PlanEstimate, storageOf } from "./use-estimate";
-import { basisText, percentText, wayText } from "./words";
+import { storageOf } from "./basis";
+import type { PlanEstimate } from "./use-estimate";
+import { basisText, lightingText, percentText, wayText } from "./words";
 
 export function EstimatePane({ view, estimate }: { readonly view: ProofsView; readonly estimate: PlanEstimate | null }) {
   const { draft: { read, plan }, tally } = useShotWork();
@@ -37,6 +38,7 @@ export function EstimatePane({ view, estimate }: { readonly view: ProofsView; re
         <Box><Text color="softInk" fontSize="xs">nine times in ten by</Text><Text fontSize="lg" fontWeight="700">{now === null ? "" : clock(now + lateSeconds * 1000, now)}</Text><Text fontSize="xs">in {duration(lateSeconds)}</Text></Box>
         <Box flex="1" fontSize="xs" color="softInk">
           <Text>{frames(request.frames.count)}{request.cameras > 1 ? ` from ${request.cameras} cameras` : ""} on {count(request.speeds.length)} {request.speeds.length === 1 ? "node" : "nodes"}, if it started now.</Text>
+          {estimate.lighting.caches > 0 && <Text data-testid="lighting-part" {...(estimate.lighting.seconds === null ? { color: "ochre" } : {})}>{lightingText(estimate.lighting)}</Text>}
           <Text data-testid="basis">{basisText(estimate.proofs, estimate.history, model)}</Text>
         </Box>
       </Flex>
@@ -49,18 +51,19 @@ export function EstimatePane({ view, estimate }: { readonly view: ProofsView; re
   );
 }
 
-const PARTS = [["start-up", "startup", "softInk"], ["render", "render", "petrol"], ["denoise", "denoise", "plum"], ["write", "write", "ochre"]] as const;
+const PARTS = [["start-up", "startup", "softInk"], ["lighting cache", "lighting", "ink"], ["render", "render", "petrol"], ["denoise", "denoise", "plum"], ["write", "write", "ochre"]] as const;
 
 /** The parts of the work as one bar. */
 function PartsBar({ estimate: { estimate: { work } } }: { readonly estimate: PlanEstimate }) {
-  const total = work.startup + work.render + work.denoise + work.write;
+  const parts = PARTS.filter(([, part]) => part !== "lighting" || work.lighting > 0);
+  const total = parts.reduce((sum, [, part]) => sum + work[part], 0);
   return (
     <Box my="1.5">
-      <Flex h="10px" role="img" aria-label={PARTS.map(([word, part]) => `${word} ${duration(work[part])}`).join(", ")}>
-        {PARTS.map(([word, part, ink]) => <Box key={word} bg={ink} w={`${(work[part] / total) * 100}%`} />)}
+      <Flex h="10px" role="img" aria-label={parts.map(([word, part]) => `${word} ${duration(work[part])}`).join(", ")}>
+        {parts.map(([word, part, ink]) => <Box key={word} bg={ink} w={`${(work[part] / total) * 100}%`} />)}
       </Flex>
       <Flex gap="4" fontSize="12px" className="figures" flexWrap="wrap">
-        {PARTS.map(([word, part, ink]) => <Flex key={word} gap="1" align="center"><Box w="8px" h="8px" bg={ink} />{word} {duration(work[part])}</Flex>)}
+        {parts.map(([word, part, ink]) => <Flex key={word} gap="1" align="center"><Box w="8px" h="8px" bg={ink} />{word} {duration(work[part])}</Flex>)}
         <Text color="softInk">of work on one node</Text>
       </Flex>
     </Box>

@@ -2,7 +2,7 @@
 /** The pictures of the proofs, newest first, each with what it cost. */
 import { Box, Button, Flex, Grid, Image, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import type { ProofFrame, ProofsView, ProofView } from "@/contract/api";
+import type { ProofFrame, ProofsView, ProofView } from "@/contract/views";
 import { isBusy } from "@/core/estimate/cost-model";
 import { messageOf, post, proofUrl } from "../live/api";
 import { Refusal } from "../page/states";

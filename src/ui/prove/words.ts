@@ -1,7 +1,8 @@
 /** Texts of the Prove bench. */
 import type { CostModel } from "@/core/estimate/cost-model";
 import type { WayBack } from "@/core/estimate/estimate";
-import { count, duration, ordinal } from "../words";
+import type { LightingBasis } from "./basis";
+import { count, duration, frames, ordinal } from "../words";
 
 const percent = (share: number): string => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
 export const percentText = percent;
@@ -16,6 +17,10 @@ export function wayText(way: WayBack, scale: number): { readonly change: string;
     case "nodes": return { change: `${count(way.nodes)} nodes`, price: "as fast as the middle one of yours" };
   }
 }
+
+/** The lighting cache that comes before the frames. */
+export const lightingText = ({ caches, seconds }: LightingBasis): string =>
+  seconds === null ? `The lighting cache at ${frames(caches)} comes first; none was timed yet, and it is not in these figures.` : `The lighting cache at ${frames(caches)} comes first, ${duration(seconds)} each.`;
 
 /** What the figures rest on. */
 export function basisText(proofs: number, history: number, { spread, leftOut, isBusy }: Pick<CostModel, "spread" | "leftOut" | "isBusy">): string {

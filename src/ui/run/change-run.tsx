@@ -3,7 +3,8 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import type { ChangeRunBody, RunView } from "@/contract/api";
+import type { RunView } from "@/contract/views";
+import type { ChangeRunBody } from "@/contract/bodies";
 import { POLICIES, type Policy } from "@/core/plan/what-to-render";
 import { messageOf, post } from "../live/api";
 import { Line } from "../page/bench";

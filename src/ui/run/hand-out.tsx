@@ -3,7 +3,8 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import type { HandOutView, StartRunBody } from "@/contract/api";
+import type { HandOutView } from "@/contract/views";
+import type { StartRunBody } from "@/contract/bodies";
 import { EMPTY, type FrameSet, intersection } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import { overlapOf, splitByRange, splitByStretches } from "@/core/plan/split";

@@ -3,7 +3,8 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient, type UseQueryResult } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import type { PreflightView, StartRunBody } from "@/contract/api";
+import type { PreflightView } from "@/contract/views";
+import type { StartRunBody } from "@/contract/bodies";
 import { putBackEdits, type ResumeBar } from "@/core/plan/checkpoint";
 import { type PreflightPoint, type Verdict, verdictOf } from "@/core/plan/preflight";
 import { ApiFailure, messageOf, post, remove } from "../live/api";

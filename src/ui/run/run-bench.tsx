@@ -2,7 +2,7 @@
 /** Run: which frames, under which policy, on which nodes; and the log while it goes on. */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
-import type { StartRunBody } from "@/contract/api";
+import type { StartRunBody } from "@/contract/bodies";
 import { goesOn, USUAL_MANNER } from "@/contract/run-state";
 import { EMPTY, unionAll } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";

@@ -1,7 +1,7 @@
 "use client";
 /** Tells, outside the page, that a run has ended which this page saw going on. The browser asks once whether it may. */
 import { useEffect, useRef, useState } from "react";
-import type { RunView } from "@/contract/api";
+import type { RunView } from "@/contract/views";
 import { goesOn } from "@/contract/run-state";
 import { runEndText } from "./words";
 

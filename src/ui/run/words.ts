@@ -4,7 +4,7 @@ import type { Priority } from "@/contract/run-state";
 import type { RunOrder } from "@/core/plan/run-order";
 import type { PreflightPoint } from "@/core/plan/preflight";
 import type { FrameReason, Policy } from "@/core/plan/what-to-render";
-import type { RunView } from "@/contract/api";
+import type { RunView } from "@/contract/views";
 import { count, duration, frames, shorten, size } from "../words";
 
 export const POLICY_TEXT: Readonly<Record<Policy, string>> = {

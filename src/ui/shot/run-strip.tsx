@@ -3,12 +3,13 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect } from "react";
-import type { RenderingView, RunView } from "@/contract/api";
+import type { RenderingView, RunView } from "@/contract/views";
 import { goesOn } from "@/contract/run-state";
 import type { Policy } from "@/core/plan/what-to-render";
 import { savesSamples } from "@/core/plan/renderer";
 import { messageOf, post } from "../live/api";
 import { useLive } from "../live/live-store";
+import { useRunPace } from "../live/queries";
 import { useNow } from "../page/header";
 import { Refusal } from "../page/states";
 import { Tip } from "../theme/tip";
@@ -43,6 +44,7 @@ export function RunStrip({ run }: { readonly run: RunView }) {
     forgetStop();
     forgetResume();
   }, [run.state, run.held, forgetStop, forgetResume]);
+  const pace = useRunPace(run);
   const working = live.rendering.filter((r) => r.runId === run.id);
   const losesWork = !savesSamples(useShotWork().shot.plan);
   const workText = (r: RenderingView): string => `${r.node} ${r.isLighting ? "light of " : ""}${r.frame} ${workTime(r, passed)}`;
@@ -54,8 +56,8 @@ export function RunStrip({ run }: { readonly run: RunView }) {
         {isLit(run) && <Text>first its lighting cache, {count(run.lighting!.made)} of {count(run.lighting!.total)}</Text>}
         <Text>{count(run.done)} of {frames(run.total)} {run.isHandedOut ? "back" : "done"}{run.failed > 0 ? `, ${count(run.failed)} set aside` : ""}</Text>
         {run.left > 0 && <Text>{count(run.left)} {run.isHandedOut && goesOn(run.state) ? "handed out" : "left"}</Text>}
-        {run.secondsAFrame !== null && <Text>{paceText(run.secondsAFrame, run.framesAMinute)}</Text>}
-        {run.likelyFinish !== null && run.lateFinish !== null && now !== null && <Text title="Nine times in ten by the later time">{finishText(run.likelyFinish, run.lateFinish, now)}</Text>}
+        {pace.secondsAFrame !== null && <Text>{paceText(pace.secondsAFrame, pace.framesAMinute)}</Text>}
+        {pace.likelyFinish !== null && pace.lateFinish !== null && now !== null && <Text title="Nine times in ten by the later time">{finishText(pace.likelyFinish, pace.lateFinish, now)}</Text>}
         {run.startAt !== null && now !== null && run.startAt > now && <Text>begins {clock(run.startAt, now)}</Text>}
         {run.stopAt !== null && now !== null && run.state === "active" && <Text>stops {clock(run.stopAt, now)}</Text>}
         {working.length > NAMED_NODES ? <Text title={working.map(workText).join("\n")}>{count(working.length)} frames in work</Text>

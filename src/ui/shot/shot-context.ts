@@ -1,6 +1,6 @@
 /** What every part of the shot page shares: the shot, its tally, what is selected, what is looked at. */
 import { createContext, useContext } from "react";
-import type { SequenceView, ShotView } from "@/contract/api";
+import type { SequenceView, ShotView } from "@/contract/views";
 import type { FrameSet } from "@/core/frames/frame-set";
 import type { NameResolver } from "@/core/frames/phrase";
 import type { Tally, TallyCounts } from "@/core/tally/tally";

@@ -3,7 +3,7 @@
 import { Box, Flex, Tabs } from "@chakra-ui/react";
 import { usePathname, useRouter, useSearchParams } from "next/navigation";
 import { useMemo, useRef, useState } from "react";
-import type { SequenceView, ShotView } from "@/contract/api";
+import type { SequenceView, ShotView } from "@/contract/views";
 import { firstOf, union } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { markerSets, phraseNames } from "@/core/tally/names";

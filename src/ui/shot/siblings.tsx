@@ -2,7 +2,7 @@
 /** The other sequences of the version, one line each, so that "depth 3 missing" is seen; a click gives one the focus. */
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMemo } from "react";
-import type { SiblingView } from "@/contract/api";
+import type { SiblingView } from "@/contract/views";
 import { tallySentence } from "@/core/tally/sentence";
 import { unpackTally } from "@/core/tally/packed";
 import { countsOf } from "@/core/tally/tally";

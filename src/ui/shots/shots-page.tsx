@@ -3,7 +3,7 @@
 import { Box, Button, Flex, Grid, Heading, Image, Text } from "@chakra-ui/react";
 import NextLink from "next/link";
 import { useMemo } from "react";
-import type { ShotLine } from "@/contract/api";
+import type { ShotLine } from "@/contract/views";
 import { goesOn } from "@/contract/run-state";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { versionName } from "@/core/plan/plan";

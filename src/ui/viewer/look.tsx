@@ -3,7 +3,7 @@
 import { Box, Button, Flex, HStack, Portal, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
-import type { FileMeasures, FrameChangeView } from "@/contract/api";
+import type { FileMeasures, FrameChangeView } from "@/contract/views";
 import { FrameIndex } from "@/core/frames/frame-index";
 import { has, rangeSet, union } from "@/core/frames/frame-set";
 import { unpackSet } from "@/core/tally/packed";

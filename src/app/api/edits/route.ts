@@ -1,4 +1,4 @@
-import { checkImportEdit } from "@/contract/api";
+import { checkImportEdit } from "@/contract/bodies";
 import { readBody, respond } from "@/server/http/respond";
 import { importEdit } from "@/server/work/import-edit";
 

@@ -1,5 +1,5 @@
 import { live } from "@/server/http/live";
-import type { LiveMessage } from "@/contract/api";
+import type { LiveMessage } from "@/contract/views";
 
 export const dynamic = "force-dynamic";
 

@@ -1,4 +1,4 @@
-import { checkSavePreset } from "@/contract/api";
+import { checkSavePreset } from "@/contract/bodies";
 import { pool } from "@/server/db/pool";
 import { readBody, respond } from "@/server/http/respond";
 import { listPresets } from "@/server/store/presets";

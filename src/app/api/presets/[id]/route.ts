@@ -1,4 +1,4 @@
-import { checkRenamePreset } from "@/contract/api";
+import { checkRenamePreset } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { changePresetName, removePreset } from "@/server/work/presets";
 

@@ -1,4 +1,4 @@
-import { checkImportPreset } from "@/contract/api";
+import { checkImportPreset } from "@/contract/bodies";
 import { readBody, respond } from "@/server/http/respond";
 import { importPreset } from "@/server/work/presets";
 

@@ -1,4 +1,4 @@
-import { checkChangeRun } from "@/contract/api";
+import { checkChangeRun } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { changeRun } from "@/server/work/change-run";
 

@@ -1,4 +1,4 @@
-import { checkPutBack } from "@/contract/api";
+import { checkPutBack } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { putBack } from "@/server/work/nodes";
 

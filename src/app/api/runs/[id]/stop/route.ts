@@ -1,4 +1,4 @@
-import { checkStopRun } from "@/contract/api";
+import { checkStopRun } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { stopRun } from "@/server/work/start-run";
 

@@ -1,4 +1,4 @@
-import { checkClearFlag, checkFlag } from "@/contract/api";
+import { checkClearFlag, checkFlag } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { clearFlags, flagFrames } from "@/server/work/flags";
 

@@ -1,4 +1,4 @@
-import { checkStartRun } from "@/contract/api";
+import { checkStartRun } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { preflightRun } from "@/server/work/preflight";
 

@@ -1,4 +1,4 @@
-import { checkStartProofs } from "@/contract/api";
+import { checkStartProofs } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { startProofs, viewProofs } from "@/server/work/proofs";
 

@@ -1,4 +1,4 @@
-import { checkSavePlan } from "@/contract/api";
+import { checkSavePlan } from "@/contract/bodies";
 import { readBody, respond } from "@/server/http/respond";
 import { saveRevision } from "@/server/work/save-plan";
 

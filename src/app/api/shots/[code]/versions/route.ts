@@ -1,4 +1,4 @@
-import { checkOpenVersion } from "@/contract/api";
+import { checkOpenVersion } from "@/contract/bodies";
 import { readBody, respond } from "@/server/http/respond";
 import { openVersion } from "@/server/work/save-plan";
 

@@ -1,4 +1,4 @@
-import { checkDecideVersion } from "@/contract/api";
+import { checkDecideVersion } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { decideOnVersion } from "@/server/work/decide-version";
 

@@ -1,4 +1,4 @@
-import { checkTakeBack } from "@/contract/api";
+import { checkTakeBack } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { takeBackShare } from "@/server/work/hand-out";
 
