@@ -6,13 +6,12 @@ import type { VersionStatus } from "@/core/plan/version-status";
 import type { PreflightPoint } from "@/core/plan/preflight";
 import type { PresetSettings } from "@/core/plan/preset";
 import type { Plan, Purpose, VersionKey } from "@/core/plan/plan";
-import type { RunOrder } from "@/core/plan/run-order";
 import type { Policy } from "@/core/plan/what-to-render";
 import type { PackedSet, PackedTally } from "@/core/tally/packed";
 import type { Rate } from "@/core/timing/rate";
 import type { AsideReason, RunHeld } from "./hold";
 import type { NodeSettings } from "./node-settings";
-import type { Pause, Priority, RunState } from "./run-state";
+import type { Pause, RunManner, RunState } from "./run-state";
 
 export interface ApiError {
   readonly code: string;
@@ -31,20 +30,13 @@ export interface RunPaceView {
   readonly lateFinish: number | null;
 }
 
-export interface RunView extends RunPaceView {
+export interface RunView extends RunPaceView, RunManner {
   readonly id: number;
   /** Names of the versions that it covers. */
   readonly versions: readonly string[];
   readonly state: RunState;
   readonly policy: Policy;
   readonly wanted: string;
-  readonly nodes: readonly string[] | null;
-  readonly order: RunOrder;
-  readonly priority: Priority;
-  /** Milliseconds since 1970; null: at once, and until it is done. */
-  readonly startAt: number | null;
-  readonly stopAt: number | null;
-  readonly batch: number | null;
   /** The lighting cache that it makes before its frames; null: its scene asks for none, or all of it was there. */
   readonly lighting: { readonly made: number; readonly total: number } | null;
   /** Its frames are with machines that are not connected. */

@@ -5,16 +5,11 @@ import path from "node:path";
 import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { imageTools } from "@/server/files/image-tools";
-import { openStage, PLAN, type Stage } from "../support/stage";
+import { PLAN } from "../support/stage";
+import { onStage } from "./on-stage";
 import { cell, clickStroke, openBench, sentence } from "./pages";
 
-let stage: Stage;
-let address: string;
-test.beforeAll(async () => {
-  stage = await openStage();
-  ({ address } = await stage.startServer());
-});
-test.afterAll(() => stage.strike());
+const on = onStage();
 
 /** Writes frames as files that are just there, each of another grey. */
 async function layFrames(folder: string, code: string, frames: readonly number[]): Promise<void> {
@@ -26,9 +21,9 @@ const range = (first: number, last: number): number[] => Array.from({ length: la
 const shownFrames = (page: Page): Promise<number[]> => page.locator("[role=gridcell]").evaluateAll((cells) => cells.map((c) => Number((c as HTMLElement).dataset.frame)));
 
 test("a short sequence: drag selects, a count selects its frames, Enter and Escape do their work", async ({ page }) => {
-  const shot = await stage.addShot("BA010", { frames: "1-30" });
+  const shot = await on.stage.addShot("BA010", { frames: "1-30" });
   await layFrames(shot.folder, "BA010", range(1, 20));
-  await page.goto(`${address}/shots/BA010?bench=run`);
+  await page.goto(`${on.address}/shots/BA010?bench=run`);
   await expect(sentence(page)).toHaveText("20 of 30 good, 10 missing.");
   expect(await shownFrames(page)).toEqual(range(1, 30));
   const field = page.getByLabel("Frame phrase");
@@ -59,10 +54,10 @@ test("a short sequence: drag selects, a count selects its frames, Enter and Esca
 });
 
 test("a long sequence: the overview shows all of it, the window moves and zooms, and one bad frame is seen", async ({ page }) => {
-  const shot = await stage.addShot("BA020", { frames: "1-2000" });
+  const shot = await on.stage.addShot("BA020", { frames: "1-2000" });
   await layFrames(shot.folder, "BA020", range(1, 12));
   await fs.writeFile(path.join(shot.folder, "BA020.1500.png"), "no picture");
-  await page.goto(`${address}/shots/BA020?bench=check`);
+  await page.goto(`${on.address}/shots/BA020?bench=check`);
   await expect(sentence(page)).toHaveText("12 of 2,000 good, 1 flagged, 1,987 missing.");
   expect(await shownFrames(page)).toEqual(range(1, 100));
   const canvas = page.getByRole("grid", { name: "Tally band" }).locator("canvas");
@@ -88,10 +83,10 @@ test("a long sequence: the overview shows all of it, the window moves and zooms,
 });
 
 test("Look by keys: steps, in and out, backwards, the findings, good takes a flag back", async ({ page }) => {
-  const shot = await stage.addShot("BA030", { frames: "1-30" });
+  const shot = await on.stage.addShot("BA030", { frames: "1-30" });
   await layFrames(shot.folder, "BA030", range(1, 14));
   await layFrames(shot.folder, "BA030", range(16, 30));
-  await page.goto(`${address}/shots/BA030?bench=check`);
+  await page.goto(`${on.address}/shots/BA030?bench=check`);
   await expect(sentence(page)).toHaveText("29 of 30 good, 1 missing.");
   await clickStroke(page, 9, 1, 30);
   await page.getByRole("grid", { name: "Tally band" }).dblclick({ position: { x: 5, y: 50 } });
@@ -138,15 +133,15 @@ test("Look by keys: steps, in and out, backwards, the findings, good takes a fla
 });
 
 test("two tabs share one stream, and both hear of a change", async ({ page, context }) => {
-  const shot = await stage.addShot("BA040", { frames: "1-3" });
+  const shot = await on.stage.addShot("BA040", { frames: "1-3" });
   let streams = 0;
   context.on("request", (request) => {
     if (request.url().endsWith("/api/events")) streams++;
   });
-  await page.goto(`${address}/shots/BA040?bench=check`);
+  await page.goto(`${on.address}/shots/BA040?bench=check`);
   await expect(sentence(page)).toHaveText("0 of 3 good, 3 missing.");
   const other = await context.newPage();
-  await other.goto(`${address}/`);
+  await other.goto(`${on.address}/`);
   await expect(other.getByRole("region", { name: "Shot BA040" })).toContainText("0 of 3 good");
   await expect(other.getByText("no node is there")).toBeVisible();
   await layFrames(shot.folder, "BA040", [1, 2, 3]);
@@ -156,8 +151,8 @@ test("two tabs share one stream, and both hear of a change", async ({ page, cont
 });
 
 test("benches by keys, help and back, night and day", async ({ page }) => {
-  await stage.addShot("BA050", { frames: "1-3" });
-  await page.goto(`${address}/shots/BA050?bench=run`);
+  await on.stage.addShot("BA050", { frames: "1-3" });
+  await page.goto(`${on.address}/shots/BA050?bench=run`);
   await expect(sentence(page)).toHaveText("0 of 3 good, 3 missing.");
   for (const [key, bench] of [["5", "Patch"], ["4", "Check"], ["1", "Plan"], ["2", "Prove"], ["3", "Run"]] as const) {
     await page.keyboard.press(key);

@@ -1,30 +1,24 @@
 /** What a person sees and does when a machine fails or a disk is full. */
 import { expect, test } from "@playwright/test";
-import { openStage, type Stage } from "../support/stage";
 import { canMount, type Disk, mountDisk } from "../support/mounts";
+import { onStage } from "./on-stage";
 import { sentence, startRun } from "./pages";
 
-let stage: Stage;
-let address: string;
-test.beforeAll(async () => {
-  stage = await openStage();
-  ({ address } = await stage.startServer());
-});
-test.afterAll(() => stage.strike());
+const on = onStage();
 
 test("a node that fails where others render is set aside with its evidence, and let back in by one click", async ({ page }) => {
-  await stage.addShot("FL010", { frames: "1-60", width: 960, height: 540, samples: 2 });
-  await stage.startNode("mole-1");
-  await page.goto(`${address}/nodes`);
+  await on.stage.addShot("FL010", { frames: "1-60", width: 960, height: 540, samples: 2 });
+  await on.stage.startNode("mole-1");
+  await page.goto(`${on.address}/nodes`);
   const line = page.locator('[data-testid="node"][data-node="mole-1"]');
   await line.getByLabel("Most memory a renderer of mole-1 may use").selectOption("2 GB");
   await expect(line.getByLabel("Most memory a renderer of mole-1 may use")).toHaveValue("2000");
   // Less than any choice of the page: every frame of this size is too much for it.
-  expect((await page.request.post(`${address}/api/nodes/mole-1`, { data: { memoryMb: 100 }, headers: { origin: address } })).status()).toBe(200);
-  await stage.startNode("quay-1");
-  await page.goto(`${address}/shots/FL010?bench=run`);
+  expect((await page.request.post(`${on.address}/api/nodes/mole-1`, { data: { memoryMb: 100 }, headers: { origin: on.address } })).status()).toBe(200);
+  await on.stage.startNode("quay-1");
+  await page.goto(`${on.address}/shots/FL010?bench=run`);
   await startRun(page, "60 frames");
-  await page.goto(`${address}/nodes`);
+  await page.goto(`${on.address}/nodes`);
   const aside = page.locator('[data-testid="aside"][data-node="mole-1"]');
   await expect(aside).toContainText(/Set aside from every run: it failed on [\d,-]+, which other nodes made\. Last: The renderer used \d+ MB of memory; this node allows 100 MB\./);
   await expect(line).toContainText("set aside");
@@ -35,21 +29,21 @@ test("a node that fails where others render is set aside with its evidence, and 
   await expect(line).toContainText("renders");
   // What it renders now is made.
   await expect(line).toContainText(/[1-9]\d* made/);
-  await page.goto(`${address}/shots/FL010`);
+  await page.goto(`${on.address}/shots/FL010`);
   await page.getByTestId("run-strip").getByRole("button", { name: "Stop now" }).click();
   await expect(page.getByTestId("run-strip")).toContainText("Stopped.");
 });
 
 test("a full disk holds the run with the figure it needs, and it goes on by itself when there is room", async ({ page }) => {
   test.skip(!canMount, "mounting is not allowed here");
-  await stage.addShot("FL020", { frames: "1-6", width: 320, height: 180, samples: 2, file: { kind: "png", depth: 16, level: 0 } });
-  await stage.startNode("quay-2");
-  const disk: Disk = mountDisk(stage.projectFolder, 60_000_000);
+  await on.stage.addShot("FL020", { frames: "1-6", width: 320, height: 180, samples: 2, file: { kind: "png", depth: 16, level: 0 } });
+  await on.stage.startNode("quay-2");
+  const disk: Disk = mountDisk(on.stage.projectFolder, 60_000_000);
   try {
     // The preflight lets nobody start on a full disk: it fills up afterwards.
-    const pause = (how: "now" | "no") => page.request.post(`${address}/api/pause`, { data: { pause: how }, headers: { origin: address } });
+    const pause = (how: "now" | "no") => page.request.post(`${on.address}/api/pause`, { data: { pause: how }, headers: { origin: on.address } });
     await pause("now");
-    await page.goto(`${address}/shots/FL020?bench=run`);
+    await page.goto(`${on.address}/shots/FL020?bench=run`);
     await startRun(page, "6 frames");
     await expect(page.getByTestId("run-strip")).toContainText("0 of 6 frames done");
     disk.fill(600_000);

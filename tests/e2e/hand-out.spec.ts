@@ -2,20 +2,15 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { expect, test } from "@playwright/test";
-import { openStage, runCli, type Stage } from "../support/stage";
+import { runCli } from "../support/stage";
+import { onStage } from "./on-stage";
 import { sentence, startRun } from "./pages";
 
-let stage: Stage;
-let address: string;
-test.beforeAll(async () => {
-  stage = await openStage();
-  ({ address } = await stage.startServer());
-});
-test.afterAll(() => stage.strike());
+const on = onStage();
 
 test("frames are handed out by range; one machine brings its share back, the other's is taken back", async ({ page }) => {
-  await stage.addShot("HO010", { frames: "1-8" });
-  await page.goto(`${address}/shots/HO010?bench=run`);
+  await on.stage.addShot("HO010", { frames: "1-8" });
+  await page.goto(`${on.address}/shots/HO010?bench=run`);
   await page.getByRole("button", { name: "Hand them out to machines that are not connected" }).click();
   const shares = page.getByRole("group", { name: "Shares" });
   await expect(shares.getByLabel("Frames of machine 1")).toHaveValue("1-4");
@@ -36,13 +31,13 @@ test("frames are handed out by range; one machine brings its share back, the oth
 
   const pane = page.getByTestId("hand-out");
   const desk = pane.locator('[data-machine="desk-b"]');
-  const folder = (await fs.readdir(path.join(stage.projectFolder, "HO010/v001/.tally/hand-outs"))).map((name) => path.join(stage.projectFolder, "HO010/v001/.tally/hand-outs", name))[0]!;
+  const folder = (await fs.readdir(path.join(on.stage.projectFolder, "HO010/v001/.tally/hand-outs"))).map((name) => path.join(on.stage.projectFolder, "HO010/v001/.tally/hand-outs", name))[0]!;
   await expect(pane).toContainText(folder);
   const command = await desk.locator("text=/^npx plain-tally/").innerText();
   expect(command).toBe("npx plain-tally hand-out hand-out.json 1-4 --machine desk-b --out frames-of-desk-b");
-  const out = path.join(stage.root, "stick");
+  const out = path.join(on.stage.root, "stick");
   expect((await runCli(["hand-out", path.join(folder, "hand-out.json"), "1-4", "--machine", "desk-b", "--out", out])).code).toBe(0);
-  await fs.cp(out, path.join(stage.projectFolder, "HO010/v001"), { recursive: true });
+  await fs.cp(out, path.join(on.stage.projectFolder, "HO010/v001"), { recursive: true });
   await expect(desk).toContainText("all 4 are back");
   await expect(sentence(page)).toHaveText("4 of 8 good, 4 missing. 4 waiting.");
   await pane.locator('[data-machine="laptop"]').getByRole("button", { name: "Take back" }).click();

@@ -2,20 +2,14 @@
 import { expect, test } from "@playwright/test";
 import fs from "node:fs/promises";
 import { writeScene } from "../support/scene";
-import { openStage, type Stage } from "../support/stage";
+import { onStage } from "./on-stage";
 import { openBench, openGroup, sentence } from "./pages";
 
-let stage: Stage;
-let address: string;
-test.beforeAll(async () => {
-  stage = await openStage();
-  ({ address } = await stage.startServer());
-});
-test.afterAll(() => stage.strike());
+const on = onStage();
 
 test("the plan says at its field what is wrong, and offers mends for names", async ({ page }) => {
-  await stage.addShot("IN010");
-  await page.goto(`${address}/shots/IN010?bench=plan`);
+  await on.stage.addShot("IN010");
+  await page.goto(`${on.address}/shots/IN010?bench=plan`);
   const frames = page.locator("input[name=frames]");
   await openGroup(page, "Frames");
   await frames.fill("10-1");
@@ -51,25 +45,25 @@ test("the plan says at its field what is wrong, and offers mends for names", asy
 });
 
 test("a scene that breaks is told at its field, and the field recovers when the scene is mended", async ({ page }) => {
-  await stage.addShot("IN020");
-  await writeScene(stage.projectFolder, '{"format":', "broken.json");
-  await page.goto(`${address}/shots/IN020?bench=plan`);
+  await on.stage.addShot("IN020");
+  await writeScene(on.stage.projectFolder, '{"format":', "broken.json");
+  await page.goto(`${on.address}/shots/IN020?bench=plan`);
   await page.locator("select[name=scene]").selectOption("scenes/broken.json");
   const atField = page.getByRole("group", { name: "Scene" }).getByText("broken.json is not JSON");
   await expect(atField).toBeVisible();
   await page.getByRole("button", { name: "Save as revision 2" }).click();
   await expect(page.getByText("broken.json is not JSON")).toHaveCount(2);
-  await writeScene(stage.projectFolder, undefined, "broken.json");
+  await writeScene(on.stage.projectFolder, undefined, "broken.json");
   await expect(atField).toBeHidden();
   await page.getByRole("button", { name: "Save as revision 2" }).click();
   await expect(page.getByText("This is revision 2 of v001 as saved")).toBeVisible();
 });
 
 test("what files have fixed offers v002 instead", async ({ page }) => {
-  const shot = await stage.addShot("IN030", { frames: "1-2" });
-  await stage.startNode("quay-1");
-  await stage.cli("run", "IN030", "--wait");
-  await page.goto(`${address}/shots/IN030?bench=plan`);
+  const shot = await on.stage.addShot("IN030", { frames: "1-2" });
+  await on.stage.startNode("quay-1");
+  await on.stage.cli("run", "IN030", "--wait");
+  await page.goto(`${on.address}/shots/IN030?bench=plan`);
   await openGroup(page, "Files");
   await page.locator("input[name=namePattern]").fill("{shot}_v{version}.{frame}");
   await expect(page.getByText("v001 holds files, so its name cannot change any more")).toBeVisible();
@@ -80,8 +74,8 @@ test("what files have fixed offers v002 instead", async ({ page }) => {
 });
 
 test("phrases select by name, and a wrong one names its column", async ({ page }) => {
-  await stage.addShot("IN040", { frames: "1-300" });
-  await page.goto(`${address}/shots/IN040?bench=run`);
+  await on.stage.addShot("IN040", { frames: "1-300" });
+  await page.goto(`${on.address}/shots/IN040?bench=run`);
   const field = page.getByLabel("Frame phrase");
   await expect(sentence(page)).toHaveText("0 of 300 good, 300 missing.");
   await page.keyboard.press("/");
@@ -105,9 +99,9 @@ test("phrases select by name, and a wrong one names its column", async ({ page }
 });
 
 test("a shot that is not there says so; other sites may not talk to the server", async ({ page, request }) => {
-  await page.goto(`${address}/shots/NOWHERE`);
+  await page.goto(`${on.address}/shots/NOWHERE`);
   await expect(page.getByRole("alert").filter({ hasText: "There is no shot NOWHERE" })).toBeVisible();
-  expect((await request.get(`${address}/api/shots`, { headers: { origin: "http://elsewhere.example" } })).status()).toBe(403);
-  const wrong = await request.post(`${address}/api/sequences/1/runs`, { data: { phrase: "1", policy: "some", nodes: null, scope: "version" } });
+  expect((await request.get(`${on.address}/api/shots`, { headers: { origin: "http://elsewhere.example" } })).status()).toBe(403);
+  const wrong = await request.post(`${on.address}/api/sequences/1/runs`, { data: { phrase: "1", policy: "some", nodes: null, scope: "version" } });
   expect([wrong.status(), await wrong.json()]).toEqual([422, { error: expect.objectContaining({ code: "body-wrong", faults: [expect.objectContaining({ field: "policy" })] }) }]);
 });

@@ -2,22 +2,16 @@
 import { expect, test } from "@playwright/test";
 import fs from "node:fs/promises";
 import { TEST_SCENE, writeScene } from "../support/scene";
-import { openStage, type Stage } from "../support/stage";
+import { onStage } from "./on-stage";
 import { openBench, openGroup, sentence } from "./pages";
 
-let stage: Stage;
-let address: string;
-test.beforeAll(async () => {
-  stage = await openStage();
-  ({ address } = await stage.startServer());
-});
-test.afterAll(() => stage.strike());
+const on = onStage();
 
 const upload = (name: string, text: string) => ({ name, mimeType: "text/plain", buffer: Buffer.from(text) });
 
 test("cameras are chosen by their pictures; each makes a sequence, and the names must tell them apart", async ({ page }) => {
-  await stage.addShot("PL010");
-  await page.goto(`${address}/shots/PL010?bench=plan`);
+  await on.stage.addShot("PL010");
+  await page.goto(`${on.address}/shots/PL010?bench=plan`);
   const pictures = page.getByRole("img", { name: /^side camera at frame/ });
   await expect(pictures).toHaveCount(3);
   await expect.poll(() => pictures.first().evaluate((image: HTMLImageElement) => image.complete && image.naturalWidth)).toBe(160);
@@ -36,9 +30,9 @@ test("what does not move any more is trimmed by a click; another rate keeps the 
   const [ball, ...rest] = TEST_SCENE.bodies.filter((b) => b.name === undefined && b.material === "ball" && b.shape === "sphere");
   expect([ball !== undefined, rest]).toEqual([true, []]);
   const bodies = TEST_SCENE.bodies.map((b) => (b === ball ? { ...b, position: { keys: [{ frame: 1, value: [-2, 1, 0] as const }, { frame: 12, value: [2, 1, 0] as const }] } } : b));
-  await writeScene(stage.projectFolder, { ...TEST_SCENE, bodies }, "rests.json");
-  await stage.addShot("PL020", { scene: "scenes/rests.json", frames: "1-24" });
-  await page.goto(`${address}/shots/PL020?bench=plan`);
+  await writeScene(on.stage.projectFolder, { ...TEST_SCENE, bodies }, "rests.json");
+  await on.stage.addShot("PL020", { scene: "scenes/rests.json", frames: "1-24" });
+  await page.goto(`${on.address}/shots/PL020?bench=plan`);
   await openGroup(page, "Frames");
   await expect(page.getByText("Nothing moves after 12; frames 13-24 repeat one picture.")).toBeVisible();
   await page.getByRole("button", { name: "Trim to 12" }).click();
@@ -54,10 +48,10 @@ test("what does not move any more is trimmed by a click; another rate keeps the 
 });
 
 test("a change that makes good frames stale says so first; it can be put back, or opens a version", async ({ page }) => {
-  await stage.addShot("PL030", { frames: "1-2", passes: ["beauty", "depth"], namePattern: "{shot}_{pass}.{frame}" });
-  await stage.startNode("quay-1");
-  expect((await stage.cli("run", "PL030", "--wait")).code).toBe(0);
-  await page.goto(`${address}/shots/PL030?bench=plan`);
+  await on.stage.addShot("PL030", { frames: "1-2", passes: ["beauty", "depth"], namePattern: "{shot}_{pass}.{frame}" });
+  await on.stage.startNode("quay-1");
+  expect((await on.stage.cli("run", "PL030", "--wait")).code).toBe(0);
+  await page.goto(`${on.address}/shots/PL030?bench=plan`);
   await expect(sentence(page)).toHaveText("All 2 good.");
   await expect(page.getByRole("button", { name: "Show main depth" })).toContainText("All 2 good");
   await openGroup(page, "Picture");
@@ -82,8 +76,8 @@ test("a change that makes good frames stale says so first; it can be put back, o
 });
 
 test("a rough version is quick and apart; making it final puts everything back and says what", async ({ page }) => {
-  await stage.addShot("PL040", { frames: "1-24", samples: 64 });
-  await page.goto(`${address}/shots/PL040?bench=plan`);
+  await on.stage.addShot("PL040", { frames: "1-24", samples: 64 });
+  await page.goto(`${on.address}/shots/PL040?bench=plan`);
   await openGroup(page, "Versions");
   await page.getByLabel("Rate of the rough version").selectOption("12");
   await page.getByRole("button", { name: "Open a rough version" }).click();
@@ -100,13 +94,13 @@ test("a rough version is quick and apart; making it final puts everything back a
   await expect(sentence(page)).toHaveText("0 of 24 good, 24 missing.");
   await expect(page.getByText("Changed since revision 1: seed.")).toBeVisible();
   // On the home page, what is rough is no work to do.
-  await page.goto(`${address}/`);
+  await page.goto(`${on.address}/`);
   await expect(page.getByRole("region", { name: "Shot PL040" })).toContainText("0 of 24 good, 24 missing");
 });
 
 test("presets are saved, written to a file, renamed, deleted, read back and applied; a broken file says why", async ({ page }) => {
-  await stage.addShot("PL050");
-  await page.goto(`${address}/shots/PL050?bench=plan`);
+  await on.stage.addShot("PL050");
+  await page.goto(`${on.address}/shots/PL050?bench=plan`);
   await openGroup(page, "Presets");
   await page.getByRole("button", { name: "Moving rough" }).click();
   await expect(page.getByText(/Moving rough set .*shading/)).toBeVisible();
@@ -133,8 +127,8 @@ test("presets are saved, written to a file, renamed, deleted, read back and appl
 });
 
 test("an edit shows what it uses, plans it with handles, and a later one what is new", async ({ page }) => {
-  await stage.addShot("PL060", { frames: "1-24" });
-  await page.goto(`${address}/shots/PL060?bench=plan`);
+  await on.stage.addShot("PL060", { frames: "1-24" });
+  await page.goto(`${on.address}/shots/PL060?bench=plan`);
   await openGroup(page, "Frames");
   const field = page.locator("input[type=file][accept^='.edl']");
   await field.setInputFiles(upload("cut1.edl", "TITLE: CUT 1\n001 PL060 V C 00:00:00:05 00:00:00:13 01:00:00:00 01:00:00:08\n"));
@@ -153,10 +147,10 @@ test("an edit shows what it uses, plans it with handles, and a later one what is
 });
 
 test("a node without the texture stops the start, until it is left out", async ({ page }) => {
-  await stage.addShot("PL070", { frames: "1-2", samples: 300, width: 64, height: 36 });
-  await stage.startNode("mole-1", "--unproven", "--hide", "textures/check.png");
-  await stage.startNode("quay-2");
-  await page.goto(`${address}/shots/PL070?bench=run`);
+  await on.stage.addShot("PL070", { frames: "1-2", samples: 300, width: 64, height: 36 });
+  await on.stage.startNode("mole-1", "--unproven", "--hide", "textures/check.png");
+  await on.stage.startNode("quay-2");
+  await page.goto(`${on.address}/shots/PL070?bench=run`);
   const preflight = page.getByTestId("preflight").filter({ visible: true });
   await expect(preflight).toContainText("mole-1 does not see textures/check.png: its frames would be wrong.");
   const start = page.getByRole("button", { name: "Render 2 frames" }).filter({ visible: true });
@@ -167,21 +161,21 @@ test("a node without the texture stops the start, until it is left out", async (
   await start.click();
   await expect(sentence(page)).toHaveText("All 2 good.");
   // The server looks again by itself, whatever a page says.
-  const id = ((await (await page.request.get(`${address}/api/shots/PL070`)).json()) as { sequence: { id: number } }).sequence.id;
-  const refused = await page.request.post(`${address}/api/sequences/${id}/runs`, { data: { phrase: "all", policy: "all", nodes: ["mole-1"], scope: "version" } });
+  const id = ((await (await page.request.get(`${on.address}/api/shots/PL070`)).json()) as { sequence: { id: number } }).sequence.id;
+  const refused = await page.request.post(`${on.address}/api/sequences/${id}/runs`, { data: { phrase: "all", policy: "all", nodes: ["mole-1"], scope: "version" } });
   expect([refused.status(), await refused.json()]).toEqual([422, { error: expect.objectContaining({ code: "preflight-stops" }) }]);
 });
 
 test("a scene that changes while it is being planned is seen, and nothing that was typed is lost", async ({ page }) => {
-  await writeScene(stage.projectFolder, TEST_SCENE, "changes.json");
-  await stage.addShot("PL080", { scene: "scenes/changes.json" });
-  await page.goto(`${address}/shots/PL080?bench=plan`);
+  await writeScene(on.stage.projectFolder, TEST_SCENE, "changes.json");
+  await on.stage.addShot("PL080", { scene: "scenes/changes.json" });
+  await page.goto(`${on.address}/shots/PL080?bench=plan`);
   const scene = page.getByRole("group", { name: "Scene" });
   await expect(scene.getByText("side", { exact: true })).toBeVisible();
   await openGroup(page, "Quality");
   await page.locator("input[name=samples]").fill("12");
   await openGroup(page, "Scene");
-  await writeScene(stage.projectFolder, { ...TEST_SCENE, cameras: [TEST_SCENE.cameras[1]!] }, "changes.json");
+  await writeScene(on.stage.projectFolder, { ...TEST_SCENE, cameras: [TEST_SCENE.cameras[1]!] }, "changes.json");
   await expect(scene.getByRole("img", { name: /^main camera/ })).toHaveCount(0);
   await page.getByRole("button", { name: "Save as revision 2" }).click();
   await expect(page.getByText('The scene has no camera "main"; it has side.').first()).toBeVisible();

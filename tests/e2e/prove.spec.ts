@@ -3,22 +3,16 @@ import { expect, test } from "@playwright/test";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { TEST_SCENE, writeScene } from "../support/scene";
-import { openStage, type Stage } from "../support/stage";
+import { onStage } from "./on-stage";
 import { openBench, sentence } from "./pages";
 
-let stage: Stage;
-let address: string;
-test.beforeAll(async () => {
-  stage = await openStage();
-  ({ address } = await stage.startServer());
-});
-test.afterAll(() => stage.strike());
+const on = onStage();
 
 test("proof, estimate, backwards, plan; and the proofs become frames without rendering", async ({ page }) => {
-  const shot = await stage.addShot("PR010", { frames: "1-24", passes: ["beauty", "denoised"], namePattern: "{shot}_{pass}.{frame}" });
-  await page.goto(`${address}/shots/PR010?bench=prove`);
+  const shot = await on.stage.addShot("PR010", { frames: "1-24", passes: ["beauty", "denoised"], namePattern: "{shot}_{pass}.{frame}" });
+  await page.goto(`${on.address}/shots/PR010?bench=prove`);
   await expect(page.getByText("Nothing has been timed yet.")).toBeVisible();
-  await stage.startNode("quay-1");
+  await on.stage.startNode("quay-1");
   await page.getByRole("button", { name: "Prove 3 frames" }).click();
   const proofs = page.getByRole("group", { name: /^Proof \d+/ });
   await expect(proofs.getByRole("img", { name: /^Proof of frame \d+, denoised/ })).toHaveCount(3);
@@ -58,7 +52,7 @@ test("proof, estimate, backwards, plan; and the proofs become frames without ren
   // Back to the saved plan, whose files the proofs are: they are taken over as they lie.
   await page.getByRole("button", { name: "Drop the change" }).click();
   await openBench(page, "Prove");
-  const before = await stage.cli("status", "PR010", "--json");
+  const before = await on.stage.cli("status", "PR010", "--json");
   expect(JSON.parse(before.stdout)).toMatchObject({ results: { good: 0, missing: 24 } });
   await proofs.getByRole("button", { name: "Use these" }).click();
   await expect(page.getByText("Frames 1,12,24 are in the sequence, 6 files.")).toBeVisible();
@@ -68,9 +62,9 @@ test("proof, estimate, backwards, plan; and the proofs become frames without ren
 });
 
 test("a test strip shows what samples and denoising buy; the pick goes into the plan", async ({ page }) => {
-  await stage.addShot("PR020", { frames: "1-8" });
-  await stage.startNode("quay-2");
-  await page.goto(`${address}/shots/PR020?bench=prove`);
+  await on.stage.addShot("PR020", { frames: "1-8" });
+  await on.stage.startNode("quay-2");
+  await page.goto(`${on.address}/shots/PR020?bench=prove`);
   await page.getByRole("textbox", { name: "Samples of the test strip" }).fill("2, 8, none");
   await expect(page.getByText("Write up to six numbers of samples")).toBeVisible();
   await page.getByRole("textbox", { name: "Samples of the test strip" }).fill("2, 8");
@@ -85,9 +79,9 @@ test("a test strip shows what samples and denoising buy; the pick goes into the 
 });
 
 test("the first ten are frames of the run; it goes on from the eleventh", async ({ page }) => {
-  const shot = await stage.addShot("PR030", { frames: "1-13" });
-  await stage.startNode("quay-3");
-  await page.goto(`${address}/shots/PR030?bench=prove`);
+  const shot = await on.stage.addShot("PR030", { frames: "1-13" });
+  await on.stage.startNode("quay-3");
+  await page.goto(`${on.address}/shots/PR030?bench=prove`);
   await page.getByText("The first 10 in motion").click();
   await page.getByRole("button", { name: "Render 1-10" }).click();
   await expect(sentence(page)).toHaveText("10 of 13 good, 3 missing.");
@@ -101,8 +95,8 @@ test("the first ten are frames of the run; it goes on from the eleventh", async 
 });
 
 test("wrong phrases and disks without room are told in place", async ({ page }) => {
-  await stage.addShot("PR040", { frames: "1-8" });
-  await page.goto(`${address}/shots/PR040?bench=prove`);
+  await on.stage.addShot("PR040", { frames: "1-8" });
+  await page.goto(`${on.address}/shots/PR040?bench=prove`);
   await page.getByRole("textbox", { name: "Proof frames" }).fill("8-1");
   await expect(page.getByText('"8-1" runs backwards; write 1-8')).toBeVisible();
   await expect(page.getByRole("button", { name: /^Prove/ })).toBeDisabled();
@@ -118,9 +112,9 @@ test("wrong phrases and disks without room are told in place", async ({ page }) 
 });
 
 test("the estimate says what comes before the frames: the lighting cache that the scene asks for, timed by the proof itself", async ({ page }) => {
-  await writeScene(stage.projectFolder, { ...TEST_SCENE, lighting: { every: 8, points: 32, rays: 32 } }, "lit.json");
-  await stage.addShot("PR050", { scene: "scenes/lit.json", frames: "1-16" });
-  await page.goto(`${address}/shots/PR050?bench=prove`);
+  await writeScene(on.stage.projectFolder, { ...TEST_SCENE, lighting: { every: 8, points: 32, rays: 32 } }, "lit.json");
+  await on.stage.addShot("PR050", { scene: "scenes/lit.json", frames: "1-16" });
+  await page.goto(`${on.address}/shots/PR050?bench=prove`);
   await page.getByRole("textbox", { name: "Proof frames" }).fill("4");
   await page.getByRole("button", { name: "Prove 1 frame" }).click();
   await expect(page.getByTestId("lighting-part")).toHaveText(/^The lighting cache at 3 frames comes first, [\d.]+ s each\.$/);

@@ -1,17 +1,11 @@
 /** Inside a frame: stopped now and gone on with, refined and compared, and what may not change meanwhile. */
 import path from "node:path";
 import { expect, type Page, test } from "@playwright/test";
-import { openStage, type Stage } from "../support/stage";
+import { onStage } from "./on-stage";
 import { cell, openBench, openGroup, sentence, startRun } from "./pages";
 
-let stage: Stage;
-let address: string;
-test.beforeAll(async () => {
-  stage = await openStage();
-  ({ address } = await stage.startServer());
-  await stage.startNode("quay-1");
-});
-test.afterAll(() => stage.strike());
+const on = onStage();
+test.beforeAll(() => on.stage.startNode("quay-1"));
 
 /** Seconds of work, so that it can be stopped in the middle. */
 const LONG = { frames: "1", width: 160, height: 90, samples: 240 };
@@ -32,8 +26,8 @@ async function focusFrame(page: Page): Promise<void> {
 }
 
 test("stop now leaves part of a stroke and its picture; going on makes it whole", async ({ page }) => {
-  await stage.addShot("RS010", LONG);
-  await page.goto(`${address}/shots/RS010?bench=run`);
+  await on.stage.addShot("RS010", LONG);
+  await page.goto(`${on.address}/shots/RS010?bench=run`);
   await startRun(page, "1 frame");
   await focusFrame(page);
   await stopInTheMiddle(page);
@@ -60,8 +54,8 @@ test("stop now leaves part of a stroke and its picture; going on makes it whole"
 });
 
 test("a good frame is refined, and looked at before and after", async ({ page }) => {
-  await stage.addShot("RS020", { frames: "1-2", samples: 4, keepSamples: true });
-  await page.goto(`${address}/shots/RS020?bench=run`);
+  await on.stage.addShot("RS020", { frames: "1-2", samples: 4, keepSamples: true });
+  await page.goto(`${on.address}/shots/RS020?bench=run`);
   await startRun(page, "2 frames");
   await expect(sentence(page)).toHaveText("All 2 good.");
   await openBench(page, "Plan");
@@ -98,8 +92,8 @@ test("a good frame is refined, and looked at before and after", async ({ page })
 });
 
 test("a change that keeps a begun frame from going on is explained, and can be put back", async ({ page }) => {
-  await stage.addShot("RS030", LONG);
-  await page.goto(`${address}/shots/RS030?bench=run`);
+  await on.stage.addShot("RS030", LONG);
+  await page.goto(`${on.address}/shots/RS030?bench=run`);
   await startRun(page, "1 frame");
   await focusFrame(page);
   await stopInTheMiddle(page);
@@ -119,8 +113,8 @@ test("a change that keeps a begun frame from going on is explained, and can be p
 });
 
 test("a node is paused in the middle of its frame and goes on from there; hours and cores are kept", async ({ page }) => {
-  await stage.addShot("RS040", { frames: "1", width: 160, height: 90, samples: 160 });
-  await page.goto(`${address}/shots/RS040?bench=run`);
+  await on.stage.addShot("RS040", { frames: "1", width: 160, height: 90, samples: 160 });
+  await page.goto(`${on.address}/shots/RS040?bench=run`);
   await startRun(page, "1 frame");
   await page.getByRole("link", { name: /1 node/ }).click();
   const node = page.getByTestId("node");
@@ -135,7 +129,7 @@ test("a node is paused in the middle of its frame and goes on from there; hours 
   await expect(node.getByLabel("To, quay-1")).toHaveValue("08:00");
   await node.getByText("only when I am away").click();
   await node.getByRole("button", { name: "Go on" }).click();
-  await page.goto(`${address}/shots/RS040?bench=run`);
+  await page.goto(`${on.address}/shots/RS040?bench=run`);
   await expect(sentence(page)).toHaveText("All 1 good.");
   await page.getByRole("button", { name: /^Log of run/ }).click();
   await expect(page.getByRole("log")).toContainText(/goes on from \d+ samples that were saved on quay-1/);

@@ -1,20 +1,14 @@
 /** A run as it goes: its order on the band, and changing it on the way. */
 import { expect, test } from "@playwright/test";
 import { TEST_SCENE, writeScene } from "../support/scene";
-import { openStage, type Stage } from "../support/stage";
+import { onStage } from "./on-stage";
 import { openBench, sentence, startRun } from "./pages";
 
-let stage: Stage;
-let address: string;
-test.beforeAll(async () => {
-  stage = await openStage();
-  ({ address } = await stage.startServer());
-});
-test.afterAll(() => stage.strike());
+const on = onStage();
 
 test("coarse to fine is seen on the band; frames are trimmed and others put in while it goes", async ({ page }) => {
-  await stage.addShot("RN010", { frames: "1-40", width: 96, height: 54, samples: 24 });
-  await page.goto(`${address}/shots/RN010?bench=run`);
+  await on.stage.addShot("RN010", { frames: "1-40", width: 96, height: 54, samples: 24 });
+  await page.goto(`${on.address}/shots/RN010?bench=run`);
   await page.getByRole("button", { name: "Change how it goes" }).click();
   // What is changed is looked at anew before it may start: an answer to what stood there before does not count.
   const start = page.getByRole("button", { name: "Render 40 frames", exact: true });
@@ -26,7 +20,7 @@ test("coarse to fine is seen on the band; frames are trimmed and others put in w
   expect(await start.isDisabled()).toBe(true);
   answer();
   await startRun(page, "40 frames");
-  await stage.startNode("quay-1");
+  await on.stage.startNode("quay-1");
   // Every 16th and the last come first: the first good ones are 1, 17, 33, 40.
   const good = (): Promise<number[]> => page.locator('[role=gridcell][data-result="good"]').evaluateAll((cells) => cells.map((cell) => Number((cell as HTMLElement).dataset.frame)));
   await expect.poll(async () => (await good()).length, { intervals: [50] }).toBeGreaterThanOrEqual(4);
@@ -52,9 +46,9 @@ test("coarse to fine is seen on the band; frames are trimmed and others put in w
 });
 
 test("a run that begins later waits and says when; priority and times can be changed", async ({ page }) => {
-  await stage.addShot("RN020", { frames: "1-2" });
-  await stage.startNode("quay-2");
-  await page.goto(`${address}/shots/RN020?bench=run`);
+  await on.stage.addShot("RN020", { frames: "1-2" });
+  await on.stage.startNode("quay-2");
+  await page.goto(`${on.address}/shots/RN020?bench=run`);
   const inAnHour = new Date(Date.now() + 3_600_000);
   const time = `${String(inAnHour.getHours()).padStart(2, "0")}:${String(inAnHour.getMinutes()).padStart(2, "0")}`;
   await page.getByRole("button", { name: "Change how it goes" }).click();
@@ -73,9 +67,9 @@ test("a run that begins later waits and says when; priority and times can be cha
 });
 
 test("a scene that asks for a lighting cache: the preflight says what is made first, and the run makes it before its frames", async ({ page }) => {
-  await writeScene(stage.projectFolder, { ...TEST_SCENE, lighting: { every: 8, points: 96, rays: 64 } }, "lit.json");
-  await stage.addShot("RN030", { scene: "scenes/lit.json", frames: "1-16" });
-  await page.goto(`${address}/shots/RN030?bench=run`);
+  await writeScene(on.stage.projectFolder, { ...TEST_SCENE, lighting: { every: 8, points: 96, rays: 64 } }, "lit.json");
+  await on.stage.addShot("RN030", { scene: "scenes/lit.json", frames: "1-16" });
+  await page.goto(`${on.address}/shots/RN030?bench=run`);
   await expect(page.getByTestId("preflight").filter({ visible: true })).toContainText("the lighting cache is made first, at 3 frames");
   await startRun(page, "16 frames");
   const strip = page.getByTestId("run-strip");

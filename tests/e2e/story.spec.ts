@@ -2,22 +2,16 @@
 import { expect, test } from "@playwright/test";
 import fs from "node:fs/promises";
 import path from "node:path";
-import { openStage, type Stage } from "../support/stage";
+import { onStage } from "./on-stage";
 import { cell, clickStroke, openBench, openGroup, results, sentence, startRun } from "./pages";
 
-let stage: Stage;
-let address: string;
-test.beforeAll(async () => {
-  stage = await openStage();
-  ({ address } = await stage.startServer());
-});
-test.afterAll(() => stage.strike());
+const on = onStage();
 
 test("plan, run on two nodes, lose one, stop, resume, damage, check, patch", async ({ page }) => {
-  const shot = await stage.addShot("TS010", { frames: "1-8", width: 160, height: 90, samples: 60 });
+  const shot = await on.stage.addShot("TS010", { frames: "1-8", width: 160, height: 90, samples: 60 });
   const file = (frame: number): string => path.join(shot.folder, `TS010.${String(frame).padStart(4, "0")}.png`);
 
-  await page.goto(`${address}/`);
+  await page.goto(`${on.address}/`);
   const line = page.getByRole("region", { name: "Shot TS010" });
   await expect(line).toContainText("0 of 8 good, 8 missing");
   await line.getByRole("link", { name: "Run 8 frames" }).click();
@@ -34,8 +28,8 @@ test("plan, run on two nodes, lose one, stop, resume, damage, check, patch", asy
   // What will be rendered and why, before the start.
   await openBench(page, "Run");
   await expect(page.getByTestId("decision").filter({ visible: true })).toContainText("24 missing");
-  const first = await stage.startNode("quay-1");
-  await stage.startNode("quay-2");
+  const first = await on.stage.startNode("quay-1");
+  await on.stage.startNode("quay-2");
   await startRun(page, "24 frames");
   const strip = page.getByTestId("run-strip");
   await expect(strip).toContainText("quay-1");
@@ -54,7 +48,7 @@ test("plan, run on two nodes, lose one, stop, resume, damage, check, patch", asy
   const made = (await results(page)).good!;
   expect(made).toBeGreaterThan(0);
   expect(made).toBeLessThan(24);
-  await stage.startNode("quay-1");
+  await on.stage.startNode("quay-1");
   await strip.getByRole("button", { name: `Go on with ${24 - made} frames` }).click();
   await expect(sentence(page)).toHaveText("All 24 good.");
   expect((await fs.readdir(shot.folder)).sort()).toEqual(Array.from({ length: 24 }, (_, i) => path.basename(file(i + 1))));
@@ -89,11 +83,11 @@ test("plan, run on two nodes, lose one, stop, resume, damage, check, patch", asy
 });
 
 test("Resume goes on in the middle of an `all`: frames already made again are not made a third time", async ({ page }) => {
-  const shot = await stage.addShot("TS020", { frames: "1-12", width: 160, height: 90, samples: 40 });
-  await stage.startNode("mole-1");
-  expect((await stage.cli("run", "TS020", "--wait")).code).toBe(0);
+  const shot = await on.stage.addShot("TS020", { frames: "1-12", width: 160, height: 90, samples: 40 });
+  await on.stage.startNode("mole-1");
+  expect((await on.stage.cli("run", "TS020", "--wait")).code).toBe(0);
   const first = new Map(await Promise.all((await fs.readdir(shot.folder)).map(async (name) => [name, (await fs.stat(path.join(shot.folder, name))).ino] as const)));
-  await page.goto(`${address}/shots/TS020?bench=run`);
+  await page.goto(`${on.address}/shots/TS020?bench=run`);
   await expect(sentence(page)).toHaveText("All 12 good.");
   await expect(page.getByRole("button", { name: "Nothing to render" }).filter({ visible: true })).toBeDisabled();
   await page.getByText("Every frame again, also the good ones").click();
@@ -115,10 +109,10 @@ test("Resume goes on in the middle of an `all`: frames already made again are no
 });
 
 test("the folder watch sees damage by itself, a flag by hand joins the patch list, and Look shows and plays", async ({ page }) => {
-  const shot = await stage.addShot("TS030", { frames: "1-5" });
-  await stage.startNode("mole-2");
-  expect((await stage.cli("run", "TS030", "--wait")).code).toBe(0);
-  await page.goto(`${address}/shots/TS030?bench=patch`);
+  const shot = await on.stage.addShot("TS030", { frames: "1-5" });
+  await on.stage.startNode("mole-2");
+  expect((await on.stage.cli("run", "TS030", "--wait")).code).toBe(0);
+  await page.goto(`${on.address}/shots/TS030?bench=patch`);
   await expect(sentence(page)).toHaveText("All 5 good.");
   await fs.truncate(path.join(shot.folder, "TS030.0004.png"), 0);
   await expect(sentence(page)).toHaveText("4 of 5 good, 1 flagged.");

@@ -1,22 +1,17 @@
 /** Several looks overnight: one run over them, then one is chosen and the others are retired. */
 import { expect, test } from "@playwright/test";
 import { openVersion } from "@/server/work/save-plan";
-import { openStage, PLAN, type Stage } from "../support/stage";
+import { PLAN } from "../support/stage";
+import { onStage } from "./on-stage";
 import { openBench, sentence, startRun } from "./pages";
 
-let stage: Stage;
-let address: string;
-test.beforeAll(async () => {
-  stage = await openStage();
-  ({ address } = await stage.startServer());
-});
-test.afterAll(() => stage.strike());
+const on = onStage();
 
 test("three looks in one run; the pace is told; one is chosen while it goes, and the others are rendered no more", async ({ page }) => {
   const plan = { frames: "1-12", width: 96, height: 54, samples: 24 };
-  await stage.addShot("VR010", plan);
+  await on.stage.addShot("VR010", plan);
   for (const seed of [5, 6]) await openVersion("VR010", { ...PLAN, ...plan, seed });
-  await page.goto(`${address}/shots/VR010?version=v001&bench=run`);
+  await page.goto(`${on.address}/shots/VR010?version=v001&bench=run`);
   const also = page.getByRole("group", { name: "Also these versions" });
   await also.getByText("v002").click();
   await also.getByText("v003").click();
@@ -24,7 +19,7 @@ test("three looks in one run; the pace is told; one is chosen while it goes, and
   await startRun(page, "36 frames");
   const strip = page.getByTestId("run-strip");
   await expect(strip).toContainText("Run 1, fills the gaps v001, v002 and v003");
-  await stage.startNode("quay-1");
+  await on.stage.startNode("quay-1");
   await expect(strip).toContainText(/a frame, [\d.]+ a minute/);
   await expect(strip).toContainText(/likely .*late /);
   await expect(strip).toContainText(/quay-1 \d+ 0:\d\d of about 0:\d\d/);
