@@ -7,7 +7,7 @@ import { FilesByFrame } from "./live/files-by-frame";
 import { hazardText, mendText } from "./plan/words";
 import { laneFigures, nodeLetter } from "./band/lanes";
 import { runOnShow } from "./shot/run-strip";
-import { againstEstimate, runEndText } from "./run/words";
+import { againstEstimate, barText, pointText, runEndText } from "./run/words";
 
 const finding = (code: string, text: string, source: FindingView["source"] = "check"): FindingView => ({ id: 1, frame: 57, source, code, text, state: "open", createdAt: 0, closedAt: null });
 
@@ -59,4 +59,27 @@ describe("the end of a run", () => {
   test("its time against the estimate", () => expect([againstEstimate(100, 95), againstEstimate(150, 100), againstEstimate(30, 60)]).toEqual(["; estimated 1 min 35 s, as it was", "; estimated 1 min 40 s, 50 % more", "; estimated 1 min 0 s, 50 % less"]));
   test("as a notification says it", () =>
     expect([runEndText({ state: "done", done: 96, failed: 0, left: 0 }), runEndText({ state: "stopped", done: 1, failed: 2, left: 3 })]).toEqual(["Done: 96 frames made", "Stopped: 1 frame made, 3 left, 2 set aside"]));
+});
+
+describe("what a preflight says", () => {
+  test.each<[Parameters<typeof pointText>[0], string]>([
+    [{ code: "node-lacks-files", node: "quay-1", files: ["the scene", "mast.png"] }, "quay-1 does not see the scene, mast.png: its frames would be wrong."],
+    [{ code: "space-short", need: 5e9, free: 1e9 }, "The frames need about 5.0 GB, and 1.0 GB are free: the disk would be full on the way."],
+    [{ code: "frames", render: 4, keep: 12, replaceGood: 0, policy: "fill" }, "4 frames to render, 12 kept"],
+    [{ code: "frames", render: 4, keep: 0, replaceGood: 3, policy: "all" }, "3 frames that are good would be rendered again; the old files are kept aside."],
+    [{ code: "lighting", make: 3, unfit: 1, there: 2 }, "the lighting cache is made first, at 3 frames, 1 of them anew because it was made from another scene or plan; at 2 it is there"],
+    [{ code: "lighting", make: 0, unfit: 0, there: 5 }, "the lighting cache is there"],
+    [{ code: "versions", versions: [{ version: "v001", frames: "1-9", count: 9 }, { version: "v002", frames: "4", count: 1 }] }, "v001: 9 frames, v002: 1 frame"],
+    [{ code: "nodes-ready", nodes: ["quay-1"], files: 3 }, "quay-1 can write and sees 3 files with the same bytes"],
+    [{ code: "leftovers", files: ["a.part7"] }, "1 temporary file is left of attempts that did not end."],
+  ])("%j", (point, text) => expect(pointText(point)).toBe(text));
+
+  test.each<[Parameters<typeof barText>[0], string]>([
+    [{ code: "look-changed", changes: [{ setting: "seed", before: 1, after: 9 }] }, "seed was 1 and is 9 now"],
+    [{ code: "look-changed", changes: [{ setting: "size", before: { width: 480, height: 270, aspect: 1 }, after: { width: 960, height: 540, aspect: 1 } }] }, "size was 480 x 270 and is 960 x 540 now"],
+    [{ code: "look-changed", changes: [{ setting: "filter", before: { kind: "box", radius: 0.5 }, after: { kind: "tent", radius: 2 } }] }, "pixel filter was box 0.5 and is tent 2 now"],
+    [{ code: "look-changed", changes: [{ setting: "scene", before: "5f3a", after: "90cc" }] }, "the scene file is another one"],
+    [{ code: "tiles-are-final", changes: [{ setting: "noiseTarget", before: null, after: 0.02 }] }, "noise target was none and is 0.02 now; sampled tile by tile, nothing may change"],
+    [{ code: "sums-not-kept" }, "a pass or alpha was added that needs what was not kept"],
+  ])("what keeps saved samples from being used: %j", (bar, text) => expect(barText(bar)).toBe(text));
 });

@@ -11,7 +11,7 @@ import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
 import { Remark, Select } from "./fields";
 import { useOpenVersion } from "./use-open-version";
-import { FIELD_WORD } from "./words";
+import { FIELD_WORD, valueText } from "./words";
 
 export function RevisionGroup() {
   const { shot } = useShotWork();
@@ -53,21 +53,17 @@ function MakeFinal() {
         draft.changeVersion(origin.versionId, Object.fromEntries(made.takenOver.map((field) => [field, draft.plan[field]])));
         openSequence({ version: origin.version });
       }}>Make it final, in {origin.version}</Button>
-      <Text mt="1.5">{made.putBack.length === 0 ? "Nothing is at a rough setting." : <>Goes back to {origin.version}: {made.putBack.map((field) => `${FIELD_WORD[field]} (${valueText(draft.plan, field)} to ${valueText(origin.plan, field)})`).join(", ")}.</>}</Text>
+      <Text mt="1.5">{made.putBack.length === 0 ? "Nothing is at a rough setting." : <>Goes back to {origin.version}: {made.putBack.map((field) => `${FIELD_WORD[field]} (${valueOf(draft.plan, field)} to ${valueOf(origin.plan, field)})`).join(", ")}.</>}</Text>
       <Text>{made.takenOver.length === 0 ? "Nothing else differs." : `Taken over from here: ${list(made.takenOver)}.`}</Text>
     </Box>
   );
 }
 
-/** A setting in a few words, for lists and comparisons. */
-function valueText(plan: Plan, field: keyof Plan): string {
-  const value = plan[field];
+/** A setting of a plan in a few words, for lists and comparisons. */
+function valueOf(plan: Plan, field: keyof Plan): string {
   if (field === "rate") return rateText(plan.rate);
   if (field === "timeLine") return `${plan.timeLine.first}-${plan.timeLine.last} at ${rateText(plan.timeLine.rate)}`;
-  if (value === null) return "none";
-  if (Array.isArray(value)) return value.join(", ") || "none";
-  if (typeof value === "object") return Object.values(value).map((v) => (typeof v === "object" ? JSON.stringify(v) : String(v))).join(" ");
-  return String(value);
+  return valueText(plan[field]);
 }
 
 function Compare() {
@@ -90,8 +86,8 @@ function Compare() {
             {differ.map((field) => (
               <Table.Row key={field} bg="transparent">
                 <Table.Cell px="0" color="softInk">{FIELD_WORD[field]}</Table.Cell>
-                <Table.Cell fontFamily="mono" fontSize="xs" overflowWrap="anywhere">{valueText(planOf(a), field)}</Table.Cell>
-                <Table.Cell fontFamily="mono" fontSize="xs" overflowWrap="anywhere">{valueText(planOf(b), field)}</Table.Cell>
+                <Table.Cell fontFamily="mono" fontSize="xs" overflowWrap="anywhere">{valueOf(planOf(a), field)}</Table.Cell>
+                <Table.Cell fontFamily="mono" fontSize="xs" overflowWrap="anywhere">{valueOf(planOf(b), field)}</Table.Cell>
               </Table.Row>
             ))}
           </Table.Body>

@@ -70,6 +70,15 @@ export const FIELD_WORD: Readonly<Record<keyof Plan, string>> = {
   passes: "passes", file: "file format", alpha: "alpha", namePattern: "name", digits: "digits", move: "camera move",
 };
 
+/** The value of a setting in a few words. */
+export function valueText(value: unknown): string {
+  if (value === null) return "none";
+  if (Array.isArray(value)) return value.map(valueText).join(", ") || "none";
+  if (typeof value !== "object") return String(value);
+  if ("width" in value && "height" in value) return `${String(value.width)} x ${String(value.height)}`;
+  return Object.values(value).map(valueText).join(" ");
+}
+
 export const SAMPLING_TEXT: Readonly<Record<Sampling, string>> = {
   rounds: "In rounds a frame can be stopped at any moment with a whole picture, and be given more samples later.",
   tiles: "Tile by tile a tile is final once it is done: a stopped frame goes on only if nothing at all has changed.",

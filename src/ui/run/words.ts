@@ -5,6 +5,8 @@ import type { RunOrder } from "@/core/plan/run-order";
 import type { PreflightPoint } from "@/core/plan/preflight";
 import type { FrameReason, Policy } from "@/core/plan/what-to-render";
 import type { RunView } from "@/contract/views";
+import type { Plan } from "@/core/plan/plan";
+import { FIELD_WORD, valueText } from "../plan/words";
 import { count, duration, frames, shorten, size } from "../words";
 
 export const POLICY_TEXT: Readonly<Record<Policy, string>> = {
@@ -64,14 +66,14 @@ export const KEEP_TEXT: Readonly<Record<FrameReason, string>> = {
   partial: "",
 };
 
-const settingText = (value: unknown): string => (value === null ? "none" : typeof value === "object" ? JSON.stringify(value) : String(value)).slice(0, 40);
+const settingWord = (setting: string): string => (setting in FIELD_WORD ? FIELD_WORD[setting as keyof Plan] : setting);
 /** A hash tells a person nothing. */
 const NAMED_ONLY: Readonly<Record<string, string>> = { scene: "the scene file", files: "a file that the scene uses", engine: "the renderer", time: "the frame's time", move: "the camera move" };
 
 /** What keeps a render from going on with saved samples. */
 export function barText(bar: ResumeBar): string {
   if (bar.code === "sums-not-kept") return "a pass or alpha was added that needs what was not kept";
-  const changes = bar.changes.map(({ setting, before, after }) => (NAMED_ONLY[setting] !== undefined ? `${NAMED_ONLY[setting]} is another one` : `${setting} was ${settingText(before)} and is ${settingText(after)} now`));
+  const changes = bar.changes.map(({ setting, before, after }) => (NAMED_ONLY[setting] !== undefined ? `${NAMED_ONLY[setting]} is another one` : `${settingWord(setting)} was ${valueText(before)} and is ${valueText(after)} now`));
   return `${changes.join(", ")}${bar.code === "tiles-are-final" ? "; sampled tile by tile, nothing may change" : ""}`;
 }
 
