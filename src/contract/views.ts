@@ -241,6 +241,9 @@ export interface SequenceView {
 
 export interface RenderingView {
   readonly runId: number;
+  readonly shot: string;
+  /** Name of the version. */
+  readonly version: string;
   /** A proof: no frame of the sequence is in work. */
   readonly isProof: boolean;
   /** A lighting cache: no frame of the sequence is in work. */

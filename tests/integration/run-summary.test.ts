@@ -2,7 +2,7 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { closePool, pool } from "@/server/db/pool";
-import { runById } from "@/server/store/runs";
+import { runById, runCounts } from "@/server/store/runs";
 import { summarizeRun } from "@/server/work/run-summary";
 import { startRun, stopRun } from "@/server/work/start-run";
 import { openStage, type Stage, until } from "../support/stage";
@@ -47,4 +47,15 @@ test("a run that is stopped tells what is left", async () => {
   await stopRun(runId, "now");
   expect(await summarizeRun(runId)).toMatchObject({ state: "stopped", made: 0, left: 3, seconds: null, workSeconds: 0, nodes: [] });
   expect(await until("its end was told", async () => (await calls())[2])).toBe(`E2 v001 stopped 0 0 3 ${shot.folder}`);
+});
+
+test("an end is told at once, though every node is busy with another run by then and no server is awake", async () => {
+  const short = await stage.addShot("E3", { frames: "1" });
+  const long = await stage.addShot("E4", { frames: "1", width: 320, height: 180, samples: 60_000 });
+  const start = (shot: typeof short, priority: 0 | 1) => startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version", priority });
+  const [first, then] = [await start(short, 1), await start(long, 0)];
+  await until("its end was told", async () => (await calls()).includes(`E3 v001 done 1 0 0 ${short.folder}`));
+  expect(await state(first.runId)).toBe("done");
+  expect(await runCounts(pool(), then.runId)).toMatchObject({ leased: 1, done: 0 });
+  await stopRun(then.runId, "now");
 });

@@ -7,6 +7,7 @@ import { likelyAttemptSeconds, type MadeFrame } from "@/core/estimate/expected";
 import { pool } from "../db/pool";
 import { AWAY_SECONDS } from "../queue/takers";
 import { advance, type EventCursor } from "../queue/event-cursor";
+import { versionName } from "@/core/plan/plan";
 import { closeEndedRuns } from "../work/run-end";
 import { openAsides } from "../store/asides";
 import { eventsAfter, lastEventId, pruneEvents } from "../store/events";
@@ -39,7 +40,7 @@ async function viewRendering(rendering: readonly RenderingRow[]): Promise<Render
   };
   return Promise.all(rendering.map(async (r) => {
     const expected = r.isLighting === 1 ? null : likelyAttemptSeconds(r.frame, await madeBeside(r));
-    return { runId: r.runId, isProof: r.isProof === 1, isLighting: r.isLighting === 1, sequenceId: r.sequenceId, frame: r.frame, node: r.node, progress: r.progress ?? 0, seconds: Math.round(r.seconds), expectedSeconds: expected === null ? null : Math.round(expected) };
+    return { runId: r.runId, shot: r.shot, version: versionName(r), isProof: r.isProof === 1, isLighting: r.isLighting === 1, sequenceId: r.sequenceId, frame: r.frame, node: r.node, progress: r.progress ?? 0, seconds: Math.round(r.seconds), expectedSeconds: expected === null ? null : Math.round(expected) };
   }));
 }
 

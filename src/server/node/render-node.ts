@@ -49,6 +49,8 @@ export interface NodeOptions {
 const BEAT_MS = 700;
 /** Between two looks for work, when there was none. */
 const IDLE_MS = 400;
+/** Between two looks for runs that have ended, while there is work. */
+const CLOSE_MS = 5_000;
 /** Before the database is tried again after it went away. */
 const AWAY_MS = 1_000;
 
@@ -87,6 +89,7 @@ export class RenderNode {
   readonly #space: SpaceWatch;
   /** What looks at disks takes its time, and must not delay the heartbeat. */
   #looking: Promise<void> | null = null;
+  #closedAt = 0;
   #orders: NodeOrders = { pause: "no", cores: 1, nice: 0, memoryMb: null, hours: null, housePause: "no" };
   #id = 0;
   #frames = 0;
@@ -145,6 +148,10 @@ export class RenderNode {
     await answerQuestions(this.#pool, this.#self, this.#options.faults);
     await this.#readiness.lookAgain(this.#self);
     await this.#space.look();
+    // Also while every node is busy with another run, and no server is awake: somebody waits for what is called at the end.
+    if (performance.now() - this.#closedAt < CLOSE_MS) return;
+    this.#closedAt = performance.now();
+    await closeEndedRuns(this.#pool);
   }
 
   get #self(): ReadyNode {

@@ -100,13 +100,18 @@ export async function* renderShare(job: ShareJob, engine: Engine, log: (level: L
       for (const { final } of passes) await fs.mkdir(path.dirname(final), { recursive: true });
       const temporary = (final: string): string => `${final}.part${process.pid}`;
       const checkpoint = await checkpointOf(job, camera, frame);
-      const keep = (saved: { readonly temporary: string }): Promise<void> => fs.rename(saved.temporary, checkpoint!.resumeFrom[0]!);
+      // One after the other, and all before the frame is done: none may come back behind the samples that are removed then.
+      let keeping: Promise<void> = Promise.resolve();
+      const keep = ({ temporary: saved }: { readonly temporary: string }): void => {
+        keeping = keeping.then(() => fs.rename(saved, checkpoint!.resumeFrom[0]!)).catch((error: Error) => log("warning", `samples could not be saved: ${error.message}`));
+      };
       try {
         const result = await engine.render({
           scene, plan, camera, frame, upcoming: frames.slice(i + 1), spentSeconds: 0, hidden: [], guides: null, checkpoint, lighting: { folder: lightingFolder(out, camera), look: fingerprintsOf(plan, sources, { camera, pass: "beauty" }, DENOISER_VERSION).look, node: machine, output: null },
           passes: passes.map(({ pass, final, fingerprints }) => ({ pass, output: temporary(final), made: { version: versionName(handOut), camera, pass, frame, node: machine, ...fingerprints } })),
-        }, { progress: () => undefined, preview: () => undefined, noRoom: (bytes) => log("warning", `the disk is full; ${frame} waits for ${bytes} bytes`), log, checkpoint: (saved) => void keep(saved).catch((error: Error) => log("warning", `samples could not be saved: ${error.message}`)) }, new AbortController().signal, stop);
-        if (result.saved !== null) await keep(result.saved);
+        }, { progress: () => undefined, preview: () => undefined, noRoom: (bytes) => log("warning", `the disk is full; ${frame} waits for ${bytes} bytes`), log, checkpoint: keep }, new AbortController().signal, stop);
+        if (result.saved !== null) keep(result.saved);
+        await keeping;
         if (result.kind === "stopped") return;
         for (const { final } of passes) await fs.rename(temporary(final), final);
         if (checkpoint !== null) for (const file of checkpoint.resumeFrom) await fs.rm(file, { force: true });

@@ -4,7 +4,7 @@ import { goesOn, type RunState } from "@/contract/run-state";
 import type { MadeFrame } from "@/core/estimate/expected";
 import type { EndedFrame } from "@/core/estimate/finish";
 import { type Pass, passBits } from "@/core/plan/passes";
-import type { Plan } from "@/core/plan/plan";
+import type { Plan, Purpose } from "@/core/plan/plan";
 import type { Priority } from "@/contract/run-state";
 import type { RunOrder } from "@/core/plan/run-order";
 import type { Policy } from "@/core/plan/what-to-render";
@@ -220,6 +220,9 @@ export const failedFrames = (db: Db, leadId: number, pass: Pass): Promise<{ fram
 export interface RenderingRow {
   readonly runId: number;
   readonly versionId: number;
+  readonly shot: string;
+  readonly version: number;
+  readonly purpose: Purpose;
   readonly isProof: number;
   /** Makes a lighting cache: no frame of the sequence is in work. */
   readonly isLighting: number;
@@ -232,9 +235,9 @@ export interface RenderingRow {
 
 /** What renders now, everywhere. */
 export const listRendering = (db: Db): Promise<RenderingRow[]> =>
-  rows(db, `SELECT t.run_id AS runId, q.version_id AS versionId, t.is_proof AS isProof, t.passes = 0 AS isLighting, t.sequence_id AS sequenceId, t.frame, n.name AS node, t.progress,
+  rows(db, `SELECT t.run_id AS runId, q.version_id AS versionId, s.code AS shot, v.number AS version, v.purpose, t.is_proof AS isProof, t.passes = 0 AS isLighting, t.sequence_id AS sequenceId, t.frame, n.name AS node, t.progress,
       TIMESTAMPDIFF(MICROSECOND, a.started_at, NOW(3)) / 1e6 + 0e0 AS seconds
-    FROM task t JOIN sequence q ON q.id = t.sequence_id JOIN node n ON n.id = t.node_id JOIN attempt a ON a.id = t.attempt_id WHERE t.state = 'leased' ORDER BY n.name`);
+    FROM task t JOIN sequence q ON q.id = t.sequence_id JOIN version v ON v.id = q.version_id JOIN shot s ON s.id = v.shot_id JOIN node n ON n.id = t.node_id JOIN attempt a ON a.id = t.attempt_id WHERE t.state = 'leased' ORDER BY n.name`);
 
 /** By the database's clock; null before the first frame. The newest attempts are asked from the end of the key: no scan. */
 export async function secondsSinceLastFrame(db: Db): Promise<number | null> {

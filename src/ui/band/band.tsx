@@ -213,7 +213,7 @@ export function Band({ sequenceId, leadId, tally, files, held, markers, used, se
           </Tip>
         ))}
         {foldedLanes.length > 0 && (
-          <HStack position="absolute" top={`${lanesTop - 22}px`} gap="1">
+          <HStack position="absolute" top={`${lanesTop - 22}px`} left="-4px" gap="1">
             {foldedLanes.map((name) => <Button key={name} size="xs" variant="plain" px="0" fontSize="12px" onClick={() => setOpenLanes([...openLanes, name])}>+ {name}</Button>)}
           </HStack>
         )}

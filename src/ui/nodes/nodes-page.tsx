@@ -2,6 +2,7 @@
 /** The nodes: what each does now, and what it may take of its machine. */
 import { Box, Button, Flex, Heading, Input, Table, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import NextLink from "next/link";
 import type { AsideView, NodeDetail, RenderingView } from "@/contract/views";
 import type { NodeSettings } from "@/contract/node-settings";
 import type { Pause } from "@/contract/run-state";
@@ -145,7 +146,7 @@ function Work({ work }: { readonly work: RenderingView }) {
   const passed = now === null ? 0 : Math.max(0, now - live.at) / 1000;
   return (
     <Flex gap="3" align="center" className="figures" whiteSpace="nowrap">
-      <Text>{work.isProof ? "proves" : work.isLighting ? "gathers light at" : "renders"} <Box as="span" fontFamily="mono">{work.frame}</Box>, run {work.runId}, {Math.round(work.progress * 100)} %, {workTime(work, passed)}</Text>
+      <Text title={`Run ${work.runId}`}>{work.isProof ? "proves" : work.isLighting ? "gathers light for" : "renders"} <Box asChild color="petrol" textDecoration="underline" textUnderlineOffset="3px"><NextLink href={`/shots/${encodeURIComponent(work.shot)}?version=${work.version}&bench=${work.isProof ? "prove" : "run"}`}>{work.shot} {work.version}</NextLink></Box> <Box as="span" fontFamily="mono">{work.frame}</Box>, {Math.round(work.progress * 100)} %, {workTime(work, passed)}</Text>
       <Tip text="Saved and given back; it then waits behind the other frames of its run"><Button size="2xs" variant="plain" loading={back.isPending} onClick={() => back.mutate()}>Put back</Button></Tip>
     </Flex>
   );
