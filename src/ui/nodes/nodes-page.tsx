@@ -101,8 +101,8 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
         <Toggle isOn={hours !== null} onChange={(isOn) => change.mutate({ hours: isOn ? USUAL_HOURS : null })}>only when I am away</Toggle>
         {hours !== null && (
           <Flex gap="2" align="center" mt="1" flexWrap="wrap">
-            from<HourInput label={`From, ${node.name}`} value={hours.from} onChange={(from) => change.mutate({ hours: { ...hours, from } })} />
-            to<HourInput label={`To, ${node.name}`} value={hours.to} onChange={(to) => change.mutate({ hours: { ...hours, to } })} />
+            <Box as="span" w="34px">from</Box><HourInput label={`From, ${node.name}`} value={hours.from} onChange={(from) => change.mutate({ hours: { ...hours, from } })} />
+            <Box as="span" w="34px">to</Box><HourInput label={`To, ${node.name}`} value={hours.to} onChange={(to) => change.mutate({ hours: { ...hours, to } })} />
           </Flex>
         )}
       </Table.Cell>
@@ -145,10 +145,13 @@ function Work({ work }: { readonly work: RenderingView }) {
   const back = useMutation({ mutationFn: () => post(`/api/runs/${work.runId}/put-back`, { leadId: work.sequenceId, frame: work.frame }) });
   const passed = now === null ? 0 : Math.max(0, now - live.at) / 1000;
   return (
-    <Flex gap="3" align="center" className="figures" whiteSpace="nowrap">
-      <Text title={`Run ${work.runId}`}>{work.isProof ? "proves" : work.isLighting ? "gathers light for" : "renders"} <Box asChild color="petrol" textDecoration="underline" textUnderlineOffset="3px"><NextLink href={`/shots/${encodeURIComponent(work.shot)}?version=${work.version}&bench=${work.isProof ? "prove" : "run"}`}>{work.shot} {work.version}</NextLink></Box> <Box as="span" fontFamily="mono">{work.frame}</Box>, {Math.round(work.progress * 100)} %, {workTime(work, passed)}</Text>
-      <Tip text="Saved and given back; it then waits behind the other frames of its run"><Button size="2xs" variant="plain" loading={back.isPending} onClick={() => back.mutate()}>Put back</Button></Tip>
-    </Flex>
+    <Box className="figures" whiteSpace="nowrap" title={`Run ${work.runId}`}>
+      <Flex gap="3" align="center">
+        <Text>{work.isProof ? "proves" : work.isLighting ? "gathers light for" : "renders"} <Box asChild color="petrol" textDecoration="underline" textUnderlineOffset="3px"><NextLink href={`/shots/${encodeURIComponent(work.shot)}?version=${work.version}&bench=${work.isProof ? "prove" : "run"}`}>{work.shot} {work.version}</NextLink></Box> <Box as="span" fontFamily="mono">{work.frame}</Box></Text>
+        <Tip text="Saved and given back; it then waits behind the other frames of its run"><Button size="2xs" variant="plain" loading={back.isPending} onClick={() => back.mutate()}>Put back</Button></Tip>
+      </Flex>
+      <Text fontSize="xs" color="softInk">{Math.round(work.progress * 100)} %, {workTime(work, passed)}</Text>
+    </Box>
   );
 }
 

@@ -55,7 +55,7 @@ const PARTS = [["start-up", "startup", "softInk"], ["lighting cache", "lighting"
 
 /** The parts of the work as one bar. */
 function PartsBar({ estimate: { estimate: { work } } }: { readonly estimate: PlanEstimate }) {
-  const parts = PARTS.filter(([, part]) => part !== "lighting" || work.lighting > 0);
+  const parts = PARTS.filter(([, part]) => part === "render" || work[part] > 0);
   const total = parts.reduce((sum, [, part]) => sum + work[part], 0);
   return (
     <Box my="1.5">
