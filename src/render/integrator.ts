@@ -85,7 +85,7 @@ export class Integrator {
     this.hasPoint = false;
     this.#cached[0] = this.#cached[1] = this.#cached[2] = 0;
     const hasIndirect = this.#follow(ox, oy, oz, dx, dy, dz, false);
-    if (!hasIndirect) this.direct.set(this.radiance);
+    if (!hasIndirect) this.#takeDirect();
     for (let c = 0; c < 3; c++) this.radiance[c]! += this.#cached[c]!;
   }
 
@@ -97,6 +97,12 @@ export class Integrator {
     const out = this.radiance;
     if (!this.#follow(ox, oy, oz, dx, dy, dz, true)) out[0] = out[1] = out[2] = 0;
     else for (let c = 0; c < 3; c++) out[c]! -= this.direct[c]!;
+  }
+
+  /** All radiance so far came directly. Number by number: a copy of three by `set` takes longer than a ray's shading. */
+  #takeDirect(): void {
+    const { direct, radiance } = this;
+    direct[0] = radiance[0]!; direct[1] = radiance[1]!; direct[2] = radiance[2]!;
   }
 
   #meet(r: number, g: number, b: number, nx: number, ny: number, nz: number, distance: number): void {
@@ -161,7 +167,7 @@ export class Integrator {
       }
       // From the surface after the first diffuse one on, light is indirect.
       if (scattered && !hasIndirect && !(material.kind === "glass" && material.thin)) {
-        this.direct.set(out);
+        this.#takeDirect();
         if (this.#isQuick || isLit) return true;
         hasIndirect = true;
       }
@@ -222,9 +228,9 @@ export class Integrator {
       if (mirrors) {
         dx -= 2 * along * nx; dy -= 2 * along * ny; dz -= 2 * along * nz;
         if (material.roughness > 0) {
-          const [sx, sy, sz] = onSphere(random.next(), random.next());
+          onSphere(random.next(), random.next());
           const r = material.roughness;
-          dx += r * sx; dy += r * sy; dz += r * sz;
+          dx += r * sphere[0]!; dy += r * sphere[1]!; dz += r * sphere[2]!;
         }
         // A reflection that would go into the surface is turned up along it.
         const into = dx * gx + dy * gy + dz * gz;
@@ -247,9 +253,9 @@ export class Integrator {
             this.#cached[0] = tr * light[0]!; this.#cached[1] = tg * light[1]!; this.#cached[2] = tb * light[2]!;
           }
         }
-        const [sx, sy, sz] = onSphere(random.next(), random.next());
+        onSphere(random.next(), random.next());
         // Cosine-weighted: a point of the unit sphere set on the normal's tip.
-        dx = nx + sx; dy = ny + sy; dz = nz + sz;
+        dx = nx + sphere[0]!; dy = ny + sphere[1]!; dz = nz + sphere[2]!;
         const length = Math.sqrt(dx * dx + dy * dy + dz * dz);
         if (length < 1e-6) { dx = nx; dy = ny; dz = nz; } else { dx /= length; dy /= length; dz /= length; }
         seesLights = false;
@@ -293,7 +299,8 @@ export class Integrator {
     let ax: number, ay: number, az: number, cosineMax: number, distance = FAR;
     let radiance: Vec3;
     if (light === null) {
-      [ax, ay, az] = this.#sun!.direction;
+      const { direction } = this.#sun!;
+      ax = direction[0]; ay = direction[1]; az = direction[2];
       cosineMax = this.#sun!.cosine;
       radiance = this.#sun!.radiance;
     } else {
@@ -333,26 +340,27 @@ export class Integrator {
 /** How likely a path goes on: as its throughput, and never for certain. */
 const survival = (r: number, g: number, b: number): number => Math.min(0.95, Math.max(r, g, b));
 
-const point: [number, number, number] = [0, 0, 0];
+/** What `onSphere` found last. */
+const sphere = new Float64Array(3);
 
-/** A point of the unit sphere, even over its area. The array is used again by the next call. */
-function onSphere(a: number, b: number): [number, number, number] {
+/** A point of the unit sphere, even over its area; it stands in `sphere`. */
+function onSphere(a: number, b: number): void {
   const z = 1 - 2 * a;
   const r = Math.sqrt(Math.max(0, 1 - z * z));
-  point[0] = r * Math.cos(2 * Math.PI * b);
-  point[1] = z;
-  point[2] = r * Math.sin(2 * Math.PI * b);
-  return point;
+  sphere[0] = r * Math.cos(2 * Math.PI * b);
+  sphere[1] = z;
+  sphere[2] = r * Math.sin(2 * Math.PI * b);
 }
 
-/** Directions, relative lengths and speeds of the waves: fixed, chosen without a common period. */
-const WAVES = [[1, 0.15, 1, 1], [0.8, 0.6, 0.61, 1.3], [0.55, -0.83, 0.37, 1.7], [-0.25, 0.97, 0.23, 2.2], [0.95, -0.3, 0.13, 2.9]] as const;
+/** Direction (x, z), relative length and speed of each wave: fixed, chosen without a common period. */
+const WAVES = Float64Array.of(1, 0.15, 1, 1, 0.8, 0.6, 0.61, 1.3, 0.55, -0.83, 0.37, 1.7, -0.25, 0.97, 0.23, 2.2, 0.95, -0.3, 0.13, 2.9);
 const bent = new Float64Array(3);
 
 /** Normal of rippled water: the slopes of a sum of sines, flattened with distance because far waves average out. */
 function ripple(r: NonNullable<Extract<Material, { kind: "diffuse" | "metal" }>["ripples"]>, x: number, z: number, distance: number, nx: number, ny: number, nz: number): Float64Array {
   let sx = 0, sz = 0;
-  for (const [wx, wz, length, speed] of WAVES) {
+  for (let i = 0; i < WAVES.length; i += 4) {
+    const wx = WAVES[i]!, wz = WAVES[i + 1]!, length = WAVES[i + 2]!, speed = WAVES[i + 3]!;
     const k = (2 * Math.PI) / (r.length * length);
     // A wave that is short against the distance is below what a pixel can show.
     const calm = 1 / (1 + (distance * 0.02) / (r.length * length));
