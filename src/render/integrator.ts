@@ -99,7 +99,7 @@ export class Integrator {
     else for (let c = 0; c < 3; c++) out[c]! -= this.direct[c]!;
   }
 
-  /** All radiance so far came directly. Number by number: a copy of three by `set` takes longer than a ray's shading. */
+  /** All radiance so far came directly. Number by number, as all on the way of a path. */
   #takeDirect(): void {
     const { direct, radiance } = this;
     direct[0] = radiance[0]!; direct[1] = radiance[1]!; direct[2] = radiance[2]!;

@@ -6,6 +6,7 @@ import { NodeQueue } from "@/server/queue/node-queue";
 import { saveNode } from "@/server/store/nodes";
 import { changeRun } from "@/server/work/change-run";
 import { startRun, stopRun } from "@/server/work/start-run";
+import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
 
 let stage: Stage;
@@ -32,7 +33,7 @@ async function slot(name: string, options: { readonly leaseSeconds?: number; rea
 const take = async (queue: NodeQueue): Promise<Lease> => until("a frame is had", () => queue.claim());
 const make = (lease: Lease): Promise<void> => transact(async (tx) => {
   await holdLease(tx, lease);
-  await finish(tx, lease, { startupSeconds: 0, lighting: { made: 0, seconds: 0 }, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samples: 1, samplesAdded: 1, stoppedBy: "samples", otherLoad: null });
+  await finish(tx, lease, NOTHING);
 });
 const makeNext = async (queue: NodeQueue): Promise<number> => {
   const lease = await take(queue);

@@ -7,6 +7,7 @@ import { saveNode } from "@/server/store/nodes";
 import { runById, runCounts } from "@/server/store/runs";
 import { letNodeIn, viewNodes } from "@/server/work/nodes";
 import { resumeRun, startRun } from "@/server/work/start-run";
+import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
 
 let stage: Stage;
@@ -30,7 +31,7 @@ const takeFrame = async (player: Player, frame: number): Promise<Lease> => {
 const make = async (lease: Lease): Promise<void> => {
   await transact(async (tx) => {
     await holdLease(tx, lease);
-    await finish(tx, lease, { startupSeconds: 0, lighting: { made: 0, seconds: 0 }, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samples: 1, samplesAdded: 1, stoppedBy: "samples", otherLoad: null });
+    await finish(tx, lease, NOTHING);
   });
   if (lease.failures > 0) await judgeRun(pool(), lease.runId);
 };

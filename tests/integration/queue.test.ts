@@ -8,6 +8,7 @@ import { saveNode } from "@/server/store/nodes";
 import { runById, runCounts } from "@/server/store/runs";
 import { resumeRun, startRun, stopRun } from "@/server/work/start-run";
 import { loadSequence } from "@/server/work/tally";
+import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
 
 let stage: Stage;
@@ -28,7 +29,6 @@ afterAll(async () => {
   await closePool();
 });
 
-const NOTHING = { startupSeconds: 0, lighting: { made: 0, seconds: 0 }, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samples: 1, samplesAdded: 1, stoppedBy: "samples", otherLoad: null } as const;
 const complete = (lease: Lease): Promise<void> => transact(async (tx) => {
   await holdLease(tx, lease);
   await finish(tx, lease, NOTHING);

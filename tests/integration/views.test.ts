@@ -20,6 +20,7 @@ import { sequenceById } from "@/server/store/shots";
 import { catchUp } from "@/server/work/folder-state";
 import { openVersion } from "@/server/work/save-plan";
 import { startRun, stopRun } from "@/server/work/start-run";
+import { NOTHING } from "../support/measures";
 import { openStage, PLAN, type Stage, until } from "../support/stage";
 
 const NEWEST = { version: null, camera: null, pass: null };
@@ -142,7 +143,7 @@ test("the pace of a run is told as it is now: it falls while the next frame lets
   const lease = () => until("a frame of the run can be leased", async () => claim(pool(), node));
   for (let i = 0; i < 3; i++) {
     const held = await lease();
-    await transact(async (tx) => finish(tx, held, { startupSeconds: 0, lighting: { made: 0, seconds: 0 }, renderSeconds: 10, denoiseSeconds: 0, writeSeconds: 0, samples: 4, samplesAdded: 4, stoppedBy: "samples", otherLoad: null }));
+    await transact(async (tx) => finish(tx, held, { ...NOTHING, renderSeconds: 10 }));
   }
   await lease();
   /** Frames of ten seconds, one after the other; the last ended so long ago. */
