@@ -15,23 +15,51 @@ const allowed = {
   demo: ["server", "render", "core", "contract"],
 };
 /** The core computes: nothing of the machine, no library that reaches out. */
-const nodeOnly = ["node:*", "fs", "path", "child_process", "crypto", "zlib", "os", "mysql2", "mysql2/*", "sharp", "chokidar", "next", "next/*"];
+const nodeOnly = [
+  "node:*",
+  "fs",
+  "path",
+  "child_process",
+  "crypto",
+  "zlib",
+  "os",
+  "mysql2",
+  "mysql2/*",
+  "sharp",
+  "chokidar",
+  "next",
+  "next/*",
+];
 
 const layer = (room) => ({
   files: [`src/${room}/**/*.{ts,tsx}`],
   ignores: ["**/*.test.{ts,tsx}"],
   rules: {
-    "no-restricted-imports": ["error", {
-      patterns: [
-        ...rooms.filter((r) => r !== room && !allowed[room].includes(r)).map((r) => ({
-          group: [`@/${r}/*`, `@/${r}`], message: `src/${room} may not import src/${r}.`,
-        })),
-        { group: ["../../*/../*"], message: "Cross rooms with @/." },
-        ...(["core", "render", "contract", "ui"].includes(room)
-          ? [{ group: nodeOnly.filter((n) => room !== "ui" || !n.startsWith("next")), message: `src/${room} has no Node API.` }] : []),
-        ...(["core", "render"].includes(room) ? [{ group: ["react", "react-dom"], message: "No interface code here." }] : []),
-      ],
-    }],
+    "no-restricted-imports": [
+      "error",
+      {
+        patterns: [
+          ...rooms
+            .filter((r) => r !== room && !allowed[room].includes(r))
+            .map((r) => ({
+              group: [`@/${r}/*`, `@/${r}`],
+              message: `src/${room} may not import src/${r}.`,
+            })),
+          { group: ["../../*/../*"], message: "Cross rooms with @/." },
+          ...(["core", "render", "contract", "ui"].includes(room)
+            ? [
+                {
+                  group: nodeOnly.filter((n) => room !== "ui" || !n.startsWith("next")),
+                  message: `src/${room} has no Node API.`,
+                },
+              ]
+            : []),
+          ...(["core", "render"].includes(room)
+            ? [{ group: ["react", "react-dom"], message: "No interface code here." }]
+            : []),
+        ],
+      },
+    ],
   },
 });
 
@@ -55,11 +83,20 @@ export default tseslint.config(
     ignores: ["**/*.test.ts"],
     rules: {
       "no-restricted-globals": ["error", "process", "fetch", "performance", "setTimeout", "setInterval"],
-      "no-restricted-properties": ["error",
+      "no-restricted-properties": [
+        "error",
         { object: "Date", property: "now", message: "The core has no clock: pass now." },
-        { object: "Math", property: "random", message: "The core has no chance: pass a seed." }],
+        { object: "Math", property: "random", message: "The core has no chance: pass a seed." },
+      ],
     },
   },
-  { rules: { "import/no-cycle": "error", "react-hooks/set-state-in-effect": "off", "react-hooks/refs": "off", "react-hooks/immutability": "off" } },
+  {
+    rules: {
+      "import/no-cycle": "error",
+      "react-hooks/set-state-in-effect": "off",
+      "react-hooks/refs": "off",
+      "react-hooks/immutability": "off",
+    },
+  },
   ...rooms.map(layer),
 );

@@ -4,7 +4,16 @@ const esmOnly = ["@noble/hashes", "p-limit", "yocto-queue"];
 /** @type {import("jest").Config} */
 const shared = {
   transform: {
-    "^.+\\.(t|j|mj)sx?$": ["@swc/jest", { jsc: { target: "es2022", parser: { syntax: "typescript", tsx: true }, transform: { react: { runtime: "automatic" } } } }],
+    "^.+\\.(t|j|mj)sx?$": [
+      "@swc/jest",
+      {
+        jsc: {
+          target: "es2022",
+          parser: { syntax: "typescript", tsx: true },
+          transform: { react: { runtime: "automatic" } },
+        },
+      },
+    ],
   },
   transformIgnorePatterns: [`/node_modules/(?!(${esmOnly.join("|")})/)`],
   moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1" },
@@ -16,8 +25,16 @@ const shared = {
 /** @type {import("jest").Config} */
 const config = {
   projects: [
-    { ...shared, displayName: "unit", testMatch: ["<rootDir>/src/**/*.test.ts", "<rootDir>/src/**/*.test.tsx"] },
-    { ...shared, displayName: "integration", testMatch: ["<rootDir>/tests/integration/**/*.test.ts", "<rootDir>/tests/faults/**/*.test.ts"] },
+    {
+      ...shared,
+      displayName: "unit",
+      testMatch: ["<rootDir>/src/**/*.test.ts", "<rootDir>/src/**/*.test.tsx"],
+    },
+    {
+      ...shared,
+      displayName: "integration",
+      testMatch: ["<rootDir>/tests/integration/**/*.test.ts", "<rootDir>/tests/faults/**/*.test.ts"],
+    },
   ],
   // Far above what any test takes alone: a busy machine must not fail it.
   testTimeout: 600_000,

@@ -13,17 +13,45 @@ const FRAMES = 100_000;
 const REDRAWS = 300;
 const WIDTH = 1120;
 const INK = "#20272B";
-const palette: Palette = { paper: INK, sheet: INK, rule: "#D9D3C5", ink: INK, softInk: "#5C6264", petrol: "#0E5A63", onPetrol: INK, brick: "#A4372A", ochre: "#8F6200", plum: "#6B4778", surround: INK, onSurround: INK };
+const palette: Palette = {
+  paper: INK,
+  sheet: INK,
+  rule: "#D9D3C5",
+  ink: INK,
+  softInk: "#5C6264",
+  petrol: "#0E5A63",
+  onPetrol: INK,
+  brick: "#A4372A",
+  ochre: "#8F6200",
+  plum: "#6B4778",
+  surround: INK,
+  onSurround: INK,
+};
 
 function measure(): { readonly redraws: number[]; readonly fills: number[] } {
   const asked = rangeSet(1, FRAMES);
   const every = (n: number, offset: number) => rangeSet(offset, FRAMES, n);
-  const tally = deriveTally({ ...NO_FACTS, asked, files: rangeSet(1, 80_000), rejected: every(97, 11), otherLook: every(89, 40), unlooked: every(71, 7), lastAttemptFailed: rangeSet(80_100, FRAMES, 53), waiting: rangeSet(90_001, FRAMES), rendering: setOf([50, 80_001, 80_002]) });
+  const tally = deriveTally({
+    ...NO_FACTS,
+    asked,
+    files: rangeSet(1, 80_000),
+    rejected: every(97, 11),
+    otherLook: every(89, 40),
+    unlooked: every(71, 7),
+    lastAttemptFailed: rangeSet(80_100, FRAMES, 53),
+    waiting: rangeSet(90_001, FRAMES),
+    rendering: setOf([50, 80_001, 80_002]),
+  });
   const data = makeBandData(tally);
   const files = new FilesByFrame({
-    frames: [1, 80_000, 1], bytes: 0, nodes: ["mole-1", "quay-1", "quay-2"],
-    seconds: Array.from({ length: 80_000 }, (_, i) => 30 + 10 * Math.sin(i / 900)), luminance: Array.from({ length: 80_000 }, (_, i) => 0.3 + 0.1 * Math.cos(i / 500)),
-    node: Array.from({ length: 80_000 }, (_, i) => i % 3), samples: [], content: Array.from({ length: 80_000 }, () => ""),
+    frames: [1, 80_000, 1],
+    bytes: 0,
+    nodes: ["mole-1", "quay-1", "quay-2"],
+    seconds: Array.from({ length: 80_000 }, (_, i) => 30 + 10 * Math.sin(i / 900)),
+    luminance: Array.from({ length: 80_000 }, (_, i) => 0.3 + 0.1 * Math.cos(i / 500)),
+    node: Array.from({ length: 80_000 }, (_, i) => i % 3),
+    samples: [],
+    content: Array.from({ length: 80_000 }, () => ""),
   });
   const canvas = document.createElement("canvas");
   document.body.append(canvas);
@@ -39,14 +67,37 @@ function measure(): { readonly redraws: number[]; readonly fills: number[] } {
   // Reading one pixel back makes the canvas really draw what was asked so far.
   const settle = (): void => void context.getImageData(0, 0, 1, 1);
   for (let i = 0; i < REDRAWS; i++) {
-    window = i % 3 === 0 ? zoomWindow(window, i % 2 === 0 ? 1.35 : 1 / 1.3, window.start + window.count / 2, FRAMES) : clampWindow({ ...window, start: window.start + window.count * 2.7 }, FRAMES);
+    window =
+      i % 3 === 0
+        ? zoomWindow(window, i % 2 === 0 ? 1.35 : 1 / 1.3, window.start + window.count / 2, FRAMES)
+        : clampWindow({ ...window, start: window.start + window.count * 2.7 }, FRAMES);
     const began = performance.now();
     context.clearRect(0, 0, WIDTH, height);
     const layout = layoutBand(WIDTH, window, FRAMES, LANE_NAMES.length);
     paint(context, overview, palette);
     paint(context, drawWindowMark(layout, FRAMES), palette);
-    paint(context, drawStrokes({ data, layout, selection, focus: window.start + 5, heldShare: () => null, progress: new Map([[50, 0.4]]) }), palette);
-    paint(context, drawLanes(LANE_NAMES, { files, markers: { swell: rangeSet(1, 59_999) }, used: rangeSet(1, 59_999) }, data, layout), palette);
+    paint(
+      context,
+      drawStrokes({
+        data,
+        layout,
+        selection,
+        focus: window.start + 5,
+        heldShare: () => null,
+        progress: new Map([[50, 0.4]]),
+      }),
+      palette,
+    );
+    paint(
+      context,
+      drawLanes(
+        LANE_NAMES,
+        { files, markers: { swell: rangeSet(1, 59_999) }, used: rangeSet(1, 59_999) },
+        data,
+        layout,
+      ),
+      palette,
+    );
     settle();
     redraws.push(performance.now() - began);
     const plain = performance.now();

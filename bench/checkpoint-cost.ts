@@ -27,22 +27,49 @@ export async function checkpointCost(home: string): Promise<Measured> {
     const sums = makeSums(WIDTH, HEIGHT, { cover: true, layers: true });
     for (const array of arraysOf(sums)) for (let i = 0; i < array.length; i++) array[i] = (i * 0.618) % 7;
     const header = {
-      format: CHECKPOINT_FORMAT, version: "v001", camera: "main", frame: 1, attempt: 1, node: "bench", width: WIDTH, height: HEIGHT, exposure: 1, cursor: { region: 0, goal: 64, row: 10 },
-      samples: 60, share: 0.5, seconds: 300, look: {}, effort: {}, layers: true, cover: true,
+      format: CHECKPOINT_FORMAT,
+      version: "v001",
+      camera: "main",
+      frame: 1,
+      attempt: 1,
+      node: "bench",
+      width: WIDTH,
+      height: HEIGHT,
+      exposure: 1,
+      cursor: { region: 0, goal: 64, row: 10 },
+      samples: 60,
+      share: 0.5,
+      seconds: 300,
+      look: {},
+      effort: {},
+      layers: true,
+      cover: true,
     } as const;
     let bytes = 0;
-    const save = median(await secondsEach(TIMES, async () => (bytes = await writeCheckpoint(path.join(folder, "checkpoint"), header, sums))));
+    const save = median(
+      await secondsEach(
+        TIMES,
+        async () => (bytes = await writeCheckpoint(path.join(folder, "checkpoint"), header, sums)),
+      ),
+    );
     const plain = Buffer.alloc(bytes, 7);
-    const write = median(await secondsEach(TIMES, async () => {
-      const handle = await fs.open(path.join(folder, "plain"), "w");
-      await handle.writeFile(plain);
-      await handle.sync();
-      await handle.close();
-    }));
+    const write = median(
+      await secondsEach(TIMES, async () => {
+        const handle = await fs.open(path.join(folder, "plain"), "w");
+        await handle.writeFile(plain);
+        await handle.sync();
+        await handle.close();
+      }),
+    );
     const percent = (seconds: number): number => (seconds / (USUAL_CHECKPOINTS.minutes * 60)) * 100;
     return {
-      name: "checkpoint-cost", value: rounded(percent(save)), unit: "%", yardstick: rounded(percent(write)), ratio: rounded(save / write),
-      goal: `saving ${Math.round(bytes / 1e6)} MB every ${USUAL_CHECKPOINTS.minutes} min takes under ${LIMIT_PERCENT} % of the render time (measured ${save.toFixed(2)} s a save; yardstick: writing and flushing as many plain bytes)`, holds: percent(save) < LIMIT_PERCENT,
+      name: "checkpoint-cost",
+      value: rounded(percent(save)),
+      unit: "%",
+      yardstick: rounded(percent(write)),
+      ratio: rounded(save / write),
+      goal: `saving ${Math.round(bytes / 1e6)} MB every ${USUAL_CHECKPOINTS.minutes} min takes under ${LIMIT_PERCENT} % of the render time (measured ${save.toFixed(2)} s a save; yardstick: writing and flushing as many plain bytes)`,
+      holds: percent(save) < LIMIT_PERCENT,
     };
   } finally {
     await fs.rm(folder, { recursive: true, force: true });

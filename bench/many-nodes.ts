@@ -12,9 +12,18 @@ export const manyNodes = (home: string, databaseUrl: string): Promise<Measured> 
     const pools = Array.from({ length: CLIENTS }, () => makePool(databaseUrl, 2));
     try {
       const slices = await againstBare(pool, pools, node, FRAMES, SLICES);
-      const rate = (seconds: (slice: Slice) => number): number => FRAMES / slices.reduce((sum, slice) => sum + seconds(slice), 0);
+      const rate = (seconds: (slice: Slice) => number): number =>
+        FRAMES / slices.reduce((sum, slice) => sum + seconds(slice), 0);
       const [value, yardstick] = [rate((s) => s.ours), rate((s) => s.bare)];
-      return { name: "many-nodes", value: rounded(value), unit: "frames/s", yardstick: rounded(yardstick), ratio: rounded(value / yardstick), goal: `${CLIENTS} nodes on ${FRAMES.toLocaleString("en")} frames of next to no work keep at least ${LIMIT} of the bare round trips (the yardstick)`, holds: value / yardstick >= LIMIT };
+      return {
+        name: "many-nodes",
+        value: rounded(value),
+        unit: "frames/s",
+        yardstick: rounded(yardstick),
+        ratio: rounded(value / yardstick),
+        goal: `${CLIENTS} nodes on ${FRAMES.toLocaleString("en")} frames of next to no work keep at least ${LIMIT} of the bare round trips (the yardstick)`,
+        holds: value / yardstick >= LIMIT,
+      };
     } finally {
       await Promise.all(pools.map((p) => p.end()));
     }

@@ -23,7 +23,9 @@ async function makeFrames(folder: string): Promise<string[]> {
       data[i] = 90 + ((i / (WIDTH * 3)) >> 4) + ((state >>> 28) & 7);
     }
     const file = path.join(folder, `bench.${String(frame).padStart(4, "0")}.png`);
-    await sharp(data, { raw: { width: WIDTH, height: HEIGHT, channels: 3 } }).png({ compressionLevel: 3 }).toFile(file);
+    await sharp(data, { raw: { width: WIDTH, height: HEIGHT, channels: 3 } })
+      .png({ compressionLevel: 3 })
+      .toFile(file);
     files.push(file);
   }
   return files;
@@ -44,7 +46,15 @@ export async function pngCheck(): Promise<Measured> {
       if (ended.status !== 0) throw new Error(`pngcheck ended with ${ended.status}`);
     });
     const [value, yardstick] = [median(ours), median(theirs)];
-    return { name: "png-check", value: rounded((FRAMES * 1000) / value), unit: "frames/s", yardstick: rounded((FRAMES * 1000) / yardstick), ratio: rounded(yardstick / value), goal: "at least 6 times as fast as pngcheck -q on one core", holds: yardstick / value >= 6 };
+    return {
+      name: "png-check",
+      value: rounded((FRAMES * 1000) / value),
+      unit: "frames/s",
+      yardstick: rounded((FRAMES * 1000) / yardstick),
+      ratio: rounded(yardstick / value),
+      goal: "at least 6 times as fast as pngcheck -q on one core",
+      holds: yardstick / value >= 6,
+    };
   } finally {
     fs.rmSync(folder, { recursive: true, force: true });
   }

@@ -29,5 +29,13 @@ export const queueOverhead = (home: string, databaseUrl: string): Promise<Measur
       bare.push(performance.now() - between);
     }
     const [value, yardstick] = [median(ours), median(bare)];
-    return { name: "queue-overhead", value: rounded(value), unit: "ms", yardstick: rounded(yardstick), ratio: rounded(value / yardstick), goal: `under ${LIMIT_MS} ms a frame to lease, describe, renew and close it; the yardstick is one bare round trip`, holds: value < LIMIT_MS };
+    return {
+      name: "queue-overhead",
+      value: rounded(value),
+      unit: "ms",
+      yardstick: rounded(yardstick),
+      ratio: rounded(value / yardstick),
+      goal: `under ${LIMIT_MS} ms a frame to lease, describe, renew and close it; the yardstick is one bare round trip`,
+      holds: value < LIMIT_MS,
+    };
   });

@@ -30,7 +30,11 @@ export interface RealRun {
 }
 
 /** @param change settings that differ from the shot's plan */
-export async function withRealRun<T>(home: string, change: Partial<Plan>, work: (run: RealRun) => Promise<T>): Promise<T> {
+export async function withRealRun<T>(
+  home: string,
+  change: Partial<Plan>,
+  work: (run: RealRun) => Promise<T>,
+): Promise<T> {
   const root = path.join(home, "var/bench-frames");
   await fs.rm(root, { recursive: true, force: true });
   await fs.mkdir(root, { recursive: true });
@@ -42,14 +46,28 @@ export async function withRealRun<T>(home: string, change: Partial<Plan>, work: 
     const shot = SHOTS.find((s) => s.code === "HL020")!;
     const plan = { ...shot.plan, ...change };
     const projectId = await insertProject(pool(), PROJECT);
-    await insertShot(pool(), { projectId, code: shot.code, title: shot.title, firstFrame: shot.first, lastFrame: shot.last, markers: shot.markers });
+    await insertShot(pool(), {
+      projectId,
+      code: shot.code,
+      title: shot.title,
+      firstFrame: shot.first,
+      lastFrame: shot.last,
+      markers: shot.markers,
+    });
     const { sequenceId } = await openVersion(shot.code, plan);
     return await work({
-      plan, sequenceId,
+      plan,
+      sequenceId,
       startNode: async (name) => {
-        const node = spawn(process.execPath, [path.join(home, "bin/plain-tally.mjs"), "node", "--name", name], { env: { ...process.env, NODE_ENV: "production" }, stdio: "ignore" });
+        const node = spawn(
+          process.execPath,
+          [path.join(home, "bin/plain-tally.mjs"), "node", "--name", name],
+          { env: { ...process.env, NODE_ENV: "production" }, stdio: "ignore" },
+        );
         nodes.push(node);
-        await until(`${name} is there`, async () => (await listNodes(pool())).some((n) => n.name === name && n.pid === node.pid));
+        await until(`${name} is there`, async () =>
+          (await listNodes(pool())).some((n) => n.name === name && n.pid === node.pid),
+        );
         return node;
       },
     });

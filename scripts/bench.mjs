@@ -4,17 +4,56 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { parseArgs } from "node:util";
-import { CHROMIUM, ensureBuild, ensurePackages, ensurePrograms, MARIADB, PNGCHECK, requireNode } from "./lib/prepare.mjs";
+import {
+  CHROMIUM,
+  ensureBuild,
+  ensurePackages,
+  ensurePrograms,
+  MARIADB,
+  PNGCHECK,
+  requireNode,
+} from "./lib/prepare.mjs";
 import { run, step, Stop } from "./lib/steps.mjs";
 
 const home = path.dirname(import.meta.dirname);
-const NEEDS = { "frame-sets": [], "png-check": PNGCHECK, "band-redraw": CHROMIUM, queue: MARIADB, "queue-overhead": MARIADB, "many-nodes": MARIADB, "queue-scale": MARIADB, takeover: MARIADB, rays: [], estimate: [], "plan-keystroke": [], denoise: [], "checkpoint-cost": [], "estimate-against-run": MARIADB };
+const NEEDS = {
+  "frame-sets": [],
+  "png-check": PNGCHECK,
+  "band-redraw": CHROMIUM,
+  queue: MARIADB,
+  "queue-overhead": MARIADB,
+  "many-nodes": MARIADB,
+  "queue-scale": MARIADB,
+  takeover: MARIADB,
+  rays: [],
+  estimate: [],
+  "plan-keystroke": [],
+  denoise: [],
+  "checkpoint-cost": [],
+  "estimate-against-run": MARIADB,
+};
 
 async function build() {
   const { build: bundle } = await import("esbuild");
   const shared = { absWorkingDir: home, bundle: true, logLevel: /** @type {const} */ ("warning") };
-  await bundle({ ...shared, entryPoints: ["bench/main.ts"], outfile: "var/build/bench/main.mjs", platform: "node", format: "esm", target: "node20", packages: "external" });
-  await bundle({ ...shared, entryPoints: ["bench/band-page.ts"], outfile: "var/build/bench/band-page.js", platform: "browser", format: "iife", target: "es2022", minify: true });
+  await bundle({
+    ...shared,
+    entryPoints: ["bench/main.ts"],
+    outfile: "var/build/bench/main.mjs",
+    platform: "node",
+    format: "esm",
+    target: "node20",
+    packages: "external",
+  });
+  await bundle({
+    ...shared,
+    entryPoints: ["bench/band-page.ts"],
+    outfile: "var/build/bench/band-page.js",
+    platform: "browser",
+    format: "iife",
+    target: "es2022",
+    minify: true,
+  });
 }
 
 /** @param {string} name @returns {Promise<import("../bench/measured").Measured>} */
@@ -27,7 +66,16 @@ async function measure(name) {
       const { startMariadb } = await import("./lib/mariadb.mjs");
       database = await startMariadb(folder);
     }
-    return JSON.parse(await run(process.execPath, ["var/build/bench/main.mjs", name], { cwd: home, env: { PLAIN_TALLY_HOME: home, NODE_ENV: "production", ...(database === null ? {} : { PLAIN_TALLY_DATABASE_URL: database.url }) } }));
+    return JSON.parse(
+      await run(process.execPath, ["var/build/bench/main.mjs", name], {
+        cwd: home,
+        env: {
+          PLAIN_TALLY_HOME: home,
+          NODE_ENV: "production",
+          ...(database === null ? {} : { PLAIN_TALLY_DATABASE_URL: database.url }),
+        },
+      }),
+    );
   } finally {
     await database?.stop();
     fs.rmSync(folder, { recursive: true, force: true });
@@ -39,16 +87,28 @@ const figure = (value) => value.toLocaleString("en", { maximumSignificantDigits:
 function table(measured) {
   const machine = `${os.cpus().length} cores (${os.cpus()[0].model.trim()}), Node.js ${process.versions.node}, ${new Date().toISOString().slice(0, 10)}`;
   return [
-    "# Benchmarks", "", `Written by \`npm run bench\` on ${machine}. The machine is shared and noisy: what counts is the ratio to the yardstick, which was measured in the same run.`, "",
-    "| name | measured | yardstick | ratio | goal | holds |", "| --- | --- | --- | --- | --- | --- |",
-    ...measured.map((m) => `| ${m.name} | ${figure(m.value)} ${m.unit} | ${figure(m.yardstick)} ${m.unit} | ${figure(m.ratio)} | ${m.goal} | ${m.holds ? "yes" : "**no**"} |`), "",
+    "# Benchmarks",
+    "",
+    `Written by \`npm run bench\` on ${machine}. The machine is shared and noisy: what counts is the ratio to the yardstick, which was measured in the same run.`,
+    "",
+    "| name | measured | yardstick | ratio | goal | holds |",
+    "| --- | --- | --- | --- | --- | --- |",
+    ...measured.map(
+      (m) =>
+        `| ${m.name} | ${figure(m.value)} ${m.unit} | ${figure(m.yardstick)} ${m.unit} | ${figure(m.ratio)} | ${m.goal} | ${m.holds ? "yes" : "**no**"} |`,
+    ),
+    "",
   ].join("\n");
 }
 
 async function main() {
-  const { values } = parseArgs({ options: { only: { type: "string" }, json: { type: "boolean", default: false } } });
+  const { values } = parseArgs({
+    options: { only: { type: "string" }, json: { type: "boolean", default: false } },
+  });
   const names = values.only === undefined ? Object.keys(NEEDS) : [values.only];
-  for (const name of names) if (!(name in NEEDS)) throw new Stop(`There is no benchmark "${name}"; there are ${Object.keys(NEEDS).join(", ")}.`);
+  for (const name of names)
+    if (!(name in NEEDS))
+      throw new Stop(`There is no benchmark "${name}"; there are ${Object.keys(NEEDS).join(", ")}.`);
   // With --json standard output is the one object; what goes on is told on standard error.
   const tell = values.json ? (text) => process.stderr.write(`${text}\n`) : step;
   requireNode();

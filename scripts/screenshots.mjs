@@ -13,52 +13,94 @@ const HL010 = "/shots/HL010";
 /** The proofs are there, with their pictures, and the estimate rests on them. */
 async function settleProofs(page) {
   await page.getByTestId("estimate").waitFor();
-  await page.getByRole("img", { name: /^Proof of frame/ }).nth(2).evaluate((image) => image.decode());
+  await page
+    .getByRole("img", { name: /^Proof of frame/ })
+    .nth(2)
+    .evaluate((image) => image.decode());
 }
 /** Each view: its file, its address, day or night, and what a person does before the picture is taken. */
 const VIEWS = [
   { name: "shots", path: "/" },
-  { name: "shot-patch", path: `${HL010}?bench=patch`, async act(page) {
-    await page.getByLabel("Frame phrase").fill("todo");
-    await page.getByTestId("preflight").filter({ visible: true }).getByText(/^Fine:/).waitFor();
-  } },
-  { name: "shot-night", path: `${HL010}?bench=check`, night: true, act: (page) => page.getByLabel("Frame phrase").fill("flagged,missing") },
   {
-    name: "plan", path: "/shots/HL040?bench=plan",
+    name: "shot-patch",
+    path: `${HL010}?bench=patch`,
     async act(page) {
-      await page.getByRole("img", { name: /^mole camera at frame/ }).nth(2).evaluate((image) => image.decode());
+      await page.getByLabel("Frame phrase").fill("todo");
+      await page
+        .getByTestId("preflight")
+        .filter({ visible: true })
+        .getByText(/^Fine:/)
+        .waitFor();
+    },
+  },
+  {
+    name: "shot-night",
+    path: `${HL010}?bench=check`,
+    night: true,
+    act: (page) => page.getByLabel("Frame phrase").fill("flagged,missing"),
+  },
+  {
+    name: "plan",
+    path: "/shots/HL040?bench=plan",
+    async act(page) {
+      await page
+        .getByRole("img", { name: /^mole camera at frame/ })
+        .nth(2)
+        .evaluate((image) => image.decode());
       await page.getByRole("tab", { name: /^Files/ }).click();
       await page.locator("input[name=digits]").fill("3");
       await page.getByRole("tab", { name: /^Scene/ }).click();
-      await page.getByRole("img", { name: /^mole camera at frame/ }).nth(2).evaluate((image) => image.decode());
+      await page
+        .getByRole("img", { name: /^mole camera at frame/ })
+        .nth(2)
+        .evaluate((image) => image.decode());
     },
   },
-  { name: "plan-night", path: "/shots/HL010?bench=plan", night: true, act: (page) => page.getByRole("tab", { name: /^Frames/ }).click() },
+  {
+    name: "plan-night",
+    path: "/shots/HL010?bench=plan",
+    night: true,
+    act: (page) => page.getByRole("tab", { name: /^Frames/ }).click(),
+  },
   { name: "prove", path: "/shots/HL030?bench=prove", act: settleProofs },
   { name: "prove-night", path: "/shots/HL030?bench=prove", night: true, act: settleProofs },
   {
-    name: "run", path: "/shots/HL030?bench=run",
+    name: "run",
+    path: "/shots/HL030?bench=run",
     async act(page) {
-      const go = page.getByRole("button", { name: /^(Render \d+ frames|Go on with)/ }).filter({ visible: true }).first();
+      const go = page
+        .getByRole("button", { name: /^(Render \d+ frames|Go on with)/ })
+        .filter({ visible: true })
+        .first();
       await go.click();
       const anyway = page.getByRole("button", { name: /all the same$/ }).filter({ visible: true });
       if (await anyway.isVisible()) await anyway.click();
       await page.getByRole("button", { name: /^Log of run/ }).click();
-      await page.getByTestId("run-strip").getByText(/[1-9]\d of 120 frames done/).waitFor({ timeout: 120_000 });
+      await page
+        .getByTestId("run-strip")
+        .getByText(/[1-9]\d of 120 frames done/)
+        .waitFor({ timeout: 120_000 });
       await page.locator("[data-activity=rendering]").nth(1).waitFor({ state: "attached", timeout: 60_000 });
     },
   },
   {
     // While the run before goes on.
-    name: "nodes", path: "/nodes",
-    act: (page) => page.getByTestId("node").nth(1).getByText(/^renders/).waitFor(),
+    name: "nodes",
+    path: "/nodes",
+    act: (page) =>
+      page
+        .getByTestId("node")
+        .nth(1)
+        .getByText(/^renders/)
+        .waitFor(),
     async after(page) {
       await page.goto(`${address}/shots/HL030`);
       await page.getByRole("button", { name: /^Stop now/ }).click();
     },
   },
   {
-    name: "look", path: `${HL010}?bench=check`,
+    name: "look",
+    path: `${HL010}?bench=check`,
     async act(page) {
       await page.getByLabel("Frame phrase").fill("1062");
       await page.getByRole("button", { name: "Look", exact: true }).first().click();
@@ -69,19 +111,51 @@ const VIEWS = [
 ];
 
 fs.mkdirSync(folder, { recursive: true });
-const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"] });
+const browser = await chromium.launch({
+  executablePath: "/usr/bin/chromium",
+  args: [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+  ],
+});
 try {
   for (const view of VIEWS) {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: view.night ? "dark" : "light" });
+    const page = await browser.newPage({
+      viewport: { width: 1280, height: 800 },
+      colorScheme: view.night ? "dark" : "light",
+    });
     await page.goto(address + view.path, { waitUntil: "load" });
     await page.locator("main").waitFor();
     // Pictures and live figures come after the page: wait until both are there.
-    if (view.path !== "/help") await page.getByText(/nodes? · /).first().waitFor();
-    await page.evaluate(() => Promise.all([...document.images].map((image) => image.decode().catch(() => undefined))));
+    if (view.path !== "/help")
+      await page
+        .getByText(/nodes? · /)
+        .first()
+        .waitFor();
+    await page.evaluate(() =>
+      Promise.all([...document.images].map((image) => image.decode().catch(() => undefined))),
+    );
     await view.act?.(page);
     await page.mouse.move(640, 795);
-    await page.waitForFunction(() => [...document.querySelectorAll("canvas")].every((c) => c.width > 0 && c.getContext("2d").getImageData(0, 0, c.width, c.height).data.some((v) => v > 0)));
-    await page.evaluate(() => document.fonts.ready.then(() => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve)))));
+    await page.waitForFunction(() =>
+      [...document.querySelectorAll("canvas")].every(
+        (c) =>
+          c.width > 0 &&
+          c
+            .getContext("2d")
+            .getImageData(0, 0, c.width, c.height)
+            .data.some((v) => v > 0),
+      ),
+    );
+    await page.evaluate(() =>
+      document.fonts.ready.then(
+        () => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve))),
+      ),
+    );
     await page.screenshot({ path: path.join(folder, `${view.name}.png`) });
     await view.after?.(page);
     await page.close();

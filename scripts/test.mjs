@@ -3,41 +3,70 @@
 import fs from "node:fs";
 import path from "node:path";
 import { spawn } from "node:child_process";
-import { CHROMIUM, ensureBuild, ensurePackages, ensurePrograms, MARIADB, NETWORKS, READERS, requireNode } from "./lib/prepare.mjs";
+import {
+  CHROMIUM,
+  ensureBuild,
+  ensurePackages,
+  ensurePrograms,
+  MARIADB,
+  NETWORKS,
+  READERS,
+  requireNode,
+} from "./lib/prepare.mjs";
 import { step, Stop } from "./lib/steps.mjs";
 
 const home = path.dirname(import.meta.dirname);
 const results = path.join(home, "var/test");
 
 /** Runs a program with its output shown. @returns {Promise<number>} exit code */
-const show = (args, env) => new Promise((resolve, reject) => {
-  const child = spawn(process.execPath, args, { cwd: home, env: { ...process.env, PLAIN_TALLY_HOME: home, ...env }, stdio: "inherit" });
-  child.on("error", reject);
-  child.on("exit", (code) => resolve(code ?? 1));
-});
+const show = (args, env) =>
+  new Promise((resolve, reject) => {
+    const child = spawn(process.execPath, args, {
+      cwd: home,
+      env: { ...process.env, PLAIN_TALLY_HOME: home, ...env },
+      stdio: "inherit",
+    });
+    child.on("error", reject);
+    child.on("exit", (code) => resolve(code ?? 1));
+  });
 
 /** @typedef {{ passed: number, failed: number }} Counts */
 
 /** @param {string} project @param {Record<string, string>} env @returns {Promise<Counts>} */
 async function jest(project, env = {}) {
   const file = path.join(results, `${project}.json`);
-  const code = await show(["node_modules/jest/bin/jest.js", "--selectProjects", project, "--json", `--outputFile=${file}`], env);
-  const { numPassedTests: passed, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(fs.readFileSync(file, "utf8"));
+  const code = await show(
+    ["node_modules/jest/bin/jest.js", "--selectProjects", project, "--json", `--outputFile=${file}`],
+    env,
+  );
+  const {
+    numPassedTests: passed,
+    numFailedTests,
+    numRuntimeErrorTestSuites,
+  } = JSON.parse(fs.readFileSync(file, "utf8"));
   return { passed, failed: Math.max(numFailedTests + numRuntimeErrorTestSuites, code === 0 ? 0 : 1) };
 }
 
 /** @param {Record<string, string>} env @returns {Promise<Counts>} */
 async function playwright(env) {
   const file = path.join(results, "e2e.json");
-  const code = await show(["node_modules/@playwright/test/cli.js", "test"], { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: file });
+  const code = await show(["node_modules/@playwright/test/cli.js", "test"], {
+    ...env,
+    PLAYWRIGHT_JSON_OUTPUT_NAME: file,
+  });
   const { stats, errors } = JSON.parse(fs.readFileSync(file, "utf8"));
-  return { passed: stats.expected, failed: Math.max(stats.unexpected + stats.flaky + errors.length, code === 0 ? 0 : 1) };
+  return {
+    passed: stats.expected,
+    failed: Math.max(stats.unexpected + stats.flaky + errors.length, code === 0 ? 0 : 1),
+  };
 }
 
 async function main() {
   const suites = ["unit", "integration", "e2e"];
   const named = process.argv.slice(2);
-  for (const name of named) if (!suites.includes(name)) throw new Stop(`There is no suite "${name}"; there are ${suites.join(", ")}.`);
+  for (const name of named)
+    if (!suites.includes(name))
+      throw new Stop(`There is no suite "${name}"; there are ${suites.join(", ")}.`);
   const wanted = named.length > 0 ? named : suites;
   requireNode();
   const needsMachine = wanted.some((name) => name !== "unit");

@@ -7,7 +7,11 @@ import { join } from "node:path";
 export async function bundle(home) {
   await build({
     absWorkingDir: home,
-    entryPoints: { "plain-tally": "src/cli/main.ts", "engine-child": "src/server/engines/child.ts", demo: "src/demo/main.ts" },
+    entryPoints: {
+      "plain-tally": "src/cli/main.ts",
+      "engine-child": "src/server/engines/child.ts",
+      demo: "src/demo/main.ts",
+    },
     outdir: "dist",
     outExtension: { ".js": ".mjs" },
     bundle: true,

@@ -31,29 +31,54 @@ export async function startMariadb(folder, options = {}) {
   const user = process.getuid?.() === 0 ? ["--user=root"] : [];
   if (!fs.existsSync(path.join(data, "mysql"))) {
     fs.rmSync(data, { recursive: true, force: true });
-    await run(findProgram("mariadb-install-db") ?? "mariadb-install-db", ["--no-defaults", `--datadir=${data}`, "--auth-root-authentication-method=normal", "--skip-test-db", ...user]);
+    await run(findProgram("mariadb-install-db") ?? "mariadb-install-db", [
+      "--no-defaults",
+      `--datadir=${data}`,
+      "--auth-root-authentication-method=normal",
+      "--skip-test-db",
+      ...user,
+    ]);
   }
   const passwordFile = path.join(folder, "password");
-  if (!fs.existsSync(passwordFile)) fs.writeFileSync(passwordFile, crypto.randomBytes(18).toString("hex"), { mode: 0o600 });
+  if (!fs.existsSync(passwordFile))
+    fs.writeFileSync(passwordFile, crypto.randomBytes(18).toString("hex"), { mode: 0o600 });
   const password = fs.readFileSync(passwordFile, "utf8").trim();
   // Runs before the first connection is taken, so there is no moment without a password.
   const initFile = path.join(folder, "init.sql");
-  fs.writeFileSync(initFile, [
-    "DELETE FROM mysql.global_priv WHERE User IN ('', 'root') AND NOT (User = 'root' AND Host = 'localhost');",
-    "FLUSH PRIVILEGES;",
-    `ALTER USER 'root'@'localhost' IDENTIFIED BY '${password}';`,
-    `CREATE OR REPLACE USER 'tally'@'%' IDENTIFIED BY '${password}';`,
-    "GRANT ALL ON *.* TO 'tally'@'%';",
-    `CREATE DATABASE IF NOT EXISTS \`${database}\` CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;`,
-    "",
-  ].join("\n"), { mode: 0o600 });
+  fs.writeFileSync(
+    initFile,
+    [
+      "DELETE FROM mysql.global_priv WHERE User IN ('', 'root') AND NOT (User = 'root' AND Host = 'localhost');",
+      "FLUSH PRIVILEGES;",
+      `ALTER USER 'root'@'localhost' IDENTIFIED BY '${password}';`,
+      `CREATE OR REPLACE USER 'tally'@'%' IDENTIFIED BY '${password}';`,
+      "GRANT ALL ON *.* TO 'tally'@'%';",
+      `CREATE DATABASE IF NOT EXISTS \`${database}\` CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;`,
+      "",
+    ].join("\n"),
+    { mode: 0o600 },
+  );
   const port = options.port ?? (await freePort());
   const log = fs.openSync(path.join(folder, "mariadb.log"), "a");
   // A group of its own: Ctrl-C goes to the start script, which ends the database last. The socket's path is relative: absolute ones hit a limit of 107 bytes.
-  const child = spawn(findProgram("mariadbd") ?? "mariadbd", [
-    "--no-defaults", `--datadir=${data}`, "--socket=mariadb.sock", `--pid-file=${path.join(folder, "mariadb.pid")}`, `--port=${port}`, `--bind-address=${options.host ?? "127.0.0.1"}`, "--skip-name-resolve",
-    `--init-file=${initFile}`, "--innodb-buffer-pool-size=128M", "--innodb-flush-log-at-trx-commit=1", "--max-connections=100", ...user,
-  ], { cwd: data, detached: true, stdio: ["ignore", log, log] });
+  const child = spawn(
+    findProgram("mariadbd") ?? "mariadbd",
+    [
+      "--no-defaults",
+      `--datadir=${data}`,
+      "--socket=mariadb.sock",
+      `--pid-file=${path.join(folder, "mariadb.pid")}`,
+      `--port=${port}`,
+      `--bind-address=${options.host ?? "127.0.0.1"}`,
+      "--skip-name-resolve",
+      `--init-file=${initFile}`,
+      "--innodb-buffer-pool-size=128M",
+      "--innodb-flush-log-at-trx-commit=1",
+      "--max-connections=100",
+      ...user,
+    ],
+    { cwd: data, detached: true, stdio: ["ignore", log, log] },
+  );
   fs.closeSync(log);
   let ended = false;
   child.on("exit", () => (ended = true));
@@ -62,7 +87,10 @@ export async function startMariadb(folder, options = {}) {
   // Only now: a bare checkout has no packages when this file is loaded.
   const { default: mysql } = await import("mysql2/promise");
   for (const deadline = Date.now() + START_SECONDS * 1000; ; await pause(100)) {
-    if (ended || Date.now() > deadline) throw new Stop(`The database did not start; its log is ${path.join(folder, "mariadb.log")}:\n${fs.readFileSync(path.join(folder, "mariadb.log"), "utf8").slice(-1500)}`);
+    if (ended || Date.now() > deadline)
+      throw new Stop(
+        `The database did not start; its log is ${path.join(folder, "mariadb.log")}:\n${fs.readFileSync(path.join(folder, "mariadb.log"), "utf8").slice(-1500)}`,
+      );
     try {
       await (await mysql.createConnection(url)).end();
       break;

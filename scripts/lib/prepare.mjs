@@ -25,14 +25,18 @@ export const PNGCHECK = [{ program: "pngcheck", package: "pngcheck" }];
 const PLACES = [...(process.env.PATH ?? "").split(":"), "/usr/sbin", "/usr/bin"];
 
 /** @param {string} program */
-export const findProgram = (program) => PLACES.map((place) => path.join(place, program)).find((file) => fs.existsSync(file)) ?? null;
+export const findProgram = (program) =>
+  PLACES.map((place) => path.join(place, program)).find((file) => fs.existsSync(file)) ?? null;
 
 /** Installs the Debian packages whose programs are missing, as root; else says the one command to run. @param {{ program: string, package: string }[]} wanted */
 export async function ensurePrograms(wanted) {
   const missing = [...new Set(wanted.filter((w) => findProgram(w.program) === null).map((w) => w.package))];
   if (missing.length === 0) return;
   const install = `apt-get install -y --no-install-recommends ${missing.join(" ")}`;
-  if (process.getuid?.() !== 0 || findProgram("apt-get") === null) throw new Stop(`${missing.join(", ")} missing. Run this once, then start again:\n\n    sudo sh -c "apt-get update && ${install}"\n`);
+  if (process.getuid?.() !== 0 || findProgram("apt-get") === null)
+    throw new Stop(
+      `${missing.join(", ")} missing. Run this once, then start again:\n\n    sudo sh -c "apt-get update && ${install}"\n`,
+    );
   step(`Installing ${missing.join(", ")} (Debian)`);
   await run("apt-get", ["update", "-qq"]);
   await run("sh", ["-c", install], { env: { DEBIAN_FRONTEND: "noninteractive" } });
@@ -47,7 +51,8 @@ function hashSources(home, places) {
   const walk = (place) => {
     const full = path.join(home, place);
     if (!fs.existsSync(full)) return;
-    if (fs.statSync(full).isDirectory()) for (const name of fs.readdirSync(full).sort()) walk(path.join(place, name));
+    if (fs.statSync(full).isDirectory())
+      for (const name of fs.readdirSync(full).sort()) walk(path.join(place, name));
     else if (!/\.test\.tsx?$/.test(place)) hash.update(`${place}\0${hashFile(full)}\0`);
   };
   for (const place of places) walk(place);
@@ -63,8 +68,12 @@ function arePackagesInstalled(home) {
   if (!fs.existsSync(hidden)) return false;
   const read = (file) => JSON.parse(fs.readFileSync(file, "utf8")).packages;
   const there = read(hidden);
-  return Object.entries(read(path.join(home, "package-lock.json"))).every(([place, wanted]) =>
-    place === "" || there[place]?.version === wanted.version || (there[place] === undefined && wanted.optional === true));
+  return Object.entries(read(path.join(home, "package-lock.json"))).every(
+    ([place, wanted]) =>
+      place === "" ||
+      there[place]?.version === wanted.version ||
+      (there[place] === undefined && wanted.optional === true),
+  );
 }
 
 /** @param {string} home */
@@ -79,15 +88,25 @@ const SHARED = ["package-lock.json", "tsconfig.json", "src/core", "src/render", 
 /** The two builds: what each is made from, what it leaves, and how it is made. */
 const BUILDS = [
   {
-    name: "programs", what: "the command line and the nodes", sources: [...SHARED, "src/cli", "src/demo", "scripts/lib/bundle.mjs"], leaves: ["dist/plain-tally.mjs", "node_modules/.bin/plain-tally"],
+    name: "programs",
+    what: "the command line and the nodes",
+    sources: [...SHARED, "src/cli", "src/demo", "scripts/lib/bundle.mjs"],
+    leaves: ["dist/plain-tally.mjs", "node_modules/.bin/plain-tally"],
     async make(home) {
       const { bundle } = await import("./bundle.mjs");
       await bundle(home);
     },
   },
   {
-    name: "pages", what: "the pages (half a minute on a small machine)", sources: [...SHARED, "src/ui", "src/app", "src/instrumentation.ts", "src/proxy.ts", "next.config.mjs"], leaves: [".next/BUILD_ID"],
-    make: (home) => run(process.execPath, [path.join(home, "node_modules/next/dist/bin/next"), "build"], { cwd: home, env: { NEXT_TELEMETRY_DISABLED: "1", NODE_ENV: "production" } }),
+    name: "pages",
+    what: "the pages (half a minute on a small machine)",
+    sources: [...SHARED, "src/ui", "src/app", "src/instrumentation.ts", "src/proxy.ts", "next.config.mjs"],
+    leaves: [".next/BUILD_ID"],
+    make: (home) =>
+      run(process.execPath, [path.join(home, "node_modules/next/dist/bin/next"), "build"], {
+        cwd: home,
+        env: { NEXT_TELEMETRY_DISABLED: "1", NODE_ENV: "production" },
+      }),
   },
 ];
 
@@ -107,5 +126,6 @@ export async function ensureBuild(home) {
 
 export function requireNode() {
   const [major, minor] = process.versions.node.split(".").map(Number);
-  if (major < 20 || (major === 20 && minor < 15)) throw new Stop(`Node.js 20.15 or newer is needed; this is ${process.versions.node}.`);
+  if (major < 20 || (major === 20 && minor < 15))
+    throw new Stop(`Node.js 20.15 or newer is needed; this is ${process.versions.node}.`);
 }

@@ -19,7 +19,11 @@ export class Stop extends Error {}
  */
 export function run(command, args, options = {}) {
   return new Promise((resolve, reject) => {
-    const child = spawn(command, args, { cwd: options.cwd, env: { ...process.env, ...options.env }, stdio: ["ignore", "pipe", "pipe"] });
+    const child = spawn(command, args, {
+      cwd: options.cwd,
+      env: { ...process.env, ...options.env },
+      stdio: ["ignore", "pipe", "pipe"],
+    });
     let output = "";
     for (const stream of [child.stdout, child.stderr]) {
       stream.on("data", (data) => {
@@ -28,6 +32,14 @@ export function run(command, args, options = {}) {
       });
     }
     child.on("error", (error) => reject(new Stop(`${command} cannot be started: ${error.message}`)));
-    child.on("exit", (code) => (code === 0 ? resolve(output) : reject(new Stop(`${command} ${args.join(" ")} ended with ${code}\n${options.show ? "" : output.slice(-6000)}`))));
+    child.on("exit", (code) =>
+      code === 0
+        ? resolve(output)
+        : reject(
+            new Stop(
+              `${command} ${args.join(" ")} ended with ${code}\n${options.show ? "" : output.slice(-6000)}`,
+            ),
+          ),
+    );
   });
 }

@@ -4,7 +4,10 @@ import type { Metadata } from "next";
 import type { ReactNode } from "react";
 import { AppProvider } from "@/ui/theme/provider";
 
-export const metadata: Metadata = { title: "Plain Tally", description: "Plans and runs frame-range renders and keeps the tally of their frames." };
+export const metadata: Metadata = {
+  title: "Plain Tally",
+  description: "Plans and runs frame-range renders and keeps the tally of their frames.",
+};
 
 export default function RootLayout({ children }: { readonly children: ReactNode }) {
   return (

@@ -14,6 +14,7 @@ export const complain = (text: string): void => void process.stderr.write(`plain
 /** A whole number from `min` up, or CallWrong. */
 export function wholeNumber(text: string, label: string, min: number): number {
   const value = Number(text);
-  if (!/^-?\d+$/.test(text) || !Number.isSafeInteger(value) || value < min) throw new CallWrong(`${label} must be a whole number from ${min} up; it is "${text}".`);
+  if (!/^-?\d+$/.test(text) || !Number.isSafeInteger(value) || value < min)
+    throw new CallWrong(`${label} must be a whole number from ${min} up; it is "${text}".`);
   return value;
 }

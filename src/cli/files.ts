@@ -15,23 +15,39 @@ async function listFolder(folder: string): Promise<{ name: string; bytes: number
   if (stat === null) throw new CallWrong(`there is no folder ${folder}`);
   if (!stat.isDirectory()) throw new CallWrong(`${folder} is not a folder`);
   const entries = (await fs.readdir(folder, { withFileTypes: true })).filter((e) => !e.isDirectory());
-  return Promise.all(entries.map(async (e) => ({ name: e.name, bytes: (await fs.stat(path.join(folder, e.name)).catch(() => null))?.size ?? 0 })));
+  return Promise.all(
+    entries.map(async (e) => ({
+      name: e.name,
+      bytes: (await fs.stat(path.join(folder, e.name)).catch(() => null))?.size ?? 0,
+    })),
+  );
 }
 
 export async function scanCommand(folder: string, options: { readonly json?: boolean }): Promise<ExitCode> {
   const groups = groupFiles(await listFolder(folder));
   const sequences = groups.sequences.map((s) => ({
-    name: s.name, first: firstOf(s.frames), last: lastOf(s.frames), count: s.frames.count, missing: formatPhrase(s.missing), widths: s.widths, doubles: s.doubles, bytes: s.bytes,
+    name: s.name,
+    first: firstOf(s.frames),
+    last: lastOf(s.frames),
+    count: s.frames.count,
+    missing: formatPhrase(s.missing),
+    widths: s.widths,
+    doubles: s.doubles,
+    bytes: s.bytes,
   }));
   if (options.json) printJson({ sequences, others: groups.others, leftovers: groups.leftovers });
   else {
     if (sequences.length === 0) print("No numbered pictures here.");
     for (const s of sequences) {
-      print(`${s.name}  ${s.first}-${s.last}, ${s.count} frames, ${(s.bytes / 1e6).toFixed(1)} MB${s.missing === "" ? "" : `, missing ${s.missing}`}${s.widths.length > 1 ? `, widths ${s.widths.join(" and ")}` : ""}`);
-      for (const d of s.doubles) print(`  frame ${d.frame} is there ${d.files.length} times: ${d.files.join(", ")}`);
+      print(
+        `${s.name}  ${s.first}-${s.last}, ${s.count} frames, ${(s.bytes / 1e6).toFixed(1)} MB${s.missing === "" ? "" : `, missing ${s.missing}`}${s.widths.length > 1 ? `, widths ${s.widths.join(" and ")}` : ""}`,
+      );
+      for (const d of s.doubles)
+        print(`  frame ${d.frame} is there ${d.files.length} times: ${d.files.join(", ")}`);
     }
     if (groups.others.length > 0) print(`Other files: ${groups.others.join(", ")}`);
-    if (groups.leftovers.length > 0) print(`Left over from attempts that did not end: ${groups.leftovers.join(", ")}`);
+    if (groups.leftovers.length > 0)
+      print(`Left over from attempts that did not end: ${groups.leftovers.join(", ")}`);
   }
   return sequences.some((s) => s.missing !== "" || s.doubles.length > 0) ? EXIT.frames : EXIT.fine;
 }
@@ -43,7 +59,9 @@ async function* walk(place: string): AsyncGenerator<string> {
     yield place;
     return;
   }
-  const entries = (await fs.readdir(place, { withFileTypes: true })).sort((a, b) => (a.name < b.name ? -1 : 1));
+  const entries = (await fs.readdir(place, { withFileTypes: true })).sort((a, b) =>
+    a.name < b.name ? -1 : 1,
+  );
   for (const entry of entries) {
     if (entry.isDirectory()) yield* walk(path.join(place, entry.name));
     else if (isPictureName(entry.name)) yield path.join(place, entry.name);
@@ -58,7 +76,10 @@ async function checkOne(file: string, deep: boolean): Promise<FileVerdict> {
   }
 }
 
-export async function checkCommand(places: readonly string[], options: { readonly json?: boolean; readonly deep?: boolean; readonly quick?: boolean }): Promise<ExitCode> {
+export async function checkCommand(
+  places: readonly string[],
+  options: { readonly json?: boolean; readonly deep?: boolean; readonly quick?: boolean },
+): Promise<ExitCode> {
   if (options.deep && options.quick) throw new CallWrong("--quick and --deep exclude each other");
   const found: object[] = [];
   let bad = 0;
@@ -68,7 +89,18 @@ export async function checkCommand(places: readonly string[], options: { readonl
       const v = await checkOne(file, options.deep === true);
       count++;
       if (v.verdict === "damaged") bad++;
-      if (options.json) found.push({ path: file, format: v.format, verdict: v.verdict, code: v.code, detail: v.detail, width: v.width, height: v.height, bitDepth: v.bitDepth, channels: v.channels });
+      if (options.json)
+        found.push({
+          path: file,
+          format: v.format,
+          verdict: v.verdict,
+          code: v.code,
+          detail: v.detail,
+          width: v.width,
+          height: v.height,
+          bitDepth: v.bitDepth,
+          channels: v.channels,
+        });
       else if (v.verdict !== "good") print(`${file}: ${v.verdict} (${v.code}): ${v.detail}`);
     }
   }

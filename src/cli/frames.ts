@@ -22,7 +22,10 @@ async function readList(): Promise<FrameSet> {
   let line = 0;
   for await (const text of readline.createInterface({ input: process.stdin })) {
     line++;
-    for (const word of text.trim().split(/[\s,]+/).filter(Boolean)) {
+    for (const word of text
+      .trim()
+      .split(/[\s,]+/)
+      .filter(Boolean)) {
       if (!/^-?\d+$/.test(word)) throw new CallWrong(`line ${line}: "${word}" is not a frame number`);
       numbers.push(Number(word));
     }
@@ -31,7 +34,8 @@ async function readList(): Promise<FrameSet> {
 }
 
 export async function framesCommand(phrase: string | undefined, options: FramesOptions): Promise<ExitCode> {
-  if ((phrase === undefined) === (options.fromList !== true)) throw new CallWrong("give a phrase, or --from-list with numbers on standard input");
+  if ((phrase === undefined) === (options.fromList !== true))
+    throw new CallWrong("give a phrase, or --from-list with numbers on standard input");
   const all = phrase === undefined ? await readList() : readFrames(phrase);
   const set = options.within === undefined ? all : intersection(all, readFrames(options.within));
   if (options.list) {

@@ -35,13 +35,21 @@ async function readHandOut(file: string): Promise<HandOut> {
 
 function shareOf({ shares }: HandOut, machine: string): FrameSet {
   const share = shares.find((s) => s.machine === machine);
-  if (share === undefined) throw new CallWrong(`${machine} has no share of this hand-out (${shares.map((s) => s.machine).join(", ")} have); name its frames`);
+  if (share === undefined)
+    throw new CallWrong(
+      `${machine} has no share of this hand-out (${shares.map((s) => s.machine).join(", ")} have); name its frames`,
+    );
   return readFrames(share.frames);
 }
 
-export async function handOutCommand(file: string, phrase: string | undefined, options: HandOutOptions): Promise<ExitCode> {
+export async function handOutCommand(
+  file: string,
+  phrase: string | undefined,
+  options: HandOutOptions,
+): Promise<ExitCode> {
   const { machine } = options;
-  if (!new RegExp(MACHINE_NAME).test(machine)) throw new CallWrong("--machine must be letters, digits, - and _, such as desk-2");
+  if (!new RegExp(MACHINE_NAME).test(machine))
+    throw new CallWrong("--machine must be letters, digits, - and _, such as desk-2");
   const handOut = await readHandOut(file);
   const read = readPlan(handOut.plan);
   if (!read.ok) throw new CallWrong(`the plan in ${file} cannot be rendered: ${read.faults[0]!.message}`);
@@ -53,18 +61,38 @@ export async function handOutCommand(file: string, phrase: string | undefined, o
   const engine = new EngineSet(path.join(home(), "dist/engine-child.mjs"));
   const counts = { made: 0, there: 0, failed: 0 };
   try {
-    const job = { handOut, read: read.value, home: path.dirname(path.resolve(file)), machine, frames, out: path.resolve(options.out) };
-    for await (const event of renderShare(job, engine, (level, text) => level !== "info" && complain(`${level}: ${text}`), stop.signal)) {
+    const job = {
+      handOut,
+      read: read.value,
+      home: path.dirname(path.resolve(file)),
+      machine,
+      frames,
+      out: path.resolve(options.out),
+    };
+    for await (const event of renderShare(
+      job,
+      engine,
+      (level, text) => level !== "info" && complain(`${level}: ${text}`),
+      stop.signal,
+    )) {
       counts[event.kind]++;
       const done = `${counts.made + counts.there + counts.failed} of ${frames.count * handOut.plan.cameras.length}`;
       if (event.kind === "failed") complain(`${event.camera} ${event.frame}: ${event.text}`);
-      else if (!options.json) print(`${event.camera} ${event.frame}  ${event.kind === "made" ? `${event.seconds.toFixed(2)} s` : event.text}  (${done})`);
+      else if (!options.json)
+        print(
+          `${event.camera} ${event.frame}  ${event.kind === "made" ? `${event.seconds.toFixed(2)} s` : event.text}  (${done})`,
+        );
     }
   } finally {
     engine.close();
   }
   const left = frames.count * handOut.plan.cameras.length - counts.made - counts.there;
   if (options.json) printJson({ machine, ...counts, left, out: options.out });
-  else print(left === 0 ? `All ${frames.count * handOut.plan.cameras.length} are there. Copy what is in ${options.out} into the folder of the version.` : `${left} left. The same call goes on.`);
+  else
+    print(
+      left === 0
+        ? `All ${frames.count * handOut.plan.cameras.length} are there. Copy what is in ${options.out} into the folder of the version.`
+        : `${left} left. The same call goes on.`,
+    );
   return left === 0 ? EXIT.fine : EXIT.frames;
 }

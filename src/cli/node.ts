@@ -22,18 +22,32 @@ export interface NodeCommandOptions {
 }
 
 export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode> {
-  if (!/^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$/.test(options.name)) throw new CallWrong("--name must be letters, digits, - and _, such as quay-1");
+  if (!/^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$/.test(options.name))
+    throw new CallWrong("--name must be letters, digits, - and _, such as quay-1");
   const slow = options.slow === undefined ? undefined : Number(options.slow);
   if (slow !== undefined && !(slow >= 1)) throw new CallWrong("--slow must be a number from 1 up");
   const pool = makePool(settings().databaseUrl, POOL_SIZE);
   const node = new RenderNode(pool, () => new EngineSet(path.join(home(), "dist/engine-child.mjs")), {
     name: options.name,
     ...(options.lease === undefined ? {} : { leaseSeconds: wholeNumber(options.lease, "--lease", 1) }),
-    ...(options.silence === undefined ? {} : { silenceSeconds: wholeNumber(options.silence, "--silence", 1) }),
-    ...(options.limitFrom === undefined ? {} : { leastLimitSeconds: wholeNumber(options.limitFrom, "--limit-from", 1) }),
+    ...(options.silence === undefined
+      ? {}
+      : { silenceSeconds: wholeNumber(options.silence, "--silence", 1) }),
+    ...(options.limitFrom === undefined
+      ? {}
+      : { leastLimitSeconds: wholeNumber(options.limitFrom, "--limit-from", 1) }),
     isUnproven: options.unproven === true,
-    faults: nodeFaults({ hide: options.hide, ...(options.dieInFrame === undefined ? {} : { dieInFrame: wholeNumber(options.dieInFrame, "--die-in-frame", 1) }), ...(slow === undefined ? {} : { slow }) }),
-    log: (level, text) => process.stdout.write(`${new Date().toISOString().slice(11, 19)} ${options.name} ${level === "info" ? "" : `${level}: `}${text}\n`),
+    faults: nodeFaults({
+      hide: options.hide,
+      ...(options.dieInFrame === undefined
+        ? {}
+        : { dieInFrame: wholeNumber(options.dieInFrame, "--die-in-frame", 1) }),
+      ...(slow === undefined ? {} : { slow }),
+    }),
+    log: (level, text) =>
+      process.stdout.write(
+        `${new Date().toISOString().slice(11, 19)} ${options.name} ${level === "info" ? "" : `${level}: `}${text}\n`,
+      ),
   });
   for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => node.stop());
   try {

@@ -32,56 +32,95 @@ export interface RenderOptions {
 
 /** The output of each frame: a fixed name for one, a pattern for several. */
 function outputs(options: RenderOptions): Map<number, string> {
-  if ((options.frame === undefined) === (options.range === undefined)) throw new CallWrong("give --frame N or --range PHRASE");
-  const frames = options.frame !== undefined ? [wholeNumber(options.frame, "--frame", -999_999_999)] : [...members(readFrames(options.range!))];
+  if ((options.frame === undefined) === (options.range === undefined))
+    throw new CallWrong("give --frame N or --range PHRASE");
+  const frames =
+    options.frame !== undefined
+      ? [wholeNumber(options.frame, "--frame", -999_999_999)]
+      : [...members(readFrames(options.range!))];
   const { dir, name, ext } = path.parse(options.out);
   if (frames.length === 1 && !/#|%0?\d*d/.test(name)) return new Map([[frames[0]!, options.out]]);
   const pattern = parsePattern(name.replace(/[{}]/g, "_"), 4);
-  if (!pattern.ok) throw new CallWrong("--out needs the frame number as ####, or every frame would be written over the one before");
+  if (!pattern.ok)
+    throw new CallWrong(
+      "--out needs the frame number as ####, or every frame would be written over the one before",
+    );
   const values = { project: "", shot: "", version: "", camera: "", pass: "" };
-  return new Map(frames.map((frame) => [frame, path.join(dir, fileName(pattern.pattern, values, frame, ext.slice(1)))]));
+  return new Map(
+    frames.map((frame) => [frame, path.join(dir, fileName(pattern.pattern, values, frame, ext.slice(1)))]),
+  );
 }
 
 function readSize(text: string): { width: number; height: number } {
   const match = /^(\d+)x(\d+)$/.exec(text);
   const [width, height] = [Number(match?.[1]), Number(match?.[2])];
-  if (match === null || width < 1 || height < 1 || width > MAX_SIDE || height > MAX_SIDE) throw new CallWrong(`--size must be WIDTHxHEIGHT, each from 1 to ${MAX_SIDE}; it is "${text}"`);
+  if (match === null || width < 1 || height < 1 || width > MAX_SIDE || height > MAX_SIDE)
+    throw new CallWrong(`--size must be WIDTHxHEIGHT, each from 1 to ${MAX_SIDE}; it is "${text}"`);
   return { width, height };
 }
 
 const oneOf = <T extends string>(label: string, value: string, allowed: readonly T[]): T => {
   const found = allowed.find((a) => a === value);
-  if (found === undefined) throw new CallWrong(`${label} must be ${allowed.join(", ")} here; it is "${value}"`);
+  if (found === undefined)
+    throw new CallWrong(`${label} must be ${allowed.join(", ")} here; it is "${value}"`);
   return found;
 };
 
 /** The format by the ending of --out, with --depth and --compression. */
 function readFormat({ out, depth, compression }: RenderOptions): FileFormat {
   switch (kindOfName(out)) {
-    case "png": return { kind: "png", depth: oneOf("--depth", depth ?? "8", ["8", "16"]) === "8" ? 8 : 16, level: compression === undefined ? DEFAULT_FILE.png.level : Number(oneOf("--compression", compression, ["0", "1", "2", "3", "4", "5", "6", "7", "8", "9"])) };
-    case "tiff": return { kind: "tiff", depth: oneOf("--depth", depth ?? "16", ["8", "16"]) === "8" ? 8 : 16, compression: oneOf("--compression", compression ?? "deflate", ["none", "deflate"]) };
-    case "exr": return { kind: "exr", depth: oneOf("--depth", depth ?? "half", ["half", "float"]), compression: oneOf("--compression", compression ?? "zip", ["none", "rle", "zip"]) };
+    case "png":
+      return {
+        kind: "png",
+        depth: oneOf("--depth", depth ?? "8", ["8", "16"]) === "8" ? 8 : 16,
+        level:
+          compression === undefined
+            ? DEFAULT_FILE.png.level
+            : Number(oneOf("--compression", compression, ["0", "1", "2", "3", "4", "5", "6", "7", "8", "9"])),
+      };
+    case "tiff":
+      return {
+        kind: "tiff",
+        depth: oneOf("--depth", depth ?? "16", ["8", "16"]) === "8" ? 8 : 16,
+        compression: oneOf("--compression", compression ?? "deflate", ["none", "deflate"]),
+      };
+    case "exr":
+      return {
+        kind: "exr",
+        depth: oneOf("--depth", depth ?? "half", ["half", "float"]),
+        compression: oneOf("--compression", compression ?? "zip", ["none", "rle", "zip"]),
+      };
     case "jpeg": {
       oneOf("--depth", depth ?? "8", ["8"]);
-      const quality = wholeNumber(compression ?? String(DEFAULT_FILE.jpeg.quality), "--compression (the quality, for JPEG)", 1);
+      const quality = wholeNumber(
+        compression ?? String(DEFAULT_FILE.jpeg.quality),
+        "--compression (the quality, for JPEG)",
+        1,
+      );
       if (quality > 100) throw new CallWrong("--compression is JPEG's quality here, 1 to 100");
       return { kind: "jpeg", quality };
     }
-    case null: throw new CallWrong(`--out must end in .png, .tif, .exr or .jpg; it is "${out}"`);
+    case null:
+      throw new CallWrong(`--out must end in .png, .tif, .exr or .jpg; it is "${out}"`);
   }
 }
 
 function readPasses(text: string): Pass[] {
-  const names = text.split(",").map((name) => name.trim()).filter((name) => name !== "");
+  const names = text
+    .split(",")
+    .map((name) => name.trim())
+    .filter((name) => name !== "");
   const unknown = names.find((name) => !isPass(name));
-  if (unknown !== undefined) throw new CallWrong(`there is no pass "${unknown}"; there are ${PASSES.join(", ")}`);
+  if (unknown !== undefined)
+    throw new CallWrong(`there is no pass "${unknown}"; there are ${PASSES.join(", ")}`);
   if (names.length === 0) throw new CallWrong("--passes is empty");
   return [...new Set(names as Pass[])];
 }
 
 function readAlpha(text: string, file: FileFormat): Alpha {
   const alpha = oneOf("--alpha", text, ALPHAS);
-  if (alpha !== "none" && !FILE_FACTS[file.kind].holdsAlpha) throw new CallWrong("JPEG cannot hold alpha; write PNG, TIFF or OpenEXR");
+  if (alpha !== "none" && !FILE_FACTS[file.kind].holdsAlpha)
+    throw new CallWrong("JPEG cannot hold alpha; write PNG, TIFF or OpenEXR");
   return alpha;
 }
 
@@ -103,20 +142,69 @@ export async function renderCommand(scenePath: string, options: RenderOptions): 
   const { scene, sources } = await readSceneOnDisk(scenePath);
   const camera = options.camera ?? scene.cameras[0]!.name;
   const timeLine = { first: 1, last: 1, rate: { numerator: 24, denominator: 1 } };
-  const plan: Plan = { ...PLAN_DEFAULTS, scene: path.basename(scenePath), cameras: [camera], frames: "1", timeLine, rate: timeLine.rate, width, height, samples, seed, file, alpha, passes: ["beauty", ...passes.filter((p) => p !== "beauty")] };
+  const plan: Plan = {
+    ...PLAN_DEFAULTS,
+    scene: path.basename(scenePath),
+    cameras: [camera],
+    frames: "1",
+    timeLine,
+    rate: timeLine.rate,
+    width,
+    height,
+    samples,
+    seed,
+    file,
+    alpha,
+    passes: ["beauty", ...passes.filter((p) => p !== "beauty")],
+  };
   for (const [frame, out] of files) {
     await fs.mkdir(path.dirname(path.resolve(out)), { recursive: true });
     const written = passes.map((pass, i) => ({ pass, final: passFile(out, pass, i === 0) }));
     const temporary = (final: string): string => `${final}.part${process.pid}`;
     try {
       const result = await renderJob(
-        { scene: scenePath, plan, camera, frame, upcoming: [], spentSeconds: 0, hidden: [], checkpoint: null, guides: null, lighting: null, passes: written.map(({ pass, final }) => ({ pass, output: temporary(final), made: { camera, pass, frame, ...fingerprintsOf(plan, sources, { camera, pass }, DENOISER_VERSION) } })) },
-        { progress: () => undefined, checkpoint: () => undefined, preview: () => undefined, noRoom: (bytes) => complain(`the disk is full; waiting for ${bytes} bytes`), log: (level, text) => complain(`${level}: ${text}`) },
+        {
+          scene: scenePath,
+          plan,
+          camera,
+          frame,
+          upcoming: [],
+          spentSeconds: 0,
+          hidden: [],
+          checkpoint: null,
+          guides: null,
+          lighting: null,
+          passes: written.map(({ pass, final }) => ({
+            pass,
+            output: temporary(final),
+            made: {
+              camera,
+              pass,
+              frame,
+              ...fingerprintsOf(plan, sources, { camera, pass }, DENOISER_VERSION),
+            },
+          })),
+        },
+        {
+          progress: () => undefined,
+          checkpoint: () => undefined,
+          preview: () => undefined,
+          noRoom: (bytes) => complain(`the disk is full; waiting for ${bytes} bytes`),
+          log: (level, text) => complain(`${level}: ${text}`),
+        },
       );
       if (result.kind !== "done") throw new RenderFailed("stopped", "The render was stopped.");
       for (const { final } of written) await fs.rename(temporary(final), final);
       const seconds = secondsOf(result.output);
-      if (options.json) printJson({ frame, file: out, seconds, ...(written.length > 1 ? { passes: Object.fromEntries(written.map((w) => [w.pass, w.final])) } : {}) });
+      if (options.json)
+        printJson({
+          frame,
+          file: out,
+          seconds,
+          ...(written.length > 1
+            ? { passes: Object.fromEntries(written.map((w) => [w.pass, w.final])) }
+            : {}),
+        });
       else print(`${written.map((w) => w.final).join("  ")}  ${seconds.toFixed(2)} s`);
     } catch (error) {
       for (const { final } of written) await fs.rm(temporary(final), { force: true });

@@ -7,7 +7,15 @@ import { sentenceText } from "@/core/tally/sentence";
 import { countsOf, type TallyCounts, todoOf } from "@/core/tally/tally";
 import { pool } from "@/server/db/pool";
 import { runById, runCounts } from "@/server/store/runs";
-import { latestRevision, listProjects, listShots, listVersions, sequencesOfVersion, type SequenceRow, shotByCode } from "@/server/store/shots";
+import {
+  latestRevision,
+  listProjects,
+  listShots,
+  listVersions,
+  sequencesOfVersion,
+  type SequenceRow,
+  shotByCode,
+} from "@/server/store/shots";
 import { currentSequence } from "@/server/work/current-sequence";
 import { startRun } from "@/server/work/start-run";
 import { loadSequence } from "@/server/work/tally";
@@ -24,13 +32,24 @@ async function findSequence(code: string, options: SequenceOptions): Promise<Seq
   const shot = await shotByCode(pool(), code);
   if (shot === null) throw new CallWrong(`there is no shot ${code}`);
   const current = await currentSequence(shot.id);
-  const wanted: VersionKey | null = options.version === undefined ? current : readVersionName(options.version);
-  const version = (await listVersions(pool(), shot.id)).find((v) => v.number === wanted?.version && v.purpose === wanted.purpose);
-  if (version === undefined) throw new CallWrong(options.version === undefined ? `${code} has no version yet` : `${code} has no version ${options.version}`);
+  const wanted: VersionKey | null =
+    options.version === undefined ? current : readVersionName(options.version);
+  const version = (await listVersions(pool(), shot.id)).find(
+    (v) => v.number === wanted?.version && v.purpose === wanted.purpose,
+  );
+  if (version === undefined)
+    throw new CallWrong(
+      options.version === undefined
+        ? `${code} has no version yet`
+        : `${code} has no version ${options.version}`,
+    );
   const sequences = await sequencesOfVersion(pool(), version.id);
   const camera = options.camera ?? (await latestRevision(pool(), version.id))?.plan.cameras[0];
   const found = sequences.find((s) => s.camera === camera && s.pass === (options.pass ?? "beauty"));
-  if (found === undefined) throw new CallWrong(`${code} has no such camera or pass; it has ${sequences.map((s) => `${s.camera} ${s.pass}`).join(", ") || "none"}`);
+  if (found === undefined)
+    throw new CallWrong(
+      `${code} has no such camera or pass; it has ${sequences.map((s) => `${s.camera} ${s.pass}`).join(", ") || "none"}`,
+    );
   return found;
 }
 
@@ -49,16 +68,38 @@ interface Status {
 async function statusOf(code: string, options: SequenceOptions): Promise<Status> {
   const { sequence, tally } = await loadSequence((await findSequence(code, options)).id);
   const { asked, results, activity } = countsOf(tally);
-  return { shot: sequence.shot, version: sequence.version, purpose: sequence.purpose, camera: sequence.camera, pass: sequence.pass, asked, results, activity, todo: formatPhrase(todoOf(tally)) };
+  return {
+    shot: sequence.shot,
+    version: sequence.version,
+    purpose: sequence.purpose,
+    camera: sequence.camera,
+    pass: sequence.pass,
+    asked,
+    results,
+    activity,
+    todo: formatPhrase(todoOf(tally)),
+  };
 }
 
 /** One shot, or every shot of every project. */
-export async function statusCommand(code: string | undefined, options: SequenceOptions & { readonly json?: boolean }): Promise<ExitCode> {
-  const codes = code === undefined ? (await Promise.all((await listProjects(pool())).map((p) => listShots(pool(), p.id)))).flat().map((s) => s.code) : [code];
+export async function statusCommand(
+  code: string | undefined,
+  options: SequenceOptions & { readonly json?: boolean },
+): Promise<ExitCode> {
+  const codes =
+    code === undefined
+      ? (await Promise.all((await listProjects(pool())).map((p) => listShots(pool(), p.id))))
+          .flat()
+          .map((s) => s.code)
+      : [code];
   const statuses: Status[] = [];
   for (const each of codes) statuses.push(await statusOf(each, options));
   if (options.json) printJson(code === undefined ? statuses : statuses[0]);
-  else for (const s of statuses) print(`${s.shot} ${versionName(s)} ${s.camera} ${s.pass}: ${sentenceText(s)}${s.todo === "" ? "" : `\nto do: ${s.todo}`}`);
+  else
+    for (const s of statuses)
+      print(
+        `${s.shot} ${versionName(s)} ${s.camera} ${s.pass}: ${sentenceText(s)}${s.todo === "" ? "" : `\nto do: ${s.todo}`}`,
+      );
   return statuses.every((s) => s.todo === "") ? EXIT.fine : EXIT.frames;
 }
 
@@ -72,20 +113,43 @@ export interface RunOptions extends SequenceOptions {
 
 const listOf = (text: string): string[] => text.split(",").map((n) => n.trim());
 
-export async function runCommand(code: string, phrase: string | undefined, options: RunOptions): Promise<ExitCode> {
+export async function runCommand(
+  code: string,
+  phrase: string | undefined,
+  options: RunOptions,
+): Promise<ExitCode> {
   const policy = POLICIES.find((p): p is Policy => p === options.policy);
   if (policy === undefined) throw new CallWrong(`--policy must be one of ${POLICIES.join(", ")}`);
   const sequence = await findSequence(code, options);
-  const { runId, decision, tasks } = await startRun({ sequenceId: sequence.id, scope: options.pass === undefined && options.camera === undefined ? "version" : "sequence", phrase: phrase ?? "all", policy, nodes: options.nodes === undefined ? null : listOf(options.nodes), ...(options.also === undefined ? {} : { also: listOf(options.also) }) });
+  const { runId, decision, tasks } = await startRun({
+    sequenceId: sequence.id,
+    scope: options.pass === undefined && options.camera === undefined ? "version" : "sequence",
+    phrase: phrase ?? "all",
+    policy,
+    nodes: options.nodes === undefined ? null : listOf(options.nodes),
+    ...(options.also === undefined ? {} : { also: listOf(options.also) }),
+  });
   const frames = formatPhrase(decision.toRender);
-  if (options.json) printJson({ run: runId, frames, count: decision.toRender.count, ...(options.also === undefined ? {} : { all: tasks }) });
-  else print(`Run ${runId} renders ${frames} (${decision.toRender.count} frames${options.also === undefined ? "" : `; with ${options.also} ${tasks}`}).`);
+  if (options.json)
+    printJson({
+      run: runId,
+      frames,
+      count: decision.toRender.count,
+      ...(options.also === undefined ? {} : { all: tasks }),
+    });
+  else
+    print(
+      `Run ${runId} renders ${frames} (${decision.toRender.count} frames${options.also === undefined ? "" : `; with ${options.also} ${tasks}`}).`,
+    );
   if (!options.wait) return EXIT.fine;
   for (;;) {
     const run = await runById(pool(), runId);
     const counts = await runCounts(pool(), runId);
     if (run!.state === "done" || run!.state === "stopped") {
-      if (!options.json) print(`Run ${runId} is ${run!.state}: ${counts.done} done, ${counts.failed} failed, ${counts.waiting} left.`);
+      if (!options.json)
+        print(
+          `Run ${runId} is ${run!.state}: ${counts.done} done, ${counts.failed} failed, ${counts.waiting} left.`,
+        );
       return counts.failed + counts.waiting > 0 ? EXIT.frames : EXIT.fine;
     }
     await pause(500);

@@ -10,54 +10,166 @@ import { planSchema, presetName, presetSettings } from "./plan";
 import { checker } from "./validate";
 
 const phrase = { type: "string", minLength: 1, maxLength: 100_000 } as const;
-const object = (properties: Record<string, object>, required = Object.keys(properties)) => ({ type: "object", required, additionalProperties: false, properties });
+const object = (properties: Record<string, object>, required = Object.keys(properties)) => ({
+  type: "object",
+  required,
+  additionalProperties: false,
+  properties,
+});
 
-export interface SavePlanBody { readonly versionId: number; readonly basedOn: number; readonly plan: Plan }
-export const checkSavePlan = checker<SavePlanBody>(object({ versionId: { type: "integer" }, basedOn: { type: "integer" }, plan: planSchema }));
+export interface SavePlanBody {
+  readonly versionId: number;
+  readonly basedOn: number;
+  readonly plan: Plan;
+}
+export const checkSavePlan = checker<SavePlanBody>(
+  object({ versionId: { type: "integer" }, basedOn: { type: "integer" }, plan: planSchema }),
+);
 
-export interface OpenVersionBody { readonly plan: Plan; readonly purpose: Purpose; /** For a rough version: the revision that it was made from. */ readonly fromRevisionId: number | null }
-export const checkOpenVersion = checker<OpenVersionBody>(object({ plan: planSchema, purpose: { enum: PURPOSES }, fromRevisionId: { anyOf: [{ type: "integer" }, { type: "null" }] } }));
+export interface OpenVersionBody {
+  readonly plan: Plan;
+  readonly purpose: Purpose;
+  /** For a rough version: the revision that it was made from. */ readonly fromRevisionId: number | null;
+}
+export const checkOpenVersion = checker<OpenVersionBody>(
+  object({
+    plan: planSchema,
+    purpose: { enum: PURPOSES },
+    fromRevisionId: { anyOf: [{ type: "integer" }, { type: "null" }] },
+  }),
+);
 
-const nodeNames = { anyOf: [{ type: "null" }, { type: "array", items: { type: "string", maxLength: 64 }, minItems: 1 }] } as const;
+const nodeNames = {
+  anyOf: [{ type: "null" }, { type: "array", items: { type: "string", maxLength: 64 }, minItems: 1 }],
+} as const;
 
 const time = { anyOf: [{ type: "null" }, { type: "integer", minimum: 0, maximum: 8.64e15 }] };
-const manner = { nodes: nodeNames, order: { enum: RUN_ORDERS }, priority: { enum: PRIORITIES }, startAt: time, stopAt: time, batch: { type: ["integer", "null"], minimum: 1, maximum: MAX_BATCH } };
+const manner = {
+  nodes: nodeNames,
+  order: { enum: RUN_ORDERS },
+  priority: { enum: PRIORITIES },
+  startAt: time,
+  stopAt: time,
+  batch: { type: ["integer", "null"], minimum: 1, maximum: MAX_BATCH },
+};
 
 /** What is left out of its manner goes as usual. */
-export interface StartRunBody extends Partial<RunManner> { readonly phrase: string; readonly policy: Policy; readonly nodes: readonly string[] | null; /** `version`: every sequence that the plan asks for; `sequence`: this one alone. */ readonly scope: "version" | "sequence"; /** Other versions that the run covers, by name. */ readonly also?: readonly string[]; /** A fixed split over machines that are not connected. */ readonly shares?: readonly { readonly machine: string; readonly phrase: string }[] }
-export const checkStartRun = checker<StartRunBody>(object({ phrase, policy: { enum: POLICIES }, scope: { enum: ["version", "sequence"] }, also: { type: "array", maxItems: 50, uniqueItems: true, items: { type: "string", maxLength: 20 } }, shares: { type: "array", minItems: 1, maxItems: 100, items: shareSchema("phrase") }, ...manner }, ["phrase", "policy", "nodes", "scope"]));
+export interface StartRunBody extends Partial<RunManner> {
+  readonly phrase: string;
+  readonly policy: Policy;
+  readonly nodes: readonly string[] | null;
+  /** `version`: every sequence that the plan asks for; `sequence`: this one alone. */ readonly scope:
+    "version" | "sequence";
+  /** Other versions that the run covers, by name. */ readonly also?: readonly string[];
+  /** A fixed split over machines that are not connected. */ readonly shares?: readonly {
+    readonly machine: string;
+    readonly phrase: string;
+  }[];
+}
+export const checkStartRun = checker<StartRunBody>(
+  object(
+    {
+      phrase,
+      policy: { enum: POLICIES },
+      scope: { enum: ["version", "sequence"] },
+      also: { type: "array", maxItems: 50, uniqueItems: true, items: { type: "string", maxLength: 20 } },
+      shares: { type: "array", minItems: 1, maxItems: 100, items: shareSchema("phrase") },
+      ...manner,
+    },
+    ["phrase", "policy", "nodes", "scope"],
+  ),
+);
 
 /** What is left out stays as it is. */
-export interface ChangeRunBody extends Partial<RunManner> { readonly phrase?: string; readonly policy?: Policy }
-export const checkChangeRun = checker<ChangeRunBody>({ ...object({ phrase, policy: { enum: POLICIES }, ...manner }), required: [], minProperties: 1 });
+export interface ChangeRunBody extends Partial<RunManner> {
+  readonly phrase?: string;
+  readonly policy?: Policy;
+}
+export const checkChangeRun = checker<ChangeRunBody>({
+  ...object({ phrase, policy: { enum: POLICIES }, ...manner }),
+  required: [],
+  minProperties: 1,
+});
 
-export interface DecideVersionBody { readonly decision: "choose" | "open" }
-export const checkDecideVersion = checker<DecideVersionBody>(object({ decision: { enum: ["choose", "open"] } }));
+export interface DecideVersionBody {
+  readonly decision: "choose" | "open";
+}
+export const checkDecideVersion = checker<DecideVersionBody>(
+  object({ decision: { enum: ["choose", "open"] } }),
+);
 
-export interface TakeBackBody { readonly machine: string }
+export interface TakeBackBody {
+  readonly machine: string;
+}
 export const checkTakeBack = checker<TakeBackBody>(object({ machine: { type: "string", maxLength: 64 } }));
 
-export interface StopRunBody { readonly how: "after-frames" | "now" }
+export interface StopRunBody {
+  readonly how: "after-frames" | "now";
+}
 export const checkStopRun = checker<StopRunBody>(object({ how: { enum: ["after-frames", "now"] } }));
 
 /** A frame in work; `leadId` is the beauty sequence of its camera. */
-export interface PutBackBody { readonly leadId: number; readonly frame: number }
-export const checkPutBack = checker<PutBackBody>(object({ leadId: { type: "integer" }, frame: { type: "integer" } }));
+export interface PutBackBody {
+  readonly leadId: number;
+  readonly frame: number;
+}
+export const checkPutBack = checker<PutBackBody>(
+  object({ leadId: { type: "integer" }, frame: { type: "integer" } }),
+);
 
-export interface FlagBody { readonly phrase: string; readonly reason: string }
-export const checkFlag = checker<FlagBody>(object({ phrase, reason: { type: "string", minLength: 1, maxLength: 500, pattern: "\\S" } }));
+export interface FlagBody {
+  readonly phrase: string;
+  readonly reason: string;
+}
+export const checkFlag = checker<FlagBody>(
+  object({ phrase, reason: { type: "string", minLength: 1, maxLength: 500, pattern: "\\S" } }),
+);
 
-export interface ClearFlagBody { readonly phrase: string }
+export interface ClearFlagBody {
+  readonly phrase: string;
+}
 export const checkClearFlag = checker<ClearFlagBody>(object({ phrase }));
 
 /** `strip`: numbers of samples of a test strip, each with and without denoising; null for plain proofs. The plan may have edits that are not saved. */
-export interface StartProofsBody { readonly phrase: string; readonly plan: Plan; readonly nodes: readonly string[] | null; readonly strip: readonly number[] | null }
-export const checkStartProofs = checker<StartProofsBody>(object({ phrase, plan: planSchema, nodes: nodeNames, strip: { anyOf: [{ type: "null" }, { type: "array", items: { type: "integer", minimum: 1, maximum: 65_536 }, minItems: 1, maxItems: 6 }] } }));
+export interface StartProofsBody {
+  readonly phrase: string;
+  readonly plan: Plan;
+  readonly nodes: readonly string[] | null;
+  readonly strip: readonly number[] | null;
+}
+export const checkStartProofs = checker<StartProofsBody>(
+  object({
+    phrase,
+    plan: planSchema,
+    nodes: nodeNames,
+    strip: {
+      anyOf: [
+        { type: "null" },
+        { type: "array", items: { type: "integer", minimum: 1, maximum: 65_536 }, minItems: 1, maxItems: 6 },
+      ],
+    },
+  }),
+);
 
-export interface ImportEditBody { readonly name: string; readonly text: string }
-export const checkImportEdit = checker<ImportEditBody>(object({ name: { type: "string", minLength: 1, maxLength: 255 }, text: { type: "string", maxLength: 50_000_000 } }));
+export interface ImportEditBody {
+  readonly name: string;
+  readonly text: string;
+}
+export const checkImportEdit = checker<ImportEditBody>(
+  object({
+    name: { type: "string", minLength: 1, maxLength: 255 },
+    text: { type: "string", maxLength: 50_000_000 },
+  }),
+);
 
-export interface SavePresetBody { readonly name: string; readonly settings: PresetSettings }
-export const checkSavePreset = checker<SavePresetBody>(object({ name: presetName, settings: presetSettings }));
+export interface SavePresetBody {
+  readonly name: string;
+  readonly settings: PresetSettings;
+}
+export const checkSavePreset = checker<SavePresetBody>(
+  object({ name: presetName, settings: presetSettings }),
+);
 export const checkRenamePreset = checker<{ readonly name: string }>(object({ name: presetName }));
-export const checkImportPreset = checker<{ readonly text: string }>(object({ text: { type: "string", maxLength: 1_000_000 } }));
+export const checkImportPreset = checker<{ readonly text: string }>(
+  object({ text: { type: "string", maxLength: 1_000_000 } }),
+);

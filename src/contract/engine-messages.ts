@@ -1,11 +1,18 @@
 /** What a node and its engine child say to each other. Both come from one build, so types suffice. */
 
-export type ToChild<Job> = { readonly type: "render"; readonly id: number; readonly job: Job } | { readonly type: "stop"; readonly id: number };
+export type ToChild<Job> =
+  | { readonly type: "render"; readonly id: number; readonly job: Job }
+  | { readonly type: "stop"; readonly id: number };
 
 export type FromChild<Result, Saved> =
   | { readonly type: "ready" }
   | { readonly type: "progress"; readonly id: number; readonly share: number }
-  | { readonly type: "log"; readonly id: number; readonly level: "info" | "warning" | "error"; readonly text: string }
+  | {
+      readonly type: "log";
+      readonly id: number;
+      readonly level: "info" | "warning" | "error";
+      readonly text: string;
+    }
   | { readonly type: "checkpoint"; readonly id: number; readonly saved: Saved }
   | { readonly type: "no-room"; readonly id: number; readonly bytes: number }
   | { readonly type: "preview"; readonly id: number; readonly jpeg: Uint8Array }

@@ -30,11 +30,34 @@ export interface HandOut {
 /** Names of machines go into file names. */
 export const MACHINE_NAME = "^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$";
 
-const closed = (properties: Record<string, object>) => ({ type: "object", required: Object.keys(properties), additionalProperties: false, properties });
+const closed = (properties: Record<string, object>) => ({
+  type: "object",
+  required: Object.keys(properties),
+  additionalProperties: false,
+  properties,
+});
 const text = { type: "string", maxLength: 255 } as const;
-export const shareSchema = (phraseKey: "frames" | "phrase") => closed({ machine: { type: "string", pattern: MACHINE_NAME }, [phraseKey]: { type: "string", minLength: 1, maxLength: 1_000_000 } });
+export const shareSchema = (phraseKey: "frames" | "phrase") =>
+  closed({
+    machine: { type: "string", pattern: MACHINE_NAME },
+    [phraseKey]: { type: "string", minLength: 1, maxLength: 1_000_000 },
+  });
 
-export const checkHandOut = checker<HandOut>(closed({
-  format: { const: HAND_OUT_FORMAT }, run: { type: "integer" }, project: text, shot: text, version: { type: "integer" }, purpose: { enum: PURPOSES }, plan: planSchema,
-  sources: closed({ scene: text, engine: text, files: { type: "object", additionalProperties: { anyOf: [text, { type: "null" }] } } }), sceneFolder: text, shares: { type: "array", minItems: 1, items: shareSchema("frames") },
-}));
+export const checkHandOut = checker<HandOut>(
+  closed({
+    format: { const: HAND_OUT_FORMAT },
+    run: { type: "integer" },
+    project: text,
+    shot: text,
+    version: { type: "integer" },
+    purpose: { enum: PURPOSES },
+    plan: planSchema,
+    sources: closed({
+      scene: text,
+      engine: text,
+      files: { type: "object", additionalProperties: { anyOf: [text, { type: "null" }] } },
+    }),
+    sceneFolder: text,
+    shares: { type: "array", minItems: 1, items: shareSchema("frames") },
+  }),
+);

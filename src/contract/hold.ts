@@ -3,7 +3,12 @@ import type { NodeAnswer } from "./node-request";
 
 export type AsideReason =
   /** It failed on frames that others made. */
-  | { readonly code: "fails-alone"; readonly frames: readonly number[]; readonly error: string; readonly message: string }
+  | {
+      readonly code: "fails-alone";
+      readonly frames: readonly number[];
+      readonly error: string;
+      readonly message: string;
+    }
   /** It does not see what the run needs, or cannot write. It lets itself in again when it does. */
   | ({ readonly code: "not-ready" } & NodeAnswer);
 
@@ -11,4 +16,10 @@ export type RunHeld =
   /** Goes on by itself when `goesOnAt` bytes are free; all that is left needs `need`. */
   | { readonly code: "disk-full"; readonly need: number; readonly goesOnAt: number; readonly free: number }
   /** Every node failed on its first frame in the same way. */
-  | { readonly code: "scene-fails"; readonly error: string; readonly message: string; readonly nodes: readonly string[]; readonly frames: readonly number[] };
+  | {
+      readonly code: "scene-fails";
+      readonly error: string;
+      readonly message: string;
+      readonly nodes: readonly string[];
+      readonly frames: readonly number[];
+    };

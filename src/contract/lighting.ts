@@ -16,6 +16,15 @@ export interface LightingHeader {
 
 const text = { type: "string", maxLength: 200 } as const;
 export const checkLightingHeader = checker<LightingHeader>({
-  type: "object", required: ["format", "look", "camera", "frame", "node", "records"], additionalProperties: false,
-  properties: { format: { const: LIGHTING_FORMAT }, look: text, camera: text, frame: { type: "integer" }, node: text, records: { type: "integer", minimum: 0, maximum: 1_000_000 } },
+  type: "object",
+  required: ["format", "look", "camera", "frame", "node", "records"],
+  additionalProperties: false,
+  properties: {
+    format: { const: LIGHTING_FORMAT },
+    look: text,
+    camera: text,
+    frame: { type: "integer" },
+    node: text,
+    records: { type: "integer", minimum: 0, maximum: 1_000_000 },
+  },
 });

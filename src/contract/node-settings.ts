@@ -23,11 +23,32 @@ const time = { type: "string", pattern: "^([01]\\d|2[0-3]):[0-5]\\d$" };
 
 /** What is left out stays as it is. */
 export const checkNodeSettings = checker<Partial<NodeSettings>>({
-  type: "object", additionalProperties: false, required: [], minProperties: 1,
+  type: "object",
+  additionalProperties: false,
+  required: [],
+  minProperties: 1,
   properties: {
-    pause: { enum: PAUSES }, cores: { type: "integer", minimum: 1, maximum: MAX_CORES }, nice: { type: "integer", minimum: 0, maximum: 19 }, memoryMb: { type: ["integer", "null"], minimum: LEAST_MEMORY_MB },
-    hours: { anyOf: [{ type: "null" }, { type: "object", additionalProperties: false, required: ["from", "to"], properties: { from: time, to: time } }] },
+    pause: { enum: PAUSES },
+    cores: { type: "integer", minimum: 1, maximum: MAX_CORES },
+    nice: { type: "integer", minimum: 0, maximum: 19 },
+    memoryMb: { type: ["integer", "null"], minimum: LEAST_MEMORY_MB },
+    hours: {
+      anyOf: [
+        { type: "null" },
+        {
+          type: "object",
+          additionalProperties: false,
+          required: ["from", "to"],
+          properties: { from: time, to: time },
+        },
+      ],
+    },
   },
 });
 
-export const checkPause = checker<{ readonly pause: Pause }>({ type: "object", additionalProperties: false, required: ["pause"], properties: { pause: { enum: PAUSES } } });
+export const checkPause = checker<{ readonly pause: Pause }>({
+  type: "object",
+  additionalProperties: false,
+  required: ["pause"],
+  properties: { pause: { enum: PAUSES } },
+});

@@ -12,7 +12,10 @@ import { checker } from "./validate";
 
 const number = { type: "number" } as const;
 const text = (maxLength: number) => ({ type: "string", maxLength }) as const;
-const closed = (properties: Record<string, object>, required: readonly string[] = Object.keys(properties)) => ({ type: "object", required, additionalProperties: false, properties });
+const closed = (
+  properties: Record<string, object>,
+  required: readonly string[] = Object.keys(properties),
+) => ({ type: "object", required, additionalProperties: false, properties });
 const orNull = (schema: object): object => ({ anyOf: [schema, { type: "null" }] });
 
 const rate = closed({ numerator: number, denominator: number });
@@ -23,39 +26,90 @@ const file = {
   oneOf: [
     closed({ kind: { const: "png" }, depth: { enum: [8, 16] }, level: number }),
     closed({ kind: { const: "tiff" }, depth: { enum: [8, 16] }, compression: { enum: ["none", "deflate"] } }),
-    closed({ kind: { const: "exr" }, depth: { enum: ["half", "float"] }, compression: { enum: ["none", "rle", "zip"] } }),
+    closed({
+      kind: { const: "exr" },
+      depth: { enum: ["half", "float"] },
+      compression: { enum: ["none", "rle", "zip"] },
+    }),
     closed({ kind: { const: "jpeg" }, quality: number }),
   ],
 };
 
 const move = {
   oneOf: [
-    closed({ kind: { const: "turn" }, subject: point, distance: number, height: number, direction: { enum: ["clockwise", "anticlockwise"] }, startAngle: number, degrees: number, isLoop: { type: "boolean" }, ease }),
-    closed({ kind: { const: "path" }, points: { type: "array", items: point, maxItems: 1000 }, target: point, ease }),
+    closed({
+      kind: { const: "turn" },
+      subject: point,
+      distance: number,
+      height: number,
+      direction: { enum: ["clockwise", "anticlockwise"] },
+      startAngle: number,
+      degrees: number,
+      isLoop: { type: "boolean" },
+      ease,
+    }),
+    closed({
+      kind: { const: "path" },
+      points: { type: "array", items: point, maxItems: 1000 },
+      target: point,
+      ease,
+    }),
   ],
 };
 
 const checkpoints = {
-  oneOf: [closed({ kind: { const: "every" }, minutes: number }), closed({ kind: { enum: ["on-stop", "never"] } })],
+  oneOf: [
+    closed({ kind: { const: "every" }, minutes: number }),
+    closed({ kind: { enum: ["on-stop", "never"] } }),
+  ],
 };
 
 /** Settings that say nothing of the shot: what a preset may hold. */
 const settings = {
-  width: number, height: number, scale: number, pixelAspect: number,
-  shading: { enum: SHADINGS }, filter: closed({ kind: { enum: FILTERS }, radius: number }), shutter: { anyOf: [number, { const: "scene" }] }, lens: { anyOf: [lensSchema, { enum: ["scene", "off"] }] },
-  dither: { type: "boolean" }, seed: number, grain: { enum: ["by-frame", "same"] },
-  samples: number, minSamples: number, noiseTarget: orNull(number), timeLimit: orNull(number), sampling: { enum: SAMPLINGS }, checkpoints, keepSamples: { type: "boolean" },
-  passes: { type: "array", items: { enum: PASSES }, uniqueItems: true }, file, alpha: { enum: ALPHAS }, namePattern: text(200), digits: number,
+  width: number,
+  height: number,
+  scale: number,
+  pixelAspect: number,
+  shading: { enum: SHADINGS },
+  filter: closed({ kind: { enum: FILTERS }, radius: number }),
+  shutter: { anyOf: [number, { const: "scene" }] },
+  lens: { anyOf: [lensSchema, { enum: ["scene", "off"] }] },
+  dither: { type: "boolean" },
+  seed: number,
+  grain: { enum: ["by-frame", "same"] },
+  samples: number,
+  minSamples: number,
+  noiseTarget: orNull(number),
+  timeLimit: orNull(number),
+  sampling: { enum: SAMPLINGS },
+  checkpoints,
+  keepSamples: { type: "boolean" },
+  passes: { type: "array", items: { enum: PASSES }, uniqueItems: true },
+  file,
+  alpha: { enum: ALPHAS },
+  namePattern: text(200),
+  digits: number,
 };
 
 export const planSchema = closed({
-  scene: text(500), renderer: text(64), cameras: { type: "array", items: text(64), maxItems: 100, uniqueItems: true }, frames: text(100_000), offset: number,
-  timeLine: closed({ first: { type: "integer" }, last: { type: "integer" }, rate }), rate, markersOff: { type: "array", items: text(64), maxItems: 1000 },
-  ...settings, move: orNull(move),
+  scene: text(500),
+  renderer: text(64),
+  cameras: { type: "array", items: text(64), maxItems: 100, uniqueItems: true },
+  frames: text(100_000),
+  offset: number,
+  timeLine: closed({ first: { type: "integer" }, last: { type: "integer" }, rate }),
+  rate,
+  markersOff: { type: "array", items: text(64), maxItems: 1000 },
+  ...settings,
+  move: orNull(move),
 });
 
 /** A moment of a camera move, as the address of a small picture carries it. */
-export const checkThumbnailMove = checker<{ readonly move: CameraMove; readonly index: number; readonly frames: number }>(closed({ move, index: number, frames: number }));
+export const checkThumbnailMove = checker<{
+  readonly move: CameraMove;
+  readonly index: number;
+  readonly frames: number;
+}>(closed({ move, index: number, frames: number }));
 
 export const PRESET_FORMAT = "plain-tally-preset/1";
 
@@ -69,4 +123,6 @@ export interface PresetFile {
 export const presetName = { type: "string", minLength: 1, maxLength: 80, pattern: "\\S" } as const;
 export const presetSettings = { ...closed(settings, []), minProperties: 1 };
 
-export const checkPresetFile = checker<PresetFile>(closed({ format: { const: PRESET_FORMAT }, name: presetName, settings: presetSettings }));
+export const checkPresetFile = checker<PresetFile>(
+  closed({ format: { const: PRESET_FORMAT }, name: presetName, settings: presetSettings }),
+);

@@ -12,7 +12,8 @@ export const RUN_STATES = ["active", "stopping", "halting", "stopped", "done"] a
 export type RunState = (typeof RUN_STATES)[number];
 
 /** Frames of it may be in work. */
-export const goesOn = (state: RunState): boolean => state === "active" || state === "stopping" || state === "halting";
+export const goesOn = (state: RunState): boolean =>
+  state === "active" || state === "stopping" || state === "halting";
 
 /** What goes before what: a run of a higher priority gets every free node first. */
 export const PRIORITIES = [-1, 0, 1] as const;
@@ -28,7 +29,14 @@ export interface RunManner {
   /** Frames that a node takes at once; null: as many as its start-up asks for. */
   readonly batch: number | null;
 }
-export const USUAL_MANNER: RunManner = { nodes: null, order: "first-to-last", priority: 0, startAt: null, stopAt: null, batch: null };
+export const USUAL_MANNER: RunManner = {
+  nodes: null,
+  order: "first-to-last",
+  priority: 0,
+  startAt: null,
+  stopAt: null,
+  batch: null,
+};
 
 /** Whether a node, or all of them, take frames: as usual, none after those in work, or none and those in work are saved and given back. */
 export const PAUSES = ["no", "after-frame", "now"] as const;

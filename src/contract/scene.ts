@@ -16,10 +16,33 @@ export interface Ripples {
 }
 
 export type SceneMaterial =
-  | { readonly kind: "diffuse"; readonly colour: Vec3; readonly texture?: string; /** Index of refraction of a clear coat over it. */ readonly coat?: number; readonly ripples?: Ripples }
-  | { readonly kind: "metal"; readonly colour: Vec3; readonly texture?: string; readonly roughness?: number; readonly ripples?: Ripples }
-  | { readonly kind: "glass"; readonly colour?: Vec3; readonly ior?: number; /** A pane without thickness: light goes straight on. */ readonly thin?: boolean }
-  | { readonly kind: "emitter"; readonly colour: Vec3; readonly strength: Animated<number>; /** Adds light to what is behind it and stops nothing: beams, haloes. */ readonly glow?: boolean; /** Glow falls with y^fade from the body's top (y = 1) to its base. */ readonly fade?: number };
+  | {
+      readonly kind: "diffuse";
+      readonly colour: Vec3;
+      readonly texture?: string;
+      /** Index of refraction of a clear coat over it. */ readonly coat?: number;
+      readonly ripples?: Ripples;
+    }
+  | {
+      readonly kind: "metal";
+      readonly colour: Vec3;
+      readonly texture?: string;
+      readonly roughness?: number;
+      readonly ripples?: Ripples;
+    }
+  | {
+      readonly kind: "glass";
+      readonly colour?: Vec3;
+      readonly ior?: number;
+      /** A pane without thickness: light goes straight on. */ readonly thin?: boolean;
+    }
+  | {
+      readonly kind: "emitter";
+      readonly colour: Vec3;
+      readonly strength: Animated<number>;
+      /** Adds light to what is behind it and stops nothing: beams, haloes. */ readonly glow?: boolean;
+      /** Glow falls with y^fade from the body's top (y = 1) to its base. */ readonly fade?: number;
+    };
 
 export type ShapeName = "sphere" | "box" | "plane" | "cylinder" | "cone" | "torus";
 
@@ -57,7 +80,12 @@ export interface Sky {
   readonly zenith: Vec3;
   readonly horizon: Vec3;
   readonly ground: Vec3;
-  readonly sun?: { readonly direction: Vec3; readonly colour: Vec3; readonly strength: number; /** Diameter in degrees. */ readonly angle: number };
+  readonly sun?: {
+    readonly direction: Vec3;
+    readonly colour: Vec3;
+    readonly strength: number;
+    /** Diameter in degrees. */ readonly angle: number;
+  };
 }
 
 /** The scene asks for a lighting cache: gathered at every n-th frame, before the frames are rendered. */
@@ -91,32 +119,73 @@ const positive = { type: "number", exclusiveMinimum: 0 } as const;
 const animated = (value: object): object => ({
   if: { type: "object" },
   then: {
-    type: "object", required: ["keys"], additionalProperties: false,
+    type: "object",
+    required: ["keys"],
+    additionalProperties: false,
     properties: {
       keys: {
-        type: "array", minItems: 1,
-        items: { type: "object", required: ["frame", "value"], additionalProperties: false, properties: { frame: { type: "number" }, value, ease: { enum: ["linear", "smooth", "hold"] } } },
+        type: "array",
+        minItems: 1,
+        items: {
+          type: "object",
+          required: ["frame", "value"],
+          additionalProperties: false,
+          properties: { frame: { type: "number" }, value, ease: { enum: ["linear", "smooth", "hold"] } },
+        },
       },
     },
   },
   else: value,
 });
-const ripples = { type: "object", required: ["height", "length", "speed"], additionalProperties: false, properties: { height: { type: "number", minimum: 0 }, length: positive, speed: { type: "number" } } } as const;
+const ripples = {
+  type: "object",
+  required: ["height", "length", "speed"],
+  additionalProperties: false,
+  properties: { height: { type: "number", minimum: 0 }, length: positive, speed: { type: "number" } },
+} as const;
 const texture = { type: "string", minLength: 1 } as const;
 
 /** Also part of a plan, which may give a camera another lens. */
-export const lensSchema = { type: "object", required: ["fNumber", "focusDistance"], additionalProperties: false, properties: { fNumber: animated(positive), focusDistance: animated(positive) } } as const;
+export const lensSchema = {
+  type: "object",
+  required: ["fNumber", "focusDistance"],
+  additionalProperties: false,
+  properties: { fNumber: animated(positive), focusDistance: animated(positive) },
+} as const;
 
 const materialKinds = {
-  diffuse: { required: ["kind", "colour"], properties: { kind: {}, colour, texture, coat: { type: "number", minimum: 1 }, ripples } },
-  metal: { required: ["kind", "colour"], properties: { kind: {}, colour, texture, roughness: share, ripples } },
-  glass: { required: ["kind"], properties: { kind: {}, colour, ior: { type: "number", minimum: 1 }, thin: { type: "boolean" } } },
-  emitter: { required: ["kind", "colour", "strength"], properties: { kind: {}, colour, strength: animated({ type: "number", minimum: 0 }), glow: { type: "boolean" }, fade: { type: "number", minimum: 0 } } },
+  diffuse: {
+    required: ["kind", "colour"],
+    properties: { kind: {}, colour, texture, coat: { type: "number", minimum: 1 }, ripples },
+  },
+  metal: {
+    required: ["kind", "colour"],
+    properties: { kind: {}, colour, texture, roughness: share, ripples },
+  },
+  glass: {
+    required: ["kind"],
+    properties: { kind: {}, colour, ior: { type: "number", minimum: 1 }, thin: { type: "boolean" } },
+  },
+  emitter: {
+    required: ["kind", "colour", "strength"],
+    properties: {
+      kind: {},
+      colour,
+      strength: animated({ type: "number", minimum: 0 }),
+      glow: { type: "boolean" },
+      fade: { type: "number", minimum: 0 },
+    },
+  },
 };
 
 const material = {
-  type: "object", required: ["kind"], properties: { kind: { enum: Object.keys(materialKinds) } },
-  allOf: Object.entries(materialKinds).map(([kind, rest]) => ({ if: { type: "object", properties: { kind: { const: kind } } }, then: { type: "object", ...rest, additionalProperties: false } })),
+  type: "object",
+  required: ["kind"],
+  properties: { kind: { enum: Object.keys(materialKinds) } },
+  allOf: Object.entries(materialKinds).map(([kind, rest]) => ({
+    if: { type: "object", properties: { kind: { const: kind } } },
+    then: { type: "object", ...rest, additionalProperties: false },
+  })),
 };
 
 export const sceneSchema = {
@@ -126,11 +195,17 @@ export const sceneSchema = {
   additionalProperties: false,
   definitions: {
     body: {
-      type: "object", additionalProperties: false,
+      type: "object",
+      additionalProperties: false,
       properties: {
-        name: { type: "string" }, shape: { enum: ["sphere", "box", "plane", "cylinder", "cone", "torus"] }, material: { type: "string" },
-        position: animated(vec3), rotation: animated(vec3), scale: animated(vec3),
-        top: share, tube: { type: "number", exclusiveMinimum: 0, maximum: 0.9 },
+        name: { type: "string" },
+        shape: { enum: ["sphere", "box", "plane", "cylinder", "cone", "torus"] },
+        material: { type: "string" },
+        position: animated(vec3),
+        rotation: animated(vec3),
+        scale: animated(vec3),
+        top: share,
+        tube: { type: "number", exclusiveMinimum: 0, maximum: 0.9 },
         repeat: { type: "array", items: positive, minItems: 2, maxItems: 2 },
         children: { type: "array", items: { $ref: "#/definitions/body" } },
       },
@@ -142,19 +217,53 @@ export const sceneSchema = {
     shutter: share,
     exposure: positive,
     sky: {
-      type: "object", required: ["zenith", "horizon", "ground"], additionalProperties: false,
+      type: "object",
+      required: ["zenith", "horizon", "ground"],
+      additionalProperties: false,
       properties: {
-        zenith: colour, horizon: colour, ground: colour,
-        sun: { type: "object", required: ["direction", "colour", "strength", "angle"], additionalProperties: false, properties: { direction: vec3, colour, strength: { type: "number", minimum: 0 }, angle: { type: "number", exclusiveMinimum: 0, maximum: 90 } } },
+        zenith: colour,
+        horizon: colour,
+        ground: colour,
+        sun: {
+          type: "object",
+          required: ["direction", "colour", "strength", "angle"],
+          additionalProperties: false,
+          properties: {
+            direction: vec3,
+            colour,
+            strength: { type: "number", minimum: 0 },
+            angle: { type: "number", exclusiveMinimum: 0, maximum: 90 },
+          },
+        },
       },
     },
     lighting: {
-      type: "object", required: ["every"], additionalProperties: false,
-      properties: { every: { type: "integer", minimum: 1, maximum: 10_000 }, points: { type: "integer", minimum: 4, maximum: 1_000 }, rays: { type: "integer", minimum: 1, maximum: 100_000 }, only: { type: "boolean" } },
+      type: "object",
+      required: ["every"],
+      additionalProperties: false,
+      properties: {
+        every: { type: "integer", minimum: 1, maximum: 10_000 },
+        points: { type: "integer", minimum: 4, maximum: 1_000 },
+        rays: { type: "integer", minimum: 1, maximum: 100_000 },
+        only: { type: "boolean" },
+      },
     },
     cameras: {
-      type: "array", minItems: 1,
-      items: { type: "object", required: ["name", "position", "target", "focalLength"], additionalProperties: false, properties: { name: { type: "string", pattern: "^[A-Za-z0-9_-]+$" }, position: animated(vec3), target: animated(vec3), focalLength: animated(positive), sensorWidth: positive, lens: lensSchema } },
+      type: "array",
+      minItems: 1,
+      items: {
+        type: "object",
+        required: ["name", "position", "target", "focalLength"],
+        additionalProperties: false,
+        properties: {
+          name: { type: "string", pattern: "^[A-Za-z0-9_-]+$" },
+          position: animated(vec3),
+          target: animated(vec3),
+          focalLength: animated(positive),
+          sensorWidth: positive,
+          lens: lensSchema,
+        },
+      },
     },
     materials: { type: "object", required: [], additionalProperties: material },
     bodies: { type: "array", items: { $ref: "#/definitions/body" } },
@@ -165,10 +274,17 @@ const checkShape = checker<Scene>(sceneSchema);
 
 /** Names of the texture files that a scene uses, sorted, each once. */
 export const textureFiles = (scene: Scene): string[] =>
-  [...new Set(Object.values(scene.materials).flatMap((m) => ("texture" in m && m.texture !== undefined ? [m.texture] : [])))].sort();
+  [
+    ...new Set(
+      Object.values(scene.materials).flatMap((m) =>
+        "texture" in m && m.texture !== undefined ? [m.texture] : [],
+      ),
+    ),
+  ].sort();
 
 /** True for keys; an array also has a `keys`, its method, so arrays are ruled out first. */
-export const isKeyed = <V>(value: Animated<V>): value is { readonly keys: readonly Key<V>[] } => typeof value === "object" && value !== null && !Array.isArray(value) && "keys" in value;
+export const isKeyed = <V>(value: Animated<V>): value is { readonly keys: readonly Key<V>[] } =>
+  typeof value === "object" && value !== null && !Array.isArray(value) && "keys" in value;
 
 /** Checks the shape, and what a schema cannot say: materials that exist, keys in order, bodies with a shape and a material together. */
 export function checkScene(value: unknown): ReturnType<typeof checkShape> {
@@ -178,21 +294,28 @@ export function checkScene(value: unknown): ReturnType<typeof checkShape> {
   const scene = shaped.value;
   const checkKeys = (path: string, value: Animated<Vec3 | number> | undefined): void => {
     const frames = value !== undefined && isKeyed(value) ? value.keys.map((key) => key.frame) : [];
-    if (frames.some((frame, i) => i > 0 && frame <= frames[i - 1]!)) faults.push({ path, message: "the keys must ascend in frames" });
+    if (frames.some((frame, i) => i > 0 && frame <= frames[i - 1]!))
+      faults.push({ path, message: "the keys must ascend in frames" });
   };
   const walk = (bodies: readonly SceneBody[], path: string): void =>
     bodies.forEach((body, i) => {
       const at = `${path}/${i}`;
-      if ((body.shape === undefined) !== (body.material === undefined)) faults.push({ path: at, message: "a shape and a material go together" });
-      if (body.material !== undefined && !(body.material in scene.materials)) faults.push({ path: `${at}/material`, message: `there is no material "${body.material}"` });
-      for (const field of ["position", "rotation", "scale"] as const) checkKeys(`${at}/${field}`, body[field]);
+      if ((body.shape === undefined) !== (body.material === undefined))
+        faults.push({ path: at, message: "a shape and a material go together" });
+      if (body.material !== undefined && !(body.material in scene.materials))
+        faults.push({ path: `${at}/material`, message: `there is no material "${body.material}"` });
+      for (const field of ["position", "rotation", "scale"] as const)
+        checkKeys(`${at}/${field}`, body[field]);
       walk(body.children ?? [], `${at}/children`);
     });
   walk(scene.bodies, "/bodies");
   scene.cameras.forEach((camera, i) => {
-    for (const field of ["position", "target", "focalLength"] as const) checkKeys(`/cameras/${i}/${field}`, camera[field]);
-    for (const field of ["fNumber", "focusDistance"] as const) checkKeys(`/cameras/${i}/lens/${field}`, camera.lens?.[field]);
-    if (scene.cameras.findIndex((c) => c.name === camera.name) !== i) faults.push({ path: `/cameras/${i}/name`, message: `the camera "${camera.name}" is there twice` });
+    for (const field of ["position", "target", "focalLength"] as const)
+      checkKeys(`/cameras/${i}/${field}`, camera[field]);
+    for (const field of ["fNumber", "focusDistance"] as const)
+      checkKeys(`/cameras/${i}/lens/${field}`, camera.lens?.[field]);
+    if (scene.cameras.findIndex((c) => c.name === camera.name) !== i)
+      faults.push({ path: `/cameras/${i}/name`, message: `the camera "${camera.name}" is there twice` });
   });
   return faults.length > 0 ? { ok: false, faults } : shaped;
 }

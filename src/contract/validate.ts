@@ -7,14 +7,17 @@ export interface SchemaFault {
   readonly message: string;
 }
 
-export type Checked<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly faults: readonly SchemaFault[] };
+export type Checked<T> =
+  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly faults: readonly SchemaFault[] };
 
 const ajv = new Ajv({ allErrors: true, allowUnionTypes: true, strict: true, strictTuples: false });
 
 const sentence = (error: ErrorObject): string => {
-  if (error.keyword === "additionalProperties") return `the key "${String(error.params.additionalProperty)}" is not known`;
+  if (error.keyword === "additionalProperties")
+    return `the key "${String(error.params.additionalProperty)}" is not known`;
   if (error.keyword === "required") return `the key "${String(error.params.missingProperty)}" is missing`;
-  if (error.keyword === "enum") return `must be one of ${(error.params.allowedValues as unknown[]).join(", ")}`;
+  if (error.keyword === "enum")
+    return `must be one of ${(error.params.allowedValues as unknown[]).join(", ")}`;
   if (error.keyword === "const") return `must be ${JSON.stringify(error.params.allowedValue)}`;
   return error.message ?? "is wrong";
 };
@@ -26,8 +29,18 @@ export function checker<T>(schema: SchemaObject): (value: unknown) => Checked<T>
     if (validate(value)) return { ok: true, value };
     const errors = validate.errors ?? [];
     const telling = errors.filter((e) => e.keyword !== "oneOf" && e.keyword !== "if");
-    return { ok: false, faults: (telling.length > 0 ? telling : errors).map((e) => ({ path: e.instancePath, message: sentence(e) })) };
+    return {
+      ok: false,
+      faults: (telling.length > 0 ? telling : errors).map((e) => ({
+        path: e.instancePath,
+        message: sentence(e),
+      })),
+    };
   };
 }
 
-export const faultText = (faults: readonly SchemaFault[]): string => faults.slice(0, 3).map((f) => `${f.path === "" ? "the file" : f.path}: ${f.message}`).join("; ");
+export const faultText = (faults: readonly SchemaFault[]): string =>
+  faults
+    .slice(0, 3)
+    .map((f) => `${f.path === "" ? "the file" : f.path}: ${f.message}`)
+    .join("; ");

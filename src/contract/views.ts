@@ -86,7 +86,13 @@ export interface RunSummaryView {
   readonly estimatedSeconds: number | null;
   /** One of each version. */
   readonly folders: readonly string[];
-  readonly nodes: readonly { readonly node: string; readonly made: number; readonly failed: number; readonly lost: number; readonly seconds: number }[];
+  readonly nodes: readonly {
+    readonly node: string;
+    readonly made: number;
+    readonly failed: number;
+    readonly lost: number;
+    readonly seconds: number;
+  }[];
 }
 
 export interface Poster {
@@ -291,7 +297,12 @@ export interface NodesView {
 /** Server-sent messages. `changed` names the sequences whose view is out of date; `null` is every one. */
 export type LiveMessage =
   | { readonly type: "changed"; readonly sequences: readonly number[] | null }
-  | { readonly type: "live"; readonly rendering: readonly RenderingView[]; readonly nodes: readonly NodeView[]; readonly lastFrameSeconds: number | null }
+  | {
+      readonly type: "live";
+      readonly rendering: readonly RenderingView[];
+      readonly nodes: readonly NodeView[];
+      readonly lastFrameSeconds: number | null;
+    }
   | { readonly type: "trouble"; readonly message: string };
 
 /** A scene file as it is now. */

@@ -43,7 +43,10 @@ async function brighten(file: string, gain: number): Promise<void> {
   const bytes = await fs.readFile(file);
   const { data, info } = await sharp(bytes).removeAlpha().raw().toBuffer({ resolveWithObject: true });
   const brighter = Uint8Array.from(data, (v) => Math.min(255, Math.round(v * gain)));
-  await fs.writeFile(file, writePng(rgb8(info.width, info.height, brighter), Object.fromEntries(readImageTexts(bytes)), imageTools));
+  await fs.writeFile(
+    file,
+    writePng(rgb8(info.width, info.height, brighter), Object.fromEntries(readImageTexts(bytes)), imageTools),
+  );
 }
 
 export async function makeMess(): Promise<void> {
@@ -52,7 +55,8 @@ export async function makeMess(): Promise<void> {
   const [version] = await listVersions(pool(), shot!.id);
   const [sequence] = await sequencesOfVersion(pool(), version!.id);
   await waitForRun(version!.id);
-  const file = (frame: number): string => path.join(folderOf(sequence!), `HL010_beauty.${padFrame(frame, 4)}.png`);
+  const file = (frame: number): string =>
+    path.join(folderOf(sequence!), `HL010_beauty.${padFrame(frame, 4)}.png`);
   for (const frame of DELETED) await fs.rm(file(frame), { force: true });
   const { size } = await fs.stat(file(CUT_SHORT.frame));
   await fs.truncate(file(CUT_SHORT.frame), Math.round(size * CUT_SHORT.share));

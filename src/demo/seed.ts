@@ -11,7 +11,9 @@ import { startRun } from "@/server/work/start-run";
 import { PROJECT, SHOTS } from "./project";
 
 export async function copyScenes(): Promise<void> {
-  await fs.cp(path.join(home(), "src/demo/scenes"), path.join(projectFolder(PROJECT), "scenes"), { recursive: true });
+  await fs.cp(path.join(home(), "src/demo/scenes"), path.join(projectFolder(PROJECT), "scenes"), {
+    recursive: true,
+  });
 }
 
 /** What is there already is left as it is, so that a start that was interrupted is made whole by the next.
@@ -23,10 +25,19 @@ export async function seed(): Promise<boolean> {
   const projectId = known?.id ?? (await insertProject(pool(), PROJECT));
   for (const shot of SHOTS) {
     if ((await shotByCode(pool(), shot.code)) !== null) continue;
-    await insertShot(pool(), { projectId, code: shot.code, title: shot.title, firstFrame: shot.first, lastFrame: shot.last, markers: shot.markers });
+    await insertShot(pool(), {
+      projectId,
+      code: shot.code,
+      title: shot.title,
+      firstFrame: shot.first,
+      lastFrame: shot.last,
+      markers: shot.markers,
+    });
     const { sequenceId } = await openVersion(shot.code, shot.plan);
-    for (const run of shot.runs) await startRun({ sequenceId, scope: "version", phrase: run.phrase, policy: "fill", nodes: run.nodes });
-    if (shot.proofs !== undefined) await startProofs(sequenceId, { phrase: shot.proofs, plan: shot.plan, nodes: null, strip: null });
+    for (const run of shot.runs)
+      await startRun({ sequenceId, scope: "version", phrase: run.phrase, policy: "fill", nodes: run.nodes });
+    if (shot.proofs !== undefined)
+      await startProofs(sequenceId, { phrase: shot.proofs, plan: shot.plan, nodes: null, strip: null });
   }
   return known === undefined;
 }

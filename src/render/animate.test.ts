@@ -1,6 +1,11 @@
 import { valueAt } from "./animate";
 
-const key = (ease: "linear" | "smooth" | "hold") => ({ keys: [{ frame: 10, value: [0, 4] as const, ease }, { frame: 20, value: [10, 0] as const }] });
+const key = (ease: "linear" | "smooth" | "hold") => ({
+  keys: [
+    { frame: 10, value: [0, 4] as const, ease },
+    { frame: 20, value: [10, 0] as const },
+  ],
+});
 
 test.each([
   ["before the first key", key("linear"), 5, [0, 4]],
@@ -15,4 +20,5 @@ test.each([
   found.forEach((x, i) => expect(x).toBeCloseTo(value[i]!, 9));
 });
 
-test("a constant is itself at any time", () => expect([valueAt(3, -1), valueAt<readonly number[]>([1, 2], 99)]).toEqual([3, [1, 2]]));
+test("a constant is itself at any time", () =>
+  expect([valueAt(3, -1), valueAt<readonly number[]>([1, 2], 99)]).toEqual([3, [1, 2]]));

@@ -9,7 +9,9 @@ const EASE: Readonly<Record<Easing, (t: number) => number>> = {
 };
 
 const mix = <V>(a: V, b: V, t: number): V =>
-  (typeof a === "number" ? a + ((b as number) - a) * t : (a as readonly number[]).map((x, i) => x + ((b as readonly number[])[i]! - x) * t)) as V;
+  (typeof a === "number"
+    ? a + ((b as number) - a) * t
+    : (a as readonly number[]).map((x, i) => x + ((b as readonly number[])[i]! - x) * t)) as V;
 
 /** Value at a time in frames. Before the first key and after the last one it stays. */
 export function valueAt<V extends number | readonly number[]>(value: Animated<V>, frame: number): V {
@@ -20,5 +22,9 @@ export function valueAt<V extends number | readonly number[]>(value: Animated<V>
   const from = next < 0 ? keys.at(-1)! : keys[next - 1]!;
   if (next < 0) return from.value;
   const to = keys[next]!;
-  return mix(from.value, to.value, EASE[from.ease ?? "smooth"]((frame - from.frame) / (to.frame - from.frame)));
+  return mix(
+    from.value,
+    to.value,
+    EASE[from.ease ?? "smooth"]((frame - from.frame) / (to.frame - from.frame)),
+  );
 }

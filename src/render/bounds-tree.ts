@@ -34,7 +34,10 @@ export function buildTree(items: readonly Item[]): BoundsTree {
     skip.push(0);
     if (part.length > 1) {
       const centre = (p: Item, side: number): number => p.bounds.min[side]! + p.bounds.max[side]!;
-      const spread = [0, 1, 2].map((side) => Math.max(...part.map((p) => centre(p, side))) - Math.min(...part.map((p) => centre(p, side))));
+      const spread = [0, 1, 2].map(
+        (side) =>
+          Math.max(...part.map((p) => centre(p, side))) - Math.min(...part.map((p) => centre(p, side))),
+      );
       const side = spread.indexOf(Math.max(...spread));
       const sorted = [...part].sort((a, b) => centre(a, side) - centre(b, side) || a.index - b.index);
       const half = sorted.length >> 1;

@@ -5,25 +5,80 @@ import { type Digest, encodeCheckpoint, readCheckpointHeader, readCheckpointSums
 import { type Cursor, FrameRender, type FrameRequest, sumsKeptBy } from "./render-frame";
 
 const scene: Scene = {
-  format: "plain-tally-scene/1", frameRate: 24, shutter: 0.5, exposure: 1,
-  sky: { zenith: [0.4, 0.5, 0.8], horizon: [0.8, 0.8, 0.8], ground: [0.1, 0.1, 0.1], sun: { direction: [0.5, 0.8, 0.4], colour: [1, 1, 1], strength: 2, angle: 2 } },
-  cameras: [{ name: "main", position: [0, 1, 6], target: [0, 1, 0], focalLength: 50, lens: { fNumber: 2, focusDistance: 6 } }],
-  materials: { clay: { kind: "diffuse", colour: [0.8, 0.4, 0.2] }, chrome: { kind: "metal", colour: [0.9, 0.9, 0.9] } },
-  bodies: [{ shape: "plane", material: "clay" }, { shape: "sphere", material: "chrome", position: { keys: [{ frame: 1, value: [0, 1, 0], ease: "linear" }, { frame: 2, value: [1, 1, 0] }] } }],
+  format: "plain-tally-scene/1",
+  frameRate: 24,
+  shutter: 0.5,
+  exposure: 1,
+  sky: {
+    zenith: [0.4, 0.5, 0.8],
+    horizon: [0.8, 0.8, 0.8],
+    ground: [0.1, 0.1, 0.1],
+    sun: { direction: [0.5, 0.8, 0.4], colour: [1, 1, 1], strength: 2, angle: 2 },
+  },
+  cameras: [
+    {
+      name: "main",
+      position: [0, 1, 6],
+      target: [0, 1, 0],
+      focalLength: 50,
+      lens: { fNumber: 2, focusDistance: 6 },
+    },
+  ],
+  materials: {
+    clay: { kind: "diffuse", colour: [0.8, 0.4, 0.2] },
+    chrome: { kind: "metal", colour: [0.9, 0.9, 0.9] },
+  },
+  bodies: [
+    { shape: "plane", material: "clay" },
+    {
+      shape: "sphere",
+      material: "chrome",
+      position: {
+        keys: [
+          { frame: 1, value: [0, 1, 0], ease: "linear" },
+          { frame: 2, value: [1, 1, 0] },
+        ],
+      },
+    },
+  ],
 };
-const request = (change: Partial<FrameRequest> = {}): FrameRequest => ({ scene, textures: new Map(), camera: "main", frame: 1, width: 50, height: 40, samples: 10, seed: 1, layers: true, filter: { kind: "gaussian", radius: 1.5 }, ...change });
+const request = (change: Partial<FrameRequest> = {}): FrameRequest => ({
+  scene,
+  textures: new Map(),
+  camera: "main",
+  frame: 1,
+  width: 50,
+  height: 40,
+  samples: 10,
+  seed: 1,
+  layers: true,
+  filter: { kind: "gaussian", radius: 1.5 },
+  ...change,
+});
 
 const digest: Digest = (parts) => {
   const hash = crypto.createHash("sha256");
   for (const part of parts) hash.update(part);
   return hash.digest();
 };
-const bytesOf = (render: FrameRender): Uint8Array => Buffer.concat(encodeCheckpoint({ cursor: render.cursor }, render.sums, digest));
+const bytesOf = (render: FrameRender): Uint8Array =>
+  Buffer.concat(encodeCheckpoint({ cursor: render.cursor }, render.sums, digest));
 
 /** What a new process would have in hand. */
-function reopened(bytes: Uint8Array, from: FrameRequest): { readonly sums: FrameSums; readonly cursor: Cursor } {
+function reopened(
+  bytes: Uint8Array,
+  from: FrameRequest,
+): { readonly sums: FrameSums; readonly cursor: Cursor } {
   const { end, header } = readCheckpointHeader(bytes)!;
-  return { sums: readCheckpointSums(bytes, end, { width: from.width, height: from.height, kept: sumsKeptBy(from) }, digest)!, cursor: (header as { cursor: Cursor }).cursor };
+  return {
+    sums: readCheckpointSums(
+      bytes,
+      end,
+      { width: from.width, height: from.height, kept: sumsKeptBy(from) },
+      digest,
+    )!,
+    cursor: (header as { cursor: Cursor }).cursor,
+  };
 }
 
 const finish = (render: FrameRender): FrameRender => {
@@ -47,7 +102,18 @@ function interrupted(wanted: FrameRequest, stops: readonly number[]): FrameRende
 
 const pictures = (render: FrameRender): readonly Float32Array[] => {
   const p = render.pictures;
-  return [p.beauty(), p.beauty(true), p.denoised(), p.depth(), p.normal(), p.albedo(), p.direct(), p.indirect()].map((image) => image.data).concat(p.alpha());
+  return [
+    p.beauty(),
+    p.beauty(true),
+    p.denoised(),
+    p.depth(),
+    p.normal(),
+    p.albedo(),
+    p.direct(),
+    p.indirect(),
+  ]
+    .map((image) => image.data)
+    .concat(p.alpha());
 };
 
 /** A fixed seed's numbers, so that a failure can be seen again. */
@@ -79,7 +145,9 @@ describe.each(["rounds", "tiles"] as const)("sampling in %s", (sampling) => {
 });
 
 test("rounds and tiles are two ways to one picture", () => {
-  expect(pictures(finish(new FrameRender(request({ sampling: "tiles" }))))).toEqual(pictures(finish(new FrameRender(request()))));
+  expect(pictures(finish(new FrameRender(request({ sampling: "tiles" }))))).toEqual(
+    pictures(finish(new FrameRender(request()))),
+  );
 });
 
 test("more samples can be added to a finished frame: it becomes the frame of so many samples", () => {

@@ -17,7 +17,8 @@ const HEAD_BYTES = 12;
 
 export type Digest = (parts: readonly Uint8Array[]) => Uint8Array;
 
-const bytesOf = (array: Float64Array | Uint32Array): Uint8Array => new Uint8Array(array.buffer, array.byteOffset, array.byteLength);
+const bytesOf = (array: Float64Array | Uint32Array): Uint8Array =>
+  new Uint8Array(array.buffer, array.byteOffset, array.byteLength);
 
 /** Parts of the file in their order, without copying the sums. */
 export function encodeCheckpoint(header: object, sums: FrameSums, digest: Digest): Uint8Array[] {
@@ -33,8 +34,11 @@ export function encodeCheckpoint(header: object, sums: FrameSums, digest: Digest
 }
 
 /** Length of the header and its JSON from the first bytes of a file, or null when they are no checkpoint's. */
-export function readCheckpointHeader(bytes: Uint8Array): { readonly end: number; readonly header: unknown } | null {
-  if (bytes.length < HEAD_BYTES || String.fromCharCode(...bytes.subarray(0, MAGIC.length)) !== MAGIC) return null;
+export function readCheckpointHeader(
+  bytes: Uint8Array,
+): { readonly end: number; readonly header: unknown } | null {
+  if (bytes.length < HEAD_BYTES || String.fromCharCode(...bytes.subarray(0, MAGIC.length)) !== MAGIC)
+    return null;
   const end = HEAD_BYTES + new DataView(bytes.buffer, bytes.byteOffset).getUint32(8, true);
   if (end > bytes.length) return null;
   try {
@@ -45,10 +49,16 @@ export function readCheckpointHeader(bytes: Uint8Array): { readonly end: number;
 }
 
 /** Bytes of a whole file whose header ends at `end`. */
-export const fileBytes = (end: number, pixels: number, kept: SumsKept): number => end + checkpointBytes(pixels, kept) + DIGEST_BYTES;
+export const fileBytes = (end: number, pixels: number, kept: SumsKept): number =>
+  end + checkpointBytes(pixels, kept) + DIGEST_BYTES;
 
 /** The sums after a header, or null when the file is cut short or altered. */
-export function readCheckpointSums(bytes: Uint8Array, end: number, size: { readonly width: number; readonly height: number; readonly kept: SumsKept }, digest: Digest): FrameSums | null {
+export function readCheckpointSums(
+  bytes: Uint8Array,
+  end: number,
+  size: { readonly width: number; readonly height: number; readonly kept: SumsKept },
+  digest: Digest,
+): FrameSums | null {
   const sums = makeSums(size.width, size.height, size.kept);
   const arrays = arraysOf(sums);
   if (bytes.length !== fileBytes(end, size.width * size.height, size.kept)) return null;

@@ -39,7 +39,8 @@ const ALBEDO_FLOOR = 0.05;
 const FIREFLY = 3;
 const EPSILON = 1e-6;
 
-const luminanceAt = (data: Float32Array, pixel: number): number => 0.2126 * data[pixel * 3]! + 0.7152 * data[pixel * 3 + 1]! + 0.0722 * data[pixel * 3 + 2]!;
+const luminanceAt = (data: Float32Array, pixel: number): number =>
+  0.2126 * data[pixel * 3]! + 0.7152 * data[pixel * 3 + 1]! + 0.0722 * data[pixel * 3 + 2]!;
 
 /** Brings lone bright pixels down to the third brightest of the eight around them. */
 function withoutFireflies({ width, height, data }: FloatImage): Float32Array {
@@ -48,12 +49,15 @@ function withoutFireflies({ width, height, data }: FloatImage): Float32Array {
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       let n = 0;
-      for (let j = Math.max(0, y - 1); j <= Math.min(height - 1, y + 1); j++) for (let i = Math.max(0, x - 1); i <= Math.min(width - 1, x + 1); i++) if (i !== x || j !== y) around[n++] = luminanceAt(data, j * width + i);
+      for (let j = Math.max(0, y - 1); j <= Math.min(height - 1, y + 1); j++)
+        for (let i = Math.max(0, x - 1); i <= Math.min(width - 1, x + 1); i++)
+          if (i !== x || j !== y) around[n++] = luminanceAt(data, j * width + i);
       if (n < 3) continue;
       const third = around.subarray(0, n).sort()[n - 3]!;
       const p = y * width + x;
       const own = luminanceAt(data, p);
-      if (own > third * FIREFLY + EPSILON) for (let c = 0; c < 3; c++) out[p * 3 + c] = (data[p * 3 + c]! * third * FIREFLY) / own;
+      if (own > third * FIREFLY + EPSILON)
+        for (let c = 0; c < 3; c++) out[p * 3 + c] = (data[p * 3 + c]! * third * FIREFLY) / own;
     }
   }
   return out;
@@ -64,14 +68,27 @@ function withoutFireflies({ width, height, data }: FloatImage): Float32Array {
  * neighbours on the same surface, averaged over 5 x 5. Slopes and soft edges of the light cancel out,
  * as they would not in a plain variance: it takes waves and reflections for noise.
  */
-function variances(light: Float32Array, albedo: Float32Array, normal: Float32Array, width: number, height: number): Float32Array {
+function variances(
+  light: Float32Array,
+  albedo: Float32Array,
+  normal: Float32Array,
+  width: number,
+  height: number,
+): Float32Array {
   const off = new Float32Array(width * height);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const p = y * width + x;
-      let n = 0, sum = 0;
-      for (const [i, j] of [[x - 1, y], [x + 1, y], [x, y - 1], [x, y + 1]] as const) {
-        if (i < 0 || j < 0 || i >= width || j >= height || !isSameSurface(albedo, normal, p, j * width + i)) continue;
+      let n = 0,
+        sum = 0;
+      for (const [i, j] of [
+        [x - 1, y],
+        [x + 1, y],
+        [x, y - 1],
+        [x, y + 1],
+      ] as const) {
+        if (i < 0 || j < 0 || i >= width || j >= height || !isSameSurface(albedo, normal, p, j * width + i))
+          continue;
         n++;
         sum += luminanceAt(light, j * width + i);
       }
@@ -83,7 +100,8 @@ function variances(light: Float32Array, albedo: Float32Array, normal: Float32Arr
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const p = y * width + x;
-      let n = 0, sum = 0;
+      let n = 0,
+        sum = 0;
       for (let j = Math.max(0, y - 2); j <= Math.min(height - 1, y + 2); j++) {
         for (let i = Math.max(0, x - 2); i <= Math.min(width - 1, x + 2); i++) {
           const q = j * width + i;
@@ -99,16 +117,27 @@ function variances(light: Float32Array, albedo: Float32Array, normal: Float32Arr
 }
 
 const isSameSurface = (albedo: Float32Array, normal: Float32Array, p: number, q: number): boolean =>
-  normal[p * 3]! * normal[q * 3]! + normal[p * 3 + 1]! * normal[q * 3 + 1]! + normal[p * 3 + 2]! * normal[q * 3 + 2]! > 0.9 &&
-  Math.abs(albedo[p * 3]! - albedo[q * 3]!) + Math.abs(albedo[p * 3 + 1]! - albedo[q * 3 + 1]!) + Math.abs(albedo[p * 3 + 2]! - albedo[q * 3 + 2]!) < 0.3;
+  normal[p * 3]! * normal[q * 3]! +
+    normal[p * 3 + 1]! * normal[q * 3 + 1]! +
+    normal[p * 3 + 2]! * normal[q * 3 + 2]! >
+    0.9 &&
+  Math.abs(albedo[p * 3]! - albedo[q * 3]!) +
+    Math.abs(albedo[p * 3 + 1]! - albedo[q * 3 + 1]!) +
+    Math.abs(albedo[p * 3 + 2]! - albedo[q * 3 + 2]!) <
+    0.3;
 
 /** The picture without its grain. Sky and what has no guide stays as it is. */
 export function denoise({ beauty, albedo, normal, depth }: DenoiseInput): FloatImage {
   const { width, height } = beauty;
   const pixels = width * height;
-  const a = albedo.data, n = normal.data, z = depth.data;
+  const a = albedo.data,
+    n = normal.data,
+    z = depth.data;
   const base = Float32Array.from(a, (v) => v + ALBEDO_FLOOR);
-  let light: Float32Array = withoutFireflies({ ...beauty, data: Float32Array.from(beauty.data, (v, i) => v / base[i]!) });
+  let light: Float32Array = withoutFireflies({
+    ...beauty,
+    data: Float32Array.from(beauty.data, (v, i) => v / base[i]!),
+  });
   let variance: Float32Array = variances(light, a, n, width, height);
   const luminance = new Float32Array(pixels);
   for (let step = 0; step < STEPS; step++) {
@@ -128,8 +157,14 @@ export function denoise({ beauty, albedo, normal, depth }: DenoiseInput): FloatI
         const own = luminance[p]!;
         const perColour = 1 / (SIGMA_COLOUR * Math.sqrt(variance[p]!) + EPSILON);
         const perDepth = 1 / (depthHere * SIGMA_DEPTH);
-        const nx = n[p3]!, ny = n[p3 + 1]!, nz = n[p3 + 2]!;
-        let r = 0, g = 0, b = 0, weights = 0, spread = 0;
+        const nx = n[p3]!,
+          ny = n[p3 + 1]!,
+          nz = n[p3 + 2]!;
+        let r = 0,
+          g = 0,
+          b = 0,
+          weights = 0,
+          spread = 0;
         for (let ky = -2; ky <= 2; ky++) {
           const j = y + ky * hole;
           if (j < 0 || j >= height) continue;
@@ -143,16 +178,27 @@ export function denoise({ beauty, albedo, normal, depth }: DenoiseInput): FloatI
             if (facing > 1) facing = 1;
             for (let k = 0; k < NORMAL_SQUARINGS; k++) facing *= facing;
             const apart = APART[(ky + 2) * 5 + kx + 2]! * hole;
-            const da = (Math.abs(a[p3]! - a[q3]!) + Math.abs(a[p3 + 1]! - a[q3 + 1]!) + Math.abs(a[p3 + 2]! - a[q3 + 2]!)) / SIGMA_ALBEDO;
-            const exponent = -(Math.abs(depthHere - z[q]!) * perDepth) / (1 + apart) - da * da - Math.abs(own - luminance[q]!) * perColour;
+            const da =
+              (Math.abs(a[p3]! - a[q3]!) +
+                Math.abs(a[p3 + 1]! - a[q3 + 1]!) +
+                Math.abs(a[p3 + 2]! - a[q3 + 2]!)) /
+              SIGMA_ALBEDO;
+            const exponent =
+              -(Math.abs(depthHere - z[q]!) * perDepth) / (1 + apart) -
+              da * da -
+              Math.abs(own - luminance[q]!) * perColour;
             if (exponent < LEAST_EXPONENT) continue;
             const w = KERNEL[kx + 2]! * KERNEL[ky + 2]! * facing * Math.exp(exponent);
-            r += w * light[q3]!; g += w * light[q3 + 1]!; b += w * light[q3 + 2]!;
+            r += w * light[q3]!;
+            g += w * light[q3 + 1]!;
+            b += w * light[q3 + 2]!;
             spread += w * w * variance[q]!;
             weights += w;
           }
         }
-        next[p3] = r / weights; next[p3 + 1] = g / weights; next[p3 + 2] = b / weights;
+        next[p3] = r / weights;
+        next[p3 + 1] = g / weights;
+        next[p3 + 2] = b / weights;
         nextVariance[p] = spread / (weights * weights);
       }
     }

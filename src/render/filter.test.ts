@@ -19,10 +19,14 @@ describe.each(FILTERS)("the %s filter", (kind) => {
 });
 
 test("soft filters reach over the pixel, the box does not; only Mitchell's takes away", () => {
-  const outside = (kind: (typeof FILTERS)[number]): number => offsets(kind, USUAL_RADIUS[kind]).filter((x) => Math.abs(x) > 0.5).length / MANY;
+  const outside = (kind: (typeof FILTERS)[number]): number =>
+    offsets(kind, USUAL_RADIUS[kind]).filter((x) => Math.abs(x) > 0.5).length / MANY;
   expect(outside("box")).toBe(0);
   // A tent of radius 1 has a quarter of itself beyond half a pixel.
   expect(outside("tent")).toBeCloseTo(0.25, 2);
-  const negative = (kind: (typeof FILTERS)[number]): boolean => { const f = makeFilter({ kind, radius: USUAL_RADIUS[kind] }); return offsets(kind, USUAL_RADIUS[kind]).some((x) => f.weight(x) < 0); };
+  const negative = (kind: (typeof FILTERS)[number]): boolean => {
+    const f = makeFilter({ kind, radius: USUAL_RADIUS[kind] });
+    return offsets(kind, USUAL_RADIUS[kind]).some((x) => f.weight(x) < 0);
+  };
   expect(FILTERS.filter(negative)).toEqual(["mitchell"]);
 });

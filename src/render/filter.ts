@@ -54,7 +54,9 @@ export function makeFilter({ kind, radius }: FilterSettings): PixelFilter {
     const wanted = (k / STEPS) * total;
     while (step < STEPS - 1 && cumulative[step + 1]! < wanted) step++;
     const width = cumulative[step + 1]! - cumulative[step]!;
-    inverse[k] = (((step + (width > 0 ? Math.min(1, (wanted - cumulative[step]!) / width) : 0)) / STEPS) * 2 - 1) * radius;
+    inverse[k] =
+      (((step + (width > 0 ? Math.min(1, (wanted - cumulative[step]!) / width) : 0)) / STEPS) * 2 - 1) *
+      radius;
   }
   const hasLobes = size > 1 + 1e-9;
   return {

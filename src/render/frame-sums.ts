@@ -49,7 +49,12 @@ export function makeSums(width: number, height: number, kept: SumsKept): FrameSu
   const pixels = width * height;
   const of = (channels: number): Float64Array => new Float64Array(pixels * channels);
   return {
-    width, height, light: of(3), tones: of(1), squares: of(1), counts: new Uint32Array(pixels),
+    width,
+    height,
+    light: of(3),
+    tones: of(1),
+    squares: of(1),
+    counts: new Uint32Array(pixels),
     cover: kept.cover ? { background: of(3), alpha: of(1) } : null,
     layers: kept.layers ? { direct: of(3), albedo: of(3), normal: of(3), depth: of(1), met: of(1) } : null,
   };
@@ -57,9 +62,13 @@ export function makeSums(width: number, height: number, kept: SumsKept): FrameSu
 
 /** The arrays of the sums in a fixed order: as a checkpoint holds them. */
 export const arraysOf = (sums: FrameSums): readonly (Float64Array | Uint32Array)[] => [
-  sums.light, sums.tones, sums.squares,
+  sums.light,
+  sums.tones,
+  sums.squares,
   ...(sums.cover === null ? [] : [sums.cover.background, sums.cover.alpha]),
-  ...(sums.layers === null ? [] : [sums.layers.direct, sums.layers.albedo, sums.layers.normal, sums.layers.depth, sums.layers.met]),
+  ...(sums.layers === null
+    ? []
+    : [sums.layers.direct, sums.layers.albedo, sums.layers.normal, sums.layers.depth, sums.layers.met]),
   sums.counts,
 ];
 
@@ -72,7 +81,10 @@ export interface Region {
 }
 
 /** Noise of a region: root mean square, over its pixels, of the standard error of tone-compressed luminance (L / (1 + L)); 0.01 is 1 % of white. 1 while a pixel has fewer than two samples. */
-export function noiseOf({ width, counts, tones, squares }: FrameSums, { left, top, right, bottom }: Region): number {
+export function noiseOf(
+  { width, counts, tones, squares }: FrameSums,
+  { left, top, right, bottom }: Region,
+): number {
   let sum = 0;
   for (let y = top; y < bottom; y++) {
     for (let pixel = y * width + left; pixel < y * width + right; pixel++) {
@@ -124,7 +136,12 @@ export class FramePictures {
 
   albedo(): FloatImage {
     const { width, height, counts } = this.#sums;
-    return { width, height, channels: 3, data: Float32Array.from(this.#layers.albedo, (sum, i) => sum / Math.max(1, counts[Math.floor(i / 3)]!)) };
+    return {
+      width,
+      height,
+      channels: 3,
+      data: Float32Array.from(this.#layers.albedo, (sum, i) => sum / Math.max(1, counts[Math.floor(i / 3)]!)),
+    };
   }
 
   /** Unit vectors; 0 where there is only sky. */
@@ -143,11 +160,21 @@ export class FramePictures {
   depth(): FloatImage {
     const { width, height } = this.#sums;
     const { depth, met } = this.#layers;
-    return { width, height, channels: 1, data: Float32Array.from(depth, (sum, p) => (met[p]! > 0 ? sum / met[p]! : SKY_DEPTH)) };
+    return {
+      width,
+      height,
+      channels: 1,
+      data: Float32Array.from(depth, (sum, p) => (met[p]! > 0 ? sum / met[p]! : SKY_DEPTH)),
+    };
   }
 
   denoised(isolated = false): FloatImage {
-    return denoise({ beauty: this.beauty(isolated), albedo: this.albedo(), normal: this.normal(), depth: this.depth() });
+    return denoise({
+      beauty: this.beauty(isolated),
+      albedo: this.albedo(),
+      normal: this.normal(),
+      depth: this.depth(),
+    });
   }
 
   #colours(value: (at: number) => number): FloatImage {

@@ -59,7 +59,12 @@ export class Integrator {
   readonly #cached = new Float64Array(3);
 
   /** @param shading `direct` ends a path at its second surface: quick, and darker where light comes over a corner */
-  constructor(tracer: Tracer, random: SampleRandom, shading: Shading = "full", lighting: LightingLookup | null = null) {
+  constructor(
+    tracer: Tracer,
+    random: SampleRandom,
+    shading: Shading = "full",
+    lighting: LightingLookup | null = null,
+  ) {
     this.#isQuick = shading === "direct";
     this.#lighting = lighting;
     this.#tracer = tracer;
@@ -71,7 +76,11 @@ export class Integrator {
       const cosine = Math.cos((sun.angle * Math.PI) / 360);
       // `strength` is the irradiance of a surface that faces the sun; radiance follows from its solid angle.
       const solidAngle = 2 * Math.PI * (1 - cosine);
-      this.#sun = { direction: unit(sun.direction), cosine, radiance: sun.colour.map((c) => (c * sun.strength) / solidAngle) as unknown as Vec3 };
+      this.#sun = {
+        direction: unit(sun.direction),
+        cosine,
+        radiance: sun.colour.map((c) => (c * sun.strength) / solidAngle) as unknown as Vec3,
+      };
     }
   }
 
@@ -102,25 +111,41 @@ export class Integrator {
   /** All radiance so far came directly. Number by number, as all on the way of a path. */
   #takeDirect(): void {
     const { direct, radiance } = this;
-    direct[0] = radiance[0]!; direct[1] = radiance[1]!; direct[2] = radiance[2]!;
+    direct[0] = radiance[0]!;
+    direct[1] = radiance[1]!;
+    direct[2] = radiance[2]!;
   }
 
   #meet(r: number, g: number, b: number, nx: number, ny: number, nz: number, distance: number): void {
     this.met = 1;
     this.distance = distance;
-    this.albedo[0] = r; this.albedo[1] = g; this.albedo[2] = b;
-    this.normal[0] = nx; this.normal[1] = ny; this.normal[2] = nz;
+    this.albedo[0] = r;
+    this.albedo[1] = g;
+    this.albedo[2] = b;
+    this.normal[0] = nx;
+    this.normal[1] = ny;
+    this.normal[2] = nz;
   }
 
   /** True when `direct` was taken on the way, because what follows is indirect.
    * @param afterDiffuse the ray leaves a diffuse surface, whose aimed lights are counted already
    */
-  #follow(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, afterDiffuse: boolean): boolean {
+  #follow(
+    ox: number,
+    oy: number,
+    oz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    afterDiffuse: boolean,
+  ): boolean {
     const tracer = this.#tracer;
     const random = this.#random;
     const out = this.radiance;
     out[0] = out[1] = out[2] = 0;
-    let tr = 1, tg = 1, tb = 1;
+    let tr = 1,
+      tg = 1,
+      tb = 1;
     let seesLights = !afterDiffuse;
     let passes = 0;
     /** Way of the camera's ray until it meets its first surface. */
@@ -128,36 +153,56 @@ export class Integrator {
     let scattered = afterDiffuse;
     let isLit = false;
     let hasIndirect = false;
-    for (let bounce = 0; bounce < MAX_BOUNCES; ) {
+    for (let bounce = 0; bounce < MAX_BOUNCES;) {
       if (!tracer.nearest(ox, oy, oz, dx, dy, dz, FAR)) {
-        const r = out[0]!, g = out[1]!, b = out[2]!;
+        const r = out[0]!,
+          g = out[1]!,
+          b = out[2]!;
         this.#addSky(dx, dy, dz, tr, tg, tb, seesLights);
         if (this.met === 0) {
-          this.background[0] = out[0]! - r; this.background[1] = out[1]! - g; this.background[2] = out[2]! - b;
+          this.background[0] = out[0]! - r;
+          this.background[1] = out[1]! - g;
+          this.background[2] = out[2]! - b;
         }
         return hasIndirect;
       }
       tracer.surface(ox, oy, oz, dx, dy, dz);
       const body = tracer.body;
       const material = this.#world.material[body]!;
-      const px = ox + dx * tracer.t, py = oy + dy * tracer.t, pz = oz + dz * tracer.t;
-      let nx = tracer.nx, ny = tracer.ny, nz = tracer.nz;
+      const px = ox + dx * tracer.t,
+        py = oy + dy * tracer.t,
+        pz = oz + dz * tracer.t;
+      let nx = tracer.nx,
+        ny = tracer.ny,
+        nz = tracer.nz;
       const facing = nx * dx + ny * dy + nz * dz;
 
       if (material.kind === "emitter") {
         if (material.glow) {
           // Each crossing adds by how squarely it is crossed, cubed: a body of glow fades softly to its rim.
           const y = Math.min(1, Math.max(0, tracer.localY));
-          const k = Math.abs(facing * facing * facing) * (material.fade === 0 ? 1 : Math.pow(y, material.fade));
+          const k =
+            Math.abs(facing * facing * facing) * (material.fade === 0 ? 1 : Math.pow(y, material.fade));
           out[0]! += tr * material.radiance[0] * k;
           out[1]! += tg * material.radiance[1] * k;
           out[2]! += tb * material.radiance[2] * k;
           if (++passes > MAX_PASSES) return hasIndirect;
           if (this.met === 0) way += tracer.t;
-          ox = px + dx * OFFSET; oy = py + dy * OFFSET; oz = pz + dz * OFFSET;
+          ox = px + dx * OFFSET;
+          oy = py + dy * OFFSET;
+          oz = pz + dz * OFFSET;
           continue;
         }
-        if (this.met === 0) this.#meet(Math.min(1, material.radiance[0]), Math.min(1, material.radiance[1]), Math.min(1, material.radiance[2]), facing > 0 ? -nx : nx, facing > 0 ? -ny : ny, facing > 0 ? -nz : nz, way + tracer.t);
+        if (this.met === 0)
+          this.#meet(
+            Math.min(1, material.radiance[0]),
+            Math.min(1, material.radiance[1]),
+            Math.min(1, material.radiance[2]),
+            facing > 0 ? -nx : nx,
+            facing > 0 ? -ny : ny,
+            facing > 0 ? -nz : nz,
+            way + tracer.t,
+          );
         if (seesLights || this.#world.isAimed[body] === 0) {
           out[0]! += tr * material.radiance[0];
           out[1]! += tg * material.radiance[1];
@@ -177,94 +222,174 @@ export class Integrator {
         if (material.thin) {
           const reflectance = paneReflectance(Math.abs(facing), material.ior);
           if (random.next() >= reflectance) {
-            tr *= material.colour[0]; tg *= material.colour[1]; tb *= material.colour[2];
+            tr *= material.colour[0];
+            tg *= material.colour[1];
+            tb *= material.colour[2];
             if (++passes > MAX_PASSES) return hasIndirect;
             if (this.met === 0) way += tracer.t;
-            ox = px + dx * OFFSET; oy = py + dy * OFFSET; oz = pz + dz * OFFSET;
+            ox = px + dx * OFFSET;
+            oy = py + dy * OFFSET;
+            oz = pz + dz * OFFSET;
             continue;
           }
-          if (this.met === 0) this.#meet(1, 1, 1, inside ? -nx : nx, inside ? -ny : ny, inside ? -nz : nz, way + tracer.t);
-          dx -= 2 * facing * nx; dy -= 2 * facing * ny; dz -= 2 * facing * nz;
+          if (this.met === 0)
+            this.#meet(1, 1, 1, inside ? -nx : nx, inside ? -ny : ny, inside ? -nz : nz, way + tracer.t);
+          dx -= 2 * facing * nx;
+          dy -= 2 * facing * ny;
+          dz -= 2 * facing * nz;
         } else {
-          if (inside) { nx = -nx; ny = -ny; nz = -nz; }
-          if (this.met === 0) this.#meet(material.colour[0], material.colour[1], material.colour[2], nx, ny, nz, way + tracer.t);
+          if (inside) {
+            nx = -nx;
+            ny = -ny;
+            nz = -nz;
+          }
+          if (this.met === 0)
+            this.#meet(
+              material.colour[0],
+              material.colour[1],
+              material.colour[2],
+              nx,
+              ny,
+              nz,
+              way + tracer.t,
+            );
           const cosine = Math.abs(facing);
           const eta = inside ? material.ior : 1 / material.ior;
           const k = 1 - eta * eta * (1 - cosine * cosine);
           const reflectance = k < 0 ? 1 : fresnel(inside ? Math.sqrt(k) : cosine, material.ior);
           if (random.next() < reflectance) {
-            dx += 2 * cosine * nx; dy += 2 * cosine * ny; dz += 2 * cosine * nz;
+            dx += 2 * cosine * nx;
+            dy += 2 * cosine * ny;
+            dz += 2 * cosine * nz;
           } else {
             const s = eta * cosine - Math.sqrt(k);
-            dx = eta * dx + s * nx; dy = eta * dy + s * ny; dz = eta * dz + s * nz;
-            tr *= material.colour[0]; tg *= material.colour[1]; tb *= material.colour[2];
+            dx = eta * dx + s * nx;
+            dy = eta * dy + s * ny;
+            dz = eta * dz + s * nz;
+            tr *= material.colour[0];
+            tg *= material.colour[1];
+            tb *= material.colour[2];
           }
         }
         seesLights = true;
-        ox = px + dx * OFFSET; oy = py + dy * OFFSET; oz = pz + dz * OFFSET;
+        ox = px + dx * OFFSET;
+        oy = py + dy * OFFSET;
+        oz = pz + dz * OFFSET;
         if (++bounce > SURE_BOUNCES) {
           const survive = survival(tr, tg, tb);
           if (random.next() >= survive) return hasIndirect;
-          tr /= survive; tg /= survive; tb /= survive;
+          tr /= survive;
+          tg /= survive;
+          tb /= survive;
         }
         continue;
       }
 
-      if (facing > 0) { nx = -nx; ny = -ny; nz = -nz; }
-      const gx = nx, gy = ny, gz = nz;
+      if (facing > 0) {
+        nx = -nx;
+        ny = -ny;
+        nz = -nz;
+      }
+      const gx = nx,
+        gy = ny,
+        gz = nz;
       if (material.ripples !== null) {
         const bent = ripple(material.ripples, px, pz, tracer.t, nx, ny, nz);
-        nx = bent[0]!; ny = bent[1]!; nz = bent[2]!;
+        nx = bent[0]!;
+        ny = bent[1]!;
+        nz = bent[2]!;
       }
-      let cr = material.colour[0], cg = material.colour[1], cb = material.colour[2];
+      let cr = material.colour[0],
+        cg = material.colour[1],
+        cb = material.colour[2];
       if (material.texture !== null) {
         sampleTexture(material.texture, tracer.u, tracer.v, this.#colour);
-        cr *= this.#colour[0]!; cg *= this.#colour[1]!; cb *= this.#colour[2]!;
+        cr *= this.#colour[0]!;
+        cg *= this.#colour[1]!;
+        cb *= this.#colour[2]!;
       }
       if (this.met === 0) this.#meet(cr, cg, cb, nx, ny, nz, way + tracer.t);
       const along = nx * dx + ny * dy + nz * dz;
-      const mirrors = material.kind === "metal" || (material.coat > 1 && random.next() < fresnel(Math.min(1, Math.abs(along)), material.coat));
-      ox = px + gx * OFFSET; oy = py + gy * OFFSET; oz = pz + gz * OFFSET;
+      const mirrors =
+        material.kind === "metal" ||
+        (material.coat > 1 && random.next() < fresnel(Math.min(1, Math.abs(along)), material.coat));
+      ox = px + gx * OFFSET;
+      oy = py + gy * OFFSET;
+      oz = pz + gz * OFFSET;
       if (mirrors) {
-        dx -= 2 * along * nx; dy -= 2 * along * ny; dz -= 2 * along * nz;
+        dx -= 2 * along * nx;
+        dy -= 2 * along * ny;
+        dz -= 2 * along * nz;
         if (material.roughness > 0) {
           onSphere(random.next(), random.next());
           const r = material.roughness;
-          dx += r * sphere[0]!; dy += r * sphere[1]!; dz += r * sphere[2]!;
+          dx += r * sphere[0]!;
+          dy += r * sphere[1]!;
+          dz += r * sphere[2]!;
         }
         // A reflection that would go into the surface is turned up along it.
         const into = dx * gx + dy * gy + dz * gz;
-        if (into < 0) { dx -= 2 * into * gx; dy -= 2 * into * gy; dz -= 2 * into * gz; }
+        if (into < 0) {
+          dx -= 2 * into * gx;
+          dy -= 2 * into * gy;
+          dz -= 2 * into * gz;
+        }
         const scale = 1 / Math.sqrt(dx * dx + dy * dy + dz * dz);
-        dx *= scale; dy *= scale; dz *= scale;
-        if (material.kind === "metal") { tr *= cr; tg *= cg; tb *= cb; }
+        dx *= scale;
+        dy *= scale;
+        dz *= scale;
+        if (material.kind === "metal") {
+          tr *= cr;
+          tg *= cg;
+          tb *= cb;
+        }
         seesLights = true;
       } else {
-        tr *= cr; tg *= cg; tb *= cb;
+        tr *= cr;
+        tg *= cg;
+        tb *= cb;
         this.#addAimed(ox, oy, oz, nx, ny, nz, tr, tg, tb);
         if (!scattered && !this.hasPoint) {
           this.hasPoint = true;
-          this.point[0] = ox; this.point[1] = oy; this.point[2] = oz;
-          this.pointNormal[0] = nx; this.pointNormal[1] = ny; this.pointNormal[2] = nz;
+          this.point[0] = ox;
+          this.point[1] = oy;
+          this.point[2] = oz;
+          this.pointNormal[0] = nx;
+          this.pointNormal[1] = ny;
+          this.pointNormal[2] = nz;
           // What is not covered goes on as a path.
           if (this.#lighting !== null && this.#lighting.find(ox, oy, oz, nx, ny, nz)) {
             isLit = true;
             const { light } = this.#lighting;
-            this.#cached[0] = tr * light[0]!; this.#cached[1] = tg * light[1]!; this.#cached[2] = tb * light[2]!;
+            this.#cached[0] = tr * light[0]!;
+            this.#cached[1] = tg * light[1]!;
+            this.#cached[2] = tb * light[2]!;
           }
         }
         onSphere(random.next(), random.next());
         // Cosine-weighted: a point of the unit sphere set on the normal's tip.
-        dx = nx + sphere[0]!; dy = ny + sphere[1]!; dz = nz + sphere[2]!;
+        dx = nx + sphere[0]!;
+        dy = ny + sphere[1]!;
+        dz = nz + sphere[2]!;
         const length = Math.sqrt(dx * dx + dy * dy + dz * dz);
-        if (length < 1e-6) { dx = nx; dy = ny; dz = nz; } else { dx /= length; dy /= length; dz /= length; }
+        if (length < 1e-6) {
+          dx = nx;
+          dy = ny;
+          dz = nz;
+        } else {
+          dx /= length;
+          dy /= length;
+          dz /= length;
+        }
         seesLights = false;
         scattered = true;
       }
       if (++bounce > SURE_BOUNCES) {
         const survive = survival(tr, tg, tb);
         if (random.next() >= survive) return hasIndirect;
-        tr /= survive; tg /= survive; tb /= survive;
+        tr /= survive;
+        tg /= survive;
+        tb /= survive;
       }
     }
     return hasIndirect;
@@ -282,7 +407,11 @@ export class Integrator {
     out[1]! += tg * (horizon[1] + (other[1] - horizon[1]) * k);
     out[2]! += tb * (horizon[2] + (other[2] - horizon[2]) * k);
     const sun = this.#sun;
-    if (sun !== null && seesLights && dx * sun.direction[0] + dy * sun.direction[1] + dz * sun.direction[2] > sun.cosine) {
+    if (
+      sun !== null &&
+      seesLights &&
+      dx * sun.direction[0] + dy * sun.direction[1] + dz * sun.direction[2] > sun.cosine
+    ) {
       out[0]! += tr * sun.radiance[0];
       out[1]! += tg * sun.radiance[1];
       out[2]! += tb * sun.radiance[2];
@@ -290,24 +419,44 @@ export class Integrator {
   }
 
   /** Light of one aimed source, chosen evenly, at a diffuse point; throughput holds the colour already. */
-  #addAimed(px: number, py: number, pz: number, nx: number, ny: number, nz: number, tr: number, tg: number, tb: number): void {
+  #addAimed(
+    px: number,
+    py: number,
+    pz: number,
+    nx: number,
+    ny: number,
+    nz: number,
+    tr: number,
+    tg: number,
+    tb: number,
+  ): void {
     const { lights } = this.#world;
     const sources = lights.length + (this.#sun === null ? 0 : 1);
     if (sources === 0) return;
     const pick = Math.min(sources - 1, Math.floor(this.#random.next() * sources));
     const light = pick < lights.length ? lights[pick]! : null;
-    let ax: number, ay: number, az: number, cosineMax: number, distance = FAR;
+    let ax: number,
+      ay: number,
+      az: number,
+      cosineMax: number,
+      distance = FAR;
     let radiance: Vec3;
     if (light === null) {
       const { direction } = this.#sun!;
-      ax = direction[0]; ay = direction[1]; az = direction[2];
+      ax = direction[0];
+      ay = direction[1];
+      az = direction[2];
       cosineMax = this.#sun!.cosine;
       radiance = this.#sun!.radiance;
     } else {
-      ax = light.centre[0] - px; ay = light.centre[1] - py; az = light.centre[2] - pz;
+      ax = light.centre[0] - px;
+      ay = light.centre[1] - py;
+      az = light.centre[2] - pz;
       const d = Math.sqrt(ax * ax + ay * ay + az * az);
       if (d <= light.radius) return;
-      ax /= d; ay /= d; az /= d;
+      ax /= d;
+      ay /= d;
+      az /= d;
       cosineMax = Math.sqrt(1 - (light.radius / d) * (light.radius / d));
       // Up to the sphere's near side; the last bit is left out so that the lamp does not shade itself.
       distance = d - light.radius * 1.001;
@@ -318,12 +467,21 @@ export class Integrator {
     const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
     const angle = 2 * Math.PI * this.#random.next();
     const flat = Math.abs(ax) < 0.9;
-    let ux = flat ? 0 : -az, uy = flat ? az : 0, uz = flat ? -ay : ax;
+    let ux = flat ? 0 : -az,
+      uy = flat ? az : 0,
+      uz = flat ? -ay : ax;
     const ul = 1 / Math.sqrt(ux * ux + uy * uy + uz * uz);
-    ux *= ul; uy *= ul; uz *= ul;
-    const vx = ay * uz - az * uy, vy = az * ux - ax * uz, vz = ax * uy - ay * ux;
-    const c = Math.cos(angle) * sine, s = Math.sin(angle) * sine;
-    const dx = ax * cosine + ux * c + vx * s, dy = ay * cosine + uy * c + vy * s, dz = az * cosine + uz * c + vz * s;
+    ux *= ul;
+    uy *= ul;
+    uz *= ul;
+    const vx = ay * uz - az * uy,
+      vy = az * ux - ax * uz,
+      vz = ax * uy - ay * ux;
+    const c = Math.cos(angle) * sine,
+      s = Math.sin(angle) * sine;
+    const dx = ax * cosine + ux * c + vx * s,
+      dy = ay * cosine + uy * c + vy * s,
+      dz = az * cosine + uz * c + vz * s;
     const facing = dx * nx + dy * ny + dz * nz;
     if (facing <= 0) return;
     const passed = this.#tracer.transmission(px, py, pz, dx, dy, dz, distance);
@@ -353,14 +511,47 @@ function onSphere(a: number, b: number): void {
 }
 
 /** Direction (x, z), relative length and speed of each wave: fixed, chosen without a common period. */
-const WAVES = Float64Array.of(1, 0.15, 1, 1, 0.8, 0.6, 0.61, 1.3, 0.55, -0.83, 0.37, 1.7, -0.25, 0.97, 0.23, 2.2, 0.95, -0.3, 0.13, 2.9);
+const WAVES = Float64Array.of(
+  1,
+  0.15,
+  1,
+  1,
+  0.8,
+  0.6,
+  0.61,
+  1.3,
+  0.55,
+  -0.83,
+  0.37,
+  1.7,
+  -0.25,
+  0.97,
+  0.23,
+  2.2,
+  0.95,
+  -0.3,
+  0.13,
+  2.9,
+);
 const bent = new Float64Array(3);
 
 /** Normal of rippled water: the slopes of a sum of sines, flattened with distance because far waves average out. */
-function ripple(r: NonNullable<Extract<Material, { kind: "diffuse" | "metal" }>["ripples"]>, x: number, z: number, distance: number, nx: number, ny: number, nz: number): Float64Array {
-  let sx = 0, sz = 0;
+function ripple(
+  r: NonNullable<Extract<Material, { kind: "diffuse" | "metal" }>["ripples"]>,
+  x: number,
+  z: number,
+  distance: number,
+  nx: number,
+  ny: number,
+  nz: number,
+): Float64Array {
+  let sx = 0,
+    sz = 0;
   for (let i = 0; i < WAVES.length; i += 4) {
-    const wx = WAVES[i]!, wz = WAVES[i + 1]!, length = WAVES[i + 2]!, speed = WAVES[i + 3]!;
+    const wx = WAVES[i]!,
+      wz = WAVES[i + 1]!,
+      length = WAVES[i + 2]!,
+      speed = WAVES[i + 3]!;
     const k = (2 * Math.PI) / (r.length * length);
     // A wave that is short against the distance is below what a pixel can show.
     const calm = 1 / (1 + (distance * 0.02) / (r.length * length));
@@ -372,6 +563,8 @@ function ripple(r: NonNullable<Extract<Material, { kind: "diffuse" | "metal" }>[
   bent[1] = ny;
   bent[2] = nz - sz;
   const scale = 1 / Math.sqrt(bent[0] * bent[0] + bent[1] * bent[1] + bent[2] * bent[2]);
-  bent[0] *= scale; bent[1] *= scale; bent[2] *= scale;
+  bent[0] *= scale;
+  bent[1] *= scale;
+  bent[2] *= scale;
   return bent;
 }

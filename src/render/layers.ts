@@ -34,12 +34,20 @@ export function toDisplay(image: FloatImage, pass: Pass): FloatImage {
   const encode = ENCODE[pass];
   const alphaAt = image.channels === 4 ? 3 : -1;
   const data = new Float32Array(image.data.length);
-  for (let i = 0; i < data.length; i++) data[i] = i % image.channels === alphaAt ? image.data[i]! : encode(Math.max(pass === "normal" ? -1 : 0, image.data[i]!));
+  for (let i = 0; i < data.length; i++)
+    data[i] =
+      i % image.channels === alphaAt
+        ? image.data[i]!
+        : encode(Math.max(pass === "normal" ? -1 : 0, image.data[i]!));
   return { ...image, data };
 }
 
 /** Adds alpha to premultiplied colours, and divides by it where it is to be straight. */
-export function withAlpha(image: FloatImage, alpha: Float32Array, kind: "straight" | "premultiplied"): FloatImage {
+export function withAlpha(
+  image: FloatImage,
+  alpha: Float32Array,
+  kind: "straight" | "premultiplied",
+): FloatImage {
   const channels: Channels = 4;
   const data = new Float32Array(image.width * image.height * channels);
   for (let p = 0; p < alpha.length; p++) {

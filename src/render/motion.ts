@@ -6,21 +6,41 @@ import type { Animated } from "@/core/plan/lens";
 function lastChange(value: Animated<number | readonly number[]> | undefined): number {
   if (value === undefined || !isKeyed(value as Animated<number>)) return -Infinity;
   const { keys } = value as { readonly keys: readonly { readonly frame: number; readonly value: unknown }[] };
-  for (let i = keys.length - 1; i > 0; i--) if (JSON.stringify(keys[i]!.value) !== JSON.stringify(keys[i - 1]!.value)) return keys[i]!.frame;
+  for (let i = keys.length - 1; i > 0; i--)
+    if (JSON.stringify(keys[i]!.value) !== JSON.stringify(keys[i - 1]!.value)) return keys[i]!.frame;
   return -Infinity;
 }
 
 const bodyChange = (body: SceneBody): number =>
-  Math.max(lastChange(body.position), lastChange(body.rotation), lastChange(body.scale), ...(body.children ?? []).map(bodyChange));
+  Math.max(
+    lastChange(body.position),
+    lastChange(body.rotation),
+    lastChange(body.scale),
+    ...(body.children ?? []).map(bodyChange),
+  );
 
 /** Scene frame after which nothing changes, as the camera sees it; null where water ripples and never rests, -Infinity where nothing ever moves. */
 export function motionEnd(scene: Scene, cameraName: string): number | null {
   const materials = Object.values(scene.materials);
-  if (materials.some((m) => "ripples" in m && m.ripples !== undefined && m.ripples.speed !== 0 && m.ripples.height > 0)) return null;
+  if (
+    materials.some(
+      (m) => "ripples" in m && m.ripples !== undefined && m.ripples.speed !== 0 && m.ripples.height > 0,
+    )
+  )
+    return null;
   const camera = scene.cameras.find((c) => c.name === cameraName);
   return Math.max(
-    ...scene.bodies.map(bodyChange), ...materials.map((m) => (m.kind === "emitter" ? lastChange(m.strength) : -Infinity)),
-    ...(camera === undefined ? [] : [lastChange(camera.position), lastChange(camera.target), lastChange(camera.focalLength), lastChange(camera.lens?.fNumber), lastChange(camera.lens?.focusDistance)]),
+    ...scene.bodies.map(bodyChange),
+    ...materials.map((m) => (m.kind === "emitter" ? lastChange(m.strength) : -Infinity)),
+    ...(camera === undefined
+      ? []
+      : [
+          lastChange(camera.position),
+          lastChange(camera.target),
+          lastChange(camera.focalLength),
+          lastChange(camera.lens?.fNumber),
+          lastChange(camera.lens?.focusDistance),
+        ]),
   );
 }
 
@@ -41,13 +61,18 @@ export interface SweptMotion {
 const COARSE = 16;
 
 /** Finds both from pictures alone: backwards in coarse steps, then frame by frame in the gap. Holds for what stays as it is to the end. */
-export async function sweepMotion(first: number, last: number, glimpseAt: (frame: number) => Promise<Glimpse>): Promise<SweptMotion> {
+export async function sweepMotion(
+  first: number,
+  last: number,
+  glimpseAt: (frame: number) => Promise<Glimpse>,
+): Promise<SweptMotion> {
   const end = await glimpseAt(last);
   const step = Math.max(1, Math.ceil((last - first) / COARSE));
   /** Last frame before the end for which `isLike` fails; first - 1 when it never does. */
   const lastUnlike = async (isLike: (glimpse: Glimpse) => boolean): Promise<number> => {
     let known = last;
-    while (known > first && isLike(await glimpseAt(Math.max(first, known - step)))) known = Math.max(first, known - step);
+    while (known > first && isLike(await glimpseAt(Math.max(first, known - step))))
+      known = Math.max(first, known - step);
     if (known === first) return first - 1;
     const far = Math.max(first, known - step);
     while (known > far + 1 && isLike(await glimpseAt(known - 1))) known--;

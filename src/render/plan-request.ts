@@ -23,11 +23,26 @@ export function requestOf({ read, scene, textures, camera, frame, passes }: Fram
   const { plan, asked } = read;
   const first = firstOf(asked) ?? frame;
   return {
-    scene, textures, camera, frame: sceneTime(plan, frame), ...scaledSize(plan), samples: plan.samples, seed: plan.seed, pixelAspect: plan.pixelAspect, filter: plan.filter, shading: plan.shading,
-    sameGrain: plan.grain === "same", minSamples: plan.minSamples, layers: passes.some((pass) => pass !== "beauty"), cover: plan.alpha !== "none", sampling: plan.sampling,
+    scene,
+    textures,
+    camera,
+    frame: sceneTime(plan, frame),
+    ...scaledSize(plan),
+    samples: plan.samples,
+    seed: plan.seed,
+    pixelAspect: plan.pixelAspect,
+    filter: plan.filter,
+    shading: plan.shading,
+    sameGrain: plan.grain === "same",
+    minSamples: plan.minSamples,
+    layers: passes.some((pass) => pass !== "beauty"),
+    cover: plan.alpha !== "none",
+    sampling: plan.sampling,
     ...(plan.shutter === "scene" ? {} : { shutter: plan.shutter }),
     ...(plan.lens === "scene" ? {} : { lens: plan.lens === "off" ? null : plan.lens }),
     ...(plan.noiseTarget === null ? {} : { noiseTarget: plan.noiseTarget }),
-    ...(plan.move === null ? {} : { view: viewOf(plan.move, frame - first, (lastOf(asked) ?? frame) - first + 1) }),
+    ...(plan.move === null
+      ? {}
+      : { view: viewOf(plan.move, frame - first, (lastOf(asked) ?? frame) - first + 1) }),
   };
 }

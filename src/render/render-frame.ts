@@ -10,7 +10,15 @@ import type { Scene, Vec3 } from "@/contract/scene";
 import type { Lens } from "@/core/plan/lens";
 import type { FilterSettings, Sampling, Shading } from "@/core/plan/picture";
 import { makeFilter, type PixelFilter } from "./filter";
-import { FramePictures, type FrameSums, type LayerSums, makeSums, noiseOf, type Region, type SumsKept } from "./frame-sums";
+import {
+  FramePictures,
+  type FrameSums,
+  type LayerSums,
+  makeSums,
+  noiseOf,
+  type Region,
+  type SumsKept,
+} from "./frame-sums";
 import { Integrator } from "./integrator";
 import type { LightingLookup } from "./lighting-cache";
 import { SampleRandom } from "./random";
@@ -56,7 +64,10 @@ export interface FrameRequest {
 }
 
 /** What sums a render of a request keeps. */
-export const sumsKeptBy = (request: Pick<FrameRequest, "layers" | "cover">): SumsKept => ({ layers: request.layers === true, cover: request.cover !== false });
+export const sumsKeptBy = (request: Pick<FrameRequest, "layers" | "cover">): SumsKept => ({
+  layers: request.layers === true,
+  cover: request.cover !== false,
+});
 
 const areaOf = ({ left, top, right, bottom }: Region): number => (right - left) * (bottom - top);
 
@@ -82,7 +93,13 @@ function regionsOf(width: number, height: number, sampling: Sampling): Region[] 
   if (sampling === "rounds") return [{ left: 0, top: 0, right: width, bottom: height }];
   const tiles: Region[] = [];
   for (let top = 0; top < height; top += TILE_SIDE) {
-    for (let left = 0; left < width; left += TILE_SIDE) tiles.push({ left, top, right: Math.min(width, left + TILE_SIDE), bottom: Math.min(height, top + TILE_SIDE) });
+    for (let left = 0; left < width; left += TILE_SIDE)
+      tiles.push({
+        left,
+        top,
+        right: Math.min(width, left + TILE_SIDE),
+        bottom: Math.min(height, top + TILE_SIDE),
+      });
   }
   return tiles;
 }
@@ -110,16 +127,33 @@ export class FrameRender {
   #stoppedBy: StoppedBy | null = null;
 
   /** @param from sums of the same request (or of fewer samples, in rounds) and where they stand, to go on from; they are taken over */
-  constructor(request: FrameRequest, from: { readonly sums: FrameSums; readonly cursor: Cursor } | null = null) {
+  constructor(
+    request: FrameRequest,
+    from: { readonly sums: FrameSums; readonly cursor: Cursor } | null = null,
+  ) {
     const { scene, width, height, samples } = request;
-    const camera = makeCamera(scene, request.camera, request.frame, { ...(request.lens === undefined ? {} : { lens: request.lens }), ...(request.view === undefined ? {} : { view: request.view }) });
-    if (camera === null) throw new UnknownCamera(request.camera, scene.cameras.map((c) => c.name));
+    const camera = makeCamera(scene, request.camera, request.frame, {
+      ...(request.lens === undefined ? {} : { lens: request.lens }),
+      ...(request.view === undefined ? {} : { view: request.view }),
+    });
+    if (camera === null)
+      throw new UnknownCamera(
+        request.camera,
+        scene.cameras.map((c) => c.name),
+      );
     this.#request = request;
     this.#camera = camera;
     this.#filter = makeFilter(request.filter ?? PIXEL);
-    this.#tracer = new Tracer(makeWorld(scene, request.textures, request.frame, request.shutter ?? scene.shutter));
+    this.#tracer = new Tracer(
+      makeWorld(scene, request.textures, request.frame, request.shutter ?? scene.shutter),
+    );
     this.#random = new SampleRandom(request.seed, request.sameGrain === true ? 0 : request.frame);
-    this.#integrator = new Integrator(this.#tracer, this.#random, request.shading ?? "full", request.lighting ?? null);
+    this.#integrator = new Integrator(
+      this.#tracer,
+      this.#random,
+      request.shading ?? "full",
+      request.lighting ?? null,
+    );
     this.#regions = regionsOf(width, height, request.sampling ?? "rounds");
     this.sums = from?.sums ?? makeSums(width, height, sumsKeptBy(request));
     this.#cursor = from?.cursor ?? { region: 0, goal: Math.min(samples, ROUND_SAMPLES), row: 0 };
@@ -185,7 +219,10 @@ export class FrameRender {
       }
       row = 0;
       // Rounds end at whole multiples, wherever an earlier render of fewer samples stopped: its decisions are then those of one that went through.
-      goal = Math.min(this.#request.samples, ended === null ? (Math.floor(goal / ROUND_SAMPLES) + 1) * ROUND_SAMPLES : ROUND_SAMPLES);
+      goal = Math.min(
+        this.#request.samples,
+        ended === null ? (Math.floor(goal / ROUND_SAMPLES) + 1) * ROUND_SAMPLES : ROUND_SAMPLES,
+      );
       if (ended !== null) region++;
     }
     this.#sampleRow(this.#regions[region]!, row, goal);
@@ -197,13 +234,25 @@ export class FrameRender {
   #endOf(region: number, goal: number): StoppedBy | null {
     const { samples, noiseTarget, minSamples } = this.#request;
     if (goal >= samples) return "samples";
-    return noiseTarget !== undefined && goal >= (minSamples ?? 1) && noiseOf(this.sums, this.#regions[region]!) <= noiseTarget ? "noise" : null;
+    return noiseTarget !== undefined &&
+      goal >= (minSamples ?? 1) &&
+      noiseOf(this.sums, this.#regions[region]!) <= noiseTarget
+      ? "noise"
+      : null;
   }
 
   #sampleRow({ left, top, right: end }: Region, row: number, goal: number): void {
     const { width, height } = this.#request;
     const y = top + row;
-    const { position: [ox, oy, oz], right, up, forward, halfWidth, lensRadius, focusDistance } = this.#camera;
+    const {
+      position: [ox, oy, oz],
+      right,
+      up,
+      forward,
+      halfWidth,
+      lensRadius,
+      focusDistance,
+    } = this.#camera;
     const random = this.#random;
     const integrator = this.#integrator;
     const { radiance, background } = integrator;
@@ -216,7 +265,8 @@ export class FrameRender {
       const at = pixel * 3;
       for (let s = counts[pixel]!; s < goal; s++) {
         random.begin(pixel, s);
-        const fx = filter.offset(random.next()), fy = filter.offset(random.next());
+        const fx = filter.offset(random.next()),
+          fy = filter.offset(random.next());
         const weight = filter.weight(fx) * filter.weight(fy);
         const sx = (((x + 0.5 + fx) / width) * 2 - 1) * halfWidth;
         const sy = (1 - ((y + 0.5 + fy) / height) * 2) * halfHeight;
@@ -224,15 +274,24 @@ export class FrameRender {
         let dx = forward[0] + right[0] * sx + up[0] * sy;
         let dy = forward[1] + right[1] * sx + up[1] * sy;
         let dz = forward[2] + right[2] * sx + up[2] * sy;
-        let px = ox, py = oy, pz = oz;
+        let px = ox,
+          py = oy,
+          pz = oz;
         if (lensRadius > 0) {
           // Even over the opening; the ray still meets the same point of the sharp plane.
           const radius = lensRadius * Math.sqrt(random.next());
           const angle = 2 * Math.PI * random.next();
-          const lx = radius * Math.cos(angle), ly = radius * Math.sin(angle);
-          const mx = right[0] * lx + up[0] * ly, my = right[1] * lx + up[1] * ly, mz = right[2] * lx + up[2] * ly;
-          px += mx; py += my; pz += mz;
-          dx = dx * focusDistance - mx; dy = dy * focusDistance - my; dz = dz * focusDistance - mz;
+          const lx = radius * Math.cos(angle),
+            ly = radius * Math.sin(angle);
+          const mx = right[0] * lx + up[0] * ly,
+            my = right[1] * lx + up[1] * ly,
+            mz = right[2] * lx + up[2] * ly;
+          px += mx;
+          py += my;
+          pz += mz;
+          dx = dx * focusDistance - mx;
+          dy = dy * focusDistance - my;
+          dz = dz * focusDistance - mz;
         }
         const scale = 1 / Math.sqrt(dx * dx + dy * dy + dz * dz);
         integrator.trace(px, py, pz, dx * scale, dy * scale, dz * scale);

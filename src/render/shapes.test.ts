@@ -42,21 +42,31 @@ function rays(n: number): { o: number[]; d: number[] }[] {
 
 const STEP = 2e-3;
 
-test.each(Object.keys(OUTSIDE) as Shape[])("%s: rays meet it where a walk along the ray finds its surface", (shape) => {
-  let met = 0;
-  for (const { o, d } of rays(300)) {
-    const expected = walk(shape, o, d);
-    const t = MEET[shape](o, d);
-    const off = t < 0 ? 0 : Math.abs(OUTSIDE[shape](o[0]! + t * d[0]!, o[1]! + t * d[1]!, o[2]! + t * d[2]!));
-    // What is met is on the surface, and nothing before it was passed over: the walk is blind only to grazes shorter than its step.
-    expect([o, d, off < 1e-3]).toEqual([o, d, true]);
-    if (expected < 0) continue;
-    met++;
-    expect([o, d, t > 0 && t < expected + STEP]).toEqual([o, d, true]);
-  }
-  expect(met).toBeGreaterThan(80);
-});
+test.each(Object.keys(OUTSIDE) as Shape[])(
+  "%s: rays meet it where a walk along the ray finds its surface",
+  (shape) => {
+    let met = 0;
+    for (const { o, d } of rays(300)) {
+      const expected = walk(shape, o, d);
+      const t = MEET[shape](o, d);
+      const off =
+        t < 0 ? 0 : Math.abs(OUTSIDE[shape](o[0]! + t * d[0]!, o[1]! + t * d[1]!, o[2]! + t * d[2]!));
+      // What is met is on the surface, and nothing before it was passed over: the walk is blind only to grazes shorter than its step.
+      expect([o, d, off < 1e-3]).toEqual([o, d, true]);
+      if (expected < 0) continue;
+      met++;
+      expect([o, d, t > 0 && t < expected + STEP]).toEqual([o, d, true]);
+    }
+    expect(met).toBeGreaterThan(80);
+  },
+);
 
 test("a plane is met from either side, and not by a ray along it or away from it", () => {
-  expect([meetPlane(2, -1, T_MIN, 9), meetPlane(-2, 1, T_MIN, 9), meetPlane(2, 1, T_MIN, 9), meetPlane(2, 0, T_MIN, 9), meetPlane(2, -0.1, T_MIN, 9)]).toEqual([2, 2, -1, -1, -1]);
+  expect([
+    meetPlane(2, -1, T_MIN, 9),
+    meetPlane(-2, 1, T_MIN, 9),
+    meetPlane(2, 1, T_MIN, 9),
+    meetPlane(2, 0, T_MIN, 9),
+    meetPlane(2, -0.1, T_MIN, 9),
+  ]).toEqual([2, 2, -1, -1, -1]);
 });

@@ -17,7 +17,16 @@ export const SHAPE = { sphere: 0, box: 1, plane: 2, cylinder: 3, cone: 4, torus:
 /** Relative to the ray's unit direction in metres: below it a hit is the surface just left. */
 export const T_MIN = 1e-5;
 
-export function meetSphere(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number): number {
+export function meetSphere(
+  ox: number,
+  oy: number,
+  oz: number,
+  dx: number,
+  dy: number,
+  dz: number,
+  tMin: number,
+  tMax: number,
+): number {
   const a = dx * dx + dy * dy + dz * dz;
   const b = ox * dx + oy * dy + oz * dz;
   const c = ox * ox + oy * oy + oz * oz - 1;
@@ -30,9 +39,25 @@ export function meetSphere(ox: number, oy: number, oz: number, dx: number, dy: n
   return far > tMin && far < tMax ? far : -1;
 }
 
-export function meetBox(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number): number {
-  const ix = 1 / dx, iy = 1 / dy, iz = 1 / dz;
-  const x1 = (-1 - ox) * ix, x2 = (1 - ox) * ix, y1 = (-1 - oy) * iy, y2 = (1 - oy) * iy, z1 = (-1 - oz) * iz, z2 = (1 - oz) * iz;
+export function meetBox(
+  ox: number,
+  oy: number,
+  oz: number,
+  dx: number,
+  dy: number,
+  dz: number,
+  tMin: number,
+  tMax: number,
+): number {
+  const ix = 1 / dx,
+    iy = 1 / dy,
+    iz = 1 / dz;
+  const x1 = (-1 - ox) * ix,
+    x2 = (1 - ox) * ix,
+    y1 = (-1 - oy) * iy,
+    y2 = (1 - oy) * iy,
+    z1 = (-1 - oz) * iz,
+    z2 = (1 - oz) * iz;
   const near = Math.max(x1 < x2 ? x1 : x2, y1 < y2 ? y1 : y2, z1 < z2 ? z1 : z2);
   const far = Math.min(x1 < x2 ? x2 : x1, y1 < y2 ? y2 : y1, z1 < z2 ? z2 : z1);
   if (!(near <= far)) return -1;
@@ -46,7 +71,17 @@ export function meetPlane(oy: number, dy: number, tMin: number, tMax: number): n
 }
 
 /** Cone with radius r(y) = 1 + (top - 1) y; a cylinder is a cone with top 1. */
-export function meetCone(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, top: number, tMin: number, tMax: number): number {
+export function meetCone(
+  ox: number,
+  oy: number,
+  oz: number,
+  dx: number,
+  dy: number,
+  dz: number,
+  top: number,
+  tMin: number,
+  tMax: number,
+): number {
   const k = top - 1;
   const r0 = 1 + k * oy;
   const a = dx * dx + dz * dz - k * k * dy * dy;
@@ -79,7 +114,17 @@ export function meetCone(ox: number, oy: number, oz: number, dx: number, dy: num
 const TORUS_STEPS = 1024;
 
 /** Sphere tracing (Hart 1996): step by the distance to the torus, which the ray cannot overshoot. */
-export function meetTorus(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tube: number, tMin: number, tMax: number): number {
+export function meetTorus(
+  ox: number,
+  oy: number,
+  oz: number,
+  dx: number,
+  dy: number,
+  dz: number,
+  tube: number,
+  tMin: number,
+  tMax: number,
+): number {
   // Only the stretch inside the bounding sphere is walked.
   const a = dx * dx + dy * dy + dz * dz;
   const b = ox * dx + oy * dy + oz * dz;
@@ -91,7 +136,9 @@ export function meetTorus(ox: number, oy: number, oz: number, dx: number, dy: nu
   let t = Math.max(tMin, (-b - root) / a);
   const end = Math.min(tMax, (-b + root) / a);
   const distance = (at: number): number => {
-    const x = ox + at * dx, y = oy + at * dy, z = oz + at * dz;
+    const x = ox + at * dx,
+      y = oy + at * dy,
+      z = oz + at * dz;
     const ring = Math.sqrt(x * x + z * z) - 1;
     return Math.sqrt(ring * ring + y * y) - tube;
   };

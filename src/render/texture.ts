@@ -13,7 +13,11 @@ const LINEAR = Float32Array.from({ length: 256 }, (_, i) => {
   return v <= 0.04045 ? v / 12.92 : Math.pow((v + 0.055) / 1.055, 2.4);
 });
 
-export const textureFromRgb8 = (width: number, height: number, rgb: Uint8Array): Texture => ({ width, height, data: Float32Array.from(rgb, (byte) => LINEAR[byte]!) });
+export const textureFromRgb8 = (width: number, height: number, rgb: Uint8Array): Texture => ({
+  width,
+  height,
+  data: Float32Array.from(rgb, (byte) => LINEAR[byte]!),
+});
 
 /** What stands in for a file that is not to be had: plain grey. */
 export const GREY_TEXTURE: Texture = { width: 1, height: 1, data: Float32Array.of(0.5, 0.5, 0.5) };

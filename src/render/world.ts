@@ -14,7 +14,14 @@ import type { Texture } from "./texture";
 import { buildTree, type Bounds, type BoundsTree } from "./bounds-tree";
 
 export type Material =
-  | { readonly kind: "diffuse" | "metal"; readonly colour: Vec3; readonly texture: Texture | null; readonly coat: number; readonly roughness: number; readonly ripples: { readonly height: number; readonly length: number; readonly phase: number } | null }
+  | {
+      readonly kind: "diffuse" | "metal";
+      readonly colour: Vec3;
+      readonly texture: Texture | null;
+      readonly coat: number;
+      readonly roughness: number;
+      readonly ripples: { readonly height: number; readonly length: number; readonly phase: number } | null;
+    }
   | { readonly kind: "glass"; readonly colour: Vec3; readonly ior: number; readonly thin: boolean }
   | { readonly kind: "emitter"; readonly radiance: Vec3; readonly glow: boolean; readonly fade: number };
 
@@ -76,9 +83,19 @@ interface FlatBody {
 const ZERO: Vec3 = [0, 0, 0];
 const ONE: Vec3 = [1, 1, 1];
 
-const placeAt = (body: SceneBody, frame: number): Affine => placement(valueAt(body.position ?? ZERO, frame), valueAt(body.rotation ?? ZERO, frame), valueAt(body.scale ?? ONE, frame));
+const placeAt = (body: SceneBody, frame: number): Affine =>
+  placement(
+    valueAt(body.position ?? ZERO, frame),
+    valueAt(body.rotation ?? ZERO, frame),
+    valueAt(body.scale ?? ONE, frame),
+  );
 
-function flatten(bodies: readonly SceneBody[], open: Affine, close: Affine, at: readonly [number, number]): FlatBody[] {
+function flatten(
+  bodies: readonly SceneBody[],
+  open: Affine,
+  close: Affine,
+  at: readonly [number, number],
+): FlatBody[] {
   return bodies.flatMap((body) => {
     const here = compose(open, placeAt(body, at[0]));
     const there = compose(close, placeAt(body, at[1]));
@@ -87,20 +104,49 @@ function flatten(bodies: readonly SceneBody[], open: Affine, close: Affine, at: 
   });
 }
 
-function materialAt(material: SceneMaterial, textures: ReadonlyMap<string, Texture>, scene: Scene, frame: number): Material {
+function materialAt(
+  material: SceneMaterial,
+  textures: ReadonlyMap<string, Texture>,
+  scene: Scene,
+  frame: number,
+): Material {
   switch (material.kind) {
     case "diffuse":
     case "metal": {
       const texture = material.texture === undefined ? null : textures.get(material.texture);
       if (texture === undefined) throw new Error(`The texture ${material.texture} was not loaded.`);
-      const ripples = material.ripples === undefined ? null : { height: material.ripples.height, length: material.ripples.length, phase: (material.ripples.speed * frame) / scene.frameRate };
-      return { kind: material.kind, colour: material.colour, texture, coat: material.kind === "diffuse" ? (material.coat ?? 1) : 1, roughness: material.kind === "metal" ? (material.roughness ?? 0) : 0, ripples };
+      const ripples =
+        material.ripples === undefined
+          ? null
+          : {
+              height: material.ripples.height,
+              length: material.ripples.length,
+              phase: (material.ripples.speed * frame) / scene.frameRate,
+            };
+      return {
+        kind: material.kind,
+        colour: material.colour,
+        texture,
+        coat: material.kind === "diffuse" ? (material.coat ?? 1) : 1,
+        roughness: material.kind === "metal" ? (material.roughness ?? 0) : 0,
+        ripples,
+      };
     }
     case "glass":
-      return { kind: "glass", colour: material.colour ?? ONE, ior: material.ior ?? 1.5, thin: material.thin ?? false };
+      return {
+        kind: "glass",
+        colour: material.colour ?? ONE,
+        ior: material.ior ?? 1.5,
+        thin: material.thin ?? false,
+      };
     case "emitter": {
       const strength = valueAt(material.strength, frame);
-      return { kind: "emitter", radiance: material.colour.map((c) => c * strength) as unknown as Vec3, glow: material.glow ?? false, fade: material.fade ?? 0 };
+      return {
+        kind: "emitter",
+        radiance: material.colour.map((c) => c * strength) as unknown as Vec3,
+        glow: material.glow ?? false,
+        fade: material.fade ?? 0,
+      };
     }
   }
 }
@@ -117,7 +163,8 @@ function boundsUnder(shape: number, form: number, m: Float64Array, at: number): 
     const y = corner & 2 ? high : low;
     const z = corner & 4 ? side : -side;
     for (let row = 0; row < 3; row++) {
-      const value = m[at + row * 4]! * x + m[at + row * 4 + 1]! * y + m[at + row * 4 + 2]! * z + m[at + row * 4 + 3]!;
+      const value =
+        m[at + row * 4]! * x + m[at + row * 4 + 1]! * y + m[at + row * 4 + 2]! * z + m[at + row * 4 + 3]!;
       min[row] = Math.min(min[row]!, value);
       max[row] = Math.max(max[row]!, value);
     }
@@ -125,18 +172,28 @@ function boundsUnder(shape: number, form: number, m: Float64Array, at: number): 
   return { min: min as unknown as Vec3, max: max as unknown as Vec3 };
 }
 
-const joined = (a: Bounds, b: Bounds): Bounds => ({ min: a.min.map((x, i) => Math.min(x, b.min[i]!)) as unknown as Vec3, max: a.max.map((x, i) => Math.max(x, b.max[i]!)) as unknown as Vec3 });
+const joined = (a: Bounds, b: Bounds): Bounds => ({
+  min: a.min.map((x, i) => Math.min(x, b.min[i]!)) as unknown as Vec3,
+  max: a.max.map((x, i) => Math.max(x, b.max[i]!)) as unknown as Vec3,
+});
 
 /** Makes the world of one frame.
  * @param textures every texture that the scene names, already decoded
  * @param frame    scene time in frames; may be a fraction
  * @param shutter  share of a frame that the shutter is open; the scene's own when left out
  */
-export function makeWorld(scene: Scene, textures: ReadonlyMap<string, Texture>, frame: number, shutter: number = scene.shutter): World {
+export function makeWorld(
+  scene: Scene,
+  textures: ReadonlyMap<string, Texture>,
+  frame: number,
+  shutter: number = scene.shutter,
+): World {
   const flat = flatten(scene.bodies, IDENTITY, IDENTITY, [frame, frame + shutter]);
   const count = flat.length;
   const shape = Uint8Array.from(flat, (b) => SHAPE[b.body.shape!]);
-  const form = Float64Array.from(flat, (b) => (b.body.shape === "cylinder" ? 1 : b.body.shape === "torus" ? (b.body.tube ?? 0.25) : (b.body.top ?? 0)));
+  const form = Float64Array.from(flat, (b) =>
+    b.body.shape === "cylinder" ? 1 : b.body.shape === "torus" ? (b.body.tube ?? 0.25) : (b.body.top ?? 0),
+  );
   const cache = new Map<string, Material>();
   const material = flat.map(({ body }) => {
     const name = body.material!;
@@ -159,11 +216,20 @@ export function makeWorld(scene: Scene, textures: ReadonlyMap<string, Texture>, 
     const moves = b.open.some((x, k) => x !== b.close[k]);
     if (moves) moving.push(i);
     if (b.body.shape === "plane") endless.push(i);
-    else bounded.push({ index: i, bounds: joined(boundsUnder(shape[i]!, form[i]!, open, i * 12), boundsUnder(shape[i]!, form[i]!, close, i * 12)) });
+    else
+      bounded.push({
+        index: i,
+        bounds: joined(
+          boundsUnder(shape[i]!, form[i]!, open, i * 12),
+          boundsUnder(shape[i]!, form[i]!, close, i * 12),
+        ),
+      });
     const m = material[i]!;
     if (b.body.shape === "sphere" && m.kind === "emitter" && !m.glow && !moves) {
       const radius = Math.hypot(b.open[0]!, b.open[4]!, b.open[8]!);
-      const isRound = [1, 2].every((c) => Math.abs(Math.hypot(b.open[c]!, b.open[4 + c]!, b.open[8 + c]!) - radius) < 1e-9 * radius);
+      const isRound = [1, 2].every(
+        (c) => Math.abs(Math.hypot(b.open[c]!, b.open[4 + c]!, b.open[8 + c]!) - radius) < 1e-9 * radius,
+      );
       if (isRound && m.radiance.some((r) => r > 0)) {
         isAimed[i] = 1;
         lights.push({ body: i, centre: [b.open[3]!, b.open[7]!, b.open[11]!], radius, radiance: m.radiance });
@@ -171,18 +237,43 @@ export function makeWorld(scene: Scene, textures: ReadonlyMap<string, Texture>, 
     }
   });
   const repeat = Float64Array.from(flat.flatMap((b) => [...(b.body.repeat ?? [1, 1])]));
-  return { count, shape, form, material, repeat, open, close, inverse, moving, endless, tree: buildTree(bounded), lights, isAimed, sky: scene.sky, exposure: scene.exposure };
+  return {
+    count,
+    shape,
+    form,
+    material,
+    repeat,
+    open,
+    close,
+    inverse,
+    moving,
+    endless,
+    tree: buildTree(bounded),
+    lights,
+    isAimed,
+    sky: scene.sky,
+    exposure: scene.exposure,
+  };
 }
 
 const sub = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
-export const cross = (a: Vec3, b: Vec3): Vec3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+export const cross = (a: Vec3, b: Vec3): Vec3 => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
 export const unit = (a: Vec3): Vec3 => {
   const length = Math.hypot(...a) || 1;
   return [a[0] / length, a[1] / length, a[2] / length];
 };
 
 /** The named camera at a time, or null when the scene has none of that name. */
-export function makeCamera(scene: Scene, name: string, frame: number, override: CameraOverride = {}): Camera | null {
+export function makeCamera(
+  scene: Scene,
+  name: string,
+  frame: number,
+  override: CameraOverride = {},
+): Camera | null {
   const camera = scene.cameras.find((c) => c.name === name);
   if (camera === undefined) return null;
   const position = override.view?.position ?? valueAt(camera.position, frame);
@@ -191,7 +282,11 @@ export function makeCamera(scene: Scene, name: string, frame: number, override: 
   const focalLength = valueAt(camera.focalLength, frame);
   const lens = override.lens === undefined ? camera.lens : (override.lens ?? undefined);
   return {
-    position, forward, right, up: cross(right, forward), halfWidth: (camera.sensorWidth ?? 36) / 2 / focalLength,
+    position,
+    forward,
+    right,
+    up: cross(right, forward),
+    halfWidth: (camera.sensorWidth ?? 36) / 2 / focalLength,
     // Millimetres to metres, diameter to radius.
     lensRadius: lens === undefined ? 0 : focalLength / valueAt(lens.fNumber, frame) / 2000,
     focusDistance: lens === undefined ? 1 : valueAt(lens.focusDistance, frame),

@@ -12,30 +12,48 @@ beforeEach(() => {
   process.env.PLAIN_TALLY_HOME = home;
 });
 afterEach(() => fs.rmSync(home, { recursive: true, force: true }));
-afterAll(() => KEYS.forEach((key, i) => {
-  if (before[i] === undefined) delete process.env[key];
-  else process.env[key] = before[i];
-}));
+afterAll(() =>
+  KEYS.forEach((key, i) => {
+    if (before[i] === undefined) delete process.env[key];
+    else process.env[key] = before[i];
+  }),
+);
 
 const write = (file: string, value: unknown): void => {
   fs.mkdirSync(path.dirname(path.join(home, file)), { recursive: true });
   fs.writeFileSync(path.join(home, file), typeof value === "string" ? value : JSON.stringify(value));
 };
 
-test("without anything it says how to get a database", () => expect(() => settings()).toThrow("npm run demo"));
+test("without anything it says how to get a database", () =>
+  expect(() => settings()).toThrow("npm run demo"));
 
 test("the running demo's private database is found, and one root under var/frames", () => {
   write("var/run/state.json", { databaseUrl: "mysql://a@127.0.0.1/x" });
-  expect(settings()).toEqual({ home, databaseUrl: "mysql://a@127.0.0.1/x", roots: { frames: path.join(home, "var/frames") }, renderers: {}, whenRunEnds: null });
+  expect(settings()).toEqual({
+    home,
+    databaseUrl: "mysql://a@127.0.0.1/x",
+    roots: { frames: path.join(home, "var/frames") },
+    renderers: {},
+    whenRunEnds: null,
+  });
 });
 
 test("the configuration file goes before the demo, the environment before both", () => {
   write("var/run/state.json", { databaseUrl: "mysql://a@127.0.0.1/x" });
-  write("plain-tally.config.json", { databaseUrl: "mysql://b@127.0.0.1/y", roots: { frames: "/mnt/frames" } });
-  expect(settings()).toMatchObject({ databaseUrl: "mysql://b@127.0.0.1/y", roots: { frames: "/mnt/frames" } });
+  write("plain-tally.config.json", {
+    databaseUrl: "mysql://b@127.0.0.1/y",
+    roots: { frames: "/mnt/frames" },
+  });
+  expect(settings()).toMatchObject({
+    databaseUrl: "mysql://b@127.0.0.1/y",
+    roots: { frames: "/mnt/frames" },
+  });
   process.env.PLAIN_TALLY_DATABASE_URL = "mysql://c@127.0.0.1/z";
   process.env.PLAIN_TALLY_ROOTS = "frames=/a:archive=/b";
-  expect(settings()).toMatchObject({ databaseUrl: "mysql://c@127.0.0.1/z", roots: { frames: "/a", archive: "/b" } });
+  expect(settings()).toMatchObject({
+    databaseUrl: "mysql://c@127.0.0.1/z",
+    roots: { frames: "/a", archive: "/b" },
+  });
 });
 
 test.each([
@@ -46,19 +64,36 @@ test.each([
   expect(() => settings()).toThrow(message);
 });
 
-const renderer = (change: object) => ({ databaseUrl: "mysql://a@127.0.0.1/x", renderers: { drawn: { program: "draw", arguments: ["{scene}", "{output}"], ...change } } });
+const renderer = (change: object) => ({
+  databaseUrl: "mysql://a@127.0.0.1/x",
+  renderers: { drawn: { program: "draw", arguments: ["{scene}", "{output}"], ...change } },
+});
 
 test("renderers are declared under a name that plans use", () => {
   write("plain-tally.config.json", renderer({ timeoutSeconds: 60, progress: "(\\d+) %" }));
-  expect(settings().renderers).toEqual({ drawn: { program: "draw", arguments: ["{scene}", "{output}"], timeoutSeconds: 60, progress: "(\\d+) %" } });
+  expect(settings().renderers).toEqual({
+    drawn: { program: "draw", arguments: ["{scene}", "{output}"], timeoutSeconds: 60, progress: "(\\d+) %" },
+  });
 });
 
 test.each([
-  ["a placeholder that means nothing", renderer({ arguments: ["{picture}"] }), /"drawn" has \{picture\} in its arguments; there are \{scene\}/],
+  [
+    "a placeholder that means nothing",
+    renderer({ arguments: ["{picture}"] }),
+    /"drawn" has \{picture\} in its arguments; there are \{scene\}/,
+  ],
   ["no regular expression", renderer({ progress: "(" }), /"drawn" has no regular expression in "progress"/],
-  ["a call at the end that names what is not there", { ...renderer({}), whenRunEnds: { program: "tell", arguments: ["{colour}"] } }, /"whenRunEnds" has \{colour\}/],
+  [
+    "a call at the end that names what is not there",
+    { ...renderer({}), whenRunEnds: { program: "tell", arguments: ["{colour}"] } },
+    /"whenRunEnds" has \{colour\}/,
+  ],
   ["an argument that is no text", renderer({ arguments: [1] }), /arguments/],
-  ["the stand-in's own name", { ...renderer({}), renderers: { "stand-in": { program: "x", arguments: ["x"] } } }, /renderers/],
+  [
+    "the stand-in's own name",
+    { ...renderer({}), renderers: { "stand-in": { program: "x", arguments: ["x"] } } },
+    /renderers/,
+  ],
 ])("a renderer with %s is refused with its place", (_what, configuration, message) => {
   write("plain-tally.config.json", configuration);
   expect(() => settings()).toThrow(message);

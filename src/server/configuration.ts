@@ -5,7 +5,13 @@
  */
 import fs from "node:fs";
 import path from "node:path";
-import { checkConfiguration, type Configuration, type RendererDeclaration, RUN_END_NAMES, type RunEndCall } from "@/contract/configuration";
+import {
+  checkConfiguration,
+  type Configuration,
+  type RendererDeclaration,
+  RUN_END_NAMES,
+  type RunEndCall,
+} from "@/contract/configuration";
 import { faultText } from "@/contract/validate";
 import { unknownNames } from "@/core/plan/call-template";
 import { PLACEHOLDERS } from "@/core/plan/renderer";
@@ -42,7 +48,10 @@ const inBraces = (names: readonly string[]): string => names.map((name) => `{${n
 function rendererFault(declared: RendererDeclaration): string | null {
   const [unknown] = unknownNames([...declared.arguments, ...(declared.batch ?? [])], PLACEHOLDERS);
   if (unknown !== undefined) return `has {${unknown}} in its arguments; there are ${inBraces(PLACEHOLDERS)}.`;
-  for (const [field, text] of [["progress", declared.progress], ["started", declared.started]] as const) {
+  for (const [field, text] of [
+    ["progress", declared.progress],
+    ["started", declared.started],
+  ] as const) {
     try {
       if (text !== undefined) new RegExp(text);
     } catch (error) {
@@ -60,26 +69,48 @@ function readConfiguration(): Configuration {
   if (!checked.ok) throw new TallyError("configuration-broken", `${file}: ${faultText(checked.faults)}`);
   for (const [name, declared] of Object.entries(checked.value.renderers ?? {})) {
     const fault = rendererFault(declared);
-    if (fault !== null) throw new TallyError("configuration-broken", `${file}: the renderer "${name}" ${fault}`);
+    if (fault !== null)
+      throw new TallyError("configuration-broken", `${file}: the renderer "${name}" ${fault}`);
   }
   const [unknown] = unknownNames(checked.value.whenRunEnds?.arguments ?? [], RUN_END_NAMES);
-  if (unknown !== undefined) throw new TallyError("configuration-broken", `${file}: "whenRunEnds" has {${unknown}} in its arguments; there are ${inBraces(RUN_END_NAMES)}.`);
+  if (unknown !== undefined)
+    throw new TallyError(
+      "configuration-broken",
+      `${file}: "whenRunEnds" has {${unknown}} in its arguments; there are ${inBraces(RUN_END_NAMES)}.`,
+    );
   return checked.value;
 }
 
 /** PLAIN_TALLY_ROOTS is `name=folder` pairs, parted by the system's path separator. */
 const readRoots = (text: string): Record<string, string> =>
-  Object.fromEntries(text.split(path.delimiter).map((pair) => [pair.slice(0, pair.indexOf("=")), pair.slice(pair.indexOf("=") + 1)]));
+  Object.fromEntries(
+    text
+      .split(path.delimiter)
+      .map((pair) => [pair.slice(0, pair.indexOf("=")), pair.slice(pair.indexOf("=") + 1)]),
+  );
 
 /** The private database of this checkout while its start command runs. */
-const runningDatabase = (): string | undefined => (readJson(path.join(home(), "var/run/state.json")) as { databaseUrl?: string } | null)?.databaseUrl;
+const runningDatabase = (): string | undefined =>
+  (readJson(path.join(home(), "var/run/state.json")) as { databaseUrl?: string } | null)?.databaseUrl;
 
 export function settings(): Settings {
   const configuration = readConfiguration();
   const databaseUrl = process.env.PLAIN_TALLY_DATABASE_URL ?? configuration.databaseUrl ?? runningDatabase();
   if (databaseUrl === undefined) {
-    throw new TallyError("no-database", "No database is known: start the demo with `npm run demo`, or set PLAIN_TALLY_DATABASE_URL.");
+    throw new TallyError(
+      "no-database",
+      "No database is known: start the demo with `npm run demo`, or set PLAIN_TALLY_DATABASE_URL.",
+    );
   }
-  const roots = process.env.PLAIN_TALLY_ROOTS !== undefined ? readRoots(process.env.PLAIN_TALLY_ROOTS) : (configuration.roots ?? { frames: path.join(home(), "var/frames") });
-  return { home: home(), databaseUrl, roots, renderers: configuration.renderers ?? {}, whenRunEnds: configuration.whenRunEnds ?? null };
+  const roots =
+    process.env.PLAIN_TALLY_ROOTS !== undefined
+      ? readRoots(process.env.PLAIN_TALLY_ROOTS)
+      : (configuration.roots ?? { frames: path.join(home(), "var/frames") });
+  return {
+    home: home(),
+    databaseUrl,
+    roots,
+    renderers: configuration.renderers ?? {},
+    whenRunEnds: configuration.whenRunEnds ?? null,
+  };
 }

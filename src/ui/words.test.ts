@@ -1,10 +1,25 @@
 import { clock, duration, finishText, paceText, size, stopwatch, workTime } from "./words";
 
-test.each([[0.5, "0.50 s"], [4, "4.0 s"], [41.4, "41 s"], [725, "12 min"], [65, "1 min 5 s"], [8040, "2 h 14 min"]])("%p seconds read %s", (seconds, text) => expect(duration(seconds)).toBe(text));
+test.each([
+  [0.5, "0.50 s"],
+  [4, "4.0 s"],
+  [41.4, "41 s"],
+  [725, "12 min"],
+  [65, "1 min 5 s"],
+  [8040, "2 h 14 min"],
+])("%p seconds read %s", (seconds, text) => expect(duration(seconds)).toBe(text));
 
-test.each([[41.9, "0:41"], [725, "12:05"]])("%p seconds on a stopwatch: %s", (seconds, text) => expect(stopwatch(seconds)).toBe(text));
+test.each([
+  [41.9, "0:41"],
+  [725, "12:05"],
+])("%p seconds on a stopwatch: %s", (seconds, text) => expect(stopwatch(seconds)).toBe(text));
 
-test.each([[850, "850 B"], [37_724, "38 kB"], [31_400_000, "31.4 MB"], [212e9, "212.0 GB"]])("%p bytes read %s", (bytes, text) => expect(size(bytes)).toBe(text));
+test.each([
+  [850, "850 B"],
+  [37_724, "38 kB"],
+  [31_400_000, "31.4 MB"],
+  [212e9, "212.0 GB"],
+])("%p bytes read %s", (bytes, text) => expect(size(bytes)).toBe(text));
 
 test("a clock time says its day when it is not today, and its seconds when it is near", () => {
   const now = new Date(2026, 10, 24, 23, 50).getTime();

@@ -16,17 +16,26 @@ export function duration(seconds: number): string {
 }
 
 /** Elapsed time of something that goes on: 0:41, 12:05. */
-export const stopwatch = (seconds: number): string => `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, "0")}`;
+export const stopwatch = (seconds: number): string =>
+  `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, "0")}`;
 
 /** How long a frame has been in work, and how long it may take.
  * @param passed seconds since that was told
  */
-export const workTime = ({ seconds, expectedSeconds }: { readonly seconds: number; readonly expectedSeconds: number | null }, passed: number): string =>
+export const workTime = (
+  { seconds, expectedSeconds }: { readonly seconds: number; readonly expectedSeconds: number | null },
+  passed: number,
+): string =>
   `${stopwatch(seconds + passed)}${expectedSeconds === null ? "" : ` of about ${stopwatch(expectedSeconds)}`}`;
 
 /** What a frame takes, and how many come out of all nodes together. */
 export function paceText(secondsAFrame: number, framesAMinute: number | null): string {
-  const pace = framesAMinute === null ? "" : framesAMinute >= 1 ? `, ${framesAMinute.toFixed(1)} a minute` : `, ${(framesAMinute * 60).toFixed(1)} an hour`;
+  const pace =
+    framesAMinute === null
+      ? ""
+      : framesAMinute >= 1
+        ? `, ${framesAMinute.toFixed(1)} a minute`
+        : `, ${(framesAMinute * 60).toFixed(1)} an hour`;
   return `${duration(secondsAFrame)} a frame${pace}`;
 }
 
@@ -34,8 +43,14 @@ export function paceText(secondsAFrame: number, framesAMinute: number | null): s
 export function clock(at: number, now: number): string {
   const time = new Date(at);
   const near = Math.abs(at - now) < 10 * 60_000;
-  const text = time.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit", ...(near ? { second: "2-digit" } : {}) });
-  return time.toDateString() === new Date(now).toDateString() ? text : `${time.toLocaleDateString("en-GB", { weekday: "short" })} ${text}`;
+  const text = time.toLocaleTimeString("en-GB", {
+    hour: "2-digit",
+    minute: "2-digit",
+    ...(near ? { second: "2-digit" } : {}),
+  });
+  return time.toDateString() === new Date(now).toDateString()
+    ? text
+    : `${time.toLocaleDateString("en-GB", { weekday: "short" })} ${text}`;
 }
 
 /** When it is likely to end, and when nine times in ten. */
@@ -45,7 +60,8 @@ export function finishText(likely: number, late: number, now: number): string {
 }
 
 /** v001, v002 and v004. */
-export const listed = (names: readonly string[]): string => (names.length < 2 ? names.join("") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`);
+export const listed = (names: readonly string[]): string =>
+  names.length < 2 ? names.join("") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;
 
 const LONGEST_LISTED = 80;
 const ORDINALS = ["", "", "2nd", "3rd"] as const;
@@ -53,7 +69,8 @@ const ORDINALS = ["", "", "2nd", "3rd"] as const;
 export const ordinal = (n: number): string => ORDINALS[n] ?? `${n}th`;
 
 /** A phrase cut where it gets too long for a line. */
-export const shorten = (phrase: string): string => (phrase.length <= LONGEST_LISTED ? phrase : `${phrase.slice(0, LONGEST_LISTED)} ...`);
+export const shorten = (phrase: string): string =>
+  phrase.length <= LONGEST_LISTED ? phrase : `${phrase.slice(0, LONGEST_LISTED)} ...`;
 
 export function size(bytes: number): string {
   if (bytes < 1e3) return `${Math.round(bytes)} B`;

@@ -14,13 +14,27 @@ const on = onStage();
 /** Writes frames as files that are just there, each of another grey. */
 async function layFrames(folder: string, code: string, frames: readonly number[]): Promise<void> {
   await fs.mkdir(folder, { recursive: true });
-  for (const frame of frames) await fs.writeFile(path.join(folder, `${code}.${String(frame).padStart(4, "0")}.png`), writePng(rgb8(PLAN.width, PLAN.height, new Uint8Array(PLAN.width * PLAN.height * 3).fill((frame * 37) & 255)), {}, imageTools));
+  for (const frame of frames)
+    await fs.writeFile(
+      path.join(folder, `${code}.${String(frame).padStart(4, "0")}.png`),
+      writePng(
+        rgb8(PLAN.width, PLAN.height, new Uint8Array(PLAN.width * PLAN.height * 3).fill((frame * 37) & 255)),
+        {},
+        imageTools,
+      ),
+    );
 }
 
-const range = (first: number, last: number): number[] => Array.from({ length: last - first + 1 }, (_, i) => first + i);
-const shownFrames = (page: Page): Promise<number[]> => page.locator("[role=gridcell]").evaluateAll((cells) => cells.map((c) => Number((c as HTMLElement).dataset.frame)));
+const range = (first: number, last: number): number[] =>
+  Array.from({ length: last - first + 1 }, (_, i) => first + i);
+const shownFrames = (page: Page): Promise<number[]> =>
+  page
+    .locator("[role=gridcell]")
+    .evaluateAll((cells) => cells.map((c) => Number((c as HTMLElement).dataset.frame)));
 
-test("a short sequence: drag selects, a count selects its frames, Enter and Escape do their work", async ({ page }) => {
+test("a short sequence: drag selects, a count selects its frames, Enter and Escape do their work", async ({
+  page,
+}) => {
   const shot = await on.stage.addShot("BA010", { frames: "1-30" });
   await layFrames(shot.folder, "BA010", range(1, 20));
   await page.goto(`${on.address}/shots/BA010?bench=run`);
@@ -53,7 +67,9 @@ test("a short sequence: drag selects, a count selects its frames, Enter and Esca
   await expect(page.getByText("Not in this sequence: 40")).toBeVisible();
 });
 
-test("a long sequence: the overview shows all of it, the window moves and zooms, and one bad frame is seen", async ({ page }) => {
+test("a long sequence: the overview shows all of it, the window moves and zooms, and one bad frame is seen", async ({
+  page,
+}) => {
   const shot = await on.stage.addShot("BA020", { frames: "1-2000" });
   await layFrames(shot.folder, "BA020", range(1, 12));
   await fs.writeFile(path.join(shot.folder, "BA020.1500.png"), "no picture");
@@ -117,7 +133,9 @@ test("Look by keys: steps, in and out, backwards, the findings, good takes a fla
   // A frame that arrives while somebody types leaves the keyboard where it is.
   await layFrames(shot.folder, "BA030", [15]);
   await expect(look.locator('[role=gridcell][data-frame="15"]')).toHaveAttribute("data-result", "good");
-  await page.evaluate(() => new Promise((painted) => requestAnimationFrame(() => requestAnimationFrame(painted))));
+  await page.evaluate(
+    () => new Promise((painted) => requestAnimationFrame(() => requestAnimationFrame(painted))),
+  );
   await expect(reason).toBeFocused();
   await page.keyboard.press("Enter");
   await expect(look).toContainText("too dark");
@@ -154,11 +172,21 @@ test("benches by keys, help and back, night and day", async ({ page }) => {
   await on.stage.addShot("BA050", { frames: "1-3" });
   await page.goto(`${on.address}/shots/BA050?bench=run`);
   await expect(sentence(page)).toHaveText("0 of 3 good, 3 missing.");
-  for (const [key, bench] of [["5", "Patch"], ["4", "Check"], ["1", "Plan"], ["2", "Prove"], ["3", "Run"]] as const) {
+  for (const [key, bench] of [
+    ["5", "Patch"],
+    ["4", "Check"],
+    ["1", "Plan"],
+    ["2", "Prove"],
+    ["3", "Run"],
+  ] as const) {
     await page.keyboard.press(key);
-    await expect(page.getByRole("tab", { name: bench, exact: true })).toHaveAttribute("aria-selected", "true");
+    await expect(page.getByRole("tab", { name: bench, exact: true })).toHaveAttribute(
+      "aria-selected",
+      "true",
+    );
   }
-  const background = (): Promise<string> => page.evaluate(() => getComputedStyle(document.body).backgroundColor);
+  const background = (): Promise<string> =>
+    page.evaluate(() => getComputedStyle(document.body).backgroundColor);
   expect(await background()).toBe("rgb(243, 240, 232)");
   await page.getByRole("button", { name: "Night version" }).click();
   await expect.poll(background).toBe("rgb(21, 24, 26)");

@@ -7,7 +7,9 @@ import { startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { openStage } from "../support/stage";
 import { sentence, startRun } from "./pages";
 
-test("the database goes away and comes back: the page says it, keeps what is on it, and goes on by itself", async ({ page }) => {
+test("the database goes away and comes back: the page says it, keeps what is on it, and goes on by itself", async ({
+  page,
+}) => {
   const folder = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-db-"));
   let database = await startMariadb(folder);
   const stage = await openStage(database.url);

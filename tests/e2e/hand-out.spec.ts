@@ -8,7 +8,9 @@ import { sentence, startRun } from "./pages";
 
 const on = onStage();
 
-test("frames are handed out by range; one machine brings its share back, the other's is taken back", async ({ page }) => {
+test("frames are handed out by range; one machine brings its share back, the other's is taken back", async ({
+  page,
+}) => {
   await on.stage.addShot("HO010", { frames: "1-8" });
   await page.goto(`${on.address}/shots/HO010?bench=run`);
   await page.getByRole("button", { name: "Hand them out to machines that are not connected" }).click();
@@ -31,12 +33,26 @@ test("frames are handed out by range; one machine brings its share back, the oth
 
   const pane = page.getByTestId("hand-out");
   const desk = pane.locator('[data-machine="desk-b"]');
-  const folder = (await fs.readdir(path.join(on.stage.projectFolder, "HO010/v001/.tally/hand-outs"))).map((name) => path.join(on.stage.projectFolder, "HO010/v001/.tally/hand-outs", name))[0]!;
+  const folder = (await fs.readdir(path.join(on.stage.projectFolder, "HO010/v001/.tally/hand-outs"))).map(
+    (name) => path.join(on.stage.projectFolder, "HO010/v001/.tally/hand-outs", name),
+  )[0]!;
   await expect(pane).toContainText(folder);
   const command = await desk.locator("text=/^npx plain-tally/").innerText();
   expect(command).toBe("npx plain-tally hand-out hand-out.json 1-4 --machine desk-b --out frames-of-desk-b");
   const out = path.join(on.stage.root, "stick");
-  expect((await runCli(["hand-out", path.join(folder, "hand-out.json"), "1-4", "--machine", "desk-b", "--out", out])).code).toBe(0);
+  expect(
+    (
+      await runCli([
+        "hand-out",
+        path.join(folder, "hand-out.json"),
+        "1-4",
+        "--machine",
+        "desk-b",
+        "--out",
+        out,
+      ])
+    ).code,
+  ).toBe(0);
   await fs.cp(out, path.join(on.stage.projectFolder, "HO010/v001"), { recursive: true });
   await expect(desk).toContainText("all 4 are back");
   await expect(sentence(page)).toHaveText("4 of 8 good, 4 missing. 4 waiting.");

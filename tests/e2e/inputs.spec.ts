@@ -32,11 +32,15 @@ test("the plan says at its field what is wrong, and offers mends for names", asy
   await page.locator("input[name=namePattern]").fill("{shot}.{frame}");
   await openGroup(page, "Size");
   await page.locator("input[name=width]").fill("40000");
-  await expect(page.getByText("The width must be a whole number from 1 to 16,384; it is 40000.").first()).toBeVisible();
+  await expect(
+    page.getByText("The width must be a whole number from 1 to 16,384; it is 40000.").first(),
+  ).toBeVisible();
   await page.locator("input[name=width]").fill("64");
   // Another bench and back: nothing of it is lost, and Run says that it is not saved.
   await openBench(page, "Run");
-  await expect(page.getByText("The plan has edits that are not saved").filter({ visible: true })).toBeVisible();
+  await expect(
+    page.getByText("The plan has edits that are not saved").filter({ visible: true }),
+  ).toBeVisible();
   await openBench(page, "Plan");
   await openGroup(page, "Frames");
   await expect(frames).toHaveValue("1-12000");
@@ -44,7 +48,9 @@ test("the plan says at its field what is wrong, and offers mends for names", asy
   await expect(page.getByText("This is revision 2 of v001 as saved")).toBeVisible();
 });
 
-test("a scene that breaks is told at its field, and the field recovers when the scene is mended", async ({ page }) => {
+test("a scene that breaks is told at its field, and the field recovers when the scene is mended", async ({
+  page,
+}) => {
   await on.stage.addShot("IN020");
   await writeScene(on.stage.projectFolder, '{"format":', "broken.json");
   await page.goto(`${on.address}/shots/IN020?bench=plan`);
@@ -98,10 +104,27 @@ test("phrases select by name, and a wrong one names its column", async ({ page }
   await expect(field).toHaveValue("290-291");
 });
 
-test("a shot that is not there says so; other sites may not talk to the server", async ({ page, request }) => {
+test("a shot that is not there says so; other sites may not talk to the server", async ({
+  page,
+  request,
+}) => {
   await page.goto(`${on.address}/shots/NOWHERE`);
   await expect(page.getByRole("alert").filter({ hasText: "There is no shot NOWHERE" })).toBeVisible();
-  expect((await request.get(`${on.address}/api/shots`, { headers: { origin: "http://elsewhere.example" } })).status()).toBe(403);
-  const wrong = await request.post(`${on.address}/api/sequences/1/runs`, { data: { phrase: "1", policy: "some", nodes: null, scope: "version" } });
-  expect([wrong.status(), await wrong.json()]).toEqual([422, { error: expect.objectContaining({ code: "body-wrong", faults: [expect.objectContaining({ field: "policy" })] }) }]);
+  expect(
+    (
+      await request.get(`${on.address}/api/shots`, { headers: { origin: "http://elsewhere.example" } })
+    ).status(),
+  ).toBe(403);
+  const wrong = await request.post(`${on.address}/api/sequences/1/runs`, {
+    data: { phrase: "1", policy: "some", nodes: null, scope: "version" },
+  });
+  expect([wrong.status(), await wrong.json()]).toEqual([
+    422,
+    {
+      error: expect.objectContaining({
+        code: "body-wrong",
+        faults: [expect.objectContaining({ field: "policy" })],
+      }),
+    },
+  ]);
 });

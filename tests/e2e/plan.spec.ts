@@ -9,12 +9,16 @@ const on = onStage();
 
 const upload = (name: string, text: string) => ({ name, mimeType: "text/plain", buffer: Buffer.from(text) });
 
-test("cameras are chosen by their pictures; each makes a sequence, and the names must tell them apart", async ({ page }) => {
+test("cameras are chosen by their pictures; each makes a sequence, and the names must tell them apart", async ({
+  page,
+}) => {
   await on.stage.addShot("PL010");
   await page.goto(`${on.address}/shots/PL010?bench=plan`);
   const pictures = page.getByRole("img", { name: /^side camera at frame/ });
   await expect(pictures).toHaveCount(3);
-  await expect.poll(() => pictures.first().evaluate((image: HTMLImageElement) => image.complete && image.naturalWidth)).toBe(160);
+  await expect
+    .poll(() => pictures.first().evaluate((image: HTMLImageElement) => image.complete && image.naturalWidth))
+    .toBe(160);
   await page.getByText("side", { exact: true }).click();
   await expect(page.getByText("the cameras main, side of scenes/test.json")).toBeVisible();
   await expect(page.getByText("Cameras main, side would give files of one name")).toBeVisible();
@@ -26,10 +30,26 @@ test("cameras are chosen by their pictures; each makes a sequence, and the names
   await expect(page.getByRole("button", { name: "Show main beauty" })).toBeVisible();
 });
 
-test("what does not move any more is trimmed by a click; another rate keeps the duration", async ({ page }) => {
-  const [ball, ...rest] = TEST_SCENE.bodies.filter((b) => b.name === undefined && b.material === "ball" && b.shape === "sphere");
+test("what does not move any more is trimmed by a click; another rate keeps the duration", async ({
+  page,
+}) => {
+  const [ball, ...rest] = TEST_SCENE.bodies.filter(
+    (b) => b.name === undefined && b.material === "ball" && b.shape === "sphere",
+  );
   expect([ball !== undefined, rest]).toEqual([true, []]);
-  const bodies = TEST_SCENE.bodies.map((b) => (b === ball ? { ...b, position: { keys: [{ frame: 1, value: [-2, 1, 0] as const }, { frame: 12, value: [2, 1, 0] as const }] } } : b));
+  const bodies = TEST_SCENE.bodies.map((b) =>
+    b === ball
+      ? {
+          ...b,
+          position: {
+            keys: [
+              { frame: 1, value: [-2, 1, 0] as const },
+              { frame: 12, value: [2, 1, 0] as const },
+            ],
+          },
+        }
+      : b,
+  );
   await writeScene(on.stage.projectFolder, { ...TEST_SCENE, bodies }, "rests.json");
   await on.stage.addShot("PL020", { scene: "scenes/rests.json", frames: "1-24" });
   await page.goto(`${on.address}/shots/PL020?bench=plan`);
@@ -47,8 +67,14 @@ test("what does not move any more is trimmed by a click; another rate keeps the 
   await expect(frames).toHaveValue("1-6");
 });
 
-test("a change that makes good frames stale says so first; it can be put back, or opens a version", async ({ page }) => {
-  await on.stage.addShot("PL030", { frames: "1-2", passes: ["beauty", "depth"], namePattern: "{shot}_{pass}.{frame}" });
+test("a change that makes good frames stale says so first; it can be put back, or opens a version", async ({
+  page,
+}) => {
+  await on.stage.addShot("PL030", {
+    frames: "1-2",
+    passes: ["beauty", "depth"],
+    namePattern: "{shot}_{pass}.{frame}",
+  });
   await on.stage.startNode("quay-1");
   expect((await on.stage.cli("run", "PL030", "--wait")).code).toBe(0);
   await page.goto(`${on.address}/shots/PL030?bench=plan`);
@@ -56,7 +82,9 @@ test("a change that makes good frames stale says so first; it can be put back, o
   await expect(page.getByRole("button", { name: "Show main depth" })).toContainText("All 2 good");
   await openGroup(page, "Picture");
   await page.getByLabel("Shading").selectOption("direct");
-  await expect(page.getByText("2 frames that are good would be out of date; depth is not affected.")).toBeVisible();
+  await expect(
+    page.getByText("2 frames that are good would be out of date; depth is not affected."),
+  ).toBeVisible();
   await page.getByRole("button", { name: "Put the change back" }).click();
   await expect(page.getByText("This is revision 1 of v001 as saved")).toBeVisible();
   // More samples are refining, not staleness.
@@ -75,7 +103,9 @@ test("a change that makes good frames stale says so first; it can be put back, o
   await expect(differences).toContainText("samples");
 });
 
-test("a rough version is quick and apart; making it final puts everything back and says what", async ({ page }) => {
+test("a rough version is quick and apart; making it final puts everything back and says what", async ({
+  page,
+}) => {
   await on.stage.addShot("PL040", { frames: "1-24", samples: 64 });
   await page.goto(`${on.address}/shots/PL040?bench=plan`);
   await openGroup(page, "Versions");
@@ -98,7 +128,9 @@ test("a rough version is quick and apart; making it final puts everything back a
   await expect(page.getByRole("region", { name: "Shot PL040" })).toContainText("0 of 24 good, 24 missing");
 });
 
-test("presets are saved, written to a file, renamed, deleted, read back and applied; a broken file says why", async ({ page }) => {
+test("presets are saved, written to a file, renamed, deleted, read back and applied; a broken file says why", async ({
+  page,
+}) => {
   await on.stage.addShot("PL050");
   await page.goto(`${on.address}/shots/PL050?bench=plan`);
   await openGroup(page, "Presets");
@@ -109,7 +141,11 @@ test("presets are saved, written to a file, renamed, deleted, read back and appl
   const download = page.waitForEvent("download");
   await page.getByRole("link", { name: "Write a file" }).click();
   const file = await fs.readFile((await (await download).path())!, "utf8");
-  expect(JSON.parse(file)).toMatchObject({ format: "plain-tally-preset/1", name: "ours", settings: { shading: "direct", scale: 50 } });
+  expect(JSON.parse(file)).toMatchObject({
+    format: "plain-tally-preset/1",
+    name: "ours",
+    settings: { shading: "direct", scale: 50 },
+  });
   await page.getByRole("button", { name: "Rename" }).click();
   await page.getByLabel("New name of ours").fill("theirs");
   await page.keyboard.press("Enter");
@@ -120,9 +156,18 @@ test("presets are saved, written to a file, renamed, deleted, read back and appl
   await page.getByLabel("Preset file").setInputFiles(upload("ours.preset.json", file));
   await page.getByRole("button", { name: "ours", exact: true }).click();
   await expect(page.getByText(/^Changed since revision 1: .*shading/)).toBeVisible();
-  await page.getByLabel("Preset file").setInputFiles(upload("broken.json", '{\n "format": "plain-tally-preset/1",\n "name": }'));
+  await page
+    .getByLabel("Preset file")
+    .setInputFiles(upload("broken.json", '{\n "format": "plain-tally-preset/1",\n "name": }'));
   await expect(page.getByText("Line 3: this is no JSON")).toBeVisible();
-  await page.getByLabel("Preset file").setInputFiles(upload("wrong.json", JSON.stringify({ ...(JSON.parse(file) as object), settings: { samples: "many" } })));
+  await page
+    .getByLabel("Preset file")
+    .setInputFiles(
+      upload(
+        "wrong.json",
+        JSON.stringify({ ...(JSON.parse(file) as object), settings: { samples: "many" } }),
+      ),
+    );
   await expect(page.getByText("/settings/samples: must be number")).toBeVisible();
 });
 
@@ -131,18 +176,39 @@ test("an edit shows what it uses, plans it with handles, and a later one what is
   await page.goto(`${on.address}/shots/PL060?bench=plan`);
   await openGroup(page, "Frames");
   const field = page.locator("input[type=file][accept^='.edl']");
-  await field.setInputFiles(upload("cut1.edl", "TITLE: CUT 1\n001 PL060 V C 00:00:00:05 00:00:00:13 01:00:00:00 01:00:00:08\n"));
+  await field.setInputFiles(
+    upload("cut1.edl", "TITLE: CUT 1\n001 PL060 V C 00:00:00:05 00:00:00:13 01:00:00:00 01:00:00:08\n"),
+  );
   await expect(page.getByText("1 clip of 1 shot found.")).toBeVisible();
   await expect(page.getByText("CUT 1")).toBeVisible();
   await page.getByLabel("Handles around the edit").fill("2");
   await page.getByRole("button", { name: "Plan used +" }).click();
   await expect(page.locator("input[name=frames]")).toHaveValue("3-14");
-  const clip = { OTIO_SCHEMA: "Clip.2", name: "PL060", source_range: { OTIO_SCHEMA: "TimeRange.1", start_time: { OTIO_SCHEMA: "RationalTime.1", value: 5, rate: 24 }, duration: { OTIO_SCHEMA: "RationalTime.1", value: 11, rate: 24 } } };
-  const timeline = { OTIO_SCHEMA: "Timeline.1", name: "CUT 2", tracks: { OTIO_SCHEMA: "Stack.1", children: [{ OTIO_SCHEMA: "Track.1", kind: "Video", children: [clip] }] } };
+  const clip = {
+    OTIO_SCHEMA: "Clip.2",
+    name: "PL060",
+    source_range: {
+      OTIO_SCHEMA: "TimeRange.1",
+      start_time: { OTIO_SCHEMA: "RationalTime.1", value: 5, rate: 24 },
+      duration: { OTIO_SCHEMA: "RationalTime.1", value: 11, rate: 24 },
+    },
+  };
+  const timeline = {
+    OTIO_SCHEMA: "Timeline.1",
+    name: "CUT 2",
+    tracks: {
+      OTIO_SCHEMA: "Stack.1",
+      children: [{ OTIO_SCHEMA: "Track.1", kind: "Video", children: [clip] }],
+    },
+  };
   await field.setInputFiles(upload("cut2.otio", JSON.stringify(timeline)));
   await expect(page.getByText("New in this edit: 13-15, none of it there yet.")).toBeVisible();
-  await field.setInputFiles(upload("broken.edl", "TITLE: X\n001 PL060 V C 00:00:00:99 00:00:00:13 01:00:00:00 01:00:00:08\n"));
-  await expect(page.getByText('broken.edl: Line 2: "00:00:00:99" is no time code at 24 frames a second.')).toBeVisible();
+  await field.setInputFiles(
+    upload("broken.edl", "TITLE: X\n001 PL060 V C 00:00:00:99 00:00:00:13 01:00:00:00 01:00:00:08\n"),
+  );
+  await expect(
+    page.getByText('broken.edl: Line 2: "00:00:00:99" is no time code at 24 frames a second.'),
+  ).toBeVisible();
   await expect(page.locator("input[name=frames]")).toHaveValue("3-14");
 });
 
@@ -161,12 +227,21 @@ test("a node without the texture stops the start, until it is left out", async (
   await start.click();
   await expect(sentence(page)).toHaveText("All 2 good.");
   // The server looks again by itself, whatever a page says.
-  const id = ((await (await page.request.get(`${on.address}/api/shots/PL070`)).json()) as { sequence: { id: number } }).sequence.id;
-  const refused = await page.request.post(`${on.address}/api/sequences/${id}/runs`, { data: { phrase: "all", policy: "all", nodes: ["mole-1"], scope: "version" } });
-  expect([refused.status(), await refused.json()]).toEqual([422, { error: expect.objectContaining({ code: "preflight-stops" }) }]);
+  const id = (
+    (await (await page.request.get(`${on.address}/api/shots/PL070`)).json()) as { sequence: { id: number } }
+  ).sequence.id;
+  const refused = await page.request.post(`${on.address}/api/sequences/${id}/runs`, {
+    data: { phrase: "all", policy: "all", nodes: ["mole-1"], scope: "version" },
+  });
+  expect([refused.status(), await refused.json()]).toEqual([
+    422,
+    { error: expect.objectContaining({ code: "preflight-stops" }) },
+  ]);
 });
 
-test("a scene that changes while it is being planned is seen, and nothing that was typed is lost", async ({ page }) => {
+test("a scene that changes while it is being planned is seen, and nothing that was typed is lost", async ({
+  page,
+}) => {
   await writeScene(on.stage.projectFolder, TEST_SCENE, "changes.json");
   await on.stage.addShot("PL080", { scene: "scenes/changes.json" });
   await page.goto(`${on.address}/shots/PL080?bench=plan`);
@@ -175,12 +250,18 @@ test("a scene that changes while it is being planned is seen, and nothing that w
   await openGroup(page, "Quality");
   await page.locator("input[name=samples]").fill("12");
   await openGroup(page, "Scene");
-  await writeScene(on.stage.projectFolder, { ...TEST_SCENE, cameras: [TEST_SCENE.cameras[1]!] }, "changes.json");
+  await writeScene(
+    on.stage.projectFolder,
+    { ...TEST_SCENE, cameras: [TEST_SCENE.cameras[1]!] },
+    "changes.json",
+  );
   await expect(scene.getByRole("img", { name: /^main camera/ })).toHaveCount(0);
   await page.getByRole("button", { name: "Save as revision 2" }).click();
   await expect(page.getByText('The scene has no camera "main"; it has side.').first()).toBeVisible();
   await openGroup(page, "Quality");
   await expect(page.locator("input[name=samples]")).toHaveValue("12");
   await openBench(page, "Run");
-  await expect(page.getByTestId("preflight").filter({ visible: true })).toContainText("The scene has no camera main any more; it has side.");
+  await expect(page.getByTestId("preflight").filter({ visible: true })).toContainText(
+    "The scene has no camera main any more; it has side.",
+  );
 });

@@ -9,7 +9,11 @@ import { openBench, sentence } from "./pages";
 const on = onStage();
 
 test("proof, estimate, backwards, plan; and the proofs become frames without rendering", async ({ page }) => {
-  const shot = await on.stage.addShot("PR010", { frames: "1-24", passes: ["beauty", "denoised"], namePattern: "{shot}_{pass}.{frame}" });
+  const shot = await on.stage.addShot("PR010", {
+    frames: "1-24",
+    passes: ["beauty", "denoised"],
+    namePattern: "{shot}_{pass}.{frame}",
+  });
   await page.goto(`${on.address}/shots/PR010?bench=prove`);
   await expect(page.getByText("Nothing has been timed yet.")).toBeVisible();
   await on.stage.startNode("quay-1");
@@ -58,7 +62,11 @@ test("proof, estimate, backwards, plan; and the proofs become frames without ren
   await expect(page.getByText("Frames 1,12,24 are in the sequence, 6 files.")).toBeVisible();
   await expect(sentence(page)).toHaveText("3 of 24 good, 21 missing.");
   await expect(page.getByRole("button", { name: "Show main denoised" })).toContainText("3 of 24 good");
-  expect((await fs.readdir(shot.folder)).sort()).toEqual(["PR010_beauty.0001.png", "PR010_beauty.0012.png", "PR010_beauty.0024.png"]);
+  expect((await fs.readdir(shot.folder)).sort()).toEqual([
+    "PR010_beauty.0001.png",
+    "PR010_beauty.0012.png",
+    "PR010_beauty.0024.png",
+  ]);
 });
 
 test("a test strip shows what samples and denoising buy; the pick goes into the plan", async ({ page }) => {
@@ -111,14 +119,24 @@ test("wrong phrases and disks without room are told in place", async ({ page }) 
   await expect(page.getByText(/and only .* are free/)).toBeVisible();
 });
 
-test("the estimate says what comes before the frames: the lighting cache that the scene asks for, timed by the proof itself", async ({ page }) => {
-  await writeScene(on.stage.projectFolder, { ...TEST_SCENE, lighting: { every: 8, points: 32, rays: 32 } }, "lit.json");
+test("the estimate says what comes before the frames: the lighting cache that the scene asks for, timed by the proof itself", async ({
+  page,
+}) => {
+  await writeScene(
+    on.stage.projectFolder,
+    { ...TEST_SCENE, lighting: { every: 8, points: 32, rays: 32 } },
+    "lit.json",
+  );
   await on.stage.addShot("PR050", { scene: "scenes/lit.json", frames: "1-16" });
   await page.goto(`${on.address}/shots/PR050?bench=prove`);
   await page.getByRole("textbox", { name: "Proof frames" }).fill("4");
   await page.getByRole("button", { name: "Prove 1 frame" }).click();
-  await expect(page.getByTestId("lighting-part")).toHaveText(/^The lighting cache at 3 frames comes first, [\d.]+ s each\.$/);
-  await expect(page.getByRole("img", { name: /^start-up .*, lighting cache [\d.]+ s, render / })).toBeVisible();
+  await expect(page.getByTestId("lighting-part")).toHaveText(
+    /^The lighting cache at 3 frames comes first, [\d.]+ s each\.$/,
+  );
+  await expect(
+    page.getByRole("img", { name: /^start-up .*, lighting cache [\d.]+ s, render / }),
+  ).toBeVisible();
   // Frames that lie on two of the three: the figure follows the draft.
   await openBench(page, "Plan");
   await page.getByRole("tab", { name: /^Frames/ }).click();

@@ -4,9 +4,29 @@ import { openStage } from "../support/stage";
 import { onStage } from "./on-stage";
 import { openBench, openGroup, sentence, startRun } from "./pages";
 
-const on = onStage(() => openStage(undefined, { renderers: { drawn: { program: "convert", arguments: ["-size", "{width}x{height}", "gradient:navy-orange", "-fill", "white", "-draw", "line 0,0 {frame},20", "{output}"] } } }));
+const on = onStage(() =>
+  openStage(undefined, {
+    renderers: {
+      drawn: {
+        program: "convert",
+        arguments: [
+          "-size",
+          "{width}x{height}",
+          "gradient:navy-orange",
+          "-fill",
+          "white",
+          "-draw",
+          "line 0,0 {frame},20",
+          "{output}",
+        ],
+      },
+    },
+  }),
+);
 
-test("the plan names its renderer; what that cannot do is said; its frames are rendered by it", async ({ page }) => {
+test("the plan names its renderer; what that cannot do is said; its frames are rendered by it", async ({
+  page,
+}) => {
   await on.stage.addShot("EX010", { frames: "1-2", checkpoints: { kind: "never" } });
   await page.goto(`${on.address}/shots/EX010?bench=plan`);
   await openGroup(page, "Scene");

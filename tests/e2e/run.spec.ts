@@ -6,7 +6,9 @@ import { openBench, sentence, startRun } from "./pages";
 
 const on = onStage();
 
-test("coarse to fine is seen on the band; frames are trimmed and others put in while it goes", async ({ page }) => {
+test("coarse to fine is seen on the band; frames are trimmed and others put in while it goes", async ({
+  page,
+}) => {
   await on.stage.addShot("RN010", { frames: "1-40", width: 96, height: 54, samples: 24 });
   await page.goto(`${on.address}/shots/RN010?bench=run`);
   await page.getByRole("button", { name: "Change how it goes" }).click();
@@ -22,7 +24,10 @@ test("coarse to fine is seen on the band; frames are trimmed and others put in w
   await startRun(page, "40 frames");
   await on.stage.startNode("quay-1");
   // Every 16th and the last come first: the first good ones are 1, 17, 33, 40.
-  const good = (): Promise<number[]> => page.locator('[role=gridcell][data-result="good"]').evaluateAll((cells) => cells.map((cell) => Number((cell as HTMLElement).dataset.frame)));
+  const good = (): Promise<number[]> =>
+    page
+      .locator('[role=gridcell][data-result="good"]')
+      .evaluateAll((cells) => cells.map((cell) => Number((cell as HTMLElement).dataset.frame)));
   await expect.poll(async () => (await good()).length, { intervals: [50] }).toBeGreaterThanOrEqual(4);
   const seen = await good();
   expect(seen).toEqual(expect.arrayContaining([1, 17, 33, 40]));
@@ -66,11 +71,19 @@ test("a run that begins later waits and says when; priority and times can be cha
   await expect(sentence(page)).toHaveText("All 2 good.");
 });
 
-test("a scene that asks for a lighting cache: the preflight says what is made first, and the run makes it before its frames", async ({ page }) => {
-  await writeScene(on.stage.projectFolder, { ...TEST_SCENE, lighting: { every: 8, points: 96, rays: 64 } }, "lit.json");
+test("a scene that asks for a lighting cache: the preflight says what is made first, and the run makes it before its frames", async ({
+  page,
+}) => {
+  await writeScene(
+    on.stage.projectFolder,
+    { ...TEST_SCENE, lighting: { every: 8, points: 96, rays: 64 } },
+    "lit.json",
+  );
   await on.stage.addShot("RN030", { scene: "scenes/lit.json", frames: "1-16" });
   await page.goto(`${on.address}/shots/RN030?bench=run`);
-  await expect(page.getByTestId("preflight").filter({ visible: true })).toContainText("the lighting cache is made first, at 3 frames");
+  await expect(page.getByTestId("preflight").filter({ visible: true })).toContainText(
+    "the lighting cache is made first, at 3 frames",
+  );
   await startRun(page, "16 frames");
   const strip = page.getByTestId("run-strip");
   await expect(strip).toContainText(/first its lighting cache, [012] of 3/);

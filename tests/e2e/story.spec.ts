@@ -9,7 +9,8 @@ const on = onStage();
 
 test("plan, run on two nodes, lose one, stop, resume, damage, check, patch", async ({ page }) => {
   const shot = await on.stage.addShot("TS010", { frames: "1-8", width: 160, height: 90, samples: 60 });
-  const file = (frame: number): string => path.join(shot.folder, `TS010.${String(frame).padStart(4, "0")}.png`);
+  const file = (frame: number): string =>
+    path.join(shot.folder, `TS010.${String(frame).padStart(4, "0")}.png`);
 
   await page.goto(`${on.address}/`);
   const line = page.getByRole("region", { name: "Shot TS010" });
@@ -51,10 +52,18 @@ test("plan, run on two nodes, lose one, stop, resume, damage, check, patch", asy
   await on.stage.startNode("quay-1");
   await strip.getByRole("button", { name: `Go on with ${24 - made} frames` }).click();
   await expect(sentence(page)).toHaveText("All 24 good.");
-  expect((await fs.readdir(shot.folder)).sort()).toEqual(Array.from({ length: 24 }, (_, i) => path.basename(file(i + 1))));
+  expect((await fs.readdir(shot.folder)).sort()).toEqual(
+    Array.from({ length: 24 }, (_, i) => path.basename(file(i + 1))),
+  );
 
   // Two files are damaged behind its back.
-  const before = await Promise.all(Array.from({ length: 24 }, (_, i) => i + 1).map(async (n) => ({ n, mtime: (await fs.stat(file(n))).mtimeMs, bytes: await fs.readFile(file(n)) })));
+  const before = await Promise.all(
+    Array.from({ length: 24 }, (_, i) => i + 1).map(async (n) => ({
+      n,
+      mtime: (await fs.stat(file(n))).mtimeMs,
+      bytes: await fs.readFile(file(n)),
+    })),
+  );
   await fs.rm(file(7));
   await fs.truncate(file(19), Math.floor(before[18]!.bytes.length * 0.4));
   await openBench(page, "Check");
@@ -82,14 +91,24 @@ test("plan, run on two nodes, lose one, stop, resume, damage, check, patch", asy
   await expect(page.getByTestId("finding")).toHaveAttribute("data-state", "fixed");
 });
 
-test("Resume goes on in the middle of an `all`: frames already made again are not made a third time", async ({ page }) => {
+test("Resume goes on in the middle of an `all`: frames already made again are not made a third time", async ({
+  page,
+}) => {
   const shot = await on.stage.addShot("TS020", { frames: "1-12", width: 160, height: 90, samples: 40 });
   await on.stage.startNode("mole-1");
   expect((await on.stage.cli("run", "TS020", "--wait")).code).toBe(0);
-  const first = new Map(await Promise.all((await fs.readdir(shot.folder)).map(async (name) => [name, (await fs.stat(path.join(shot.folder, name))).ino] as const)));
+  const first = new Map(
+    await Promise.all(
+      (await fs.readdir(shot.folder)).map(
+        async (name) => [name, (await fs.stat(path.join(shot.folder, name))).ino] as const,
+      ),
+    ),
+  );
   await page.goto(`${on.address}/shots/TS020?bench=run`);
   await expect(sentence(page)).toHaveText("All 12 good.");
-  await expect(page.getByRole("button", { name: "Nothing to render" }).filter({ visible: true })).toBeDisabled();
+  await expect(
+    page.getByRole("button", { name: "Nothing to render" }).filter({ visible: true }),
+  ).toBeDisabled();
   await page.getByText("Every frame again, also the good ones").click();
   await startRun(page, "12 frames");
   const strip = page.getByTestId("run-strip");
@@ -97,18 +116,32 @@ test("Resume goes on in the middle of an `all`: frames already made again are no
   await strip.getByRole("button", { name: /^Stop now/ }).click();
   await expect(strip).toContainText("Stopped.");
   const done = Number(/(\d+) of 12 frames done/.exec((await strip.textContent())!)![1]);
-  const afterStop = new Map(await Promise.all((await fs.readdir(shot.folder)).map(async (name) => [name, (await fs.stat(path.join(shot.folder, name))).ino] as const)));
+  const afterStop = new Map(
+    await Promise.all(
+      (await fs.readdir(shot.folder)).map(
+        async (name) => [name, (await fs.stat(path.join(shot.folder, name))).ino] as const,
+      ),
+    ),
+  );
   expect([...afterStop].filter(([name, ino]) => first.get(name) !== ino)).toHaveLength(done);
   await strip.getByRole("button", { name: /^Go on with/ }).click();
   await expect(strip).toBeHidden();
-  const end = new Map(await Promise.all((await fs.readdir(shot.folder)).map(async (name) => [name, (await fs.stat(path.join(shot.folder, name))).ino] as const)));
+  const end = new Map(
+    await Promise.all(
+      (await fs.readdir(shot.folder)).map(
+        async (name) => [name, (await fs.stat(path.join(shot.folder, name))).ino] as const,
+      ),
+    ),
+  );
   for (const [name, ino] of afterStop) {
     if (first.get(name) !== ino) expect(end.get(name)).toBe(ino);
     else expect(end.get(name)).not.toBe(ino);
   }
 });
 
-test("the folder watch sees damage by itself, a flag by hand joins the patch list, and Look shows and plays", async ({ page }) => {
+test("the folder watch sees damage by itself, a flag by hand joins the patch list, and Look shows and plays", async ({
+  page,
+}) => {
   const shot = await on.stage.addShot("TS030", { frames: "1-5" });
   await on.stage.startNode("mole-2");
   expect((await on.stage.cli("run", "TS030", "--wait")).code).toBe(0);

@@ -7,7 +7,9 @@ import { openBench, sentence, startRun } from "./pages";
 
 const on = onStage();
 
-test("three looks in one run; the pace is told; one is chosen while it goes, and the others are rendered no more", async ({ page }) => {
+test("three looks in one run; the pace is told; one is chosen while it goes, and the others are rendered no more", async ({
+  page,
+}) => {
   const plan = { frames: "1-12", width: 96, height: 54, samples: 24 };
   await on.stage.addShot("VR010", plan);
   for (const seed of [5, 6]) await openVersion("VR010", { ...PLAN, ...plan, seed });
@@ -29,15 +31,25 @@ test("three looks in one run; the pace is told; one is chosen while it goes, and
   await expect(strip).toContainText("Run 1");
   await expect(page.locator('[role=gridcell][data-result="good"]')).not.toHaveCount(0);
   await page.getByRole("button", { name: "Choose v002" }).click();
-  await expect(page.getByLabel("Version", { exact: true }).locator("option")).toHaveText(["v001, retired", "v002, chosen", "v003, retired"]);
+  await expect(page.getByLabel("Version", { exact: true }).locator("option")).toHaveText([
+    "v001, retired",
+    "v002, chosen",
+    "v003, retired",
+  ]);
   await expect(sentence(page)).toHaveText("All 12 good.");
   await expect(strip).toHaveCount(0);
 
   await page.getByLabel("Version", { exact: true }).selectOption("v003, retired");
   await expect(sentence(page)).toContainText("missing");
   await openBench(page, "Run");
-  await expect(page.getByText("v003 is retired since v002 was chosen: open it again, or run v002.")).toBeVisible();
+  await expect(
+    page.getByText("v003 is retired since v002 was chosen: open it again, or run v002."),
+  ).toBeVisible();
   await page.getByRole("button", { name: "Open v003 again" }).click();
-  await expect(page.getByLabel("Version", { exact: true }).locator("option")).toHaveText(["v001, retired", "v002, chosen", "v003"]);
+  await expect(page.getByLabel("Version", { exact: true }).locator("option")).toHaveText([
+    "v001, retired",
+    "v002, chosen",
+    "v003",
+  ]);
   await expect(page.getByRole("button", { name: /^Render \d+ frames$/ })).toBeEnabled();
 });

@@ -18,13 +18,29 @@ test("a run goes on by itself when its database was killed and comes back; no fr
     stage = await openStage(database.url);
     const shot = await stage.addShot("B1", { frames: "1-6", width: 160, height: 90, samples: 24 });
     await stage.startNode("quay-1");
-    const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
+    const { runId } = await startRun({
+      sequenceId: shot.sequenceId,
+      phrase: "all",
+      policy: "fill",
+      nodes: null,
+      scope: "version",
+    });
     await until("a frame is in work", async () => (await listRendering(pool())).length > 0);
     process.kill(database.pid, "SIGKILL");
-    await until("the database is gone", async () => pool().query("SELECT 1").then(() => false, () => true));
+    await until("the database is gone", async () =>
+      pool()
+        .query("SELECT 1")
+        .then(
+          () => false,
+          () => true,
+        ),
+    );
     await expect(loadSequence(shot.sequenceId)).rejects.toBeDefined();
     database = await startMariadb(folder, { port: database.port });
-    await until("the run is done", async () => (await runById(pool(), runId).catch(() => null))?.state === "done");
+    await until(
+      "the run is done",
+      async () => (await runById(pool(), runId).catch(() => null))?.state === "done",
+    );
     expect(countsOf((await loadSequence(shot.sequenceId)).tally).results).toMatchObject({ good: 6 });
     expect(await fs.readdir(shot.folder)).toHaveLength(6);
   } finally {

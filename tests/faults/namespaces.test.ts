@@ -36,7 +36,10 @@ function addPlace(index: number): Place {
 }
 
 function removePlace(index: number): void {
-  for (const args of [["link", "del", `${PREFIX}n${index}a`], ["netns", "del", `${PREFIX}n${index}`]]) {
+  for (const args of [
+    ["link", "del", `${PREFIX}n${index}a`],
+    ["netns", "del", `${PREFIX}n${index}`],
+  ]) {
     try {
       ip(...args);
     } catch {
@@ -50,7 +53,9 @@ function canMakePlaces(): boolean {
     addPlace(0);
     return true;
   } catch (error) {
-    process.stderr.write(`The test with network namespaces is skipped: they are not allowed here (${String((error as { stderr?: Buffer }).stderr ?? error).trim()})\n`);
+    process.stderr.write(
+      `The test with network namespaces is skipped: they are not allowed here (${String((error as { stderr?: Buffer }).stderr ?? error).trim()})\n`,
+    );
     return false;
   } finally {
     removePlace(0);
@@ -59,38 +64,74 @@ function canMakePlaces(): boolean {
 
 const testInPlaces = canMakePlaces() ? test : test.skip;
 
-testInPlaces("two nodes with only the database and a shared folder between them finish a run together", async () => {
-  const folder = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-net-"));
-  const database = await startMariadb(folder, { host: "0.0.0.0" });
-  const nodes: ChildProcess[] = [];
-  let stage: Stage | null = null;
-  try {
-    stage = await openStage(database.url);
-    const shot = await stage.addShot("NS1", { frames: "1-12", width: 160, height: 90, samples: 30 });
-    const url = new URL(stage.env.PLAIN_TALLY_DATABASE_URL!);
-    for (const index of [1, 2]) {
-      const place = addPlace(index);
-      url.hostname = place.host;
-      nodes.push(spawn("ip", ["netns", "exec", place.name, process.execPath, path.join(HOME, "bin/plain-tally.mjs"), "node", "--name", `far-${index}`, "--lease", String(TEST_LEASE_SECONDS)], { env: { ...process.env, ...stage.env, PLAIN_TALLY_DATABASE_URL: url.href, NODE_ENV: "production" }, stdio: "ignore" }));
+testInPlaces(
+  "two nodes with only the database and a shared folder between them finish a run together",
+  async () => {
+    const folder = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-net-"));
+    const database = await startMariadb(folder, { host: "0.0.0.0" });
+    const nodes: ChildProcess[] = [];
+    let stage: Stage | null = null;
+    try {
+      stage = await openStage(database.url);
+      const shot = await stage.addShot("NS1", { frames: "1-12", width: 160, height: 90, samples: 30 });
+      const url = new URL(stage.env.PLAIN_TALLY_DATABASE_URL!);
+      for (const index of [1, 2]) {
+        const place = addPlace(index);
+        url.hostname = place.host;
+        nodes.push(
+          spawn(
+            "ip",
+            [
+              "netns",
+              "exec",
+              place.name,
+              process.execPath,
+              path.join(HOME, "bin/plain-tally.mjs"),
+              "node",
+              "--name",
+              `far-${index}`,
+              "--lease",
+              String(TEST_LEASE_SECONDS),
+            ],
+            {
+              env: {
+                ...process.env,
+                ...stage.env,
+                PLAIN_TALLY_DATABASE_URL: url.href,
+                NODE_ENV: "production",
+              },
+              stdio: "ignore",
+            },
+          ),
+        );
+      }
+      await until("both are there", async () => (await listNodes(pool())).length === 2);
+      const { runId } = await startRun({
+        sequenceId: shot.sequenceId,
+        phrase: "all",
+        policy: "fill",
+        nodes: null,
+        scope: "version",
+      });
+      await until("the run is done", async () => (await runById(pool(), runId))?.state === "done");
+      expect(countsOf((await loadSequence(shot.sequenceId)).tally).results).toMatchObject({ good: 12 });
+      const makers = new Set<string>();
+      for (let frame = 1; frame <= 12; frame++)
+        for (const attempt of await attemptsOfFrame(pool(), shot.sequenceId, frame))
+          makers.add(`${attempt.node} ${attempt.outcome}`);
+      expect([...makers].sort()).toEqual(["far-1 done", "far-2 done"]);
+    } finally {
+      for (const node of nodes) {
+        const over = new Promise((resolve) => node.once("exit", resolve));
+        node.kill("SIGTERM");
+        await over;
+      }
+      removePlace(1);
+      removePlace(2);
+      await stage?.strike();
+      await closePool();
+      await database.stop();
+      await fs.rm(folder, { recursive: true, force: true });
     }
-    await until("both are there", async () => (await listNodes(pool())).length === 2);
-    const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
-    await until("the run is done", async () => (await runById(pool(), runId))?.state === "done");
-    expect(countsOf((await loadSequence(shot.sequenceId)).tally).results).toMatchObject({ good: 12 });
-    const makers = new Set<string>();
-    for (let frame = 1; frame <= 12; frame++) for (const attempt of await attemptsOfFrame(pool(), shot.sequenceId, frame)) makers.add(`${attempt.node} ${attempt.outcome}`);
-    expect([...makers].sort()).toEqual(["far-1 done", "far-2 done"]);
-  } finally {
-    for (const node of nodes) {
-      const over = new Promise((resolve) => node.once("exit", resolve));
-      node.kill("SIGTERM");
-      await over;
-    }
-    removePlace(1);
-    removePlace(2);
-    await stage?.strike();
-    await closePool();
-    await database.stop();
-    await fs.rm(folder, { recursive: true, force: true });
-  }
-});
+  },
+);

@@ -22,9 +22,14 @@ afterEach(async () => {
 /** Long enough that a frame can be caught in the middle. */
 const SLOW = { width: 160, height: 90, samples: 60 };
 
-const renderingOf = (node: string) => until(`${node} is in the middle of a frame`, async () => (await listRendering(pool())).find((r) => r.node === node && (r.progress ?? 0) > 0.05));
-const done = (runId: number) => until(`run ${runId} is done`, async () => (await runById(pool(), runId))?.state === "done");
-const whoMade = async (file: string): Promise<string> => (JSON.parse(readTexts(await fs.readFile(file)).get("PlainTally")!) as { node: string }).node;
+const renderingOf = (node: string) =>
+  until(`${node} is in the middle of a frame`, async () =>
+    (await listRendering(pool())).find((r) => r.node === node && (r.progress ?? 0) > 0.05),
+  );
+const done = (runId: number) =>
+  until(`run ${runId} is done`, async () => (await runById(pool(), runId))?.state === "done");
+const whoMade = async (file: string): Promise<string> =>
+  (JSON.parse(readTexts(await fs.readFile(file)).get("PlainTally")!) as { node: string }).node;
 
 /** The engine child of a node, as the system tells it. */
 async function childOf(node: ChildProcess): Promise<number> {
@@ -40,7 +45,13 @@ const isGone = async (pid: number): Promise<boolean> => {
 test("kill -9 in the middle of a frame: its child ends, another node takes the frame over, nothing is left lying about", async () => {
   const shot = await stage.addShot("K1", { frames: "1-2", ...SLOW });
   const victim = await stage.startNode("quay-2");
-  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
+  const { runId } = await startRun({
+    sequenceId: shot.sequenceId,
+    phrase: "all",
+    policy: "fill",
+    nodes: null,
+    scope: "version",
+  });
   const { frame } = await renderingOf("quay-2");
   const child = await childOf(victim);
   const over = new Promise((resolve) => victim.once("exit", resolve));
@@ -51,13 +62,22 @@ test("kill -9 in the middle of a frame: its child ends, another node takes the f
   await done(runId);
   expect(countsOf((await loadSequence(shot.sequenceId)).tally).results).toMatchObject({ good: 2 });
   expect((await fs.readdir(shot.folder)).sort()).toEqual(["K1.0001.png", "K1.0002.png"]);
-  expect((await attemptsOfFrame(pool(), shot.sequenceId, frame)).map((a) => [a.node, a.outcome])).toEqual([["quay-1", "done"], ["quay-2", "lost"]]);
+  expect((await attemptsOfFrame(pool(), shot.sequenceId, frame)).map((a) => [a.node, a.outcome])).toEqual([
+    ["quay-1", "done"],
+    ["quay-2", "lost"],
+  ]);
 });
 
 test("a node stopped past its lease and woken again does not replace its successor's file", async () => {
   const shot = await stage.addShot("S1", { frames: "1", ...SLOW });
   const sleeper = await stage.startNode("quay-2");
-  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
+  const { runId } = await startRun({
+    sequenceId: shot.sequenceId,
+    phrase: "all",
+    policy: "fill",
+    nodes: null,
+    scope: "version",
+  });
   await renderingOf("quay-2");
   sleeper.kill("SIGSTOP");
   await stage.startNode("quay-1");
@@ -68,7 +88,13 @@ test("a node stopped past its lease and woken again does not replace its success
   sleeper.kill("SIGCONT");
   // It has woken and given up once it asks for work again: a new frame for it alone proves that.
   const next = await stage.addShot("S2", { frames: "1" });
-  const second = await startRun({ sequenceId: next.sequenceId, phrase: "all", policy: "fill", nodes: ["quay-2"], scope: "version" });
+  const second = await startRun({
+    sequenceId: next.sequenceId,
+    phrase: "all",
+    policy: "fill",
+    nodes: ["quay-2"],
+    scope: "version",
+  });
   await done(second.runId);
   const after = await fs.stat(file);
   expect([after.ino, after.mtimeMs, await whoMade(file)]).toEqual([before.ino, before.mtimeMs, "quay-1"]);
@@ -78,23 +104,41 @@ test("a node stopped past its lease and woken again does not replace its success
 test("a renderer that dies fails its attempt with a reason, and the frame is rendered after all", async () => {
   const shot = await stage.addShot("C1", { frames: "1", ...SLOW });
   const node = await stage.startNode("quay-1");
-  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
+  const { runId } = await startRun({
+    sequenceId: shot.sequenceId,
+    phrase: "all",
+    policy: "fill",
+    nodes: null,
+    scope: "version",
+  });
   await renderingOf("quay-1");
   process.kill(await childOf(node), "SIGKILL");
   await done(runId);
-  expect((await attemptsOfFrame(pool(), shot.sequenceId, 1)).map((a) => [a.outcome, a.code])).toEqual([["done", null], ["failed", "engine-died"]]);
+  expect((await attemptsOfFrame(pool(), shot.sequenceId, 1)).map((a) => [a.outcome, a.code])).toEqual([
+    ["done", null],
+    ["failed", "engine-died"],
+  ]);
   expect(countsOf((await loadSequence(shot.sequenceId)).tally).results).toMatchObject({ good: 1, failed: 0 });
 });
 
 test("a node that is asked to end gives its frame back, with its samples saved", async () => {
   const shot = await stage.addShot("E1", { frames: "1", ...SLOW });
   const node = await stage.startNode("quay-1");
-  await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
+  await startRun({
+    sequenceId: shot.sequenceId,
+    phrase: "all",
+    policy: "fill",
+    nodes: null,
+    scope: "version",
+  });
   await renderingOf("quay-1");
   const over = new Promise((resolve) => node.once("exit", resolve));
   node.kill("SIGTERM");
   expect(await over).toBe(0);
-  expect(countsOf((await loadSequence(shot.sequenceId)).tally)).toMatchObject({ activity: { waiting: 1, rendering: 0 }, results: { partial: 1 } });
+  expect(countsOf((await loadSequence(shot.sequenceId)).tally)).toMatchObject({
+    activity: { waiting: 1, rendering: 0 },
+    results: { partial: 1 },
+  });
   expect(await fs.readdir(shot.folder)).toEqual([]);
 });
 
@@ -104,10 +148,19 @@ test("a frame that cannot be put in its place is set aside with the reason, and 
   await fs.mkdir(inTheWay, { recursive: true });
   await fs.writeFile(path.join(inTheWay, "x"), "");
   await stage.startNode("quay-1");
-  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
+  const { runId } = await startRun({
+    sequenceId: shot.sequenceId,
+    phrase: "all",
+    policy: "fill",
+    nodes: null,
+    scope: "version",
+  });
   await done(runId);
   expect(countsOf((await loadSequence(shot.sequenceId)).tally).results).toMatchObject({ failed: 1, good: 1 });
-  expect((await attemptsOfFrame(pool(), shot.sequenceId, 1))[0]).toMatchObject({ outcome: "failed", code: "file-eisdir" });
+  expect((await attemptsOfFrame(pool(), shot.sequenceId, 1))[0]).toMatchObject({
+    outcome: "failed",
+    code: "file-eisdir",
+  });
   await fs.rm(inTheWay, { recursive: true });
   await resumeRun(runId);
   await done(runId);
@@ -118,5 +171,7 @@ test("a folder that cannot be read refuses the run with the reason, and loses no
   const shot = await stage.addShot("D2", { frames: "1" });
   await fs.mkdir(path.dirname(shot.folder), { recursive: true });
   await fs.writeFile(shot.folder, "a file where the folder should be");
-  await expect(startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })).rejects.toMatchObject({ code: "folder-unreadable", message: expect.stringContaining(shot.folder) });
+  await expect(
+    startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" }),
+  ).rejects.toMatchObject({ code: "folder-unreadable", message: expect.stringContaining(shot.folder) });
 });

@@ -34,53 +34,72 @@ const SLOW = { width: 160, height: 90, samples: 60 };
 const LARGE = { width: 320, height: 180, samples: 2, file: { kind: "png", depth: 16, level: 0 } } as const;
 const DISK_BYTES = 6_000_000;
 
-const begin = async (sequenceId: number): Promise<number> => (await startRun({ sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })).runId;
-const isDone = (runId: number) => until(`run ${runId} is done`, async () => (await runById(pool(), runId))?.state === "done");
+const begin = async (sequenceId: number): Promise<number> =>
+  (await startRun({ sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })).runId;
+const isDone = (runId: number) =>
+  until(`run ${runId} is done`, async () => (await runById(pool(), runId))?.state === "done");
 const heldBy = async (runId: number) => (await runById(pool(), runId))?.held ?? null;
 const results = async (sequenceId: number) => countsOf((await loadSequence(sequenceId)).tally).results;
-const middleOf = (node: string) => until(`${node} is in the middle of a frame`, async () => (await listRendering(pool())).find((r) => r.node === node && (r.progress ?? 0) > 0.05));
-const outcomes = async (sequenceId: number, frame: number) => (await attemptsOfFrame(pool(), sequenceId, frame)).map((a) => a.code ?? a.outcome);
-const childOf = async (node: ChildProcess): Promise<number> => Number((await fs.readFile(`/proc/${node.pid}/task/${node.pid}/children`, "utf8")).trim().split(" ")[0]);
+const middleOf = (node: string) =>
+  until(`${node} is in the middle of a frame`, async () =>
+    (await listRendering(pool())).find((r) => r.node === node && (r.progress ?? 0) > 0.05),
+  );
+const outcomes = async (sequenceId: number, frame: number) =>
+  (await attemptsOfFrame(pool(), sequenceId, frame)).map((a) => a.code ?? a.outcome);
+const childOf = async (node: ChildProcess): Promise<number> =>
+  Number((await fs.readFile(`/proc/${node.pid}/task/${node.pid}/children`, "utf8")).trim().split(" ")[0]);
 
-testOnDisk("a full disk holds the run with the figure it needs; nothing is lost, and it goes on when there is room", async () => {
-  const shot = await stage.addShot("P1", { frames: "1-6", ...LARGE });
-  disk = mountDisk(stage.projectFolder, DISK_BYTES);
-  disk.fill(600_000);
-  await stage.startNode("quay-1");
-  const runId = await begin(shot.sequenceId);
-  const held = await until("the run is held", () => heldBy(runId));
-  if (held.code !== "disk-full") throw new Error(`It is held for ${held.code}.`);
-  expect(held.need).toBeGreaterThan(held.free);
-  expect(held.goesOnAt).toBeLessThanOrEqual(held.need);
-  const before = await results(shot.sequenceId);
-  expect([before.failed, before.flagged]).toEqual([0, 0]);
-  disk.empty();
-  await isDone(runId);
-  expect(await results(shot.sequenceId)).toMatchObject({ good: 6 });
-  expect(await fs.readdir(shot.folder)).toHaveLength(6);
-  // The picture that found no room was kept and written: one attempt a frame.
-  for (let frame = 1; frame <= 6; frame++) expect(await outcomes(shot.sequenceId, frame)).toEqual(["done"]);
-});
+testOnDisk(
+  "a full disk holds the run with the figure it needs; nothing is lost, and it goes on when there is room",
+  async () => {
+    const shot = await stage.addShot("P1", { frames: "1-6", ...LARGE });
+    disk = mountDisk(stage.projectFolder, DISK_BYTES);
+    disk.fill(600_000);
+    await stage.startNode("quay-1");
+    const runId = await begin(shot.sequenceId);
+    const held = await until("the run is held", () => heldBy(runId));
+    if (held.code !== "disk-full") throw new Error(`It is held for ${held.code}.`);
+    expect(held.need).toBeGreaterThan(held.free);
+    expect(held.goesOnAt).toBeLessThanOrEqual(held.need);
+    const before = await results(shot.sequenceId);
+    expect([before.failed, before.flagged]).toEqual([0, 0]);
+    disk.empty();
+    await isDone(runId);
+    expect(await results(shot.sequenceId)).toMatchObject({ good: 6 });
+    expect(await fs.readdir(shot.folder)).toHaveLength(6);
+    // The picture that found no room was kept and written: one attempt a frame.
+    for (let frame = 1; frame <= 6; frame++) expect(await outcomes(shot.sequenceId, frame)).toEqual(["done"]);
+  },
+);
 
-testOnDisk("a share that turns read-only or vanishes costs time, no frame: the node steps aside, says why, and comes back by itself", async () => {
-  const shot = await stage.addShot("P2", { frames: "1-4", ...SLOW });
-  disk = mountDisk(stage.projectFolder, DISK_BYTES);
-  await stage.startNode("quay-1");
-  const runId = await begin(shot.sequenceId);
-  await middleOf("quay-1");
-  disk.setReadOnly(true);
-  const [aside] = await until("the node is set aside", async () => ((found) => (found.length > 0 ? found : null))(await openAsides(pool())));
-  expect(aside).toMatchObject({ node: "quay-1", runId, reason: { code: "not-ready", cannotWrite: "EROFS", missing: [] } });
-  disk.setReadOnly(false);
-  await until("the node is back", async () => (await openAsides(pool())).length === 0);
-  await middleOf("quay-1");
-  disk.detach();
-  await until("the node is set aside again", async () => (await openAsides(pool())).length > 0);
-  expect(await fs.readdir(stage.projectFolder)).not.toContain("P2");
-  disk.attach();
-  await isDone(runId);
-  expect(await results(shot.sequenceId)).toMatchObject({ good: 4, failed: 0 });
-});
+testOnDisk(
+  "a share that turns read-only or vanishes costs time, no frame: the node steps aside, says why, and comes back by itself",
+  async () => {
+    const shot = await stage.addShot("P2", { frames: "1-4", ...SLOW });
+    disk = mountDisk(stage.projectFolder, DISK_BYTES);
+    await stage.startNode("quay-1");
+    const runId = await begin(shot.sequenceId);
+    await middleOf("quay-1");
+    disk.setReadOnly(true);
+    const [aside] = await until("the node is set aside", async () =>
+      ((found) => (found.length > 0 ? found : null))(await openAsides(pool())),
+    );
+    expect(aside).toMatchObject({
+      node: "quay-1",
+      runId,
+      reason: { code: "not-ready", cannotWrite: "EROFS", missing: [] },
+    });
+    disk.setReadOnly(false);
+    await until("the node is back", async () => (await openAsides(pool())).length === 0);
+    await middleOf("quay-1");
+    disk.detach();
+    await until("the node is set aside again", async () => (await openAsides(pool())).length > 0);
+    expect(await fs.readdir(stage.projectFolder)).not.toContain("P2");
+    disk.attach();
+    await isDone(runId);
+    expect(await results(shot.sequenceId)).toMatchObject({ good: 4, failed: 0 });
+  },
+);
 
 test("a folder deleted under the run is made again, with the frozen scene, and every frame is rendered", async () => {
   const shot = await stage.addShot("P3", { frames: "1-3", ...SLOW });
@@ -98,11 +117,21 @@ testOnDisk("a file that another program holds is tried again until it is let go"
   const file = path.join(shot.folder, "P4.0001.png");
   await fs.writeFile(file, "an old file");
   await stage.startNode("quay-1");
-  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "all", nodes: null, scope: "version" });
+  const { runId } = await startRun({
+    sequenceId: shot.sequenceId,
+    phrase: "all",
+    policy: "all",
+    nodes: null,
+    scope: "version",
+  });
   await middleOf("quay-1");
   const letGo = holdFile(file);
   try {
-    await until("the finished frame waits for its place", async () => (await logOfRun(pool(), runId, 50)).some((line) => line.text.includes("held by another program (EBUSY)")));
+    await until("the finished frame waits for its place", async () =>
+      (await logOfRun(pool(), runId, 50)).some((line) =>
+        line.text.includes("held by another program (EBUSY)"),
+      ),
+    );
   } finally {
     letGo();
   }
@@ -127,8 +156,13 @@ test("a renderer that uses more memory than its node allows is killed with the f
   await stage.startNode("quay-1");
   await directNode("quay-1", { memoryMb: 100 });
   await begin(shot.sequenceId);
-  const failed = await until("the attempt failed", async () => (await attemptsOfFrame(pool(), shot.sequenceId, 1)).find((a) => a.outcome === "failed"));
-  expect(failed).toMatchObject({ code: "memory-limit", message: expect.stringMatching(/used \d+ MB of memory; this node allows 100 MB/) });
+  const failed = await until("the attempt failed", async () =>
+    (await attemptsOfFrame(pool(), shot.sequenceId, 1)).find((a) => a.outcome === "failed"),
+  );
+  expect(failed).toMatchObject({
+    code: "memory-limit",
+    message: expect.stringMatching(/used \d+ MB of memory; this node allows 100 MB/),
+  });
 });
 
 test("a frame that takes ten times what was expected is ended with its samples saved", async () => {
@@ -138,10 +172,15 @@ test("a frame that takes ten times what was expected is ended with its samples s
   await directNode("quay-2", { pause: "now" });
   // What the run knows: a frame beside it took next to nothing.
   await until("the frame waits", async () => (await listRendering(pool())).length === 0);
-  await pool().query(`INSERT INTO attempt (task_id, run_id, sequence_id, frame, node_id, outcome, ended_at, startup_seconds, render_seconds, write_seconds, samples, samples_added)
-    SELECT t.id, t.run_id, t.sequence_id, 2, (SELECT id FROM node WHERE name = 'quay-2'), 'done', NOW(3), 0, 0.01, 0, 400, 400 FROM task t WHERE t.run_id = ?`, [runId]);
+  await pool().query(
+    `INSERT INTO attempt (task_id, run_id, sequence_id, frame, node_id, outcome, ended_at, startup_seconds, render_seconds, write_seconds, samples, samples_added)
+    SELECT t.id, t.run_id, t.sequence_id, 2, (SELECT id FROM node WHERE name = 'quay-2'), 'done', NOW(3), 0, 0.01, 0, 400, 400 FROM task t WHERE t.run_id = ?`,
+    [runId],
+  );
   await stage.startNode("quay-1", "--limit-from", "1");
-  const failed = await until("the attempt failed", async () => (await attemptsOfFrame(pool(), shot.sequenceId, 1)).find((a) => a.outcome === "failed"));
+  const failed = await until("the attempt failed", async () =>
+    (await attemptsOfFrame(pool(), shot.sequenceId, 1)).find((a) => a.outcome === "failed"),
+  );
   expect(failed).toMatchObject({ code: "took-too-long", node: "quay-1" });
   const [saved] = await listCheckpoints(pool(), shot.sequenceId);
   expect(saved).toMatchObject({ frame: 1 });
@@ -152,8 +191,15 @@ test("a node that does not see a file the scene needs is set aside before its fi
   const shot = await stage.addShot("P8", { frames: "1-2" });
   const runId = await begin(shot.sequenceId);
   await stage.startNode("mole-1", "--hide", "textures/check.png");
-  const [aside] = await until("the node is set aside", async () => ((found) => (found.length > 0 ? found : null))(await openAsides(pool())));
-  expect(aside).toMatchObject({ node: "mole-1", runId, shot: "P8", reason: { code: "not-ready", cannotWrite: null, missing: ["textures/check.png"], different: [] } });
+  const [aside] = await until("the node is set aside", async () =>
+    ((found) => (found.length > 0 ? found : null))(await openAsides(pool())),
+  );
+  expect(aside).toMatchObject({
+    node: "mole-1",
+    runId,
+    shot: "P8",
+    reason: { code: "not-ready", cannotWrite: null, missing: ["textures/check.png"], different: [] },
+  });
   expect(await outcomes(shot.sequenceId, 1)).toEqual([]);
   await stage.startNode("quay-1");
   await isDone(runId);

@@ -38,7 +38,16 @@ export interface SoakResult {
   readonly holds: boolean;
 }
 
-const FAULTS = ["kill-node", "kill-child", "kill-server", "sleep-node", "kill-database", "fill-disk", "cut-checkpoint", "remove-folder"] as const;
+const FAULTS = [
+  "kill-node",
+  "kill-child",
+  "kill-server",
+  "sleep-node",
+  "kill-database",
+  "fill-disk",
+  "cut-checkpoint",
+  "remove-folder",
+] as const;
 type Fault = (typeof FAULTS)[number];
 
 const NODES = ["quay-1", "quay-2"] as const;
@@ -124,10 +133,13 @@ class Soak {
   async #ask<T>(work: () => Promise<T>): Promise<T> {
     let found: { readonly value: T } | null = null;
     await until("the database answers", async () => {
-      found = await work().then((value) => ({ value }), (error: unknown) => {
-        if (!isDatabaseAway(error)) throw error;
-        return null;
-      });
+      found = await work().then(
+        (value) => ({ value }),
+        (error: unknown) => {
+          if (!isDatabaseAway(error)) throw error;
+          return null;
+        },
+      );
       return found !== null;
     });
     return found!.value;
@@ -135,11 +147,16 @@ class Soak {
 
   /** Waits for a fact as long as work goes on: how long that takes is the machine's affair. Fails when nothing moves for as long as `until` waits. */
   async #untilDone<T extends string | true>(what: string, find: () => Promise<T | null | false>): Promise<T> {
-    for (let before = "";;) {
+    for (let before = ""; ;) {
       const moved = await until(what, async () => {
         const found = await find();
         if (found !== null && found !== false) return { found, now: "" };
-        const [state] = await this.#ask(() => rows<object>(pool(), "SELECT (SELECT COUNT(*) FROM attempt) AS attempts, (SELECT COUNT(*) FROM task WHERE state = 'done') AS done, (SELECT SUM(progress) FROM task WHERE state = 'leased') AS share"));
+        const [state] = await this.#ask(() =>
+          rows<object>(
+            pool(),
+            "SELECT (SELECT COUNT(*) FROM attempt) AS attempts, (SELECT COUNT(*) FROM task WHERE state = 'done') AS done, (SELECT SUM(progress) FROM task WHERE state = 'leased') AS share",
+          ),
+        );
         const now = JSON.stringify(state);
         return now === before ? null : { found: null, now };
       });
@@ -155,7 +172,10 @@ class Soak {
   /** The frames of an undisturbed run: what every other one must come to. */
   async #referencePixels(): Promise<ReadonlyMap<number, string>> {
     await this.#beginShot();
-    await this.#untilDone("the undisturbed run is done", async () => (await runById(pool(), this.#runId))?.state === "done");
+    await this.#untilDone(
+      "the undisturbed run is done",
+      async () => (await runById(pool(), this.#runId))?.state === "done",
+    );
     return this.#pixelsOf(this.#shots[0]!);
   }
 
@@ -163,7 +183,9 @@ class Soak {
     const code = `S${String(this.#shots.length + 1).padStart(3, "0")}`;
     const { sequenceId, folder } = await this.#stage.addShot(code, PLAN);
     this.#shots.push({ code, sequenceId, folder });
-    this.#runId = (await startRun({ sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })).runId;
+    this.#runId = (
+      await startRun({ sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })
+    ).runId;
   }
 
   /** Waits until a frame is in the middle; begins another shot where nearly all is done. */
@@ -195,14 +217,33 @@ class Soak {
       case "sleep-node":
         node.kill("SIGSTOP");
         try {
-          await until("its lease has run out", async () => !(await this.#ask(() => rows(pool(), "SELECT 1 FROM task t JOIN node n ON n.id = t.node_id WHERE n.name = ? AND t.state = 'leased' AND t.lease_until > NOW(6)", [name]))).length);
+          await until(
+            "its lease has run out",
+            async () =>
+              !(
+                await this.#ask(() =>
+                  rows(
+                    pool(),
+                    "SELECT 1 FROM task t JOIN node n ON n.id = t.node_id WHERE n.name = ? AND t.state = 'leased' AND t.lease_until > NOW(6)",
+                    [name],
+                  ),
+                )
+              ).length,
+          );
         } finally {
           node.kill("SIGCONT");
         }
         return;
       case "kill-database":
         process.kill(this.#database.pid, "SIGKILL");
-        await until("the database is gone", async () => pool().query("SELECT 1").then(() => false, () => true));
+        await until("the database is gone", async () =>
+          pool()
+            .query("SELECT 1")
+            .then(
+              () => false,
+              () => true,
+            ),
+        );
         this.#database = await startMariadb(this.#databaseFolder, { port: this.#database.port });
         return;
       case "fill-disk":
@@ -228,11 +269,16 @@ class Soak {
   /** Stops the run with its samples saved, cuts one of them short, and goes on. */
   async #cutCheckpoint(): Promise<void> {
     await this.#ask(() => stopRun(this.#runId, "now")).catch(() => undefined);
-    const state = await this.#untilDone("the run has stopped", async () => ((s) => (s === "stopped" || s === "done" ? s : null))((await this.#ask(() => runById(pool(), this.#runId)))?.state));
+    const state = await this.#untilDone("the run has stopped", async () =>
+      ((s) => (s === "stopped" || s === "done" ? s : null))(
+        (await this.#ask(() => runById(pool(), this.#runId)))?.state,
+      ),
+    );
     if (state === "done") return;
     const folder = path.join(this.#shots.at(-1)!.folder, "../../.tally/checkpoints/main");
     const files = (await fs.readdir(folder).catch(() => [])).sort();
-    if (files.length > 0) await fs.truncate(path.join(folder, this.#pick(files)), Math.floor(1 + this.#random() * 5_000));
+    if (files.length > 0)
+      await fs.truncate(path.join(folder, this.#pick(files)), Math.floor(1 + this.#random() * 5_000));
     await this.#ask(() => resumeRun(this.#runId));
   }
 
@@ -266,11 +312,16 @@ class Soak {
   /** What stood where it ended too early. */
   async #tellState(): Promise<void> {
     const asked = {
-      run: "SELECT id, state, held FROM run WHERE state NOT IN ('done')", node: "SELECT name, seen_at, NOW(3) AS now FROM node", aside: "SELECT * FROM node_aside WHERE let_in_at IS NULL",
+      run: "SELECT id, state, held FROM run WHERE state NOT IN ('done')",
+      node: "SELECT name, seen_at, NOW(3) AS now FROM node",
+      aside: "SELECT * FROM node_aside WHERE let_in_at IS NULL",
       task: "SELECT id, run_id, frame, state, tries, not_before, avoid_node_id, node_id, progress, lease_until FROM task WHERE state NOT IN ('done')",
-      attempt: "SELECT id, run_id, frame, node_id, outcome, started_at, ended_at, code, message FROM attempt ORDER BY id DESC LIMIT 12",
+      attempt:
+        "SELECT id, run_id, frame, node_id, outcome, started_at, ended_at, code, message FROM attempt ORDER BY id DESC LIMIT 12",
     };
-    for (const [what, sql] of Object.entries(asked)) for (const line of await this.#ask(() => rows<object>(pool(), sql))) this.#tell(`${what} ${JSON.stringify(line)}`);
+    for (const [what, sql] of Object.entries(asked))
+      for (const line of await this.#ask(() => rows<object>(pool(), sql)))
+        this.#tell(`${what} ${JSON.stringify(line)}`);
   }
 
   #press(what: string): void {
@@ -283,7 +334,13 @@ class Soak {
     for (const shot of this.#shots) {
       await this.#untilDone(`${shot.code} is done`, async () => {
         await this.#play();
-        const running = await this.#ask(() => rows<{ id: number }>(pool(), "SELECT id FROM run WHERE sequence_id = ? AND state IN ('active', 'stopping', 'halting')", [shot.sequenceId]));
+        const running = await this.#ask(() =>
+          rows<{ id: number }>(
+            pool(),
+            "SELECT id FROM run WHERE sequence_id = ? AND state IN ('active', 'stopping', 'halting')",
+            [shot.sequenceId],
+          ),
+        );
         if (running.length > 0) {
           this.#runId = running[0]!.id;
           return false;
@@ -291,7 +348,15 @@ class Soak {
         await this.#ask(async () => catchUp(await requireSequence(shot.sequenceId)));
         const { results } = countsOf((await this.#ask(() => loadSequence(shot.sequenceId))).tally);
         if (results.missing + results.partial + results.failed === 0) return true;
-        this.#runId = (await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })).runId;
+        this.#runId = (
+          await startRun({
+            sequenceId: shot.sequenceId,
+            phrase: "all",
+            policy: "fill",
+            nodes: null,
+            scope: "version",
+          })
+        ).runId;
         return false;
       });
     }
@@ -301,13 +366,17 @@ class Soak {
     const pixels = new Map<number, string>();
     for (const file of (await fs.readdir(folder)).sort()) {
       const data = await sharp(path.join(folder, file)).raw().toBuffer();
-      pixels.set(Number(/\.(\d+)\.png$/.exec(file)![1]), crypto.createHash("sha256").update(data).digest("hex"));
+      pixels.set(
+        Number(/\.(\d+)\.png$/.exec(file)![1]),
+        crypto.createHash("sha256").update(data).digest("hex"),
+      );
     }
     return pixels;
   }
 
   async #judge(faults: number, reference: ReadonlyMap<number, string>): Promise<SoakResult> {
-    let good = 0, lost = 0;
+    let good = 0,
+      lost = 0;
     for (const shot of this.#shots) {
       const { tally } = await loadSequence(shot.sequenceId);
       const { results } = countsOf(tally);
@@ -315,16 +384,41 @@ class Soak {
       const same = [...reference].filter(([frame, hash]) => pixels.get(frame) === hash).length;
       good += Math.min(results.good, same);
       lost += tally.asked.count - Math.min(results.good, same);
-      if (same !== tally.asked.count || results.good !== tally.asked.count) this.#tell(`${shot.code}: ${results.good} good by the tally (${formatPhrase(tally.results.good)}), ${same} with the right pixels`);
-      const page = (await (await fetch(`${this.#server.address}/api/sequences/${shot.sequenceId}`)).json()) as { tally: { results: { good: number[] } } };
-      if (JSON.stringify(page.tally.results.good) !== JSON.stringify(tally.results.good.runs.flatMap((r) => [r.first, r.last, r.step]))) throw new Error(`The page of ${shot.code} says something else than the tally.`);
+      if (same !== tally.asked.count || results.good !== tally.asked.count)
+        this.#tell(
+          `${shot.code}: ${results.good} good by the tally (${formatPhrase(tally.results.good)}), ${same} with the right pixels`,
+        );
+      const page = (await (
+        await fetch(`${this.#server.address}/api/sequences/${shot.sequenceId}`)
+      ).json()) as { tally: { results: { good: number[] } } };
+      if (
+        JSON.stringify(page.tally.results.good) !==
+        JSON.stringify(tally.results.good.runs.flatMap((r) => [r.first, r.last, r.step]))
+      )
+        throw new Error(`The page of ${shot.code} says something else than the tally.`);
     }
-    const twice = await rows<{ sequenceId: number; frame: number; ends: number }>(pool(), "SELECT sequence_id AS sequenceId, frame, COUNT(*) AS ends FROM attempt WHERE outcome = 'done' GROUP BY sequence_id, frame HAVING COUNT(*) > 1");
-    const doubled = twice.filter(({ sequenceId, frame, ends }) => ends > 1 + this.#removed.filter((r) => r === `${sequenceId}/${frame}`).length).length;
+    const twice = await rows<{ sequenceId: number; frame: number; ends: number }>(
+      pool(),
+      "SELECT sequence_id AS sequenceId, frame, COUNT(*) AS ends FROM attempt WHERE outcome = 'done' GROUP BY sequence_id, frame HAVING COUNT(*) > 1",
+    );
+    const doubled = twice.filter(
+      ({ sequenceId, frame, ends }) =>
+        ends > 1 + this.#removed.filter((r) => r === `${sequenceId}/${frame}`).length,
+    ).length;
     const left = await leftoversIn(this.#stage.projectFolder);
     for (const file of left) this.#tell(`left over: ${file}`);
-    this.#tell(`${this.#removed.length} finished frames were taken away by faults; somebody pressed something ${this.#presses} times`);
-    return { faults, frames: this.#shots.length * FRAMES_A_SHOT, good, lost, doubled, leftovers: left.length, holds: lost === 0 && doubled === 0 && left.length === 0 };
+    this.#tell(
+      `${this.#removed.length} finished frames were taken away by faults; somebody pressed something ${this.#presses} times`,
+    );
+    return {
+      faults,
+      frames: this.#shots.length * FRAMES_A_SHOT,
+      good,
+      lost,
+      doubled,
+      leftovers: left.length,
+      holds: lost === 0 && doubled === 0 && left.length === 0,
+    };
   }
 }
 
@@ -343,11 +437,20 @@ async function childOf(node: ChildProcess): Promise<number | null> {
 /** Temporary files, copies that were not finished, and saved samples of frames that are good. */
 async function leftoversIn(folder: string): Promise<string[]> {
   const names = await fs.readdir(folder, { recursive: true, withFileTypes: true });
-  return names.filter((f) => f.isFile() && (/\.part\d/.test(f.name) || f.name.endsWith(".copy") || f.name.endsWith(".checkpoint"))).map((f) => path.relative(folder, path.join(f.parentPath, f.name)));
+  return names
+    .filter(
+      (f) =>
+        f.isFile() && (/\.part\d/.test(f.name) || f.name.endsWith(".copy") || f.name.endsWith(".checkpoint")),
+    )
+    .map((f) => path.relative(folder, path.join(f.parentPath, f.name)));
 }
 
 /** Runs so many faults. @param tell hears each fault and what was done about it */
-export async function soak(options: { readonly faults: number; readonly seed: number; readonly tell: (text: string) => void }): Promise<SoakResult> {
+export async function soak(options: {
+  readonly faults: number;
+  readonly seed: number;
+  readonly tell: (text: string) => void;
+}): Promise<SoakResult> {
   const folder = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-soak-"));
   try {
     return await new Soak(options.seed, folder, options.tell).run(options.faults);

@@ -24,17 +24,25 @@ afterEach(async () => {
 const PACE: Pace = { startupSeconds: 30, frameSeconds: 60 };
 
 /** A slot of a node as a process of its own would have it. */
-async function slot(name: string, options: { readonly leaseSeconds?: number; readonly pace?: Pace | null } = {}): Promise<NodeQueue> {
+async function slot(
+  name: string,
+  options: { readonly leaseSeconds?: number; readonly pace?: Pace | null } = {},
+): Promise<NodeQueue> {
   const own = makePool(stage.env.PLAIN_TALLY_DATABASE_URL!, 3);
   pools.push(own);
   const node = { id: await saveNode(pool(), { name, host: "here", pid: 1, session: name }), name };
-  return new NodeQueue(own, node, { leaseSeconds: options.leaseSeconds ?? 25, isReady: () => Promise.resolve(true), paceOf: () => (options.pace === undefined ? PACE : options.pace) });
+  return new NodeQueue(own, node, {
+    leaseSeconds: options.leaseSeconds ?? 25,
+    isReady: () => Promise.resolve(true),
+    paceOf: () => (options.pace === undefined ? PACE : options.pace),
+  });
 }
 const take = async (queue: NodeQueue): Promise<Lease> => until("a frame is had", () => queue.claim());
-const make = (lease: Lease): Promise<void> => transact(async (tx) => {
-  await holdLease(tx, lease);
-  await finish(tx, lease, NOTHING);
-});
+const make = (lease: Lease): Promise<void> =>
+  transact(async (tx) => {
+    await holdLease(tx, lease);
+    await finish(tx, lease, NOTHING);
+  });
 const makeNext = async (queue: NodeQueue): Promise<number> => {
   const lease = await take(queue);
   await make(lease);
@@ -42,7 +50,8 @@ const makeNext = async (queue: NodeQueue): Promise<number> => {
 };
 const begin = async (code: string, frames: string, batch: number | null = null): Promise<number> => {
   const { sequenceId } = await stage.addShot(code, { frames });
-  return (await startRun({ sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version", batch })).runId;
+  return (await startRun({ sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version", batch }))
+    .runId;
 };
 
 test("a node takes as many frames at once as its start-up asks for; another takes those behind them", async () => {
@@ -61,7 +70,12 @@ test("before anything was measured frames go one by one; a size that somebody ch
   await makeNext(a);
   expect(a.upcoming).toEqual([]);
   await changeRun(runId, { batch: 4 });
-  expect(await until("the new size is seen", async () => ((await makeNext(a)), a.upcoming.length > 0 && a.upcoming.length))).toBe(3);
+  expect(
+    await until(
+      "the new size is seen",
+      async () => (await makeNext(a), a.upcoming.length > 0 && a.upcoming.length),
+    ),
+  ).toBe(3);
 });
 
 test("towards the end a node takes less, so that the others have work", async () => {
@@ -101,7 +115,9 @@ test("a stop lets go of the batch, and a run of a higher priority comes before i
   await makeNext(a);
   const urgent = await begin("B7", "1-2");
   await changeRun(urgent, { priority: 1 });
-  const lease = await until("the urgent run is seen", async () => ((l) => (l !== null && l.runId === urgent ? l : null))(await a.claim()));
+  const lease = await until("the urgent run is seen", async () =>
+    ((l) => (l !== null && l.runId === urgent ? l : null))(await a.claim()),
+  );
   expect(a.upcoming).toEqual([]);
   await make(lease);
   await makeNext(a);

@@ -19,10 +19,17 @@ afterEach(async () => {
   await closePool();
 });
 
-interface Player { readonly id: number; readonly name: string }
-const play = async (name: string): Promise<Player> => ({ id: await saveNode(pool(), { name, host: "here", pid: 1, session: name }), name });
+interface Player {
+  readonly id: number;
+  readonly name: string;
+}
+const play = async (name: string): Promise<Player> => ({
+  id: await saveNode(pool(), { name, host: "here", pid: 1, session: name }),
+  name,
+});
 /** Waits out pauses and what a process remembers for a moment. */
-const take = (player: Player): Promise<Lease> => until(`${player.name} gets a frame`, () => claim(pool(), player));
+const take = (player: Player): Promise<Lease> =>
+  until(`${player.name} gets a frame`, () => claim(pool(), player));
 const takeFrame = async (player: Player, frame: number): Promise<Lease> => {
   const lease = await take(player);
   expect(lease.frame).toBe(frame);
@@ -35,7 +42,8 @@ const make = async (lease: Lease): Promise<void> => {
   });
   if (lease.failures > 0) await judgeRun(pool(), lease.runId);
 };
-const spoil = (lease: Lease, code = "engine-error"): Promise<void> => fail(pool(), lease, { code, message: `the sea was too rough: ${code}`, isOfPlace: false });
+const spoil = (lease: Lease, code = "engine-error"): Promise<void> =>
+  fail(pool(), lease, { code, message: `the sea was too rough: ${code}`, isOfPlace: false });
 const isIdle = async (player: Player): Promise<boolean> => (await claim(pool(), player)) === null;
 
 async function begin(code: string, frames: string): Promise<number> {
@@ -88,12 +96,29 @@ test("a node that failed on three frames which others made is set aside from eve
     await make(await take(good));
   }
   // Three failed; the good one makes what is left of them.
-  for (let left = await runCounts(pool(), runId); left.waiting > 0 && (await openAsides(pool())).length === 0; left = await runCounts(pool(), runId)) await make(await take(good));
+  for (
+    let left = await runCounts(pool(), runId);
+    left.waiting > 0 && (await openAsides(pool())).length === 0;
+    left = await runCounts(pool(), runId)
+  )
+    await make(await take(good));
   const [aside] = await openAsides(pool());
-  expect(aside).toMatchObject({ node: "mole-1", runId: null, reason: { code: "fails-alone", error: "engine-died", message: expect.stringContaining("too rough"), frames: { length: 3 } } });
+  expect(aside).toMatchObject({
+    node: "mole-1",
+    runId: null,
+    reason: {
+      code: "fails-alone",
+      error: "engine-died",
+      message: expect.stringContaining("too rough"),
+      frames: { length: 3 },
+    },
+  });
   await begin("F5", "1-2");
   expect(await isIdle(bad)).toBe(true);
-  expect((await viewNodes()).nodes.find((n) => n.name === "mole-1")).toMatchObject({ state: "set-aside", asides: [{ id: aside!.id, runId: null }] });
+  expect((await viewNodes()).nodes.find((n) => n.name === "mole-1")).toMatchObject({
+    state: "set-aside",
+    asides: [{ id: aside!.id, runId: null }],
+  });
   await letNodeIn(aside!.id);
   expect((await take(bad)).failures).toBe(0);
   // What it failed on before counts no more: one more failure does not set it aside again.
@@ -111,7 +136,13 @@ test("the same error from every node on its first frame holds the run: no frame 
     expect((await runById(pool(), runId))?.held).toBeNull();
     await spoil(lease, "scene-broken");
   }
-  expect((await runById(pool(), runId))?.held).toEqual({ code: "scene-fails", error: "scene-broken", message: "the sea was too rough: scene-broken", nodes: ["mole-1", "quay-1", "quay-2"], frames: [1, 2, 3] });
+  expect((await runById(pool(), runId))?.held).toEqual({
+    code: "scene-fails",
+    error: "scene-broken",
+    message: "the sea was too rough: scene-broken",
+    nodes: ["mole-1", "quay-1", "quay-2"],
+    frames: [1, 2, 3],
+  });
   expect(await runCounts(pool(), runId)).toMatchObject({ waiting: 9, failed: 0 });
   expect(await isIdle(players[0]!)).toBe(true);
   await resumeRun(runId);
@@ -122,7 +153,12 @@ test("the same error from every node on its first frame holds the run: no frame 
 test("a failure that lies in a node's files costs the frame no try and blames nobody", async () => {
   const a = await play("quay-1");
   const runId = await begin("F7", "1");
-  for (let n = 0; n < 3; n++) await fail(pool(), await takeFrame(a, 1), { code: "file-eio", message: "the share is gone", isOfPlace: true });
+  for (let n = 0; n < 3; n++)
+    await fail(pool(), await takeFrame(a, 1), {
+      code: "file-eio",
+      message: "the share is gone",
+      isOfPlace: true,
+    });
   const [rows] = await pool().query("SELECT tries, state FROM task WHERE run_id = ? ORDER BY frame", [runId]);
   expect(rows).toEqual([{ tries: 0, state: "waiting" }]);
   expect([(await runById(pool(), runId))?.held, await openAsides(pool())]).toEqual([null, []]);

@@ -19,21 +19,36 @@ let stage: Stage;
 let node: { id: number; name: string };
 beforeAll(async () => {
   stage = await openStage();
-  node = { id: await saveNode(pool(), { name: "quay-1", host: "here", pid: 1, session: "s" }), name: "quay-1" };
+  node = {
+    id: await saveNode(pool(), { name: "quay-1", host: "here", pid: 1, session: "s" }),
+    name: "quay-1",
+  };
 });
 afterAll(async () => {
   await stage.strike();
   await closePool();
 });
 
-const complete = (lease: Lease): Promise<void> => transact(async (tx) => {
-  await holdLease(tx, lease);
-  await finish(tx, lease, NOTHING);
-});
+const complete = (lease: Lease): Promise<void> =>
+  transact(async (tx) => {
+    await holdLease(tx, lease);
+    await finish(tx, lease, NOTHING);
+  });
 
-async function begin(code: string, plan: Partial<Plan>, request: Partial<RunRequest> = {}): Promise<{ runId: number; sequenceId: number; versionId: number }> {
+async function begin(
+  code: string,
+  plan: Partial<Plan>,
+  request: Partial<RunRequest> = {},
+): Promise<{ runId: number; sequenceId: number; versionId: number }> {
   const { sequenceId, versionId } = await stage.addShot(code, plan);
-  const { runId } = await startRun({ sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version", ...request });
+  const { runId } = await startRun({
+    sequenceId,
+    phrase: "all",
+    policy: "fill",
+    nodes: null,
+    scope: "version",
+    ...request,
+  });
   return { runId, sequenceId, versionId };
 }
 
@@ -51,14 +66,19 @@ async function drain(runId: number, limit = Infinity): Promise<number[]> {
   return frames;
 }
 
-const waiting = async (runId: number): Promise<number[]> => (await tasksOfRun(pool(), runId)).filter((t) => t.state === "waiting").map((t) => t.frame);
+const waiting = async (runId: number): Promise<number[]> =>
+  (await tasksOfRun(pool(), runId)).filter((t) => t.state === "waiting").map((t) => t.frame);
 
 test("a run hands its frames out coarse to fine, from both ends, or as they were written", async () => {
   const { runId } = await begin("O1", { frames: "1-20" }, { order: "coarse-to-fine" });
   expect(await drain(runId)).toEqual([1, 17, 20, 9, 5, 13, 3, 7, 11, 15, 19, 2, 4, 6, 8, 10, 12, 14, 16, 18]);
   const ends = await begin("O2", { frames: "1-5" }, { order: "ends-first" });
   expect(await drain(ends.runId)).toEqual([1, 5, 2, 4, 3]);
-  const written = await begin("O3", { frames: "1-9" }, { order: "as-written", phrase: "8-9, first, 1-3, !2" });
+  const written = await begin(
+    "O3",
+    { frames: "1-9" },
+    { order: "as-written", phrase: "8-9, first, 1-3, !2" },
+  );
   expect((await runById(pool(), written.runId))?.wanted).toBe("8-9,1,1,3");
   expect(await drain(written.runId)).toEqual([8, 9, 1, 3]);
 });
@@ -86,7 +106,10 @@ test("frames are taken out and put in while it goes; what is in work or done is 
   expect(await drain(runId, 2)).toEqual([1, 2]);
   const lease = await until("a frame can be leased", () => claim(pool(), node));
   expect(await changeRun(runId, { phrase: "5-20" })).toEqual({ added: 0, droppedOut: 5 });
-  expect([await runCounts(pool(), runId), formatPhrase((await loadSequence(sequenceId)).tally.activities.waiting)]).toEqual([{ waiting: 16, leased: 1, done: 2, failed: 0 }, "5-20"]);
+  expect([
+    await runCounts(pool(), runId),
+    formatPhrase((await loadSequence(sequenceId)).tally.activities.waiting),
+  ]).toEqual([{ waiting: 16, leased: 1, done: 2, failed: 0 }, "5-20"]);
   await complete(lease);
   // Back in, and 20 at the head that the plan did not ask for before.
   const before = (await latestRevision(pool(), versionId))!;
@@ -94,7 +117,9 @@ test("frames are taken out and put in while it goes; what is in work or done is 
   expect(await changeRun(runId, { phrase: "-19-22" })).toEqual({ added: 25 - 2, droppedOut: 0 });
   expect((await waiting(runId)).slice(0, 3)).toEqual([-19, -18, -17]);
   expect(await runById(pool(), runId)).toMatchObject({ wanted: "-19-22" });
-  expect(await versionsOfRun(pool(), runId)).toMatchObject([{ versionId, revisionId: (await latestRevision(pool(), versionId))!.id }]);
+  expect(await versionsOfRun(pool(), runId)).toMatchObject([
+    { versionId, revisionId: (await latestRevision(pool(), versionId))!.id },
+  ]);
   // Frames 1 and 2 are done without a file: a scan would call them missing, the run does not make them twice.
   expect(await waiting(runId)).not.toContain(1);
   await stopRun(runId, "now");
@@ -112,7 +137,17 @@ test("a plan that changed the look meanwhile is not mixed into a run: frames of 
 });
 
 test("more frames are another stretch of the plan's camera move: they are not mixed into the run", async () => {
-  const move = { kind: "turn", subject: [0, 0.5, 0], distance: 5, height: 1, direction: "clockwise", startAngle: 0, degrees: 360, isLoop: true, ease: "even" } as const;
+  const move = {
+    kind: "turn",
+    subject: [0, 0.5, 0],
+    distance: 5,
+    height: 1,
+    direction: "clockwise",
+    startAngle: 0,
+    degrees: 360,
+    isLoop: true,
+    ease: "even",
+  } as const;
   const { runId, versionId } = await begin("T4", { frames: "1-4", move });
   const before = (await latestRevision(pool(), versionId))!;
   await saveRevision("T4", versionId, { ...before.plan, frames: "1-8" }, before.number);
@@ -130,7 +165,11 @@ test("a policy can be changed; a wrong phrase changes nothing; an unknown run is
 
 test("a run begins at its time and stops at its time by itself, with what is in work saved", async () => {
   const hour = 3_600_000;
-  const { runId } = await begin("C1", { frames: "1-3" }, { startAt: Date.now() + hour, stopAt: Date.now() + 2 * hour });
+  const { runId } = await begin(
+    "C1",
+    { frames: "1-3" },
+    { startAt: Date.now() + hour, stopAt: Date.now() + 2 * hour },
+  );
   await settleRuns(pool());
   expect([await claim(pool(), node), (await runById(pool(), runId))?.state]).toEqual([null, "active"]);
   await changeRun(runId, { startAt: null });
@@ -151,5 +190,8 @@ test("at its time a run that never saves samples finishes what is in work", asyn
   expect(await renew(pool(), lease, 0.5)).toBe("stopping");
   await complete(lease);
   await settleRuns(pool());
-  expect([(await runById(pool(), runId))?.state, await runCounts(pool(), runId)]).toEqual(["stopped", { waiting: 2, leased: 0, done: 1, failed: 0 }]);
+  expect([(await runById(pool(), runId))?.state, await runCounts(pool(), runId)]).toEqual([
+    "stopped",
+    { waiting: 2, leased: 0, done: 1, failed: 0 },
+  ]);
 });

@@ -28,26 +28,60 @@ afterEach(async () => {
 });
 
 /** Seconds of work, so that it can be stopped in the middle; saved by the clock only where a test says so. */
-const LONG: Partial<Plan> = { frames: "1", width: 160, height: 90, samples: 160, checkpoints: { kind: "on-stop" } };
+const LONG: Partial<Plan> = {
+  frames: "1",
+  width: 160,
+  height: 90,
+  samples: 160,
+  checkpoints: { kind: "on-stop" },
+};
 type Shot = Awaited<ReturnType<Stage["addShot"]>>;
 
-const run = async (shot: Shot, policy: "fill" | "refine" | "mend" = "fill"): Promise<number> => (await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy, nodes: null, scope: "version" })).runId;
-const inState = (runId: number, state: string) => until(`run ${runId} is ${state}`, async () => (await runById(pool(), runId))?.state === state);
-const inTheMiddle = (share = 0.1) => until("a frame is in the middle", async () => (await listRendering(pool())).find((r) => (r.progress ?? 0) > share));
+const run = async (shot: Shot, policy: "fill" | "refine" | "mend" = "fill"): Promise<number> =>
+  (await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy, nodes: null, scope: "version" }))
+    .runId;
+const inState = (runId: number, state: string) =>
+  until(`run ${runId} is ${state}`, async () => (await runById(pool(), runId))?.state === state);
+const inTheMiddle = (share = 0.1) =>
+  until("a frame is in the middle", async () =>
+    (await listRendering(pool())).find((r) => (r.progress ?? 0) > share),
+  );
 const resultsOf = async (shot: Shot) => countsOf((await loadSequence(shot.sequenceId)).tally).results;
 const checkpointFolder = (shot: Shot): string => path.join(shot.folder, "../../.tally/checkpoints/main");
-const logTexts = async (runId: number): Promise<string[]> => (await logOfRun(pool(), runId, 100)).map((l) => l.text);
-const added = async (shot: Shot): Promise<(number | null)[]> => (await rows<{ n: number | null }>(pool(), "SELECT samples_added + 0e0 AS n FROM attempt WHERE sequence_id = ? AND outcome = 'done' ORDER BY id", [shot.sequenceId])).map((r) => r.n);
+const logTexts = async (runId: number): Promise<string[]> =>
+  (await logOfRun(pool(), runId, 100)).map((l) => l.text);
+const added = async (shot: Shot): Promise<(number | null)[]> =>
+  (
+    await rows<{ n: number | null }>(
+      pool(),
+      "SELECT samples_added + 0e0 AS n FROM attempt WHERE sequence_id = ? AND outcome = 'done' ORDER BY id",
+      [shot.sequenceId],
+    )
+  ).map((r) => r.n);
 const over = (node: ChildProcess): Promise<unknown> => new Promise((resolve) => node.once("exit", resolve));
 
 /** The frame as a render makes it that nothing stopped. */
 async function uninterrupted(samples: number): Promise<Buffer> {
   const out = path.join(stage.root, `through-${samples}.png`);
-  const ended = await stage.cli("render", path.join(stage.projectFolder, "scenes/test.json"), "--frame", "1", "--size", "160x90", "--samples", String(samples), "--out", out);
+  const ended = await stage.cli(
+    "render",
+    path.join(stage.projectFolder, "scenes/test.json"),
+    "--frame",
+    "1",
+    "--size",
+    "160x90",
+    "--samples",
+    String(samples),
+    "--out",
+    out,
+  );
   expect([ended.code, ended.stderr]).toEqual([0, ""]);
   return sharp(out).raw().toBuffer();
 }
-const pixelsOf = async (shot: Shot): Promise<Buffer> => sharp(path.join(shot.folder, (await fs.readdir(shot.folder))[0]!)).raw().toBuffer();
+const pixelsOf = async (shot: Shot): Promise<Buffer> =>
+  sharp(path.join(shot.folder, (await fs.readdir(shot.folder))[0]!))
+    .raw()
+    .toBuffer();
 
 async function changePlan(code: string, shot: Shot, change: Partial<Plan>): Promise<void> {
   const before = (await latestRevision(pool(), shot.versionId))!;
@@ -71,14 +105,25 @@ test("stopped now, gone on with by another node: not one sample is lost, and the
   await resumeRun(runId);
   await inState(runId, "done");
   expect((await pixelsOf(shot)).equals(await uninterrupted(160))).toBe(true);
-  expect((await attemptsOfFrame(pool(), shot.sequenceId, 1)).map((a) => [a.node, a.outcome])).toEqual([["quay-2", "done"], ["quay-1", "stopped"]]);
+  expect((await attemptsOfFrame(pool(), shot.sequenceId, 1)).map((a) => [a.node, a.outcome])).toEqual([
+    ["quay-2", "done"],
+    ["quay-1", "stopped"],
+  ]);
   const [taken] = await added(shot);
   expect(taken! + held!.share * 160).toBeCloseTo(160, 6);
-  expect([await resultsOf(shot), await fs.readdir(checkpointFolder(shot)), await listCheckpoints(pool(), shot.sequenceId)]).toMatchObject([{ good: 1, partial: 0 }, [], []]);
+  expect([
+    await resultsOf(shot),
+    await fs.readdir(checkpointFolder(shot)),
+    await listCheckpoints(pool(), shot.sequenceId),
+  ]).toMatchObject([{ good: 1, partial: 0 }, [], []]);
 });
 
 test("killed in the middle, it goes on from the last checkpoint by the clock, and what the dead node left is cleared away", async () => {
-  const shot = await stage.addShot("P2", { ...LONG, samples: 400, checkpoints: { kind: "every", minutes: 0.025 } });
+  const shot = await stage.addShot("P2", {
+    ...LONG,
+    samples: 400,
+    checkpoints: { kind: "every", minutes: 0.025 },
+  });
   const first = await stage.startNode("quay-1");
   const runId = await run(shot);
   const [held] = await until("samples were saved", async () => {
@@ -87,7 +132,13 @@ test("killed in the middle, it goes on from the last checkpoint by the clock, an
   });
   first.kill("SIGKILL");
   await over(first);
-  await fs.writeFile(path.join(checkpointFolder(shot), `000001.checkpoint.part${(await attemptsOfFrame(pool(), shot.sequenceId, 1))[0]!.id}-9`), "half of a checkpoint");
+  await fs.writeFile(
+    path.join(
+      checkpointFolder(shot),
+      `000001.checkpoint.part${(await attemptsOfFrame(pool(), shot.sequenceId, 1))[0]!.id}-9`,
+    ),
+    "half of a checkpoint",
+  );
   await stage.startNode("quay-2");
   await inState(runId, "done");
   expect((await pixelsOf(shot)).equals(await uninterrupted(400))).toBe(true);
@@ -137,7 +188,12 @@ test("refine: every frame goes on from its kept samples, the old file is there u
   await changePlan("P5", shot, { samples: 40 });
   const { tally } = await loadSequence(shot.sequenceId);
   expect([formatPhrase(tally.results.good), formatPhrase(tally.refinable)]).toEqual(["1", "1"]);
-  const [{ decision }] = await decideRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "refine", scope: "version" }) as [Awaited<ReturnType<typeof decideRun>>[number]];
+  const [{ decision }] = (await decideRun({
+    sequenceId: shot.sequenceId,
+    phrase: "all",
+    policy: "refine",
+    scope: "version",
+  })) as [Awaited<ReturnType<typeof decideRun>>[number]];
   expect(decision.render.map((r) => [r.reason, formatPhrase(r.frames)])).toEqual([["few-samples", "1"]]);
   const refining = await run(shot, "refine");
   await inState(refining, "done");
@@ -150,7 +206,12 @@ test("refine: every frame goes on from its kept samples, the old file is there u
 });
 
 test("a pass that is added later is written from the kept samples: nothing is rendered for it", async () => {
-  const shot = await stage.addShot("P6", { ...LONG, samples: 8, keepSamples: true, passes: ["beauty", "normal"] });
+  const shot = await stage.addShot("P6", {
+    ...LONG,
+    samples: 8,
+    keepSamples: true,
+    passes: ["beauty", "normal"],
+  });
   await stage.startNode("quay-1");
   await inState(await run(shot), "done");
   await changePlan("P6", shot, { passes: ["beauty", "normal", "depth"] });

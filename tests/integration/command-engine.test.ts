@@ -13,20 +13,64 @@ import { startRun, stopRun } from "@/server/work/start-run";
 import { loadSequence } from "@/server/work/tally";
 import { HOME, openStage, type Stage, until } from "../support/stage";
 
-const OURS = [path.join(HOME, "bin/plain-tally.mjs"), "render", "{scene}", "--camera", "{camera}", "--size", "{width}x{height}", "--samples", "{samples}", "--seed", "{seed}", "--out", "{output}"];
+const OURS = [
+  path.join(HOME, "bin/plain-tally.mjs"),
+  "render",
+  "{scene}",
+  "--camera",
+  "{camera}",
+  "--size",
+  "{width}x{height}",
+  "--samples",
+  "{samples}",
+  "--seed",
+  "{seed}",
+  "--out",
+  "{output}",
+];
 /** A program that does as its line of JavaScript says. */
-const doing = (script: string, more: Partial<RendererDeclaration> = {}): RendererDeclaration => ({ program: process.execPath, arguments: ["-e", script, "{output}", "{width}", "{height}"], ...more });
+const doing = (script: string, more: Partial<RendererDeclaration> = {}): RendererDeclaration => ({
+  program: process.execPath,
+  arguments: ["-e", script, "{output}", "{width}", "{height}"],
+  ...more,
+});
 
 const RENDERERS: Readonly<Record<string, RendererDeclaration>> = {
-  ours: { program: process.execPath, arguments: [...OURS, "--frame", "{frame}"], batch: [...OURS, "--range", "{frames}"], uses: ["textures"], version: "1" },
-  drawn: { program: "convert", arguments: ["-size", "{width}x{height}", "gradient:navy-orange", "-fill", "white", "-draw", "line 0,0 {frame},20", "-set", "comment", "{camera}", "{output}"] },
+  ours: {
+    program: process.execPath,
+    arguments: [...OURS, "--frame", "{frame}"],
+    batch: [...OURS, "--range", "{frames}"],
+    uses: ["textures"],
+    version: "1",
+  },
+  drawn: {
+    program: "convert",
+    arguments: [
+      "-size",
+      "{width}x{height}",
+      "gradient:navy-orange",
+      "-fill",
+      "white",
+      "-draw",
+      "line 0,0 {frame},20",
+      "-set",
+      "comment",
+      "{camera}",
+      "{output}",
+    ],
+  },
   failing: doing("console.log('the lamp is out'); console.error('no oil'); process.exit(3)"),
   silent: doing("process.exit(0)"),
   small: { program: "convert", arguments: ["-size", "2x2", "xc:red", "{output}"] },
   damaged: doing("require('fs').writeFileSync(process.argv[1], Buffer.from('89504e470d0a1a0a0000', 'hex'))"),
   missing: { program: "/nowhere/renderer", arguments: ["{scene}"] },
-  slow: doing("console.log('half: 50 %'); setInterval(() => undefined, 1000)", { timeoutSeconds: 1, progress: "(\\d+) %" }),
-  endless: doing("console.log('7 of 10'); setInterval(() => undefined, 1000)", { progress: "(\\d+) of (\\d+)" }),
+  slow: doing("console.log('half: 50 %'); setInterval(() => undefined, 1000)", {
+    timeoutSeconds: 1,
+    progress: "(\\d+) %",
+  }),
+  endless: doing("console.log('7 of 10'); setInterval(() => undefined, 1000)", {
+    progress: "(\\d+) of (\\d+)",
+  }),
 };
 
 let stage: Stage;
@@ -40,10 +84,23 @@ afterAll(async () => {
 
 const begin = async (code: string, renderer: string, plan: Partial<Plan> = {}) => {
   const shot = await stage.addShot(code, { renderer, frames: "1-2", ...plan });
-  return { ...shot, runId: (await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })).runId };
+  return {
+    ...shot,
+    runId: (
+      await startRun({
+        sequenceId: shot.sequenceId,
+        phrase: "all",
+        policy: "fill",
+        nodes: null,
+        scope: "version",
+      })
+    ).runId,
+  };
 };
-const isDone = (runId: number) => until(`run ${runId} is done`, async () => (await runById(pool(), runId))?.state === "done");
-const lines = async (runId: number): Promise<string[]> => (await logOfRun(pool(), runId, 200)).map((line) => line.text);
+const isDone = (runId: number) =>
+  until(`run ${runId} is done`, async () => (await runById(pool(), runId))?.state === "done");
+const lines = async (runId: number): Promise<string[]> =>
+  (await logOfRun(pool(), runId, 200)).map((line) => line.text);
 
 describe("with a node", () => {
   beforeAll(async () => {
@@ -56,7 +113,9 @@ describe("with a node", () => {
     expect(countsOf((await loadSequence(sequenceId)).tally).results).toMatchObject({ good: 2 });
     const files = await fs.readdir(folder);
     expect(files.sort()).toEqual(["C1.0001.png", "C1.0002.png"]);
-    const made = JSON.parse(readImageTexts(await fs.readFile(path.join(folder, files[0]!))).get("PlainTally")!) as Record<string, unknown>;
+    const made = JSON.parse(
+      readImageTexts(await fs.readFile(path.join(folder, files[0]!))).get("PlainTally")!,
+    ) as Record<string, unknown>;
     expect(made).toMatchObject({ version: "v001", camera: "main", frame: 1, node: "quay-1", samples: 4 });
   });
 
@@ -69,11 +128,21 @@ describe("with a node", () => {
 
   test("a batch is one call for several frames", async () => {
     const shot = await stage.addShot("C3", { renderer: "ours", frames: "1-6" });
-    const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version", batch: 3 });
+    const { runId } = await startRun({
+      sequenceId: shot.sequenceId,
+      phrase: "all",
+      policy: "fill",
+      nodes: null,
+      scope: "version",
+      batch: 3,
+    });
     await isDone(runId);
     expect(countsOf((await loadSequence(shot.sequenceId)).tally).results).toMatchObject({ good: 6 });
-    expect((await lines(runId)).filter((line) => line.includes("called"))).toEqual(Array.from({ length: 2 }, () => `${process.execPath} called for 3 frames at once`));
-    for (let frame = 1; frame <= 6; frame++) expect((await attemptsOfFrame(pool(), shot.sequenceId, frame)).map((a) => a.outcome)).toEqual(["done"]);
+    expect((await lines(runId)).filter((line) => line.includes("called"))).toEqual(
+      Array.from({ length: 2 }, () => `${process.execPath} called for 3 frames at once`),
+    );
+    for (let frame = 1; frame <= 6; frame++)
+      expect((await attemptsOfFrame(pool(), shot.sequenceId, frame)).map((a) => a.outcome)).toEqual(["done"]);
   });
 
   test.each([
@@ -95,9 +164,20 @@ describe("with a node", () => {
 
 test("progress is read from its lines; a stop ends it at once; and it ends with a node that is killed", async () => {
   const shot = await stage.addShot("C4", { renderer: "endless", frames: "1" });
-  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: ["quay-2", "quay-3"], scope: "version" });
+  const { runId } = await startRun({
+    sequenceId: shot.sequenceId,
+    phrase: "all",
+    policy: "fill",
+    nodes: ["quay-2", "quay-3"],
+    scope: "version",
+  });
   const victim = await stage.startNode("quay-2");
-  const isSeen = (node: string) => until(`progress on ${node} is seen`, async () => (await listRendering(pool())).some((r) => r.runId === runId && Math.abs((r.progress ?? 0) - 0.7) < 1e-6 && r.node === node));
+  const isSeen = (node: string) =>
+    until(`progress on ${node} is seen`, async () =>
+      (await listRendering(pool())).some(
+        (r) => r.runId === runId && Math.abs((r.progress ?? 0) - 0.7) < 1e-6 && r.node === node,
+      ),
+    );
   await isSeen("quay-2");
   const program = await programOf(victim);
   const over = new Promise((resolve) => victim.once("exit", resolve));
@@ -110,11 +190,19 @@ test("progress is read from its lines; a stop ends it at once; and it ends with 
   await stopRun(runId, "now");
   await until("the run has stopped", async () => (await runById(pool(), runId))?.state === "stopped");
   await until("the program has ended with the run", () => isGone(second));
-  expect((await attemptsOfFrame(pool(), shot.sequenceId, 1)).map((a) => a.outcome)).toEqual(["stopped", "lost"]);
+  expect((await attemptsOfFrame(pool(), shot.sequenceId, 1)).map((a) => a.outcome)).toEqual([
+    "stopped",
+    "lost",
+  ]);
 });
 
-const programOf = async (node: ChildProcess): Promise<number> => Number((await fs.readFile(`/proc/${node.pid}/task/${node.pid}/children`, "utf8")).trim().split(" ")[0]);
-const isGone = (pid: number): Promise<boolean> => fs.readFile(`/proc/${pid}/status`, "utf8").then((status) => /^State:\s+Z/m.test(status), () => true);
+const programOf = async (node: ChildProcess): Promise<number> =>
+  Number((await fs.readFile(`/proc/${node.pid}/task/${node.pid}/children`, "utf8")).trim().split(" ")[0]);
+const isGone = (pid: number): Promise<boolean> =>
+  fs.readFile(`/proc/${pid}/status`, "utf8").then(
+    (status) => /^State:\s+Z/m.test(status),
+    () => true,
+  );
 
 test.each([
   ["42 %", "(\\d+) %", 0.42],
@@ -125,6 +213,12 @@ test.each([
 ])("progress in %p", (line, pattern, share) => expect(progressIn(line, new RegExp(pattern))).toBe(share));
 
 test("a plan that names a renderer which nobody declared is refused at its field, and so are passes that it cannot write", async () => {
-  await expect(stage.addShot("C5", { renderer: "unheard-of" })).rejects.toMatchObject({ code: "plan-wrong", faults: [{ field: "renderer" }] });
-  await expect(stage.addShot("C6", { renderer: "ours", passes: ["beauty", "depth"] })).rejects.toMatchObject({ code: "plan-wrong", faults: [{ field: "passes" }] });
+  await expect(stage.addShot("C5", { renderer: "unheard-of" })).rejects.toMatchObject({
+    code: "plan-wrong",
+    faults: [{ field: "renderer" }],
+  });
+  await expect(stage.addShot("C6", { renderer: "ours", passes: ["beauty", "depth"] })).rejects.toMatchObject({
+    code: "plan-wrong",
+    faults: [{ field: "passes" }],
+  });
 });

@@ -21,7 +21,10 @@ afterAll(async () => {
 test("seeding makes the film with its scenes, its shots, and the runs that begin at once", async () => {
   expect(await seed()).toBe(true);
   const { project, shots } = await viewShots();
-  expect([project.title, shots.map((s) => s.code)]).toEqual(["Harbour Lights", ["HL010", "HL020", "HL030", "HL040"]]);
+  expect([project.title, shots.map((s) => s.code)]).toEqual([
+    "Harbour Lights",
+    ["HL010", "HL020", "HL030", "HL040"],
+  ]);
   expect(shots.map((s) => s.run?.left ?? 0)).toEqual([96, 72, 0, 0]);
   const scenes = await fs.readdir(path.join(stage.root, "harbour-lights/scenes"));
   for (const shot of SHOTS) expect(scenes).toContain(path.basename(shot.plan.scene));
@@ -31,13 +34,23 @@ test("seeding again changes nothing", async () => {
   const before = await viewShots();
   expect(await seed()).toBe(false);
   const after = await viewShots();
-  expect(after.shots.map((s) => [s.sequenceId, s.run?.id])).toEqual(before.shots.map((s) => [s.sequenceId, s.run?.id]));
+  expect(after.shots.map((s) => [s.sequenceId, s.run?.id])).toEqual(
+    before.shots.map((s) => [s.sequenceId, s.run?.id]),
+  );
   expect(await listProjects(pool())).toHaveLength(1);
 });
 
 test("a start that was interrupted is made whole by the next", async () => {
-  const [{ id }] = (await pool().query("SELECT id FROM shot WHERE code = 'HL040'"))[0] as { id: number }[] as [{ id: number }];
-  for (const sql of ["DELETE q FROM sequence q JOIN version v ON v.id = q.version_id WHERE v.shot_id = ?", "DELETE e FROM plan_revision e JOIN version v ON v.id = e.version_id WHERE v.shot_id = ?", "DELETE FROM version WHERE shot_id = ?", "DELETE FROM shot WHERE id = ?"]) await pool().query(sql, [id]);
+  const [{ id }] = (await pool().query("SELECT id FROM shot WHERE code = 'HL040'"))[0] as {
+    id: number;
+  }[] as [{ id: number }];
+  for (const sql of [
+    "DELETE q FROM sequence q JOIN version v ON v.id = q.version_id WHERE v.shot_id = ?",
+    "DELETE e FROM plan_revision e JOIN version v ON v.id = e.version_id WHERE v.shot_id = ?",
+    "DELETE FROM version WHERE shot_id = ?",
+    "DELETE FROM shot WHERE id = ?",
+  ])
+    await pool().query(sql, [id]);
   expect((await viewShots()).shots).toHaveLength(3);
   await seed();
   expect((await viewShots()).shots).toHaveLength(4);

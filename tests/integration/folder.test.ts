@@ -29,11 +29,21 @@ afterAll(async () => {
 });
 
 const file = (frame: number): string => path.join(shot.folder, `F1.${String(frame).padStart(4, "0")}.png`);
-const picture = (shade: number, width = PLAN.width): Uint8Array => writePng(rgb8(width, PLAN.height, Uint8Array.from({ length: width * PLAN.height * 3 }, (_, i) => (i * 7 * shade) & 255)), {}, imageTools);
+const picture = (shade: number, width = PLAN.width): Uint8Array =>
+  writePng(
+    rgb8(
+      width,
+      PLAN.height,
+      Uint8Array.from({ length: width * PLAN.height * 3 }, (_, i) => (i * 7 * shade) & 255),
+    ),
+    {},
+    imageTools,
+  );
 const results = async () => countsOf((await loadSequence(shot.sequenceId)).tally).results;
 const look = async () => catchUp((await sequenceById(pool(), shot.sequenceId))!);
 
-test("files that were there before are taken in as good", async () => expect(await results()).toMatchObject({ good: 6, missing: 0 }));
+test("files that were there before are taken in as good", async () =>
+  expect(await results()).toMatchObject({ good: 6, missing: 0 }));
 
 test("deleted, cut short, emptied, of another size, not asked for: each is seen for what it is", async () => {
   await fs.rm(file(1));
@@ -43,13 +53,21 @@ test("deleted, cut short, emptied, of another size, not asked for: each is seen 
   await fs.writeFile(file(4), picture(4, 20));
   await fs.writeFile(file(9), picture(9));
   const noticed = await look();
-  expect([formatPhrase(noticed.gone), formatPhrase(noticed.changed), formatPhrase(noticed.appeared)]).toEqual(["1", "2-4", "9"]);
+  expect([formatPhrase(noticed.gone), formatPhrase(noticed.changed), formatPhrase(noticed.appeared)]).toEqual(
+    ["1", "2-4", "9"],
+  );
   const { tally } = await loadSequence(shot.sequenceId);
   expect(countsOf(tally).results).toMatchObject({ good: 2, flagged: 3, missing: 1, extra: 1 });
   expect(formatPhrase(todoOf(tally))).toBe("1-4");
   const found = await openFindings(pool(), shot.sequenceId);
-  expect(found.map((f) => [f.frame, f.code])).toEqual([[2, "truncated"], [3, "empty"], [4, "other-size"]]);
-  expect(found[0]!.text).toMatch(new RegExp(`^cut short after ${cut} bytes; \\d+ % of the picture is there$`));
+  expect(found.map((f) => [f.frame, f.code])).toEqual([
+    [2, "truncated"],
+    [3, "empty"],
+    [4, "other-size"],
+  ]);
+  expect(found[0]!.text).toMatch(
+    new RegExp(`^cut short after ${cut} bytes; \\d+ % of the picture is there$`),
+  );
 });
 
 test("damage that is looked at again, by two at once, stays the one finding: nothing was fixed", async () => {
@@ -63,7 +81,8 @@ test("damage that is looked at again, by two at once, stays the one finding: not
 });
 
 test("a temporary file, a stranger and a conflicted copy are no frames", async () => {
-  for (const name of ["F1.0005.png.part12", "notes.txt", "F1.0006 (conflicted copy).png"]) await fs.writeFile(path.join(shot.folder, name), "x");
+  for (const name of ["F1.0005.png.part12", "notes.txt", "F1.0006 (conflicted copy).png"])
+    await fs.writeFile(path.join(shot.folder, name), "x");
   const noticed = await look();
   expect(noticed.appeared.count + noticed.changed.count).toBe(0);
 });
@@ -72,14 +91,24 @@ test("a file that is whole again loses what a check had found; a flag by hand st
   await flagFrames(shot.sequenceId, "2,5", "the wrong buoy");
   await fs.writeFile(file(2), picture(2));
   await look();
-  expect((await openFindings(pool(), shot.sequenceId)).map((f) => [f.frame, f.code])).toEqual([[2, "by-hand"], [3, "empty"], [4, "other-size"], [5, "by-hand"]]);
+  expect((await openFindings(pool(), shot.sequenceId)).map((f) => [f.frame, f.code])).toEqual([
+    [2, "by-hand"],
+    [3, "empty"],
+    [4, "other-size"],
+    [5, "by-hand"],
+  ]);
   expect(await clearFlags(shot.sequenceId, "1-5")).toBe(2);
   expect((await openFindings(pool(), shot.sequenceId)).map((f) => f.frame)).toEqual([3, 4]);
 });
 
 test("what has no file cannot be flagged, and a wrong phrase is told with its column", async () => {
-  await expect(flagFrames(shot.sequenceId, "1", "not there")).rejects.toMatchObject({ code: "no-file-to-flag" });
-  await expect(flagFrames(shot.sequenceId, "2,x y", "?")).rejects.toMatchObject({ code: "phrase-syntax", message: expect.stringContaining("column 3") });
+  await expect(flagFrames(shot.sequenceId, "1", "not there")).rejects.toMatchObject({
+    code: "no-file-to-flag",
+  });
+  await expect(flagFrames(shot.sequenceId, "2,x y", "?")).rejects.toMatchObject({
+    code: "phrase-syntax",
+    message: expect.stringContaining("column 3"),
+  });
 });
 
 test("Check reads every file anew: damage that kept size and time is found too", async () => {
@@ -91,7 +120,9 @@ test("Check reads every file anew: damage that kept size and time is found too",
   await look();
   expect((await loadSequence(shot.sequenceId)).findings.some((f) => f.frame === 6)).toBe(false);
   await checkSequence((await sequenceById(pool(), shot.sequenceId))!);
-  expect((await loadSequence(shot.sequenceId)).findings).toContainEqual(expect.objectContaining({ frame: 6, code: "corrupt" }));
+  expect((await loadSequence(shot.sequenceId)).findings).toContainEqual(
+    expect.objectContaining({ frame: 6, code: "corrupt" }),
+  );
 });
 
 test("a check that is cancelled keeps what it has read and leaves no frame checking", async () => {

@@ -32,30 +32,77 @@ afterEach(async () => {
 });
 
 type Shot = Awaited<ReturnType<Stage["addShot"]>>;
-const run = async (shot: Shot, more: { readonly phrase?: string; readonly policy?: "fill" | "all"; readonly nodes?: readonly string[] } = {}): Promise<number> =>
-  (await startRun({ sequenceId: shot.sequenceId, scope: "version", phrase: "all", policy: "fill", nodes: null, ...more })).runId;
-const inState = (runId: number, state: string) => until(`run ${runId} is ${state}`, async () => (await runById(pool(), runId))?.state === state);
+const run = async (
+  shot: Shot,
+  more: {
+    readonly phrase?: string;
+    readonly policy?: "fill" | "all";
+    readonly nodes?: readonly string[];
+  } = {},
+): Promise<number> =>
+  (
+    await startRun({
+      sequenceId: shot.sequenceId,
+      scope: "version",
+      phrase: "all",
+      policy: "fill",
+      nodes: null,
+      ...more,
+    })
+  ).runId;
+const inState = (runId: number, state: string) =>
+  until(`run ${runId} is ${state}`, async () => (await runById(pool(), runId))?.state === state);
 const lightOf = (shot: Shot): string => path.join(shot.folder, "../../.tally/lighting/main");
-const lit = async (runId: number): Promise<string> => formatPhrase(setOf((await tasksOfRun(pool(), runId)).filter((t) => t.passes === 0).map((t) => t.frame)));
-const logTexts = async (runId: number): Promise<string[]> => (await logOfRun(pool(), runId, 200)).map((l) => l.text);
-const pixels = (shot: Shot, name: string): Promise<Buffer> => sharp(path.join(shot.folder, name)).raw().toBuffer();
-const wish = (shot: Shot) => ({ sequenceId: shot.sequenceId, scope: "version" as const, phrase: "all", policy: "fill" as const, nodes: null });
+const lit = async (runId: number): Promise<string> =>
+  formatPhrase(setOf((await tasksOfRun(pool(), runId)).filter((t) => t.passes === 0).map((t) => t.frame)));
+const logTexts = async (runId: number): Promise<string[]> =>
+  (await logOfRun(pool(), runId, 200)).map((l) => l.text);
+const pixels = (shot: Shot, name: string): Promise<Buffer> =>
+  sharp(path.join(shot.folder, name)).raw().toBuffer();
+const wish = (shot: Shot) => ({
+  sequenceId: shot.sequenceId,
+  scope: "version" as const,
+  phrase: "all",
+  policy: "fill" as const,
+  nodes: null,
+});
 
 test("the cache is made first, at its own step and without pictures; no frame is taken before; all frames read it; the next run finds it", async () => {
   const shot = await stage.addShot("LC1", LIT);
-  expect((await preflightRun({ ...wish(shot), nodes: [] })).find((p) => p.code === "lighting")).toEqual({ code: "lighting", make: 4, unfit: 0, there: 0 });
+  expect((await preflightRun({ ...wish(shot), nodes: [] })).find((p) => p.code === "lighting")).toEqual({
+    code: "lighting",
+    make: 4,
+    unfit: 0,
+    there: 0,
+  });
   const runId = await run(shot);
-  expect([await lit(runId), await runCounts(pool(), runId)]).toEqual(["0-12/4", { waiting: 10, leased: 0, done: 0, failed: 0 }]);
+  expect([await lit(runId), await runCounts(pool(), runId)]).toEqual([
+    "0-12/4",
+    { waiting: 10, leased: 0, done: 0, failed: 0 },
+  ]);
   await stage.startNode("quay-1");
   await stage.startNode("quay-2");
   await inState(runId, "done");
-  const parts = await rows<{ passes: number; first: Date; last: Date }>(pool(), "SELECT passes <> 0 AS passes, MIN(started_at) AS first, MAX(ended_at) AS last FROM attempt WHERE run_id = ? GROUP BY passes <> 0 ORDER BY 1", [runId]);
+  const parts = await rows<{ passes: number; first: Date; last: Date }>(
+    pool(),
+    "SELECT passes <> 0 AS passes, MIN(started_at) AS first, MAX(ended_at) AS last FROM attempt WHERE run_id = ? GROUP BY passes <> 0 ORDER BY 1",
+    [runId],
+  );
   expect(parts[1]!.first.getTime()).toBeGreaterThanOrEqual(parts[0]!.last.getTime());
-  expect((await fs.readdir(lightOf(shot))).sort()).toEqual(["000000.lighting", "000004.lighting", "000008.lighting", "000012.lighting"]);
+  expect((await fs.readdir(lightOf(shot))).sort()).toEqual([
+    "000000.lighting",
+    "000004.lighting",
+    "000008.lighting",
+    "000012.lighting",
+  ]);
   expect(formatPhrase((await loadSequence(shot.sequenceId)).tally.results.good)).toBe("1-10");
   expect((await fs.readdir(shot.folder)).length).toBe(10);
   const texts = await logTexts(runId);
-  expect(texts.filter((t) => /^started on quay-[12]: the lighting cache of (0|4|8|12), which writes no picture$/.test(t))).toHaveLength(4);
+  expect(
+    texts.filter((t) =>
+      /^started on quay-[12]: the lighting cache of (0|4|8|12), which writes no picture$/.test(t),
+    ),
+  ).toHaveLength(4);
   expect(texts.filter((t) => t.includes("it is made here"))).toEqual([]);
   // Once more: all of the cache is there, and the pictures are the same bit for bit.
   const before = await pixels(shot, "LC1.0006.png");
@@ -65,10 +112,36 @@ test("the cache is made first, at its own step and without pictures; no frame is
   expect((await pixels(shot, "LC1.0006.png")).equals(before)).toBe(true);
   // A proof lights its frame alone: it is the frame of the run.
   const out = path.join(stage.root, "proof.png");
-  expect((await stage.cli("render", path.join(stage.projectFolder, "scenes/lit.json"), "--frame", "6", "--size", "48x27", "--samples", "4", "--out", out)).code).toBe(0);
+  expect(
+    (
+      await stage.cli(
+        "render",
+        path.join(stage.projectFolder, "scenes/lit.json"),
+        "--frame",
+        "6",
+        "--size",
+        "48x27",
+        "--samples",
+        "4",
+        "--out",
+        out,
+      )
+    ).code,
+  ).toBe(0);
   expect((await sharp(out).raw().toBuffer()).equals(before)).toBe(true);
   // And it is not the frame that paths make on their own.
-  await stage.cli("render", path.join(stage.projectFolder, "scenes/test.json"), "--frame", "6", "--size", "48x27", "--samples", "4", "--out", out);
+  await stage.cli(
+    "render",
+    path.join(stage.projectFolder, "scenes/test.json"),
+    "--frame",
+    "6",
+    "--size",
+    "48x27",
+    "--samples",
+    "4",
+    "--out",
+    out,
+  );
   expect((await sharp(out).raw().toBuffer()).equals(before)).toBe(false);
 });
 
@@ -76,7 +149,9 @@ test("a cache that is missing, damaged, or made from another scene is told, and 
   const shot = await stage.addShot("LC2", LIT);
   await stage.startNode("quay-1");
   await inState(await run(shot), "done");
-  const before = await Promise.all([2, 6, 10].map((frame) => pixels(shot, `LC2.${String(frame).padStart(4, "0")}.png`)));
+  const before = await Promise.all(
+    [2, 6, 10].map((frame) => pixels(shot, `LC2.${String(frame).padStart(4, "0")}.png`)),
+  );
   const file = (frame: number): string => lightingFile(lightOf(shot), frame);
   const good = await fs.readFile(file(8));
   // The run finds all of it, and nobody takes its frames yet.
@@ -84,31 +159,71 @@ test("a cache that is missing, damaged, or made from another scene is told, and 
   expect(await lit(runId)).toBe("");
   await fs.rm(file(0));
   await fs.truncate(file(4), 300);
-  const other = (await readLighting(file(8), JSON.parse(good.subarray(0, good.indexOf(10)).toString()).look as string)) as Exclude<Awaited<ReturnType<typeof readLighting>>, string>;
+  const other = (await readLighting(
+    file(8),
+    JSON.parse(good.subarray(0, good.indexOf(10)).toString()).look as string,
+  )) as Exclude<Awaited<ReturnType<typeof readLighting>>, string>;
   await writeLighting(file(8), { ...other.header, look: "0".repeat(64) }, other.records);
   await stage.startNode("late");
   await inState(runId, "done");
-  expect((await logTexts(runId)).filter((t) => t.includes("it is made here")).sort()).toEqual(["the lighting cache of 0 is missing; it is made here", "the lighting cache of 4 is damaged; it is made here", "the lighting cache of 8 was made from another scene or plan; it is made here"]);
-  expect((await Promise.all([2, 6, 10].map(async (frame, i) => (await pixels(shot, `LC2.${String(frame).padStart(4, "0")}.png`)).equals(before[i]!))))).toEqual([true, true, true]);
-  expect(await readLighting(file(8), other.header.look)).toMatchObject({ header: { frame: 8, node: "late" }, records: other.records });
+  expect((await logTexts(runId)).filter((t) => t.includes("it is made here")).sort()).toEqual([
+    "the lighting cache of 0 is missing; it is made here",
+    "the lighting cache of 4 is damaged; it is made here",
+    "the lighting cache of 8 was made from another scene or plan; it is made here",
+  ]);
+  expect(
+    await Promise.all(
+      [2, 6, 10].map(async (frame, i) =>
+        (await pixels(shot, `LC2.${String(frame).padStart(4, "0")}.png`)).equals(before[i]!),
+      ),
+    ),
+  ).toEqual([true, true, true]);
+  expect(await readLighting(file(8), other.header.look)).toMatchObject({
+    header: { frame: 8, node: "late" },
+    records: other.records,
+  });
   // Another light in the scene: the whole cache is unfit, and a run makes it anew.
-  await writeScene(stage.projectFolder, { ...TEST_SCENE, lighting: LIGHTING, exposure: 1, sky: { ...TEST_SCENE.sky, zenith: [0.9, 0.2, 0.2] } }, "lit.json");
-  expect((await preflightRun({ ...wish(shot), policy: "all", nodes: [] })).find((p) => p.code === "lighting")).toEqual({ code: "lighting", make: 4, unfit: 4, there: 0 });
+  await writeScene(
+    stage.projectFolder,
+    { ...TEST_SCENE, lighting: LIGHTING, exposure: 1, sky: { ...TEST_SCENE.sky, zenith: [0.9, 0.2, 0.2] } },
+    "lit.json",
+  );
+  expect(
+    (await preflightRun({ ...wish(shot), policy: "all", nodes: [] })).find((p) => p.code === "lighting"),
+  ).toEqual({ code: "lighting", make: 4, unfit: 4, there: 0 });
 });
 
 test("a scene that still says that no pictures are written is refused before the start, and by the renderer itself", async () => {
   await writeScene(stage.projectFolder, { ...TEST_SCENE, lighting: { ...LIGHTING, only: true } }, "lit.json");
   const shot = await stage.addShot("LC3", LIT);
-  expect((await preflightRun({ ...wish(shot), nodes: [] })).map((p) => p.code)).toContain("writes-no-pictures");
+  expect((await preflightRun({ ...wish(shot), nodes: [] })).map((p) => p.code)).toContain(
+    "writes-no-pictures",
+  );
   await expect(run(shot)).rejects.toMatchObject({ code: "scene-writes-no-pictures" });
-  const ended = await stage.cli("render", path.join(stage.projectFolder, "scenes/lit.json"), "--frame", "1", "--out", path.join(stage.root, "none.png"));
+  const ended = await stage.cli(
+    "render",
+    path.join(stage.projectFolder, "scenes/lit.json"),
+    "--frame",
+    "1",
+    "--out",
+    path.join(stage.root, "none.png"),
+  );
   expect([ended.code, ended.stderr]).toEqual([1, expect.stringContaining("lighting.only")]);
 });
 
 test("a stopped frame goes on bit for bit under its cache; under another cache its samples are of no use", async () => {
-  const long: Partial<Plan> = { ...LIT, frames: "2", width: 160, height: 90, samples: 120, checkpoints: { kind: "on-stop" } };
+  const long: Partial<Plan> = {
+    ...LIT,
+    frames: "2",
+    width: 160,
+    height: 90,
+    samples: 120,
+    checkpoints: { kind: "on-stop" },
+  };
   const stopInTheMiddle = async (runId: number): Promise<void> => {
-    await until("the frame is in the middle", async () => (await listRendering(pool())).find((r) => r.isLighting === 0 && (r.progress ?? 0) > 0.1));
+    await until("the frame is in the middle", async () =>
+      (await listRendering(pool())).find((r) => r.isLighting === 0 && (r.progress ?? 0) > 0.1),
+    );
     await stopRun(runId, "now");
     await inState(runId, "stopped");
   };
@@ -119,7 +234,18 @@ test("a stopped frame goes on bit for bit under its cache; under another cache i
   await resumeRun(first);
   await inState(first, "done");
   const through = path.join(stage.root, "through.png");
-  await stage.cli("render", path.join(stage.projectFolder, "scenes/lit.json"), "--frame", "2", "--size", "160x90", "--samples", "120", "--out", through);
+  await stage.cli(
+    "render",
+    path.join(stage.projectFolder, "scenes/lit.json"),
+    "--frame",
+    "2",
+    "--size",
+    "160x90",
+    "--samples",
+    "120",
+    "--out",
+    through,
+  );
   expect((await pixels(shot, "LC4.0002.png")).equals(await sharp(through).raw().toBuffer())).toBe(true);
   expect((await logTexts(first)).filter((t) => t.startsWith("goes on from"))).toHaveLength(1);
 
@@ -127,25 +253,43 @@ test("a stopped frame goes on bit for bit under its cache; under another cache i
   const second = await run(other);
   await stopInTheMiddle(second);
   const file = lightingFile(lightOf(other), 4);
-  const look = (JSON.parse((await fs.readFile(file)).subarray(0, 400).toString().split("\n")[0]!) as { look: string }).look;
-  const { header, records } = (await readLighting(file, look)) as Exclude<Awaited<ReturnType<typeof readLighting>>, string>;
-  await writeLighting(file, header, records.map((v) => v * 1.01));
+  const look = (
+    JSON.parse((await fs.readFile(file)).subarray(0, 400).toString().split("\n")[0]!) as { look: string }
+  ).look;
+  const { header, records } = (await readLighting(file, look)) as Exclude<
+    Awaited<ReturnType<typeof readLighting>>,
+    string
+  >;
+  await writeLighting(
+    file,
+    header,
+    records.map((v) => v * 1.01),
+  );
   // Another process: this one would remember the cache that it has read.
   await changeRun(second, { nodes: ["quay-2"] });
   await stage.startNode("quay-2");
   await resumeRun(second);
   await inState(second, "done");
-  expect(await logTexts(second)).toContain("saved samples cannot be used: they were lit by another lighting cache");
+  expect(await logTexts(second)).toContain(
+    "saved samples cannot be used: they were lit by another lighting cache",
+  );
 });
 
 test("trimmed while the cache is made, the run still makes it first; frames that come in late find or make what they need", async () => {
   const shot = await stage.addShot("LC6", { ...LIT, frames: "1-20" });
   const runId = await run(shot, { phrase: "1-10", nodes: ["late"] });
-  expect(await changeRun(runId, { phrase: "3-20", order: "coarse-to-fine" })).toEqual({ added: 10, droppedOut: 2 });
+  expect(await changeRun(runId, { phrase: "3-20", order: "coarse-to-fine" })).toEqual({
+    added: 10,
+    droppedOut: 2,
+  });
   await changeRun(runId, { nodes: null });
   await stage.startNode("late");
   await inState(runId, "done");
-  const first = await rows<{ passes: number }>(pool(), "SELECT passes FROM attempt WHERE run_id = ? ORDER BY id LIMIT 5", [runId]);
+  const first = await rows<{ passes: number }>(
+    pool(),
+    "SELECT passes FROM attempt WHERE run_id = ? ORDER BY id LIMIT 5",
+    [runId],
+  );
   expect(first.map((a) => a.passes !== 0)).toEqual([false, false, false, false, true]);
   expect(formatPhrase((await loadSequence(shot.sequenceId)).tally.results.good)).toBe("3-20");
   expect((await logTexts(runId)).filter((t) => t.includes("it is made here")).length).toBeGreaterThan(0);
@@ -158,27 +302,53 @@ test("another run that keeps every node busy does not hold up the second part", 
   await stage.startNode("quay-1");
   await inState(runId, "done");
   await inState(other, "done");
-  const order = await rows<{ runId: number }>(pool(), "SELECT run_id AS runId FROM attempt WHERE passes <> 0 ORDER BY id");
+  const order = await rows<{ runId: number }>(
+    pool(),
+    "SELECT run_id AS runId FROM attempt WHERE passes <> 0 ORDER BY id",
+  );
   expect(order.map((a) => a.runId).lastIndexOf(runId)).toBeLessThan(order.length - 10);
 });
 
 test("what a cache takes is timed apart from the frames, also in a proof; the estimate of a run counts those that it makes", async () => {
   const shot = await stage.addShot("LC9", LIT);
-  const { revision: { plan } } = await loadSequence(shot.sequenceId);
+  const {
+    revision: { plan },
+  } = await loadSequence(shot.sequenceId);
   expect((await viewProofs(shot.sequenceId)).lighting).toEqual({ there: { main: "" }, timed: [] });
   await stage.startNode("quay-1");
-  const proof = (await startProofs(shot.sequenceId, { phrase: "6", plan, nodes: null, strip: null })).runs[0]!;
+  const proof = (await startProofs(shot.sequenceId, { phrase: "6", plan, nodes: null, strip: null }))
+    .runs[0]!;
   await inState(proof, "done");
   // The frame of the proof gathered those to both sides of it, for itself alone.
-  const [attempt] = await rows<{ made: number; seconds: number }>(pool(), "SELECT lighting_made AS made, lighting_seconds AS seconds FROM attempt WHERE run_id = ?", [proof]);
+  const [attempt] = await rows<{ made: number; seconds: number }>(
+    pool(),
+    "SELECT lighting_made AS made, lighting_seconds AS seconds FROM attempt WHERE run_id = ?",
+    [proof],
+  );
   expect(attempt).toEqual({ made: 2, seconds: expect.any(Number) });
   const seen = await viewProofs(shot.sequenceId);
-  expect(seen.lighting).toEqual({ there: { main: "" }, timed: [{ scene: "scenes/lit.json", seconds: attempt!.seconds / 2 }] });
-  const estimate = async (caches: number): Promise<number> => (await estimateTasks(shot.versionId, plan, [{ leadId: shot.sequenceId, frame: 6, passes: ["beauty"] }], caches, ["quay-1"]))!;
+  expect(seen.lighting).toEqual({
+    there: { main: "" },
+    timed: [{ scene: "scenes/lit.json", seconds: attempt!.seconds / 2 }],
+  });
+  const estimate = async (caches: number): Promise<number> =>
+    (await estimateTasks(
+      shot.versionId,
+      plan,
+      [{ leadId: shot.sequenceId, frame: 6, passes: ["beauty"] }],
+      caches,
+      ["quay-1"],
+    ))!;
   const startup = seen.proofs[0]!.frames[0]!.cost.startupSeconds;
-  expect((await estimate(4)) - (await estimate(0))).toBeCloseTo((4 * (attempt!.seconds / 2 + startup)) / (1 - seen.lostShare), 6);
+  expect((await estimate(4)) - (await estimate(0))).toBeCloseTo(
+    (4 * (attempt!.seconds / 2 + startup)) / (1 - seen.lostShare),
+    6,
+  );
   const runId = await run(shot);
   await inState(runId, "done");
   expect((await runById(pool(), runId))!.estimatedSeconds).toBeGreaterThan(0);
-  expect((await viewProofs(shot.sequenceId)).lighting).toMatchObject({ there: { main: "0-12/4" }, timed: { length: 5 } });
+  expect((await viewProofs(shot.sequenceId)).lighting).toMatchObject({
+    there: { main: "0-12/4" },
+    timed: { length: 5 },
+  });
 });

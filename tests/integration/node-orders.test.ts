@@ -25,17 +25,31 @@ afterEach(async () => {
 const LONG: Partial<Plan> = { width: 160, height: 90, samples: 120 };
 const begin = async (code: string, plan: Partial<Plan>) => {
   const shot = await stage.addShot(code, { ...LONG, ...plan });
-  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
+  const { runId } = await startRun({
+    sequenceId: shot.sequenceId,
+    phrase: "all",
+    policy: "fill",
+    nodes: null,
+    scope: "version",
+  });
   return { ...shot, runId };
 };
-const inTheMiddle = () => until("a frame is in the middle", async () => (await listRendering(pool())).find((r) => (r.progress ?? 0) > 0.05));
+const inTheMiddle = () =>
+  until("a frame is in the middle", async () =>
+    (await listRendering(pool())).find((r) => (r.progress ?? 0) > 0.05),
+  );
 const inWork = async (): Promise<number> => (await listRendering(pool())).length;
 const nothingInWork = () => until("nothing is in work", async () => (await inWork()) === 0);
-const done = (runId: number) => until(`run ${runId} is done`, async () => (await runById(pool(), runId))?.state === "done");
+const done = (runId: number) =>
+  until(`run ${runId} is done`, async () => (await runById(pool(), runId))?.state === "done");
 
 async function childrenOf(node: ChildProcess): Promise<number[]> {
   const text = await fs.readFile(`/proc/${node.pid}/task/${node.pid}/children`, "utf8");
-  return text.trim().split(" ").filter((pid) => pid !== "").map(Number);
+  return text
+    .trim()
+    .split(" ")
+    .filter((pid) => pid !== "")
+    .map(Number);
 }
 
 test("paused now, its frame is saved and given back, and goes on from there once it may work again", async () => {
@@ -44,9 +58,17 @@ test("paused now, its frame is saved and given back, and goes on from there once
   await inTheMiddle();
   await directNode("quay-1", { pause: "now" });
   await nothingInWork();
-  expect(countsOf((await loadSequence(sequenceId)).tally)).toMatchObject({ results: { partial: 1 }, activity: { waiting: 1, rendering: 0 } });
+  expect(countsOf((await loadSequence(sequenceId)).tally)).toMatchObject({
+    results: { partial: 1 },
+    activity: { waiting: 1, rendering: 0 },
+  });
   expect((await runById(pool(), runId))?.state).toBe("active");
-  expect((await viewNodes()).nodes[0]).toMatchObject({ name: "quay-1", state: "paused", pause: "now", host: os.hostname() });
+  expect((await viewNodes()).nodes[0]).toMatchObject({
+    name: "quay-1",
+    state: "paused",
+    pause: "now",
+    host: os.hostname(),
+  });
   await directNode("quay-1", { pause: "no" });
   await done(runId);
   expect((await attemptsOfFrame(pool(), sequenceId, 1)).map((a) => a.outcome)).toEqual(["done", "stopped"]);
@@ -101,7 +123,9 @@ test("a frame that is put back is saved, and waits behind the others of its run"
   const { sequenceId, runId } = await begin("W5", { frames: "1-2" });
   await inTheMiddle();
   await putBack(runId, sequenceId, 1);
-  await until("the other frame is in work", async () => (await listRendering(pool())).some((r) => r.frame === 2));
+  await until("the other frame is in work", async () =>
+    (await listRendering(pool())).some((r) => r.frame === 2),
+  );
   expect((await listCheckpoints(pool(), sequenceId)).map((c) => c.frame)).toEqual([1]);
   await done(runId);
   expect((await attemptsOfFrame(pool(), sequenceId, 1)).map((a) => a.outcome)).toEqual(["done", "stopped"]);

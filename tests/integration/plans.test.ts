@@ -22,7 +22,8 @@ afterAll(async () => {
   await closePool();
 });
 
-const save = (change: Partial<Plan>, basedOn: number) => saveRevision("P1", shot.versionId, { ...PLAN, ...change }, basedOn);
+const save = (change: Partial<Plan>, basedOn: number) =>
+  saveRevision("P1", shot.versionId, { ...PLAN, ...change }, basedOn);
 
 test("saving makes the next revision and never changes an earlier one", async () => {
   const first = (await latestRevision(pool(), shot.versionId))!;
@@ -47,34 +48,58 @@ test.each<[string, Partial<Plan>, string, string]>([
   ["a scene above the root", { scene: "../../../etc/hostname" }, "scene", "path-outside-root"],
   ["a scene at an absolute path", { scene: "/etc/hostname" }, "scene", "path-outside-root"],
 ])("%s is told at its field", async (_name, change, field, code) => {
-  await expect(save(change, 2)).rejects.toMatchObject({ code: "plan-wrong", faults: expect.arrayContaining([expect.objectContaining({ field, code })]) });
+  await expect(save(change, 2)).rejects.toMatchObject({
+    code: "plan-wrong",
+    faults: expect.arrayContaining([expect.objectContaining({ field, code })]),
+  });
 });
 
 test("a scene through a link that leaves the root is refused", async () => {
   await fs.symlink("/etc", path.join(stage.projectFolder, "scenes/out"));
-  await expect(save({ scene: "scenes/out/hostname" }, 2)).rejects.toMatchObject({ faults: [{ field: "scene", code: "path-outside-root" }] });
+  await expect(save({ scene: "scenes/out/hostname" }, 2)).rejects.toMatchObject({
+    faults: [{ field: "scene", code: "path-outside-root" }],
+  });
 });
 
 test.each<[string, unknown, string]>([
   ["is not JSON", '{"format": ', "scene-broken"],
   ["has an unknown key", { ...TEST_SCENE, fog: 1 }, "scene-broken"],
-  ["needs a texture that is not there", { ...TEST_SCENE, materials: { ...TEST_SCENE.materials, floor: { kind: "diffuse", colour: [1, 1, 1], texture: "textures/gone.png" } } }, "texture-missing"],
+  [
+    "needs a texture that is not there",
+    {
+      ...TEST_SCENE,
+      materials: {
+        ...TEST_SCENE.materials,
+        floor: { kind: "diffuse", colour: [1, 1, 1], texture: "textures/gone.png" },
+      },
+    },
+    "texture-missing",
+  ],
 ])("a scene that %s is told at the scene's field, and nothing is saved", async (_name, scene, code) => {
   await writeScene(stage.projectFolder, scene, "bad.json");
-  await expect(save({ scene: "scenes/bad.json" }, 2)).rejects.toMatchObject({ faults: [{ field: "scene", code }] });
+  await expect(save({ scene: "scenes/bad.json" }, 2)).rejects.toMatchObject({
+    faults: [{ field: "scene", code }],
+  });
   expect((await latestRevision(pool(), shot.versionId))!.number).toBe(2);
 });
 
 test("once files exist the name is fixed, and the same plan opens v002", async () => {
   await saveUnlookedFile(pool(), shot.sequenceId, 1, { name: "P1.0001.png", bytes: 1, modifiedMs: 1 });
-  await expect(save({ samples: 8, namePattern: "{shot}_{frame}" }, 2)).rejects.toMatchObject({ code: "plan-fixed", faults: [{ field: "namePattern" }] });
+  await expect(save({ samples: 8, namePattern: "{shot}_{frame}" }, 2)).rejects.toMatchObject({
+    code: "plan-fixed",
+    faults: [{ field: "namePattern" }],
+  });
   const opened = await openVersion("P1", { ...PLAN, namePattern: "{shot}_{frame}" });
   expect([opened.version, opened.revision.number]).toEqual([{ version: 2, purpose: "final" }, 1]);
 });
 
 test("a run with a wrong phrase, or with nothing to do, is refused with the reason", async () => {
-  await expect(startRun({ sequenceId: shot.sequenceId, phrase: "9-1", policy: "fill", nodes: null, scope: "version" })).rejects.toMatchObject({ code: "phrase-backwards", faults: [{ field: "phrase" }] });
-  await expect(startRun({ sequenceId: shot.sequenceId, phrase: "100", policy: "all", nodes: null, scope: "version" })).rejects.toMatchObject({ code: "nothing-to-render" });
+  await expect(
+    startRun({ sequenceId: shot.sequenceId, phrase: "9-1", policy: "fill", nodes: null, scope: "version" }),
+  ).rejects.toMatchObject({ code: "phrase-backwards", faults: [{ field: "phrase" }] });
+  await expect(
+    startRun({ sequenceId: shot.sequenceId, phrase: "100", policy: "all", nodes: null, scope: "version" }),
+  ).rejects.toMatchObject({ code: "nothing-to-render" });
 });
 
 test("migrations run once, and a database of a newer program is refused", async () => {

@@ -29,9 +29,19 @@ afterAll(async () => {
   await closePool();
 });
 
-const body = (change: Partial<StartProofsBody> = {}, plan: Partial<Plan> = {}): StartProofsBody => ({ phrase: "first,middle,last", plan: { ...PLAN, ...plan }, nodes: null, strip: null, ...change });
-const finished = (ids: readonly number[]) => until("the proofs are done", async () => (await Promise.all(ids.map((id) => runCounts(pool(), id)))).every((c) => c.waiting + c.leased === 0));
-const good = async (sequenceId: number): Promise<string> => formatPhrase((await loadSequence(sequenceId)).tally.results.good);
+const body = (change: Partial<StartProofsBody> = {}, plan: Partial<Plan> = {}): StartProofsBody => ({
+  phrase: "first,middle,last",
+  plan: { ...PLAN, ...plan },
+  nodes: null,
+  strip: null,
+  ...change,
+});
+const finished = (ids: readonly number[]) =>
+  until("the proofs are done", async () =>
+    (await Promise.all(ids.map((id) => runCounts(pool(), id)))).every((c) => c.waiting + c.leased === 0),
+  );
+const good = async (sequenceId: number): Promise<string> =>
+  formatPhrase((await loadSequence(sequenceId)).tally.results.good);
 
 describe("proofs", () => {
   let shot: Awaited<ReturnType<Stage["addShot"]>>;
@@ -44,9 +54,20 @@ describe("proofs", () => {
     await finished(runs);
     expect(frames).toBe("1,5,9");
     expect(await good(shot.sequenceId)).toBe("");
-    expect(await fs.readdir(path.join(shot.folder, "../../.tally/proofs", String(runs[0]), "main/beauty"))).toEqual(["PF1.0001.png", "PF1.0005.png", "PF1.0009.png"]);
+    expect(
+      await fs.readdir(path.join(shot.folder, "../../.tally/proofs", String(runs[0]), "main/beauty")),
+    ).toEqual(["PF1.0001.png", "PF1.0005.png", "PF1.0009.png"]);
     const { proofs, history, freeBytes } = await viewProofs(shot.sequenceId);
-    expect(proofs[0]!.frames.map((f) => [f.cost.frame, f.cost.samples, f.cost.pixels, f.cost.node, f.stoppedBy, f.passes[0]!.fits])).toEqual([1, 5, 9].map((n) => [n, 4, 48 * 27, "quay-1", "samples", true]));
+    expect(
+      proofs[0]!.frames.map((f) => [
+        f.cost.frame,
+        f.cost.samples,
+        f.cost.pixels,
+        f.cost.node,
+        f.stoppedBy,
+        f.passes[0]!.fits,
+      ]),
+    ).toEqual([1, 5, 9].map((n) => [n, 4, 48 * 27, "quay-1", "samples", true]));
     expect(proofs[0]!.frames.every((f) => f.cost.renderSeconds > 0 && f.passes[0]!.bytes > 100)).toBe(true);
     expect([history, freeBytes! > 0]).toEqual([[], true]);
   });
@@ -54,24 +75,40 @@ describe("proofs", () => {
   test("a proof of another setting cannot be used; one that fits goes in as it lies, and only where nothing is", async () => {
     const other = await startProofs(shot.sequenceId, body({ phrase: "2" }, { frames: "1-9", seed: 5 }));
     await finished(other.runs);
-    await expect(placeProofs(shot.sequenceId, other.runs[0]!)).rejects.toMatchObject({ code: "proofs-do-not-fit" });
+    await expect(placeProofs(shot.sequenceId, other.runs[0]!)).rejects.toMatchObject({
+      code: "proofs-do-not-fit",
+    });
     const [first] = (await viewProofs(shot.sequenceId)).proofs.slice(-1);
     expect(await placeProofs(shot.sequenceId, first!.runId)).toEqual({ placed: "1,5,9", files: 3 });
     expect(await good(shot.sequenceId)).toBe("1,5,9");
-    await expect(placeProofs(shot.sequenceId, first!.runId)).rejects.toMatchObject({ code: "proofs-do-not-fit" });
+    await expect(placeProofs(shot.sequenceId, first!.runId)).rejects.toMatchObject({
+      code: "proofs-do-not-fit",
+    });
     // A scene that is saved anew makes the rest of the proofs unfit.
     const fresh = await startProofs(shot.sequenceId, body({ phrase: "3" }, { frames: "1-9" }));
     await finished(fresh.runs);
     await writeScene(stage.projectFolder, { ...TEST_SCENE, exposure: 2 });
-    await expect(placeProofs(shot.sequenceId, fresh.runs[0]!)).rejects.toMatchObject({ code: "proofs-do-not-fit" });
+    await expect(placeProofs(shot.sequenceId, fresh.runs[0]!)).rejects.toMatchObject({
+      code: "proofs-do-not-fit",
+    });
     await writeScene(stage.projectFolder);
   });
 
   test("a strip is one run for each number of samples, each with its denoised twin", async () => {
-    const { runs } = await startProofs(shot.sequenceId, body({ phrase: "middle", strip: [2, 8] }, { frames: "1-9" }));
+    const { runs } = await startProofs(
+      shot.sequenceId,
+      body({ phrase: "middle", strip: [2, 8] }, { frames: "1-9" }),
+    );
     await finished(runs);
     const { proofs } = await viewProofs(shot.sequenceId);
-    expect(proofs.filter((p) => runs.includes(p.runId)).map((p) => [p.plan.samples, p.frames[0]!.passes.map((x) => x.pass).sort()])).toEqual([[8, ["beauty", "denoised"]], [2, ["beauty", "denoised"]]]);
+    expect(
+      proofs
+        .filter((p) => runs.includes(p.runId))
+        .map((p) => [p.plan.samples, p.frames[0]!.passes.map((x) => x.pass).sort()]),
+    ).toEqual([
+      [8, ["beauty", "denoised"]],
+      [2, ["beauty", "denoised"]],
+    ]);
   });
 
   test.each<[string, Partial<StartProofsBody>, Partial<Plan>, string]>([
@@ -79,11 +116,19 @@ describe("proofs", () => {
     ["more than a hundred", { phrase: "all" }, { frames: "1-101" }, "too-many-proofs"],
     ["a plan that cannot be", {}, { width: 0 }, "plan-wrong"],
     ["a camera that is not there", {}, { cameras: ["top"] }, "plan-wrong"],
-  ])("%s is refused", (_what, change, plan, code) => expect(startProofs(shot.sequenceId, body(change, plan))).rejects.toMatchObject({ code }));
+  ])("%s is refused", (_what, change, plan, code) =>
+    expect(startProofs(shot.sequenceId, body(change, plan))).rejects.toMatchObject({ code }),
+  );
 
   test("proofs go before the frames of runs, and a frame of a run may be proved meanwhile", async () => {
     const busy = await stage.addShot("PF2", { frames: "1-40", samples: 200 });
-    await startRun({ sequenceId: busy.sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" });
+    await startRun({
+      sequenceId: busy.sequenceId,
+      phrase: "all",
+      policy: "fill",
+      nodes: null,
+      scope: "version",
+    });
     await until("a frame is there", async () => (await good(busy.sequenceId)) !== "");
     const { runs } = await startProofs(busy.sequenceId, body({ phrase: "40" }, { frames: "1-40" }));
     await finished(runs);
@@ -92,13 +137,23 @@ describe("proofs", () => {
 });
 
 describe("before a run", () => {
-  const open = (points: readonly PreflightPoint[]): string[] => points.filter((p) => verdictOf(p) !== "fine").map((p) => (p.code === "note" ? `note ${p.note.code}` : p.code));
+  const open = (points: readonly PreflightPoint[]): string[] =>
+    points
+      .filter((p) => verdictOf(p) !== "fine")
+      .map((p) => (p.code === "note" ? `note ${p.note.code}` : p.code));
 
   test("a node answers also while it renders; temporary leftovers and strangers in the folder are named, and only leftovers removed", async () => {
     const shot = await stage.addShot("PF3", { frames: "1-2", samples: 300, width: 64, height: 36 });
     await fs.mkdir(shot.folder, { recursive: true });
-    for (const name of ["PF3.0001.png.part99", "other.0001.png", "other.0002.png"]) await fs.writeFile(path.join(shot.folder, name), "x");
-    const request = { sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: ["quay-1"], scope: "version" } as const;
+    for (const name of ["PF3.0001.png.part99", "other.0001.png", "other.0002.png"])
+      await fs.writeFile(path.join(shot.folder, name), "x");
+    const request = {
+      sequenceId: shot.sequenceId,
+      phrase: "all",
+      policy: "fill",
+      nodes: ["quay-1"],
+      scope: "version",
+    } as const;
     const points = await preflightRun(request);
     expect(open(points)).toEqual(["foreign-files", "leftovers"]);
     expect(points.find((p) => p.code === "nodes-ready")).toMatchObject({ nodes: ["quay-1"], files: 2 });
@@ -109,8 +164,19 @@ describe("before a run", () => {
 
   test("leftovers of a rough run in a final plan are named one by one", async () => {
     const shot = await stage.addShot("PF4", { frames: "1-9/2", samples: 2, shading: "direct", scale: 50 });
-    const points = await preflightRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: ["quay-1"], scope: "version" });
-    expect(open(points).sort()).toEqual(["note few-samples", "note quick-shading", "note scaled", "note step"]);
+    const points = await preflightRun({
+      sequenceId: shot.sequenceId,
+      phrase: "all",
+      policy: "fill",
+      nodes: ["quay-1"],
+      scope: "version",
+    });
+    expect(open(points).sort()).toEqual([
+      "note few-samples",
+      "note quick-shading",
+      "note scaled",
+      "note step",
+    ]);
   });
 });
 
@@ -118,9 +184,16 @@ test("a version of a rough purpose counts by itself and is never what a shot's c
   await stage.addShot("PF5", { frames: "1-4" });
   const rough = await openVersion("PF5", { ...PLAN, frames: "1-2" }, "rough", null);
   expect(rough.version).toEqual({ version: 1, purpose: "rough" });
-  expect((await viewShot("PF5", { version: null, camera: null, pass: null })).sequence).toMatchObject({ version: 1, purpose: "final" });
-  expect((await viewShot("PF5", { version: rough.version, camera: null, pass: null })).folder).toContain("/PF5/rough001/main/beauty");
-  await expect(saveRevision("PF5", rough.revision.versionId, { ...PLAN, frames: "1-3" }, 1)).resolves.toMatchObject({ revision: { number: 2 } });
+  expect((await viewShot("PF5", { version: null, camera: null, pass: null })).sequence).toMatchObject({
+    version: 1,
+    purpose: "final",
+  });
+  expect((await viewShot("PF5", { version: rough.version, camera: null, pass: null })).folder).toContain(
+    "/PF5/rough001/main/beauty",
+  );
+  await expect(
+    saveRevision("PF5", rough.revision.versionId, { ...PLAN, frames: "1-3" }, 1),
+  ).resolves.toMatchObject({ revision: { number: 2 } });
 });
 
 test("presets: a name once, the shipped ones are nobody's, a broken file says its line", async () => {
@@ -130,11 +203,16 @@ test("presets: a name once, the shipped ones are nobody's, a broken file says it
   await changePresetName(id, "theirs");
   await removePreset(id);
   await expect(removePreset(id)).rejects.toMatchObject({ code: "preset-unknown" });
-  await expect(importPreset("{\n\n oops")).rejects.toMatchObject({ code: "preset-broken", message: expect.stringContaining("Line 3") });
+  await expect(importPreset("{\n\n oops")).rejects.toMatchObject({
+    code: "preset-broken",
+    message: expect.stringContaining("Line 3"),
+  });
 });
 
 test("an edit that names no shot changes nothing and says what it names", async () => {
-  await expect(importEdit("cut.edl", "TITLE: X\n001 NOSUCH V C 00:00:00:00 00:00:01:00 01:00:00:00 01:00:01:00\n")).rejects.toMatchObject({ code: "edit-matches-nothing", message: expect.stringContaining("NOSUCH") });
+  await expect(
+    importEdit("cut.edl", "TITLE: X\n001 NOSUCH V C 00:00:00:00 00:00:01:00 01:00:00:00 01:00:01:00\n"),
+  ).rejects.toMatchObject({ code: "edit-matches-nothing", message: expect.stringContaining("NOSUCH") });
 });
 
 test("small pictures are made once for a scene's content, and again when it is saved; a camera that is not there is told", async () => {
@@ -143,19 +221,42 @@ test("small pictures are made once for a scene's content, and again when it is s
   expect((await thumbnailOf("PF5", ask)).bytes).toEqual(first.bytes);
   await writeScene(stage.projectFolder, { ...TEST_SCENE, exposure: 3 });
   const later = await thumbnailOf("PF5", ask);
-  expect([later.version === first.version, Buffer.from(later.bytes).equals(Buffer.from(first.bytes))]).toEqual([false, false]);
+  expect([
+    later.version === first.version,
+    Buffer.from(later.bytes).equals(Buffer.from(first.bytes)),
+  ]).toEqual([false, false]);
   await writeScene(stage.projectFolder);
-  await expect(thumbnailOf("PF5", { ...ask, camera: "top" })).rejects.toMatchObject({ code: "unknown-camera" });
+  await expect(thumbnailOf("PF5", { ...ask, camera: "top" })).rejects.toMatchObject({
+    code: "unknown-camera",
+  });
   await expect(thumbnailOf("PF5", { ...ask, time: NaN })).rejects.toMatchObject({ code: "address-wrong" });
-  await expect(thumbnailOf("PF5", { ...ask, scene: "../../etc/passwd" })).rejects.toMatchObject({ code: "path-outside-root" });
+  await expect(thumbnailOf("PF5", { ...ask, scene: "../../etc/passwd" })).rejects.toMatchObject({
+    code: "path-outside-root",
+  });
 });
 
 test("where a scene comes to rest, and from where it is empty, is found", async () => {
-  const gone = { keys: [{ frame: 1, value: [0, 1, 0] as const, ease: "linear" as const }, { frame: 20, value: [0, 1, 200] as const }] };
-  await writeScene(stage.projectFolder, { ...TEST_SCENE, bodies: [{ shape: "sphere", material: "ball", position: gone }] }, "leaves.json");
-  const { movesUntil, emptyFrom } = await motionOf("PF5", { scene: "scenes/leaves.json", camera: "main", first: 1, last: 24 });
+  const gone = {
+    keys: [
+      { frame: 1, value: [0, 1, 0] as const, ease: "linear" as const },
+      { frame: 20, value: [0, 1, 200] as const },
+    ],
+  };
+  await writeScene(
+    stage.projectFolder,
+    { ...TEST_SCENE, bodies: [{ shape: "sphere", material: "ball", position: gone }] },
+    "leaves.json",
+  );
+  const { movesUntil, emptyFrom } = await motionOf("PF5", {
+    scene: "scenes/leaves.json",
+    camera: "main",
+    first: 1,
+    last: 24,
+  });
   expect(movesUntil).toBe(20);
   expect(emptyFrom).toBeGreaterThan(1);
   expect(emptyFrom).toBeLessThan(5);
-  await expect(motionOf("PF5", { scene: "scenes/leaves.json", camera: "main", first: 9, last: 1 })).rejects.toMatchObject({ code: "address-wrong" });
+  await expect(
+    motionOf("PF5", { scene: "scenes/leaves.json", camera: "main", first: 9, last: 1 }),
+  ).rejects.toMatchObject({ code: "address-wrong" });
 });

@@ -1,7 +1,16 @@
 import { formatPhrase } from "@/core/frames/phrase";
 import { closePool, makePool, type Pool, pool, transact } from "@/server/db/pool";
 import { LeaseLost } from "@/server/errors";
-import { claim, claimOfRun, describeLease, finish, giveBack, holdLease, type Lease, renew } from "@/server/queue/lease";
+import {
+  claim,
+  claimOfRun,
+  describeLease,
+  finish,
+  giveBack,
+  holdLease,
+  type Lease,
+  renew,
+} from "@/server/queue/lease";
 import { fail } from "@/server/queue/failures";
 import { settleRuns } from "@/server/queue/settle";
 import { saveNode } from "@/server/store/nodes";
@@ -19,7 +28,10 @@ let other: { id: number; name: string };
 beforeAll(async () => {
   stage = await openStage();
   second = makePool(stage.env.PLAIN_TALLY_DATABASE_URL!, 8);
-  const make = async (name: string) => ({ id: await saveNode(pool(), { name, host: "here", pid: 1, session: name }), name });
+  const make = async (name: string) => ({
+    id: await saveNode(pool(), { name, host: "here", pid: 1, session: name }),
+    name,
+  });
   node = await make("quay-1");
   other = await make("quay-2");
 });
@@ -29,12 +41,17 @@ afterAll(async () => {
   await closePool();
 });
 
-const complete = (lease: Lease): Promise<void> => transact(async (tx) => {
-  await holdLease(tx, lease);
-  await finish(tx, lease, NOTHING);
-});
+const complete = (lease: Lease): Promise<void> =>
+  transact(async (tx) => {
+    await holdLease(tx, lease);
+    await finish(tx, lease, NOTHING);
+  });
 
-async function newRun(code: string, frames: string, nodes: string[] | null = null): Promise<{ runId: number; sequenceId: number }> {
+async function newRun(
+  code: string,
+  frames: string,
+  nodes: string[] | null = null,
+): Promise<{ runId: number; sequenceId: number }> {
   const { sequenceId } = await stage.addShot(code, { frames });
   const { runId } = await startRun({ sequenceId, phrase: "all", policy: "fill", nodes, scope: "version" });
   return { runId, sequenceId };
@@ -46,14 +63,16 @@ test("eight clients lease and complete every frame exactly once", async () => {
   expect(first.frame).toBe(1);
   await complete(first);
   const taken = [first.frame];
-  await Promise.all(Array.from({ length: 8 }, async () => {
-    for (;;) {
-      const lease = await claimOfRun(second, runId, node.id);
-      if (lease === null) return;
-      taken.push(lease.frame);
-      await complete(lease);
-    }
-  }));
+  await Promise.all(
+    Array.from({ length: 8 }, async () => {
+      for (;;) {
+        const lease = await claimOfRun(second, runId, node.id);
+        if (lease === null) return;
+        taken.push(lease.frame);
+        await complete(lease);
+      }
+    }),
+  );
   expect(taken).toHaveLength(120);
   expect(new Set(taken).size).toBe(120);
   expect(await runCounts(pool(), runId)).toMatchObject({ done: 120, waiting: 0, leased: 0 });
@@ -98,10 +117,19 @@ test("giving a frame back is no failure: it waits, with its tries as before", as
 
 test("two runs on one frame never have it in work at the same time", async () => {
   const { runId, sequenceId } = await newRun("Q6", "1");
-  const [copied] = await pool().query("INSERT INTO run (sequence_id, policy, wanted) SELECT sequence_id, 'all', wanted FROM run WHERE id = ?", [runId]);
+  const [copied] = await pool().query(
+    "INSERT INTO run (sequence_id, policy, wanted) SELECT sequence_id, 'all', wanted FROM run WHERE id = ?",
+    [runId],
+  );
   const secondRun = (copied as { insertId: number }).insertId;
-  await pool().query("INSERT INTO run_version (run_id, version_id, revision_id, scene_folder, sources) SELECT ?, version_id, revision_id, scene_folder, sources FROM run_version WHERE run_id = ?", [secondRun, runId]);
-  await pool().query("INSERT INTO task (run_id, sequence_id, frame, position) VALUES (?, ?, 1, 0)", [secondRun, sequenceId]);
+  await pool().query(
+    "INSERT INTO run_version (run_id, version_id, revision_id, scene_folder, sources) SELECT ?, version_id, revision_id, scene_folder, sources FROM run_version WHERE run_id = ?",
+    [secondRun, runId],
+  );
+  await pool().query("INSERT INTO task (run_id, sequence_id, frame, position) VALUES (?, ?, 1, 0)", [
+    secondRun,
+    sequenceId,
+  ]);
   const lease = (await claimOfRun(pool(), runId, node.id))!;
   expect(await claimOfRun(second, secondRun, other.id)).toBeNull();
   await complete(lease);
@@ -113,17 +141,31 @@ test("a run for chosen nodes is not for the others", async () => {
   await newRun("Q7", "1", ["quay-2"]);
   const lease = await until("the other node sees the run", () => claim(pool(), other));
   expect(await claim(pool(), node)).toBeNull();
-  expect(await describeLease(pool(), lease)).toMatchObject({ shot: "Q7", camera: "main", version: 1, plan: { samples: 4 } });
+  expect(await describeLease(pool(), lease)).toMatchObject({
+    shot: "Q7",
+    camera: "main",
+    version: 1,
+    plan: { samples: 4 },
+  });
   await complete(lease);
 });
 
 test("what waits and what renders is told as sets, whatever the step and however many runs ask for a frame", async () => {
   const { sequenceId } = await stage.addShot("Q10", { frames: "-4-20" });
-  await startRun({ sequenceId, phrase: "-4-2,6-14/2,19", policy: "fill", nodes: ["nobody"], scope: "version" });
+  await startRun({
+    sequenceId,
+    phrase: "-4-2,6-14/2,19",
+    policy: "fill",
+    nodes: ["nobody"],
+    scope: "version",
+  });
   await startRun({ sequenceId, phrase: "3", policy: "fill", nodes: ["quay-1"], scope: "version" });
   const lease = await until("the second run is seen", () => claim(pool(), node));
   const { activities } = (await loadSequence(sequenceId)).tally;
-  expect([formatPhrase(activities.waiting), formatPhrase(activities.rendering)]).toEqual(["-4-2,6-14/2,19", "3"]);
+  expect([formatPhrase(activities.waiting), formatPhrase(activities.rendering)]).toEqual([
+    "-4-2,6-14/2,19",
+    "3",
+  ]);
   await complete(lease);
 });
 
@@ -147,10 +189,16 @@ test("Stop at once lets the holder save what it has: the run has stopped once th
   await stopRun(runId, "now");
   expect(await renew(pool(), lease, 0.9)).toBe("halting");
   await settleRuns(pool());
-  expect([(await runById(pool(), runId))?.state, await claimOfRun(pool(), runId, node.id)]).toEqual(["halting", null]);
+  expect([(await runById(pool(), runId))?.state, await claimOfRun(pool(), runId, node.id)]).toEqual([
+    "halting",
+    null,
+  ]);
   await giveBack(pool(), lease);
   await settleRuns(pool());
   await expect(renew(pool(), lease, 0.9)).rejects.toThrow(LeaseLost);
-  expect([(await runById(pool(), runId))?.state, (await runCounts(pool(), runId)).waiting]).toEqual(["stopped", 3]);
+  expect([(await runById(pool(), runId))?.state, (await runCounts(pool(), runId)).waiting]).toEqual([
+    "stopped",
+    3,
+  ]);
   await expect(stopRun(runId, "now")).rejects.toMatchObject({ code: "run-not-active" });
 });

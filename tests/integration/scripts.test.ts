@@ -35,7 +35,10 @@ test("the private database keeps its data, listens on loopback only, and lets no
     const [address] = await own.query("SELECT @@bind_address AS address");
     expect(address).toEqual([{ address: "127.0.0.1" }]);
     await own.end();
-    for (const user of ["root", "tally"]) await expect(mysql.createConnection({ host: "127.0.0.1", port: Number(url.port), user })).rejects.toMatchObject({ errno: expect.any(Number) });
+    for (const user of ["root", "tally"])
+      await expect(
+        mysql.createConnection({ host: "127.0.0.1", port: Number(url.port), user }),
+      ).rejects.toMatchObject({ errno: expect.any(Number) });
     expect((await fs.stat(path.join(place, "password"))).mode & 0o077).toBe(0);
     await database.stop();
     database = await startMariadb(place);
@@ -51,7 +54,10 @@ test("the command of a checkout that is not built says so", async () => {
   const bare = path.join(folder, "bare");
   await fs.mkdir(path.join(bare, "bin"), { recursive: true });
   await fs.copyFile(path.join(HOME, "bin/plain-tally.mjs"), path.join(bare, "bin/plain-tally.mjs"));
-  const ended = spawnSync(process.execPath, [path.join(bare, "bin/plain-tally.mjs"), "frames", "1"], { encoding: "utf8", env: { ...process.env, PLAIN_TALLY_HOME: bare } });
+  const ended = spawnSync(process.execPath, [path.join(bare, "bin/plain-tally.mjs"), "frames", "1"], {
+    encoding: "utf8",
+    env: { ...process.env, PLAIN_TALLY_HOME: bare },
+  });
   expect([ended.status, ended.stderr]).toEqual([3, expect.stringContaining("npm run build")]);
 });
 

@@ -13,20 +13,22 @@ afterAll(async () => {
   await closePool();
 });
 
-const values = async (): Promise<number[]> => (await rows<{ n: number }>(pool(), "SELECT n FROM pair ORDER BY id")).map((r) => r.n);
+const values = async (): Promise<number[]> =>
+  (await rows<{ n: number }>(pool(), "SELECT n FROM pair ORDER BY id")).map((r) => r.n);
 
 test("two transactions that lock crosswise both come through: the one that was undone is run again, whole", async () => {
   let tries = 0;
   let open = 0;
   let bothHold: () => void;
   const bothHoldOne = new Promise<void>((resolve) => (bothHold = resolve));
-  const crossing = (first: number, second: number) => transact(async (tx) => {
-    tries++;
-    await write(tx, "UPDATE pair SET n = n + 1 WHERE id = ?", [first]);
-    if (++open === 2) bothHold();
-    await bothHoldOne;
-    await write(tx, "UPDATE pair SET n = n + 1 WHERE id = ?", [second]);
-  });
+  const crossing = (first: number, second: number) =>
+    transact(async (tx) => {
+      tries++;
+      await write(tx, "UPDATE pair SET n = n + 1 WHERE id = ?", [first]);
+      if (++open === 2) bothHold();
+      await bothHoldOne;
+      await write(tx, "UPDATE pair SET n = n + 1 WHERE id = ?", [second]);
+    });
   await Promise.all([crossing(1, 2), crossing(2, 1)]);
   expect(await values()).toEqual([2, 2]);
   expect(tries).toBe(3);
@@ -35,10 +37,12 @@ test("two transactions that lock crosswise both come through: the one that was u
 test("what throws is rolled back, and its connection is good for the next", async () => {
   const one = makePool(stage.env.PLAIN_TALLY_DATABASE_URL!, 1);
   const before = await values();
-  await expect(transact(async (tx) => {
-    await write(tx, "UPDATE pair SET n = 99");
-    throw new Error("changed my mind");
-  }, one)).rejects.toThrow("changed my mind");
+  await expect(
+    transact(async (tx) => {
+      await write(tx, "UPDATE pair SET n = 99");
+      throw new Error("changed my mind");
+    }, one),
+  ).rejects.toThrow("changed my mind");
   expect(await values()).toEqual(before);
   expect(await transact((tx) => row<{ n: number }>(tx, "SELECT 7 AS n"), one)).toEqual({ n: 7 });
   await one.end();
@@ -51,11 +55,25 @@ test("a write tells how many rows it matched, also when it changed none: a fence
 });
 
 test("a list of rows becomes placeholders and one flat list of values", () => {
-  expect(valuesList([[1, "a"], [2, null]])).toEqual({ sql: "(?, ?), (?, ?)", params: [1, "a", 2, null] });
+  expect(
+    valuesList([
+      [1, "a"],
+      [2, null],
+    ]),
+  ).toEqual({ sql: "(?, ?), (?, ?)", params: [1, "a", 2, null] });
 });
 
-test("JSON is read from text as from a value", () => expect([fromJson<number[]>("[1,2]"), fromJson<number[]>([1, 2])]).toEqual([[1, 2], [1, 2]]));
+test("JSON is read from text as from a value", () =>
+  expect([fromJson<number[]>("[1,2]"), fromJson<number[]>([1, 2])]).toEqual([
+    [1, 2],
+    [1, 2],
+  ]));
 
 test("every session is in UTC and cuts a transaction that sleeps", async () => {
-  expect(await row(pool(), "SELECT @@session.time_zone AS zone, @@session.idle_transaction_timeout AS idle, @@session.idle_write_transaction_timeout AS idleWrite")).toEqual({ zone: "+00:00", idle: 10, idleWrite: 10 });
+  expect(
+    await row(
+      pool(),
+      "SELECT @@session.time_zone AS zone, @@session.idle_transaction_timeout AS idle, @@session.idle_write_transaction_timeout AS idleWrite",
+    ),
+  ).toEqual({ zone: "+00:00", idle: 10, idleWrite: 10 });
 });

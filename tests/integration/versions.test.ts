@@ -30,23 +30,37 @@ afterAll(async () => {
 async function looks(code: string, ...frames: readonly string[]) {
   const first = await stage.addShot(code, { frames: frames[0]! });
   const others = [];
-  for (const [i, phrase] of frames.slice(1).entries()) others.push(await openVersion(code, { ...PLAN, frames: phrase, seed: 10 + i }));
+  for (const [i, phrase] of frames.slice(1).entries())
+    others.push(await openVersion(code, { ...PLAN, frames: phrase, seed: 10 + i }));
   const sequences = [first.sequenceId, ...others.map((o) => o.sequenceId)];
-  return { sequences, versions: [first.versionId, ...others.map((o) => o.revision.versionId)], folder: path.join(stage.projectFolder, code) };
+  return {
+    sequences,
+    versions: [first.versionId, ...others.map((o) => o.revision.versionId)],
+    folder: path.join(stage.projectFolder, code),
+  };
 }
 
-const run = (sequenceId: number, also: readonly string[], more: { phrase?: string; policy?: "fill" | "all" } = {}) =>
-  startRun({ sequenceId, scope: "version", phrase: "all", policy: "fill", nodes: null, also, ...more });
-const waitingOf = async (sequenceId: number): Promise<string> => formatPhrase((await loadSequence(sequenceId)).tally.activities.waiting);
+const run = (
+  sequenceId: number,
+  also: readonly string[],
+  more: { phrase?: string; policy?: "fill" | "all" } = {},
+) => startRun({ sequenceId, scope: "version", phrase: "all", policy: "fill", nodes: null, also, ...more });
+const waitingOf = async (sequenceId: number): Promise<string> =>
+  formatPhrase((await loadSequence(sequenceId)).tally.activities.waiting);
 
 test("one run renders four looks, frame by frame beside each other, each from its own plan", async () => {
   const { sequences, versions, folder } = await looks("L1", "1-2", "1-2", "1-2", "2");
   const before = await lastEventId(pool());
   const { runId, tasks } = await run(sequences[0]!, ["v002", "v003", "v004"]);
   expect(tasks).toBe(7);
-  expect((await tasksOfRun(pool(), runId)).map((t) => [t.frame, t.leadId])).toEqual([...sequences.slice(0, 3).map((id) => [1, id]), ...sequences.map((id) => [2, id])]);
+  expect((await tasksOfRun(pool(), runId)).map((t) => [t.frame, t.leadId])).toEqual([
+    ...sequences.slice(0, 3).map((id) => [1, id]),
+    ...sequences.map((id) => [2, id]),
+  ]);
   // Whoever looks at any of them hears of the run.
-  expect((await eventsAfter(pool(), before, 50)).filter((e) => e.kind === "run").map((e) => e.sequenceId)).toEqual(sequences);
+  expect(
+    (await eventsAfter(pool(), before, 50)).filter((e) => e.kind === "run").map((e) => e.sequenceId),
+  ).toEqual(sequences);
   expect(await Promise.all(sequences.map(waitingOf))).toEqual(["1-2", "1-2", "1-2", "2"]);
   await stage.startNode("quay-1");
   await until("the run is done", async () => (await runById(pool(), runId))!.state === "done");
@@ -54,16 +68,36 @@ test("one run renders four looks, frame by frame beside each other, each from it
     const { tally } = await loadSequence(sequence);
     expect(formatPhrase(tally.results.good)).toBe(formatPhrase(tally.asked));
   }
-  const pictures = await Promise.all(["v001", "v002", "v003", "v004"].map(async (v) => (await fs.readFile(path.join(folder, v, "main/beauty/L1.0002.png"))).toString("base64")));
+  const pictures = await Promise.all(
+    ["v001", "v002", "v003", "v004"].map(async (v) =>
+      (await fs.readFile(path.join(folder, v, "main/beauty/L1.0002.png"))).toString("base64"),
+    ),
+  );
   expect(new Set(pictures).size).toBe(4);
   expect((await versionsOfRun(pool(), runId)).map((v) => v.versionId)).toEqual(versions);
-  expect(await summarizeRun(runId)).toMatchObject({ made: 7, folders: ["v001", "v002", "v003", "v004"].map((v) => path.join(folder, v, "main/beauty")) });
+  expect(await summarizeRun(runId)).toMatchObject({
+    made: 7,
+    folders: ["v001", "v002", "v003", "v004"].map((v) => path.join(folder, v, "main/beauty")),
+  });
 });
 
 test("a name means each version's own frames, and the preflight says what is rendered of each", async () => {
   const { sequences } = await looks("L2", "1-4", "3-8");
-  const request = { sequenceId: sequences[0]!, scope: "version" as const, phrase: "missing", policy: "fill" as const, nodes: null, also: ["v002"] };
-  expect((await preflightRun(request)).find((p) => p.code === "versions")).toEqual({ code: "versions", versions: [{ version: "v001", frames: "1-4", count: 4 }, { version: "v002", frames: "3-8", count: 6 }] });
+  const request = {
+    sequenceId: sequences[0]!,
+    scope: "version" as const,
+    phrase: "missing",
+    policy: "fill" as const,
+    nodes: null,
+    also: ["v002"],
+  };
+  expect((await preflightRun(request)).find((p) => p.code === "versions")).toEqual({
+    code: "versions",
+    versions: [
+      { version: "v001", frames: "1-4", count: 4 },
+      { version: "v002", frames: "3-8", count: 6 },
+    ],
+  });
   const { runId } = await startRun(request);
   expect((await runById(pool(), runId))!.wanted).toBe("1-8");
   // Trimmed while it goes, in both.
@@ -77,16 +111,33 @@ test("one look is chosen while the run goes: the others wait no more, and are re
   const { runId } = await run(sequences[0]!, ["v002", "v003"], { phrase: "first" });
   await until("the first frames are there", async () => (await runById(pool(), runId))!.state === "done");
   // Nobody takes these: they wait for a node that never comes.
-  const { runId: waiting } = await startRun({ sequenceId: sequences[0]!, scope: "version", phrase: "all", policy: "fill", nodes: ["nobody"], also: ["v002", "v003"] });
+  const { runId: waiting } = await startRun({
+    sequenceId: sequences[0]!,
+    scope: "version",
+    phrase: "all",
+    policy: "fill",
+    nodes: ["nobody"],
+    also: ["v002", "v003"],
+  });
   expect(await decideOnVersion(versions[1]!, "choose")).toEqual({ dropped: 4 });
   const shot = (await shotByCode(pool(), "L3"))!;
-  expect((await listVersions(pool(), shot.id)).map((v) => v.status)).toEqual(["retired", "chosen", "retired"]);
+  expect((await listVersions(pool(), shot.id)).map((v) => v.status)).toEqual([
+    "retired",
+    "chosen",
+    "retired",
+  ]);
   expect((await currentSequence(shot.id))!.id).toBe(sequences[1]);
   expect(await Promise.all(sequences.map(waitingOf))).toEqual(["", "2-3", ""]);
   expect(await runCounts(pool(), waiting)).toEqual({ waiting: 2, leased: 0, done: 0, failed: 0 });
-  await expect(run(sequences[0]!, [], { policy: "all" })).rejects.toMatchObject({ code: "version-retired", message: "v001 is retired since v002 was chosen: open it again, or run v002." });
+  await expect(run(sequences[0]!, [], { policy: "all" })).rejects.toMatchObject({
+    code: "version-retired",
+    message: "v001 is retired since v002 was chosen: open it again, or run v002.",
+  });
   await expect(run(sequences[1]!, ["v003"])).rejects.toMatchObject({ code: "version-retired" });
-  await expect(run(sequences[1]!, ["v009"])).rejects.toMatchObject({ code: "version-unknown", faults: [{ field: "also" }] });
+  await expect(run(sequences[1]!, ["v009"])).rejects.toMatchObject({
+    code: "version-unknown",
+    faults: [{ field: "also" }],
+  });
   // More frames for the run mean the chosen one alone.
   expect(await changeRun(waiting, { phrase: "1-3", policy: "all" })).toEqual({ added: 1, droppedOut: 0 });
   await stopRun(waiting, "now");
@@ -99,7 +150,13 @@ test("one look is chosen while the run goes: the others wait no more, and are re
 
 test("the last waiting frames of a run are of a look that is retired: the run ends", async () => {
   const { sequences, versions } = await looks("L4", "1-2", "1-2");
-  const { runId } = await startRun({ sequenceId: sequences[0]!, scope: "version", phrase: "all", policy: "fill", nodes: ["nobody"] });
+  const { runId } = await startRun({
+    sequenceId: sequences[0]!,
+    scope: "version",
+    phrase: "all",
+    policy: "fill",
+    nodes: ["nobody"],
+  });
   await decideOnVersion(versions[1]!, "choose");
   expect((await runById(pool(), runId))!.state).toBe("done");
 });

@@ -27,7 +27,12 @@ const NEWEST = { version: null, camera: null, pass: null };
 let stage: Stage;
 let shot: Awaited<ReturnType<Stage["addShot"]>>;
 
-const picture = (shade: number): Uint8Array => writePng(rgb8(PLAN.width, PLAN.height, new Uint8Array(PLAN.width * PLAN.height * 3).fill(shade)), {}, imageTools);
+const picture = (shade: number): Uint8Array =>
+  writePng(
+    rgb8(PLAN.width, PLAN.height, new Uint8Array(PLAN.width * PLAN.height * 3).fill(shade)),
+    {},
+    imageTools,
+  );
 const file = (frame: number): string => path.join(shot.folder, `V1.${String(frame).padStart(4, "0")}.png`);
 const look = async (): Promise<unknown> => catchUp((await sequenceById(pool(), shot.sequenceId))!);
 
@@ -46,7 +51,10 @@ afterAll(async () => {
 test("shots page, shot page and command line tell the same tally", async () => {
   const line = (await viewShots()).shots.find((s) => s.code === "V1")!;
   const page = await viewSequence(shot.sequenceId);
-  const status = JSON.parse((await stage.cli("status", "V1", "--json")).stdout) as { results: object; activity: object };
+  const status = JSON.parse((await stage.cli("status", "V1", "--json")).stdout) as {
+    results: object;
+    activity: object;
+  };
   const counts = countsOf(unpackTally(line.tally));
   expect(counts.results).toMatchObject({ good: 3, missing: 3 });
   expect(countsOf(unpackTally(page.tally))).toEqual(counts);
@@ -59,7 +67,10 @@ test("a picture's address carries its content: an old address never shows a new 
   const address = async (): Promise<string> => (await viewSequence(shot.sequenceId)).files.content[1]!;
   const old = await address();
   const response = await pictureOf(shot.sequenceId, 2, old);
-  expect([response.headers.get("content-type"), response.headers.get("cache-control")]).toEqual(["image/png", expect.stringContaining("immutable")]);
+  expect([response.headers.get("content-type"), response.headers.get("cache-control")]).toEqual([
+    "image/png",
+    expect.stringContaining("immutable"),
+  ]);
   expect(Buffer.from(await response.arrayBuffer()).equals(await fs.readFile(file(2)))).toBe(true);
   await fs.writeFile(file(2), picture(200));
   await expect(pictureOf(shot.sequenceId, 2, old)).rejects.toMatchObject({ code: "picture-unknown" });
@@ -72,21 +83,44 @@ test("a picture's address carries its content: an old address never shows a new 
 test("the newest version is shown, an older one when asked for; its files stay its own", async () => {
   await openVersion("V1", { ...PLAN, frames: "1-6", namePattern: "{shot}_{version}.{frame}" });
   const newest = await viewShot("V1", NEWEST);
-  expect([newest.sequence.version, newest.hasFiles, newest.choices.map((c) => c.version)]).toEqual([2, false, [1, 2]]);
+  expect([newest.sequence.version, newest.hasFiles, newest.choices.map((c) => c.version)]).toEqual([
+    2,
+    false,
+    [1, 2],
+  ]);
   const first = await viewShot("V1", { ...NEWEST, version: { version: 1, purpose: "final" } });
   expect([first.sequence.id, first.hasFiles, first.folder]).toEqual([shot.sequenceId, true, shot.folder]);
-  await expect(viewShot("V1", { ...NEWEST, version: { version: 9, purpose: "final" } })).rejects.toMatchObject({ code: "sequence-unknown" });
+  await expect(
+    viewShot("V1", { ...NEWEST, version: { version: 9, purpose: "final" } }),
+  ).rejects.toMatchObject({ code: "sequence-unknown" });
   await expect(viewShot("NONE", NEWEST)).rejects.toMatchObject({ code: "shot-unknown" });
 });
 
 test("cameras of a scene are told; a scene outside the project is refused", async () => {
-  expect(await viewScene("V1", "scenes/test.json")).toEqual({ cameras: ["main", "side"], lightingEvery: null, version: expect.stringMatching(/^[0-9a-f]{16}$/) });
+  expect(await viewScene("V1", "scenes/test.json")).toEqual({
+    cameras: ["main", "side"],
+    lightingEvery: null,
+    version: expect.stringMatching(/^[0-9a-f]{16}$/),
+  });
   await expect(viewScene("V1", "../../etc/hostname")).rejects.toMatchObject({ code: "path-outside-root" });
 });
 
 test("a run shows what it has left, and its log its nodes' lines in order", async () => {
-  const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: ["quay-1"], scope: "version" });
-  expect((await viewSequence(shot.sequenceId)).runs[0]).toMatchObject({ id: runId, state: "active", total: 3, left: 3, done: 0, likelyFinish: null });
+  const { runId } = await startRun({
+    sequenceId: shot.sequenceId,
+    phrase: "all",
+    policy: "fill",
+    nodes: ["quay-1"],
+    scope: "version",
+  });
+  expect((await viewSequence(shot.sequenceId)).runs[0]).toMatchObject({
+    id: runId,
+    state: "active",
+    total: 3,
+    left: 3,
+    done: 0,
+    likelyFinish: null,
+  });
   await stage.startNode("quay-1");
   await until("the run is done", async () => (await viewSequence(shot.sequenceId)).runs[0]!.state === "done");
   const [run] = (await viewSequence(shot.sequenceId)).runs;
@@ -94,7 +128,11 @@ test("a run shows what it has left, and its log its nodes' lines in order", asyn
   expect(run!.secondsAFrame).toBeGreaterThan(0);
   const log = await viewLog(runId, {});
   expect(log.map((l) => l.id)).toEqual(log.map((l) => l.id).sort((a, b) => a - b));
-  for (const frame of [4, 5, 6]) expect(log.filter((l) => l.frame === frame).map((l) => l.text)).toEqual(["started on quay-1", expect.stringMatching(/^written after \d+\.\d\d s, \d+ bytes$/)]);
+  for (const frame of [4, 5, 6])
+    expect(log.filter((l) => l.frame === frame).map((l) => l.text)).toEqual([
+      "started on quay-1",
+      expect.stringMatching(/^written after \d+\.\d\d s, \d+ bytes$/),
+    ]);
 });
 
 describe("news", () => {
@@ -104,13 +142,22 @@ describe("news", () => {
     leave = live().subscribe((message) => heard.push(message));
   });
   afterAll(() => leave());
-  const changed = (): (number[] | null)[] => heard.flatMap((m) => (m.type === "changed" ? [m.sequences === null ? null : [...m.sequences]] : []));
+  const changed = (): (number[] | null)[] =>
+    heard.flatMap((m) => (m.type === "changed" ? [m.sequences === null ? null : [...m.sequences]] : []));
 
   test("who listens hears of nodes at once, and of each change by its sequence", async () => {
     const first = await until("the first news", () => Promise.resolve(heard.find((m) => m.type === "live")));
     expect(first.type === "live" && first.nodes.map((n) => n.name)).toEqual(["quay-1"]);
-    const { runId } = await startRun({ sequenceId: shot.sequenceId, phrase: "1", policy: "all", nodes: ["nobody"], scope: "version" });
-    await until("the run is news", () => Promise.resolve(changed().some((s) => s?.includes(shot.sequenceId))));
+    const { runId } = await startRun({
+      sequenceId: shot.sequenceId,
+      phrase: "1",
+      policy: "all",
+      nodes: ["nobody"],
+      scope: "version",
+    });
+    await until("the run is news", () =>
+      Promise.resolve(changed().some((s) => s?.includes(shot.sequenceId))),
+    );
     const before = changed().length;
     await stopRun(runId, "now");
     await until("its stop is news", () => Promise.resolve(changed().length > before));
@@ -128,7 +175,9 @@ describe("news", () => {
     await transact(async (tx) => {
       await appendEvent(tx, "files", late);
       await appendEvent(pool(), "files", early);
-      await until("the later id is told while the earlier is still open", () => Promise.resolve(changed().some((s) => s?.includes(early))));
+      await until("the later id is told while the earlier is still open", () =>
+        Promise.resolve(changed().some((s) => s?.includes(early))),
+      );
       expect(changed().some((s) => s?.includes(late))).toBe(false);
     });
     await until("the late one is told too", () => Promise.resolve(changed().some((s) => s?.includes(late))));
@@ -137,9 +186,24 @@ describe("news", () => {
 
 test("the pace of a run is told as it is now: it falls while the next frame lets wait for it, and there is none while the run stands still", async () => {
   const { sequenceId } = await stage.addShot("V9", { frames: "1-9" });
-  const { runId } = await startRun({ sequenceId, scope: "version", phrase: "all", policy: "fill", nodes: null, priority: 1 });
-  expect(await viewPace(runId)).toEqual({ secondsAFrame: null, framesAMinute: null, likelyFinish: null, lateFinish: null });
-  const node = { id: await saveNode(pool(), { name: "quay-9", host: "here", pid: 1, session: "s" }), name: "quay-9" };
+  const { runId } = await startRun({
+    sequenceId,
+    scope: "version",
+    phrase: "all",
+    policy: "fill",
+    nodes: null,
+    priority: 1,
+  });
+  expect(await viewPace(runId)).toEqual({
+    secondsAFrame: null,
+    framesAMinute: null,
+    likelyFinish: null,
+    lateFinish: null,
+  });
+  const node = {
+    id: await saveNode(pool(), { name: "quay-9", host: "here", pid: 1, session: "s" }),
+    name: "quay-9",
+  };
   const lease = () => until("a frame of the run can be leased", async () => claim(pool(), node));
   for (let i = 0; i < 3; i++) {
     const held = await lease();
@@ -148,10 +212,19 @@ test("the pace of a run is told as it is now: it falls while the next frame lets
   await lease();
   /** Frames of ten seconds, one after the other; the last ended so long ago. */
   const paceAfter = async (seconds: number) => {
-    await write(pool(), "UPDATE attempt SET ended_at = NOW(3) - INTERVAL (? + (3 - frame) * 10) SECOND, started_at = NOW(3) - INTERVAL (? + (4 - frame) * 10) SECOND WHERE run_id = ? AND outcome = 'done'", [seconds, seconds, runId]);
+    await write(
+      pool(),
+      "UPDATE attempt SET ended_at = NOW(3) - INTERVAL (? + (3 - frame) * 10) SECOND, started_at = NOW(3) - INTERVAL (? + (4 - frame) * 10) SECOND WHERE run_id = ? AND outcome = 'done'",
+      [seconds, seconds, runId],
+    );
     return viewPace(runId);
   };
-  expect(await paceAfter(0)).toMatchObject({ secondsAFrame: 10, framesAMinute: 6, likelyFinish: expect.any(Number), lateFinish: expect.any(Number) });
+  expect(await paceAfter(0)).toMatchObject({
+    secondsAFrame: 10,
+    framesAMinute: 6,
+    likelyFinish: expect.any(Number),
+    lateFinish: expect.any(Number),
+  });
   expect((await paceAfter(20)).framesAMinute).toBeLessThanOrEqual(4.5);
   expect((await paceAfter(100)).framesAMinute).toBeNull();
   await expect(viewPace(999_999)).rejects.toMatchObject({ code: "run-unknown" });

@@ -4,7 +4,8 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 
-const run = (...args: readonly [string, ...string[]]): void => void execFileSync(args[0], args.slice(1), { stdio: "pipe" });
+const run = (...args: readonly [string, ...string[]]): void =>
+  void execFileSync(args[0], args.slice(1), { stdio: "pipe" });
 
 function tryMounting(): boolean {
   const folder = fs.mkdtempSync(path.join(os.tmpdir(), "plain-tally-mount-"));
@@ -13,7 +14,9 @@ function tryMounting(): boolean {
     run("umount", folder);
     return true;
   } catch (error) {
-    process.stderr.write(`Tests with disks of their own are skipped: mounting is not allowed here (${String((error as { stderr?: Buffer }).stderr ?? error).trim()})\n`);
+    process.stderr.write(
+      `Tests with disks of their own are skipped: mounting is not allowed here (${String((error as { stderr?: Buffer }).stderr ?? error).trim()})\n`,
+    );
     return false;
   } finally {
     fs.rmdirSync(folder);
@@ -64,7 +67,8 @@ export function mountDisk(folder: string, bytes: number): Disk {
     },
     empty: () => fs.rmSync(filler, { force: true }),
     setReadOnly: (on) => run("mount", "-o", `remount,${on ? "ro" : "rw"}`, holder),
-    attach, detach,
+    attach,
+    detach,
     remove: () => {
       try {
         detach();

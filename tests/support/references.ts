@@ -6,7 +6,10 @@ import { toDisplay } from "@/render/layers";
 import { imageTools } from "@/server/files/image-tools";
 
 export const REFERENCES = [
-  { scene: "hl010", camera: "main", frame: 1030 }, { scene: "hl020", camera: "main", frame: 1036 }, { scene: "hl030", camera: "main", frame: 1060 }, { scene: "hl040", camera: "quay", frame: 1072 },
+  { scene: "hl010", camera: "main", frame: 1030 },
+  { scene: "hl020", camera: "main", frame: 1036 },
+  { scene: "hl030", camera: "main", frame: 1060 },
+  { scene: "hl040", camera: "quay", frame: 1072 },
 ] as const;
 export const REFERENCE_SIZE = "96x54";
 

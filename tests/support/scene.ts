@@ -11,7 +11,12 @@ export const TEST_SCENE: Scene = {
   frameRate: 24,
   shutter: 0.5,
   exposure: 1,
-  sky: { zenith: [0.3, 0.5, 0.9], horizon: [0.9, 0.9, 0.9], ground: [0.2, 0.2, 0.2], sun: { direction: [0.4, 0.8, 0.3], colour: [1, 0.95, 0.9], strength: 2, angle: 2 } },
+  sky: {
+    zenith: [0.3, 0.5, 0.9],
+    horizon: [0.9, 0.9, 0.9],
+    ground: [0.2, 0.2, 0.2],
+    sun: { direction: [0.4, 0.8, 0.3], colour: [1, 0.95, 0.9], strength: 2, angle: 2 },
+  },
   cameras: [
     { name: "main", position: [0, 1.5, 5], target: [0, 0.8, 0], focalLength: 35 },
     { name: "side", position: [5, 1.5, 0], target: [0, 0.8, 0], focalLength: 35 },
@@ -24,7 +29,16 @@ export const TEST_SCENE: Scene = {
   },
   bodies: [
     { shape: "plane", material: "floor" },
-    { shape: "sphere", material: "ball", position: { keys: [{ frame: 1, value: [-2, 1, 0], ease: "linear" }, { frame: 24, value: [2, 1, 0] }] } },
+    {
+      shape: "sphere",
+      material: "ball",
+      position: {
+        keys: [
+          { frame: 1, value: [-2, 1, 0], ease: "linear" },
+          { frame: 24, value: [2, 1, 0] },
+        ],
+      },
+    },
     { shape: "box", material: "pane", position: [1.6, 0.8, 1], scale: [0.5, 0.8, 0.05] },
     { shape: "sphere", material: "lamp", position: [-1.5, 2.2, 1], scale: [0.2, 0.2, 0.2] },
     { shape: "torus", material: "ball", position: [0, 0.3, 1.5], scale: [0.5, 0.5, 0.5] },
@@ -34,10 +48,19 @@ export const TEST_SCENE: Scene = {
 const SIZE = 8;
 
 /** Writes the scene and its texture below a project's folder. */
-export async function writeScene(projectFolder: string, scene: unknown = TEST_SCENE, name = "test.json"): Promise<void> {
+export async function writeScene(
+  projectFolder: string,
+  scene: unknown = TEST_SCENE,
+  name = "test.json",
+): Promise<void> {
   const folder = path.join(projectFolder, "scenes");
   await fs.mkdir(path.join(folder, "textures"), { recursive: true });
-  const data = Uint8Array.from({ length: SIZE * SIZE * 3 }, (_, i) => ((Math.floor(i / 3) + Math.floor(i / 3 / SIZE)) % 2 === 0 ? 220 : 60));
-  await fs.writeFile(path.join(folder, "textures/check.png"), writePng(rgb8(SIZE, SIZE, data), {}, imageTools));
+  const data = Uint8Array.from({ length: SIZE * SIZE * 3 }, (_, i) =>
+    (Math.floor(i / 3) + Math.floor(i / 3 / SIZE)) % 2 === 0 ? 220 : 60,
+  );
+  await fs.writeFile(
+    path.join(folder, "textures/check.png"),
+    writePng(rgb8(SIZE, SIZE, data), {}, imageTools),
+  );
   await fs.writeFile(path.join(folder, name), typeof scene === "string" ? scene : JSON.stringify(scene));
 }

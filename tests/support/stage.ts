@@ -37,7 +37,18 @@ export async function until<T>(what: string, find: () => Promise<T | null | unde
 }
 
 const RATE = { numerator: 24, denominator: 1 };
-export const PLAN: Plan = { ...PLAN_DEFAULTS, scene: "scenes/test.json", cameras: ["main"], frames: "1-8", timeLine: { first: 1, last: 24, rate: RATE }, rate: RATE, width: 48, height: 27, samples: 4, namePattern: "{shot}.{frame}" };
+export const PLAN: Plan = {
+  ...PLAN_DEFAULTS,
+  scene: "scenes/test.json",
+  cameras: ["main"],
+  frames: "1-8",
+  timeLine: { first: 1, last: 24, rate: RATE },
+  rate: RATE,
+  width: 48,
+  height: 27,
+  samples: 4,
+  namePattern: "{shot}.{frame}",
+};
 const PROJECT = { slug: "test-film", title: "Test Film", rate: RATE, root: "frames", folder: "test-film" };
 
 export interface Ended {
@@ -51,7 +62,10 @@ export interface Stage {
   readonly root: string;
   readonly projectFolder: string;
   /** Makes a shot with its first version; returns the sequence. */
-  addShot(code: string, plan?: Partial<Plan>): Promise<{ readonly sequenceId: number; readonly versionId: number; readonly folder: string }>;
+  addShot(
+    code: string,
+    plan?: Partial<Plan>,
+  ): Promise<{ readonly sequenceId: number; readonly versionId: number; readonly folder: string }>;
   /** Starts a real node process and waits until it has registered. */
   startNode(name: string, ...options: string[]): Promise<ChildProcess>;
   /** Starts the built server on a free port. */
@@ -63,7 +77,10 @@ export interface Stage {
 
 let count = 0;
 
-export async function openStage(databaseUrl = process.env.PLAIN_TALLY_TEST_DATABASE, configuration: Configuration = {}): Promise<Stage> {
+export async function openStage(
+  databaseUrl = process.env.PLAIN_TALLY_TEST_DATABASE,
+  configuration: Configuration = {},
+): Promise<Stage> {
   if (databaseUrl === undefined) throw new Error("No test database: run the tests with `npm test`.");
   const schema = `stage_${process.pid}_${++count}`;
   const url = new URL(databaseUrl);
@@ -74,7 +91,12 @@ export async function openStage(databaseUrl = process.env.PLAIN_TALLY_TEST_DATAB
   const root = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-stage-"));
   const configurationFile = path.join(root, "plain-tally.config.json");
   await fs.writeFile(configurationFile, JSON.stringify(configuration));
-  const env = { PLAIN_TALLY_HOME: HOME, PLAIN_TALLY_CONFIG: configurationFile, PLAIN_TALLY_DATABASE_URL: url.href, PLAIN_TALLY_ROOTS: `frames=${root}` };
+  const env = {
+    PLAIN_TALLY_HOME: HOME,
+    PLAIN_TALLY_CONFIG: configurationFile,
+    PLAIN_TALLY_DATABASE_URL: url.href,
+    PLAIN_TALLY_ROOTS: `frames=${root}`,
+  };
   Object.assign(process.env, env);
   await migrate(pool(), path.join(HOME, "db/migrations"));
   const projectFolder = path.join(root, PROJECT.folder);
@@ -82,7 +104,11 @@ export async function openStage(databaseUrl = process.env.PLAIN_TALLY_TEST_DATAB
   const projectId = await insertProject(pool(), PROJECT);
   const started: ChildProcess[] = [];
   const start = (args: readonly string[]): ChildProcess => {
-    const child = spawn(process.execPath, args, { cwd: HOME, env: { ...process.env, ...env, NODE_ENV: "production" }, stdio: ["ignore", "pipe", "pipe"] });
+    const child = spawn(process.execPath, args, {
+      cwd: HOME,
+      env: { ...process.env, ...env, NODE_ENV: "production" },
+      stdio: ["ignore", "pipe", "pipe"],
+    });
     // Read, so that a full pipe never stops the process.
     child.stdout!.on("data", () => undefined);
     child.stderr!.on("data", () => undefined);
@@ -91,32 +117,68 @@ export async function openStage(databaseUrl = process.env.PLAIN_TALLY_TEST_DATAB
   };
 
   return {
-    env, root, projectFolder,
+    env,
+    root,
+    projectFolder,
     async addShot(code, plan = {}) {
-      await insertShot(pool(), { projectId, code, title: `test ${code}`, firstFrame: 1, lastFrame: 24, markers: [{ name: "start", first: 1, end: 5 }] });
+      await insertShot(pool(), {
+        projectId,
+        code,
+        title: `test ${code}`,
+        firstFrame: 1,
+        lastFrame: 24,
+        markers: [{ name: "start", first: 1, end: 5 }],
+      });
       const saved = await openVersion(code, { ...PLAN, ...plan });
-      return { sequenceId: saved.sequenceId, versionId: saved.revision.versionId, folder: path.join(projectFolder, code, "v001", (plan.cameras ?? PLAN.cameras)[0]!, "beauty") };
+      return {
+        sequenceId: saved.sequenceId,
+        versionId: saved.revision.versionId,
+        folder: path.join(projectFolder, code, "v001", (plan.cameras ?? PLAN.cameras)[0]!, "beauty"),
+      };
     },
     async startNode(name, ...options) {
-      const child = start(["bin/plain-tally.mjs", "node", "--name", name, "--lease", String(TEST_LEASE_SECONDS), ...options]);
+      const child = start([
+        "bin/plain-tally.mjs",
+        "node",
+        "--name",
+        name,
+        "--lease",
+        String(TEST_LEASE_SECONDS),
+        ...options,
+      ]);
       await until(`node ${name} has registered`, async () => {
         if (child.exitCode !== null) throw new Error(`node ${name} ended with ${child.exitCode}`);
-        const [found] = await pool().query("SELECT 1 FROM node WHERE name = ? AND pid = ?", [name, child.pid]);
+        const [found] = await pool().query("SELECT 1 FROM node WHERE name = ? AND pid = ?", [
+          name,
+          child.pid,
+        ]);
         return (found as unknown[]).length > 0;
       });
       return child;
     },
     async startServer() {
       const port = await freePort();
-      const child = start(["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port)]);
+      const child = start([
+        "node_modules/next/dist/bin/next",
+        "start",
+        "-H",
+        "127.0.0.1",
+        "-p",
+        String(port),
+      ]);
       const address = `http://127.0.0.1:${port}`;
-      await until("the server answers", async () => (await fetch(`${address}/api/health`).catch(() => null))?.ok);
+      await until(
+        "the server answers",
+        async () => (await fetch(`${address}/api/health`).catch(() => null))?.ok,
+      );
       return { address, process: child };
     },
     cli: (...args) => runCli(args, env),
     async strike() {
       await Promise.all(started.map(end));
-      await pool().query(`DROP DATABASE IF EXISTS ${schema}`).catch(() => undefined);
+      await pool()
+        .query(`DROP DATABASE IF EXISTS ${schema}`)
+        .catch(() => undefined);
       await closePool();
       await fs.rm(root, { recursive: true, force: true, maxRetries: 5 });
     },
@@ -145,8 +207,15 @@ function freePort(): Promise<number> {
 }
 
 /** Runs the built command line as a user would. */
-export async function runCli(args: readonly string[], env: Readonly<Record<string, string>> = {}, input = ""): Promise<Ended> {
-  const running = promisify(execFile)(process.execPath, [path.join(HOME, "bin/plain-tally.mjs"), ...args], { env: { ...process.env, ...env }, maxBuffer: 1 << 28 });
+export async function runCli(
+  args: readonly string[],
+  env: Readonly<Record<string, string>> = {},
+  input = "",
+): Promise<Ended> {
+  const running = promisify(execFile)(process.execPath, [path.join(HOME, "bin/plain-tally.mjs"), ...args], {
+    env: { ...process.env, ...env },
+    maxBuffer: 1 << 28,
+  });
   running.child.stdin?.end(input);
   try {
     const { stdout, stderr } = await running;

@@ -16,11 +16,16 @@ export interface EditList {
 }
 
 export interface EditFault {
-  readonly code: "edl-empty" | "edl-event" | "edl-time-code" | "edl-backwards" | "otio-json" | "otio-kind" | "otio-time";
+  readonly code:
+    "edl-empty" | "edl-event" | "edl-time-code" | "edl-backwards" | "otio-json" | "otio-kind" | "otio-time";
   readonly line: number | null;
   readonly message: string;
 }
 
-export type EditRead = { readonly ok: true; readonly edit: EditList } | { readonly ok: false; readonly fault: EditFault };
+export type EditRead =
+  { readonly ok: true; readonly edit: EditList } | { readonly ok: false; readonly fault: EditFault };
 
-export const refuseEdit = (code: EditFault["code"], line: number | null, reason: string): EditRead => ({ ok: false, fault: { code, line, message: line === null ? reason : `Line ${line}: ${reason}` } });
+export const refuseEdit = (code: EditFault["code"], line: number | null, reason: string): EditRead => ({
+  ok: false,
+  fault: { code, line, message: line === null ? reason : `Line ${line}: ${reason}` },
+});

@@ -1,5 +1,14 @@
 /** What an edit uses of each shot: clips matched by name, source counts turned into scene frames. */
-import { difference, EMPTY, firstOf, type FrameSet, intersection, lastOf, rangeSet, union } from "../frames/frame-set";
+import {
+  difference,
+  EMPTY,
+  firstOf,
+  type FrameSet,
+  intersection,
+  lastOf,
+  rangeSet,
+  union,
+} from "../frames/frame-set";
 import { parsePhrase } from "../frames/phrase";
 import { numbersOfStretch, type TimeLine, timeLineNumbers, type Timing } from "../plan/scene-time";
 import type { EditClip, EditList } from "./edit-list";
@@ -36,7 +45,10 @@ function sceneFramesOf(clip: EditClip, timeLine: TimeLine): FrameSet {
 }
 
 /** Uses of each shot that the edit names, and the clips that mean none. */
-export function matchEdit(edit: EditList, shots: readonly { readonly code: string; readonly timeLine: TimeLine }[]): { readonly uses: readonly ShotUse[]; readonly unmatched: readonly EditClip[] } {
+export function matchEdit(
+  edit: EditList,
+  shots: readonly { readonly code: string; readonly timeLine: TimeLine }[],
+): { readonly uses: readonly ShotUse[]; readonly unmatched: readonly EditClip[] } {
   const uses = new Map<string, { clips: number; frames: FrameSet; timeLine: TimeLine }>();
   const unmatched: EditClip[] = [];
   for (const clip of edit.clips) {
@@ -46,9 +58,21 @@ export function matchEdit(edit: EditList, shots: readonly { readonly code: strin
       continue;
     }
     const before = uses.get(shot.code) ?? { clips: 0, frames: EMPTY, timeLine: shot.timeLine };
-    uses.set(shot.code, { ...before, clips: before.clips + 1, frames: union(before.frames, sceneFramesOf(clip, shot.timeLine)) });
+    uses.set(shot.code, {
+      ...before,
+      clips: before.clips + 1,
+      frames: union(before.frames, sceneFramesOf(clip, shot.timeLine)),
+    });
   }
-  return { uses: [...uses].map(([code, { clips, frames, timeLine }]) => ({ code, clips, frames, outside: difference(frames, rangeSet(timeLine.first, timeLine.last)) })), unmatched };
+  return {
+    uses: [...uses].map(([code, { clips, frames, timeLine }]) => ({
+      code,
+      clips,
+      frames,
+      outside: difference(frames, rangeSet(timeLine.first, timeLine.last)),
+    })),
+    unmatched,
+  };
 }
 
 const setOfPhrase = (phrase: string): FrameSet => {
@@ -63,10 +87,14 @@ function numbersOf(frames: FrameSet, timing: Timing): FrameSet {
   return numbers;
 }
 
-export const usedNumbers = (use: EditUse, timing: Timing): FrameSet => numbersOf(setOfPhrase(use.frames), timing);
+export const usedNumbers = (use: EditUse, timing: Timing): FrameSet =>
+  numbersOf(setOfPhrase(use.frames), timing);
 
 /** What a later edit shows that the one before did not. */
-export const newlyUsed = (use: EditUse, timing: Timing): FrameSet => (use.previousFrames === null ? EMPTY : numbersOf(difference(setOfPhrase(use.frames), setOfPhrase(use.previousFrames)), timing));
+export const newlyUsed = (use: EditUse, timing: Timing): FrameSet =>
+  use.previousFrames === null
+    ? EMPTY
+    : numbersOf(difference(setOfPhrase(use.frames), setOfPhrase(use.previousFrames)), timing);
 
 /** Used frames with `handles` more on each side of the whole, kept inside the time line. */
 export function withHandles(used: FrameSet, handles: number, timing: Timing): FrameSet {

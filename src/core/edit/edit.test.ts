@@ -5,7 +5,10 @@ import { readOtio } from "./otio";
 
 const rate = { numerator: 24, denominator: 1 };
 const timing = { timeLine: { first: 1001, last: 1096, rate }, rate, offset: 0 };
-const shots = [{ code: "HL010", timeLine: timing.timeLine }, { code: "HL020", timeLine: { first: 1001, last: 1120, rate } }];
+const shots = [
+  { code: "HL010", timeLine: timing.timeLine },
+  { code: "HL020", timeLine: { first: 1001, last: 1120, rate } },
+];
 
 const EDL = `TITLE: HARBOUR LIGHTS CUT 3
 FCM: NON-DROP FRAME
@@ -28,11 +31,17 @@ describe("CMX 3600 lists", () => {
     if (!read.ok) return;
     const { uses, unmatched } = matchEdit(read.edit, shots);
     // 00:00:42:01 at 24 is 1009; 48 frames. The dissolve takes 12 frames of HL020 from 1025 on.
-    expect(uses.map((u) => [u.code, u.clips, formatPhrase(u.frames)])).toEqual([["HL010", 2, "1009-1056,1080-1095"], ["HL020", 2, "1001-1036"]]);
+    expect(uses.map((u) => [u.code, u.clips, formatPhrase(u.frames)])).toEqual([
+      ["HL010", 2, "1009-1056,1080-1095"],
+      ["HL020", 2, "1001-1036"],
+    ]);
     expect(unmatched.map((clip) => clip.names[0])).toEqual(["TITLES"]);
   });
   test("a speed change shows more of the source in the same time", () => {
-    const fast = readEdl("001 HL010 V C 00:00:42:01 00:00:43:01 01:00:00:00 01:00:01:00\nM2 HL010 048.0 00:00:42:01\n", rate);
+    const fast = readEdl(
+      "001 HL010 V C 00:00:42:01 00:00:43:01 01:00:00:00 01:00:01:00\nM2 HL010 048.0 00:00:42:01\n",
+      rate,
+    );
     expect(fast.ok && fast.edit.clips[0]).toMatchObject({ first: 1009, end: 1057 });
   });
   test("source time code that counts from nought is taken from the first frame", () => {
@@ -45,42 +54,111 @@ describe("CMX 3600 lists", () => {
   });
   test.each([
     ["a letter for a digit", EDL.replace("00:00:44:01", "00:00:4x:01"), "edl-time-code", 4],
-    ["a frame that the rate does not have", EDL.replace("00:00:42:17 01:00:02:00", "00:00:42:24 01:00:02:00"), "edl-time-code", 7],
-    ["an out point before the in point", EDL.replace("00:00:42:01 00:00:44:01", "00:00:44:01 00:00:42:01"), "edl-backwards", 4],
+    [
+      "a frame that the rate does not have",
+      EDL.replace("00:00:42:17 01:00:02:00", "00:00:42:24 01:00:02:00"),
+      "edl-time-code",
+      7,
+    ],
+    [
+      "an out point before the in point",
+      EDL.replace("00:00:42:01 00:00:44:01", "00:00:44:01 00:00:42:01"),
+      "edl-backwards",
+      4,
+    ],
     ["an event that is cut off", EDL.replace(" 01:00:02:00 01:00:03:00", ""), "edl-event", 7],
     ["no event at all", "TITLE: nothing\n", "edl-empty", null],
-  ])("%s is told with its line", (_what, text, code, line) => expect(readEdl(text, rate)).toMatchObject({ ok: false, fault: { code, line } }));
+  ])("%s is told with its line", (_what, text, code, line) =>
+    expect(readEdl(text, rate)).toMatchObject({ ok: false, fault: { code, line } }),
+  );
 });
 
 const time = (value: number, per = 24): object => ({ OTIO_SCHEMA: "RationalTime.1", value, rate: per });
-const range = (start: number, length: number, per = 24): object => ({ OTIO_SCHEMA: "TimeRange.1", start_time: time(start, per), duration: time(length, per) });
-const clip = (name: string, source: object | null, more: object = {}): object => ({ OTIO_SCHEMA: "Clip.2", name, source_range: source, effects: [], ...more });
-const timeline = (children: readonly object[]): string => JSON.stringify({
-  OTIO_SCHEMA: "Timeline.1", name: "cut 4",
-  tracks: { OTIO_SCHEMA: "Stack.1", children: [{ OTIO_SCHEMA: "Track.1", kind: "Video", children }, { OTIO_SCHEMA: "Track.1", kind: "Audio", children: [clip("HL010", range(0, 9999))] }] },
-}, null, 1);
+const range = (start: number, length: number, per = 24): object => ({
+  OTIO_SCHEMA: "TimeRange.1",
+  start_time: time(start, per),
+  duration: time(length, per),
+});
+const clip = (name: string, source: object | null, more: object = {}): object => ({
+  OTIO_SCHEMA: "Clip.2",
+  name,
+  source_range: source,
+  effects: [],
+  ...more,
+});
+const timeline = (children: readonly object[]): string =>
+  JSON.stringify(
+    {
+      OTIO_SCHEMA: "Timeline.1",
+      name: "cut 4",
+      tracks: {
+        OTIO_SCHEMA: "Stack.1",
+        children: [
+          { OTIO_SCHEMA: "Track.1", kind: "Video", children },
+          { OTIO_SCHEMA: "Track.1", kind: "Audio", children: [clip("HL010", range(0, 9999))] },
+        ],
+      },
+    },
+    null,
+    1,
+  );
 
 describe("OpenTimelineIO timelines", () => {
   test("clips of video tracks count, transitions lengthen both neighbours, another rate is turned into the shot's", () => {
-    const read = readOtio(timeline([
-      clip("HL010", range(1009, 48)), { OTIO_SCHEMA: "Transition.1", in_offset: time(4), out_offset: time(6) }, clip("HL020_v001", range(1010, 20)),
-      { OTIO_SCHEMA: "Gap.1", source_range: range(0, 10) }, clip("other", null, { media_references: { DEFAULT_MEDIA: { OTIO_SCHEMA: "ExternalReference.1", target_url: "file:///a/HL020.mov", available_range: range(2120, 20, 48) } } }),
-    ]), rate);
-    expect(read.ok && matchEdit(read.edit, shots).uses.map((u) => [u.code, formatPhrase(u.frames)])).toEqual([["HL010", "1009-1062"], ["HL020", "1006-1029,1060-1069"]]);
+    const read = readOtio(
+      timeline([
+        clip("HL010", range(1009, 48)),
+        { OTIO_SCHEMA: "Transition.1", in_offset: time(4), out_offset: time(6) },
+        clip("HL020_v001", range(1010, 20)),
+        { OTIO_SCHEMA: "Gap.1", source_range: range(0, 10) },
+        clip("other", null, {
+          media_references: {
+            DEFAULT_MEDIA: {
+              OTIO_SCHEMA: "ExternalReference.1",
+              target_url: "file:///a/HL020.mov",
+              available_range: range(2120, 20, 48),
+            },
+          },
+        }),
+      ]),
+      rate,
+    );
+    expect(read.ok && matchEdit(read.edit, shots).uses.map((u) => [u.code, formatPhrase(u.frames)])).toEqual([
+      ["HL010", "1009-1062"],
+      ["HL020", "1006-1029,1060-1069"],
+    ]);
   });
   test("a time warp shows more of the source", () => {
-    const read = readOtio(timeline([clip("HL010", range(1001, 10), { effects: [{ OTIO_SCHEMA: "LinearTimeWarp.1", time_scalar: 2 }] })]), rate);
+    const read = readOtio(
+      timeline([
+        clip("HL010", range(1001, 10), { effects: [{ OTIO_SCHEMA: "LinearTimeWarp.1", time_scalar: 2 }] }),
+      ]),
+      rate,
+    );
     expect(read.ok && read.edit.clips[0]).toMatchObject({ first: 1001, end: 1021 });
   });
   test.each([
     ["no JSON", '{\n "OTIO_SCHEMA": "Timeline.1",\n "tracks": }', "otio-json", 3],
     ["another kind of document", '{"OTIO_SCHEMA": "Marker.2"}', "otio-kind", null],
-    ["a time without a rate", timeline([clip("HL010", { start_time: { value: 1 }, duration: time(3) })]), "otio-time", null],
+    [
+      "a time without a rate",
+      timeline([clip("HL010", { start_time: { value: 1 }, duration: time(3) })]),
+      "otio-time",
+      null,
+    ],
     ["no clip", timeline([]), "otio-kind", null],
-  ])("%s is refused with the place", (_what, text, code, line) => expect(readOtio(text, rate)).toMatchObject({ ok: false, fault: { code, line } }));
+  ])("%s is refused with the place", (_what, text, code, line) =>
+    expect(readOtio(text, rate)).toMatchObject({ ok: false, fault: { code, line } }),
+  );
 });
 
-test.each([["HL010", true], ["hl010_v003.mov", true], ["HL0101", false], ["HL010b", false], ["shot HL010", false]])("%s means HL010: %p", (name, means) => expect(meansShot(name, "HL010")).toBe(means));
+test.each([
+  ["HL010", true],
+  ["hl010_v003.mov", true],
+  ["HL0101", false],
+  ["HL010b", false],
+  ["shot HL010", false],
+])("%s means HL010: %p", (name, means) => expect(meansShot(name, "HL010")).toBe(means));
 
 test("a later edit shows what is newly used; handles widen and stay inside the time line", () => {
   const use = { editName: "cut 4", frames: "1009-1064", previousFrames: "1009-1056" };

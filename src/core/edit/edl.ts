@@ -42,33 +42,68 @@ export function readEdl(text: string, rate: Rate): EditRead {
     // Behind the two lines of a dissolve, FROM names the clip that goes and TO the one that comes.
     if (name !== null) {
       const [last, before] = [events.at(-1), events.at(-2)];
-      const goes = name[1]!.toUpperCase() === "FROM" && last !== undefined && last.transition > 0 && before?.number === last.number;
+      const goes =
+        name[1]!.toUpperCase() === "FROM" &&
+        last !== undefined &&
+        last.transition > 0 &&
+        before?.number === last.number;
       const named = goes ? before : last;
       if (named !== undefined) named.name = name[2]!;
     }
     const speed = SPEED.exec(`${row} `);
-    if (speed !== null) for (const event of events.slice(-2)) if (event.reel === speed[1]) event.speed = Number(speed[2]);
+    if (speed !== null)
+      for (const event of events.slice(-2)) if (event.reel === speed[1]) event.speed = Number(speed[2]);
     if (!/^\d/.test(row)) continue;
     const match = EVENT.exec(row);
-    if (match === null) return refuseEdit("edl-event", line, `this is no event of a CMX 3600 list: "${row.slice(0, 60)}". It needs number, reel, channel, kind and four time codes.`);
+    if (match === null)
+      return refuseEdit(
+        "edl-event",
+        line,
+        `this is no event of a CMX 3600 list: "${row.slice(0, 60)}". It needs number, reel, channel, kind and four time codes.`,
+      );
     if (!/[VB]/i.test(match[3]!)) continue;
     const counts: number[] = [];
     for (const code of match.slice(6, 10) as string[]) {
       const count = readTimeCode(code, rate);
-      if (count === null) return refuseEdit("edl-time-code", line, `"${code}" is no time code at ${clockRate(rate)} frames a second.`);
+      if (count === null)
+        return refuseEdit(
+          "edl-time-code",
+          line,
+          `"${code}" is no time code at ${clockRate(rate)} frames a second.`,
+        );
       counts.push(count);
     }
     const [first, end, recordIn, recordOut] = counts as [number, number, number, number];
-    if (end < first || recordOut < recordIn) return refuseEdit("edl-backwards", line, "the out point lies before the in point.");
-    events.push({ line, number: Number(match[1]), reel: match[2]!, kind: match[4]!, transition: Number(match[5] ?? 0), first, end, length: recordOut - recordIn, name: null, speed: null });
+    if (end < first || recordOut < recordIn)
+      return refuseEdit("edl-backwards", line, "the out point lies before the in point.");
+    events.push({
+      line,
+      number: Number(match[1]),
+      reel: match[2]!,
+      kind: match[4]!,
+      transition: Number(match[5] ?? 0),
+      first,
+      end,
+      length: recordOut - recordIn,
+      name: null,
+      speed: null,
+    });
   }
   if (events.length === 0) return refuseEdit("edl-empty", null, "There is no picture event in this list.");
   const clips = events.map((event, i): EditClip => {
     const next = events[i + 1];
     // The clip that a dissolve leaves has no length of its own: it is seen for as long as the dissolve takes.
     const leaves = event.first === event.end && next?.number === event.number ? next.transition : 0;
-    const length = event.speed === null ? event.end - event.first : Math.ceil((event.length * Math.abs(event.speed) * rate.denominator) / rate.numerator);
-    return { names: [...(event.name === null ? [] : [event.name]), event.reel], first: event.first, end: event.first + Math.max(length, leaves), at: `line ${event.line}` };
+    const length =
+      event.speed === null
+        ? event.end - event.first
+        : Math.ceil((event.length * Math.abs(event.speed) * rate.denominator) / rate.numerator);
+    return {
+      names: [...(event.name === null ? [] : [event.name]), event.reel],
+      first: event.first,
+      end: event.first + Math.max(length, leaves),
+      at: `line ${event.line}`,
+    };
   });
   return { ok: true, edit: { title, clips: clips.filter((clip) => clip.end > clip.first) } };
 }

@@ -9,10 +9,13 @@ import { type EditClip, type EditRead, refuseEdit } from "./edit-list";
 
 type Json = Readonly<Record<string, unknown>>;
 
-const isObject = (value: unknown): value is Json => typeof value === "object" && value !== null && !Array.isArray(value);
-const kindOf = (value: unknown): string => (isObject(value) && typeof value.OTIO_SCHEMA === "string" ? value.OTIO_SCHEMA.split(".")[0]! : "");
+const isObject = (value: unknown): value is Json =>
+  typeof value === "object" && value !== null && !Array.isArray(value);
+const kindOf = (value: unknown): string =>
+  isObject(value) && typeof value.OTIO_SCHEMA === "string" ? value.OTIO_SCHEMA.split(".")[0]! : "";
 const listOf = (value: unknown): readonly unknown[] => (Array.isArray(value) ? value : []);
-const nameOf = (value: unknown): string => (isObject(value) && typeof value.name === "string" ? value.name : "");
+const nameOf = (value: unknown): string =>
+  isObject(value) && typeof value.name === "string" ? value.name : "";
 
 class Wrong extends Error {
   readonly code: "otio-kind" | "otio-time";
@@ -24,17 +27,31 @@ class Wrong extends Error {
 
 /** Frames of a RationalTime at `rate`. */
 function framesOf(value: unknown, rate: Rate, at: string): number {
-  if (!isObject(value) || typeof value.value !== "number" || typeof value.rate !== "number" || !(value.rate > 0) || !Number.isFinite(value.value)) throw new Wrong("otio-time", `${at} is no time: it needs a value and a rate above 0.`);
+  if (
+    !isObject(value) ||
+    typeof value.value !== "number" ||
+    typeof value.rate !== "number" ||
+    !(value.rate > 0) ||
+    !Number.isFinite(value.value)
+  )
+    throw new Wrong("otio-time", `${at} is no time: it needs a value and a rate above 0.`);
   const perSecond = rate.numerator / rate.denominator;
   // Rates are written with few digits (23.976): nearly the same rate is the same rate.
-  return Math.abs(value.rate - perSecond) < 0.01 ? Math.round(value.value) : Math.round((value.value / value.rate) * perSecond);
+  return Math.abs(value.rate - perSecond) < 0.01
+    ? Math.round(value.value)
+    : Math.round((value.value / value.rate) * perSecond);
 }
 
 /** The media that a clip shows: one reference, or the active one of several. */
 function mediaOf(clip: Json): Json | null {
   const many = clip.media_references;
   if (isObject(many)) {
-    const active = many[typeof clip.active_media_reference_key === "string" ? clip.active_media_reference_key : "DEFAULT_MEDIA"];
+    const active =
+      many[
+        typeof clip.active_media_reference_key === "string"
+          ? clip.active_media_reference_key
+          : "DEFAULT_MEDIA"
+      ];
     return isObject(active) ? active : null;
   }
   return isObject(clip.media_reference) ? clip.media_reference : null;
@@ -42,36 +59,63 @@ function mediaOf(clip: Json): Json | null {
 
 function readClip(clip: Json, rate: Rate, before: number, after: number, at: string): EditClip | null {
   const media = mediaOf(clip);
-  const range = isObject(clip.source_range) ? clip.source_range : isObject(media?.available_range) ? media.available_range : null;
+  const range = isObject(clip.source_range)
+    ? clip.source_range
+    : isObject(media?.available_range)
+      ? media.available_range
+      : null;
   if (range === null) return null;
   const start = framesOf(range.start_time, rate, `${at}.source_range.start_time`);
   const length = framesOf(range.duration, rate, `${at}.source_range.duration`);
-  const speed = listOf(clip.effects).reduce<number>((all, effect) => (kindOf(effect) === "LinearTimeWarp" && typeof (effect as Json).time_scalar === "number" ? all * Math.abs((effect as Json).time_scalar as number) : all), 1);
+  const speed = listOf(clip.effects).reduce<number>(
+    (all, effect) =>
+      kindOf(effect) === "LinearTimeWarp" && typeof (effect as Json).time_scalar === "number"
+        ? all * Math.abs((effect as Json).time_scalar as number)
+        : all,
+    1,
+  );
   const url = typeof media?.target_url === "string" ? media.target_url : "";
-  return { names: [nameOf(clip), nameOf(media), url.split("/").at(-1) ?? ""].filter((name) => name !== ""), first: start - before, end: start + Math.ceil(length * speed) + after, at };
+  return {
+    names: [nameOf(clip), nameOf(media), url.split("/").at(-1) ?? ""].filter((name) => name !== ""),
+    first: start - before,
+    end: start + Math.ceil(length * speed) + after,
+    at,
+  };
 }
 
 function walk(node: unknown, rate: Rate, at: string, into: EditClip[]): void {
   const kind = kindOf(node);
   if (!isObject(node)) throw new Wrong("otio-kind", `${at} is nothing that a timeline holds.`);
   if (kind === "Timeline") walk(node.tracks, rate, `${at}.tracks`, into);
-  else if (kind === "Stack" || kind === "SerializableCollection") listOf(node.children).forEach((child, i) => walk(child, rate, `${at}.children[${i}]`, into));
+  else if (kind === "Stack" || kind === "SerializableCollection")
+    listOf(node.children).forEach((child, i) => walk(child, rate, `${at}.children[${i}]`, into));
   else if (kind === "Track") {
     if (node.kind === "Audio") return;
     const children = listOf(node.children);
-    const offset = (neighbour: unknown, side: "in_offset" | "out_offset", where: string): number => (kindOf(neighbour) === "Transition" ? framesOf((neighbour as Json)[side], rate, `${where}.${side}`) : 0);
+    const offset = (neighbour: unknown, side: "in_offset" | "out_offset", where: string): number =>
+      kindOf(neighbour) === "Transition" ? framesOf((neighbour as Json)[side], rate, `${where}.${side}`) : 0;
     children.forEach((child, i) => {
       const where = `${at}.children[${i}]`;
       if (kindOf(child) === "Clip") {
         // A transition before reaches in_offset back into what lies ahead of this clip's start; one behind, out_offset past its end.
-        const clip = readClip(child as Json, rate, offset(children[i - 1], "in_offset", where), offset(children[i + 1], "out_offset", where), where);
+        const clip = readClip(
+          child as Json,
+          rate,
+          offset(children[i - 1], "in_offset", where),
+          offset(children[i + 1], "out_offset", where),
+          where,
+        );
         if (clip !== null) into.push(clip);
       } else if (!["Gap", "Transition"].includes(kindOf(child))) walk(child, rate, where, into);
     });
   } else if (kind === "Clip") {
     const clip = readClip(node, rate, 0, 0, at);
     if (clip !== null) into.push(clip);
-  } else throw new Wrong("otio-kind", `${at} has the kind "${kind || "none"}"; a timeline holds stacks, tracks and clips.`);
+  } else
+    throw new Wrong(
+      "otio-kind",
+      `${at} has the kind "${kind || "none"}"; a timeline holds stacks, tracks and clips.`,
+    );
 }
 
 /** Reads a timeline; its times are turned into frames at `rate`. */
@@ -80,7 +124,11 @@ export function readOtio(text: string, rate: Rate): EditRead {
   try {
     root = JSON.parse(text);
   } catch (error) {
-    return refuseEdit("otio-json", jsonFaultLine(text, error as Error), `this is no JSON (${(error as Error).message}).`);
+    return refuseEdit(
+      "otio-json",
+      jsonFaultLine(text, error as Error),
+      `this is no JSON (${(error as Error).message}).`,
+    );
   }
   const clips: EditClip[] = [];
   try {
@@ -89,5 +137,7 @@ export function readOtio(text: string, rate: Rate): EditRead {
     if (error instanceof Wrong) return refuseEdit(error.code, null, error.message);
     throw error;
   }
-  return clips.length === 0 ? refuseEdit("otio-kind", null, "There is no clip in this timeline.") : { ok: true, edit: { title: nameOf(root), clips } };
+  return clips.length === 0
+    ? refuseEdit("otio-kind", null, "There is no clip in this timeline.")
+    : { ok: true, edit: { title: nameOf(root), clips } };
 }

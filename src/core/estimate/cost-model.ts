@@ -27,7 +27,8 @@ export interface CostSample {
 
 /** Where other programs took more than this, a time says little about the frame. */
 export const BUSY_SHARE = 0.25;
-export const isBusy = (sample: Pick<CostSample, "otherLoad">): boolean => sample.otherLoad !== null && sample.otherLoad > BUSY_SHARE;
+export const isBusy = (sample: Pick<CostSample, "otherLoad">): boolean =>
+  sample.otherLoad !== null && sample.otherLoad > BUSY_SHARE;
 
 export interface FrameCosts {
   /** Asked frames in ascending order. */
@@ -67,7 +68,10 @@ export function median(values: readonly number[]): number {
 }
 
 /** Seconds of a lighting cache of a scene, from such as were made; they depend on what the scene asks for, not on the picture's size. Null where none was. */
-export function cacheSeconds(timed: readonly { readonly scene: string; readonly seconds: number }[], scene: string): number | null {
+export function cacheSeconds(
+  timed: readonly { readonly scene: string; readonly seconds: number }[],
+  scene: string,
+): number | null {
   const own = timed.filter((t) => t.scene === scene);
   return own.length === 0 ? null : median(own.map((t) => t.seconds));
 }
@@ -102,9 +106,12 @@ function nodeSpeeds(samples: readonly CostSample[], fixed: number): Map<string, 
   const ratios = new Map<string, number[]>();
   sorted.forEach((s, i) => {
     const around = sorted.slice(Math.max(0, i - 4), i + 5).filter((o) => o.node !== s.node);
-    if (around.length > 0) ratios.set(s.node, [...(ratios.get(s.node) ?? []), cost(s) / median(around.map(cost))]);
+    if (around.length > 0)
+      ratios.set(s.node, [...(ratios.get(s.node) ?? []), cost(s) / median(around.map(cost))]);
   });
-  const raw = nodes.map((node) => [node, 1 / Math.max(1e-6, Math.sqrt(median(ratios.get(node) ?? [1])))] as const);
+  const raw = nodes.map(
+    (node) => [node, 1 / Math.max(1e-6, Math.sqrt(median(ratios.get(node) ?? [1])))] as const,
+  );
   const middle = median(raw.map(([, speed]) => speed));
   return new Map(raw.map(([node, speed]) => [node, speed / middle]));
 }
@@ -118,12 +125,25 @@ export function costModel(all: readonly CostSample[]): CostModel | null {
   const fixed = fixedSeconds(samples);
   const speeds = nodeSpeeds(samples, fixed);
   const byFrame = new Map<number, number[]>();
-  for (const s of samples) byFrame.set(s.frame, [...(byFrame.get(s.frame) ?? []), Math.max(0, ((s.renderSeconds - fixed) / work(s)) * (speeds.get(s.node) ?? 1))]);
+  for (const s of samples)
+    byFrame.set(s.frame, [
+      ...(byFrame.get(s.frame) ?? []),
+      Math.max(0, ((s.renderSeconds - fixed) / work(s)) * (speeds.get(s.node) ?? 1)),
+    ]);
   const at = [...byFrame.keys()].sort((a, b) => a - b);
   const perSample = at.map((frame) => median(byFrame.get(frame)!));
   return {
-    fixed, at, perSample, speeds, samples: samples.length, leftOut: whole.length - samples.length, isBusy: quiet.length === 0, startup: median(samples.map((s) => s.startupSeconds)),
-    denoise: median(samples.filter((s) => s.denoiseSeconds > 0).map((s) => s.denoiseSeconds / s.pixels)), write: median(samples.map((s) => s.writeSeconds / s.pixels)), spread: leaveOneOut(at, perSample),
+    fixed,
+    at,
+    perSample,
+    speeds,
+    samples: samples.length,
+    leftOut: whole.length - samples.length,
+    isBusy: quiet.length === 0,
+    startup: median(samples.map((s) => s.startupSeconds)),
+    denoise: median(samples.filter((s) => s.denoiseSeconds > 0).map((s) => s.denoiseSeconds / s.pixels)),
+    write: median(samples.map((s) => s.writeSeconds / s.pixels)),
+    spread: leaveOneOut(at, perSample),
   };
 }
 
@@ -131,7 +151,10 @@ function leaveOneOut(at: readonly number[], values: readonly number[]): number |
   if (at.length < 3) return null;
   let sum = 0;
   for (let i = 0; i < at.length; i++) {
-    const curve = interpolation(at.filter((_, j) => j !== i), values.filter((_, j) => j !== i));
+    const curve = interpolation(
+      at.filter((_, j) => j !== i),
+      values.filter((_, j) => j !== i),
+    );
     sum += values[i]! === 0 ? 0 : (curve(at[i]!) / values[i]! - 1) ** 2;
   }
   return Math.sqrt(sum / at.length);
@@ -151,7 +174,8 @@ export function interpolation(xs: readonly number[], ys: readonly number[]): (x:
   return (x) => {
     if (x <= xs[0]!) return ys[0]!;
     if (x >= xs[n - 1]!) return ys[n - 1]!;
-    let low = 0, high = n - 1;
+    let low = 0,
+      high = n - 1;
     while (high - low > 1) {
       const middle = (low + high) >> 1;
       if (xs[middle]! <= x) low = middle;
@@ -159,8 +183,14 @@ export function interpolation(xs: readonly number[], ys: readonly number[]): (x:
     }
     const h = xs[high]! - xs[low]!;
     const t = (x - xs[low]!) / h;
-    const t2 = t * t, t3 = t2 * t;
-    return (2 * t3 - 3 * t2 + 1) * ys[low]! + (t3 - 2 * t2 + t) * h * tangents[low]! + (3 * t2 - 2 * t3) * ys[high]! + (t3 - t2) * h * tangents[high]!;
+    const t2 = t * t,
+      t3 = t2 * t;
+    return (
+      (2 * t3 - 3 * t2 + 1) * ys[low]! +
+      (t3 - 2 * t2 + t) * h * tangents[low]! +
+      (3 * t2 - 2 * t3) * ys[high]! +
+      (t3 - t2) * h * tangents[high]!
+    );
   };
 }
 
@@ -187,7 +217,13 @@ export function frameCosts(model: CostModel, frames: FrameSet, target: CostTarge
       render[i++] = target.timeLimit === null ? seconds : Math.min(seconds, target.timeLimit);
     }
   }
-  return { frames: numbers, render, startup: model.startup, denoise: target.isDenoised ? model.denoise * target.pixels : 0, write: model.write * target.pixels };
+  return {
+    frames: numbers,
+    render,
+    startup: model.startup,
+    denoise: target.isDenoised ? model.denoise * target.pixels : 0,
+    write: model.write * target.pixels,
+  };
 }
 
 /** Places along the shot where one more proof tells most: the ends, then the middle of the widest gap. */
@@ -198,7 +234,8 @@ export function nextProof(frames: FrameSet, timed: readonly number[]): number | 
   if (!timed.includes(last)) return last;
   const known = [...new Set(timed)].filter((f) => f >= first && f <= last).sort((a, b) => a - b);
   let best: readonly [number, number] = [first, first];
-  for (let i = 1; i < known.length; i++) if (known[i]! - known[i - 1]! > best[1] - best[0]) best = [known[i - 1]!, known[i]!];
+  for (let i = 1; i < known.length; i++)
+    if (known[i]! - known[i - 1]! > best[1] - best[0]) best = [known[i - 1]!, known[i]!];
   const middle = Math.round((best[0] + best[1]) / 2);
   const index = new FrameIndex(frames);
   const nearest = index.frameAt(index.nearestPosition(middle)!)!;

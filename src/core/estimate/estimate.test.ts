@@ -4,9 +4,27 @@ import { estimateRun, waysBack } from "./estimate";
 import { schedule } from "./schedule";
 
 const PIXELS = 100_000;
-const sample = (frame: number, change: Partial<CostSample> = {}): CostSample => ({ frame, node: "a", pixels: PIXELS, samples: 16, startupSeconds: 0.2, renderSeconds: 1, denoiseSeconds: 0, writeSeconds: 0.1, otherLoad: 0, ...change });
+const sample = (frame: number, change: Partial<CostSample> = {}): CostSample => ({
+  frame,
+  node: "a",
+  pixels: PIXELS,
+  samples: 16,
+  startupSeconds: 0.2,
+  renderSeconds: 1,
+  denoiseSeconds: 0,
+  writeSeconds: 0.1,
+  otherLoad: 0,
+  ...change,
+});
 const model = (samples: readonly CostSample[]) => costModel(samples)!;
-const request = { frames: rangeSet(1, 100), cameras: 1, lighting: null, target: { pixels: PIXELS, samples: 16, isDenoised: false, timeLimit: null }, speeds: [1], lostShare: 0 };
+const request = {
+  frames: rangeSet(1, 100),
+  cameras: 1,
+  lighting: null,
+  target: { pixels: PIXELS, samples: 16, isDenoised: false, timeLimit: null },
+  speeds: [1],
+  lostShare: 0,
+};
 
 describe("shots of known cost", () => {
   const smooth: Readonly<Record<string, (frame: number) => number>> = {
@@ -17,7 +35,10 @@ describe("shots of known cost", () => {
   };
   test.each(Object.keys(smooth))("with five proofs, the likely work of %s is within 5 %", (name) => {
     const cost = smooth[name]!;
-    const estimate = estimateRun(model([1, 25, 50, 75, 100].map((f) => sample(f, { renderSeconds: cost(f) }))), request);
+    const estimate = estimateRun(
+      model([1, 25, 50, 75, 100].map((f) => sample(f, { renderSeconds: cost(f) }))),
+      request,
+    );
     let truth = 0;
     for (let f = 1; f <= 100; f++) truth += cost(f) + 0.3;
     expect(Math.abs(estimate.likelySeconds / truth - 1)).toBeLessThan(0.05);
@@ -28,8 +49,11 @@ describe("shots of known cost", () => {
     // 0.5 s fixed and 1 s a 16 samples, timed at two numbers of samples.
     const m = model([sample(1, { renderSeconds: 1.5 }), sample(1, { samples: 64, renderSeconds: 4.5 })]);
     expect(m.fixed).toBeCloseTo(0.5, 6);
-    const render = (samples: number, pixels: number): number => estimateRun(m, { ...request, target: { ...request.target, samples, pixels } }).work.render / 100;
-    expect([render(32, PIXELS), render(16, PIXELS / 4)].map((s) => Math.round(s * 1000) / 1000)).toEqual([2.5, 0.75]);
+    const render = (samples: number, pixels: number): number =>
+      estimateRun(m, { ...request, target: { ...request.target, samples, pixels } }).work.render / 100;
+    expect([render(32, PIXELS), render(16, PIXELS / 4)].map((s) => Math.round(s * 1000) / 1000)).toEqual([
+      2.5, 0.75,
+    ]);
   });
 
   test("one proof is an estimate, with a late finish that admits it; three tell their spread", () => {
@@ -49,24 +73,43 @@ describe("shots of known cost", () => {
 
   test("a node of half the speed is seen, though it had the dear frames", () => {
     const cost = (f: number): number => 1 + f / 50;
-    const samples = Array.from({ length: 60 }, (_, i) => sample(i + 1, i % 2 === 0 ? { renderSeconds: cost(i + 1) } : { node: "b", renderSeconds: 2 * cost(i + 1) }));
+    const samples = Array.from({ length: 60 }, (_, i) =>
+      sample(
+        i + 1,
+        i % 2 === 0 ? { renderSeconds: cost(i + 1) } : { node: "b", renderSeconds: 2 * cost(i + 1) },
+      ),
+    );
     const { speeds } = model(samples);
     expect(speeds.get("a")! / speeds.get("b")!).toBeCloseTo(2, 1);
   });
 
-  test("two cameras are twice the work", () => expect(estimateRun(model([sample(50)]), { ...request, cameras: 2 }).likelySeconds).toBeCloseTo(2 * estimateRun(model([sample(50)]), request).likelySeconds, 6));
+  test("two cameras are twice the work", () =>
+    expect(estimateRun(model([sample(50)]), { ...request, cameras: 2 }).likelySeconds).toBeCloseTo(
+      2 * estimateRun(model([sample(50)]), request).likelySeconds,
+      6,
+    ));
 
   test("a lighting cache comes before all frames: its last one keeps every node waiting", () => {
     const m = model([sample(50)]);
     const lighting = { caches: 3, seconds: 5 };
-    const [without, one, two] = [estimateRun(m, { ...request, speeds: [1, 1] }), estimateRun(m, { ...request, lighting }), estimateRun(m, { ...request, lighting, speeds: [1, 1] })];
+    const [without, one, two] = [
+      estimateRun(m, { ...request, speeds: [1, 1] }),
+      estimateRun(m, { ...request, lighting }),
+      estimateRun(m, { ...request, lighting, speeds: [1, 1] }),
+    ];
     // Three of 5 s, with 0.2 s of start-up each: one after the other, or two rounds.
     expect(one.likelySeconds).toBeCloseTo(100 * 1.3 + 3 * 5.2, 6);
     expect(two.likelySeconds - without.likelySeconds).toBeCloseTo(2 * 5.2, 6);
     expect([one.work.lighting, one.work.startup]).toEqual([15, expect.closeTo(103 * 0.2, 6)]);
   });
 
-  test("a time limit caps each frame", () => expect(estimateRun(model([sample(1, { renderSeconds: 10 })]), { ...request, target: { ...request.target, timeLimit: 4 } }).work.render).toBeCloseTo(400, 6));
+  test("a time limit caps each frame", () =>
+    expect(
+      estimateRun(model([sample(1, { renderSeconds: 10 })]), {
+        ...request,
+        target: { ...request.target, timeLimit: 4 },
+      }).work.render,
+    ).toBeCloseTo(400, 6));
 });
 
 test("the curve goes through its points and never beyond them", () => {
@@ -84,21 +127,37 @@ describe("the list schedule", () => {
     ["a node twice as fast takes twice as many", [3, 3, 3, 3, 3, 3], [1, 2], 6],
     ["more nodes than frames", [4], [1, 1, 1], 4],
     ["nothing is done at once", [], [1], 0],
-  ])("%s", (_what, render, speeds, end) => expect(schedule({ render: Float64Array.from(render), aside: 0 }, speeds)).toBe(end));
+  ])("%s", (_what, render, speeds, end) =>
+    expect(schedule({ render: Float64Array.from(render), aside: 0 }, speeds)).toBe(end),
+  );
 });
 
 describe("backwards", () => {
-  const m = model([sample(1, { renderSeconds: 10 }), sample(50, { renderSeconds: 10 }), sample(100, { renderSeconds: 10 })]);
+  const m = model([
+    sample(1, { renderSeconds: 10 }),
+    sample(50, { renderSeconds: 10 }),
+    sample(100, { renderSeconds: 10 }),
+  ]);
   const now = estimateRun(m, request).lateSeconds;
   test("each single change that is proposed is there in time, and a little less of it is not", () => {
     const deadline = now * 0.52;
     const ways = waysBack(m, request, deadline);
     expect(ways.map((w) => w.change)).toEqual(["samples", "time-limit", "scale", "step", "nodes"]);
-    const late = (change: Partial<typeof request>): number => estimateRun(m, { ...request, ...change }).lateSeconds;
+    const late = (change: Partial<typeof request>): number =>
+      estimateRun(m, { ...request, ...change }).lateSeconds;
     for (const way of ways) {
-      if (way.change === "samples") expect([late({ target: { ...request.target, samples: way.samples } }) <= deadline, late({ target: { ...request.target, samples: way.samples + 1 } }) > deadline, Math.round(way.grain * 100)]).toEqual([true, true, Math.round(Math.sqrt(16 / way.samples) * 100)]);
-      if (way.change === "scale") expect(late({ target: { ...request.target, pixels: PIXELS * way.factor ** 2 } })).toBeLessThanOrEqual(deadline);
-      if (way.change === "nodes") expect([way.nodes, late({ speeds: [1, 1] }) <= deadline]).toEqual([2, true]);
+      if (way.change === "samples")
+        expect([
+          late({ target: { ...request.target, samples: way.samples } }) <= deadline,
+          late({ target: { ...request.target, samples: way.samples + 1 } }) > deadline,
+          Math.round(way.grain * 100),
+        ]).toEqual([true, true, Math.round(Math.sqrt(16 / way.samples) * 100)]);
+      if (way.change === "scale")
+        expect(late({ target: { ...request.target, pixels: PIXELS * way.factor ** 2 } })).toBeLessThanOrEqual(
+          deadline,
+        );
+      if (way.change === "nodes")
+        expect([way.nodes, late({ speeds: [1, 1] }) <= deadline]).toEqual([2, true]);
       if (way.change === "step") expect(way.step).toBe(2);
     }
   });
@@ -110,5 +169,10 @@ describe("backwards", () => {
 
 test("the next proof goes where least is known: the ends, then the widest gap", () => {
   const asked = rangeSet(1, 101);
-  expect([nextProof(asked, []), nextProof(asked, [1]), nextProof(asked, [1, 101]), nextProof(asked, [1, 51, 101])]).toEqual([1, 101, 51, 26]);
+  expect([
+    nextProof(asked, []),
+    nextProof(asked, [1]),
+    nextProof(asked, [1, 101]),
+    nextProof(asked, [1, 51, 101]),
+  ]).toEqual([1, 101, 51, 26]);
 });

@@ -14,7 +14,13 @@ export interface Estimate {
   /** Nine times in ten it is done by then. */
   readonly lateSeconds: number;
   /** Seconds of work of all frames on nodes of middle speed. */
-  readonly work: { readonly startup: number; readonly lighting: number; readonly render: number; readonly denoise: number; readonly write: number };
+  readonly work: {
+    readonly startup: number;
+    readonly lighting: number;
+    readonly render: number;
+    readonly denoise: number;
+    readonly write: number;
+  };
   readonly costs: FrameCosts;
   readonly spread: number | null;
 }
@@ -38,15 +44,30 @@ export interface EstimateRequest {
   readonly lostShare: number;
 }
 
-export function estimateRun(model: CostModel, { frames, cameras, lighting, target, speeds, lostShare }: EstimateRequest): Estimate {
+export function estimateRun(
+  model: CostModel,
+  { frames, cameras, lighting, target, speeds, lostShare }: EstimateRequest,
+): Estimate {
   const costs = frameCosts(model, frames, target);
   const render = cameras === 1 ? costs.render : repeated(costs.render, cameras);
   const n = render.length;
   const caches = new Float64Array(lighting?.caches ?? 0).fill(lighting?.seconds ?? 0);
-  const likely = (schedule({ render: caches, aside: costs.startup }, speeds) + schedule({ render, aside: costs.startup + costs.denoise + costs.write }, speeds)) / (1 - Math.min(0.9, lostShare));
+  const likely =
+    (schedule({ render: caches, aside: costs.startup }, speeds) +
+      schedule({ render, aside: costs.startup + costs.denoise + costs.write }, speeds)) /
+    (1 - Math.min(0.9, lostShare));
   return {
-    likelySeconds: likely, lateSeconds: likely * (1 + NINETY * (model.spread ?? UNKNOWN_SPREAD)), costs, spread: model.spread,
-    work: { startup: costs.startup * (n + caches.length), lighting: caches.reduce((a, b) => a + b, 0), render: render.reduce((a, b) => a + b, 0), denoise: costs.denoise * n, write: costs.write * n },
+    likelySeconds: likely,
+    lateSeconds: likely * (1 + NINETY * (model.spread ?? UNKNOWN_SPREAD)),
+    costs,
+    spread: model.spread,
+    work: {
+      startup: costs.startup * (n + caches.length),
+      lighting: caches.reduce((a, b) => a + b, 0),
+      render: render.reduce((a, b) => a + b, 0),
+      denoise: costs.denoise * n,
+      write: costs.write * n,
+    },
   };
 }
 
@@ -58,9 +79,22 @@ function repeated(values: Float64Array, times: number): Float64Array {
 
 /** One change that alone would be there in time, and its price. */
 export type WayBack =
-  | { readonly change: "samples"; readonly samples: number; /** Times the grain of now. */ readonly grain: number }
-  | { readonly change: "time-limit"; readonly seconds: number; /** Frames that it cuts. */ readonly cut: number; /** Times the grain of now, in the dearest frame. */ readonly grain: number }
-  | { readonly change: "scale"; /** Percent of the plan's scale of now. */ readonly factor: number; readonly pixelShare: number }
+  | {
+      readonly change: "samples";
+      readonly samples: number;
+      /** Times the grain of now. */ readonly grain: number;
+    }
+  | {
+      readonly change: "time-limit";
+      readonly seconds: number;
+      /** Frames that it cuts. */ readonly cut: number;
+      /** Times the grain of now, in the dearest frame. */ readonly grain: number;
+    }
+  | {
+      readonly change: "scale";
+      /** Percent of the plan's scale of now. */ readonly factor: number;
+      readonly pixelShare: number;
+    }
   | { readonly change: "step"; readonly step: number }
   | { readonly change: "nodes"; readonly nodes: number };
 
@@ -83,19 +117,42 @@ function largest(low: number, high: number, fits: (value: number) => boolean): n
 /** Each single change that ends within `seconds` (late finish), best kept first; none when the run is in time anyway. Grain grows with the square root of samples lost. */
 export function waysBack(model: CostModel, request: EstimateRequest, seconds: number): WayBack[] {
   const { frames, target, speeds } = request;
-  const late = (change: Partial<EstimateRequest>): number => estimateRun(model, { ...request, ...change }).lateSeconds;
+  const late = (change: Partial<EstimateRequest>): number =>
+    estimateRun(model, { ...request, ...change }).lateSeconds;
   if (late({}) <= seconds) return [];
   const ways: WayBack[] = [];
-  const samples = largest(1, target.samples, (s) => late({ target: { ...target, samples: Math.floor(s) } }) <= seconds);
-  if (samples !== null) ways.push({ change: "samples", samples: Math.floor(samples), grain: Math.sqrt(target.samples / Math.floor(samples)) });
+  const samples = largest(
+    1,
+    target.samples,
+    (s) => late({ target: { ...target, samples: Math.floor(s) } }) <= seconds,
+  );
+  if (samples !== null)
+    ways.push({
+      change: "samples",
+      samples: Math.floor(samples),
+      grain: Math.sqrt(target.samples / Math.floor(samples)),
+    });
   const { render } = frameCosts(model, frames, target);
   const dearest = render.reduce((a, b) => Math.max(a, b), 0);
-  const limit = largest(dearest * 0.001, dearest, (s) => late({ target: { ...target, timeLimit: s } }) <= seconds);
+  const limit = largest(
+    dearest * 0.001,
+    dearest,
+    (s) => late({ target: { ...target, timeLimit: s } }) <= seconds,
+  );
   if (limit !== null) {
     const cutTo = Math.max(0.1, Math.floor(limit * 10) / 10);
-    ways.push({ change: "time-limit", seconds: cutTo, cut: render.filter((s) => s > cutTo).length, grain: Math.sqrt(dearest / cutTo) });
+    ways.push({
+      change: "time-limit",
+      seconds: cutTo,
+      cut: render.filter((s) => s > cutTo).length,
+      grain: Math.sqrt(dearest / cutTo),
+    });
   }
-  const factor = largest(0.05, 1, (f) => late({ target: { ...target, pixels: target.pixels * f * f } }) <= seconds);
+  const factor = largest(
+    0.05,
+    1,
+    (f) => late({ target: { ...target, pixels: target.pixels * f * f } }) <= seconds,
+  );
   if (factor !== null) ways.push({ change: "scale", factor, pixelShare: factor * factor });
   const [first, last] = [firstOf(frames), lastOf(frames)];
   if (first !== null && last !== null && frames.count === rangeSet(first, last).count) {
@@ -105,7 +162,11 @@ export function waysBack(model: CostModel, request: EstimateRequest, seconds: nu
       break;
     }
   }
-  const nodes = fewestNodes((n) => late({ speeds: [...speeds, ...Array<number>(n - speeds.length).fill(1)] }) <= seconds, speeds.length, Math.min(MOST_NODES, frames.count + speeds.length));
+  const nodes = fewestNodes(
+    (n) => late({ speeds: [...speeds, ...Array<number>(n - speeds.length).fill(1)] }) <= seconds,
+    speeds.length,
+    Math.min(MOST_NODES, frames.count + speeds.length),
+  );
   if (nodes !== null) ways.push({ change: "nodes", nodes });
   return ways;
 }

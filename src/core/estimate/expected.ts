@@ -11,7 +11,10 @@ export interface MadeFrame {
 }
 
 /** Seconds the frame would have taken at a number of samples; null for one that only put finished samples into a file. */
-function secondsAt({ fixedSeconds, renderSeconds, samplesAdded, samples }: MadeFrame, wanted: number | null): number | null {
+function secondsAt(
+  { fixedSeconds, renderSeconds, samplesAdded, samples }: MadeFrame,
+  wanted: number | null,
+): number | null {
   return samplesAdded > 0 ? fixedSeconds + (renderSeconds / samplesAdded) * (wanted ?? samples) : null;
 }
 
@@ -19,22 +22,36 @@ function secondsAt({ fixedSeconds, renderSeconds, samplesAdded, samples }: MadeF
  * @param samples samples to expect; null: as many as the frames beside it came to
  * @returns null while nothing was made
  */
-export function expectedSeconds(frame: number, made: readonly MadeFrame[], samples: number | null): number | null {
+export function expectedSeconds(
+  frame: number,
+  made: readonly MadeFrame[],
+  samples: number | null,
+): number | null {
   let before: { readonly frame: number; readonly seconds: number } | null = null;
   let after: { readonly frame: number; readonly seconds: number } | null = null;
   for (const one of made) {
     const seconds = secondsAt(one, samples);
     if (seconds === null) continue;
-    if (one.frame <= frame && (before === null || one.frame > before.frame)) before = { frame: one.frame, seconds };
-    if (one.frame >= frame && (after === null || one.frame < after.frame)) after = { frame: one.frame, seconds };
+    if (one.frame <= frame && (before === null || one.frame > before.frame))
+      before = { frame: one.frame, seconds };
+    if (one.frame >= frame && (after === null || one.frame < after.frame))
+      after = { frame: one.frame, seconds };
   }
-  if (before === null || after === null || before.frame === after.frame) return (before ?? after)?.seconds ?? null;
-  return before.seconds + ((after.seconds - before.seconds) * (frame - before.frame)) / (after.frame - before.frame);
+  if (before === null || after === null || before.frame === after.frame)
+    return (before ?? after)?.seconds ?? null;
+  return (
+    before.seconds +
+    ((after.seconds - before.seconds) * (frame - before.frame)) / (after.frame - before.frame)
+  );
 }
 
 /** Expected seconds of an attempt that is like those beside it: where they went on from a checkpoint, so does this one. */
 export const likelyAttemptSeconds = (frame: number, made: readonly MadeFrame[]): number | null =>
-  expectedSeconds(frame, made.map((m) => ({ ...m, samples: m.samplesAdded })), null);
+  expectedSeconds(
+    frame,
+    made.map((m) => ({ ...m, samples: m.samplesAdded })),
+    null,
+  );
 
 /** A frame that takes so many times what was expected is stuck, or sits on a machine that is. */
 export const TIMES_EXPECTED = 10;
@@ -44,4 +61,5 @@ export const LEAST_LIMIT_SECONDS = 120;
 /** Seconds after which an attempt is ended; null while nothing is known.
  * @param expected at the most samples that the plan allows
  */
-export const timeLimitOf = (expected: number | null, least = LEAST_LIMIT_SECONDS): number | null => (expected === null ? null : Math.max(least, expected * TIMES_EXPECTED));
+export const timeLimitOf = (expected: number | null, least = LEAST_LIMIT_SECONDS): number | null =>
+  expected === null ? null : Math.max(least, expected * TIMES_EXPECTED);

@@ -3,10 +3,14 @@ import { estimateFinish, framesAMinute } from "./finish";
 const took = (...seconds: readonly number[]) => seconds.map((s, i) => ({ seconds: s, ago: i * 10 }));
 
 test("frames left over the nodes at work, times what a frame takes", () =>
-  expect(estimateFinish({ left: 9, recent: took(10, 20, 30), lanes: 2 })).toMatchObject({ secondsAFrame: 20, likelySeconds: 80 }));
+  expect(estimateFinish({ left: 9, recent: took(10, 20, 30), lanes: 2 })).toMatchObject({
+    secondsAFrame: 20,
+    likelySeconds: 80,
+  }));
 
 test("the late finish is as likely as late when every frame took the same, and further off the more they differ", () => {
-  const late = (...seconds: readonly number[]): number => estimateFinish({ left: 9, recent: took(...seconds), lanes: 2 })!.lateSeconds;
+  const late = (...seconds: readonly number[]): number =>
+    estimateFinish({ left: 9, recent: took(...seconds), lanes: 2 })!.lateSeconds;
   expect(late(20, 20, 20)).toBe(80);
   // A spread of 10 in 20 s, from 3 frames for 9: 80 x (1 + 1.2816 x 0.5 x sqrt(1/3 + 1/9)).
   expect(late(10, 20, 30)).toBeCloseTo(114.18, 1);
@@ -14,7 +18,9 @@ test("the late finish is as likely as late when every frame took the same, and f
 });
 
 test("two frames say nothing of how far they differ: the late finish then allows what one proof does", () =>
-  expect(estimateFinish({ left: 1000, recent: took(20, 20), lanes: 1 })!.lateSeconds).toBeGreaterThan(estimateFinish({ left: 1000, recent: took(20, 20), lanes: 1 })!.likelySeconds * 1.2));
+  expect(estimateFinish({ left: 1000, recent: took(20, 20), lanes: 1 })!.lateSeconds).toBeGreaterThan(
+    estimateFinish({ left: 1000, recent: took(20, 20), lanes: 1 })!.likelySeconds * 1.2,
+  ));
 
 test.each([
   ["before the first frame is done", { left: 9, recent: [], lanes: 2 }],
@@ -24,11 +30,14 @@ test.each([
 
 const ended = (...ago: readonly number[]) => ago.map((a) => ({ seconds: 10, ago: a }));
 
-test("three frames, ten seconds from one to the next, are six a minute", () => expect(framesAMinute(ended(0, 10, 20))).toBe(6));
+test("three frames, ten seconds from one to the next, are six a minute", () =>
+  expect(framesAMinute(ended(0, 10, 20))).toBe(6));
 
-test("the pace falls as soon as the next frame lets wait for it", () => expect(framesAMinute(ended(20, 30, 40))).toBe(4.5));
+test("the pace falls as soon as the next frame lets wait for it", () =>
+  expect(framesAMinute(ended(20, 30, 40))).toBe(4.5));
 
-test("what was before the run stood still is another pace", () => expect(framesAMinute(ended(0, 5, 10, 3600, 3700))).toBe(12));
+test("what was before the run stood still is another pace", () =>
+  expect(framesAMinute(ended(0, 5, 10, 3600, 3700))).toBe(12));
 
 test("no pace from one frame, nor while nothing has been made for long", () => {
   expect(framesAMinute(ended(4))).toBeNull();

@@ -37,8 +37,15 @@ export function estimateFinish({ left, recent, lanes }: RunPace): FinishEstimate
   // Frames in work are on average half done.
   const likelySeconds = Math.max(0.5, left / lanes - 0.5) * secondsAFrame;
   const n = seconds.length;
-  const spread = n < 3 || secondsAFrame === 0 ? UNKNOWN_SPREAD : Math.sqrt(seconds.reduce((sum, s) => sum + (s - secondsAFrame) ** 2, 0) / (n - 1)) / secondsAFrame;
-  return { secondsAFrame, likelySeconds, lateSeconds: likelySeconds * (1 + NINETY * spread * Math.sqrt(1 / n + 1 / left)) };
+  const spread =
+    n < 3 || secondsAFrame === 0
+      ? UNKNOWN_SPREAD
+      : Math.sqrt(seconds.reduce((sum, s) => sum + (s - secondsAFrame) ** 2, 0) / (n - 1)) / secondsAFrame;
+  return {
+    secondsAFrame,
+    likelySeconds,
+    lateSeconds: likelySeconds * (1 + NINETY * spread * Math.sqrt(1 / n + 1 / left)),
+  };
 }
 
 /** A gap so many times as long as the longest frame is no pace: the run stood still. */

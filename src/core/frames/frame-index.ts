@@ -48,6 +48,8 @@ export class FrameIndex {
     const run = this.set.runs[i]!;
     const inside = this.#starts[i]! + Math.min(runCount(run) - 1, Math.round((frame - run.first) / run.step));
     const next = this.set.runs[i + 1];
-    return next !== undefined && frame > run.last && next.first - frame < frame - run.last ? this.#starts[i + 1]! : inside;
+    return next !== undefined && frame > run.last && next.first - frame < frame - run.last
+      ? this.#starts[i + 1]!
+      : inside;
   }
 }

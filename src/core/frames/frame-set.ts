@@ -49,13 +49,16 @@ export function setOf(frames: Iterable<number>): FrameSet {
 }
 
 /** Members of either. */
-export const union = (a: FrameSet, b: FrameSet): FrameSet => (b.count === 0 ? a : a.count === 0 ? b : sweep(a, b, "union"));
+export const union = (a: FrameSet, b: FrameSet): FrameSet =>
+  b.count === 0 ? a : a.count === 0 ? b : sweep(a, b, "union");
 
 /** Members of `a` that are not in `b`. */
-export const difference = (a: FrameSet, b: FrameSet): FrameSet => (a.count === 0 || b.count === 0 ? a : sweep(a, b, "difference"));
+export const difference = (a: FrameSet, b: FrameSet): FrameSet =>
+  a.count === 0 || b.count === 0 ? a : sweep(a, b, "difference");
 
 /** Members of both. */
-export const intersection = (a: FrameSet, b: FrameSet): FrameSet => (a.count === 0 || b.count === 0 ? EMPTY : sweep(a, b, "intersection"));
+export const intersection = (a: FrameSet, b: FrameSet): FrameSet =>
+  a.count === 0 || b.count === 0 ? EMPTY : sweep(a, b, "intersection");
 
 /** Union of many sets, pairwise, so that ten thousand single frames cost n log n and not n². */
 export function unionAll(sets: readonly FrameSet[]): FrameSet {
@@ -67,7 +70,10 @@ export function unionAll(sets: readonly FrameSet[]): FrameSet {
 
 export const isEqual = (a: FrameSet, b: FrameSet): boolean =>
   a.runs.length === b.runs.length &&
-  a.runs.every((run, i) => run.first === b.runs[i]!.first && run.last === b.runs[i]!.last && run.step === b.runs[i]!.step);
+  a.runs.every(
+    (run, i) =>
+      run.first === b.runs[i]!.first && run.last === b.runs[i]!.last && run.step === b.runs[i]!.step,
+  );
 
 export const firstOf = (set: FrameSet): number | null => set.runs[0]?.first ?? null;
 export const lastOf = (set: FrameSet): number | null => set.runs.at(-1)?.last ?? null;
@@ -95,18 +101,27 @@ export function memberAt(set: FrameSet, index: number): number | null {
 }
 
 /** The same set, every frame so much later. */
-export const shifted = (set: FrameSet, by: number): FrameSet => (by === 0 ? set : { runs: set.runs.map((run) => ({ ...run, first: run.first + by, last: run.last + by })), count: set.count });
+export const shifted = (set: FrameSet, by: number): FrameSet =>
+  by === 0
+    ? set
+    : {
+        runs: set.runs.map((run) => ({ ...run, first: run.first + by, last: run.last + by })),
+        count: set.count,
+      };
 
 /** Members in [first, last], as a set. */
-export const within = (set: FrameSet, first: number, last: number): FrameSet => intersection(set, rangeSet(first, last));
+export const within = (set: FrameSet, first: number, last: number): FrameSet =>
+  intersection(set, rangeSet(first, last));
 
 type Operation = "union" | "difference" | "intersection";
 
 /** First member of a run at or above `lo`. */
-const firstFrom = (run: Run, lo: number): number => (run.first >= lo ? run.first : run.first + Math.ceil((lo - run.first) / run.step) * run.step);
+const firstFrom = (run: Run, lo: number): number =>
+  run.first >= lo ? run.first : run.first + Math.ceil((lo - run.first) / run.step) * run.step;
 
 /** Last member of a run at or below `hi`, counted on from a member. */
-const lastUpTo = (run: Run, first: number, hi: number): number => (run.last <= hi ? run.last : first + Math.floor((hi - first) / run.step) * run.step);
+const lastUpTo = (run: Run, first: number, hi: number): number =>
+  run.last <= hi ? run.last : first + Math.floor((hi - first) / run.step) * run.step;
 
 /** The part of a run inside [lo, hi], or null when no member falls there. */
 function clip(run: Run, lo: number, hi: number): Run | null {
@@ -145,7 +160,8 @@ function sweep(a: FrameSet, b: FrameSet, operation: Operation): FrameSet {
       if (operation === "union") pushClipped(builder, runB, startB, hi);
     } else {
       hi = runA.last < runB.last ? runA.last : runB.last;
-      if (runA.step !== 1 || runB.step !== 1) combine(builder, clip(runA, startA, hi), clip(runB, startB, hi), operation);
+      if (runA.step !== 1 || runB.step !== 1)
+        combine(builder, clip(runA, startA, hi), clip(runB, startB, hi), operation);
       else if (operation !== "difference") builder.push(startA, hi, 1);
     }
     at = hi + 1;
@@ -153,8 +169,12 @@ function sweep(a: FrameSet, b: FrameSet, operation: Operation): FrameSet {
     if (runB.last < at) j++;
   }
   // One side is through; what is left of the other, its first run from where the walk has got to.
-  if (operation !== "intersection") for (; i < runsA.length; i++) pushClipped(builder, runsA[i]!, Math.max(at, runsA[i]!.first), runsA[i]!.last);
-  if (operation === "union") for (; j < runsB.length; j++) pushClipped(builder, runsB[j]!, Math.max(at, runsB[j]!.first), runsB[j]!.last);
+  if (operation !== "intersection")
+    for (; i < runsA.length; i++)
+      pushClipped(builder, runsA[i]!, Math.max(at, runsA[i]!.first), runsA[i]!.last);
+  if (operation === "union")
+    for (; j < runsB.length; j++)
+      pushClipped(builder, runsB[j]!, Math.max(at, runsB[j]!.first), runsB[j]!.last);
   return builder.finish();
 }
 
@@ -222,7 +242,8 @@ function pushWithout(builder: RunBuilder, a: Run, hole: Run): void {
     const last = hole.last - a.step;
     if (first <= last) builder.push(first, last, first === last ? 1 : hole.step);
   } else if (every > 2) {
-    for (let gap = hole.first; gap < hole.last; gap += hole.step) pushPart(gap + a.step, gap + hole.step - a.step);
+    for (let gap = hole.first; gap < hole.last; gap += hole.step)
+      pushPart(gap + a.step, gap + hole.step - a.step);
   }
   pushPart(hole.last + a.step, a.last);
 }
@@ -230,7 +251,11 @@ function pushWithout(builder: RunBuilder, a: Run, hole: Run): void {
 /** Pushes the union of two interleaving progressions, the sparser one frame by frame. */
 function pushBoth(builder: RunBuilder, a: Run, b: Run): void {
   const [dense, sparse] = a.step <= b.step ? [a, b] : [b, a];
-  if (a.step === b.step && Math.abs(a.first - b.first) * 2 === a.step && Math.abs(a.last - b.last) * 2 === a.step) {
+  if (
+    a.step === b.step &&
+    Math.abs(a.first - b.first) * 2 === a.step &&
+    Math.abs(a.last - b.last) * 2 === a.step
+  ) {
     builder.push(Math.min(a.first, b.first), Math.max(a.last, b.last), a.step / 2);
     return;
   }

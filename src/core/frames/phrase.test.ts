@@ -23,10 +23,14 @@ describe("reading", () => {
   ])("%s", (phrase, frames) => expect(read(phrase)).toEqual(frames));
 
   test("names are looked up, with their argument, and can be taken away", () => {
-    const resolve: NameResolver = (name, argument) => (name === "missing" ? setOf([3, 5, 92]) : name === "node" && argument === "quay-2" ? setOf([5]) : null);
+    const resolve: NameResolver = (name, argument) =>
+      name === "missing" ? setOf([3, 5, 92]) : name === "node" && argument === "quay-2" ? setOf([5]) : null;
     expect(read("missing,!90-96", resolve)).toEqual([3, 5]);
     expect(read("Missing, !node( quay-2 )", resolve)).toEqual([3, 92]);
-    expect(parsePhrase("1,lost", resolve)).toMatchObject({ ok: false, error: { code: "phrase-name", column: 3 } });
+    expect(parsePhrase("1,lost", resolve)).toMatchObject({
+      ok: false,
+      error: { code: "phrase-name", column: 3 },
+    });
   });
 });
 
@@ -39,10 +43,24 @@ describe("a wrong phrase says where and what to write", () => {
     ["1,,2", "phrase-syntax", "column 3: a term is missing between two commas or at an end"],
     ["1,", "phrase-syntax", "column 3: a term is missing between two commas or at an end"],
     ["1-10/0", "phrase-step", 'column 1: the step in "1-10/0" must be a whole number from 1 up'],
-    ["1, !4..6", "phrase-syntax", 'column 5: "4..6" is not a frame, a range such as 1-96 or 1-96/2, or a name'],
-    ["missing", "phrase-name", 'column 1: "missing" is a name, and a name needs a shot to look in; write numbers here'],
-    ["12345678901", "phrase-number", 'column 1: "12345678901" is too large for a frame number; the limit is 999999999'],
-  ])("%p", (phrase, code, message) => expect(parsePhrase(phrase)).toMatchObject({ ok: false, error: { code, message } }));
+    [
+      "1, !4..6",
+      "phrase-syntax",
+      'column 5: "4..6" is not a frame, a range such as 1-96 or 1-96/2, or a name',
+    ],
+    [
+      "missing",
+      "phrase-name",
+      'column 1: "missing" is a name, and a name needs a shot to look in; write numbers here',
+    ],
+    [
+      "12345678901",
+      "phrase-number",
+      'column 1: "12345678901" is too large for a frame number; the limit is 999999999',
+    ],
+  ])("%p", (phrase, code, message) =>
+    expect(parsePhrase(phrase)).toMatchObject({ ok: false, error: { code, message } }),
+  );
 });
 
 describe("writing", () => {
@@ -57,12 +75,18 @@ describe("writing", () => {
     [[], ""],
   ])("%p is %s", (frames, phrase) => expect(written(frames)).toBe(phrase));
 
-  test("the largest numbers there are, either way", () => expect([formatPhrase(rangeSet(-999_999_999, 999_999_999)), formatPhrase(rangeSet(-999_999_999, -999_999_999)), formatPhrase(setOf([0, 10, 99, 1000]))]).toEqual(["-999999999-999999999", "-999999999", "0,10,99,1000"]));
+  test("the largest numbers there are, either way", () =>
+    expect([
+      formatPhrase(rangeSet(-999_999_999, 999_999_999)),
+      formatPhrase(rangeSet(-999_999_999, -999_999_999)),
+      formatPhrase(setOf([0, 10, 99, 1000])),
+    ]).toEqual(["-999999999-999999999", "-999999999", "0,10,99,1000"]));
 
   test("a text longer than the first room for it is whole", () => {
     const frames = Array.from({ length: 3000 }, (_, i) => i * i);
     expect(formatPhrase(setOf(frames))).toBe(["0-1", ...frames.slice(2)].join(","));
   });
 
-  test("a long stepped run stays one term", () => expect(formatPhrase(rangeSet(0, 1_000_000, 4))).toBe("0-1000000/4"));
+  test("a long stepped run stays one term", () =>
+    expect(formatPhrase(rangeSet(0, 1_000_000, 4))).toBe("0-1000000/4"));
 });

@@ -13,13 +13,21 @@ import { PhraseWriter } from "./phrase-writer";
 import { FrameSetTooFragmented } from "./run-builder";
 
 export interface PhraseError {
-  readonly code: "phrase-empty" | "phrase-syntax" | "phrase-backwards" | "phrase-step" | "phrase-number" | "phrase-name" | "frame-set-too-fragmented";
+  readonly code:
+    | "phrase-empty"
+    | "phrase-syntax"
+    | "phrase-backwards"
+    | "phrase-step"
+    | "phrase-number"
+    | "phrase-name"
+    | "frame-set-too-fragmented";
   /** 1-based column of the term's first character that matters. */
   readonly column: number;
   readonly message: string;
 }
 
-export type PhraseResult = { readonly ok: true; readonly set: FrameSet } | { readonly ok: false; readonly error: PhraseError };
+export type PhraseResult =
+  { readonly ok: true; readonly set: FrameSet } | { readonly ok: false; readonly error: PhraseError };
 
 /** Gives the frames a name stands for, or null for an unknown name. `argument` is the text in brackets. */
 export type NameResolver = (name: string, argument: string | null) => FrameSet | null;
@@ -55,30 +63,61 @@ function splitTerms(phrase: string): Term[] {
   return terms;
 }
 
-const fail = (code: PhraseError["code"], column: number, message: string): PhraseError => ({ code, column, message: `column ${column}: ${message}` });
+const fail = (code: PhraseError["code"], column: number, message: string): PhraseError => ({
+  code,
+  column,
+  message: `column ${column}: ${message}`,
+});
 
-const tooLarge = (value: number): boolean => !Number.isSafeInteger(value) || Math.abs(value) > MAX_FRAME_NUMBER;
+const tooLarge = (value: number): boolean =>
+  !Number.isSafeInteger(value) || Math.abs(value) > MAX_FRAME_NUMBER;
 
 function readTerm(text: string, column: number, resolve: NameResolver | null): FrameSet | PhraseError {
   if (NUMBER.test(text)) {
     const frame = Number(text);
-    if (tooLarge(frame)) return fail("phrase-number", column, `"${text}" is too large for a frame number; the limit is ${MAX_FRAME_NUMBER}`);
+    if (tooLarge(frame))
+      return fail(
+        "phrase-number",
+        column,
+        `"${text}" is too large for a frame number; the limit is ${MAX_FRAME_NUMBER}`,
+      );
     return rangeSet(frame, frame);
   }
   const range = RANGE.exec(text);
   if (range !== null) {
-    const [, firstText, lastText, stepText] = range as unknown as [string, string, string, string | undefined];
+    const [, firstText, lastText, stepText] = range as unknown as [
+      string,
+      string,
+      string,
+      string | undefined,
+    ];
     const first = Number(firstText);
     const last = Number(lastText);
-    if (tooLarge(first) || tooLarge(last)) return fail("phrase-number", column, `"${text}" has a number that is too large for a frame; the limit is ${MAX_FRAME_NUMBER}`);
-    if (first > last) return fail("phrase-backwards", column, `"${text}" runs backwards; write ${lastText}-${firstText}${stepText === undefined ? "" : `/${stepText}`}`);
+    if (tooLarge(first) || tooLarge(last))
+      return fail(
+        "phrase-number",
+        column,
+        `"${text}" has a number that is too large for a frame; the limit is ${MAX_FRAME_NUMBER}`,
+      );
+    if (first > last)
+      return fail(
+        "phrase-backwards",
+        column,
+        `"${text}" runs backwards; write ${lastText}-${firstText}${stepText === undefined ? "" : `/${stepText}`}`,
+      );
     const step = stepText === undefined ? 1 : Number(stepText);
-    if (step < 1 || tooLarge(step)) return fail("phrase-step", column, `the step in "${text}" must be a whole number from 1 up`);
+    if (step < 1 || tooLarge(step))
+      return fail("phrase-step", column, `the step in "${text}" must be a whole number from 1 up`);
     return rangeSet(first, last, step);
   }
   const name = NAME.exec(text);
   if (name !== null) {
-    if (resolve === null) return fail("phrase-name", column, `"${text}" is a name, and a name needs a shot to look in; write numbers here`);
+    if (resolve === null)
+      return fail(
+        "phrase-name",
+        column,
+        `"${text}" is a name, and a name needs a shot to look in; write numbers here`,
+      );
     const set = resolve(name[1]!.toLowerCase(), name[2] ?? null);
     if (set === null) return fail("phrase-name", column, `"${text}" is not a name that this shot knows`);
     return set;
@@ -88,7 +127,8 @@ function readTerm(text: string, column: number, resolve: NameResolver | null): F
 
 /** Reads a phrase. Neighbouring terms of one kind are joined in one go, so long phrases stay cheap. */
 export function parsePhrase(phrase: string, resolve: NameResolver | null = null): PhraseResult {
-  if (phrase.trim() === "") return { ok: false, error: fail("phrase-empty", 1, "the phrase is empty; write frames such as 1-96") };
+  if (phrase.trim() === "")
+    return { ok: false, error: fail("phrase-empty", 1, "the phrase is empty; write frames such as 1-96") };
   let set = EMPTY;
   let pending: FrameSet[] = [];
   let pendingTakes = false;
@@ -101,7 +141,11 @@ export function parsePhrase(phrase: string, resolve: NameResolver | null = null)
   try {
     for (const term of splitTerms(phrase)) {
       column = term.column;
-      if (term.text === "") return { ok: false, error: fail("phrase-syntax", column, "a term is missing between two commas or at an end") };
+      if (term.text === "")
+        return {
+          ok: false,
+          error: fail("phrase-syntax", column, "a term is missing between two commas or at an end"),
+        };
       const takes = term.text.startsWith("!");
       const body = takes ? term.text.slice(1).trimStart() : term.text;
       const read = readTerm(body, column + (term.text.length - body.length), resolve);
@@ -114,7 +158,8 @@ export function parsePhrase(phrase: string, resolve: NameResolver | null = null)
     }
     settle();
   } catch (error) {
-    if (error instanceof FrameSetTooFragmented) return { ok: false, error: fail(error.code, column, error.message) };
+    if (error instanceof FrameSetTooFragmented)
+      return { ok: false, error: fail(error.code, column, error.message) };
     throw error;
   }
   return { ok: true, set };

@@ -12,7 +12,9 @@ export const MAX_RUNS = 1_000_000;
 export class FrameSetTooFragmented extends Error {
   readonly code = "frame-set-too-fragmented";
   constructor() {
-    super(`This set falls apart into more than ${MAX_RUNS.toLocaleString("en")} separate runs of frames; use fewer or larger steps.`);
+    super(
+      `This set falls apart into more than ${MAX_RUNS.toLocaleString("en")} separate runs of frames; use fewer or larger steps.`,
+    );
     this.name = "FrameSetTooFragmented";
   }
 }
@@ -40,7 +42,13 @@ export class RunBuilder {
       this.#pushBlock(frame, frame);
       // Once the series runs with this step, all but its last member follow in one go; the last
       // stays a block because a neighbour may follow it.
-      if (this.#blockFirst === frame && this.#loneCount >= 2 && this.#loneStep === step && this.#loneLast === previous && frame < last) {
+      if (
+        this.#blockFirst === frame &&
+        this.#loneCount >= 2 &&
+        this.#loneStep === step &&
+        this.#loneLast === previous &&
+        frame < last
+      ) {
         this.#loneLast = last - step;
         this.#loneCount = (this.#loneLast - this.#loneFirst) / step + 1;
         this.#blockFirst = this.#blockLast = last;

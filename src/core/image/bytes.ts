@@ -11,7 +11,8 @@ export function joinBytes(parts: readonly Uint8Array[]): Uint8Array {
 }
 
 /** One byte a letter (Latin-1); letters outside become question marks. */
-export const latin1 = (text: string): Uint8Array => Uint8Array.from(text, (c) => (c.charCodeAt(0) < 256 ? c.charCodeAt(0) : 63));
+export const latin1 = (text: string): Uint8Array =>
+  Uint8Array.from(text, (c) => (c.charCodeAt(0) < 256 ? c.charCodeAt(0) : 63));
 
 export function fromLatin1(bytes: Uint8Array): string {
   let text = "";
@@ -19,14 +20,20 @@ export function fromLatin1(bytes: Uint8Array): string {
   return text;
 }
 
-export const viewOf = (bytes: Uint8Array): DataView => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+export const viewOf = (bytes: Uint8Array): DataView =>
+  new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 
 /** Text lines `key=value` of formats that have one free text field; JSON values hold no line breaks. */
-export const textLines = (texts: Readonly<Record<string, string>>): string => Object.entries(texts).map(([key, value]) => `${key}=${value}`).join("\n");
+export const textLines = (texts: Readonly<Record<string, string>>): string =>
+  Object.entries(texts)
+    .map(([key, value]) => `${key}=${value}`)
+    .join("\n");
 
 export function readTextLines(text: string): Map<string, string> {
-  return new Map(text.split("\n").flatMap((line) => {
-    const cut = line.indexOf("=");
-    return cut > 0 ? [[line.slice(0, cut), line.slice(cut + 1)] as const] : [];
-  }));
+  return new Map(
+    text.split("\n").flatMap((line) => {
+      const cut = line.indexOf("=");
+      return cut > 0 ? [[line.slice(0, cut), line.slice(cut + 1)] as const] : [];
+    }),
+  );
 }

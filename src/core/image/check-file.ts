@@ -14,33 +14,57 @@ export interface CheckTools extends PngTools {
 const EXTENSION = /\.([A-Za-z0-9]+)$/;
 export const KINDS = ["png", "tiff", "exr", "jpeg"] as const;
 export type ImageKind = (typeof KINDS)[number];
-const BY_EXTENSION: Readonly<Record<string, ImageKind>> = { png: "png", tif: "tiff", tiff: "tiff", exr: "exr", jpg: "jpeg", jpeg: "jpeg" };
+const BY_EXTENSION: Readonly<Record<string, ImageKind>> = {
+  png: "png",
+  tif: "tiff",
+  tiff: "tiff",
+  exr: "exr",
+  jpg: "jpeg",
+  jpeg: "jpeg",
+};
 
 /** Format that a name's ending tells, or null. */
-export const kindOfName = (name: string): ImageKind | null => BY_EXTENSION[EXTENSION.exec(name)?.[1]?.toLowerCase() ?? ""] ?? null;
+export const kindOfName = (name: string): ImageKind | null =>
+  BY_EXTENSION[EXTENSION.exec(name)?.[1]?.toLowerCase() ?? ""] ?? null;
 
-const kindOfBytes = (bytes: Uint8Array): ImageKind | null => (hasSignature(bytes) ? "png" : isTiff(bytes) ? "tiff" : isExr(bytes) ? "exr" : isJpeg(bytes) ? "jpeg" : null);
+const kindOfBytes = (bytes: Uint8Array): ImageKind | null =>
+  hasSignature(bytes) ? "png" : isTiff(bytes) ? "tiff" : isExr(bytes) ? "exr" : isJpeg(bytes) ? "jpeg" : null;
 
 export function checkFile(name: string, bytes: Uint8Array, tools: CheckTools, deep = false): FileVerdict {
   switch (kindOfName(name) ?? kindOfBytes(bytes)) {
-    case "png": return checkPng(bytes, tools, deep);
-    case "tiff": return checkTiff(bytes, tools.inflatedLength, deep);
-    case "exr": return checkExr(bytes, tools.inflate, deep);
-    case "jpeg": return checkJpeg(bytes);
-    case null: break;
+    case "png":
+      return checkPng(bytes, tools, deep);
+    case "tiff":
+      return checkTiff(bytes, tools.inflatedLength, deep);
+    case "exr":
+      return checkExr(bytes, tools.inflate, deep);
+    case "jpeg":
+      return checkJpeg(bytes);
+    case null:
+      break;
   }
   const extension = EXTENSION.exec(name)?.[1]?.toLowerCase() ?? null;
   if (bytes.length === 0) return damaged(extension, "empty", "the file is empty");
-  return unsupported(extension, extension === null ? "the name has no ending that tells its format" : `.${extension} files cannot be checked yet`);
+  return unsupported(
+    extension,
+    extension === null
+      ? "the name has no ending that tells its format"
+      : `.${extension} files cannot be checked yet`,
+  );
 }
 
 /** Texts that a picture carries, by keyword, whatever its format. */
 export function readImageTexts(bytes: Uint8Array): ReadonlyMap<string, string> {
   switch (kindOfBytes(bytes)) {
-    case "png": return readTexts(bytes);
-    case "tiff": return readTiffTexts(bytes);
-    case "exr": return readExrTexts(bytes);
-    case "jpeg": return readJpegTexts(bytes);
-    case null: return new Map();
+    case "png":
+      return readTexts(bytes);
+    case "tiff":
+      return readTiffTexts(bytes);
+    case "exr":
+      return readExrTexts(bytes);
+    case "jpeg":
+      return readJpegTexts(bytes);
+    case null:
+      return new Map();
   }
 }

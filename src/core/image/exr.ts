@@ -45,7 +45,8 @@ function float32(...values: readonly number[]): Uint8Array {
   return out;
 }
 
-const attribute = (name: string, type: string, value: Uint8Array): Uint8Array => joinBytes([nul(name), nul(type), int32(value.length), value]);
+const attribute = (name: string, type: string, value: Uint8Array): Uint8Array =>
+  joinBytes([nul(name), nul(type), int32(value.length), value]);
 
 /** Splits bytes into even and odd ones, then keeps differences. */
 function rearrange(raw: Uint8Array): Uint8Array {
@@ -97,7 +98,7 @@ function runLengths(bytes: Uint8Array): Uint8Array {
 function expandRuns(bytes: Uint8Array, length: number): Uint8Array | null {
   const out = new Uint8Array(length);
   let at = 0;
-  for (let i = 0; i < bytes.length; ) {
+  for (let i = 0; i < bytes.length;) {
     const count = (bytes[i]! << 24) >> 24;
     if (count < 0) {
       if (at - count > length || i + 1 - count > bytes.length) return null;
@@ -114,22 +115,42 @@ function expandRuns(bytes: Uint8Array, length: number): Uint8Array | null {
   return at === length ? out : null;
 }
 
-export function writeExr(image: FloatImage, texts: Readonly<Record<string, string>>, deflate: (bytes: Uint8Array, level: number) => Uint8Array, settings: ExrSettings): Uint8Array {
+export function writeExr(
+  image: FloatImage,
+  texts: Readonly<Record<string, string>>,
+  deflate: (bytes: Uint8Array, level: number) => Uint8Array,
+  settings: ExrSettings,
+): Uint8Array {
   const { width, height, channels, data } = image;
-  const order = settings.names.map((name, index) => ({ name, index })).sort((a, b) => (a.name < b.name ? -1 : 1));
+  const order = settings.names
+    .map((name, index) => ({ name, index }))
+    .sort((a, b) => (a.name < b.name ? -1 : 1));
   const size = settings.depth === "half" ? 2 : 4;
   const code = CODE[settings.compression];
   const window = int32(0, 0, width - 1, height - 1);
-  const channelList = joinBytes([...order.map(({ name }) => joinBytes([nul(name), int32(TYPE[settings.depth], 0, 1, 1)])), Uint8Array.of(0)]);
+  const channelList = joinBytes([
+    ...order.map(({ name }) => joinBytes([nul(name), int32(TYPE[settings.depth], 0, 1, 1)])),
+    Uint8Array.of(0),
+  ]);
   const attributes: readonly (readonly [name: string, type: string, value: Uint8Array])[] = [
     ...Object.entries(texts).map(([name, value]) => [name, "string", latin1(value)] as const),
-    ["channels", "chlist", channelList], ["compression", "compression", Uint8Array.of(code)], ["dataWindow", "box2i", window], ["displayWindow", "box2i", window], ["lineOrder", "lineOrder", Uint8Array.of(0)],
-    ["pixelAspectRatio", "float", float32(settings.pixelAspect)], ["screenWindowCenter", "v2f", float32(0, 0)], ["screenWindowWidth", "float", float32(1)],
+    ["channels", "chlist", channelList],
+    ["compression", "compression", Uint8Array.of(code)],
+    ["dataWindow", "box2i", window],
+    ["displayWindow", "box2i", window],
+    ["lineOrder", "lineOrder", Uint8Array.of(0)],
+    ["pixelAspectRatio", "float", float32(settings.pixelAspect)],
+    ["screenWindowCenter", "v2f", float32(0, 0)],
+    ["screenWindowWidth", "float", float32(1)],
   ];
   // In the order of their names, as the OpenEXR library writes them: ffmpeg 5.1 loses what stands right
   // behind a long text, and behind PlainTally that is Software then, not the channels or the first block.
   const sorted = [...attributes].sort(([x], [y]) => (x < y ? -1 : 1));
-  const header = joinBytes([int32(MAGIC, 2), ...sorted.map(([name, type, value]) => attribute(name, type, value)), Uint8Array.of(0)]);
+  const header = joinBytes([
+    int32(MAGIC, 2),
+    ...sorted.map(([name, type, value]) => attribute(name, type, value)),
+    Uint8Array.of(0),
+  ]);
   const lines = LINES[code]!;
   const blocks: Uint8Array[] = [];
   for (let y = 0; y < height; y += lines) {
@@ -176,7 +197,8 @@ interface ExrHeader {
   readonly end: number;
 }
 
-export const isExr = (bytes: Uint8Array): boolean => bytes.length >= 4 && viewOf(bytes).getInt32(0, true) === MAGIC;
+export const isExr = (bytes: Uint8Array): boolean =>
+  bytes.length >= 4 && viewOf(bytes).getInt32(0, true) === MAGIC;
 
 /** The header, or null where the file ends inside it. */
 function readHeader(bytes: Uint8Array): ExrHeader | null {
@@ -189,7 +211,9 @@ function readHeader(bytes: Uint8Array): ExrHeader | null {
     at = end + 1;
     return value;
   };
-  let width = 0, height = 0, compression = -1;
+  let width = 0,
+    height = 0,
+    compression = -1;
   let channels: ExrChannel[] = [];
   const texts = new Map<string, string>();
   for (;;) {
@@ -204,7 +228,11 @@ function readHeader(bytes: Uint8Array): ExrHeader | null {
     const value = bytes.subarray(at, at + size);
     const next = at + size;
     if (name === "compression") compression = value[0] ?? -1;
-    else if (name === "dataWindow" && size === 16) [width, height] = [view.getInt32(at + 8, true) - view.getInt32(at, true) + 1, view.getInt32(at + 12, true) - view.getInt32(at + 4, true) + 1];
+    else if (name === "dataWindow" && size === 16)
+      [width, height] = [
+        view.getInt32(at + 8, true) - view.getInt32(at, true) + 1,
+        view.getInt32(at + 12, true) - view.getInt32(at + 4, true) + 1,
+      ];
     else if (type === "string") texts.set(name, fromLatin1(value));
     else if (name === "channels") {
       channels = [];
@@ -220,7 +248,8 @@ function readHeader(bytes: Uint8Array): ExrHeader | null {
   return { width, height, compression, channels, texts, end: at };
 }
 
-export const readExrTexts = (bytes: Uint8Array): ReadonlyMap<string, string> => (isExr(bytes) ? readHeader(bytes) : null)?.texts ?? new Map<string, string>();
+export const readExrTexts = (bytes: Uint8Array): ReadonlyMap<string, string> =>
+  (isExr(bytes) ? readHeader(bytes) : null)?.texts ?? new Map<string, string>();
 
 const typeBytes = (type: number): number => (type === 1 ? 2 : 4);
 
@@ -237,11 +266,16 @@ function unpack(header: ExrHeader, bytes: Uint8Array, length: number, inflate: I
 /** Is an OpenEXR file whole? Header, offsets, every block inside the file with its line; deep: every block unpacks. */
 export function checkExr(bytes: Uint8Array, inflate: Inflate, deep = false): FileVerdict {
   if (bytes.length === 0) return damaged("exr", "empty", "the file is empty");
-  if (!isExr(bytes)) return bytes.length < 4 ? damaged("exr", "truncated", `only ${bytes.length} bytes are there`) : damaged("exr", "not-an-image", "the file does not begin like an OpenEXR picture");
+  if (!isExr(bytes))
+    return bytes.length < 4
+      ? damaged("exr", "truncated", `only ${bytes.length} bytes are there`)
+      : damaged("exr", "not-an-image", "the file does not begin like an OpenEXR picture");
   const header = readHeader(bytes);
-  if (header === null) return damaged("exr", "truncated", `cut short after ${bytes.length} bytes, before the header ends`);
+  if (header === null)
+    return damaged("exr", "truncated", `cut short after ${bytes.length} bytes, before the header ends`);
   const { width, height, channels } = header;
-  if (width < 1 || height < 1 || channels.length === 0) return damaged("exr", "corrupt", "the header does not fit together");
+  if (width < 1 || height < 1 || channels.length === 0)
+    return damaged("exr", "corrupt", "the header does not fit together");
   const lines = LINES[header.compression];
   if (lines === undefined) return unsupported("exr", "its compression cannot be checked");
   const shape = { width, height, channels: channels.length, bitDepth: typeBytes(channels[0]!.type) * 8 };
@@ -253,15 +287,35 @@ export function checkExr(bytes: Uint8Array, inflate: Inflate, deep = false): Fil
     const place = header.end + i * 8;
     const offset = place + 8 > bytes.length ? Infinity : Number(view.getBigUint64(place, true));
     const size = offset + 8 > bytes.length ? Infinity : view.getInt32(offset + 4, true);
-    if (offset + 8 + size > bytes.length) return damaged("exr", "truncated", `cut short after ${bytes.length} bytes; ${Math.floor(share * 100)} % of the picture is there`, shape, share);
-    if (size < 1 || view.getInt32(offset, true) !== i * lines) return damaged("exr", "corrupt", `block ${i + 1} is not where it must be`, shape, share);
-    if (deep && unpack(header, bytes.subarray(offset + 8, offset + 8 + size), Math.min(lines, height - i * lines) * lineBytes, inflate) === null) return damaged("exr", "corrupt", `block ${i + 1} does not unpack`, shape, share);
+    if (offset + 8 + size > bytes.length)
+      return damaged(
+        "exr",
+        "truncated",
+        `cut short after ${bytes.length} bytes; ${Math.floor(share * 100)} % of the picture is there`,
+        shape,
+        share,
+      );
+    if (size < 1 || view.getInt32(offset, true) !== i * lines)
+      return damaged("exr", "corrupt", `block ${i + 1} is not where it must be`, shape, share);
+    if (
+      deep &&
+      unpack(
+        header,
+        bytes.subarray(offset + 8, offset + 8 + size),
+        Math.min(lines, height - i * lines) * lineBytes,
+        inflate,
+      ) === null
+    )
+      return damaged("exr", "corrupt", `block ${i + 1} does not unpack`, shape, share);
   }
   return goodVerdict("exr", shape);
 }
 
 /** Pixels of a whole file. Channels in the order R G B A where they are there, else as the file has them. Null where a block does not unpack. */
-export function readExr(bytes: Uint8Array, inflate: Inflate): (FloatImage & { readonly names: readonly string[] }) | null {
+export function readExr(
+  bytes: Uint8Array,
+  inflate: Inflate,
+): (FloatImage & { readonly names: readonly string[] }) | null {
   const header = readHeader(bytes);
   const lines = header === null ? undefined : LINES[header.compression];
   if (header === null || lines === undefined || header.channels.length > 4) return null;
@@ -275,14 +329,25 @@ export function readExr(bytes: Uint8Array, inflate: Inflate): (FloatImage & { re
   for (let y = 0, i = 0; y < height; y += lines, i++) {
     const offset = Number(view.getBigUint64(header.end + i * 8, true));
     const end = Math.min(height, y + lines);
-    const raw = unpack(header, bytes.subarray(offset + 8, offset + 8 + view.getInt32(offset + 4, true)), (end - y) * lineBytes, inflate);
+    const raw = unpack(
+      header,
+      bytes.subarray(offset + 8, offset + 8 + view.getInt32(offset + 4, true)),
+      (end - y) * lineBytes,
+      inflate,
+    );
     if (raw === null) return null;
     const block = viewOf(raw);
     let at = 0;
     for (let line = y; line < end; line++) {
       for (const { name, type } of header.channels) {
         const index = names.indexOf(name);
-        for (let x = 0; x < width; x++, at += typeBytes(type)) data[(line * width + x) * n + index] = type === 1 ? fromHalf(block.getUint16(at, true)) : type === 2 ? block.getFloat32(at, true) : block.getUint32(at, true);
+        for (let x = 0; x < width; x++, at += typeBytes(type))
+          data[(line * width + x) * n + index] =
+            type === 1
+              ? fromHalf(block.getUint16(at, true))
+              : type === 2
+                ? block.getFloat32(at, true)
+                : block.getUint32(at, true);
       }
     }
   }

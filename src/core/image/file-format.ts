@@ -4,7 +4,11 @@ import type { Channels } from "./pixels";
 import { TIFF_COMPRESSIONS, type TiffCompression } from "./tiff";
 
 export type FileFormat =
-  | { readonly kind: "png"; readonly depth: 8 | 16; /** 0 fast and large to 9 slow and small. */ readonly level: number }
+  | {
+      readonly kind: "png";
+      readonly depth: 8 | 16;
+      /** 0 fast and large to 9 slow and small. */ readonly level: number;
+    }
   | { readonly kind: "tiff"; readonly depth: 8 | 16; readonly compression: TiffCompression }
   | { readonly kind: "exr"; readonly depth: "half" | "float"; readonly compression: ExrCompression }
   | { readonly kind: "jpeg"; /** 1 to 100. */ readonly quality: number };
@@ -15,7 +19,12 @@ export const FILE_KINDS = ["png", "tiff", "exr", "jpeg"] as const satisfies read
 export const ALPHAS = ["none", "straight", "premultiplied"] as const;
 export type Alpha = (typeof ALPHAS)[number];
 
-export const EXTENSIONS: Readonly<Record<FileKind, string>> = { png: "png", tiff: "tif", exr: "exr", jpeg: "jpg" };
+export const EXTENSIONS: Readonly<Record<FileKind, string>> = {
+  png: "png",
+  tiff: "tif",
+  exr: "exr",
+  jpeg: "jpg",
+};
 export const extensionOf = (file: FileFormat): string => EXTENSIONS[file.kind];
 
 /** A sensible first choice of each kind. */
@@ -41,10 +50,17 @@ export const FILE_FACTS: Readonly<Record<FileKind, FileFacts>> = {
   jpeg: { isLossless: false, holdsAlpha: false, isLinear: false, readers: "everything, browsers too" },
 };
 
-export const bitsOf = (file: FileFormat): number => (file.kind === "jpeg" ? 8 : file.depth === "half" ? 16 : file.depth === "float" ? 32 : file.depth);
+export const bitsOf = (file: FileFormat): number =>
+  file.kind === "jpeg" ? 8 : file.depth === "half" ? 16 : file.depth === "float" ? 32 : file.depth;
 
 /** Quality, and share of the plain bytes. */
-const JPEG_SHARES = [[0, 0.02], [30, 0.025], [60, 0.042], [90, 0.13], [100, 0.43]] as const;
+const JPEG_SHARES = [
+  [0, 0.02],
+  [30, 0.025],
+  [60, 0.042],
+  [90, 0.13],
+  [100, 0.43],
+] as const;
 
 /**
  * Share of the plain bytes that a grainy render takes on disk: means over one frame of each demo
@@ -53,11 +69,25 @@ const JPEG_SHARES = [[0, 0.02], [30, 0.025], [60, 0.042], [90, 0.13], [100, 0.43
  */
 function packing(file: FileFormat): number {
   switch (file.kind) {
-    case "png": return file.level === 0 ? 1 : file.depth === 8 ? 0.48 : 0.71;
-    case "tiff": return file.compression === "none" ? 1 : file.depth === 8 ? 0.48 : 0.71;
-    case "exr": return file.compression === "none" ? 1 : file.compression === "rle" ? (file.depth === "half" ? 0.73 : 1) : file.depth === "half" ? 0.51 : 0.92;
+    case "png":
+      return file.level === 0 ? 1 : file.depth === 8 ? 0.48 : 0.71;
+    case "tiff":
+      return file.compression === "none" ? 1 : file.depth === 8 ? 0.48 : 0.71;
+    case "exr":
+      return file.compression === "none"
+        ? 1
+        : file.compression === "rle"
+          ? file.depth === "half"
+            ? 0.73
+            : 1
+          : file.depth === "half"
+            ? 0.51
+            : 0.92;
     case "jpeg": {
-      const above = Math.max(1, JPEG_SHARES.findIndex(([quality]) => quality >= file.quality));
+      const above = Math.max(
+        1,
+        JPEG_SHARES.findIndex(([quality]) => quality >= file.quality),
+      );
       const [[q0, s0], [q1, s1]] = [JPEG_SHARES[above - 1]!, JPEG_SHARES[above]!];
       return s0 + ((s1 - s0) * (file.quality - q0)) / (q1 - q0);
     }
@@ -65,26 +95,40 @@ function packing(file: FileFormat): number {
 }
 
 /** Bytes a frame takes, by format and size alone. */
-export const guessBytes = (file: FileFormat, pixels: number, channels: Channels): number => Math.round(pixels * channels * (bitsOf(file) / 8) * packing(file)) + 1_000;
+export const guessBytes = (file: FileFormat, pixels: number, channels: Channels): number =>
+  Math.round(pixels * channels * (bitsOf(file) / 8) * packing(file)) + 1_000;
 
-const whole = (value: number, low: number, high: number): boolean => Number.isInteger(value) && value >= low && value <= high;
+const whole = (value: number, low: number, high: number): boolean =>
+  Number.isInteger(value) && value >= low && value <= high;
 
 /** What is wrong with the numbers of a format, as a sentence; null when nothing is. */
 export function fileFault(file: FileFormat): string | null {
   switch (file.kind) {
-    case "png": return whole(file.level, 0, 9) ? null : "PNG's compression goes from 0 (fast, large) to 9 (slow, small).";
-    case "jpeg": return whole(file.quality, 1, 100) ? null : "JPEG's quality goes from 1 to 100.";
-    case "tiff": return TIFF_COMPRESSIONS.includes(file.compression) ? null : "TIFF is written plain or deflated.";
-    case "exr": return EXR_COMPRESSIONS.includes(file.compression) ? null : "OpenEXR is written without compression, with RLE or with ZIP.";
+    case "png":
+      return whole(file.level, 0, 9)
+        ? null
+        : "PNG's compression goes from 0 (fast, large) to 9 (slow, small).";
+    case "jpeg":
+      return whole(file.quality, 1, 100) ? null : "JPEG's quality goes from 1 to 100.";
+    case "tiff":
+      return TIFF_COMPRESSIONS.includes(file.compression) ? null : "TIFF is written plain or deflated.";
+    case "exr":
+      return EXR_COMPRESSIONS.includes(file.compression)
+        ? null
+        : "OpenEXR is written without compression, with RLE or with ZIP.";
   }
 }
 
 /** The format in words. */
 export function fileText(file: FileFormat): string {
   switch (file.kind) {
-    case "png": return `PNG, ${file.depth} bits`;
-    case "tiff": return `TIFF, ${file.depth} bits${file.compression === "none" ? "" : ", deflated"}`;
-    case "exr": return `OpenEXR, ${file.depth}${file.compression === "none" ? "" : `, ${file.compression.toUpperCase()}`}`;
-    case "jpeg": return `JPEG, quality ${file.quality}`;
+    case "png":
+      return `PNG, ${file.depth} bits`;
+    case "tiff":
+      return `TIFF, ${file.depth} bits${file.compression === "none" ? "" : ", deflated"}`;
+    case "exr":
+      return `OpenEXR, ${file.depth}${file.compression === "none" ? "" : `, ${file.compression.toUpperCase()}`}`;
+    case "jpeg":
+      return `JPEG, quality ${file.quality}`;
   }
 }

@@ -31,6 +31,13 @@ export function toHalf(value: number): number {
 export function fromHalf(half: number): number {
   const exponent = (half >>> 10) & 0x1f;
   const mantissa = half & 0x3ff;
-  const size = exponent === 31 ? (mantissa === 0 ? Infinity : NaN) : exponent === 0 ? mantissa * 2 ** -24 : (1 + mantissa / 1024) * 2 ** (exponent - 15);
+  const size =
+    exponent === 31
+      ? mantissa === 0
+        ? Infinity
+        : NaN
+      : exponent === 0
+        ? mantissa * 2 ** -24
+        : (1 + mantissa / 1024) * 2 ** (exponent - 15);
   return half & 0x8000 ? -size : size;
 }

@@ -9,7 +9,8 @@ function luminances(image: IntegerImage): Float32Array {
   const top = topOf(image);
   const isGrey = channels - (hasAlpha(channels) ? 1 : 0) === 1;
   const out = new Float32Array(width * height);
-  for (let p = 0, i = 0; p < out.length; p++, i += channels) out[p] = (isGrey ? data[i]! : 0.2126 * data[i]! + 0.7152 * data[i + 1]! + 0.0722 * data[i + 2]!) / top;
+  for (let p = 0, i = 0; p < out.length; p++, i += channels)
+    out[p] = (isGrey ? data[i]! : 0.2126 * data[i]! + 0.7152 * data[i + 1]! + 0.0722 * data[i + 2]!) / top;
   return out;
 }
 
@@ -39,7 +40,17 @@ export function noiseOf(image: IntegerImage): number {
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1; x < width - 1; x++) {
       const p = y * width + x;
-      sum += Math.abs(l[p - width - 1]! - 2 * l[p - width]! + l[p - width + 1]! - 2 * l[p - 1]! + 4 * l[p]! - 2 * l[p + 1]! + l[p + width - 1]! - 2 * l[p + width]! + l[p + width + 1]!);
+      sum += Math.abs(
+        l[p - width - 1]! -
+          2 * l[p - width]! +
+          l[p - width + 1]! -
+          2 * l[p - 1]! +
+          4 * l[p]! -
+          2 * l[p + 1]! +
+          l[p + width - 1]! -
+          2 * l[p + width]! +
+          l[p + width + 1]!,
+      );
     }
   }
   return (Math.sqrt(Math.PI / 2) * sum) / (6 * (width - 2) * (height - 2));

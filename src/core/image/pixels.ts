@@ -15,10 +15,11 @@ export interface FloatImage {
 }
 
 /** Values as integer files hold them: 0 to 255, or 0 to 65,535. */
-export type IntegerImage = { readonly width: number; readonly height: number; readonly channels: Channels } & (
-  | { readonly depth: 8; readonly data: Uint8Array }
-  | { readonly depth: 16; readonly data: Uint16Array }
-);
+export type IntegerImage = {
+  readonly width: number;
+  readonly height: number;
+  readonly channels: Channels;
+} & ({ readonly depth: 8; readonly data: Uint8Array } | { readonly depth: 16; readonly data: Uint16Array });
 
 /** True when the last channel is alpha. */
 export const hasAlpha = (channels: Channels): boolean => channels === 2 || channels === 4;
@@ -56,4 +57,10 @@ export function quantize(image: FloatImage, depth: 8 | 16, dither: boolean): Int
 }
 
 /** A colour picture of 8 bits, from its bytes. */
-export const rgb8 = (width: number, height: number, data: Uint8Array): IntegerImage => ({ width, height, channels: 3, depth: 8, data });
+export const rgb8 = (width: number, height: number, data: Uint8Array): IntegerImage => ({
+  width,
+  height,
+  channels: 3,
+  depth: 8,
+  data,
+});

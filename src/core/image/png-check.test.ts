@@ -28,7 +28,8 @@ const tools: CheckTools & { deflate: (b: Uint8Array) => Uint8Array } = {
 function picture(width = 64, height = 48): Uint8Array {
   const data = new Uint8Array(width * height * 3);
   let state = 12345;
-  for (let i = 0; i < data.length; i++) data[i] = (state = (Math.imul(state, 1103515245) + 12345) >>> 0) >>> 24;
+  for (let i = 0; i < data.length; i++)
+    data[i] = (state = (Math.imul(state, 1103515245) + 12345) >>> 0) >>> 24;
   return writePng(rgb8(width, height, data), { Software: "test", Comment: "grey sea" }, tools);
 }
 
@@ -45,7 +46,8 @@ const rebuilt = (chunks: { type: string; data: Uint8Array }[]): Uint8Array => {
 };
 const whole = picture();
 const chunks = [...chunksOf(whole)];
-const replace = (type: string, data: Uint8Array) => rebuilt(chunks.map((c) => (c.type === type ? { type, data } : c)));
+const replace = (type: string, data: Uint8Array) =>
+  rebuilt(chunks.map((c) => (c.type === type ? { type, data } : c)));
 const header = (change: (data: Uint8Array) => void): Uint8Array => {
   const data = Uint8Array.from(chunks[0]!.data);
   change(data);
@@ -53,7 +55,17 @@ const header = (change: (data: Uint8Array) => void): Uint8Array => {
 };
 
 test("a whole file is good and says what it is", () => {
-  expect(checkPng(whole, tools, true)).toEqual({ format: "png", verdict: "good", code: null, detail: null, width: 64, height: 48, bitDepth: 8, channels: 3, share: null });
+  expect(checkPng(whole, tools, true)).toEqual({
+    format: "png",
+    verdict: "good",
+    code: null,
+    detail: null,
+    width: 64,
+    height: 48,
+    bitDepth: 8,
+    channels: 3,
+    share: null,
+  });
 });
 
 test("what was written in text is read back", () => {
@@ -90,10 +102,22 @@ test.each([
   ["two headers", rebuilt([chunks[0]!, ...chunks]), "corrupt"],
   ["no end", rebuilt(chunks.filter((c) => c.type !== "IEND")), "truncated"],
   ["bytes behind the end", Buffer.concat([whole, Buffer.from("x")]), "corrupt"],
-  ["a required chunk nobody knows", rebuilt([chunks[0]!, { type: "ABCD", data: new Uint8Array(3) }, ...chunks.slice(1)]), "corrupt"],
-  ["picture data in two places", rebuilt(chunks.flatMap((c) => (c.type === "IDAT" ? [c, { type: "tIME", data: new Uint8Array(7) }, c] : [c]))), "corrupt"],
+  [
+    "a required chunk nobody knows",
+    rebuilt([chunks[0]!, { type: "ABCD", data: new Uint8Array(3) }, ...chunks.slice(1)]),
+    "corrupt",
+  ],
+  [
+    "picture data in two places",
+    rebuilt(
+      chunks.flatMap((c) => (c.type === "IDAT" ? [c, { type: "tIME", data: new Uint8Array(7) }, c] : [c])),
+    ),
+    "corrupt",
+  ],
   ["indexed colour without a palette", header((d) => (d[9] = 3)), "corrupt"],
-])("a file with %s", (_name, bytes, code) => expect(checkPng(bytes, tools)).toMatchObject({ verdict: "damaged", code }));
+])("a file with %s", (_name, bytes, code) =>
+  expect(checkPng(bytes, tools)).toMatchObject({ verdict: "damaged", code }),
+);
 
 test("a well-formed file that holds too little picture passes the quick check and fails the deep one", () => {
   const bytes = replace("IDAT", zlib.deflateSync(Buffer.alloc(100)));
@@ -102,6 +126,12 @@ test("a well-formed file that holds too little picture passes the quick check an
 });
 
 test("formats without a check are not called good", () => {
-  expect(checkFile("a.0001.tga", Uint8Array.of(1, 2), tools)).toMatchObject({ verdict: "unsupported", format: "tga" });
-  expect(checkFile("a.0001.exr", new Uint8Array(0), tools)).toMatchObject({ verdict: "damaged", code: "empty" });
+  expect(checkFile("a.0001.tga", Uint8Array.of(1, 2), tools)).toMatchObject({
+    verdict: "unsupported",
+    format: "tga",
+  });
+  expect(checkFile("a.0001.exr", new Uint8Array(0), tools)).toMatchObject({
+    verdict: "damaged",
+    code: "empty",
+  });
 });

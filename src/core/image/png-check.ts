@@ -6,7 +6,15 @@
 import type { FileVerdict } from "./verdict";
 import { damaged, goodVerdict } from "./verdict";
 import { viewOf } from "./bytes";
-import { CHANNELS, type Crc32, hasSignature, type PngHeader, PNG_SIGNATURE, readHeader, typeAt } from "./png-format";
+import {
+  CHANNELS,
+  type Crc32,
+  hasSignature,
+  type PngHeader,
+  PNG_SIGNATURE,
+  readHeader,
+  typeAt,
+} from "./png-format";
 
 export interface PngTools {
   readonly crc32: Crc32;
@@ -14,27 +22,49 @@ export interface PngTools {
   readonly inflatedLength: (parts: readonly Uint8Array[]) => number;
 }
 
-const DEPTHS: Readonly<Record<number, readonly number[]>> = { 0: [1, 2, 4, 8, 16], 2: [8, 16], 3: [1, 2, 4, 8], 4: [8, 16], 6: [8, 16] };
+const DEPTHS: Readonly<Record<number, readonly number[]>> = {
+  0: [1, 2, 4, 8, 16],
+  2: [8, 16],
+  3: [1, 2, 4, 8],
+  4: [8, 16],
+  6: [8, 16],
+};
 const CRITICAL = new Set(["IHDR", "PLTE", "IDAT", "IEND"]);
 const LARGEST_SIDE = 0x7fffffff;
 
 /** Why the IHDR is not sane, or null. */
 function headerFault(header: PngHeader, data: Uint8Array): string | null {
-  if (header.width < 1 || header.height < 1 || header.width > LARGEST_SIDE || header.height > LARGEST_SIDE) return `the picture says it is ${header.width} x ${header.height}`;
+  if (header.width < 1 || header.height < 1 || header.width > LARGEST_SIDE || header.height > LARGEST_SIDE)
+    return `the picture says it is ${header.width} x ${header.height}`;
   if (!(header.colourType in CHANNELS)) return `colour type ${header.colourType} does not exist`;
-  if (!DEPTHS[header.colourType]!.includes(header.bitDepth)) return `${header.bitDepth} bits do not go with colour type ${header.colourType}`;
-  if (data[10] !== 0 || data[11] !== 0 || data[12]! > 1) return "the compression, filter or interlace method is unknown";
+  if (!DEPTHS[header.colourType]!.includes(header.bitDepth))
+    return `${header.bitDepth} bits do not go with colour type ${header.colourType}`;
+  if (data[10] !== 0 || data[11] !== 0 || data[12]! > 1)
+    return "the compression, filter or interlace method is unknown";
   return null;
 }
 
 /** Bytes of the filtered picture: a filter byte and the packed samples for each row (of each pass). */
 export function filteredLength(header: PngHeader): number {
   const bits = header.channels * header.bitDepth;
-  const size = (w: number, h: number): number => (w === 0 || h === 0 ? 0 : h * (1 + Math.ceil((w * bits) / 8)));
+  const size = (w: number, h: number): number =>
+    w === 0 || h === 0 ? 0 : h * (1 + Math.ceil((w * bits) / 8));
   if (!header.interlaced) return size(header.width, header.height);
   // Adam7: start and distance of each of the seven passes.
-  const passes = [[0, 0, 8, 8], [4, 0, 8, 8], [0, 4, 4, 8], [2, 0, 4, 4], [0, 2, 2, 4], [1, 0, 2, 2], [0, 1, 1, 2]] as const;
-  return passes.reduce((sum, [x, y, dx, dy]) => sum + size(Math.ceil((header.width - x) / dx), Math.ceil((header.height - y) / dy)), 0);
+  const passes = [
+    [0, 0, 8, 8],
+    [4, 0, 8, 8],
+    [0, 4, 4, 8],
+    [2, 0, 4, 4],
+    [0, 2, 2, 4],
+    [1, 0, 2, 2],
+    [0, 1, 1, 2],
+  ] as const;
+  return passes.reduce(
+    (sum, [x, y, dx, dy]) =>
+      sum + size(Math.ceil((header.width - x) / dx), Math.ceil((header.height - y) / dy)),
+    0,
+  );
 }
 
 const percent = (part: number): string => `${Math.floor(part * 100)} %`;
@@ -42,8 +72,12 @@ const percent = (part: number): string => `${Math.floor(part * 100)} %`;
 export function checkPng(bytes: Uint8Array, tools: PngTools, deep = false): FileVerdict {
   if (bytes.length === 0) return damaged("png", "empty", "the file is empty");
   if (!hasSignature(bytes)) {
-    const cut = bytes.length < PNG_SIGNATURE.length && PNG_SIGNATURE.subarray(0, bytes.length).every((byte, i) => byte === bytes[i]);
-    return cut ? damaged("png", "truncated", `only ${bytes.length} bytes are there`) : damaged("png", "not-an-image", "the file does not begin like a PNG");
+    const cut =
+      bytes.length < PNG_SIGNATURE.length &&
+      PNG_SIGNATURE.subarray(0, bytes.length).every((byte, i) => byte === bytes[i]);
+    return cut
+      ? damaged("png", "truncated", `only ${bytes.length} bytes are there`)
+      : damaged("png", "not-an-image", "the file does not begin like a PNG");
   }
   const view = viewOf(bytes);
   const pictureParts: Uint8Array[] = [];
@@ -53,7 +87,8 @@ export function checkPng(bytes: Uint8Array, tools: PngTools, deep = false): File
   let offset = PNG_SIGNATURE.length;
 
   const fault = (code: "truncated" | "corrupt", what: string): FileVerdict => {
-    const there = header === null ? 0 : Math.min(1, tools.inflatedLength(pictureParts) / filteredLength(header));
+    const there =
+      header === null ? 0 : Math.min(1, tools.inflatedLength(pictureParts) / filteredLength(header));
     return damaged("png", code, `${what}; ${percent(there)} of the picture is there`, header, there);
   };
 
@@ -63,13 +98,15 @@ export function checkPng(bytes: Uint8Array, tools: PngTools, deep = false): File
     }
     const length = view.getUint32(offset);
     const type = typeAt(bytes, offset + 4);
-    if (length > LARGEST_SIDE || !/^[A-Za-z]{4}$/.test(type)) return fault("corrupt", `no chunk begins at byte ${offset}`);
+    if (length > LARGEST_SIDE || !/^[A-Za-z]{4}$/.test(type))
+      return fault("corrupt", `no chunk begins at byte ${offset}`);
     const end = offset + 8 + length;
     if (end + 4 > bytes.length) {
       if (type === "IDAT") pictureParts.push(bytes.subarray(offset + 8, Math.min(end, bytes.length)));
       return fault("truncated", `cut short after ${bytes.length} bytes`);
     }
-    if (tools.crc32(bytes.subarray(offset + 4, end)) !== view.getUint32(end)) return fault("corrupt", `the checksum of chunk ${type} at byte ${offset} is wrong`);
+    if (tools.crc32(bytes.subarray(offset + 4, end)) !== view.getUint32(end))
+      return fault("corrupt", `the checksum of chunk ${type} at byte ${offset} is wrong`);
     const data = bytes.subarray(offset + 8, end);
     if (header === null) {
       if (type !== "IHDR" || length !== 13) return fault("corrupt", "the header is not where it must be");
@@ -80,7 +117,16 @@ export function checkPng(bytes: Uint8Array, tools: PngTools, deep = false): File
     } else if (type === "IHDR") {
       return fault("corrupt", "there are two headers");
     } else if (type === "PLTE") {
-      if (hasPalette || pictureParts.length > 0 || header.colourType === 0 || header.colourType === 4 || length === 0 || length % 3 !== 0 || length > 768) return fault("corrupt", "the palette is wrong or out of place");
+      if (
+        hasPalette ||
+        pictureParts.length > 0 ||
+        header.colourType === 0 ||
+        header.colourType === 4 ||
+        length === 0 ||
+        length % 3 !== 0 ||
+        length > 768
+      )
+        return fault("corrupt", "the palette is wrong or out of place");
       hasPalette = true;
     } else if (type === "IDAT") {
       if (pictureEnded) return fault("corrupt", "the picture data is not in one piece");
@@ -98,6 +144,7 @@ export function checkPng(bytes: Uint8Array, tools: PngTools, deep = false): File
   }
   if (pictureParts.length === 0) return fault("corrupt", "there is no picture data");
   if (offset < bytes.length) return fault("corrupt", `${bytes.length - offset} bytes follow the end`);
-  if (deep && tools.inflatedLength(pictureParts) !== filteredLength(header)) return fault("corrupt", "the picture data does not unpack to a whole picture");
+  if (deep && tools.inflatedLength(pictureParts) !== filteredLength(header))
+    return fault("corrupt", "the picture data does not unpack to a whole picture");
   return goodVerdict("png", header);
 }

@@ -33,9 +33,11 @@ export interface Chunk {
 /** Channels of each colour type. */
 export const CHANNELS: Readonly<Record<number, number>> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 };
 
-export const hasSignature = (bytes: Uint8Array): boolean => PNG_SIGNATURE.every((byte, i) => bytes[i] === byte);
+export const hasSignature = (bytes: Uint8Array): boolean =>
+  PNG_SIGNATURE.every((byte, i) => bytes[i] === byte);
 
-export const typeAt = (bytes: Uint8Array, offset: number): string => String.fromCharCode(bytes[offset]!, bytes[offset + 1]!, bytes[offset + 2]!, bytes[offset + 3]!);
+export const typeAt = (bytes: Uint8Array, offset: number): string =>
+  String.fromCharCode(bytes[offset]!, bytes[offset + 1]!, bytes[offset + 2]!, bytes[offset + 3]!);
 
 /** Chunks in order, without checks, until the data ends. For files that a check has found whole. */
 export function* chunksOf(bytes: Uint8Array): Generator<Chunk> {
@@ -64,7 +66,14 @@ export function chunkBytes(type: string, data: Uint8Array, crc32: Crc32): Uint8A
 export function readHeader(data: Uint8Array): PngHeader {
   const view = viewOf(data);
   const colourType = view.getUint8(9);
-  return { width: view.getUint32(0), height: view.getUint32(4), bitDepth: view.getUint8(8), colourType, channels: CHANNELS[colourType] ?? 0, interlaced: view.getUint8(12) === 1 };
+  return {
+    width: view.getUint32(0),
+    height: view.getUint32(4),
+    bitDepth: view.getUint8(8),
+    colourType,
+    channels: CHANNELS[colourType] ?? 0,
+    interlaced: view.getUint8(12) === 1,
+  };
 }
 
 /** Text chunks (tEXt, Latin-1) by keyword. Only chunks before the picture data are read. */

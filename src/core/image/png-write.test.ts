@@ -14,7 +14,8 @@ const tools: PngTools & { deflate: (b: Uint8Array, level: number) => Uint8Array 
 
 function image(width: number, height: number, at: (x: number, y: number, c: number) => number): IntegerImage {
   const data = new Uint8Array(width * height * 3);
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) for (let c = 0; c < 3; c++) data[(y * width + x) * 3 + c] = at(x, y, c);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) for (let c = 0; c < 3; c++) data[(y * width + x) * 3 + c] = at(x, y, c);
   return rgb8(width, height, data);
 }
 
@@ -23,17 +24,24 @@ const PICTURES: readonly (readonly [string, IntegerImage])[] = [
   ["a single row", image(17, 1, (x) => x * 15)],
   ["a single column", image(1, 17, (_x, y) => y * 15)],
   ["a slope, which predicts well", image(64, 48, (x, y, c) => (x * 2 + y * 3 + c * 40) & 255)],
-  ["grain, which does not", image(64, 48, (x, y, c) => (Math.imul(x * 7919 + y * 104729 + c * 1299709, 2654435761) >>> 24) & 255)],
+  [
+    "grain, which does not",
+    image(64, 48, (x, y, c) => (Math.imul(x * 7919 + y * 104729 + c * 1299709, 2654435761) >>> 24) & 255),
+  ],
 ];
 
 describe("what is written", () => {
   test.each(PICTURES)("%s is read by another decoder as the very same pixels", async (_name, picture) => {
-    const { data, info } = await sharp(writePng(picture, { Software: "test" }, tools)).raw().toBuffer({ resolveWithObject: true });
+    const { data, info } = await sharp(writePng(picture, { Software: "test" }, tools))
+      .raw()
+      .toBuffer({ resolveWithObject: true });
     expect([info.width, info.height, info.channels]).toEqual([picture.width, picture.height, 3]);
     expect(Uint8Array.from(data)).toEqual(picture.data);
   });
 
-  test.each(PICTURES)("%s passes our own deep check", (_name, picture) => expect(checkPng(writePng(picture, {}, tools), tools, true).verdict).toBe("good"));
+  test.each(PICTURES)("%s passes our own deep check", (_name, picture) =>
+    expect(checkPng(writePng(picture, {}, tools), tools, true).verdict).toBe("good"),
+  );
 
   test("a slope is smaller with row filters than its bytes", () => {
     const slope = PICTURES[3]![1];
@@ -70,4 +78,6 @@ test.each([
   ["pure red weighs 0.2126", 255, 0, 0, 0.2126],
   ["pure green weighs 0.7152", 0, 255, 0, 0.7152],
   ["pure blue weighs 0.0722", 0, 0, 255, 0.0722],
-])("mean luminance: %s", (_name, r, g, b, luminance) => expect(meanLuminance(image(5, 3, (_x, _y, c) => [r, g, b][c]!))).toBeCloseTo(luminance, 6));
+])("mean luminance: %s", (_name, r, g, b, luminance) =>
+  expect(meanLuminance(image(5, 3, (_x, _y, c) => [r, g, b][c]!))).toBeCloseTo(luminance, 6),
+);

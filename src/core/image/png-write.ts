@@ -83,9 +83,15 @@ function filterRows(image: IntegerImage): Uint8Array {
 }
 
 /** Texts as chunks, to stand before the picture data. */
-export const textChunks = (texts: PngTexts, crc32: Crc32): Uint8Array[] => Object.entries(texts).map(([key, value]) => chunkBytes("tEXt", latin1(`${key}\0${value}`), crc32));
+export const textChunks = (texts: PngTexts, crc32: Crc32): Uint8Array[] =>
+  Object.entries(texts).map(([key, value]) => chunkBytes("tEXt", latin1(`${key}\0${value}`), crc32));
 
-export function writePng(image: IntegerImage, texts: PngTexts, tools: PngWriteTools, settings: PngSettings = { level: 6, isColour: true }): Uint8Array {
+export function writePng(
+  image: IntegerImage,
+  texts: PngTexts,
+  tools: PngWriteTools,
+  settings: PngSettings = { level: 6, isColour: true },
+): Uint8Array {
   const header = new Uint8Array(13);
   const view = viewOf(header);
   view.setUint32(0, image.width);

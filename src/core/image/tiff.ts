@@ -23,7 +23,22 @@ export interface TiffSettings {
   readonly alpha: "straight" | "premultiplied";
 }
 
-const TAG = { width: 256, height: 257, bits: 258, compression: 259, photometric: 262, description: 270, offsets: 273, samples: 277, rows: 278, counts: 279, planar: 284, software: 305, predictor: 317, extra: 338 } as const;
+const TAG = {
+  width: 256,
+  height: 257,
+  bits: 258,
+  compression: 259,
+  photometric: 262,
+  description: 270,
+  offsets: 273,
+  samples: 277,
+  rows: 278,
+  counts: 279,
+  planar: 284,
+  software: 305,
+  predictor: 317,
+  extra: 338,
+} as const;
 const TYPE = { ascii: 2, short: 3, long: 4 } as const;
 const TYPE_BYTES: Readonly<Record<number, number>> = { 1: 1, 2: 1, 3: 2, 4: 4, 5: 8 };
 const DEFLATE = 8;
@@ -32,7 +47,8 @@ const STRIP_BYTES = 65_536;
 
 /** Differences between neighbouring samples of a row, in place (predictor 2). */
 function predict(data: Uint8Array | Uint16Array, stride: number, channels: number): void {
-  for (let row = 0; row < data.length; row += stride) for (let i = stride - 1; i >= channels; i--) data[row + i] = data[row + i]! - data[row + i - channels]!;
+  for (let row = 0; row < data.length; row += stride)
+    for (let i = stride - 1; i >= channels; i--) data[row + i] = data[row + i]! - data[row + i - channels]!;
 }
 
 function littleEndian(data: Uint8Array | Uint16Array): Uint8Array {
@@ -45,7 +61,12 @@ function littleEndian(data: Uint8Array | Uint16Array): Uint8Array {
   return out;
 }
 
-export function writeTiff(image: IntegerImage, texts: Readonly<Record<string, string>>, deflate: (bytes: Uint8Array, level: number) => Uint8Array, settings: TiffSettings): Uint8Array {
+export function writeTiff(
+  image: IntegerImage,
+  texts: Readonly<Record<string, string>>,
+  deflate: (bytes: Uint8Array, level: number) => Uint8Array,
+  settings: TiffSettings,
+): Uint8Array {
   const { width, height, channels, depth } = image;
   const stride = width * channels;
   const rows = Math.max(1, Math.min(height, Math.floor(STRIP_BYTES / ((stride * depth) / 8))));
@@ -71,14 +92,18 @@ export function writeTiff(image: IntegerImage, texts: Readonly<Record<string, st
     { tag: TAG.planar, type: TYPE.short, values: [1] },
     { tag: TAG.software, type: TYPE.ascii, values: latin1(`${Software ?? "Plain Tally"}\0`) },
     ...(settings.compression === "deflate" ? [{ tag: TAG.predictor, type: TYPE.short, values: [2] }] : []),
-    ...(hasAlpha(channels) ? [{ tag: TAG.extra, type: TYPE.short, values: [settings.alpha === "premultiplied" ? 1 : 2] }] : []),
+    ...(hasAlpha(channels)
+      ? [{ tag: TAG.extra, type: TYPE.short, values: [settings.alpha === "premultiplied" ? 1 : 2] }]
+      : []),
   ];
   const directoryBytes = 2 + entries.length * 12 + 4;
   const sizeOf = (e: (typeof entries)[number]): number => e.values.length * TYPE_BYTES[e.type]!;
   const outside = entries.reduce((sum, e) => sum + (sizeOf(e) > 4 ? sizeOf(e) + (sizeOf(e) & 1) : 0), 0);
   const first = 8 + directoryBytes + outside;
   let at = first;
-  entries.find((e) => e.tag === TAG.offsets)!.values = strips.map((strip) => (at += strip.length) - strip.length);
+  entries.find((e) => e.tag === TAG.offsets)!.values = strips.map(
+    (strip) => (at += strip.length) - strip.length,
+  );
   const head = new Uint8Array(first);
   const view = viewOf(head);
   head.set([0x49, 0x49, 42, 0]);
@@ -107,7 +132,10 @@ export function writeTiff(image: IntegerImage, texts: Readonly<Record<string, st
 
 type Directory = ReadonlyMap<number, readonly number[]>;
 
-export const isTiff = (bytes: Uint8Array): boolean => bytes.length >= 4 && ((bytes[0] === 0x49 && bytes[1] === 0x49 && bytes[2] === 42 && bytes[3] === 0) || (bytes[0] === 0x4d && bytes[1] === 0x4d && bytes[2] === 0 && bytes[3] === 42));
+export const isTiff = (bytes: Uint8Array): boolean =>
+  bytes.length >= 4 &&
+  ((bytes[0] === 0x49 && bytes[1] === 0x49 && bytes[2] === 42 && bytes[3] === 0) ||
+    (bytes[0] === 0x4d && bytes[1] === 0x4d && bytes[2] === 0 && bytes[3] === 42));
 
 /** The first directory, or null where it leads out of the file. */
 function readDirectory(bytes: Uint8Array): Directory | null {
@@ -126,8 +154,12 @@ function readDirectory(bytes: Uint8Array): Directory | null {
     if (size === undefined || size === 8) continue;
     const target = number * size > 4 ? view.getUint32(place + 8, little) : place + 8;
     if (target + number * size > bytes.length) return null;
-    const read = (at: number): number => (size === 1 ? view.getUint8(at) : size === 2 ? view.getUint16(at, little) : view.getUint32(at, little));
-    directory.set(view.getUint16(place, little), Array.from({ length: number }, (_, k) => read(target + k * size)));
+    const read = (at: number): number =>
+      size === 1 ? view.getUint8(at) : size === 2 ? view.getUint16(at, little) : view.getUint32(at, little);
+    directory.set(
+      view.getUint16(place, little),
+      Array.from({ length: number }, (_, k) => read(target + k * size)),
+    );
   }
   return directory;
 }
@@ -138,30 +170,64 @@ export function readTiffTexts(bytes: Uint8Array): Map<string, string> {
 }
 
 /** Is a TIFF file whole? Directory, sane sizes, every strip inside the file; deep: every strip unpacks to its length. */
-export function checkTiff(bytes: Uint8Array, inflatedLength: (parts: readonly Uint8Array[]) => number, deep = false): FileVerdict {
+export function checkTiff(
+  bytes: Uint8Array,
+  inflatedLength: (parts: readonly Uint8Array[]) => number,
+  deep = false,
+): FileVerdict {
   if (bytes.length === 0) return damaged("tiff", "empty", "the file is empty");
-  if (!isTiff(bytes)) return bytes.length < 4 ? damaged("tiff", "truncated", `only ${bytes.length} bytes are there`) : damaged("tiff", "not-an-image", "the file does not begin like a TIFF");
+  if (!isTiff(bytes))
+    return bytes.length < 4
+      ? damaged("tiff", "truncated", `only ${bytes.length} bytes are there`)
+      : damaged("tiff", "not-an-image", "the file does not begin like a TIFF");
   const directory = readDirectory(bytes);
-  if (directory === null) return damaged("tiff", "truncated", `cut short after ${bytes.length} bytes, before the directory ends`);
+  if (directory === null)
+    return damaged("tiff", "truncated", `cut short after ${bytes.length} bytes, before the directory ends`);
   const one = (tag: number, otherwise: number): number => directory.get(tag)?.[0] ?? otherwise;
-  const [width, height, channels, bits] = [one(TAG.width, 0), one(TAG.height, 0), one(TAG.samples, 1), one(TAG.bits, 1)];
+  const [width, height, channels, bits] = [
+    one(TAG.width, 0),
+    one(TAG.height, 0),
+    one(TAG.samples, 1),
+    one(TAG.bits, 1),
+  ];
   const offsets = directory.get(TAG.offsets);
   const counts = directory.get(TAG.counts);
-  if (offsets === undefined || counts === undefined) return unsupported("tiff", "its picture is not in strips, and cannot be checked");
+  if (offsets === undefined || counts === undefined)
+    return unsupported("tiff", "its picture is not in strips, and cannot be checked");
   const rows = Math.min(height, one(TAG.rows, height));
-  if (width < 1 || height < 1 || rows < 1 || channels < 1 || offsets.length !== counts.length || offsets.length !== Math.ceil(height / rows)) return damaged("tiff", "corrupt", "the directory does not fit together");
+  if (
+    width < 1 ||
+    height < 1 ||
+    rows < 1 ||
+    channels < 1 ||
+    offsets.length !== counts.length ||
+    offsets.length !== Math.ceil(height / rows)
+  )
+    return damaged("tiff", "corrupt", "the directory does not fit together");
   const shape = { width, height, channels, bitDepth: bits };
   const whole = offsets.filter((offset, i) => offset + counts[i]! <= bytes.length).length;
   const share = whole / offsets.length;
-  if (share < 1) return damaged("tiff", "truncated", `cut short after ${bytes.length} bytes; ${Math.floor(share * 100)} % of the picture is there`, shape, share);
+  if (share < 1)
+    return damaged(
+      "tiff",
+      "truncated",
+      `cut short after ${bytes.length} bytes; ${Math.floor(share * 100)} % of the picture is there`,
+      shape,
+      share,
+    );
   const compression = one(TAG.compression, 1);
-  const lengthOf = (i: number): number => Math.min(rows, height - i * rows) * Math.ceil((width * channels * bits) / 8);
+  const lengthOf = (i: number): number =>
+    Math.min(rows, height - i * rows) * Math.ceil((width * channels * bits) / 8);
   if (compression === 1) {
     const short = counts.findIndex((c, i) => c < lengthOf(i));
-    if (short >= 0) return damaged("tiff", "corrupt", `strip ${short + 1} is too short`, shape, short / offsets.length);
+    if (short >= 0)
+      return damaged("tiff", "corrupt", `strip ${short + 1} is too short`, shape, short / offsets.length);
   } else if (deep && compression === DEFLATE) {
-    const wrong = offsets.findIndex((offset, i) => inflatedLength([bytes.subarray(offset, offset + counts[i]!)]) !== lengthOf(i));
-    if (wrong >= 0) return damaged("tiff", "corrupt", `strip ${wrong + 1} does not unpack`, shape, wrong / offsets.length);
+    const wrong = offsets.findIndex(
+      (offset, i) => inflatedLength([bytes.subarray(offset, offset + counts[i]!)]) !== lengthOf(i),
+    );
+    if (wrong >= 0)
+      return damaged("tiff", "corrupt", `strip ${wrong + 1} does not unpack`, shape, wrong / offsets.length);
   }
   return goodVerdict("tiff", shape);
 }

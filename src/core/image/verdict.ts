@@ -23,12 +23,34 @@ interface Shape {
 }
 
 const shapeOf = (shape: Shape | null): Pick<FileVerdict, "width" | "height" | "bitDepth" | "channels"> => ({
-  width: shape?.width ?? null, height: shape?.height ?? null, bitDepth: shape?.bitDepth ?? null, channels: shape?.channels ?? null,
+  width: shape?.width ?? null,
+  height: shape?.height ?? null,
+  bitDepth: shape?.bitDepth ?? null,
+  channels: shape?.channels ?? null,
 });
 
-export const goodVerdict = (format: string, shape: Shape): FileVerdict => ({ format, verdict: "good", code: null, detail: null, ...shapeOf(shape), share: null });
+export const goodVerdict = (format: string, shape: Shape): FileVerdict => ({
+  format,
+  verdict: "good",
+  code: null,
+  detail: null,
+  ...shapeOf(shape),
+  share: null,
+});
 
-export const damaged = (format: string | null, code: FileFault, detail: string, shape: Shape | null = null, share: number | null = null): FileVerdict =>
-  ({ format, verdict: "damaged", code, detail, ...shapeOf(shape), share });
+export const damaged = (
+  format: string | null,
+  code: FileFault,
+  detail: string,
+  shape: Shape | null = null,
+  share: number | null = null,
+): FileVerdict => ({ format, verdict: "damaged", code, detail, ...shapeOf(shape), share });
 
-export const unsupported = (format: string | null, detail: string): FileVerdict => ({ format, verdict: "unsupported", code: "unsupported-format", detail, ...shapeOf(null), share: null });
+export const unsupported = (format: string | null, detail: string): FileVerdict => ({
+  format,
+  verdict: "unsupported",
+  code: "unsupported-format",
+  detail,
+  ...shapeOf(null),
+  share: null,
+});

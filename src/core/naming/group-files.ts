@@ -46,12 +46,19 @@ export const isPictureName = (name: string): boolean => PICTURE.test(name);
 export const isLeftoverName = (name: string): boolean => LEFTOVER.test(name);
 
 /** Splits a picture's name at its frame number, or null when it has none. */
-export function splitName(name: string): { prefix: string; frame: number; width: number; suffix: string } | null {
+export function splitName(
+  name: string,
+): { prefix: string; frame: number; width: number; suffix: string } | null {
   const dot = name.lastIndexOf(".");
   const match = NUMBER.exec(name.slice(0, dot));
   if (match === null) return null;
   const [, prefix, number, tail] = match as unknown as [string, string, string, string];
-  return { prefix, frame: Number(number), width: number.replace("-", "").length, suffix: tail + name.slice(dot) };
+  return {
+    prefix,
+    frame: Number(number),
+    width: number.replace("-", "").length,
+    suffix: tail + name.slice(dot),
+  };
 }
 
 function describe(prefix: string, suffix: string, files: FoundFrame[]): FoundSequence {
@@ -72,7 +79,9 @@ function describe(prefix: string, suffix: string, files: FoundFrame[]): FoundSeq
     frames,
     missing: difference(rangeSet(files[0]!.frame, files.at(-1)!.frame), frames),
     widths: [...usual.keys()].sort((a, b) => a - b),
-    doubles: [...byFrame].filter(([, names]) => names.length > 1).map(([frame, names]) => ({ frame, files: names })),
+    doubles: [...byFrame]
+      .filter(([, names]) => names.length > 1)
+      .map(([frame, names]) => ({ frame, files: names })),
     bytes: files.reduce((sum, file) => sum + file.bytes, 0),
   };
 }
@@ -92,6 +101,8 @@ export function groupFiles(entries: readonly FolderEntry[]): FolderGroups {
       groups.set(key, group);
     }
   }
-  const sequences = [...groups.values()].map((g) => describe(g.prefix, g.suffix, g.files)).sort((a, b) => (a.name < b.name ? -1 : 1));
+  const sequences = [...groups.values()]
+    .map((g) => describe(g.prefix, g.suffix, g.files))
+    .sort((a, b) => (a.name < b.name ? -1 : 1));
   return { sequences, others: others.sort(), leftovers: leftovers.sort() };
 }

@@ -32,34 +32,51 @@ describe("names from a pattern", () => {
     ["{shot}.{frmae}", "pattern-unknown-token"],
     ["../{frame}", "pattern-folder"],
     ["{shot}.##########", "pattern-digits"],
-  ])("%p is refused as %s", (source, code) => expect(parsePattern(source, 4)).toMatchObject({ ok: false, error: { code } }));
+  ])("%p is refused as %s", (source, code) =>
+    expect(parsePattern(source, 4)).toMatchObject({ ok: false, error: { code } }),
+  );
 });
 
 describe("hazards carry their mend", () => {
   test("too few digits for the last frame", () => {
-    expect(hazardsOf("{shot}_x.{frame}", 3, 998, 1002)).toEqual([{ code: "too-few-digits", digits: 3, needed: 4, mend: { digits: 4, pattern: "{shot}_x.{frame}" } }]);
+    expect(hazardsOf("{shot}_x.{frame}", 3, 998, 1002)).toEqual([
+      { code: "too-few-digits", digits: 3, needed: 4, mend: { digits: 4, pattern: "{shot}_x.{frame}" } },
+    ]);
   });
   test("a pattern that says its digits itself is mended in the pattern", () => {
-    expect(hazardsOf("{shot}_x.###", 6, 998, 1002)).toMatchObject([{ code: "too-few-digits", mend: { pattern: "{shot}_x.####" } }]);
+    expect(hazardsOf("{shot}_x.###", 6, 998, 1002)).toMatchObject([
+      { code: "too-few-digits", mend: { pattern: "{shot}_x.####" } },
+    ]);
   });
   test("a digit right before the number gets a separator", () => {
     const [hazard] = hazardsOf("{shot}{frame}", 4, 1, 10);
     expect(hazard).toEqual({ code: "digit-before-number", mend: { pattern: "{shot}.{frame}" } });
   });
   test("characters and lengths that another system refuses, and negative numbers", () => {
-    expect(hazardsOf("a:b.{frame}", 4, -2, 10).map((h) => h.code)).toEqual(["forbidden-characters", "negative-numbers"]);
+    expect(hazardsOf("a:b.{frame}", 4, -2, 10).map((h) => h.code)).toEqual([
+      "forbidden-characters",
+      "negative-numbers",
+    ]);
     expect(hazardsOf(`${"x".repeat(220)}.{frame}`, 4, 1, 10).map((h) => h.code)).toEqual(["name-too-long"]);
   });
-  test("negative numbers are mended by an offset that starts at 1001", () => expect(hazardsOf("{shot}_x.{frame}", 4, -2, 10)).toEqual([{ code: "negative-numbers", first: -2, mend: { offset: 1003 } }]));
+  test("negative numbers are mended by an offset that starts at 1001", () =>
+    expect(hazardsOf("{shot}_x.{frame}", 4, -2, 10)).toEqual([
+      { code: "negative-numbers", first: -2, mend: { offset: 1003 } },
+    ]));
   test.each([
     ["{shot}.{frame}", "{shot}_{pass}.{frame}"],
     ["{shot}_####", "{shot}_{pass}_####"],
     ["", "{pass}.{frame}"],
   ])("passes that %p gives one name get the pass into it", (source, mended) => {
-    expect(hazardsOf(source, 4, 1, 10, [values, { ...values, pass: "depth" }])).toEqual([{ code: "same-name", token: "pass", what: "Passes beauty, depth", mend: { pattern: mended } }]);
+    expect(hazardsOf(source, 4, 1, 10, [values, { ...values, pass: "depth" }])).toEqual([
+      { code: "same-name", token: "pass", what: "Passes beauty, depth", mend: { pattern: mended } },
+    ]);
     expect(hazardsOf(mended, 4, 1, 10, [values, { ...values, pass: "depth" }])).toEqual([]);
   });
-  test("cameras whose names differ in capitals only", () => expect(hazardsOf("{camera}.{frame}", 4, 1, 10, [values, { ...values, camera: "Main" }])).toEqual([{ code: "differs-in-case" }]));
+  test("cameras whose names differ in capitals only", () =>
+    expect(hazardsOf("{camera}.{frame}", 4, 1, 10, [values, { ...values, camera: "Main" }])).toEqual([
+      { code: "differs-in-case" },
+    ]));
   test("a sound name has none", () => expect(hazardsOf("{shot}_{pass}.{frame}", 4, 1001, 1096)).toEqual([]));
 });
 
@@ -74,17 +91,29 @@ describe("a folder read back", () => {
   });
   test("mixed widths are one sequence, a number written twice is a double", () => {
     const [sequence] = group("side_9.png", "side_010.png", "side_009.png", "side_008.png").sequences;
-    expect(sequence).toMatchObject({ name: "side_###.png", widths: [1, 3], doubles: [{ frame: 9, files: ["side_009.png", "side_9.png"] }] });
+    expect(sequence).toMatchObject({
+      name: "side_###.png",
+      widths: [1, 3],
+      doubles: [{ frame: 9, files: ["side_009.png", "side_9.png"] }],
+    });
     expect([...members(sequence!.frames)]).toEqual([8, 9, 10]);
   });
   test("temporary, foreign and conflicted files are no frames", () => {
-    const found = group("a.0001.png", "a.0002.png.part17", "notes.txt", "a.0001 (conflicted copy 2026-11-01).png", "cover.png");
+    const found = group(
+      "a.0001.png",
+      "a.0002.png.part17",
+      "notes.txt",
+      "a.0001 (conflicted copy 2026-11-01).png",
+      "cover.png",
+    );
     expect(found.sequences.map((s) => s.name)).toEqual(["a.####.png"]);
     expect(found.leftovers).toEqual(["a.0002.png.part17"]);
     expect(found.others).toEqual(["a.0001 (conflicted copy 2026-11-01).png", "cover.png", "notes.txt"]);
   });
   test("negative numbers follow a separator; a dash in a name is no sign", () => {
-    expect(group("a.-0002.png", "a.-0001.png", "a.0000.png").sequences[0]!.files.map((f) => f.frame)).toEqual([-2, -1, 0]);
+    expect(group("a.-0002.png", "a.-0001.png", "a.0000.png").sequences[0]!.files.map((f) => f.frame)).toEqual(
+      [-2, -1, 0],
+    );
     expect(group("shot-0002.png").sequences[0]!.files[0]!.frame).toBe(2);
   });
   test("formats stand apart", () => expect(group("a.1.png", "a.1.exr").sequences).toHaveLength(2));

@@ -7,7 +7,8 @@
 export const NAME_TOKENS = ["project", "shot", "version", "pass", "camera", "frame"] as const;
 export type NameToken = (typeof NAME_TOKENS)[number];
 
-export type NamePart = { readonly kind: "text"; readonly text: string } | { readonly kind: "token"; readonly token: NameToken };
+export type NamePart =
+  { readonly kind: "text"; readonly text: string } | { readonly kind: "token"; readonly token: NameToken };
 
 export interface NamePattern {
   readonly parts: readonly NamePart[];
@@ -17,19 +18,28 @@ export interface NamePattern {
 export type NameValues = Readonly<Record<Exclude<NameToken, "frame">, string>>;
 
 export interface PatternError {
-  readonly code: "pattern-no-frame" | "pattern-two-frames" | "pattern-unknown-token" | "pattern-folder" | "pattern-digits";
+  readonly code:
+    "pattern-no-frame" | "pattern-two-frames" | "pattern-unknown-token" | "pattern-folder" | "pattern-digits";
   readonly message: string;
 }
 
-export type PatternResult = { readonly ok: true; readonly pattern: NamePattern } | { readonly ok: false; readonly error: PatternError };
+export type PatternResult =
+  { readonly ok: true; readonly pattern: NamePattern } | { readonly ok: false; readonly error: PatternError };
 
 export const MAX_DIGITS = 9;
 
 const SPLIT = /(\{[^}]*\}|#+|%0?\d*d)/;
 
 export function parsePattern(source: string, digits: number): PatternResult {
-  const refuse = (code: PatternError["code"], message: string): PatternResult => ({ ok: false, error: { code, message } });
-  if (/[/\\]/.test(source)) return refuse("pattern-folder", "A name cannot hold / or \\: folders are made from shot, version, camera and pass.");
+  const refuse = (code: PatternError["code"], message: string): PatternResult => ({
+    ok: false,
+    error: { code, message },
+  });
+  if (/[/\\]/.test(source))
+    return refuse(
+      "pattern-folder",
+      "A name cannot hold / or \\: folders are made from shot, version, camera and pass.",
+    );
   const parts: NamePart[] = [];
   let width = digits;
   let frames = 0;
@@ -43,7 +53,11 @@ export function parsePattern(source: string, digits: number): PatternResult {
       parts.push({ kind: "token", token: "frame" });
     } else if (piece.startsWith("{")) {
       const token = NAME_TOKENS.find((t) => `{${t}}` === piece);
-      if (token === undefined) return refuse("pattern-unknown-token", `${piece} is no token; known are ${NAME_TOKENS.map((t) => `{${t}}`).join(" ")}.`);
+      if (token === undefined)
+        return refuse(
+          "pattern-unknown-token",
+          `${piece} is no token; known are ${NAME_TOKENS.map((t) => `{${t}}`).join(" ")}.`,
+        );
       if (token === "frame") frames++;
       parts.push({ kind: "token", token });
     } else {
@@ -51,18 +65,37 @@ export function parsePattern(source: string, digits: number): PatternResult {
     }
   }
   // A blank name is fine: the number alone.
-  if (source.trim() === "") return { ok: true, pattern: { parts: [{ kind: "token", token: "frame" }], digits: width } };
-  if (frames === 0) return refuse("pattern-no-frame", "The name has no {frame}: every frame would be written over the one before. Add {frame} or ####.");
-  if (frames > 1) return refuse("pattern-two-frames", "The name holds the frame twice; the number could not be read back. Keep one.");
-  if (!Number.isInteger(width) || width < 1 || width > MAX_DIGITS) return refuse("pattern-digits", `Digits must be a whole number from 1 to ${MAX_DIGITS}.`);
+  if (source.trim() === "")
+    return { ok: true, pattern: { parts: [{ kind: "token", token: "frame" }], digits: width } };
+  if (frames === 0)
+    return refuse(
+      "pattern-no-frame",
+      "The name has no {frame}: every frame would be written over the one before. Add {frame} or ####.",
+    );
+  if (frames > 1)
+    return refuse(
+      "pattern-two-frames",
+      "The name holds the frame twice; the number could not be read back. Keep one.",
+    );
+  if (!Number.isInteger(width) || width < 1 || width > MAX_DIGITS)
+    return refuse("pattern-digits", `Digits must be a whole number from 1 to ${MAX_DIGITS}.`);
   return { ok: true, pattern: { parts, digits: width } };
 }
 
 /** The number as written in a name: padded with zeros, the sign in front of them. */
-export const padFrame = (frame: number, digits: number): string => (frame < 0 ? "-" : "") + String(Math.abs(frame)).padStart(digits, "0");
+export const padFrame = (frame: number, digits: number): string =>
+  (frame < 0 ? "-" : "") + String(Math.abs(frame)).padStart(digits, "0");
 
 /** The file name of one frame, extension (without dot) included. */
 export function fileName(pattern: NamePattern, values: NameValues, frame: number, extension: string): string {
-  const stem = pattern.parts.map((part) => (part.kind === "text" ? part.text : part.token === "frame" ? padFrame(frame, pattern.digits) : values[part.token])).join("");
+  const stem = pattern.parts
+    .map((part) =>
+      part.kind === "text"
+        ? part.text
+        : part.token === "frame"
+          ? padFrame(frame, pattern.digits)
+          : values[part.token],
+    )
+    .join("");
   return `${stem}.${extension}`;
 }

@@ -25,7 +25,9 @@ export function proposeBatch(measured: Pace | null): number {
 }
 
 /** Of a batch, what is fair to take when so many frames wait for so many nodes. */
-export const fairShare = (batch: number, waiting: number, nodes: number): number => Math.max(1, Math.min(batch, Math.floor(waiting / (BATCHES_LEFT * Math.max(1, nodes)))));
+export const fairShare = (batch: number, waiting: number, nodes: number): number =>
+  Math.max(1, Math.min(batch, Math.floor(waiting / (BATCHES_LEFT * Math.max(1, nodes)))));
 
 /** As many waiting frames as need to be counted to know a fair share. */
-export const countForShare = (batch: number, nodes: number): number => batch * BATCHES_LEFT * Math.max(1, nodes);
+export const countForShare = (batch: number, nodes: number): number =>
+  batch * BATCHES_LEFT * Math.max(1, nodes);

@@ -1,7 +1,37 @@
-import { degreesAFrame, framesOfPath, framesOfTurn, moveFault, pathLength, type PathMove, pathSpeed, type Point, type TurnMove, viewOf } from "./camera-move";
+import {
+  degreesAFrame,
+  framesOfPath,
+  framesOfTurn,
+  moveFault,
+  pathLength,
+  type PathMove,
+  pathSpeed,
+  type Point,
+  type TurnMove,
+  viewOf,
+} from "./camera-move";
 
-const turn: TurnMove = { kind: "turn", subject: [1, 2, 3], distance: 5, height: 2, direction: "clockwise", startAngle: 0, degrees: 360, isLoop: true, ease: "even" };
-const path: PathMove = { kind: "path", points: [[0, 0, 0], [3, 4, 0], [3, 4, 12]], target: [0, 0, 0], ease: "even" };
+const turn: TurnMove = {
+  kind: "turn",
+  subject: [1, 2, 3],
+  distance: 5,
+  height: 2,
+  direction: "clockwise",
+  startAngle: 0,
+  degrees: 360,
+  isLoop: true,
+  ease: "even",
+};
+const path: PathMove = {
+  kind: "path",
+  points: [
+    [0, 0, 0],
+    [3, 4, 0],
+    [3, 4, 12],
+  ],
+  target: [0, 0, 0],
+  ease: "even",
+};
 const rate = { numerator: 24, denominator: 1 };
 const near = (a: Point, b: Point): void => a.forEach((v, i) => expect(v).toBeCloseTo(b[i]!, 9));
 
@@ -20,10 +50,15 @@ describe("a full turn around the subject", () => {
     expect([degreesAFrame(turn, 96), degreesAFrame({ ...turn, isLoop: false }, 97)]).toEqual([3.75, 3.75]);
   });
   test("frames and degrees a frame follow from one another", () => {
-    for (const move of [turn, { ...turn, isLoop: false }]) for (const frames of [24, 96, 250]) expect(framesOfTurn(move, degreesAFrame(move, frames))).toBe(frames);
+    for (const move of [turn, { ...turn, isLoop: false }])
+      for (const frames of [24, 96, 250])
+        expect(framesOfTurn(move, degreesAFrame(move, frames))).toBe(frames);
   });
   test("anticlockwise is the mirror image", () => {
-    const [a, b] = [viewOf(turn, 10, 96).position, viewOf({ ...turn, direction: "anticlockwise" }, 10, 96).position];
+    const [a, b] = [
+      viewOf(turn, 10, 96).position,
+      viewOf({ ...turn, direction: "anticlockwise" }, 10, 96).position,
+    ];
     expect([a[0] - 1, a[2]]).toEqual([expect.closeTo(-(b[0] - 1), 9), expect.closeTo(b[2], 9)]);
   });
 });
@@ -37,16 +72,35 @@ describe("a move along points", () => {
   });
   test("frames and speed follow from one another", () => {
     expect(pathSpeed(path, 25, rate)).toBe(17);
-    for (const frames of [25, 97, 300]) expect(framesOfPath(path, pathSpeed(path, frames, rate), rate)).toBe(frames);
+    for (const frames of [25, 97, 300])
+      expect(framesOfPath(path, pathSpeed(path, frames, rate), rate)).toBe(frames);
   });
   test("eased, it starts and ends slowly and is half way in the middle", () => {
-    const eased = { ...path, points: [[0, 0, 0], [10, 0, 0]] as const, ease: "eased" as const };
-    expect([viewOf(eased, 1, 11).position[0], viewOf(eased, 5, 11).position[0], viewOf(eased, 9, 11).position[0]].map((v) => Math.round(v * 100) / 100)).toEqual([0.28, 5, 9.72]);
+    const eased = {
+      ...path,
+      points: [
+        [0, 0, 0],
+        [10, 0, 0],
+      ] as const,
+      ease: "eased" as const,
+    };
+    expect(
+      [
+        viewOf(eased, 1, 11).position[0],
+        viewOf(eased, 5, 11).position[0],
+        viewOf(eased, 9, 11).position[0],
+      ].map((v) => Math.round(v * 100) / 100),
+    ).toEqual([0.28, 5, 9.72]);
   });
 });
 
 test.each([
-  [{ ...turn, distance: 0 }, "distance"], [{ ...turn, degrees: -1 }, "above 0 degrees"], [{ ...turn, startAngle: NaN }, "start angle"], [{ ...turn, subject: [NaN, 0, 0] as Point }, "three numbers"],
-  [{ ...path, points: [[0, 0, 0]] as Point[] }, "two points"], [{ ...path, target: [Infinity, 0, 0] as Point }, "three numbers"], [{ ...path, points: Array.from({ length: 201 }, (): Point => [0, 0, 0]) }, "200 points"],
+  [{ ...turn, distance: 0 }, "distance"],
+  [{ ...turn, degrees: -1 }, "above 0 degrees"],
+  [{ ...turn, startAngle: NaN }, "start angle"],
+  [{ ...turn, subject: [NaN, 0, 0] as Point }, "three numbers"],
+  [{ ...path, points: [[0, 0, 0]] as Point[] }, "two points"],
+  [{ ...path, target: [Infinity, 0, 0] as Point }, "three numbers"],
+  [{ ...path, points: Array.from({ length: 201 }, (): Point => [0, 0, 0]) }, "200 points"],
 ])("a move that cannot be is told", (move, text) => expect(moveFault(move)).toContain(text));
 test("sound moves have no fault", () => expect([moveFault(turn), moveFault(path)]).toEqual([null, null]));

@@ -34,17 +34,20 @@ export interface PathMove {
 export type CameraMove = TurnMove | PathMove;
 
 const MAX_POINTS = 200;
-const isPoint = (p: Point): boolean => p.length === 3 && p.every((v) => Number.isFinite(v) && Math.abs(v) < 1e6);
+const isPoint = (p: Point): boolean =>
+  p.length === 3 && p.every((v) => Number.isFinite(v) && Math.abs(v) < 1e6);
 
 /** What is wrong with a move, as a sentence; null when nothing is. */
 export function moveFault(move: CameraMove): string | null {
   if (move.kind === "turn") {
-    if (!isPoint(move.subject) || !Number.isFinite(move.height)) return "The subject needs three numbers, in metres.";
+    if (!isPoint(move.subject) || !Number.isFinite(move.height))
+      return "The subject needs three numbers, in metres.";
     if (!(move.distance > 0)) return "The distance from the subject must be above 0.";
     if (!(move.degrees > 0 && move.degrees <= 36_000)) return "The turn must be above 0 degrees.";
     return Number.isFinite(move.startAngle) ? null : "The start angle must be a number.";
   }
-  if (!move.points.every(isPoint) || !isPoint(move.target)) return "Each point needs three numbers, in metres.";
+  if (!move.points.every(isPoint) || !isPoint(move.target))
+    return "Each point needs three numbers, in metres.";
   if (move.points.length < 2) return "A path needs at least two points.";
   return move.points.length > MAX_POINTS ? `A path has at most ${MAX_POINTS} points.` : null;
 }
@@ -53,21 +56,26 @@ export function moveFault(move: CameraMove): string | null {
 const eased = (t: number, ease: "even" | "eased"): number => (ease === "eased" ? t * t * (3 - 2 * t) : t);
 
 /** Degrees from one frame to the next. A loop shares its turn out over all frames, an open move over all steps between them. */
-export const degreesAFrame = (move: TurnMove, frames: number): number => move.degrees / Math.max(1, move.isLoop ? frames : frames - 1);
+export const degreesAFrame = (move: TurnMove, frames: number): number =>
+  move.degrees / Math.max(1, move.isLoop ? frames : frames - 1);
 
 /** Frames that a turn takes at so many degrees a frame. */
-export const framesOfTurn = (move: TurnMove, degreesEach: number): number => Math.max(1, Math.round(move.degrees / degreesEach) + (move.isLoop ? 0 : 1));
+export const framesOfTurn = (move: TurnMove, degreesEach: number): number =>
+  Math.max(1, Math.round(move.degrees / degreesEach) + (move.isLoop ? 0 : 1));
 
 const distance = (a: Point, b: Point): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 
 /** Length of a path in metres. */
-export const pathLength = (move: PathMove): number => move.points.slice(1).reduce((sum, p, i) => sum + distance(move.points[i]!, p), 0);
+export const pathLength = (move: PathMove): number =>
+  move.points.slice(1).reduce((sum, p, i) => sum + distance(move.points[i]!, p), 0);
 
 /** Metres a second of an even move over so many frames. */
-export const pathSpeed = (move: PathMove, frames: number, rate: Rate): number => pathLength(move) / durationSeconds(Math.max(1, frames - 1), rate);
+export const pathSpeed = (move: PathMove, frames: number, rate: Rate): number =>
+  pathLength(move) / durationSeconds(Math.max(1, frames - 1), rate);
 
 /** Frames that a path takes at so many metres a second. */
-export const framesOfPath = (move: PathMove, speed: number, rate: Rate): number => Math.max(2, Math.round((pathLength(move) / speed) * (rate.numerator / rate.denominator)) + 1);
+export const framesOfPath = (move: PathMove, speed: number, rate: Rate): number =>
+  Math.max(2, Math.round((pathLength(move) / speed) * (rate.numerator / rate.denominator)) + 1);
 
 /** Point at a share of the length, 0 to 1. */
 function along(points: readonly Point[], share: number): Point {
@@ -89,11 +97,28 @@ function along(points: readonly Point[], share: number): Point {
  * @param index  steps since the first frame of the move; may be a fraction
  * @param frames frames of the whole move
  */
-export function viewOf(move: CameraMove, index: number, frames: number): { readonly position: Point; readonly target: Point } {
-  if (move.kind === "path") return { position: along(move.points, eased(Math.min(1, Math.max(0, index / Math.max(1, frames - 1))), move.ease)), target: move.target };
+export function viewOf(
+  move: CameraMove,
+  index: number,
+  frames: number,
+): { readonly position: Point; readonly target: Point } {
+  if (move.kind === "path")
+    return {
+      position: along(
+        move.points,
+        eased(Math.min(1, Math.max(0, index / Math.max(1, frames - 1))), move.ease),
+      ),
+      target: move.target,
+    };
   const steps = Math.max(1, move.isLoop ? frames : frames - 1);
-  const turned = eased(Math.min(1, Math.max(0, index / steps)), move.ease) * move.degrees * (move.direction === "clockwise" ? 1 : -1);
+  const turned =
+    eased(Math.min(1, Math.max(0, index / steps)), move.ease) *
+    move.degrees *
+    (move.direction === "clockwise" ? 1 : -1);
   const angle = ((move.startAngle + turned) * Math.PI) / 180;
   const [x, y, z] = move.subject;
-  return { position: [x + Math.sin(angle) * move.distance, y + move.height, z + Math.cos(angle) * move.distance], target: move.subject };
+  return {
+    position: [x + Math.sin(angle) * move.distance, y + move.height, z + Math.cos(angle) * move.distance],
+    target: move.subject,
+  };
 }

@@ -26,11 +26,19 @@ const COVER_BYTES = 32;
 const LAYER_BYTES = 88;
 
 /** Bytes of one checkpoint of a frame. */
-export const checkpointBytes = (pixels: number, kept: { readonly cover: boolean; readonly layers: boolean }): number =>
-  pixels * (PIXEL_BYTES + (kept.cover ? COVER_BYTES : 0) + (kept.layers ? LAYER_BYTES : 0));
+export const checkpointBytes = (
+  pixels: number,
+  kept: { readonly cover: boolean; readonly layers: boolean },
+): number => pixels * (PIXEL_BYTES + (kept.cover ? COVER_BYTES : 0) + (kept.layers ? LAYER_BYTES : 0));
 
 /** Sums that a plan's render keeps: some passes and alpha need more. */
-export const sumsOfPlan = (plan: { readonly passes: readonly Pass[]; readonly alpha: string }): { readonly cover: boolean; readonly layers: boolean } => ({ cover: plan.alpha !== "none", layers: plan.passes.some((pass) => pass !== "beauty") });
+export const sumsOfPlan = (plan: {
+  readonly passes: readonly Pass[];
+  readonly alpha: string;
+}): { readonly cover: boolean; readonly layers: boolean } => ({
+  cover: plan.alpha !== "none",
+  layers: plan.passes.some((pass) => pass !== "beauty"),
+});
 
 /** Bytes of one checkpoint of a frame of a plan. */
 export function planCheckpointBytes(plan: Plan): number {
@@ -89,14 +97,27 @@ export function resumeBar(held: HeldSamples, wanted: HeldSamples): ResumeBar | n
   const look = changesOf(held.look, wanted.look);
   if (look.length > 0) return { code: "look-changed", changes: look };
   const effort = changesOf(held.effort, wanted.effort);
-  if (effort.length > 0 && (samplingOf(held.effort) === "tiles" || samplingOf(wanted.effort) === "tiles")) return { code: "tiles-are-final", changes: effort };
+  if (effort.length > 0 && (samplingOf(held.effort) === "tiles" || samplingOf(wanted.effort) === "tiles"))
+    return { code: "tiles-are-final", changes: effort };
   if ((wanted.layers && !held.layers) || (wanted.cover && !held.cover)) return { code: "sums-not-kept" };
   return null;
 }
 
 /** Settings of a plan whose look or effort setting has the plan's own name. */
-const SAME_NAME = ["shutter", "filter", "lens", "seed", "grain", "shading", "samples", "minSamples", "noiseTarget", "timeLimit"] as const satisfies readonly (keyof Plan)[];
-const isSameName = (setting: string): setting is (typeof SAME_NAME)[number] => (SAME_NAME as readonly string[]).includes(setting);
+const SAME_NAME = [
+  "shutter",
+  "filter",
+  "lens",
+  "seed",
+  "grain",
+  "shading",
+  "samples",
+  "minSamples",
+  "noiseTarget",
+  "timeLimit",
+] as const satisfies readonly (keyof Plan)[];
+const isSameName = (setting: string): setting is (typeof SAME_NAME)[number] =>
+  (SAME_NAME as readonly string[]).includes(setting);
 
 /** Edits of a plan that make it what the samples were made from, or null when no plan can: the scene itself, or the engine, is another. */
 export function putBackEdits(changes: readonly SettingChange[]): Partial<Plan> | null {

@@ -9,7 +9,15 @@ import { middleFrame } from "../tally/names";
 import { type Marker, type PlanNote, planNotes } from "./notes";
 import { isGreyPass, isLightPass, type Pass } from "./passes";
 import { scaledSize } from "./picture";
-import { nameValues, type Plan, type ReadPlan, sampleNames, type SequenceKey, sequencesOf, type VersionKey } from "./plan";
+import {
+  nameValues,
+  type Plan,
+  type ReadPlan,
+  sampleNames,
+  type SequenceKey,
+  sequencesOf,
+  type VersionKey,
+} from "./plan";
 
 export interface SequenceNames {
   readonly camera: string;
@@ -40,7 +48,8 @@ export interface Consequences {
 }
 
 /** Channels that a pass has in a file. */
-export const channelsOf = (plan: Plan, pass: Pass): Channels => (isGreyPass(pass) ? 1 : plan.alpha !== "none" && isLightPass(pass) ? 4 : 3);
+export const channelsOf = (plan: Plan, pass: Pass): Channels =>
+  isGreyPass(pass) ? 1 : plan.alpha !== "none" && isLightPass(pass) ? 4 : 3;
 
 /** Bytes a frame of a pass, from format and size alone. */
 export function guessPassBytes(plan: Plan, pass: Pass): number {
@@ -60,12 +69,29 @@ export function consequencesOf(read: ReadPlan, place: PlanPlace): Consequences {
   const { plan, asked } = read;
   const [first, last, middle] = [firstOf(asked)!, lastOf(asked)!, middleFrame(asked)!];
   const keys = sequencesOf(plan);
-  const valuesOf = (key: Pick<SequenceKey, "camera" | "pass">) => nameValues(place.project, place.shot, { ...place, ...key });
+  const valuesOf = (key: Pick<SequenceKey, "camera" | "pass">) =>
+    nameValues(place.project, place.shot, { ...place, ...key });
   const bytesAFrame = keys.reduce((sum, { pass }) => sum + guessPassBytes(plan, pass), 0);
   return {
-    frames: asked.count, first, last, seconds: durationSeconds(asked.count, plan.rate), length: timeCode(asked.count, plan.rate), ...scaledSize(plan),
+    frames: asked.count,
+    first,
+    last,
+    seconds: durationSeconds(asked.count, plan.rate),
+    length: timeCode(asked.count, plan.rate),
+    ...scaledSize(plan),
     sequences: keys.map((key) => ({ ...key, names: sampleNames(read, valuesOf(key), middle) })),
-    hazards: nameHazards(plan.namePattern, read.pattern, keys.map(valuesOf), extensionOf(plan.file), first, last), notes: planNotes(read, place.purpose, place.markers),
-    bytesAFrame, bytes: bytesAFrame * asked.count, there: intersection(asked, place.files), leftOut: difference(place.files, asked),
+    hazards: nameHazards(
+      plan.namePattern,
+      read.pattern,
+      keys.map(valuesOf),
+      extensionOf(plan.file),
+      first,
+      last,
+    ),
+    notes: planNotes(read, place.purpose, place.markers),
+    bytesAFrame,
+    bytes: bytesAFrame * asked.count,
+    there: intersection(asked, place.files),
+    leftOut: difference(place.files, asked),
   };
 }

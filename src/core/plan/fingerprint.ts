@@ -36,13 +36,18 @@ const fingerprint = (value: Json): string => bytesToHex(sha256(utf8ToBytes(canon
 
 /** What maps file numbers to scene times. At the scene's own rate only the offset counts. */
 const timeOf = (plan: Plan): Json =>
-  isSameRate(plan.rate, plan.timeLine.rate) ? { offset: plan.offset } : { offset: plan.offset, first: plan.timeLine.first, step: framesAStep(plan) };
+  isSameRate(plan.rate, plan.timeLine.rate)
+    ? { offset: plan.offset }
+    : { offset: plan.offset, first: plan.timeLine.first, step: framesAStep(plan) };
 
 /** A move stretches over the frames asked for: first and last belong to it. */
 function moveOf(plan: Plan): Json {
   if (plan.move === null) return null;
   const asked = parsePhrase(plan.frames);
-  return { ...(plan.move as unknown as { [key: string]: Json }), over: asked.ok ? [firstOf(asked.set), lastOf(asked.set)] : null };
+  return {
+    ...(plan.move as unknown as { [key: string]: Json }),
+    over: asked.ok ? [firstOf(asked.set), lastOf(asked.set)] : null,
+  };
 }
 
 /**
@@ -52,20 +57,44 @@ function moveOf(plan: Plan): Json {
 export function lookSettings(plan: Plan, sources: LookSources, pass: Pass): { readonly [key: string]: Json } {
   const isGeometry = pass === "depth" || pass === "normal";
   return {
-    scene: sources.scene, engine: sources.engine, pass, size: { ...scaledSize(plan), aspect: plan.pixelAspect }, time: timeOf(plan), move: moveOf(plan),
-    shutter: plan.shutter, filter: { ...plan.filter }, lens: plan.lens as unknown as Json, seed: plan.seed, grain: plan.grain,
+    scene: sources.scene,
+    engine: sources.engine,
+    pass,
+    size: { ...scaledSize(plan), aspect: plan.pixelAspect },
+    time: timeOf(plan),
+    move: moveOf(plan),
+    shutter: plan.shutter,
+    filter: { ...plan.filter },
+    lens: plan.lens as unknown as Json,
+    seed: plan.seed,
+    grain: plan.grain,
     ...(isGeometry ? {} : { files: { ...sources.files } }),
     ...(isLightPass(pass) && pass !== "direct" ? { shading: plan.shading } : {}),
   };
 }
 
 /** How much was asked for. The way of sampling belongs here: at equal samples it changes no pixel. */
-export const effortSettings = (plan: Plan): { readonly [key: string]: Json } => ({ samples: plan.samples, minSamples: plan.minSamples, noiseTarget: plan.noiseTarget, timeLimit: plan.timeLimit, ...(plan.sampling === "tiles" ? { sampling: plan.sampling } : {}) });
+export const effortSettings = (plan: Plan): { readonly [key: string]: Json } => ({
+  samples: plan.samples,
+  minSamples: plan.minSamples,
+  noiseTarget: plan.noiseTarget,
+  timeLimit: plan.timeLimit,
+  ...(plan.sampling === "tiles" ? { sampling: plan.sampling } : {}),
+});
 
 /** @param denoiser version of the denoiser, which only the denoised pass depends on */
-export function fingerprintsOf(plan: Plan, sources: LookSources, key: { readonly camera: string; readonly pass: Pass }, denoiser: string): Fingerprints {
+export function fingerprintsOf(
+  plan: Plan,
+  sources: LookSources,
+  key: { readonly camera: string; readonly pass: Pass },
+  denoiser: string,
+): Fingerprints {
   return {
-    look: fingerprint({ ...lookSettings(plan, sources, key.pass), camera: key.camera, ...(key.pass === "denoised" ? { denoiser } : {}) }),
+    look: fingerprint({
+      ...lookSettings(plan, sources, key.pass),
+      camera: key.camera,
+      ...(key.pass === "denoised" ? { denoiser } : {}),
+    }),
     effort: fingerprint(effortSettings(plan)),
     file: fingerprint({ file: { ...plan.file } as unknown as Json, alpha: plan.alpha, dither: plan.dither }),
   };
@@ -74,5 +103,9 @@ export function fingerprintsOf(plan: Plan, sources: LookSources, key: { readonly
 /** Passes whose pictures another plan would make differently: their good frames would be out of date. The scene is the same for both. */
 export function passesMadeStale(before: Plan, after: Plan): Pass[] {
   const sources: LookSources = { scene: "", files: {}, engine: "" };
-  return before.passes.filter((pass) => canonicalJson(lookSettings(before, sources, pass)) !== canonicalJson(lookSettings(after, sources, pass)));
+  return before.passes.filter(
+    (pass) =>
+      canonicalJson(lookSettings(before, sources, pass)) !==
+      canonicalJson(lookSettings(after, sources, pass)),
+  );
 }

@@ -21,14 +21,21 @@ export interface Lens {
 }
 
 /** A value over time as text: `2.8`, or frames with values, `1001:2, 1050:6`. */
-export const animatedText = (value: Animated<number>): string => (typeof value === "number" ? (Number.isNaN(value) ? "" : String(value)) : value.keys.map((key) => `${key.frame}:${key.value}`).join(", "));
+export const animatedText = (value: Animated<number>): string =>
+  typeof value === "number"
+    ? Number.isNaN(value)
+      ? ""
+      : String(value)
+    : value.keys.map((key) => `${key.frame}:${key.value}`).join(", ");
 
 /** Reads such a text; keys come out in the order of their frames, and go on smoothly. Null where it is neither. */
 export function readAnimated(text: string): Animated<number> | null {
   const number = "[+-]?\\d+(?:\\.\\d+)?";
   const parts = text.split(",").map((part) => part.trim());
   if (parts.length === 1 && new RegExp(`^${number}$`).test(parts[0]!)) return Number(parts[0]);
-  const keys = parts.map((part) => new RegExp(`^(${number})\\s*:\\s*(${number})$`).exec(part)).map((match) => (match === null ? null : { frame: Number(match[1]), value: Number(match[2]) }));
+  const keys = parts
+    .map((part) => new RegExp(`^(${number})\\s*:\\s*(${number})$`).exec(part))
+    .map((match) => (match === null ? null : { frame: Number(match[1]), value: Number(match[2]) }));
   if (keys.some((key) => key === null)) return null;
   return { keys: (keys as { frame: number; value: number }[]).sort((a, b) => a.frame - b.frame) };
 }

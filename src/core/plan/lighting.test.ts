@@ -7,7 +7,9 @@ test.each<[number, number, object]>([
   [18, 8, { before: 16, after: 24, share: 0.25 }],
   [-3, 4, { before: -4, after: 0, share: 0.25 }],
   [7, 1, { before: 7, after: 7, share: 0 }],
-])("frame %p with a cache at every %p", (frame, every, bracket) => expect(lightingBracket(frame, every)).toEqual(bracket));
+])("frame %p with a cache at every %p", (frame, every, bracket) =>
+  expect(lightingBracket(frame, every)).toEqual(bracket),
+);
 
 test("a run needs the caches around its frames, one step beyond either end at most", () => {
   expect(formatPhrase(lightingFrames(rangeSet(1001, 1030), 8))).toBe("1000-1032/8");
@@ -17,5 +19,11 @@ test("a run needs the caches around its frames, one step beyond either end at mo
 
 test("a part of a run needs no cache that the whole would not need", () => {
   const whole = lightingFrames(rangeSet(1, 100), 7);
-  for (let frame = 1; frame <= 100; frame++) for (const needed of [lightingBracket(frame, 7).before, lightingBracket(frame, 7).after]) expect([...whole.runs].some((r) => needed >= r.first && needed <= r.last && (needed - r.first) % r.step === 0)).toBe(true);
+  for (let frame = 1; frame <= 100; frame++)
+    for (const needed of [lightingBracket(frame, 7).before, lightingBracket(frame, 7).after])
+      expect(
+        [...whole.runs].some(
+          (r) => needed >= r.first && needed <= r.last && (needed - r.first) % r.step === 0,
+        ),
+      ).toBe(true);
 });

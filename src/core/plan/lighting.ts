@@ -15,7 +15,9 @@ export interface LightingBracket {
 /** The caches at a frame or to both sides of it. */
 export function lightingBracket(frame: number, every: number): LightingBracket {
   const before = Math.floor(frame / every) * every;
-  return before === frame ? { before, after: frame, share: 0 } : { before, after: before + every, share: (frame - before) / every };
+  return before === frame
+    ? { before, after: frame, share: 0 }
+    : { before, after: before + every, share: (frame - before) / every };
 }
 
 /** Frames at which a lighting cache must be there for these frames. */

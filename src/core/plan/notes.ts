@@ -24,7 +24,12 @@ export type PlanNote =
   | { readonly code: "few-samples"; readonly samples: number }
   | { readonly code: "not-denoised"; readonly samples: number }
   | { readonly code: "other-rate"; readonly frames: number; readonly atOwnRate: number }
-  | { readonly code: "odd-size"; readonly width: number; readonly height: number; readonly mend: { readonly width: number; readonly height: number } }
+  | {
+      readonly code: "odd-size";
+      readonly width: number;
+      readonly height: number;
+      readonly mend: { readonly width: number; readonly height: number };
+    }
   | { readonly code: "outside-time-line"; readonly frames: FrameSet; readonly inside: FrameSet }
   | { readonly code: "marker-off"; readonly names: readonly string[] };
 
@@ -34,7 +39,8 @@ export const FEW_SAMPLES = 8;
 export const CLEAN_SAMPLES = 256;
 
 /** A phrase of one run with a step above 1 over all of its frames; null without one. */
-const stepOf = (asked: FrameSet): number | null => (asked.runs.length === 1 && asked.runs[0]!.step > 1 && asked.count > 1 ? asked.runs[0]!.step : null);
+const stepOf = (asked: FrameSet): number | null =>
+  asked.runs.length === 1 && asked.runs[0]!.step > 1 && asked.count > 1 ? asked.runs[0]!.step : null;
 
 const even = (n: number): number => n + (n % 2);
 
@@ -45,17 +51,27 @@ function evenSize(width: number, height: number, scale: number): { width: number
     while (Math.max(1, Math.round((next * scale) / 100)) % 2 !== 0) next++;
     return next;
   };
-  return scale === 100 ? { width: even(width), height: even(height) } : { width: grow(width), height: grow(height) };
+  return scale === 100
+    ? { width: even(width), height: even(height) }
+    : { width: grow(width), height: grow(height) };
 }
 
 /** @param purpose rough plans are meant to be quick: what is a leftover in a final one is right in them */
-export function planNotes({ plan, asked }: ReadPlan, purpose: Purpose, markers: readonly Marker[]): PlanNote[] {
+export function planNotes(
+  { plan, asked }: ReadPlan,
+  purpose: Purpose,
+  markers: readonly Marker[],
+): PlanNote[] {
   const notes: PlanNote[] = [];
   const outside = outsideTimeLine(asked, plan);
   if (outside.count > 0) {
     const { first, last } = { first: firstOf(asked)!, last: lastOf(asked)! };
     const line = numbersOfStretch(plan, plan.timeLine.first, plan.timeLine.last);
-    notes.push({ code: "outside-time-line", frames: outside, inside: intersection(line, rangeSet(first, last)) });
+    notes.push({
+      code: "outside-time-line",
+      frames: outside,
+      inside: intersection(line, rangeSet(first, last)),
+    });
   }
   const off = plan.markersOff.filter((name) => markers.some((m) => m.name === name));
   if (off.length > 0) notes.push({ code: "marker-off", names: off });
@@ -66,10 +82,17 @@ export function planNotes({ plan, asked }: ReadPlan, purpose: Purpose, markers: 
     if (plan.shading === "direct") notes.push({ code: "quick-shading" });
     if (plan.scale !== 100) notes.push({ code: "scaled", scale: plan.scale, ...scaledSize(plan) });
     if (plan.samples < FEW_SAMPLES) notes.push({ code: "few-samples", samples: plan.samples });
-    else if (plan.samples < CLEAN_SAMPLES && !plan.passes.includes("denoised") && plan.noiseTarget === null) notes.push({ code: "not-denoised", samples: plan.samples });
-    if (!isSameRate(plan.rate, plan.timeLine.rate)) notes.push({ code: "other-rate", frames: asked.count, atOwnRate: retimedCount(asked.count, plan.rate, plan.timeLine.rate) });
+    else if (plan.samples < CLEAN_SAMPLES && !plan.passes.includes("denoised") && plan.noiseTarget === null)
+      notes.push({ code: "not-denoised", samples: plan.samples });
+    if (!isSameRate(plan.rate, plan.timeLine.rate))
+      notes.push({
+        code: "other-rate",
+        frames: asked.count,
+        atOwnRate: retimedCount(asked.count, plan.rate, plan.timeLine.rate),
+      });
   }
   const { width, height } = scaledSize(plan);
-  if (width % 2 !== 0 || height % 2 !== 0) notes.push({ code: "odd-size", width, height, mend: evenSize(plan.width, plan.height, plan.scale) });
+  if (width % 2 !== 0 || height % 2 !== 0)
+    notes.push({ code: "odd-size", width, height, mend: evenSize(plan.width, plan.height, plan.scale) });
   return notes;
 }

@@ -9,11 +9,13 @@ export const isPass = (text: string): text is Pass => (PASSES as readonly string
 export const isGreyPass = (pass: Pass): boolean => pass === "depth";
 
 /** Light that can be composited: may carry alpha, goes through the display curve in integer files. */
-export const isLightPass = (pass: Pass): boolean => pass === "beauty" || pass === "denoised" || pass === "direct" || pass === "indirect";
+export const isLightPass = (pass: Pass): boolean =>
+  pass === "beauty" || pass === "denoised" || pass === "direct" || pass === "indirect";
 
 /** What the denoiser reads besides the beauty: from these four the denoised twin can be made again without rendering. */
 export const GUIDE_PASSES = ["albedo", "normal", "depth"] as const satisfies readonly Pass[];
 
 /** A set of passes as bits, in the order of PASSES: how the queue keeps what a task may write. */
-export const passBits = (passes: Iterable<Pass>): number => [...passes].reduce((bits, pass) => bits | (1 << PASSES.indexOf(pass)), 0);
+export const passBits = (passes: Iterable<Pass>): number =>
+  [...passes].reduce((bits, pass) => bits | (1 << PASSES.indexOf(pass)), 0);
 export const passesOfBits = (bits: number): Pass[] => PASSES.filter((_, i) => (bits & (1 << i)) !== 0);

@@ -10,7 +10,12 @@ export interface FilterSettings {
 }
 
 /** Radius at which each filter does what it is known for. */
-export const USUAL_RADIUS: Readonly<Record<FilterKind, number>> = { box: 0.5, tent: 1, gaussian: 1.5, mitchell: 2 };
+export const USUAL_RADIUS: Readonly<Record<FilterKind, number>> = {
+  box: 0.5,
+  tent: 1,
+  gaussian: 1.5,
+  mitchell: 2,
+};
 
 /** `direct`: light over one surface only. Quick, for rough runs. */
 export const SHADINGS = ["full", "direct"] as const;
@@ -21,6 +26,11 @@ export const SAMPLINGS = ["rounds", "tiles"] as const;
 export type Sampling = (typeof SAMPLINGS)[number];
 
 /** Width and height that are really rendered: full size times scale, each at least one pixel. */
-export const scaledSize = (plan: { readonly width: number; readonly height: number; readonly scale: number }): { readonly width: number; readonly height: number } => ({
-  width: Math.max(1, Math.round((plan.width * plan.scale) / 100)), height: Math.max(1, Math.round((plan.height * plan.scale) / 100)),
+export const scaledSize = (plan: {
+  readonly width: number;
+  readonly height: number;
+  readonly scale: number;
+}): { readonly width: number; readonly height: number } => ({
+  width: Math.max(1, Math.round((plan.width * plan.scale) / 100)),
+  height: Math.max(1, Math.round((plan.height * plan.scale) / 100)),
 });

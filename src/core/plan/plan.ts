@@ -1,7 +1,14 @@
 /** The plan: everything that decides what the pixels and the files are. Kept as numbered revisions, each unchangeable. */
 import { type FrameSet, lastOf, firstOf } from "../frames/frame-set";
 import { parsePhrase } from "../frames/phrase";
-import { type Alpha, DEFAULT_FILE, extensionOf, FILE_FACTS, fileFault, type FileFormat } from "../image/file-format";
+import {
+  type Alpha,
+  DEFAULT_FILE,
+  extensionOf,
+  FILE_FACTS,
+  fileFault,
+  type FileFormat,
+} from "../image/file-format";
 import { type NamePattern, type NameValues, fileName, parsePattern } from "../naming/pattern";
 import { makeRate, type Rate, rateText } from "../timing/rate";
 import type { CameraMove } from "./camera-move";
@@ -79,8 +86,32 @@ export const MAX_FILTER_RADIUS = 8;
 /** Settings that a new plan begins with, besides scene, cameras, frames and time line. */
 export const PLAN_DEFAULTS = {
   renderer: STAND_IN,
-  offset: 0, markersOff: [], width: 1920, height: 1080, scale: 100, pixelAspect: 1, shading: "full", filter: { kind: "box", radius: 0.5 }, shutter: "scene", lens: "scene", dither: false, seed: 1, grain: "by-frame",
-  samples: 64, minSamples: 1, noiseTarget: null, timeLimit: null, sampling: "rounds", checkpoints: USUAL_CHECKPOINTS, keepSamples: false, passes: ["beauty"], file: DEFAULT_FILE.png, alpha: "none", namePattern: "{shot}_{version}.{frame}", digits: 4, move: null,
+  offset: 0,
+  markersOff: [],
+  width: 1920,
+  height: 1080,
+  scale: 100,
+  pixelAspect: 1,
+  shading: "full",
+  filter: { kind: "box", radius: 0.5 },
+  shutter: "scene",
+  lens: "scene",
+  dither: false,
+  seed: 1,
+  grain: "by-frame",
+  samples: 64,
+  minSamples: 1,
+  noiseTarget: null,
+  timeLimit: null,
+  sampling: "rounds",
+  checkpoints: USUAL_CHECKPOINTS,
+  keepSamples: false,
+  passes: ["beauty"],
+  file: DEFAULT_FILE.png,
+  alpha: "none",
+  namePattern: "{shot}_{version}.{frame}",
+  digits: 4,
+  move: null,
 } as const satisfies Partial<Plan>;
 
 /** A plan that has been read: every text in it means something. */
@@ -97,7 +128,13 @@ export interface PlanFault {
 }
 
 /** Numbers that must lie inside limits, and what a person calls them. */
-const NUMBERS: readonly { readonly field: "width" | "height" | "samples" | "minSamples" | "scale" | "seed" | "offset" | "pixelAspect"; readonly low: number; readonly high: number; readonly whole: boolean; readonly label: string }[] = [
+const NUMBERS: readonly {
+  readonly field: "width" | "height" | "samples" | "minSamples" | "scale" | "seed" | "offset" | "pixelAspect";
+  readonly low: number;
+  readonly high: number;
+  readonly whole: boolean;
+  readonly label: string;
+}[] = [
   { field: "width", low: 1, high: MAX_SIDE, whole: true, label: "The width" },
   { field: "height", low: 1, high: MAX_SIDE, whole: true, label: "The height" },
   { field: "scale", low: 1, high: 400, whole: false, label: "The scale, in percent," },
@@ -108,47 +145,88 @@ const NUMBERS: readonly { readonly field: "width" | "height" | "samples" | "minS
   { field: "offset", low: -1_000_000, high: 1_000_000, whole: true, label: "The offset" },
 ];
 
-const isInside = (value: unknown, low: number, high: number): value is number => typeof value === "number" && value >= low && value <= high;
+const isInside = (value: unknown, low: number, high: number): value is number =>
+  typeof value === "number" && value >= low && value <= high;
 const shown = (value: number): string => (Number.isNaN(value) ? "blank" : String(value));
 
 function numberFaults(plan: Plan): PlanFault[] {
   const faults: PlanFault[] = [];
   for (const { field, low, high, whole, label } of NUMBERS) {
     const value = plan[field];
-    if (!isInside(value, low, high) || (whole && !Number.isInteger(value))) faults.push({ field, code: `plan-${field}`, message: `${label} must be a${whole ? " whole" : ""} number from ${low.toLocaleString("en")} to ${high.toLocaleString("en")}; it is ${shown(value)}.` });
+    if (!isInside(value, low, high) || (whole && !Number.isInteger(value)))
+      faults.push({
+        field,
+        code: `plan-${field}`,
+        message: `${label} must be a${whole ? " whole" : ""} number from ${low.toLocaleString("en")} to ${high.toLocaleString("en")}; it is ${shown(value)}.`,
+      });
   }
   const { width, height } = scaledSize(plan);
-  if (faults.length === 0 && Math.max(width, height) > MAX_SIDE) faults.push({ field: "scale", code: "plan-scale", message: `At ${plan.scale} % the picture is ${width} x ${height}; a side may have ${MAX_SIDE.toLocaleString("en")} pixels at most.` });
-  if (plan.minSamples > plan.samples) faults.push({ field: "minSamples", code: "plan-minSamples", message: `At least ${plan.minSamples} samples are more than the ${plan.samples} at most.` });
+  if (faults.length === 0 && Math.max(width, height) > MAX_SIDE)
+    faults.push({
+      field: "scale",
+      code: "plan-scale",
+      message: `At ${plan.scale} % the picture is ${width} x ${height}; a side may have ${MAX_SIDE.toLocaleString("en")} pixels at most.`,
+    });
+  if (plan.minSamples > plan.samples)
+    faults.push({
+      field: "minSamples",
+      code: "plan-minSamples",
+      message: `At least ${plan.minSamples} samples are more than the ${plan.samples} at most.`,
+    });
   return faults;
 }
 
 function pictureFaults(plan: Plan): PlanFault[] {
   const faults: PlanFault[] = [];
-  const refuse = (field: keyof Plan, message: string): void => void faults.push({ field, code: `plan-${field}`, message });
-  if (makeRate(plan.rate.numerator, plan.rate.denominator) === null) refuse("rate", `${rateText(plan.rate)} is no frame rate; write 24, 23.976 or a fraction such as 24000/1001.`);
-  if (!isInside(plan.filter.radius, 0.1, MAX_FILTER_RADIUS)) refuse("filter", `The filter's radius goes from 0.1 to ${MAX_FILTER_RADIUS} pixels.`);
-  if (plan.shutter !== "scene" && !isInside(plan.shutter, 0, 1)) refuse("shutter", "The shutter is open for a share of the frame, from 0 to 1.");
-  if (plan.noiseTarget !== null && !isInside(plan.noiseTarget, 0.0001, 0.5)) refuse("noiseTarget", "The noise target goes from 0.01 to 50 percent of white.");
-  if (plan.timeLimit !== null && !isInside(plan.timeLimit, 0.1, 1_000_000)) refuse("timeLimit", "The time limit must be at least a tenth of a second.");
-  if (plan.timeLimit !== null && plan.sampling === "tiles") refuse("timeLimit", "A time limit needs sampling in rounds: tile by tile there is no whole picture before the last tile.");
-  if (plan.keepSamples && plan.sampling === "tiles") refuse("keepSamples", "More samples can be added to rounds only: a tile is final.");
-  if (plan.checkpoints.kind === "every" && !isInside(plan.checkpoints.minutes, MIN_CHECKPOINT_MINUTES, 1440)) refuse("checkpoints", `Checkpoints can be saved every ${MIN_CHECKPOINT_MINUTES} to 1,440 minutes.`);
+  const refuse = (field: keyof Plan, message: string): void =>
+    void faults.push({ field, code: `plan-${field}`, message });
+  if (makeRate(plan.rate.numerator, plan.rate.denominator) === null)
+    refuse(
+      "rate",
+      `${rateText(plan.rate)} is no frame rate; write 24, 23.976 or a fraction such as 24000/1001.`,
+    );
+  if (!isInside(plan.filter.radius, 0.1, MAX_FILTER_RADIUS))
+    refuse("filter", `The filter's radius goes from 0.1 to ${MAX_FILTER_RADIUS} pixels.`);
+  if (plan.shutter !== "scene" && !isInside(plan.shutter, 0, 1))
+    refuse("shutter", "The shutter is open for a share of the frame, from 0 to 1.");
+  if (plan.noiseTarget !== null && !isInside(plan.noiseTarget, 0.0001, 0.5))
+    refuse("noiseTarget", "The noise target goes from 0.01 to 50 percent of white.");
+  if (plan.timeLimit !== null && !isInside(plan.timeLimit, 0.1, 1_000_000))
+    refuse("timeLimit", "The time limit must be at least a tenth of a second.");
+  if (plan.timeLimit !== null && plan.sampling === "tiles")
+    refuse(
+      "timeLimit",
+      "A time limit needs sampling in rounds: tile by tile there is no whole picture before the last tile.",
+    );
+  if (plan.keepSamples && plan.sampling === "tiles")
+    refuse("keepSamples", "More samples can be added to rounds only: a tile is final.");
+  if (plan.checkpoints.kind === "every" && !isInside(plan.checkpoints.minutes, MIN_CHECKPOINT_MINUTES, 1440))
+    refuse("checkpoints", `Checkpoints can be saved every ${MIN_CHECKPOINT_MINUTES} to 1,440 minutes.`);
   if (typeof plan.lens === "object") {
-    for (const [name, value] of [["The f-number", plan.lens.fNumber], ["The focus distance", plan.lens.focusDistance]] as const) {
+    for (const [name, value] of [
+      ["The f-number", plan.lens.fNumber],
+      ["The focus distance", plan.lens.focusDistance],
+    ] as const) {
       const values = typeof value === "object" ? value.keys.map((k) => k.value) : [value];
-      const isRising = typeof value !== "object" || value.keys.every((k, i) => i === 0 || k.frame > value.keys[i - 1]!.frame);
-      if (values.length === 0 || !values.every((v) => isInside(v, 0.01, 100_000))) refuse("lens", `${name} must be a number above 0.`);
+      const isRising =
+        typeof value !== "object" ||
+        value.keys.every((k, i) => i === 0 || k.frame > value.keys[i - 1]!.frame);
+      if (values.length === 0 || !values.every((v) => isInside(v, 0.01, 100_000)))
+        refuse("lens", `${name} must be a number above 0.`);
       else if (!isRising) refuse("lens", `${name}: the frames of its keys must rise.`);
     }
   }
   const wrongFile = fileFault(plan.file);
   if (wrongFile !== null) refuse("file", wrongFile);
-  if (plan.alpha !== "none" && !FILE_FACTS[plan.file.kind].holdsAlpha) refuse("alpha", "This format cannot hold alpha; choose none, or PNG, TIFF or OpenEXR.");
-  if (plan.passes.length === 0 || !plan.passes.includes("beauty")) refuse("passes", "Beauty is always written: the other passes come along with it.");
+  if (plan.alpha !== "none" && !FILE_FACTS[plan.file.kind].holdsAlpha)
+    refuse("alpha", "This format cannot hold alpha; choose none, or PNG, TIFF or OpenEXR.");
+  if (plan.passes.length === 0 || !plan.passes.includes("beauty"))
+    refuse("passes", "Beauty is always written: the other passes come along with it.");
   if (isExternal(plan)) {
-    if (plan.passes.length > 1) refuse("passes", "Another renderer writes one picture a frame: leave beauty alone.");
-    if (plan.keepSamples) refuse("keepSamples", "Another renderer keeps no samples that more could be added to.");
+    if (plan.passes.length > 1)
+      refuse("passes", "Another renderer writes one picture a frame: leave beauty alone.");
+    if (plan.keepSamples)
+      refuse("keepSamples", "Another renderer keeps no samples that more could be added to.");
     if (plan.move !== null) refuse("move", "Another renderer knows the scene's own cameras only.");
   }
   const wrongMove = plan.move === null ? null : moveFault(plan.move);
@@ -157,17 +235,35 @@ function pictureFaults(plan: Plan): PlanFault[] {
 }
 
 /** Reads a plan; every fault is told at once, each with its field. */
-export function readPlan(plan: Plan): { readonly ok: true; readonly value: ReadPlan } | { readonly ok: false; readonly faults: readonly PlanFault[] } {
+export function readPlan(
+  plan: Plan,
+):
+  | { readonly ok: true; readonly value: ReadPlan }
+  | { readonly ok: false; readonly faults: readonly PlanFault[] } {
   const faults = [...numberFaults(plan), ...pictureFaults(plan)];
-  if (plan.scene.trim() === "") faults.push({ field: "scene", code: "plan-scene", message: "Choose a scene file." });
-  if (plan.cameras.length === 0) faults.push({ field: "cameras", code: "plan-cameras", message: "Choose at least one camera." });
-  else if (plan.cameras.some((camera) => camera.trim() === "")) faults.push({ field: "cameras", code: "plan-cameras", message: "The name of a camera is blank." });
+  if (plan.scene.trim() === "")
+    faults.push({ field: "scene", code: "plan-scene", message: "Choose a scene file." });
+  if (plan.cameras.length === 0)
+    faults.push({ field: "cameras", code: "plan-cameras", message: "Choose at least one camera." });
+  else if (plan.cameras.some((camera) => camera.trim() === ""))
+    faults.push({ field: "cameras", code: "plan-cameras", message: "The name of a camera is blank." });
   const frames = parsePhrase(plan.frames);
   if (!frames.ok) faults.push({ field: "frames", code: frames.error.code, message: frames.error.message });
-  else if (frames.set.count === 0) faults.push({ field: "frames", code: "plan-no-frames", message: "The phrase leaves no frame." });
-  else if (frames.set.count > MAX_PLAN_FRAMES) faults.push({ field: "frames", code: "plan-too-many-frames", message: `${frames.set.count.toLocaleString("en")} frames are more than a plan may ask for (${MAX_PLAN_FRAMES.toLocaleString("en")}).` });
+  else if (frames.set.count === 0)
+    faults.push({ field: "frames", code: "plan-no-frames", message: "The phrase leaves no frame." });
+  else if (frames.set.count > MAX_PLAN_FRAMES)
+    faults.push({
+      field: "frames",
+      code: "plan-too-many-frames",
+      message: `${frames.set.count.toLocaleString("en")} frames are more than a plan may ask for (${MAX_PLAN_FRAMES.toLocaleString("en")}).`,
+    });
   const pattern = parsePattern(plan.namePattern, plan.digits);
-  if (!pattern.ok) faults.push({ field: pattern.error.code === "pattern-digits" ? "digits" : "namePattern", code: pattern.error.code, message: pattern.error.message });
+  if (!pattern.ok)
+    faults.push({
+      field: pattern.error.code === "pattern-digits" ? "digits" : "namePattern",
+      code: pattern.error.code,
+      message: pattern.error.message,
+    });
   if (faults.length > 0 || !frames.ok || !pattern.ok) return { ok: false, faults };
   return { ok: true, value: { plan, asked: frames.set, pattern: pattern.pattern } };
 }
@@ -188,26 +284,39 @@ export interface SequenceKey extends VersionKey {
 }
 
 /** v001, rough001: in names, folders, addresses and on the command line. */
-export const versionName = ({ version, purpose }: VersionKey): string => `${purpose === "rough" ? "rough" : "v"}${String(version).padStart(3, "0")}`;
+export const versionName = ({ version, purpose }: VersionKey): string =>
+  `${purpose === "rough" ? "rough" : "v"}${String(version).padStart(3, "0")}`;
 
 /** Reads v001, rough001 or a bare number. */
 export function readVersionName(text: string): VersionKey | null {
   const match = /^(v|rough)?0*([1-9]\d{0,5})$/.exec(text);
-  return match === null ? null : { version: Number(match[2]), purpose: match[1] === "rough" ? "rough" : "final" };
+  return match === null
+    ? null
+    : { version: Number(match[2]), purpose: match[1] === "rough" ? "rough" : "final" };
 }
 
-export const nameValues = (project: string, shot: string, key: SequenceKey): NameValues =>
-  ({ project, shot, version: versionName(key), camera: key.camera, pass: key.pass });
+export const nameValues = (project: string, shot: string, key: SequenceKey): NameValues => ({
+  project,
+  shot,
+  version: versionName(key),
+  camera: key.camera,
+  pass: key.pass,
+});
 
 /** First, middle and last file name, for the preview. */
-export function sampleNames(read: ReadPlan, values: NameValues, middle: number): readonly [string, string, string] {
+export function sampleNames(
+  read: ReadPlan,
+  values: NameValues,
+  middle: number,
+): readonly [string, string, string] {
   const extension = extensionOf(read.plan.file);
   const name = (frame: number): string => fileName(read.pattern, values, frame, extension);
   return [name(firstOf(read.asked)!), name(middle), name(lastOf(read.asked)!)];
 }
 
 /** Keys of the sequences that a plan makes: every camera with every pass. */
-export const sequencesOf = (plan: Plan): readonly { readonly camera: string; readonly pass: Pass }[] => plan.cameras.flatMap((camera) => plan.passes.map((pass) => ({ camera, pass })));
+export const sequencesOf = (plan: Plan): readonly { readonly camera: string; readonly pass: Pass }[] =>
+  plan.cameras.flatMap((camera) => plan.passes.map((pass) => ({ camera, pass })));
 
 const isEqual = (a: unknown, b: unknown): boolean => canonicalJson(a as Json) === canonicalJson(b as Json);
 
@@ -217,11 +326,21 @@ export const changedFields = (before: Plan, after: Plan): (keyof Plan)[] =>
 /** Changed fields that are fixed once the version holds files: changing one opens the next version. Compression may change, format and depth not. */
 export function fixedChanges(before: Plan, after: Plan): (keyof Plan)[] {
   const depth = (file: FileFormat): unknown => (file.kind === "jpeg" ? 8 : file.depth);
-  return changedFields(before, after).filter((field) => field === "namePattern" || field === "digits" || field === "alpha" || (field === "file" && (before.file.kind !== after.file.kind || depth(before.file) !== depth(after.file))));
+  return changedFields(before, after).filter(
+    (field) =>
+      field === "namePattern" ||
+      field === "digits" ||
+      field === "alpha" ||
+      (field === "file" &&
+        (before.file.kind !== after.file.kind || depth(before.file) !== depth(after.file))),
+  );
 }
 
 /** A plan as an earlier version of this program kept it: what it did not know yet is as it was then. */
-export function fromStoredPlan(stored: Plan & { readonly camera?: string; readonly format?: string }, timeLine: TimeLine): Plan {
+export function fromStoredPlan(
+  stored: Plan & { readonly camera?: string; readonly format?: string },
+  timeLine: TimeLine,
+): Plan {
   const { camera, format: _format, ...rest } = stored;
   const asThen: Plan = Object.assign({ ...PLAN_DEFAULTS, timeLine, rate: timeLine.rate }, rest);
   return { ...asThen, cameras: stored.cameras ?? [camera!] };

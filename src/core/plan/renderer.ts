@@ -7,9 +7,22 @@ export const STAND_IN = "stand-in";
 export const isExternal = (plan: Pick<Plan, "renderer">): boolean => plan.renderer !== STAND_IN;
 
 /** Whether what a frame has so far can be saved. */
-export const savesSamples = (plan: Pick<Plan, "renderer" | "checkpoints">): boolean => !isExternal(plan) && plan.checkpoints.kind !== "never";
+export const savesSamples = (plan: Pick<Plan, "renderer" | "checkpoints">): boolean =>
+  !isExternal(plan) && plan.checkpoints.kind !== "never";
 
 /** What stands for a value in the arguments of a renderer with a command line. */
-export const PLACEHOLDERS = ["scene", "frame", "frames", "first", "last", "camera", "width", "height", "samples", "seed", "output"] as const;
+export const PLACEHOLDERS = [
+  "scene",
+  "frame",
+  "frames",
+  "first",
+  "last",
+  "camera",
+  "width",
+  "height",
+  "samples",
+  "seed",
+  "output",
+] as const;
 export type Placeholder = (typeof PLACEHOLDERS)[number];
 export type ArgumentValues = Readonly<Record<Placeholder, string | number>>;

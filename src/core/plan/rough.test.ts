@@ -2,12 +2,28 @@ import { type Plan, PLAN_DEFAULTS, readPlan } from "./plan";
 import { finalOf, roughOf } from "./rough";
 
 const rate = { numerator: 30, denominator: 1 };
-const plan: Plan = { ...PLAN_DEFAULTS, scene: "scenes/a.json", cameras: ["main"], frames: "1-150", timeLine: { first: 1, last: 150, rate }, rate, samples: 256, passes: ["beauty", "depth"], alpha: "straight" };
+const plan: Plan = {
+  ...PLAN_DEFAULTS,
+  scene: "scenes/a.json",
+  cameras: ["main"],
+  frames: "1-150",
+  timeLine: { first: 1, last: 150, rate },
+  rate,
+  samples: 256,
+  passes: ["beauty", "depth"],
+  alpha: "straight",
+};
 
 test("a rough plan is sound, small, quick, and at a lower rate lasts as long: 150 at 30 are 50 at 10", () => {
   const rough = roughOf(plan, { numerator: 10, denominator: 1 });
   expect(readPlan(rough).ok).toBe(true);
-  expect(rough).toMatchObject({ frames: "1-50", shading: "direct", scale: 50, passes: ["beauty"], alpha: "none" });
+  expect(rough).toMatchObject({
+    frames: "1-50",
+    shading: "direct",
+    scale: 50,
+    passes: ["beauty"],
+    alpha: "none",
+  });
 });
 
 test("making it final puts the rough settings back, takes over what was decided meanwhile, and lists both", () => {

@@ -15,14 +15,18 @@ const COARSEST = 16;
 export function orderFrames(frames: FrameSet, order: RunOrder, terms: readonly FrameSet[] = []): number[] {
   const all = [...members(frames)];
   switch (order) {
-    case "first-to-last": return all;
-    case "ends-first": return all.map((_, i) => all[i % 2 === 0 ? i / 2 : all.length - (i + 1) / 2]!);
+    case "first-to-last":
+      return all;
+    case "ends-first":
+      return all.map((_, i) => all[i % 2 === 0 ? i / 2 : all.length - (i + 1) / 2]!);
     case "coarse-to-fine": {
       const picked: number[] = [];
       for (let step = COARSEST; step >= 1; step /= 2) {
-        for (let i = 0; i < all.length; i += step) if (step === COARSEST || i % (step * 2) !== 0) picked.push(all[i]!);
+        for (let i = 0; i < all.length; i += step)
+          if (step === COARSEST || i % (step * 2) !== 0) picked.push(all[i]!);
         // The end belongs to the first look, wherever the step falls.
-        if (step === COARSEST && (all.length - 1) % COARSEST !== 0 && all.length > 0) picked.push(all.at(-1)!);
+        if (step === COARSEST && (all.length - 1) % COARSEST !== 0 && all.length > 0)
+          picked.push(all.at(-1)!);
       }
       return [...new Set(picked)];
     }

@@ -1,17 +1,28 @@
 import { members, rangeSet, setOf } from "../frames/frame-set";
 import { formatPhrase } from "../frames/phrase";
 import { markerSets } from "../tally/names";
-import { numbersOfStretch, outsideTimeLine, retimeFrames, sceneTime, timeLineNumbers, type Timing } from "./scene-time";
+import {
+  numbersOfStretch,
+  outsideTimeLine,
+  retimeFrames,
+  sceneTime,
+  timeLineNumbers,
+  type Timing,
+} from "./scene-time";
 
 const at = (n: number) => ({ numerator: n, denominator: 1 });
 const own: Timing = { timeLine: { first: 1, last: 150, rate: at(30) }, rate: at(30), offset: 0 };
 const rough: Timing = { ...own, rate: at(10) };
 const fine: Timing = { ...own, rate: at(60) };
 
-test("at the scene's own rate a file number is its frame, less the offset", () => expect([sceneTime(own, 7), sceneTime({ ...own, offset: 1000 }, 1007)]).toEqual([7, 7]));
+test("at the scene's own rate a file number is its frame, less the offset", () =>
+  expect([sceneTime(own, 7), sceneTime({ ...own, offset: 1000 }, 1007)]).toEqual([7, 7]));
 
 test("a rougher rate skips scene frames, a finer one renders between them; both last as long", () => {
-  expect([timeLineNumbers(rough), timeLineNumbers(fine)]).toEqual([{ first: 1, last: 50 }, { first: 1, last: 300 }]);
+  expect([timeLineNumbers(rough), timeLineNumbers(fine)]).toEqual([
+    { first: 1, last: 50 },
+    { first: 1, last: 300 },
+  ]);
   expect([1, 2, 50].map((n) => sceneTime(rough, n))).toEqual([1, 4, 148]);
   expect([1, 2, 300].map((n) => sceneTime(fine, n))).toEqual([1, 1.5, 150.5]);
 });
@@ -24,7 +35,11 @@ test("frames carried to another rate cover the same stretch of the scene", () =>
 });
 
 test("neighbouring stretches share no number and leave none out, at any rate", () => {
-  const markers = [{ name: "a", first: 1, end: 41 }, { name: "b", first: 41, end: 100 }, { name: "c", first: 100, end: 151 }];
+  const markers = [
+    { name: "a", first: 1, end: 41 },
+    { name: "b", first: 41, end: 100 },
+    { name: "c", first: 100, end: 151 },
+  ];
   for (const timing of [own, rough, fine, { ...own, rate: { numerator: 24_000, denominator: 1001 } }]) {
     const all = Object.values(markerSets(markers, timing)).flatMap((set) => [...members(set)]);
     const { first, last } = timeLineNumbers(timing);

@@ -21,17 +21,26 @@ export interface Timing {
 }
 
 /** Scene frames that one file number is worth. */
-export const framesAStep = ({ timeLine, rate }: Timing): number => (timeLine.rate.numerator * rate.denominator) / (timeLine.rate.denominator * rate.numerator);
+export const framesAStep = ({ timeLine, rate }: Timing): number =>
+  (timeLine.rate.numerator * rate.denominator) / (timeLine.rate.denominator * rate.numerator);
 
 export function sceneTime(timing: Timing, number: number): number {
-  const { timeLine: { first }, offset } = timing;
-  return isSameRate(timing.timeLine.rate, timing.rate) ? number - offset : first + (number - offset - first) * framesAStep(timing);
+  const {
+    timeLine: { first },
+    offset,
+  } = timing;
+  return isSameRate(timing.timeLine.rate, timing.rate)
+    ? number - offset
+    : first + (number - offset - first) * framesAStep(timing);
 }
 
 /** File numbers of the whole time line. */
 export function timeLineNumbers(timing: Timing): { readonly first: number; readonly last: number } {
   const { first, last, rate } = timing.timeLine;
-  return { first: first + timing.offset, last: first + timing.offset + retimedCount(last - first + 1, rate, timing.rate) - 1 };
+  return {
+    first: first + timing.offset,
+    last: first + timing.offset + retimedCount(last - first + 1, rate, timing.rate) - 1,
+  };
 }
 
 /** File numbers of a stretch of scene frames first..last at the plan's rate. */

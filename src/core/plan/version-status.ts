@@ -20,7 +20,11 @@ export interface StatusOfVersion {
 }
 
 /** What changes when one version of a shot is chosen, or opened again: new statuses by id. */
-export function decideVersion(versions: readonly StatusOfVersion[], id: number, decision: "choose" | "open"): ReadonlyMap<number, VersionStatus> {
+export function decideVersion(
+  versions: readonly StatusOfVersion[],
+  id: number,
+  decision: "choose" | "open",
+): ReadonlyMap<number, VersionStatus> {
   const one = versions.find((v) => v.id === id);
   const wanted = (v: StatusOfVersion): VersionStatus => {
     if (v.id === id) return decision === "choose" ? "chosen" : "open";

@@ -45,7 +45,12 @@ export function framesToRender(tally: Tally, wanted: FrameSet, policy: Policy): 
     if (frames.count > 0) (RENDERS[policy].includes(reason) ? render : keep).push({ reason, frames });
   }
   if (busy.count > 0) keep.push({ reason: "in-a-run", frames: busy });
-  return { render, keep, toRender: render.length === 0 ? EMPTY : unionAll(render.map((r) => r.frames)), notAsked: difference(wanted, tally.asked) };
+  return {
+    render,
+    keep,
+    toRender: render.length === 0 ? EMPTY : unionAll(render.map((r) => r.frames)),
+    notAsked: difference(wanted, tally.asked),
+  };
 }
 
 /** Frames of one camera that share the passes to be written. */
@@ -55,7 +60,9 @@ export interface PassFrames {
 }
 
 /** Puts the decisions of a camera's passes together: each frame once, with the passes that need it. Disjoint. */
-export function sharePasses(decisions: readonly { readonly pass: Pass; readonly toRender: FrameSet }[]): PassFrames[] {
+export function sharePasses(
+  decisions: readonly { readonly pass: Pass; readonly toRender: FrameSet }[],
+): PassFrames[] {
   let parts: PassFrames[] = [];
   for (const { pass, toRender } of decisions) {
     const next: PassFrames[] = [];

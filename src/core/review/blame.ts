@@ -67,11 +67,17 @@ function blameScene({ failed, firsts, makers, takers }: BlameFacts): SceneBlame 
   if (takers.length === 0 || takers.some((node) => makers.has(node))) return null;
   const [code] = failed.map((f) => f.code);
   if (code === undefined) return null;
-  const tell = (counted: readonly FailedAttempt[]): SceneBlame => ({ code, nodes: [...takers], frames: distinct(counted.map((f) => f.frame)).sort((a, b) => a - b) });
+  const tell = (counted: readonly FailedAttempt[]): SceneBlame => ({
+    code,
+    nodes: [...takers],
+    frames: distinct(counted.map((f) => f.frame)).sort((a, b) => a - b),
+  });
   if (takers.length === 1) {
     // One node alone: its first two frames, so that one bad frame is not taken for a bad scene.
     const own = failed.filter((f) => f.node === takers[0]);
-    return own.every((f) => f.code === code) && distinct(own.map((f) => f.task)).length >= FRAME_FAILURES ? tell(own) : null;
+    return own.every((f) => f.code === code) && distinct(own.map((f) => f.task)).length >= FRAME_FAILURES
+      ? tell(own)
+      : null;
   }
   const first = takers.map((node) => firsts.find((f) => f.node === node));
   if (!first.every((f) => f?.code === code) || distinct(first.map((f) => f!.task)).length < 2) return null;
@@ -101,7 +107,9 @@ export function judge(facts: BlameFacts): Verdict {
     // What a node that is to blame says of a frame is no evidence.
     const own = facts.failed.filter((f) => f.task === task && !isBlamed(f.node));
     const mayTry = facts.takers.some((node) => !isBlamed(node) && !own.some((f) => f.node === node));
-    return distinct(own.map((f) => f.node)).length >= FRAME_FAILURES || (own.length >= FRAME_FAILURES && !mayTry);
+    return (
+      distinct(own.map((f) => f.node)).length >= FRAME_FAILURES || (own.length >= FRAME_FAILURES && !mayTry)
+    );
   });
   return { scene: null, nodes, tasks };
 }
@@ -114,4 +122,5 @@ const LONGEST_PAUSE_SECONDS = 300;
  * @param tries how often it failed, from 1
  * @param random 0 to 1: spreads what failed at the same moment by a quarter to either side
  */
-export const retryPause = (tries: number, random: number): number => Math.min(LONGEST_PAUSE_SECONDS, FIRST_PAUSE_SECONDS * 3 ** (tries - 1)) * (0.75 + random / 2);
+export const retryPause = (tries: number, random: number): number =>
+  Math.min(LONGEST_PAUSE_SECONDS, FIRST_PAUSE_SECONDS * 3 ** (tries - 1)) * (0.75 + random / 2);

@@ -1,5 +1,15 @@
 /** The names that a frame phrase may use beside a shot, resolved from its tally. */
-import { difference, EMPTY, firstOf, type FrameSet, lastOf, memberAt, rangeSet, union, unionAll } from "../frames/frame-set";
+import {
+  difference,
+  EMPTY,
+  firstOf,
+  type FrameSet,
+  lastOf,
+  memberAt,
+  rangeSet,
+  union,
+  unionAll,
+} from "../frames/frame-set";
 import type { NameResolver } from "../frames/phrase";
 import { numbersOfStretch, type Timing } from "../plan/scene-time";
 import { ACTIVITIES, RESULTS, type Tally, todoOf } from "./tally";
@@ -26,19 +36,29 @@ export function phraseNames({ tally, markers, nodes }: NameSources): NameResolve
     const activity = ACTIVITIES.find((a) => a === name);
     if (activity !== undefined) return tally.activities[activity];
     switch (name) {
-      case "all": return tally.asked;
-      case "first": return single(firstOf(tally.asked));
-      case "last": return single(lastOf(tally.asked));
-      case "middle": return single(middleFrame(tally.asked));
-      case "todo": return todoOf(tally);
-      case "idle": return idleOf(tally);
-      default: return null;
+      case "all":
+        return tally.asked;
+      case "first":
+        return single(firstOf(tally.asked));
+      case "last":
+        return single(lastOf(tally.asked));
+      case "middle":
+        return single(middleFrame(tally.asked));
+      case "todo":
+        return todoOf(tally);
+      case "idle":
+        return idleOf(tally);
+      default:
+        return null;
     }
   };
 }
 
 /** File numbers of named stretches. They are half-open, so that neighbours share no frame. */
-export const markerSets = (markers: readonly { readonly name: string; readonly first: number; readonly end: number }[], timing: Timing): Record<string, FrameSet> =>
+export const markerSets = (
+  markers: readonly { readonly name: string; readonly first: number; readonly end: number }[],
+  timing: Timing,
+): Record<string, FrameSet> =>
   Object.fromEntries(markers.map((m) => [m.name, numbersOfStretch(timing, m.first, m.end - 1)]));
 
 /** The member halfway: of an even number the earlier of the two. */

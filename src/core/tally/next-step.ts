@@ -17,6 +17,7 @@ export function nextStep(counts: TallyCounts, isRunning: boolean, stoppedLeft: n
   if (stoppedLeft > 0) return { step: "resume", frames: stoppedLeft };
   if (flagged + stale + failed > 0) return { step: "patch", frames: open + flagged + stale };
   if (open === counts.asked) return { step: "run", frames: open };
-  if (open > 0) return good * 2 > counts.asked ? { step: "patch", frames: open } : { step: "run-rest", frames: open };
+  if (open > 0)
+    return good * 2 > counts.asked ? { step: "patch", frames: open } : { step: "run-rest", frames: open };
   return { step: "look" };
 }

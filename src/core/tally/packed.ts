@@ -14,7 +14,8 @@ export interface PackedTally {
   readonly refinable: PackedSet;
 }
 
-export const packSet = (set: FrameSet): PackedSet => set.runs.flatMap((run) => [run.first, run.last, run.step]);
+export const packSet = (set: FrameSet): PackedSet =>
+  set.runs.flatMap((run) => [run.first, run.last, run.step]);
 
 export function unpackSet(packed: PackedSet): FrameSet {
   const runs = [];
@@ -27,7 +28,10 @@ export function unpackSet(packed: PackedSet): FrameSet {
   return { runs, count };
 }
 
-const mapValues = <K extends string, A, B>(record: Readonly<Record<K, A>>, change: (value: A) => B): Record<K, B> =>
+const mapValues = <K extends string, A, B>(
+  record: Readonly<Record<K, A>>,
+  change: (value: A) => B,
+): Record<K, B> =>
   Object.fromEntries(Object.entries<A>(record).map(([key, value]) => [key, change(value)])) as Record<K, B>;
 
 export const packTally = (tally: Tally): PackedTally => ({

@@ -15,9 +15,18 @@ export interface Sentence {
 }
 
 export function tallySentence(counts: TallyCounts): Sentence {
-  const results = RESULTS.filter((r) => r !== "good" && counts.results[r] > 0).map((name) => ({ name, text: `${number(counts.results[name])} ${name}` }));
-  const activities = ACTIVITIES.filter((a) => counts.activity[a] > 0).map((name) => ({ name, text: `${number(counts.activity[name])} ${name}` }));
-  const lead = counts.asked > 0 && counts.results.good === counts.asked ? `All ${number(counts.asked)} good` : `${number(counts.results.good)} of ${number(counts.asked)} good`;
+  const results = RESULTS.filter((r) => r !== "good" && counts.results[r] > 0).map((name) => ({
+    name,
+    text: `${number(counts.results[name])} ${name}`,
+  }));
+  const activities = ACTIVITIES.filter((a) => counts.activity[a] > 0).map((name) => ({
+    name,
+    text: `${number(counts.activity[name])} ${name}`,
+  }));
+  const lead =
+    counts.asked > 0 && counts.results.good === counts.asked
+      ? `All ${number(counts.asked)} good`
+      : `${number(counts.results.good)} of ${number(counts.asked)} good`;
   return { lead, results, activities };
 }
 

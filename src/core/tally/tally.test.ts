@@ -23,14 +23,19 @@ const ROWS: readonly (readonly [string, Facts, Result])[] = [
   ["a file that nothing has looked at", { ...whole, unlooked: frame }, "unchecked"],
   ["an unlooked file of another look", { ...whole, unlooked: frame, otherLook: frame }, "unchecked"],
   ["no file but a checkpoint", { ...asked, checkpointed: frame }, "partial"],
-  ["no file, a checkpoint, and a failed attempt", { ...asked, checkpointed: frame, lastAttemptFailed: frame }, "partial"],
+  [
+    "no file, a checkpoint, and a failed attempt",
+    { ...asked, checkpointed: frame, lastAttemptFailed: frame },
+    "partial",
+  ],
   ["no file, last attempt failed", { ...asked, lastAttemptFailed: frame }, "failed"],
   ["nothing at all", asked, "missing"],
   ["a finding left over from a deleted file", { ...asked, findingOpen: frame }, "missing"],
 ];
 
 describe("the table of states, row by row", () => {
-  test("is not empty and names every result", () => expect(new Set(ROWS.map(([, , r]) => r))).toEqual(new Set(RESULTS)));
+  test("is not empty and names every result", () =>
+    expect(new Set(ROWS.map(([, , r]) => r))).toEqual(new Set(RESULTS)));
   test.each(ROWS)("%s", (_name, facts, result) => {
     const tally = deriveTally(facts);
     expect(RESULTS.filter((r) => has(tally.results[r], 7))).toEqual([result]);
@@ -61,7 +66,8 @@ test("results of asked frames add up to the number asked; extra is counted apart
   expect(counts.results).toMatchObject({ good: 86, flagged: 3, stale: 1, failed: 1, missing: 5, extra: 1 });
 });
 
-test("todo is what mend would render", () => expect(formatPhrase(todoOf(deriveTally(shot)))).toBe("1020,1030-1031,1040,1091-1096"));
+test("todo is what mend would render", () =>
+  expect(formatPhrase(todoOf(deriveTally(shot)))).toBe("1020,1030-1031,1040,1091-1096"));
 
 test("packed and unpacked it is the same tally", () => {
   const tally = deriveTally(shot);
@@ -71,7 +77,11 @@ test("packed and unpacked it is the same tally", () => {
 });
 
 describe("names in phrases", () => {
-  const names = phraseNames({ tally: deriveTally(shot), markers: { wake: rangeSet(1010, 1019) }, nodes: { "quay-2": setOf([1030, 1050]) } });
+  const names = phraseNames({
+    tally: deriveTally(shot),
+    markers: { wake: rangeSet(1010, 1019) },
+    nodes: { "quay-2": setOf([1030, 1050]) },
+  });
   test.each([
     ["all", "1001-1096"],
     ["first,middle,last", "1001,1048,1096"],
@@ -84,5 +94,6 @@ describe("names in phrases", () => {
     const read = parsePhrase(phrase, names);
     expect(read.ok && formatPhrase(read.set)).toBe(frames);
   });
-  test("an unknown node is an error, not an empty set", () => expect(parsePhrase("node(pier-9)", names)).toMatchObject({ ok: false, error: { code: "phrase-name" } }));
+  test("an unknown node is an error, not an empty set", () =>
+    expect(parsePhrase("node(pier-9)", names)).toMatchObject({ ok: false, error: { code: "phrase-name" } }));
 });

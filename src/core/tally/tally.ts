@@ -8,7 +8,16 @@
  */
 import { difference, EMPTY, type FrameSet, intersection, union, unionAll } from "../frames/frame-set";
 
-export const RESULTS = ["good", "flagged", "failed", "missing", "partial", "stale", "unchecked", "extra"] as const;
+export const RESULTS = [
+  "good",
+  "flagged",
+  "failed",
+  "missing",
+  "partial",
+  "stale",
+  "unchecked",
+  "extra",
+] as const;
 export type Result = (typeof RESULTS)[number];
 
 export const ACTIVITIES = ["waiting", "rendering", "checking"] as const;
@@ -16,7 +25,16 @@ export const ACTIVITIES = ["waiting", "rendering", "checking"] as const;
 export type Activity = (typeof ACTIVITIES)[number];
 
 /** Where several frames share a pixel the worst shows: earlier in this list is worse. */
-export const WORST_FIRST: readonly Result[] = ["flagged", "failed", "missing", "partial", "stale", "unchecked", "extra", "good"];
+export const WORST_FIRST: readonly Result[] = [
+  "flagged",
+  "failed",
+  "missing",
+  "partial",
+  "stale",
+  "unchecked",
+  "extra",
+  "good",
+];
 
 /** What is known of a sequence, each a set of frame numbers. */
 export interface Facts {
@@ -44,8 +62,18 @@ export interface Facts {
 }
 
 export const NO_FACTS: Facts = {
-  asked: EMPTY, files: EMPTY, unlooked: EMPTY, rejected: EMPTY, findingOpen: EMPTY, otherLook: EMPTY, lowEffort: EMPTY,
-  checkpointed: EMPTY, lastAttemptFailed: EMPTY, waiting: EMPTY, rendering: EMPTY, checking: EMPTY,
+  asked: EMPTY,
+  files: EMPTY,
+  unlooked: EMPTY,
+  rejected: EMPTY,
+  findingOpen: EMPTY,
+  otherLook: EMPTY,
+  lowEffort: EMPTY,
+  checkpointed: EMPTY,
+  lastAttemptFailed: EMPTY,
+  waiting: EMPTY,
+  rendering: EMPTY,
+  checking: EMPTY,
 };
 
 export interface Tally {
@@ -68,7 +96,16 @@ const RESULT_ROWS: readonly (readonly [Result, (facts: Facts) => FrameSet])[] = 
 ];
 
 export function deriveTally(facts: Facts): Tally {
-  const results: Record<Result, FrameSet> = { good: EMPTY, flagged: EMPTY, failed: EMPTY, missing: EMPTY, partial: EMPTY, stale: EMPTY, unchecked: EMPTY, extra: difference(facts.files, facts.asked) };
+  const results: Record<Result, FrameSet> = {
+    good: EMPTY,
+    flagged: EMPTY,
+    failed: EMPTY,
+    missing: EMPTY,
+    partial: EMPTY,
+    stale: EMPTY,
+    unchecked: EMPTY,
+    extra: difference(facts.files, facts.asked),
+  };
   let open = facts.asked;
   for (const [result, matches] of RESULT_ROWS) {
     results[result] = intersection(open, matches(facts));
@@ -78,7 +115,12 @@ export function deriveTally(facts: Facts): Tally {
   const rendering = facts.rendering;
   const checking = difference(facts.checking, rendering);
   const waiting = difference(facts.waiting, union(rendering, checking));
-  return { asked: facts.asked, results, activities: { waiting, rendering, checking }, refinable: intersection(results.good, facts.lowEffort) };
+  return {
+    asked: facts.asked,
+    results,
+    activities: { waiting, rendering, checking },
+    refinable: intersection(results.good, facts.lowEffort),
+  };
 }
 
 /** What the policy `mend` would render: the patch list. */
@@ -94,7 +136,10 @@ export interface TallyCounts {
 }
 
 const countEach = <K extends string>(sets: Readonly<Record<K, FrameSet>>): Record<K, number> =>
-  Object.fromEntries(Object.entries<FrameSet>(sets).map(([key, set]) => [key, set.count])) as Record<K, number>;
+  Object.fromEntries(Object.entries<FrameSet>(sets).map(([key, set]) => [key, set.count])) as Record<
+    K,
+    number
+  >;
 
 export const countsOf = (tally: Tally): TallyCounts => ({
   asked: tally.asked.count,

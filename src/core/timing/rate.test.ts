@@ -9,4 +9,6 @@ test.each([
   [24, 1, "24"],
   [24_000, 1001, "23.976"],
   [30_000, 1001, "29.97"],
-])("%p/%p reads %s", (numerator, denominator, text) => expect(rateText({ numerator, denominator })).toBe(text));
+])("%p/%p reads %s", (numerator, denominator, text) =>
+  expect(rateText({ numerator, denominator })).toBe(text),
+);

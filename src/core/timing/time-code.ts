@@ -24,7 +24,9 @@ export function timeCode(frame: number, rate: Rate, drop: boolean = canDrop(rate
     const perTen = perMinute * 10 + dropped;
     const tens = Math.floor(frame / perTen);
     const rest = frame % perTen;
-    n += dropped * 9 * tens + (rest >= perSecond * 60 ? dropped * (1 + Math.floor((rest - perSecond * 60) / perMinute)) : 0);
+    n +=
+      dropped * 9 * tens +
+      (rest >= perSecond * 60 ? dropped * (1 + Math.floor((rest - perSecond * 60) / perMinute)) : 0);
   }
   const seconds = Math.floor(n / perSecond);
   return `${two(Math.floor(seconds / 3600))}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}${drop && canDrop(rate) ? ";" : ":"}${two(n % perSecond)}`;
@@ -34,7 +36,12 @@ export function timeCode(frame: number, rate: Rate, drop: boolean = canDrop(rate
 export function readTimeCode(text: string, rate: Rate): number | null {
   const match = /^(\d{1,2}):(\d{2}):(\d{2})([:;])(\d{2,3})$/.exec(text.trim());
   if (match === null) return null;
-  const [hours, minutes, seconds, frames] = [match[1], match[2], match[3], match[5]].map(Number) as [number, number, number, number];
+  const [hours, minutes, seconds, frames] = [match[1], match[2], match[3], match[5]].map(Number) as [
+    number,
+    number,
+    number,
+    number,
+  ];
   const perSecond = clockRate(rate);
   if (minutes > 59 || seconds > 59 || frames >= perSecond) return null;
   const count = ((hours * 60 + minutes) * 60 + seconds) * perSecond + frames;

@@ -14,11 +14,21 @@ const TRY_AGAIN = new Set([1213, 1205]);
 const MAX_TRIES = 5;
 
 export function makePool(url: string, size = POOL_SIZE): Pool {
-  const pool = mysql.createPool({ uri: url, connectionLimit: size, timezone: "Z", dateStrings: false, supportBigNumbers: true, connectTimeout: 5_000, charset: "utf8mb4" });
+  const pool = mysql.createPool({
+    uri: url,
+    connectionLimit: size,
+    timezone: "Z",
+    dateStrings: false,
+    supportBigNumbers: true,
+    connectTimeout: 5_000,
+    charset: "utf8mb4",
+  });
   pool.on("connection", (connection) => {
     // The callback interface of the raw connection: statements queue up before the first of ours.
     const raw = connection as unknown as { query: (sql: string) => void };
-    raw.query(`SET SESSION time_zone = '+00:00', idle_transaction_timeout = ${IDLE_TRANSACTION_SECONDS}, idle_write_transaction_timeout = ${IDLE_TRANSACTION_SECONDS}, innodb_lock_wait_timeout = 5, tx_isolation = 'READ-COMMITTED'`);
+    raw.query(
+      `SET SESSION time_zone = '+00:00', idle_transaction_timeout = ${IDLE_TRANSACTION_SECONDS}, idle_write_transaction_timeout = ${IDLE_TRANSACTION_SECONDS}, innodb_lock_wait_timeout = 5, tx_isolation = 'READ-COMMITTED'`,
+    );
   });
   return pool;
 }
@@ -45,19 +55,39 @@ export async function transact<T>(work: (tx: Tx) => Promise<T>, on: Pool = pool(
       return result;
     } catch (error) {
       // A connection whose rollback fails is dead: it must not go back into the pool.
-      await connection.rollback().then(() => connection.release(), () => connection.destroy());
+      await connection.rollback().then(
+        () => connection.release(),
+        () => connection.destroy(),
+      );
       if (!TRY_AGAIN.has((error as { errno?: number }).errno ?? 0) || attempt >= MAX_TRIES) throw error;
     }
   }
 }
 
 /** Codes of a way to the database that is cut. */
-const CUT = new Set(["ECONNREFUSED", "ECONNRESET", "EPIPE", "ETIMEDOUT", "ENOTFOUND", "PROTOCOL_CONNECTION_LOST"]);
+const CUT = new Set([
+  "ECONNREFUSED",
+  "ECONNRESET",
+  "EPIPE",
+  "ETIMEDOUT",
+  "ENOTFOUND",
+  "PROTOCOL_CONNECTION_LOST",
+]);
 /** The server shuts down, killed the connection, or has too many. */
 const TURNED_AWAY = new Set([1053, 1927, 1040]);
 
 /** True for failures of the database or the way to it, as opposed to a wrong statement or a file that is not there (a socket that is not there has `syscall` connect). */
 export function isDatabaseAway(error: unknown): boolean {
-  const { code, fatal, errno, syscall } = error as { code?: string; fatal?: boolean; errno?: number; syscall?: string };
-  return CUT.has(code ?? "") || (code === "ENOENT" && syscall === "connect") || fatal === true || TURNED_AWAY.has(errno ?? 0);
+  const { code, fatal, errno, syscall } = error as {
+    code?: string;
+    fatal?: boolean;
+    errno?: number;
+    syscall?: string;
+  };
+  return (
+    CUT.has(code ?? "") ||
+    (code === "ENOENT" && syscall === "connect") ||
+    fatal === true ||
+    TURNED_AWAY.has(errno ?? 0)
+  );
 }

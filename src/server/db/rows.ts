@@ -16,7 +16,11 @@ export async function row<R>(db: Db, sql: string, params: Params = []): Promise<
 }
 
 /** Runs a write and tells its id and the number of rows matched. */
-export async function write(db: Db, sql: string, params: Params = []): Promise<{ id: number; matched: number }> {
+export async function write(
+  db: Db,
+  sql: string,
+  params: Params = [],
+): Promise<{ id: number; matched: number }> {
   const [result] = await db.query<ResultSetHeader>(sql, [...params]);
   return { id: result.insertId, matched: result.affectedRows };
 }
@@ -27,4 +31,5 @@ export function valuesList(records: readonly Params[]): { readonly sql: string; 
 }
 
 /** JSON columns arrive as text from MariaDB. */
-export const fromJson = <T>(value: unknown): T => (typeof value === "string" ? (JSON.parse(value) as T) : (value as T));
+export const fromJson = <T>(value: unknown): T =>
+  typeof value === "string" ? (JSON.parse(value) as T) : (value as T);

@@ -6,7 +6,14 @@
 import { type ChildProcess, fork } from "node:child_process";
 import os from "node:os";
 import type { FromChild, ToChild } from "@/contract/engine-messages";
-import { type Engine, type EngineHooks, type FrameJob, RenderFailed, type RenderResult, type SavedCheckpoint } from "./engine";
+import {
+  type Engine,
+  type EngineHooks,
+  type FrameJob,
+  RenderFailed,
+  type RenderResult,
+  type SavedCheckpoint,
+} from "./engine";
 import { processMemoryMb } from "./process-memory";
 
 export class BuiltinEngine implements Engine {
@@ -47,7 +54,12 @@ export class BuiltinEngine implements Engine {
       const onExit = (code: number | null, reason: NodeJS.Signals | null): void => {
         settle();
         if (this.#child === child) this.#child = null;
-        reject(new RenderFailed("engine-died", `The renderer ended in the middle of the frame (${reason ?? `exit code ${code}`}).`));
+        reject(
+          new RenderFailed(
+            "engine-died",
+            `The renderer ended in the middle of the frame (${reason ?? `exit code ${code}`}).`,
+          ),
+        );
       };
       const onAbort = (): void => {
         settle();
@@ -90,7 +102,10 @@ export class BuiltinEngine implements Engine {
   }
 
   #start(): ChildProcess {
-    const child = fork(this.#entry, { stdio: ["ignore", "inherit", "inherit", "ipc"], serialization: "advanced" });
+    const child = fork(this.#entry, {
+      stdio: ["ignore", "inherit", "inherit", "ipc"],
+      serialization: "advanced",
+    });
     child.once("exit", () => {
       if (this.#child === child) this.#child = null;
     });

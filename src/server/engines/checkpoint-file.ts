@@ -3,7 +3,13 @@ import crypto from "node:crypto";
 import fs from "node:fs/promises";
 import { type CheckpointHeader, checkCheckpointHeader } from "@/contract/checkpoint";
 import type { FrameSums } from "@/render/frame-sums";
-import { type Digest, encodeCheckpoint, fileBytes, readCheckpointHeader, readCheckpointSums } from "@/render/checkpoint";
+import {
+  type Digest,
+  encodeCheckpoint,
+  fileBytes,
+  readCheckpointHeader,
+  readCheckpointSums,
+} from "@/render/checkpoint";
 
 const digest: Digest = (parts) => {
   const hash = crypto.createHash("sha256");
@@ -12,7 +18,11 @@ const digest: Digest = (parts) => {
 };
 
 /** Writes and flushes; returns the number of bytes. */
-export async function writeCheckpoint(file: string, header: CheckpointHeader, sums: FrameSums): Promise<number> {
+export async function writeCheckpoint(
+  file: string,
+  header: CheckpointHeader,
+  sums: FrameSums,
+): Promise<number> {
   const parts = encodeCheckpoint(header, sums, digest);
   const handle = await fs.open(file, "w");
   try {
@@ -35,7 +45,9 @@ export async function readHeaderOf(file: string): Promise<CheckpointHeader | nul
     const read = readCheckpointHeader(buffer.subarray(0, bytesRead));
     const header = checkedHeader(read?.header);
     if (read === null || header === null) return null;
-    return (await handle.stat()).size === fileBytes(read.end, header.width * header.height, header) ? header : null;
+    return (await handle.stat()).size === fileBytes(read.end, header.width * header.height, header)
+      ? header
+      : null;
   } finally {
     await handle.close();
   }

@@ -1,6 +1,12 @@
 /** Entry of the engine child: renders the jobs that its node sends, one at a time, and ends with it. */
 import type { FromChild, ToChild } from "@/contract/engine-messages";
-import { type FrameJob, type LogLevel, RenderFailed, type RenderResult, type SavedCheckpoint } from "./engine";
+import {
+  type FrameJob,
+  type LogLevel,
+  RenderFailed,
+  type RenderResult,
+  type SavedCheckpoint,
+} from "./engine";
 import { SceneKeeper } from "./loaded-scene";
 import { renderJob } from "./render-job";
 
@@ -23,15 +29,22 @@ process.on("message", (message: ToChild<FrameJob>) => {
     return;
   }
   const hooks = {
-    progress: (share: number) => send({ type: "progress", id, share }), log: (level: LogLevel, text: string) => send({ type: "log", id, level, text }),
+    progress: (share: number) => send({ type: "progress", id, share }),
+    log: (level: LogLevel, text: string) => send({ type: "log", id, level, text }),
     noRoom: (bytes: number) => send({ type: "no-room", id, bytes }),
-    checkpoint: (saved: SavedCheckpoint) => send({ type: "checkpoint", id, saved }), preview: (jpeg: Uint8Array) => send({ type: "preview", id, jpeg }),
+    checkpoint: (saved: SavedCheckpoint) => send({ type: "checkpoint", id, saved }),
+    preview: (jpeg: Uint8Array) => send({ type: "preview", id, jpeg }),
   };
   renderJob(message.job, hooks, { isOrphaned, isStopping: () => stopped === id }, scenes).then(
     (result) => send({ type: "done", id, result }),
     (error: Error) => {
       if (isOrphaned()) process.exit(0);
-      send({ type: "failed", id, code: error instanceof RenderFailed ? error.code : "engine-error", message: error.message });
+      send({
+        type: "failed",
+        id,
+        code: error instanceof RenderFailed ? error.code : "engine-error",
+        message: error.message,
+      });
     },
   );
 });

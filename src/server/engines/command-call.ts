@@ -13,7 +13,11 @@ import { processMemoryMb } from "./process-memory";
 
 export interface CallResult {
   /** null while it goes on. */
-  readonly exit: { readonly code: number | null; readonly signal: NodeJS.Signals | null; readonly fault: string | null } | null;
+  readonly exit: {
+    readonly code: number | null;
+    readonly signal: NodeJS.Signals | null;
+    readonly fault: string | null;
+  } | null;
 }
 
 /** Ends the program when the node's process is gone, however that came about (util-linux, prctl PR_SET_PDEATHSIG). */
@@ -34,13 +38,24 @@ export class CommandCall {
   #onLine: (text: string) => void = () => undefined;
 
   /** @param makeArguments given the folder where pictures go */
-  constructor(declared: RendererDeclaration, nice: number, makeArguments: (folder: string) => readonly string[]) {
+  constructor(
+    declared: RendererDeclaration,
+    nice: number,
+    makeArguments: (folder: string) => readonly string[],
+  ) {
     this.folder = fs.mkdtempSync(path.join(os.tmpdir(), "plain-tally-call-"));
     this.#started = declared.started === undefined ? null : new RegExp(declared.started);
     const [program, ...args] = [...(hasGuard ? GUARD : []), declared.program, ...makeArguments(this.folder)];
     // A group of its own, so that what it starts ends with it.
-    this.#child = spawn(program!, args, { stdio: ["ignore", "pipe", "pipe"], detached: true, cwd: this.folder });
-    for (const stream of [this.#child.stdout!, this.#child.stderr!]) readline.createInterface({ input: stream }).on("line", (text) => this.#hear(text.slice(0, LONGEST_LINE)));
+    this.#child = spawn(program!, args, {
+      stdio: ["ignore", "pipe", "pipe"],
+      detached: true,
+      cwd: this.folder,
+    });
+    for (const stream of [this.#child.stdout!, this.#child.stderr!])
+      readline
+        .createInterface({ input: stream })
+        .on("line", (text) => this.#hear(text.slice(0, LONGEST_LINE)));
     this.#child.once("error", (error) => this.#end(null, null, error.message));
     // When its pipes are closed too, so that its last lines are heard.
     this.#child.once("close", (code, signal) => this.#end(code, signal, null));
@@ -81,7 +96,8 @@ export class CommandCall {
   /** Ends the program and all it started, and removes what it left. */
   close(): void {
     try {
-      if (this.#result.exit === null && this.#child.pid !== undefined) process.kill(-this.#child.pid, "SIGKILL");
+      if (this.#result.exit === null && this.#child.pid !== undefined)
+        process.kill(-this.#child.pid, "SIGKILL");
     } catch {
       // It has just ended.
     }
@@ -89,7 +105,8 @@ export class CommandCall {
   }
 
   #hear(text: string): void {
-    if (this.#renderingAt === null && this.#started?.test(text) === true) this.#renderingAt = performance.now();
+    if (this.#renderingAt === null && this.#started?.test(text) === true)
+      this.#renderingAt = performance.now();
     this.#lastLines.push(text);
     if (this.#lastLines.length > LAST_LINES) this.#lastLines.shift();
     this.#onLine(text);

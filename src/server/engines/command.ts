@@ -24,7 +24,14 @@ import { padFrame } from "@/core/naming/pattern";
 import { imageTools } from "../files/image-tools";
 import { shownPixels } from "../files/showable";
 import { CommandCall } from "./command-call";
-import { type Engine, type EngineHooks, FILE_TEXT, type FrameJob, RenderFailed, type RenderResult } from "./engine";
+import {
+  type Engine,
+  type EngineHooks,
+  FILE_TEXT,
+  type FrameJob,
+  RenderFailed,
+  type RenderResult,
+} from "./engine";
 import { declarationOf, engineOf } from "./renderers";
 import { writeWhole } from "./write-whole";
 
@@ -41,10 +48,12 @@ export function progressIn(line: string, pattern: RegExp): number | null {
 }
 
 /** The scene's frame of a file number, to a ten-thousandth. */
-const sceneFrame = ({ plan }: FrameJob, frame: number): number => Math.round(sceneTime(plan, frame) * 1e4) / 1e4;
+const sceneFrame = ({ plan }: FrameJob, frame: number): number =>
+  Math.round(sceneTime(plan, frame) * 1e4) / 1e4;
 
 /** What all frames of one call have in common. */
-const keyOf = ({ scene, camera, plan }: FrameJob): string => canonicalJson({ scene, camera, plan } as unknown as Json);
+const keyOf = ({ scene, camera, plan }: FrameJob): string =>
+  canonicalJson({ scene, camera, plan } as unknown as Json);
 
 interface Session {
   readonly key: string;
@@ -59,7 +68,12 @@ export class CommandEngine implements Engine {
   #session: Session | null = null;
   #nice = 0;
 
-  async render(job: FrameJob, hooks: EngineHooks, signal: AbortSignal, stop: AbortSignal): Promise<RenderResult> {
+  async render(
+    job: FrameJob,
+    hooks: EngineHooks,
+    signal: AbortSignal,
+    stop: AbortSignal,
+  ): Promise<RenderResult> {
     const declared = declarationOf(job.plan.renderer);
     signal.throwIfAborted();
     if (stop.aborted) return { kind: "stopped", saved: null };
@@ -73,7 +87,15 @@ export class CommandEngine implements Engine {
         return { kind: "stopped", saved: null };
       }
       const rendered = performance.now();
-      const result = await this.#deliver(job, bytes, hooks, stop, (rendered - began) / 1000, isFirst ? session.call.startupSeconds : 0, rendered);
+      const result = await this.#deliver(
+        job,
+        bytes,
+        hooks,
+        stop,
+        (rendered - began) / 1000,
+        isFirst ? session.call.startupSeconds : 0,
+        rendered,
+      );
       session.tookAt = rendered;
       if (job.frame === Math.max(...session.frames) || result.kind === "stopped") this.close();
       return result;
@@ -101,25 +123,54 @@ export class CommandEngine implements Engine {
   #begin(job: FrameJob, declared: RendererDeclaration, hooks: EngineHooks): Session {
     this.close();
     // Between whole frames of the scene there are no numbers that a call for several could name.
-    const frames = declared.batch === undefined || ![job.frame, ...job.upcoming].every((frame) => Number.isInteger(sceneFrame(job, frame))) ? [job.frame] : [job.frame, ...job.upcoming];
+    const frames =
+      declared.batch === undefined ||
+      ![job.frame, ...job.upcoming].every((frame) => Number.isInteger(sceneFrame(job, frame)))
+        ? [job.frame]
+        : [job.frame, ...job.upcoming];
     const isBatch = frames.length > 1;
     const numbers = frames.map((frame) => sceneFrame(job, frame));
     const { width, height } = scaledSize(job.plan);
     const call = new CommandCall(declared, this.#nice, (folder) => {
       const number = isBatch ? MARKS : padFrame(job.frame, DIGITS);
       return fillTemplate(isBatch ? declared.batch! : declared.arguments, {
-        scene: job.scene, frame: numbers[0]!, frames: isBatch ? formatPhrase(setOf(numbers)) : numbers[0]!, first: Math.min(...numbers), last: Math.max(...numbers), camera: job.camera, width, height,
-        samples: job.plan.samples, seed: job.plan.seed, output: path.join(folder, `frame.${number}.${extensionOf(job.plan.file)}`),
+        scene: job.scene,
+        frame: numbers[0]!,
+        frames: isBatch ? formatPhrase(setOf(numbers)) : numbers[0]!,
+        first: Math.min(...numbers),
+        last: Math.max(...numbers),
+        camera: job.camera,
+        width,
+        height,
+        samples: job.plan.samples,
+        seed: job.plan.seed,
+        output: path.join(folder, `frame.${number}.${extensionOf(job.plan.file)}`),
       } satisfies ArgumentValues);
     });
-    hooks.log("info", isBatch ? `${declared.program} called for ${frames.length} frames at once` : `${declared.program} called`);
+    hooks.log(
+      "info",
+      isBatch
+        ? `${declared.program} called for ${frames.length} frames at once`
+        : `${declared.program} called`,
+    );
     this.#session = { key: keyOf(job), frames: new Set(frames), call, tookAt: performance.now() };
     return this.#session;
   }
 
   /** Waits for the frame's picture. null when asked to stop. */
-  async #picture(job: FrameJob, declared: RendererDeclaration, { call, frames }: Session, hooks: EngineHooks, signal: AbortSignal, stop: AbortSignal, began: number): Promise<Buffer | null> {
-    const file = path.join(call.folder, `frame.${padFrame(frames.size > 1 ? sceneFrame(job, job.frame) : job.frame, DIGITS)}.${extensionOf(job.plan.file)}`);
+  async #picture(
+    job: FrameJob,
+    declared: RendererDeclaration,
+    { call, frames }: Session,
+    hooks: EngineHooks,
+    signal: AbortSignal,
+    stop: AbortSignal,
+    began: number,
+  ): Promise<Buffer | null> {
+    const file = path.join(
+      call.folder,
+      `frame.${padFrame(frames.size > 1 ? sceneFrame(job, job.frame) : job.frame, DIGITS)}.${extensionOf(job.plan.file)}`,
+    );
     const pattern = declared.progress === undefined ? null : new RegExp(declared.progress);
     call.listen((line) => {
       hooks.log("info", line);
@@ -135,26 +186,51 @@ export class CommandEngine implements Engine {
       // A single call is over when it says so, and well; of a batch, each picture counts when it is whole.
       if (found.bytes !== null && (frames.size > 1 || exit?.code === 0)) return found.bytes;
       if (exit !== null) throw failureOf(exit, call.lastWords, found.fault);
-      if (declared.timeoutSeconds !== undefined && (performance.now() - began) / 1000 > declared.timeoutSeconds) throw new RenderFailed("time-out", `The renderer took longer than ${declared.timeoutSeconds} s, which the configuration allows a frame, and was ended.`);
+      if (
+        declared.timeoutSeconds !== undefined &&
+        (performance.now() - began) / 1000 > declared.timeoutSeconds
+      )
+        throw new RenderFailed(
+          "time-out",
+          `The renderer took longer than ${declared.timeoutSeconds} s, which the configuration allows a frame, and was ended.`,
+        );
       await pause(LOOK_MS);
     }
   }
 
-  async #look(file: string, job: FrameJob): Promise<{ readonly bytes: Buffer | null; readonly fault: string }> {
+  async #look(
+    file: string,
+    job: FrameJob,
+  ): Promise<{ readonly bytes: Buffer | null; readonly fault: string }> {
     const bytes = await fs.readFile(file).catch(() => null);
     if (bytes === null) return { bytes: null, fault: "it left no picture" };
     const { verdict, detail, width, height } = checkFile(file, bytes, imageTools);
     if (verdict !== "good") return { bytes: null, fault: `its picture is damaged: ${detail}` };
     const asked = scaledSize(job.plan);
-    if (width !== asked.width || height !== asked.height) return { bytes: null, fault: `its picture is ${width} x ${height}, asked were ${asked.width} x ${asked.height}` };
+    if (width !== asked.width || height !== asked.height)
+      return {
+        bytes: null,
+        fault: `its picture is ${width} x ${height}, asked were ${asked.width} x ${asked.height}`,
+      };
     return { bytes, fault: "" };
   }
 
   /** Puts the picture under its temporary name, with what it must say of itself. */
-  async #deliver(job: FrameJob, bytes: Buffer, hooks: EngineHooks, stop: AbortSignal, seconds: number, startupSeconds: number, rendered: number): Promise<RenderResult> {
+  async #deliver(
+    job: FrameJob,
+    bytes: Buffer,
+    hooks: EngineHooks,
+    stop: AbortSignal,
+    seconds: number,
+    startupSeconds: number,
+    rendered: number,
+  ): Promise<RenderResult> {
     const [{ pass, output, made }] = job.passes as [FrameJob["passes"][number]];
     const { samples } = job.plan;
-    const texts = { Software: `Plain Tally, ${engineOf(job.plan.renderer)}`, [FILE_TEXT]: JSON.stringify({ ...made, samples }) };
+    const texts = {
+      Software: `Plain Tally, ${engineOf(job.plan.renderer)}`,
+      [FILE_TEXT]: JSON.stringify({ ...made, samples }),
+    };
     const isWritten = await writeWhole(output, addTexts(bytes, texts, imageTools.crc32), (need) => {
       hooks.noRoom(need);
       return !stop.aborted;
@@ -162,18 +238,40 @@ export class CommandEngine implements Engine {
     if (!isWritten) return { kind: "stopped", saved: null };
     const shown = await shownPixels(`frame.${extensionOf(job.plan.file)}`, bytes, pass);
     return {
-      kind: "done", saved: null,
+      kind: "done",
+      saved: null,
       output: {
-        startupSeconds, lighting: NO_LIGHTING, renderSeconds: Math.max(0, seconds - startupSeconds), denoiseSeconds: 0, writeSeconds: (performance.now() - rendered) / 1000, cpuSeconds: 0,
-        samples, samplesAdded: samples, stoppedBy: null, passes: [{ pass, luminance: meanLuminance(shown), noise: noiseOf(shown) }],
+        startupSeconds,
+        lighting: NO_LIGHTING,
+        renderSeconds: Math.max(0, seconds - startupSeconds),
+        denoiseSeconds: 0,
+        writeSeconds: (performance.now() - rendered) / 1000,
+        cpuSeconds: 0,
+        samples,
+        samplesAdded: samples,
+        stoppedBy: null,
+        passes: [{ pass, luminance: meanLuminance(shown), noise: noiseOf(shown) }],
       },
     };
   }
 }
 
-function failureOf(exit: { readonly code: number | null; readonly signal: NodeJS.Signals | null; readonly fault: string | null }, lastWords: string, picture: string): RenderFailed {
-  if (exit.fault !== null) return new RenderFailed("program-missing", `The renderer cannot be called: ${exit.fault}`);
+function failureOf(
+  exit: {
+    readonly code: number | null;
+    readonly signal: NodeJS.Signals | null;
+    readonly fault: string | null;
+  },
+  lastWords: string,
+  picture: string,
+): RenderFailed {
+  if (exit.fault !== null)
+    return new RenderFailed("program-missing", `The renderer cannot be called: ${exit.fault}`);
   const said = lastWords === "" ? "" : ` It said: ${lastWords}`;
-  if (exit.code !== 0) return new RenderFailed("renderer-failed", `The renderer ended with ${exit.signal ?? `exit code ${exit.code}`}.${said}`);
+  if (exit.code !== 0)
+    return new RenderFailed(
+      "renderer-failed",
+      `The renderer ended with ${exit.signal ?? `exit code ${exit.code}`}.${said}`,
+    );
   return new RenderFailed("no-picture", `The renderer ended without complaint, but ${picture}.${said}`);
 }

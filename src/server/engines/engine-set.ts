@@ -15,7 +15,12 @@ export class EngineSet implements Engine {
     this.#builtin = new BuiltinEngine(childEntry);
   }
 
-  async render(job: FrameJob, hooks: EngineHooks, signal: AbortSignal, stop: AbortSignal): Promise<RenderResult> {
+  async render(
+    job: FrameJob,
+    hooks: EngineHooks,
+    signal: AbortSignal,
+    stop: AbortSignal,
+  ): Promise<RenderResult> {
     const engine = isExternal(job.plan) ? this.#command : this.#builtin;
     // The stand-in's child is kept from frame to frame: beside another program it would only hold memory.
     if (engine === this.#command) this.#builtin.close();

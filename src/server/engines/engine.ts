@@ -6,7 +6,6 @@ import type { GUIDE_PASSES, Pass } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
 import { RENDERER_VERSION, type StoppedBy } from "@/render/render-frame";
 
-
 /** Part of the look fingerprint. `Math.*` may round differently in another V8, so its version counts. */
 export const ENGINE = `stand-in ${RENDERER_VERSION}, V8 ${process.versions.v8.split(".").slice(0, 2).join(".")}`;
 
@@ -36,7 +35,8 @@ export interface CheckpointJob {
   readonly whenStopped: boolean;
   readonly whenDone: boolean;
   /** What the samples are made from. */
-  readonly made: Pick<CheckpointHeader, "version" | "attempt" | "node"> & Pick<HeldSamples, "look" | "effort">;
+  readonly made: Pick<CheckpointHeader, "version" | "attempt" | "node"> &
+    Pick<HeldSamples, "look" | "effort">;
 }
 
 /** The lighting cache of a scene that asks for one. */
@@ -105,7 +105,9 @@ export type RenderResult =
   /** Asked to stop: with what there was, or null when nothing was to be kept. */
   | { readonly kind: "stopped"; readonly saved: SavedCheckpoint | null };
 
-export const secondsOf = (o: Pick<FrameOutput, "startupSeconds" | "lighting" | "renderSeconds" | "denoiseSeconds" | "writeSeconds">): number => o.startupSeconds + o.lighting.seconds + o.renderSeconds + o.denoiseSeconds + o.writeSeconds;
+export const secondsOf = (
+  o: Pick<FrameOutput, "startupSeconds" | "lighting" | "renderSeconds" | "denoiseSeconds" | "writeSeconds">,
+): number => o.startupSeconds + o.lighting.seconds + o.renderSeconds + o.denoiseSeconds + o.writeSeconds;
 
 export type LogLevel = "info" | "warning" | "error";
 

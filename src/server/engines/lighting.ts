@@ -14,7 +14,8 @@ import { type EngineHooks, type FrameJob, RenderFailed } from "./engine";
 import type { RenderControl } from "./render-job";
 
 /** Quick shading has no light over surfaces to gather. */
-export const asksLighting = (scene: Scene, plan: Pick<Plan, "shading">): boolean => scene.lighting !== undefined && plan.shading === "full";
+export const asksLighting = (scene: Scene, plan: Pick<Plan, "shading">): boolean =>
+  scene.lighting !== undefined && plan.shading === "full";
 
 export interface FoundLighting {
   readonly lookup: LightingLookup;
@@ -25,9 +26,17 @@ export interface FoundLighting {
 }
 
 /** By the records alone: who gathered them does not matter. */
-const contentOf = (records: Float32Array): string => crypto.createHash("sha256").update(new Uint8Array(records.buffer, records.byteOffset, records.byteLength)).digest("hex");
+const contentOf = (records: Float32Array): string =>
+  crypto
+    .createHash("sha256")
+    .update(new Uint8Array(records.buffer, records.byteOffset, records.byteLength))
+    .digest("hex");
 
-const FAULT_TEXT: Readonly<Record<LightingFault, string>> = { missing: "is missing", damaged: "is damaged", other: "was made from another scene or plan" };
+const FAULT_TEXT: Readonly<Record<LightingFault, string>> = {
+  missing: "is missing",
+  damaged: "is damaged",
+  other: "was made from another scene or plan",
+};
 
 /** Makes the request of another frame of the same camera. */
 export type RequestAt = (frame: number) => FrameRequest;
@@ -50,7 +59,12 @@ export class LightingKeeper {
   static readonly #MOST = 4;
 
   /** Lighting for the frame of a job; what is not there, or not fit, is gathered here and kept for the others. */
-  async find(job: FrameJob, at: RequestAt, hooks: EngineHooks, control: RenderControl): Promise<FoundLighting | "stopped"> {
+  async find(
+    job: FrameJob,
+    at: RequestAt,
+    hooks: EngineHooks,
+    control: RenderControl,
+  ): Promise<FoundLighting | "stopped"> {
     const { lighting } = at(job.frame).scene;
     const { before, after, share } = lightingBracket(job.frame, lighting!.every);
     const both: Found[] = [];
@@ -62,18 +76,39 @@ export class LightingKeeper {
     const [first, last] = [both[0]!.kept, both.at(-1)!.kept];
     const gathered = both.flatMap(({ gatherSeconds }) => (gatherSeconds === null ? [] : [gatherSeconds]));
     const work: LightingWork = { made: gathered.length, seconds: gathered.reduce((sum, s) => sum + s, 0) };
-    const id = crypto.createHash("sha256").update(both.map(({ kept }) => kept.content).join(" ")).digest("hex");
-    return { id, work, lookup: first === last ? first.records : new BlendedLighting(first.records, last.records, share) };
+    const id = crypto
+      .createHash("sha256")
+      .update(both.map(({ kept }) => kept.content).join(" "))
+      .digest("hex");
+    return {
+      id,
+      work,
+      lookup: first === last ? first.records : new BlendedLighting(first.records, last.records, share),
+    };
   }
 
-  async #findOne(job: FrameJob, frame: number, at: RequestAt, hooks: EngineHooks, control: RenderControl): Promise<Found | "stopped"> {
+  async #findOne(
+    job: FrameJob,
+    frame: number,
+    at: RequestAt,
+    hooks: EngineHooks,
+    control: RenderControl,
+  ): Promise<Found | "stopped"> {
     const place = job.lighting === null ? null : lightingFile(job.lighting.folder, frame);
     const key = `${job.lighting?.look ?? `${job.scene} ${JSON.stringify(job.plan)} ${job.camera} ${job.hidden.join()}`} ${frame}`;
     const known = this.#kept.get(key);
     if (known !== undefined) return { kept: known, gatherSeconds: null };
     const read = place === null ? "missing" : await readLighting(place, job.lighting!.look);
-    if (typeof read !== "string") return { kept: this.#keep(key, { records: new LightingRecords(read.records), content: contentOf(read.records) }), gatherSeconds: null };
-    if (place !== null) hooks.log("warning", `the lighting cache of ${frame} ${FAULT_TEXT[read]}; it is made here`);
+    if (typeof read !== "string")
+      return {
+        kept: this.#keep(key, {
+          records: new LightingRecords(read.records),
+          content: contentOf(read.records),
+        }),
+        gatherSeconds: null,
+      };
+    if (place !== null)
+      hooks.log("warning", `the lighting cache of ${frame} ${FAULT_TEXT[read]}; it is made here`);
     const began = performance.now();
     const records = await gather(at(frame), hooks, control);
     if (records === null) return "stopped";
@@ -99,14 +134,34 @@ export class LightingKeeper {
   }
 }
 
-const writeRecords = (file: string, job: FrameJob, frame: number, { records }: LightingRecords): Promise<void> =>
-  writeLighting(file, { format: LIGHTING_FORMAT, look: job.lighting!.look, camera: job.camera, frame, node: job.lighting!.node, records: records.length / RECORD }, records);
+const writeRecords = (
+  file: string,
+  job: FrameJob,
+  frame: number,
+  { records }: LightingRecords,
+): Promise<void> =>
+  writeLighting(
+    file,
+    {
+      format: LIGHTING_FORMAT,
+      look: job.lighting!.look,
+      camera: job.camera,
+      frame,
+      node: job.lighting!.node,
+      records: records.length / RECORD,
+    },
+    records,
+  );
 
 /** Between two breaths, in which a stop is heard. */
 const YIELD_MS = 30;
 
 /** null when it was asked to stop: half a cache is none. */
-async function gather(request: FrameRequest, hooks: EngineHooks, { isOrphaned, isStopping }: RenderControl): Promise<LightingRecords | null> {
+async function gather(
+  request: FrameRequest,
+  hooks: EngineHooks,
+  { isOrphaned, isStopping }: RenderControl,
+): Promise<LightingRecords | null> {
   const work = new LightingGather(request, request.scene.lighting!);
   let yielded = performance.now();
   while (work.gatherRow()) {
@@ -121,7 +176,12 @@ async function gather(request: FrameRequest, hooks: EngineHooks, { isOrphaned, i
 }
 
 /** A job that makes the cache of one frame and no picture. False when it was asked to stop. */
-export async function makeLighting(job: FrameJob, request: FrameRequest, hooks: EngineHooks, control: RenderControl): Promise<boolean> {
+export async function makeLighting(
+  job: FrameJob,
+  request: FrameRequest,
+  hooks: EngineHooks,
+  control: RenderControl,
+): Promise<boolean> {
   const records = await gather(request, hooks, control);
   if (records === null) return false;
   await writeRecords(job.lighting!.output!, job, job.frame, records);

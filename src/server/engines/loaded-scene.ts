@@ -36,7 +36,8 @@ export class SceneKeeper {
   async #stampOf(job: FrameJob): Promise<string | null> {
     if (job.hidden.length > 0 || this.#kept === null) return null;
     const stamps = [await stampOf(job.scene)];
-    for (const file of (await texturePaths(job.scene, this.#kept.scene)).values()) stamps.push(await stampOf(file));
+    for (const file of (await texturePaths(job.scene, this.#kept.scene)).values())
+      stamps.push(await stampOf(file));
     return stamps.includes(null) ? null : stamps.join("\n");
   }
 }
@@ -49,9 +50,15 @@ async function loadTextures(scene: Scene, job: FrameJob, hooks: EngineHooks): Pr
       textures.set(name, GREY_TEXTURE);
       continue;
     }
-    textures.set(name, await loadTexture(place).catch((error: Error) => {
-      throw new RenderFailed("texture-missing", `The scene needs ${name}, and it cannot be read: ${error.message}`);
-    }));
+    textures.set(
+      name,
+      await loadTexture(place).catch((error: Error) => {
+        throw new RenderFailed(
+          "texture-missing",
+          `The scene needs ${name}, and it cannot be read: ${error.message}`,
+        );
+      }),
+    );
   }
   return textures;
 }

@@ -15,7 +15,17 @@ import { encodePicture } from "../files/write-picture";
 import { asksLighting, makeLighting } from "./lighting";
 import { SceneKeeper } from "./loaded-scene";
 import { writeWhole } from "./write-whole";
-import { ENGINE, type EngineHooks, FILE_TEXT, type FrameJob, type FrameOutput, type Guides, type PassOutput, RenderFailed, type RenderResult } from "./engine";
+import {
+  ENGINE,
+  type EngineHooks,
+  FILE_TEXT,
+  type FrameJob,
+  type FrameOutput,
+  type Guides,
+  type PassOutput,
+  RenderFailed,
+  type RenderResult,
+} from "./engine";
 import { beginSampling, meanSamples, sample, type Sampling, trySaving } from "./sampling";
 
 /** Pictures of a frame, made when asked for, in scene values. */
@@ -29,13 +39,20 @@ function picturesOf(render: FramePictures, plan: Plan): WantedPictures {
   const isolated = plan.alpha !== "none";
   const make = (pass: Pass): FloatImage => {
     switch (pass) {
-      case "beauty": return render.beauty(isolated);
-      case "denoised": return render.denoised(isolated);
-      case "direct": return render.direct(isolated);
-      case "indirect": return render.indirect();
-      case "albedo": return render.albedo();
-      case "normal": return render.normal();
-      case "depth": return render.depth();
+      case "beauty":
+        return render.beauty(isolated);
+      case "denoised":
+        return render.denoised(isolated);
+      case "direct":
+        return render.direct(isolated);
+      case "indirect":
+        return render.indirect();
+      case "albedo":
+        return render.albedo();
+      case "normal":
+        return render.normal();
+      case "depth":
+        return render.depth();
     }
   };
   return { picture: make, alpha: isolated ? render.alpha() : null };
@@ -43,18 +60,36 @@ function picturesOf(render: FramePictures, plan: Plan): WantedPictures {
 
 async function readGuide(file: string): Promise<FloatImage & { readonly names: readonly string[] }> {
   const image = readExr(await fs.readFile(file), imageTools.inflate);
-  if (image === null) throw new RenderFailed("guide-unreadable", `${file} cannot be read: the frame must be rendered again.`);
+  if (image === null)
+    throw new RenderFailed("guide-unreadable", `${file} cannot be read: the frame must be rendered again.`);
   return image;
 }
 
 const withoutAlpha = (image: FloatImage): FloatImage =>
-  image.channels !== 4 ? image : { ...image, channels: 3, data: Float32Array.from({ length: image.width * image.height * 3 }, (_, i) => image.data[Math.floor(i / 3) * 4 + (i % 3)]!) };
+  image.channels !== 4
+    ? image
+    : {
+        ...image,
+        channels: 3,
+        data: Float32Array.from(
+          { length: image.width * image.height * 3 },
+          (_, i) => image.data[Math.floor(i / 3) * 4 + (i % 3)]!,
+        ),
+      };
 
 /** The denoised twin from the frame's kept files: beauty and guides in linear light. */
 async function denoiseFromFiles(guides: Guides): Promise<WantedPictures> {
   const beauty = await readGuide(guides.beauty);
-  const alpha = beauty.channels === 4 ? Float32Array.from({ length: beauty.width * beauty.height }, (_, p) => beauty.data[p * 4 + 3]!) : null;
-  const input = { beauty: withoutAlpha(beauty), albedo: await readGuide(guides.albedo), normal: await readGuide(guides.normal), depth: await readGuide(guides.depth) };
+  const alpha =
+    beauty.channels === 4
+      ? Float32Array.from({ length: beauty.width * beauty.height }, (_, p) => beauty.data[p * 4 + 3]!)
+      : null;
+  const input = {
+    beauty: withoutAlpha(beauty),
+    albedo: await readGuide(guides.albedo),
+    normal: await readGuide(guides.normal),
+    depth: await readGuide(guides.depth),
+  };
   return { alpha, picture: () => denoise(input) };
 }
 
@@ -69,18 +104,42 @@ export interface RenderControl {
 const UNWATCHED: RenderControl = { isOrphaned: () => false, isStopping: () => false };
 
 /** The first part of a run whose scene asks for it: the cache of one frame. */
-async function makeLightingAlone(job: FrameJob, request: FrameRequest, hooks: EngineHooks, control: RenderControl, began: number, cpu: NodeJS.CpuUsage): Promise<RenderResult> {
+async function makeLightingAlone(
+  job: FrameJob,
+  request: FrameRequest,
+  hooks: EngineHooks,
+  control: RenderControl,
+  began: number,
+  cpu: NodeJS.CpuUsage,
+): Promise<RenderResult> {
   const started = performance.now();
   if (!(await makeLighting(job, request, hooks, control))) return { kind: "stopped", saved: null };
   const used = process.cpuUsage(cpu);
   return {
-    kind: "done", saved: null,
-    output: { cpuSeconds: (used.user + used.system) / 1e6, startupSeconds: (started - began) / 1000, lighting: { made: 1, seconds: (performance.now() - started) / 1000 }, renderSeconds: 0, denoiseSeconds: 0, writeSeconds: 0, samples: 0, samplesAdded: 0, stoppedBy: null, passes: [] },
+    kind: "done",
+    saved: null,
+    output: {
+      cpuSeconds: (used.user + used.system) / 1e6,
+      startupSeconds: (started - began) / 1000,
+      lighting: { made: 1, seconds: (performance.now() - started) / 1000 },
+      renderSeconds: 0,
+      denoiseSeconds: 0,
+      writeSeconds: 0,
+      samples: 0,
+      samplesAdded: 0,
+      stoppedBy: null,
+      passes: [],
+    },
   };
 }
 
 /** @param scenes keeps the scene from one job to the next */
-export async function renderJob(job: FrameJob, hooks: EngineHooks, control: RenderControl = UNWATCHED, scenes = new SceneKeeper()): Promise<RenderResult> {
+export async function renderJob(
+  job: FrameJob,
+  hooks: EngineHooks,
+  control: RenderControl = UNWATCHED,
+  scenes = new SceneKeeper(),
+): Promise<RenderResult> {
   const began = performance.now();
   const cpu = process.cpuUsage();
   const { plan } = job;
@@ -96,15 +155,37 @@ export async function renderJob(job: FrameJob, hooks: EngineHooks, control: Rend
       started = performance.now();
     } else {
       const { scene, textures } = await scenes.load(job, hooks);
-      if (scene.lighting?.only === true) throw new RenderFailed("scene-writes-no-pictures", "The scene says lighting.only: it makes its lighting cache and writes no pictures. Take that out of the scene file.");
-      const at = (frame: number): FrameRequest => requestOf({ read: read.value, scene, textures, camera: job.camera, frame, passes: job.passes.map((p) => p.pass) });
-      if (job.lighting?.output != null) return await makeLightingAlone(job, at(job.frame), hooks, control, began, cpu);
+      if (scene.lighting?.only === true)
+        throw new RenderFailed(
+          "scene-writes-no-pictures",
+          "The scene says lighting.only: it makes its lighting cache and writes no pictures. Take that out of the scene file.",
+        );
+      const at = (frame: number): FrameRequest =>
+        requestOf({
+          read: read.value,
+          scene,
+          textures,
+          camera: job.camera,
+          frame,
+          passes: job.passes.map((p) => p.pass),
+        });
+      if (job.lighting?.output != null)
+        return await makeLightingAlone(job, at(job.frame), hooks, control, began, cpu);
       const lighting = asksLighting(scene, plan) ? await scenes.lighting.find(job, at, hooks, control) : null;
       if (lighting === "stopped") return { kind: "stopped", saved: null };
       if (lighting !== null) lit = lighting.work;
-      sampling = await beginSampling(job, { ...at(job.frame), ...(lighting === null ? {} : { lighting: lighting.lookup }) }, lighting?.id ?? null, hooks);
+      sampling = await beginSampling(
+        job,
+        { ...at(job.frame), ...(lighting === null ? {} : { lighting: lighting.lookup }) },
+        lighting?.id ?? null,
+        hooks,
+      );
       started = performance.now();
-      if (!(await sample(sampling, hooks, control))) return { kind: "stopped", saved: job.checkpoint?.whenStopped === true ? await trySaving(sampling, hooks) : null };
+      if (!(await sample(sampling, hooks, control)))
+        return {
+          kind: "stopped",
+          saved: job.checkpoint?.whenStopped === true ? await trySaving(sampling, hooks) : null,
+        };
       pictures = picturesOf(sampling.render.pictures, plan);
     }
     const rendered = performance.now();
@@ -113,8 +194,17 @@ export async function renderJob(job: FrameJob, hooks: EngineHooks, control: Rend
     const passes: PassOutput[] = [];
     const made = sampling === null ? {} : { samples: sampling.render.samples };
     for (const { pass, output, made: maker } of job.passes) {
-      const texts = { Software: `Plain Tally, ${ENGINE}`, [FILE_TEXT]: JSON.stringify({ ...maker, ...made }) };
-      const encoded = await encodePicture(pass === "denoised" ? denoised! : pictures.picture(pass), pictures.alpha, pass, plan, texts);
+      const texts = {
+        Software: `Plain Tally, ${ENGINE}`,
+        [FILE_TEXT]: JSON.stringify({ ...maker, ...made }),
+      };
+      const encoded = await encodePicture(
+        pass === "denoised" ? denoised! : pictures.picture(pass),
+        pictures.alpha,
+        pass,
+        plan,
+        texts,
+      );
       const isWritten = await writeWhole(output, encoded.bytes, (need) => {
         if (control.isOrphaned()) throw new RenderFailed("orphaned", "The node of this render is gone.");
         hooks.noRoom(need);
@@ -123,18 +213,28 @@ export async function renderJob(job: FrameJob, hooks: EngineHooks, control: Rend
       if (!isWritten) return { kind: "stopped", saved: null };
       passes.push({ pass, luminance: encoded.luminance, noise: encoded.noise });
     }
-    const saved = sampling !== null && job.checkpoint?.whenDone === true ? await trySaving(sampling, hooks) : null;
+    const saved =
+      sampling !== null && job.checkpoint?.whenDone === true ? await trySaving(sampling, hooks) : null;
     const used = process.cpuUsage(cpu);
     const output: FrameOutput = {
       cpuSeconds: (used.user + used.system) / 1e6,
-      startupSeconds: Math.max(0, (started - began) / 1000 - lit.seconds), lighting: lit, renderSeconds: (rendered - started) / 1000, denoiseSeconds: (written - rendered) / 1000, writeSeconds: (performance.now() - written) / 1000,
-      samples: sampling?.render.samples ?? plan.samples, samplesAdded: sampling === null ? 0 : meanSamples(sampling.render.sums) - sampling.heldSamples, stoppedBy: sampling?.render.stoppedBy ?? null, passes,
+      startupSeconds: Math.max(0, (started - began) / 1000 - lit.seconds),
+      lighting: lit,
+      renderSeconds: (rendered - started) / 1000,
+      denoiseSeconds: (written - rendered) / 1000,
+      writeSeconds: (performance.now() - written) / 1000,
+      samples: sampling?.render.samples ?? plan.samples,
+      samplesAdded: sampling === null ? 0 : meanSamples(sampling.render.sums) - sampling.heldSamples,
+      stoppedBy: sampling?.render.stoppedBy ?? null,
+      passes,
     };
     return { kind: "done", output, saved };
   } catch (error) {
-    if (error instanceof TallyError || error instanceof UnknownCamera) throw new RenderFailed(error.code, error.message);
+    if (error instanceof TallyError || error instanceof UnknownCamera)
+      throw new RenderFailed(error.code, error.message);
     const { code } = error as NodeJS.ErrnoException;
-    if (typeof code === "string" && !(error instanceof RenderFailed)) throw new RenderFailed(`file-${code.toLowerCase()}`, (error as Error).message);
+    if (typeof code === "string" && !(error instanceof RenderFailed))
+      throw new RenderFailed(`file-${code.toLowerCase()}`, (error as Error).message);
     throw error;
   }
 }

@@ -8,7 +8,12 @@ import { ENGINE } from "./engine";
 
 export function declarationOf(renderer: string): RendererDeclaration {
   const found = settings().renderers[renderer];
-  if (found === undefined) throw new TallyError("renderer-unknown", `The configuration file declares no renderer "${renderer}" on this machine.`, [{ field: "renderer", code: "renderer-unknown", message: "No such renderer is declared." }]);
+  if (found === undefined)
+    throw new TallyError(
+      "renderer-unknown",
+      `The configuration file declares no renderer "${renderer}" on this machine.`,
+      [{ field: "renderer", code: "renderer-unknown", message: "No such renderer is declared." }],
+    );
   return found;
 }
 
@@ -19,5 +24,9 @@ export const rendererNames = (): string[] => [STAND_IN, ...Object.keys(settings(
 export function engineOf(renderer: string): string {
   if (renderer === STAND_IN) return ENGINE;
   const { program, arguments: single, batch = [], version = "" } = declarationOf(renderer);
-  return `${renderer} ${version === "" ? "" : `${version}, `}call ${crypto.createHash("sha256").update(JSON.stringify([program, single, batch])).digest("hex").slice(0, 12)}`;
+  return `${renderer} ${version === "" ? "" : `${version}, `}call ${crypto
+    .createHash("sha256")
+    .update(JSON.stringify([program, single, batch]))
+    .digest("hex")
+    .slice(0, 12)}`;
 }

@@ -32,14 +32,21 @@ export interface Sampling {
   saves: number;
 }
 
-export const meanSamples = ({ counts }: FrameSums): number => counts.reduce((sum, n) => sum + n, 0) / counts.length;
+export const meanSamples = ({ counts }: FrameSums): number =>
+  counts.reduce((sum, n) => sum + n, 0) / counts.length;
 
 const barText = (bar: ResumeBar): string =>
-  bar.code === "sums-not-kept" ? "a pass was added that needs what was not kept"
-  : `${bar.changes.map((c) => c.setting).join(", ")} ${bar.changes.length === 1 ? "is" : "are"} not what ${bar.changes.length === 1 ? "it was" : "they were"}${bar.code === "tiles-are-final" ? ", and tiles are final" : ""}`;
+  bar.code === "sums-not-kept"
+    ? "a pass was added that needs what was not kept"
+    : `${bar.changes.map((c) => c.setting).join(", ")} ${bar.changes.length === 1 ? "is" : "are"} not what ${bar.changes.length === 1 ? "it was" : "they were"}${bar.code === "tiles-are-final" ? ", and tiles are final" : ""}`;
 
 /** The newest saved samples that are whole and fit; why others do not is said in the log. */
-async function findHeld(job: FrameJob, request: FrameRequest, lighting: string | null, hooks: EngineHooks): Promise<Checkpoint | null> {
+async function findHeld(
+  job: FrameJob,
+  request: FrameRequest,
+  lighting: string | null,
+  hooks: EngineHooks,
+): Promise<Checkpoint | null> {
   if (job.checkpoint === null) return null;
   for (const file of job.checkpoint.resumeFrom) {
     const found = await readCheckpoint(file).catch((error: NodeJS.ErrnoException) => {
@@ -52,7 +59,13 @@ async function findHeld(job: FrameJob, request: FrameRequest, lighting: string |
       continue;
     }
     const { header } = found;
-    if (header.camera !== job.camera || header.frame !== job.frame || header.width !== request.width || header.height !== request.height) continue;
+    if (
+      header.camera !== job.camera ||
+      header.frame !== job.frame ||
+      header.width !== request.width ||
+      header.height !== request.height
+    )
+      continue;
     if ((header.lighting ?? null) !== lighting) {
       hooks.log("warning", "saved samples cannot be used: they were lit by another lighting cache");
       continue;
@@ -67,13 +80,32 @@ async function findHeld(job: FrameJob, request: FrameRequest, lighting: string |
 /** Begins a frame, or goes on with what was saved of it.
  * @param lighting names the lighting cache of the request; null for none
  */
-export async function beginSampling(job: FrameJob, request: FrameRequest, lighting: string | null, hooks: EngineHooks): Promise<Sampling> {
+export async function beginSampling(
+  job: FrameJob,
+  request: FrameRequest,
+  lighting: string | null,
+  hooks: EngineHooks,
+): Promise<Sampling> {
   const held = await findHeld(job, request, lighting, hooks);
-  if (held !== null) hooks.log("info", `goes on from ${held.header.samples} samples that were saved on ${held.header.node}`);
+  if (held !== null)
+    hooks.log("info", `goes on from ${held.header.samples} samples that were saved on ${held.header.node}`);
   // What was kept for passes that this task does not write is kept on: the next one may want it.
-  const wanted = held === null ? request : { ...request, layers: held.header.layers, cover: held.header.cover };
-  const render = new FrameRender(wanted, held === null ? null : { sums: held.sums, cursor: held.header.cursor });
-  return { job, request: wanted, render, lighting, heldSamples: held === null ? 0 : meanSamples(held.sums), heldSeconds: held?.header.seconds ?? 0, startedAt: performance.now(), saves: 0 };
+  const wanted =
+    held === null ? request : { ...request, layers: held.header.layers, cover: held.header.cover };
+  const render = new FrameRender(
+    wanted,
+    held === null ? null : { sums: held.sums, cursor: held.header.cursor },
+  );
+  return {
+    job,
+    request: wanted,
+    render,
+    lighting,
+    heldSamples: held === null ? 0 : meanSamples(held.sums),
+    heldSeconds: held?.header.seconds ?? 0,
+    startedAt: performance.now(),
+    saves: 0,
+  };
 }
 
 /** Saves, or says why not: without a place to go on from, the frame itself still goes on. */
@@ -92,8 +124,19 @@ async function save(sampling: Sampling): Promise<SavedCheckpoint | null> {
   const { job, request, render, lighting } = sampling;
   if (job.checkpoint === null || render.sums.counts[0] === 0) return null;
   const header: CheckpointHeader = {
-    format: CHECKPOINT_FORMAT, ...job.checkpoint.made, lighting, camera: job.camera, frame: job.frame, width: request.width, height: request.height, exposure: request.scene.exposure, cursor: render.cursor, ...sumsKeptBy(request),
-    samples: render.samples, share: render.progress, seconds: sampling.heldSeconds + (performance.now() - sampling.startedAt) / 1000,
+    format: CHECKPOINT_FORMAT,
+    ...job.checkpoint.made,
+    lighting,
+    camera: job.camera,
+    frame: job.frame,
+    width: request.width,
+    height: request.height,
+    exposure: request.scene.exposure,
+    cursor: render.cursor,
+    ...sumsKeptBy(request),
+    samples: render.samples,
+    share: render.progress,
+    seconds: sampling.heldSeconds + (performance.now() - sampling.startedAt) / 1000,
   };
   const temporary = `${job.checkpoint.temporary}-${++sampling.saves}`;
   return { temporary, header, bytes: await writeCheckpoint(temporary, header, render.sums) };
@@ -102,16 +145,27 @@ async function save(sampling: Sampling): Promise<SavedCheckpoint | null> {
 async function previewOf({ render, request: { width, height } }: Sampling): Promise<Uint8Array> {
   const { data } = quantize(toDisplay(render.pictures.beauty(), "beauty"), 8, false);
   const image = sharp(data as Uint8Array, { raw: { width, height, channels: 3 } });
-  return image.resize({ width: Math.min(width, PREVIEW_WIDTH) }).jpeg({ quality: 80 }).toBuffer();
+  return image
+    .resize({ width: Math.min(width, PREVIEW_WIDTH) })
+    .jpeg({ quality: 80 })
+    .toBuffer();
 }
 
 /** Takes samples until the plan has enough or its time is over: true. False when asked to stop before. */
-export async function sample(sampling: Sampling, hooks: EngineHooks, { isOrphaned, isStopping }: RenderControl): Promise<boolean> {
+export async function sample(
+  sampling: Sampling,
+  hooks: EngineHooks,
+  { isOrphaned, isStopping }: RenderControl,
+): Promise<boolean> {
   const { job, render, startedAt } = sampling;
   const { timeLimit } = job.plan;
-  const everyMs = job.checkpoint?.everySeconds == null ? Number.POSITIVE_INFINITY : job.checkpoint.everySeconds * 1000;
+  const everyMs =
+    job.checkpoint?.everySeconds == null ? Number.POSITIVE_INFINITY : job.checkpoint.everySeconds * 1000;
   // At least one round is taken, whatever was spent: a frame without samples is no frame.
-  const leftMs = timeLimit === null ? Number.POSITIVE_INFINITY : Math.max(0, timeLimit - Math.max(job.spentSeconds, sampling.heldSeconds)) * 1000;
+  const leftMs =
+    timeLimit === null
+      ? Number.POSITIVE_INFINITY
+      : Math.max(0, timeLimit - Math.max(job.spentSeconds, sampling.heldSeconds)) * 1000;
   let yielded = startedAt;
   let saved = startedAt;
   let previewAt = startedAt + PREVIEW_MS;

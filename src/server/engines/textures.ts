@@ -9,7 +9,11 @@ export async function loadTexture(place: string): Promise<Texture> {
   const hash = await fileHash(place);
   const known = decoded.get(hash);
   if (known !== undefined) return known;
-  const { data, info } = await sharp(place).removeAlpha().toColourspace("srgb").raw().toBuffer({ resolveWithObject: true });
+  const { data, info } = await sharp(place)
+    .removeAlpha()
+    .toColourspace("srgb")
+    .raw()
+    .toBuffer({ resolveWithObject: true });
   const texture = textureFromRgb8(info.width, info.height, data);
   decoded.set(hash, texture);
   return texture;

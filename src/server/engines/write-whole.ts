@@ -17,7 +17,11 @@ async function writeFlushed(file: string, bytes: Uint8Array): Promise<void> {
 /** @param goesOn asked before each further try, with the bytes that find no room: false gives up
  * @returns false when it gave up
  */
-export async function writeWhole(file: string, bytes: Uint8Array, goesOn: (need: number) => boolean): Promise<boolean> {
+export async function writeWhole(
+  file: string,
+  bytes: Uint8Array,
+  goesOn: (need: number) => boolean,
+): Promise<boolean> {
   for (;;) {
     try {
       await writeFlushed(file, bytes);

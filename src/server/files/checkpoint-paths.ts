@@ -6,11 +6,14 @@ const ENDING = ".checkpoint";
 const BEFORE = ".before";
 const DIGITS = 6;
 
-export const checkpointFolder = (versionFolder: string, camera: string): string => path.join(versionFolder, ".tally", "checkpoints", camera);
+export const checkpointFolder = (versionFolder: string, camera: string): string =>
+  path.join(versionFolder, ".tally", "checkpoints", camera);
 
-export const checkpointFile = (folder: string, frame: number): string => path.join(folder, `${padFrame(frame, DIGITS)}${ENDING}`);
+export const checkpointFile = (folder: string, frame: number): string =>
+  path.join(folder, `${padFrame(frame, DIGITS)}${ENDING}`);
 
-export const checkpointBefore = (folder: string, frame: number): string => path.join(folder, `${padFrame(frame, DIGITS)}${BEFORE}${ENDING}`);
+export const checkpointBefore = (folder: string, frame: number): string =>
+  path.join(folder, `${padFrame(frame, DIGITS)}${BEFORE}${ENDING}`);
 
 /** Frame of a name in the folder; null for what is no checkpoint in its place. */
 export function frameOfCheckpoint(name: string): number | null {

@@ -13,11 +13,20 @@ const DIGITS = 6;
 const HASH_BYTES = 32;
 const LONGEST_HEADER = 4_096;
 
-export const lightingFolder = (versionFolder: string, camera: string): string => path.join(versionFolder, ".tally", "lighting", camera);
-export const lightingFile = (folder: string, frame: number): string => path.join(folder, `${padFrame(frame, DIGITS)}.lighting`);
+export const lightingFolder = (versionFolder: string, camera: string): string =>
+  path.join(versionFolder, ".tally", "lighting", camera);
+export const lightingFile = (folder: string, frame: number): string =>
+  path.join(folder, `${padFrame(frame, DIGITS)}.lighting`);
 
-export async function writeLighting(file: string, header: LightingHeader, records: Float32Array): Promise<void> {
-  const parts = [Buffer.from(`${JSON.stringify(header)}\n`), Buffer.from(records.buffer, records.byteOffset, records.byteLength)];
+export async function writeLighting(
+  file: string,
+  header: LightingHeader,
+  records: Float32Array,
+): Promise<void> {
+  const parts = [
+    Buffer.from(`${JSON.stringify(header)}\n`),
+    Buffer.from(records.buffer, records.byteOffset, records.byteLength),
+  ];
   const hash = crypto.createHash("sha256");
   for (const part of parts) hash.update(part);
   const handle = await fs.open(file, "w");
@@ -46,7 +55,8 @@ export async function readLighting(file: string, look: string): Promise<ReadLigh
   if (bytes === null) return "missing";
   const header = headerOf(bytes);
   if (header === null) return "damaged";
-  const from = bytes.indexOf(10) + 1, to = bytes.length - HASH_BYTES;
+  const from = bytes.indexOf(10) + 1,
+    to = bytes.length - HASH_BYTES;
   if (to - from !== header.records * RECORD * 4) return "damaged";
   const digest = crypto.createHash("sha256").update(bytes.subarray(0, to)).digest();
   if (!digest.equals(bytes.subarray(to))) return "damaged";

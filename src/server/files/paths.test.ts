@@ -16,9 +16,27 @@ afterAll(() => fs.rm(root, { recursive: true, force: true }));
 
 const film = (): string => path.join(root, "film");
 
-test.each(["scenes", "scenes/a.json", "not/there/yet/a.json", "scenes/../scenes/a.json", "inner/a.json", "."])("%p stays inside", async (relative) => expect(await insideFolder(film(), relative)).toBe(path.resolve(film(), relative)));
+test.each([
+  "scenes",
+  "scenes/a.json",
+  "not/there/yet/a.json",
+  "scenes/../scenes/a.json",
+  "inner/a.json",
+  ".",
+])("%p stays inside", async (relative) =>
+  expect(await insideFolder(film(), relative)).toBe(path.resolve(film(), relative)),
+);
 
-test.each(["..", "../secret.txt", "scenes/../../secret.txt", "/etc/hostname", "leak.txt", "up/secret.txt", "up/not/there", "a\0b"])("%p leads out and is refused", async (relative) => {
+test.each([
+  "..",
+  "../secret.txt",
+  "scenes/../../secret.txt",
+  "/etc/hostname",
+  "leak.txt",
+  "up/secret.txt",
+  "up/not/there",
+  "a\0b",
+])("%p leads out and is refused", async (relative) => {
   await expect(insideFolder(film(), relative)).rejects.toMatchObject({ code: "path-outside-root" });
 });
 
@@ -28,6 +46,10 @@ test("a folder whose name begins like the root's is not inside it", async () => 
 });
 
 test("each sequence has a folder of its own", () => {
-  expect(sequenceFolder("HL010", { version: 2, purpose: "final", camera: "quay", pass: "beauty" })).toBe("HL010/v002/quay/beauty");
-  expect(sequenceFolder("HL010", { version: 2, purpose: "rough", camera: "quay", pass: "depth" })).toBe("HL010/rough002/quay/depth");
+  expect(sequenceFolder("HL010", { version: 2, purpose: "final", camera: "quay", pass: "beauty" })).toBe(
+    "HL010/v002/quay/beauty",
+  );
+  expect(sequenceFolder("HL010", { version: 2, purpose: "rough", camera: "quay", pass: "depth" })).toBe(
+    "HL010/rough002/quay/depth",
+  );
 });

@@ -10,9 +10,11 @@ export interface ProjectPlace {
   readonly folder: string;
 }
 
-const outside = (relative: string): TallyError => new TallyError("path-outside-root", `"${relative}" leads out of the project's folder.`);
+const outside = (relative: string): TallyError =>
+  new TallyError("path-outside-root", `"${relative}" leads out of the project's folder.`);
 
-const isInside = (parent: string, child: string): boolean => child === parent || child.startsWith(parent + path.sep);
+const isInside = (parent: string, child: string): boolean =>
+  child === parent || child.startsWith(parent + path.sep);
 
 /** Absolute path of a relative one, links followed as far as the path exists. */
 export async function insideFolder(parent: string, relative: string): Promise<string> {
@@ -43,7 +45,8 @@ async function realPathOf(place: string): Promise<string | null> {
 
 export function projectFolder(place: ProjectPlace): string {
   const root = settings().roots[place.root];
-  if (root === undefined) throw new TallyError("root-unknown", `The storage root "${place.root}" is not declared on this machine.`);
+  if (root === undefined)
+    throw new TallyError("root-unknown", `The storage root "${place.root}" is not declared on this machine.`);
   return path.join(root, place.folder);
 }
 
@@ -51,4 +54,5 @@ export function projectFolder(place: ProjectPlace): string {
 export const versionFolder = (shot: string, key: VersionKey): string => path.join(shot, versionName(key));
 
 /** Folder of a sequence, relative to its project's. */
-export const sequenceFolder = (shot: string, key: SequenceKey): string => path.join(versionFolder(shot, key), key.camera, key.pass);
+export const sequenceFolder = (shot: string, key: SequenceKey): string =>
+  path.join(versionFolder(shot, key), key.camera, key.pass);

@@ -27,7 +27,12 @@ export async function readSceneFile(file: string): Promise<Scene> {
   try {
     text = await fs.readFile(file, "utf8");
   } catch (error) {
-    throw new TallyError("scene-missing", `The scene file ${name} cannot be read (${(error as NodeJS.ErrnoException).code}).`, [], { cause: error });
+    throw new TallyError(
+      "scene-missing",
+      `The scene file ${name} cannot be read (${(error as NodeJS.ErrnoException).code}).`,
+      [],
+      { cause: error },
+    );
   }
   let value: unknown;
   try {
@@ -54,7 +59,9 @@ export async function readSceneOnDisk(file: string): Promise<SceneOnDisk> {
   const files: Record<string, string> = {};
   for (const [name, place] of textures) {
     files[name] = await fileHash(place).catch((error: unknown) => {
-      throw new TallyError("texture-missing", `The scene needs ${name}, and it is not there.`, [], { cause: error });
+      throw new TallyError("texture-missing", `The scene needs ${name}, and it is not there.`, [], {
+        cause: error,
+      });
     });
   }
   return { scene, textures, sources: { scene: await fileHash(file), files, engine: ENGINE } };
@@ -77,7 +84,12 @@ export async function readRenderSources(file: string, renderer: string): Promise
     return { cameras: scene.cameras.map((c) => c.name), textures, sources, lighting: scene.lighting ?? null };
   }
   const scene = await fileHash(file).catch((error: NodeJS.ErrnoException) => {
-    throw new TallyError("scene-missing", `The scene file ${path.basename(file)} cannot be read (${error.code}).`, [], { cause: error });
+    throw new TallyError(
+      "scene-missing",
+      `The scene file ${path.basename(file)} cannot be read (${error.code}).`,
+      [],
+      { cause: error },
+    );
   });
   const textures = await filesBeside(path.dirname(file), declarationOf(renderer).uses ?? []);
   const files: Record<string, string> = {};
@@ -102,12 +114,18 @@ async function filesBeside(folder: string, uses: readonly string[]): Promise<Map
 }
 
 /** Name of the frozen scene: another renderer may tell by the ending what it reads. */
-export const frozenName = (renderer: string, scene: string): string => (renderer === STAND_IN ? FROZEN_SCENE : path.basename(scene));
+export const frozenName = (renderer: string, scene: string): string =>
+  renderer === STAND_IN ? FROZEN_SCENE : path.basename(scene);
 
 /** Copies the scene and all it uses into the version, named by content, so that saving the scene later does not mix two looks.
  * @returns the copy's folder, relative to the version's
  */
-export async function freezeScene(file: string, renderer: string, onDisk: RenderSources, versionFolder: string): Promise<string> {
+export async function freezeScene(
+  file: string,
+  renderer: string,
+  onDisk: RenderSources,
+  versionFolder: string,
+): Promise<string> {
   const name = sha256(Buffer.from(JSON.stringify([onDisk.sources.scene, onDisk.sources.files]))).slice(0, 16);
   const relative = path.join(".tally", "scene", name);
   const target = path.join(versionFolder, relative);
@@ -120,6 +138,7 @@ export async function freezeScene(file: string, renderer: string, onDisk: Render
   }
   // What was copied must be what was fingerprinted: the scene may have been saved in between.
   const copied = await readRenderSources(path.join(target, frozenName(renderer, file)), renderer);
-  if (JSON.stringify(copied.sources) !== JSON.stringify(onDisk.sources)) throw new TallyError("scene-changed", "The scene was saved while the run started; start it again.");
+  if (JSON.stringify(copied.sources) !== JSON.stringify(onDisk.sources))
+    throw new TallyError("scene-changed", "The scene was saved while the run started; start it again.");
   return relative;
 }

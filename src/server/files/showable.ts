@@ -16,21 +16,37 @@ export interface Showable {
 
 export async function showable(name: string, bytes: Buffer, pass: Pass): Promise<Showable> {
   switch (kindOfName(name)) {
-    case "jpeg": return { bytes: new Uint8Array(bytes), type: "image/jpeg" };
-    case "tiff": return { bytes: new Uint8Array(await sharp(bytes).toColourspace("srgb").png({ compressionLevel: 1 }).toBuffer()), type: "image/png" };
+    case "jpeg":
+      return { bytes: new Uint8Array(bytes), type: "image/jpeg" };
+    case "tiff":
+      return {
+        bytes: new Uint8Array(
+          await sharp(bytes).toColourspace("srgb").png({ compressionLevel: 1 }).toBuffer(),
+        ),
+        type: "image/png",
+      };
     case "exr": {
       const image = readExr(bytes, imageTools.inflate);
-      if (image === null) throw new TallyError("picture-unreadable", `${name} cannot be shown: it does not unpack.`);
+      if (image === null)
+        throw new TallyError("picture-unreadable", `${name} cannot be shown: it does not unpack.`);
       const shown = quantize(toDisplay(image as FloatImage, pass), 8, false);
-      return { bytes: new Uint8Array(writePng(shown, {}, imageTools, { level: 1, isColour: true })), type: "image/png" };
+      return {
+        bytes: new Uint8Array(writePng(shown, {}, imageTools, { level: 1, isColour: true })),
+        type: "image/png",
+      };
     }
-    default: return { bytes: new Uint8Array(bytes), type: "image/png" };
+    default:
+      return { bytes: new Uint8Array(bytes), type: "image/png" };
   }
 }
 
 /** What is shown as 8-bit colour without alpha, for measuring. */
 export async function shownPixels(name: string, bytes: Buffer, pass: Pass): Promise<IntegerImage> {
   const shown = await showable(name, bytes, pass);
-  const { data, info } = await sharp(shown.bytes).removeAlpha().toColourspace("srgb").raw().toBuffer({ resolveWithObject: true });
+  const { data, info } = await sharp(shown.bytes)
+    .removeAlpha()
+    .toColourspace("srgb")
+    .raw()
+    .toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, channels: 3, depth: 8, data: new Uint8Array(data) };
 }

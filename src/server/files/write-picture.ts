@@ -25,20 +25,31 @@ export interface EncodedPicture {
   readonly noise: number;
 }
 
-const CHANNEL_NAMES: Readonly<Record<number, readonly string[]>> = { 3: ["R", "G", "B"], 4: ["R", "G", "B", "A"] };
+const CHANNEL_NAMES: Readonly<Record<number, readonly string[]>> = {
+  3: ["R", "G", "B"],
+  4: ["R", "G", "B", "A"],
+};
 
 async function encodeJpeg(image: IntegerImage, quality: number): Promise<Uint8Array> {
   const { width, height, channels, data } = image;
   const coded = sharp(data as Uint8Array, { raw: { width, height, channels } });
   // From quality 90 up colour keeps its full resolution: red edges would bleed.
-  return (channels === 1 ? coded.toColourspace("b-w") : coded).jpeg({ quality, chromaSubsampling: quality >= 90 ? "4:4:4" : "4:2:0" }).toBuffer();
+  return (channels === 1 ? coded.toColourspace("b-w") : coded)
+    .jpeg({ quality, chromaSubsampling: quality >= 90 ? "4:4:4" : "4:2:0" })
+    .toBuffer();
 }
 
 /**
  * @param image scene values of the pass, colours or one channel
  * @param alpha coverage of each pixel, where the plan asks for alpha
  */
-export async function encodePicture(image: FloatImage, alpha: Float32Array | null, pass: Pass, settings: PictureSettings, texts: Readonly<Record<string, string>>): Promise<EncodedPicture> {
+export async function encodePicture(
+  image: FloatImage,
+  alpha: Float32Array | null,
+  pass: Pass,
+  settings: PictureSettings,
+  texts: Readonly<Record<string, string>>,
+): Promise<EncodedPicture> {
   const { file, dither } = settings;
   const shown = quantize(toDisplay(image, pass), 8, false);
   const measures = { luminance: meanLuminance(shown), noise: noiseOf(shown) };
@@ -46,11 +57,36 @@ export async function encodePicture(image: FloatImage, alpha: Float32Array | nul
   const kind = settings.alpha === "straight" ? "straight" : "premultiplied";
   const complete = carriesAlpha ? withAlpha(image, alpha, kind) : image;
   // Straight alpha: colours are undone before the curve, so that they come out of it as they were. Premultiplied: what lies on black.
-  const integer = (depth: 8 | 16): IntegerImage => quantize(toDisplay(complete, pass), depth, dither && depth === 8);
+  const integer = (depth: 8 | 16): IntegerImage =>
+    quantize(toDisplay(complete, pass), depth, dither && depth === 8);
   switch (file.kind) {
-    case "png": return { ...measures, bytes: writePng(integer(file.depth), texts, imageTools, { level: file.level, isColour: isLightPass(pass) || pass === "albedo" }) };
-    case "tiff": return { ...measures, bytes: writeTiff(integer(file.depth), texts, imageTools.deflate, { compression: file.compression, alpha: kind }) };
-    case "exr": return { ...measures, bytes: writeExr(complete, texts, imageTools.deflate, { depth: file.depth, compression: file.compression, pixelAspect: settings.pixelAspect, names: CHANNEL_NAMES[complete.channels] ?? (pass === "depth" ? ["Z"] : ["Y"]) }) };
-    case "jpeg": return { ...measures, bytes: withComment(await encodeJpeg(integer(8), file.quality), texts) };
+    case "png":
+      return {
+        ...measures,
+        bytes: writePng(integer(file.depth), texts, imageTools, {
+          level: file.level,
+          isColour: isLightPass(pass) || pass === "albedo",
+        }),
+      };
+    case "tiff":
+      return {
+        ...measures,
+        bytes: writeTiff(integer(file.depth), texts, imageTools.deflate, {
+          compression: file.compression,
+          alpha: kind,
+        }),
+      };
+    case "exr":
+      return {
+        ...measures,
+        bytes: writeExr(complete, texts, imageTools.deflate, {
+          depth: file.depth,
+          compression: file.compression,
+          pixelAspect: settings.pixelAspect,
+          names: CHANNEL_NAMES[complete.channels] ?? (pass === "depth" ? ["Z"] : ["Y"]),
+        }),
+      };
+    case "jpeg":
+      return { ...measures, bytes: withComment(await encodeJpeg(integer(8), file.quality), texts) };
   }
 }

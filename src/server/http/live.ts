@@ -21,7 +21,12 @@ const PRUNE_EVERY_POLLS = 1_200;
 /** @param orders what is decided of it
  * @param isAside from every run
  */
-export function nodeState(node: NodeRow, orders: NodeOrders | undefined, isRendering: boolean, isAside: boolean): NodeView["state"] {
+export function nodeState(
+  node: NodeRow,
+  orders: NodeOrders | undefined,
+  isRendering: boolean,
+  isAside: boolean,
+): NodeView["state"] {
   if (node.stopped) return "stopped";
   if (node.secondsSinceSeen > AWAY_SECONDS) return "away";
   if (isRendering) return "at-work";
@@ -38,10 +43,24 @@ async function viewRendering(rendering: readonly RenderingRow[]): Promise<Render
     made.set(key, known);
     return known;
   };
-  return Promise.all(rendering.map(async (r) => {
-    const expected = r.isLighting === 1 ? null : likelyAttemptSeconds(r.frame, await madeBeside(r));
-    return { runId: r.runId, shot: r.shot, version: versionName(r), isProof: r.isProof === 1, isLighting: r.isLighting === 1, sequenceId: r.sequenceId, frame: r.frame, node: r.node, progress: r.progress ?? 0, seconds: Math.round(r.seconds), expectedSeconds: expected === null ? null : Math.round(expected) };
-  }));
+  return Promise.all(
+    rendering.map(async (r) => {
+      const expected = r.isLighting === 1 ? null : likelyAttemptSeconds(r.frame, await madeBeside(r));
+      return {
+        runId: r.runId,
+        shot: r.shot,
+        version: versionName(r),
+        isProof: r.isProof === 1,
+        isLighting: r.isLighting === 1,
+        sequenceId: r.sequenceId,
+        frame: r.frame,
+        node: r.node,
+        progress: r.progress ?? 0,
+        seconds: Math.round(r.seconds),
+        expectedSeconds: expected === null ? null : Math.round(expected),
+      };
+    }),
+  );
 }
 
 type Listener = (message: LiveMessage) => void;
@@ -83,7 +102,12 @@ class Live {
       if (this.#polls++ % 4 === 0) await closeEndedRuns(pool());
       if (this.#polls % PRUNE_EVERY_POLLS === 0) await pruneEvents(pool());
     } catch {
-      if (!this.#isAway) this.#tell({ type: "trouble", message: "The database does not answer. Nothing is lost; this page goes on by itself when it is back." });
+      if (!this.#isAway)
+        this.#tell({
+          type: "trouble",
+          message:
+            "The database does not answer. Nothing is lost; this page goes on by itself when it is back.",
+        });
       this.#isAway = true;
       this.#lastLive = "";
     }
@@ -96,19 +120,39 @@ class Live {
     const events = await eventsAfter(pool(), this.#cursor.through, EVENTS_A_POLL);
     // Ids beyond a gap are told at once and remembered, so that the late one is told when it shows.
     const fresh = events.filter((e) => !this.#told.has(e.id));
-    this.#cursor = advance(this.#cursor, events.map((e) => e.id), Date.now());
+    this.#cursor = advance(
+      this.#cursor,
+      events.map((e) => e.id),
+      Date.now(),
+    );
     this.#told = new Set(events.map((e) => e.id).filter((id) => id > this.#cursor!.through));
     if (fresh.length === 0) return;
-    const sequences = fresh.some((e) => e.kind === "plan") ? null : [...new Set(fresh.flatMap((e) => (e.sequenceId === null ? [] : [e.sequenceId])))];
+    const sequences = fresh.some((e) => e.kind === "plan")
+      ? null
+      : [...new Set(fresh.flatMap((e) => (e.sequenceId === null ? [] : [e.sequenceId])))];
     this.#tell({ type: "changed", sequences });
   }
 
   async #readLive(): Promise<void> {
-    const [rendering, nodes, orders, asides, last] = await Promise.all([listRendering(pool()), listNodes(pool()), settingsOfNodes(pool()), openAsides(pool()), secondsSinceLastFrame(pool())]);
+    const [rendering, nodes, orders, asides, last] = await Promise.all([
+      listRendering(pool()),
+      listNodes(pool()),
+      settingsOfNodes(pool()),
+      openAsides(pool()),
+      secondsSinceLastFrame(pool()),
+    ]);
     const message: LiveMessage = {
       type: "live",
       rendering: await viewRendering(rendering),
-      nodes: nodes.map((n): NodeView => ({ name: n.name, state: nodeState(n, orders.get(n.id), rendering.some((r) => r.node === n.name), asides.some((a) => a.nodeId === n.id && a.runId === null)) })),
+      nodes: nodes.map((n): NodeView => ({
+        name: n.name,
+        state: nodeState(
+          n,
+          orders.get(n.id),
+          rendering.some((r) => r.node === n.name),
+          asides.some((a) => a.nodeId === n.id && a.runId === null),
+        ),
+      })),
       lastFrameSeconds: last === null ? null : Math.round(last),
     };
     const text = JSON.stringify(message);

@@ -21,28 +21,54 @@ import { folderOf } from "../work/folder-state";
 import { requireSequence } from "../work/tally";
 
 /** Sends a picture file. @param content first digits of the hash that the address promised; another file by now is not sent under that address */
-export async function sendPicture(file: string, what: string, content: string | null, pass: string): Promise<Response> {
+export async function sendPicture(
+  file: string,
+  what: string,
+  content: string | null,
+  pass: string,
+): Promise<Response> {
   const bytes = await fs.readFile(file).catch(() => {
     throw new TallyError("picture-unknown", `The file of ${what} is gone.`);
   });
   const fits = content !== null && content !== "" && sha256(bytes).startsWith(content);
-  if (content !== null && content !== "" && !fits) throw new TallyError("picture-unknown", `There is another picture of ${what} by now.`);
+  if (content !== null && content !== "" && !fits)
+    throw new TallyError("picture-unknown", `There is another picture of ${what} by now.`);
   const shown = await showable(file, bytes, isPass(pass) ? pass : "beauty");
-  return new Response(shown.bytes, { headers: { "content-type": shown.type, "cache-control": fits ? "private, max-age=31536000, immutable" : "no-store", "x-content-type-options": "nosniff" } });
+  return new Response(shown.bytes, {
+    headers: {
+      "content-type": shown.type,
+      "cache-control": fits ? "private, max-age=31536000, immutable" : "no-store",
+      "x-content-type-options": "nosniff",
+    },
+  });
 }
 
-export async function pictureOf(sequenceId: number, frame: number, content: string | null): Promise<Response> {
+export async function pictureOf(
+  sequenceId: number,
+  frame: number,
+  content: string | null,
+): Promise<Response> {
   const sequence = await requireSequence(sequenceId);
   const file = await fileOfFrame(pool(), sequenceId, frame);
   if (file === null) throw new TallyError("picture-unknown", `Frame ${frame} has no file.`);
-  return sendPicture(await insideFolder(folderOf(sequence), path.basename(file.name)), `frame ${frame}`, content, sequence.pass);
+  return sendPicture(
+    await insideFolder(folderOf(sequence), path.basename(file.name)),
+    `frame ${frame}`,
+    content,
+    sequence.pass,
+  );
 }
 
 /** @param name of the file, as `change` told it: the address carries what it shows */
-export async function pictureBefore(sequenceId: number, frame: number, name: string | null): Promise<Response> {
+export async function pictureBefore(
+  sequenceId: number,
+  frame: number,
+  name: string | null,
+): Promise<Response> {
   const sequence = await requireSequence(sequenceId);
   const aside = await requireAside(sequence, frame);
-  if (name !== aside) throw new TallyError("before-unknown", `There is another file from before of frame ${frame} by now.`);
+  if (name !== aside)
+    throw new TallyError("before-unknown", `There is another file from before of frame ${frame} by now.`);
   return sendPicture(path.join(asideFolderOf(sequence), aside), `frame ${frame} before`, null, sequence.pass);
 }
 
@@ -51,16 +77,29 @@ const SO_FAR_WIDTH = 960;
 /** While it renders, what its node last sent; when it was stopped, what its checkpoint holds. Always the beauty. */
 export async function pictureSoFar(sequenceId: number, frame: number): Promise<Response> {
   const sequence = await requireSequence(sequenceId);
-  const lead = (await sequencesOfVersion(pool(), sequence.versionId)).find((s) => s.camera === sequence.camera && s.pass === "beauty") ?? sequence;
-  const headers = { "content-type": "image/jpeg", "cache-control": "no-store", "x-content-type-options": "nosniff" };
+  const lead =
+    (await sequencesOfVersion(pool(), sequence.versionId)).find(
+      (s) => s.camera === sequence.camera && s.pass === "beauty",
+    ) ?? sequence;
+  const headers = {
+    "content-type": "image/jpeg",
+    "cache-control": "no-store",
+    "x-content-type-options": "nosniff",
+  };
   const preview = await previewOfFrame(pool(), lead.id, frame);
   if (preview !== null) return new Response(new Uint8Array(preview), { headers });
   for (const file of checkpointFilesOf(lead, frame)) {
     const held = await readCheckpoint(file).catch(() => null);
     if (held === null) continue;
-    const { header: { width, height, exposure }, sums } = held;
+    const {
+      header: { width, height, exposure },
+      sums,
+    } = held;
     const shown = quantize(toDisplay(new FramePictures(sums, exposure).beauty(), "beauty"), 8, false);
-    const jpeg = await sharp(shown.data as Uint8Array, { raw: { width, height, channels: 3 } }).resize({ width: Math.min(width, SO_FAR_WIDTH) }).jpeg({ quality: 85 }).toBuffer();
+    const jpeg = await sharp(shown.data as Uint8Array, { raw: { width, height, channels: 3 } })
+      .resize({ width: Math.min(width, SO_FAR_WIDTH) })
+      .jpeg({ quality: 85 })
+      .toBuffer();
     return new Response(new Uint8Array(jpeg), { headers });
   }
   throw new TallyError("picture-unknown", `There is no picture of frame ${frame} yet.`);

@@ -16,18 +16,32 @@ test("what a handler returns is JSON; nothing is ok", async () => {
 test.each([
   ["what is not there", new TallyError("shot-unknown", "There is no shot X."), 404],
   ["what somebody else changed", new TallyError("plan-outdated", "Load it."), 409],
-  ["what is wrong", new TallyError("plan-wrong", "Mend it.", [{ field: "width", code: "plan-width", message: "w" }]), 422],
+  [
+    "what is wrong",
+    new TallyError("plan-wrong", "Mend it.", [{ field: "width", code: "plan-width", message: "w" }]),
+    422,
+  ],
 ])("%s has its status, code, sentence and fields", async (_name, error, status) => {
-  expect(await failing(error)).toEqual([status, { error: { code: error.code, message: error.message, faults: error.faults } }]);
+  expect(await failing(error)).toEqual([
+    status,
+    { error: { code: error.code, message: error.message, faults: error.faults } },
+  ]);
 });
 
-test.each([[{ code: "ECONNREFUSED" }], [{ code: "ENOENT", syscall: "connect" }], [{ code: "PROTOCOL_CONNECTION_LOST", fatal: true }], [{ errno: 1053 }]])("a database that is away (%p) is told as such", async (facts) => {
+test.each([
+  [{ code: "ECONNREFUSED" }],
+  [{ code: "ENOENT", syscall: "connect" }],
+  [{ code: "PROTOCOL_CONNECTION_LOST", fatal: true }],
+  [{ errno: 1053 }],
+])("a database that is away (%p) is told as such", async (facts) => {
   const [status, body] = await failing(Object.assign(new Error("x"), facts));
   expect([status, body]).toEqual([503, { error: expect.objectContaining({ code: "database-away" }) }]);
 });
 
 test("a file that is not there is not a database that is away", async () => {
-  const [status, body] = await failing(Object.assign(new Error("no such file /secret/place"), { code: "ENOENT", syscall: "open" }));
+  const [status, body] = await failing(
+    Object.assign(new Error("no such file /secret/place"), { code: "ENOENT", syscall: "open" }),
+  );
   expect(status).toBe(500);
   // Nothing of the fault leaves the server.
   expect(JSON.stringify(body)).not.toContain("secret");
@@ -36,9 +50,17 @@ test("a file that is not there is not a database that is away", async () => {
 test("a body is read through its schema, or refused with its field", async () => {
   const request = (body: string): Request => new Request("http://127.0.0.1/x", { method: "POST", body });
   expect(await readBody(request('{"how":"now"}'), checkStopRun)).toEqual({ how: "now" });
-  await expect(readBody(request('{"how":"soon"}'), checkStopRun)).rejects.toMatchObject({ code: "body-wrong", faults: [{ field: "how" }] });
+  await expect(readBody(request('{"how":"soon"}'), checkStopRun)).rejects.toMatchObject({
+    code: "body-wrong",
+    faults: [{ field: "how" }],
+  });
   await expect(readBody(request("{"), checkStopRun)).rejects.toMatchObject({ code: "body-broken" });
 });
 
-test.each([["12", 12], ["-7", -7]])("%p is the number %p", (text, id) => expect(idOf(text)).toBe(id));
-test.each(["", "1.5", "abc", "12345678901", "1 "])("%p is no number", (text) => expect(() => idOf(text)).toThrow("is not a number"));
+test.each([
+  ["12", 12],
+  ["-7", -7],
+])("%p is the number %p", (text, id) => expect(idOf(text)).toBe(id));
+test.each(["", "1.5", "abc", "12345678901", "1 "])("%p is no number", (text) =>
+  expect(() => idOf(text)).toThrow("is not a number"),
+);

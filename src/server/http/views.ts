@@ -4,7 +4,21 @@ import path from "node:path";
 import { packSet, packTally } from "@/core/tally/packed";
 import { versionName, type VersionKey } from "@/core/plan/plan";
 import { goesOn } from "@/contract/run-state";
-import type { FileColumns, FindingView, HeldColumns, LogLine, RevisionView, RunPaceView, RunView, SceneView, SequenceChoice, SequenceView, ShotLine, ShotsView, ShotView } from "@/contract/views";
+import type {
+  FileColumns,
+  FindingView,
+  HeldColumns,
+  LogLine,
+  RevisionView,
+  RunPaceView,
+  RunView,
+  SceneView,
+  SequenceChoice,
+  SequenceView,
+  ShotLine,
+  ShotsView,
+  ShotView,
+} from "@/contract/views";
 import { type FrameSet, memberAt, setOf } from "@/core/frames/frame-set";
 import { estimateFinish, framesAMinute } from "@/core/estimate/finish";
 import { pool } from "../db/pool";
@@ -14,9 +28,33 @@ import { editUseOfShot } from "../store/edits";
 import type { CheckpointRow } from "../store/checkpoints";
 import { closedFindings, type FindingRow } from "../store/findings";
 import type { FileRow } from "../store/frame-files";
-import { endedFrames, lightingCounts, type LogFilter, logOfFrame, logOfRun, type LogRow, runById, type RunCounts, runCounts, type RunRow, runsOfVersion } from "../store/runs";
+import {
+  endedFrames,
+  lightingCounts,
+  type LogFilter,
+  logOfFrame,
+  logOfRun,
+  type LogRow,
+  runById,
+  type RunCounts,
+  runCounts,
+  type RunRow,
+  runsOfVersion,
+} from "../store/runs";
 import { versionsOfRun } from "../store/run-versions";
-import { latestRevision, listProjects, listShots, listVersions, projectById, revisionById, revisionsOfVersion, sequencesOfVersion, versionById, type SequenceRow, shotByCode } from "../store/shots";
+import {
+  latestRevision,
+  listProjects,
+  listShots,
+  listVersions,
+  projectById,
+  revisionById,
+  revisionsOfVersion,
+  sequencesOfVersion,
+  versionById,
+  type SequenceRow,
+  shotByCode,
+} from "../store/shots";
 import { rendererNames } from "../engines/renderers";
 import { checkJobs } from "../work/check-jobs";
 import { asideFiles, asideFolderOf } from "../work/aside";
@@ -34,7 +72,10 @@ const POSTER_AT = 2 / 3;
 async function paceOf(run: RunRow, counts: RunCounts): Promise<RunPaceView> {
   const recent = await endedFrames(pool(), run.id, PACE_FRAMES);
   const left = run.state === "stopping" ? counts.leased : counts.waiting + counts.leased;
-  const finish = goesOn(run.state) && run.state !== "halting" ? estimateFinish({ left, recent, lanes: counts.leased }) : null;
+  const finish =
+    goesOn(run.state) && run.state !== "halting"
+      ? estimateFinish({ left, recent, lanes: counts.leased })
+      : null;
   return {
     secondsAFrame: recent.length === 0 ? null : recent.reduce((sum, r) => sum + r.seconds, 0) / recent.length,
     framesAMinute: counts.leased === 0 ? null : framesAMinute(recent),
@@ -51,13 +92,33 @@ export async function viewPace(runId: number): Promise<RunPaceView> {
 
 async function viewRun(run: RunRow): Promise<RunView> {
   const [counts, covered] = await Promise.all([runCounts(pool(), run.id), versionsOfRun(pool(), run.id)]);
-  const [pace, lighting] = await Promise.all([paceOf(run, counts), run.lights ? lightingCounts(pool(), run.id) : null]);
+  const [pace, lighting] = await Promise.all([
+    paceOf(run, counts),
+    run.lights ? lightingCounts(pool(), run.id) : null,
+  ]);
   const left = counts.waiting + counts.leased;
   return {
     ...pace,
-    id: run.id, versions: covered.map(versionName), state: run.state, policy: run.policy, wanted: run.wanted, nodes: run.nodes, order: run.order, priority: run.priority, startAt: run.startAt?.getTime() ?? null, stopAt: run.stopAt?.getTime() ?? null, batch: run.batch, lighting, isHandedOut: run.handout !== null, held: run.held,
-    total: left + counts.done + counts.failed, done: counts.done, failed: counts.failed, left,
-    createdAt: run.createdAt.getTime(), endedAt: run.endedAt?.getTime() ?? null,
+    id: run.id,
+    versions: covered.map(versionName),
+    state: run.state,
+    policy: run.policy,
+    wanted: run.wanted,
+    nodes: run.nodes,
+    order: run.order,
+    priority: run.priority,
+    startAt: run.startAt?.getTime() ?? null,
+    stopAt: run.stopAt?.getTime() ?? null,
+    batch: run.batch,
+    lighting,
+    isHandedOut: run.handout !== null,
+    held: run.held,
+    total: left + counts.done + counts.failed,
+    done: counts.done,
+    failed: counts.failed,
+    left,
+    createdAt: run.createdAt.getTime(),
+    endedAt: run.endedAt?.getTime() ?? null,
   };
 }
 
@@ -74,7 +135,9 @@ const contentOf = (file: FileRow): string => file.content?.slice(0, 16) ?? "";
 function posterOf(sequenceId: number, files: readonly FileRow[], asked: FrameSet): ShotLine["poster"] {
   const wanted = memberAt(asked, Math.floor(asked.count * POSTER_AT)) ?? 0;
   const distance = (file: FileRow): number => Math.abs(file.frame - wanted);
-  const file = files.filter((f) => f.verdict === "good").reduce<FileRow | null>((best, f) => (best === null || distance(f) < distance(best) ? f : best), null);
+  const file = files
+    .filter((f) => f.verdict === "good")
+    .reduce<FileRow | null>((best, f) => (best === null || distance(f) < distance(best) ? f : best), null);
   return file === null ? null : { sequenceId, frame: file.frame, content: contentOf(file) };
 }
 
@@ -92,8 +155,18 @@ export async function viewShots(): Promise<ShotsView> {
     if (sequence === null) continue;
     const [state, run] = await Promise.all([loadSequence(sequence.id), runOnShow(sequence.versionId)]);
     shots.push({
-      code: shot.code, title: shot.title, first: shot.firstFrame, last: shot.lastFrame, version: sequence.version, purpose: sequence.purpose, camera: sequence.camera, pass: sequence.pass,
-      sequenceId: sequence.id, tally: packTally(state.tally), run, poster: posterOf(sequence.id, state.files, state.tally.asked),
+      code: shot.code,
+      title: shot.title,
+      first: shot.firstFrame,
+      last: shot.lastFrame,
+      version: sequence.version,
+      purpose: sequence.purpose,
+      camera: sequence.camera,
+      pass: sequence.pass,
+      sequenceId: sequence.id,
+      tally: packTally(state.tally),
+      run,
+      poster: posterOf(sequence.id, state.files, state.tally.asked),
     });
   }
   return { project: { title: project.title, slug: project.slug, rate: project.rate }, shots };
@@ -101,10 +174,20 @@ export async function viewShots(): Promise<ShotsView> {
 
 async function sceneFiles(folder: string): Promise<string[]> {
   const found = await fs.readdir(path.join(folder, "scenes"), { withFileTypes: true }).catch(() => []);
-  return found.filter((f) => f.isFile()).map((f) => `scenes/${f.name}`).sort();
+  return found
+    .filter((f) => f.isFile())
+    .map((f) => `scenes/${f.name}`)
+    .sort();
 }
 
-export async function viewShot(code: string, wanted: { readonly version: VersionKey | null; readonly camera: string | null; readonly pass: string | null }): Promise<ShotView> {
+export async function viewShot(
+  code: string,
+  wanted: {
+    readonly version: VersionKey | null;
+    readonly camera: string | null;
+    readonly pass: string | null;
+  },
+): Promise<ShotView> {
   const shot = await shotByCode(pool(), code);
   const project = shot === null ? null : await projectById(pool(), shot.projectId);
   if (shot === null || project === null) throw new TallyError("shot-unknown", `There is no shot ${code}.`);
@@ -117,25 +200,68 @@ export async function viewShot(code: string, wanted: { readonly version: Version
   const revision = ofVersion[0] === undefined ? null : await latestRevision(pool(), ofVersion[0].versionId);
   const camera = wanted.camera ?? revision?.plan.cameras[0];
   const chosen = ofVersion.find((s) => s.camera === camera && s.pass === (wanted.pass ?? "beauty"));
-  if (chosen === undefined) throw new TallyError("sequence-unknown", `${code} has no such version, camera or pass.`);
-  const choice = (s: SequenceRow): SequenceChoice => ({ id: s.id, version: s.version, purpose: s.purpose, camera: s.camera, pass: s.pass });
+  if (chosen === undefined)
+    throw new TallyError("sequence-unknown", `${code} has no such version, camera or pass.`);
+  const choice = (s: SequenceRow): SequenceChoice => ({
+    id: s.id,
+    version: s.version,
+    purpose: s.purpose,
+    camera: s.camera,
+    pass: s.pass,
+  });
   return {
-    code: shot.code, title: shot.title, first: shot.firstFrame, last: shot.lastFrame, markers: shot.markers,
+    code: shot.code,
+    title: shot.title,
+    first: shot.firstFrame,
+    last: shot.lastFrame,
+    markers: shot.markers,
     project: { title: project.title, slug: project.slug, rate: project.rate },
-    choices: rows.map(choice), versions: versions.map((v) => ({ id: v.id, name: versionName({ version: v.number, purpose: v.purpose }), purpose: v.purpose, status: v.status })), sequence: choice(chosen), versionId: chosen.versionId, revision: revision!.number, revisionId: revision!.id, plan: revision!.plan, madeFrom: await madeFrom(chosen.versionId), edit: await editUseOfShot(pool(), shot.id),
-    folder: folderOf(chosen), scenes: await sceneFiles(projectFolder(project)), renderers: rendererNames(), hasFiles: await hasFiles(chosen.versionId),
+    choices: rows.map(choice),
+    versions: versions.map((v) => ({
+      id: v.id,
+      name: versionName({ version: v.number, purpose: v.purpose }),
+      purpose: v.purpose,
+      status: v.status,
+    })),
+    sequence: choice(chosen),
+    versionId: chosen.versionId,
+    revision: revision!.number,
+    revisionId: revision!.id,
+    plan: revision!.plan,
+    madeFrom: await madeFrom(chosen.versionId),
+    edit: await editUseOfShot(pool(), shot.id),
+    folder: folderOf(chosen),
+    scenes: await sceneFiles(projectFolder(project)),
+    renderers: rendererNames(),
+    hasFiles: await hasFiles(chosen.versionId),
   };
 }
 
 /** Of a rough version: the plan that it was made from. */
 async function madeFrom(versionId: number): Promise<ShotView["madeFrom"]> {
   const version = await versionById(pool(), versionId);
-  const revision = version?.fromRevisionId == null ? null : await revisionById(pool(), version.fromRevisionId);
+  const revision =
+    version?.fromRevisionId == null ? null : await revisionById(pool(), version.fromRevisionId);
   const origin = revision === null ? null : await versionById(pool(), revision.versionId);
-  return revision === null || origin === null ? null : { version: versionName({ version: origin.number, purpose: origin.purpose }), versionId: origin.id, plan: revision.plan };
+  return revision === null || origin === null
+    ? null
+    : {
+        version: versionName({ version: origin.number, purpose: origin.purpose }),
+        versionId: origin.id,
+        plan: revision.plan,
+      };
 }
 
-const viewFinding = (f: FindingRow): FindingView => ({ id: f.id, frame: f.frame, source: f.source, code: f.code, text: f.text, state: f.state, createdAt: f.createdAt.getTime(), closedAt: f.closedAt?.getTime() ?? null });
+const viewFinding = (f: FindingRow): FindingView => ({
+  id: f.id,
+  frame: f.frame,
+  source: f.source,
+  code: f.code,
+  text: f.text,
+  state: f.state,
+  createdAt: f.createdAt.getTime(),
+  closedAt: f.closedAt?.getTime() ?? null,
+});
 
 function columnsOf(files: readonly FileRow[]): FileColumns {
   const nodes = [...new Set(files.flatMap((f) => (f.node === null ? [] : [f.node])))].sort();
@@ -144,49 +270,89 @@ function columnsOf(files: readonly FileRow[]): FileColumns {
     seconds: files.map((f) => (f.seconds === null ? null : Math.round(f.seconds * 100) / 100)),
     luminance: files.map((f) => (f.luminance === null ? null : Math.round(f.luminance * 1e4) / 1e4)),
     node: files.map((f) => (f.node === null ? -1 : nodes.indexOf(f.node))),
-    nodes, content: files.map(contentOf), samples: files.map((f) => f.samples), bytes: files.reduce((sum, f) => sum + f.bytes, 0),
+    nodes,
+    content: files.map(contentOf),
+    samples: files.map((f) => f.samples),
+    bytes: files.reduce((sum, f) => sum + f.bytes, 0),
   };
 }
 
 const heldColumns = (held: readonly CheckpointRow[]): HeldColumns => ({
-  frames: packSet(setOf(held.map((c) => c.frame))), samples: held.map((c) => c.samples), share: held.map((c) => Math.round(c.share * 1e4) / 1e4), seconds: held.map((c) => Math.round(c.seconds * 10) / 10), bytes: held.reduce((sum, c) => sum + c.bytes, 0),
+  frames: packSet(setOf(held.map((c) => c.frame))),
+  samples: held.map((c) => c.samples),
+  share: held.map((c) => Math.round(c.share * 1e4) / 1e4),
+  seconds: held.map((c) => Math.round(c.seconds * 10) / 10),
+  bytes: held.reduce((sum, c) => sum + c.bytes, 0),
 });
 
 async function asideOf(sequence: SequenceRow): Promise<SequenceView["aside"]> {
   const folder = asideFolderOf(sequence);
   const names = await fs.readdir(folder).catch(() => []);
-  const sizes = await Promise.all(names.map(async (name) => (await fs.stat(path.join(folder, name)).catch(() => null))?.size ?? 0));
-  return { count: names.length, bytes: sizes.reduce((a, b) => a + b, 0), frames: packSet(setOf([...(await asideFiles(sequence)).keys()])) };
+  const sizes = await Promise.all(
+    names.map(async (name) => (await fs.stat(path.join(folder, name)).catch(() => null))?.size ?? 0),
+  );
+  return {
+    count: names.length,
+    bytes: sizes.reduce((a, b) => a + b, 0),
+    frames: packSet(setOf([...(await asideFiles(sequence)).keys()])),
+  };
 }
 
 export async function viewSequence(id: number): Promise<SequenceView> {
   const sequence = await requireSequence(id);
   const siblings = await loadVersion(sequence);
   const state = siblings.find((s) => s.sequence.id === id) ?? (await loadSequence(id));
-  const [closed, runs, aside] = await Promise.all([closedFindings(pool(), id), runsOfVersion(pool(), sequence.versionId, "sequence", RUNS_SHOWN), asideOf(sequence)]);
+  const [closed, runs, aside] = await Promise.all([
+    closedFindings(pool(), id),
+    runsOfVersion(pool(), sequence.versionId, "sequence", RUNS_SHOWN),
+    asideOf(sequence),
+  ]);
   const job = checkJobs().get(id);
   return {
-    id, tally: packTally(state.tally), files: columnsOf(state.files), findings: state.findings.map(viewFinding), closedFindings: closed.map(viewFinding),
-    runs: await Promise.all(runs.map(viewRun)), leadId: siblings.find((s) => s.sequence.camera === sequence.camera && s.sequence.pass === "beauty")?.sequence.id ?? id,
-    siblings: siblings.map((s) => ({ id: s.sequence.id, camera: s.sequence.camera, pass: s.sequence.pass, tally: packTally(s.tally) })), check: job === undefined ? null : { done: job.done, total: job.total }, aside, held: heldColumns(state.held),
+    id,
+    tally: packTally(state.tally),
+    files: columnsOf(state.files),
+    findings: state.findings.map(viewFinding),
+    closedFindings: closed.map(viewFinding),
+    runs: await Promise.all(runs.map(viewRun)),
+    leadId:
+      siblings.find((s) => s.sequence.camera === sequence.camera && s.sequence.pass === "beauty")?.sequence
+        .id ?? id,
+    siblings: siblings.map((s) => ({
+      id: s.sequence.id,
+      camera: s.sequence.camera,
+      pass: s.sequence.pass,
+      tally: packTally(s.tally),
+    })),
+    check: job === undefined ? null : { done: job.done, total: job.total },
+    aside,
+    held: heldColumns(state.held),
   };
 }
 
-const oldestFirst = (lines: readonly LogRow[]): LogLine[] => lines.map((l) => ({ ...l, at: l.at.getTime() })).reverse();
+const oldestFirst = (lines: readonly LogRow[]): LogLine[] =>
+  lines.map((l) => ({ ...l, at: l.at.getTime() })).reverse();
 
-export const viewLog = async (runId: number, filter: LogFilter): Promise<LogLine[]> => oldestFirst(await logOfRun(pool(), runId, LOG_LINES, filter));
+export const viewLog = async (runId: number, filter: LogFilter): Promise<LogLine[]> =>
+  oldestFirst(await logOfRun(pool(), runId, LOG_LINES, filter));
 
 /** @param leadId beauty sequence of the frame's camera */
-export const viewFrameLog = async (leadId: number, frame: number, search: string): Promise<LogLine[]> => oldestFirst(await logOfFrame(pool(), leadId, frame, LOG_LINES, search));
+export const viewFrameLog = async (leadId: number, frame: number, search: string): Promise<LogLine[]> =>
+  oldestFirst(await logOfFrame(pool(), leadId, frame, LOG_LINES, search));
 
 /** A scene file of the shot's project; one that is not whole is a told error. */
 export async function viewScene(code: string, scenePath: string): Promise<SceneView> {
   const onDisk = await sceneOfShot(code, scenePath);
-  return { cameras: onDisk.scene.cameras.map((c) => c.name), lightingEvery: onDisk.scene.lighting?.every ?? null, version: versionOfScene(onDisk) };
+  return {
+    cameras: onDisk.scene.cameras.map((c) => c.name),
+    lightingEvery: onDisk.scene.lighting?.every ?? null,
+    version: versionOfScene(onDisk),
+  };
 }
 
 export async function viewRevisions(code: string, versionId: number): Promise<readonly RevisionView[]> {
   const [shot, version] = [await shotByCode(pool(), code), await versionById(pool(), versionId)];
-  if (version === null || version.shotId !== shot?.id) throw new TallyError("version-unknown", "This version does not exist.");
+  if (version === null || version.shotId !== shot?.id)
+    throw new TallyError("version-unknown", "This version does not exist.");
   return (await revisionsOfVersion(pool(), versionId)).map(({ number, plan }) => ({ number, plan }));
 }

@@ -12,14 +12,26 @@ export interface LogLine {
 }
 
 /** One file a node, so that several never write one. */
-export const logFile = (versionFolder: string, node: string): string => path.join(versionFolder, ".tally", "log", `${node}.log`);
+export const logFile = (versionFolder: string, node: string): string =>
+  path.join(versionFolder, ".tally", "log", `${node}.log`);
 
 /** @param versionFolder null while it is not known: then only the database hears it */
-export async function sayOfAttempt(pool: Pool, lease: LeasedFrame, node: string, versionFolder: string | null, lines: readonly LogLine[]): Promise<void> {
+export async function sayOfAttempt(
+  pool: Pool,
+  lease: LeasedFrame,
+  node: string,
+  versionFolder: string | null,
+  lines: readonly LogLine[],
+): Promise<void> {
   await appendLines(pool, lease.attemptId, lines);
   if (versionFolder === null || lines.length === 0) return;
   const at = new Date().toISOString();
-  const text = lines.map((line) => `${at} run ${lease.runId} ${lease.camera} frame ${lease.frame} attempt ${lease.attemptId} ${line.level}: ${line.text.replaceAll("\n", " ")}\n`).join("");
+  const text = lines
+    .map(
+      (line) =>
+        `${at} run ${lease.runId} ${lease.camera} frame ${lease.frame} attempt ${lease.attemptId} ${line.level}: ${line.text.replaceAll("\n", " ")}\n`,
+    )
+    .join("");
   await append(logFile(versionFolder, node), text).catch(() => {
     // A full disk or a share that is gone must not fail the frame a second time: the database has the lines.
   });

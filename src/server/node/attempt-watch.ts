@@ -53,10 +53,25 @@ export class AttemptWatch {
       this.#failure = new RenderFailed(code, message);
       return how;
     };
-    if (memoryLimitMb !== null && memoryMb !== null && memoryMb > memoryLimitMb) return end("kill", "memory-limit", `The renderer used ${Math.round(memoryMb)} MB of memory; this node allows ${memoryLimitMb} MB.`);
+    if (memoryLimitMb !== null && memoryMb !== null && memoryMb > memoryLimitMb)
+      return end(
+        "kill",
+        "memory-limit",
+        `The renderer used ${Math.round(memoryMb)} MB of memory; this node allows ${memoryLimitMb} MB.`,
+      );
     const silent = (now - this.#heardAt) / 1000;
-    if (silent > this.#silenceSeconds) return end("kill", "renderer-hangs", `The renderer said nothing for ${Math.round(silent)} s and was ended.`);
-    if (this.#timeLimitSeconds === null || (now - this.#startedAt) / 1000 <= this.#timeLimitSeconds) return null;
-    return end("save", "took-too-long", `The frame took longer than ${Math.round(this.#timeLimitSeconds)} s, ten times what the frames beside it say.`);
+    if (silent > this.#silenceSeconds)
+      return end(
+        "kill",
+        "renderer-hangs",
+        `The renderer said nothing for ${Math.round(silent)} s and was ended.`,
+      );
+    if (this.#timeLimitSeconds === null || (now - this.#startedAt) / 1000 <= this.#timeLimitSeconds)
+      return null;
+    return end(
+      "save",
+      "took-too-long",
+      `The frame took longer than ${Math.round(this.#timeLimitSeconds)} s, ten times what the frames beside it say.`,
+    );
   }
 }

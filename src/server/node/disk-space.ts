@@ -8,12 +8,20 @@ import { type Pool, transact } from "../db/pool";
 import { projectFolder } from "../files/paths";
 import { holdRun } from "../queue/failures";
 import { forgetOpenQueue } from "../queue/open-runs";
-import { framesLeft, measuredBytes, plansOfRun, runsHeldForSpace, saveSpaceHeld, spacePlaceOf } from "../store/run-space";
+import {
+  framesLeft,
+  measuredBytes,
+  plansOfRun,
+  runsHeldForSpace,
+  saveSpaceHeld,
+  spacePlaceOf,
+} from "../store/run-space";
 import { appendRunEvent } from "../store/run-versions";
 
 /** No room, or no more of what this user may have. */
 const FULL = new Set(["ENOSPC", "EDQUOT"]);
-export const isFull = (code: string | undefined): boolean => code !== undefined && FULL.has(code.replace(/^file-/, "").toUpperCase());
+export const isFull = (code: string | undefined): boolean =>
+  code !== undefined && FULL.has(code.replace(/^file-/, "").toUpperCase());
 
 /** Between two looks at the free space of held runs. */
 const LOOK_MS = 2_000;
@@ -30,13 +38,21 @@ export async function holdForSpace(pool: Pool, runId: number): Promise<void> {
   const place = await spacePlaceOf(pool, runId);
   if (place === null) return;
   const plans = await plansOfRun(pool, runId);
-  const measured = new Map((await measuredBytes(pool, runId)).map((m) => [`${m.versionId}/${m.pass}`, m.bytes]));
+  const measured = new Map(
+    (await measuredBytes(pool, runId)).map((m) => [`${m.versionId}/${m.pass}`, m.bytes]),
+  );
   const left = (await framesLeft(pool, runId)).map(({ versionId, passes, count, inWork }) => {
     const plan = plans.get(versionId)!;
-    const frame = passesOfBits(passes).reduce((sum, pass) => sum + (measured.get(`${versionId}/${pass}`) ?? guessPassBytes(plan, pass)), 0);
+    const frame = passesOfBits(passes).reduce(
+      (sum, pass) => sum + (measured.get(`${versionId}/${pass}`) ?? guessPassBytes(plan, pass)),
+      0,
+    );
     return { frame, count, inWork, samples: savesSamples(plan) ? planCheckpointBytes(plan) : 0 };
   });
-  const inWork = Math.max(1, left.reduce((sum, l) => sum + l.inWork, 0));
+  const inWork = Math.max(
+    1,
+    left.reduce((sum, l) => sum + l.inWork, 0),
+  );
   const samples = left.reduce((most, l) => Math.max(most, l.samples), 0);
   const need = Math.ceil(left.reduce((sum, l) => sum + l.frame * l.count, 0) + samples * inWork);
   const largest = left.reduce((most, l) => Math.max(most, l.frame), 0);

@@ -28,16 +28,20 @@ const DIE_AT = 0.4;
 export function nodeFaults(options: FaultOptions): NodeFaults {
   const hidden = options.hide.map((text) => {
     const match = /^(.*):(\d+)$/.exec(text);
-    return match === null ? { file: text, framesLeft: NEVER } : { file: match[1]!, framesLeft: Number(match[2]) };
+    return match === null
+      ? { file: text, framesLeft: NEVER }
+      : { file: match[1]!, framesLeft: Number(match[2]) };
   });
   return {
     seesNot: (files) => hidden.filter((h) => files.includes(h.file) && h.framesLeft > 0).map((h) => h.file),
-    hiddenAmong: (files) => hidden.filter((h) => files.includes(h.file) && h.framesLeft-- > 0).map((h) => h.file),
+    hiddenAmong: (files) =>
+      hidden.filter((h) => files.includes(h.file) && h.framesLeft-- > 0).map((h) => h.file),
     during: (frameCount, share) => {
       if (frameCount === options.dieInFrame && share >= DIE_AT) process.kill(process.pid, "SIGKILL");
     },
     after: async (seconds, signal) => {
-      if (options.slow !== undefined && options.slow > 1) await pause(seconds * (options.slow - 1) * 1000, undefined, { signal }).catch(() => undefined);
+      if (options.slow !== undefined && options.slow > 1)
+        await pause(seconds * (options.slow - 1) * 1000, undefined, { signal }).catch(() => undefined);
     },
   };
 }

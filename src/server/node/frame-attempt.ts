@@ -21,7 +21,18 @@ import { isExternal } from "@/core/plan/renderer";
 import { DENOISER_VERSION } from "@/render/denoise";
 import { isDatabaseAway, type Pool } from "../db/pool";
 import { LeaseLost, TallyError } from "../errors";
-import { type CheckpointJob, ENGINE, type Engine, type EngineHooks, type FrameJob, type Guides, type LogLevel, RenderFailed, type SavedCheckpoint, secondsOf } from "../engines/engine";
+import {
+  type CheckpointJob,
+  ENGINE,
+  type Engine,
+  type EngineHooks,
+  type FrameJob,
+  type Guides,
+  type LogLevel,
+  RenderFailed,
+  type SavedCheckpoint,
+  secondsOf,
+} from "../engines/engine";
 import { engineOf } from "../engines/renderers";
 import { checkpointBefore, checkpointFile, checkpointFolder } from "../files/checkpoint-paths";
 import { imageTools } from "../files/image-tools";
@@ -74,9 +85,14 @@ export interface AttemptSignals {
 const temporaryName = (final: string, attempt: number): string => `${final}.part${attempt}`;
 
 /** What became of an attempt, as far as its node is concerned. */
-export type AttemptEnd = { readonly kind: "made"; readonly pace: Pace } | { readonly kind: "failed" | "given-back" };
+export type AttemptEnd =
+  { readonly kind: "made"; readonly pace: Pace } | { readonly kind: "failed" | "given-back" };
 
-export async function attemptFrame(host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals): Promise<AttemptEnd> {
+export async function attemptFrame(
+  host: AttemptHost,
+  lease: LeasedFrame,
+  signals: AttemptSignals,
+): Promise<AttemptEnd> {
   const { pool, engine, name, faults } = host;
   const lines: LogLine[] = [];
   let folder: string | null = null;
@@ -95,27 +111,72 @@ export async function attemptFrame(host: AttemptHost, lease: LeasedFrame, signal
     const without = faults.hiddenAmong(Object.keys(lease.sources.files));
     passes = await placesOf(lease, read.value, version, without);
     // What a vanished node left of this frame. A node that only slept cannot place its file any more.
-    for (const { final } of passes) for (const attempt of lease.lostAttempts) await fs.rm(temporaryName(final, attempt), { force: true });
+    for (const { final } of passes)
+      for (const attempt of lease.lostAttempts) await fs.rm(temporaryName(final, attempt), { force: true });
     const guides = await keptGuides(lease, read.value, version);
-    const checkpoint = guides === null && lease.kind === "sequence" && !isExternal(lease.plan) ? await keeper.prepare(version, without, name) : null;
+    const checkpoint =
+      guides === null && lease.kind === "sequence" && !isExternal(lease.plan)
+        ? await keeper.prepare(version, without, name)
+        : null;
     const job: FrameJob = {
-      scene: path.join(version, lease.sceneFolder, frozenName(lease.plan.renderer, lease.plan.scene)), plan: lease.plan, camera: lease.camera, frame: lease.frame, upcoming: host.upcoming, spentSeconds: lease.spentSeconds, hidden: without, guides, checkpoint,
+      scene: path.join(version, lease.sceneFolder, frozenName(lease.plan.renderer, lease.plan.scene)),
+      plan: lease.plan,
+      camera: lease.camera,
+      frame: lease.frame,
+      upcoming: host.upcoming,
+      spentSeconds: lease.spentSeconds,
+      hidden: without,
+      guides,
+      checkpoint,
       // A cache made without a file that this node does not see would spoil the frames of the others.
-      lighting: lease.kind === "proof" || without.length > 0 ? null : { folder: lightingFolder(version, lease.camera), look: fingerprintsOf(lease.plan, lease.sources, { camera: lease.camera, pass: "beauty" }, DENOISER_VERSION).look, node: name, output: null },
+      lighting:
+        lease.kind === "proof" || without.length > 0
+          ? null
+          : {
+              folder: lightingFolder(version, lease.camera),
+              look: fingerprintsOf(
+                lease.plan,
+                lease.sources,
+                { camera: lease.camera, pass: "beauty" },
+                DENOISER_VERSION,
+              ).look,
+              node: name,
+              output: null,
+            },
       passes: passes.map(({ pass, temporary, fingerprints }) => ({
-        pass, output: temporary, made: { version: versionName(lease), camera: lease.camera, pass, frame: lease.frame, attempt: lease.attemptId, node: name, ...fingerprints },
+        pass,
+        output: temporary,
+        made: {
+          version: versionName(lease),
+          camera: lease.camera,
+          pass,
+          frame: lease.frame,
+          attempt: lease.attemptId,
+          node: name,
+          ...fingerprints,
+        },
       })),
     };
     // At once, so that the log shows what is in work; what the render says follows when it is over.
-    await sayOfAttempt(pool, lease, name, folder, [{ level: "info", text: `started on ${name}${job.guides === null ? "" : ": denoising the kept beauty, nothing is rendered"}` }]);
+    await sayOfAttempt(pool, lease, name, folder, [
+      {
+        level: "info",
+        text: `started on ${name}${job.guides === null ? "" : ": denoising the kept beauty, nothing is rendered"}`,
+      },
+    ]);
     const rendered = performance.now();
     const load = measureLoad();
-    const heard = <A extends readonly unknown[]>(tell: (...args: A) => void) => (...args: A): void => {
-      host.onHeard();
-      tell(...args);
-    };
+    const heard =
+      <A extends readonly unknown[]>(tell: (...args: A) => void) =>
+      (...args: A): void => {
+        host.onHeard();
+        tell(...args);
+      };
     const hooks: EngineHooks = {
-      log: heard(log), preview: heard(host.onPreview), noRoom: heard(host.onNoRoom), checkpoint: heard((saved) => keeper.place(saved)),
+      log: heard(log),
+      preview: heard(host.onPreview),
+      noRoom: heard(host.onNoRoom),
+      checkpoint: heard((saved) => keeper.place(saved)),
       progress: heard((share) => {
         host.onProgress(share);
         faults.during(host.count, share);
@@ -127,7 +188,12 @@ export async function attemptFrame(host: AttemptHost, lease: LeasedFrame, signal
     if (result.kind === "stopped") {
       const failure = host.failure();
       if (failure !== null) throw failure;
-      log("info", result.saved === null ? "stopped; its samples are not kept" : `stopped at ${result.saved.header.samples} of ${lease.plan.samples} samples, which are saved`);
+      log(
+        "info",
+        result.saved === null
+          ? "stopped; its samples are not kept"
+          : `stopped at ${result.saved.header.samples} of ${lease.plan.samples} samples, which are saved`,
+      );
       await sayOfAttempt(pool, lease, name, folder, lines);
       await giveBack(pool, lease);
       return { kind: "given-back" };
@@ -136,14 +202,36 @@ export async function attemptFrame(host: AttemptHost, lease: LeasedFrame, signal
     const otherLoad = load.others(output.cpuSeconds);
     await faults.after((performance.now() - rendered) / 1000, signals.abort);
     signals.abort.throwIfAborted();
-    const finished: FinishedFrame = { lease, output, passes, versionFolder: version, dropCheckpointIn: lease.kind === "sequence" && !lease.plan.keepSamples ? checkpointFolder(version, lease.camera) : null, node: name, otherLoad, without };
+    const finished: FinishedFrame = {
+      lease,
+      output,
+      passes,
+      versionFolder: version,
+      dropCheckpointIn:
+        lease.kind === "sequence" && !lease.plan.keepSamples ? checkpointFolder(version, lease.camera) : null,
+      node: name,
+      otherLoad,
+      without,
+    };
     await sayOfAttempt(pool, lease, name, folder, lines);
     await placePatiently(host, finished, signals.abort);
     if (lease.failures > 0) await judgeRun(pool, lease.runId);
     host.log("info", `${lease.shot} ${lease.frame}: done in ${secondsOf(output).toFixed(2)} s`);
     // The frame is in its place and says itself who made it: a line that cannot be written is no failure of it.
-    if (lease.kind === "sequence") await appendManifest({ ...finished, run: lease.runId, attempt: lease.attemptId, camera: lease.camera, frame: lease.frame }, new Date()).catch((error: Error) => host.log("warning", `${lease.shot} ${lease.frame}: no line in the manifest: ${error.message}`));
-    return { kind: "made", pace: { startupSeconds: output.startupSeconds, frameSeconds: secondsOf(output) - output.startupSeconds - output.lighting.seconds } };
+    if (lease.kind === "sequence")
+      await appendManifest(
+        { ...finished, run: lease.runId, attempt: lease.attemptId, camera: lease.camera, frame: lease.frame },
+        new Date(),
+      ).catch((error: Error) =>
+        host.log("warning", `${lease.shot} ${lease.frame}: no line in the manifest: ${error.message}`),
+      );
+    return {
+      kind: "made",
+      pace: {
+        startupSeconds: output.startupSeconds,
+        frameSeconds: secondsOf(output) - output.startupSeconds - output.lighting.seconds,
+      },
+    };
   } catch (error) {
     return await giveUp(host, lease, error, signals, { folder, lines });
   } finally {
@@ -153,16 +241,28 @@ export async function attemptFrame(host: AttemptHost, lease: LeasedFrame, signal
 }
 
 /** Ends an attempt that made no frame: lease lost, shutdown, or a failure with its log. */
-export async function giveUp(host: AttemptHost, lease: LeasedFrame, error: unknown, signals: AttemptSignals, said: { readonly folder: string | null; readonly lines: readonly LogLine[] }): Promise<AttemptEnd> {
+export async function giveUp(
+  host: AttemptHost,
+  lease: LeasedFrame,
+  error: unknown,
+  signals: AttemptSignals,
+  said: { readonly folder: string | null; readonly lines: readonly LogLine[] },
+): Promise<AttemptEnd> {
   if (isDatabaseAway(error)) throw error;
   if (error instanceof LeaseLost) {
-    host.log("warning", `${lease.shot} ${lease.frame}: stopped, or the lease went to another node; the work is not kept`);
+    host.log(
+      "warning",
+      `${lease.shot} ${lease.frame}: stopped, or the lease went to another node; the work is not kept`,
+    );
   } else if (signals.stop.aborted && host.failure() === null) {
     await giveBack(host.pool, lease);
   } else {
     const { code, message } = failureOf(host.failure() ?? error);
     host.log("error", `${lease.shot} ${lease.frame}: ${message}`);
-    await sayOfAttempt(host.pool, lease, host.name, said.folder, [...said.lines, { level: "error", text: message }]);
+    await sayOfAttempt(host.pool, lease, host.name, said.folder, [
+      ...said.lines,
+      { level: "error", text: message },
+    ]);
     if (isFull(code)) await holdForSpace(host.pool, lease.runId);
     const isOfPlace = isFull(code) || (PLACE_CODES.has(code) && !(await host.proveReady(lease.runId)));
     await fail(host.pool, lease, { code, message, isOfPlace }).catch((lost: unknown) => {
@@ -174,14 +274,34 @@ export async function giveUp(host: AttemptHost, lease: LeasedFrame, error: unkno
 }
 
 /** Failures that may lie in what the node sees of the files, not in frame or scene. */
-const PLACE_CODES: ReadonlySet<string> = new Set(["scene-missing", "texture-missing", ...["enoent", "enotdir", "eacces", "eperm", "erofs", "eio", "estale", "enodev", "enxio", "ehostdown", "etimedout"].map((code) => `file-${code}`)]);
+const PLACE_CODES: ReadonlySet<string> = new Set([
+  "scene-missing",
+  "texture-missing",
+  ...[
+    "enoent",
+    "enotdir",
+    "eacces",
+    "eperm",
+    "erofs",
+    "eio",
+    "estale",
+    "enodev",
+    "enxio",
+    "ehostdown",
+    "etimedout",
+  ].map((code) => `file-${code}`),
+]);
 
 /** Another program holds the file that is to be replaced, for a moment mostly. */
 const HELD_CODES: ReadonlySet<string> = new Set(["EBUSY", "EPERM", "EACCES", "ETXTBSY"]);
 const HELD_PAUSES_MS = [500, 1_500, 4_000];
 
 /** Puts a frame in place; tries again a few times while another program holds the old file. */
-async function placePatiently(host: AttemptHost, finished: FinishedFrame, signal: AbortSignal): Promise<void> {
+async function placePatiently(
+  host: AttemptHost,
+  finished: FinishedFrame,
+  signal: AbortSignal,
+): Promise<void> {
   for (const pauseMs of [...HELD_PAUSES_MS, null]) {
     try {
       return await host.whileAway(() => placeFrame(host.pool, finished));
@@ -189,7 +309,9 @@ async function placePatiently(host: AttemptHost, finished: FinishedFrame, signal
       if (pauseMs === null || !HELD_CODES.has((error as NodeJS.ErrnoException).code ?? "")) throw error;
       const text = `the old file is held by another program (${(error as NodeJS.ErrnoException).code}); trying again`;
       host.log("warning", `${finished.lease.shot} ${finished.lease.frame}: ${text}`);
-      await sayOfAttempt(host.pool, finished.lease, host.name, finished.versionFolder, [{ level: "warning", text }]);
+      await sayOfAttempt(host.pool, finished.lease, host.name, finished.versionFolder, [
+        { level: "warning", text },
+      ]);
       await pause(pauseMs, undefined, { signal });
     }
   }
@@ -217,19 +339,30 @@ class CheckpointKeeper {
     clearLeftovers(this.#folder, frame, lostAttempts);
     const rule = plan.checkpoints;
     return {
-      resumeFrom: [checkpointFile(this.#folder, frame), checkpointBefore(this.#folder, frame)], temporary: temporaryCheckpoint(this.#folder, frame, attemptId),
-      everySeconds: rule.kind === "every" ? rule.minutes * 60 : null, whenStopped: rule.kind !== "never", whenDone: plan.keepSamples,
-      made: { version: versionName(this.#lease), attempt: attemptId, node, look: { ...lookSettings(plan, usedSources(this.#lease, without), "beauty"), camera }, effort: effortSettings(plan) },
+      resumeFrom: [checkpointFile(this.#folder, frame), checkpointBefore(this.#folder, frame)],
+      temporary: temporaryCheckpoint(this.#folder, frame, attemptId),
+      everySeconds: rule.kind === "every" ? rule.minutes * 60 : null,
+      whenStopped: rule.kind !== "never",
+      whenDone: plan.keepSamples,
+      made: {
+        version: versionName(this.#lease),
+        attempt: attemptId,
+        node,
+        look: { ...lookSettings(plan, usedSources(this.#lease, without), "beauty"), camera },
+        effort: effortSettings(plan),
+      },
     };
   }
 
   place(saved: SavedCheckpoint): void {
     this.#temporaries.push(saved.temporary);
-    this.#placing = this.#placing.then(() => placeCheckpoint(this.#host.pool, this.#lease, this.#folder, saved)).catch((error: unknown) => {
-      if (error instanceof LeaseLost) throw error;
-      // The frame itself goes on: what is lost is only a place to go on from.
-      this.#log("warning", `samples could not be saved: ${(error as Error).message}`);
-    });
+    this.#placing = this.#placing
+      .then(() => placeCheckpoint(this.#host.pool, this.#lease, this.#folder, saved))
+      .catch((error: unknown) => {
+        if (error instanceof LeaseLost) throw error;
+        // The frame itself goes on: what is lost is only a place to go on from.
+        this.#log("warning", `samples could not be saved: ${(error as Error).message}`);
+      });
     // Heard by `settle`; until then it must not end the process.
     this.#placing.catch(() => undefined);
   }
@@ -247,17 +380,42 @@ class CheckpointKeeper {
 }
 
 /** What the render really used: files that this node does not see are null. */
-const usedSources = (lease: LeasedFrame, without: readonly string[]) => ({ ...lease.sources, files: { ...lease.sources.files, ...Object.fromEntries(without.map((file) => [file, null])) }, engine: engineOf(lease.plan.renderer) });
+const usedSources = (lease: LeasedFrame, without: readonly string[]) => ({
+  ...lease.sources,
+  files: { ...lease.sources.files, ...Object.fromEntries(without.map((file) => [file, null])) },
+  engine: engineOf(lease.plan.renderer),
+});
 
 /** Where each pass of a frame goes, and what it will be. Proofs go to a folder of their own. */
-async function placesOf(lease: LeasedFrame, read: ReadPlan, version: string, without: readonly string[]): Promise<FinishedPass[]> {
+async function placesOf(
+  lease: LeasedFrame,
+  read: ReadPlan,
+  version: string,
+  without: readonly string[],
+): Promise<FinishedPass[]> {
   const places: FinishedPass[] = [];
   for (const [pass, sequenceId] of lease.sequenceIds) {
-    const relative = lease.kind === "proof" ? path.join(".tally", "proofs", String(lease.runId), lease.camera, pass) : path.join(lease.camera, pass);
+    const relative =
+      lease.kind === "proof"
+        ? path.join(".tally", "proofs", String(lease.runId), lease.camera, pass)
+        : path.join(lease.camera, pass);
     const folder = await insideFolder(version, relative);
     await fs.mkdir(folder, { recursive: true });
-    const final = path.join(folder, fileName(read.pattern, nameValues(lease.project, lease.shot, { ...lease, pass }), lease.frame, extensionOf(lease.plan.file)));
-    const fingerprints = fingerprintsOf(lease.plan, usedSources(lease, without), { camera: lease.camera, pass }, DENOISER_VERSION);
+    const final = path.join(
+      folder,
+      fileName(
+        read.pattern,
+        nameValues(lease.project, lease.shot, { ...lease, pass }),
+        lease.frame,
+        extensionOf(lease.plan.file),
+      ),
+    );
+    const fingerprints = fingerprintsOf(
+      lease.plan,
+      usedSources(lease, without),
+      { camera: lease.camera, pass },
+      DENOISER_VERSION,
+    );
     places.push({ pass, sequenceId, final, temporary: temporaryName(final, lease.attemptId), fingerprints });
   }
   return places;
@@ -265,13 +423,39 @@ async function placesOf(lease: LeasedFrame, read: ReadPlan, version: string, wit
 
 /** Files of the frame from which the denoised twin alone can be made: all there, in linear light, and of the very look that the plan asks for. */
 async function keptGuides(lease: LeasedFrame, read: ReadPlan, version: string): Promise<Guides | null> {
-  if (lease.kind !== "sequence" || lease.passes.length !== 1 || lease.passes[0] !== "denoised" || lease.plan.file.kind !== "exr") return null;
+  if (
+    lease.kind !== "sequence" ||
+    lease.passes.length !== 1 ||
+    lease.passes[0] !== "denoised" ||
+    lease.plan.file.kind !== "exr"
+  )
+    return null;
   const found = new Map<Pass, string>();
   for (const pass of ["beauty", ...GUIDE_PASSES] as const) {
-    const file = path.join(version, lease.camera, pass, fileName(read.pattern, nameValues(lease.project, lease.shot, { ...lease, pass }), lease.frame, extensionOf(lease.plan.file)));
+    const file = path.join(
+      version,
+      lease.camera,
+      pass,
+      fileName(
+        read.pattern,
+        nameValues(lease.project, lease.shot, { ...lease, pass }),
+        lease.frame,
+        extensionOf(lease.plan.file),
+      ),
+    );
     const bytes = await fs.readFile(file).catch(() => null);
-    const { look } = fingerprintsOf(lease.plan, { ...lease.sources, engine: ENGINE }, { camera: lease.camera, pass }, DENOISER_VERSION);
-    if (bytes === null || checkFile(file, bytes, imageTools).verdict !== "good" || originOf(bytes).look !== look) return null;
+    const { look } = fingerprintsOf(
+      lease.plan,
+      { ...lease.sources, engine: ENGINE },
+      { camera: lease.camera, pass },
+      DENOISER_VERSION,
+    );
+    if (
+      bytes === null ||
+      checkFile(file, bytes, imageTools).verdict !== "good" ||
+      originOf(bytes).look !== look
+    )
+      return null;
     found.set(pass, file);
   }
   return Object.fromEntries(found) as Guides;
@@ -281,5 +465,7 @@ async function keptGuides(lease: LeasedFrame, read: ReadPlan, version: string): 
 function failureOf(error: unknown): { readonly code: string; readonly message: string } {
   if (error instanceof RenderFailed || error instanceof TallyError) return error;
   const { code, message } = error as NodeJS.ErrnoException;
-  return typeof code === "string" ? { code: `file-${code.toLowerCase()}`, message: `The frame cannot be put in its place: ${message}` } : { code: "node-error", message };
+  return typeof code === "string"
+    ? { code: `file-${code.toLowerCase()}`, message: `The frame cannot be put in its place: ${message}` }
+    : { code: "node-error", message };
 }

@@ -15,7 +15,11 @@ import { appendLines } from "../store/runs";
 import { type LogLine, sayOfAttempt } from "./attempt-log";
 import { type AttemptEnd, type AttemptHost, type AttemptSignals, giveUp } from "./frame-attempt";
 
-export async function attemptLighting(host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals): Promise<AttemptEnd> {
+export async function attemptLighting(
+  host: AttemptHost,
+  lease: LeasedFrame,
+  signals: AttemptSignals,
+): Promise<AttemptEnd> {
   const end = await attempt(host, lease, signals);
   // At once, not when a node is idle: other runs may keep all of them busy.
   await host.whileAway(() => beginSecondParts(host.pool));
@@ -35,33 +39,80 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
     const final = lightingFile(place, lease.frame);
     for (const attempt of lease.lostAttempts) fs.rmSync(`${final}.part${attempt}`, { force: true });
     output = `${final}.part${lease.attemptId}`;
-    await sayOfAttempt(pool, lease, name, folder, [{ level: "info", text: `started on ${name}: the lighting cache of ${lease.frame}, which writes no picture` }]);
-    const { look } = fingerprintsOf(lease.plan, lease.sources, { camera: lease.camera, pass: "beauty" }, DENOISER_VERSION);
+    await sayOfAttempt(pool, lease, name, folder, [
+      {
+        level: "info",
+        text: `started on ${name}: the lighting cache of ${lease.frame}, which writes no picture`,
+      },
+    ]);
+    const { look } = fingerprintsOf(
+      lease.plan,
+      lease.sources,
+      { camera: lease.camera, pass: "beauty" },
+      DENOISER_VERSION,
+    );
     const result = await engine.render(
-      { scene: path.join(version, lease.sceneFolder, frozenName(lease.plan.renderer, lease.plan.scene)), plan: lease.plan, camera: lease.camera, frame: lease.frame, upcoming: [], spentSeconds: 0, hidden: [], guides: null, checkpoint: null, passes: [], lighting: { folder: place, look, node: name, output } },
-      { log: (level, text) => { host.onHeard(); lines.push({ level, text }); host.log(level, `${lease.shot} ${lease.frame}: ${text}`); }, progress: (share) => { host.onHeard(); host.onProgress(share); }, preview: () => undefined, noRoom: host.onNoRoom, checkpoint: () => undefined },
-      signals.abort, signals.stop,
+      {
+        scene: path.join(version, lease.sceneFolder, frozenName(lease.plan.renderer, lease.plan.scene)),
+        plan: lease.plan,
+        camera: lease.camera,
+        frame: lease.frame,
+        upcoming: [],
+        spentSeconds: 0,
+        hidden: [],
+        guides: null,
+        checkpoint: null,
+        passes: [],
+        lighting: { folder: place, look, node: name, output },
+      },
+      {
+        log: (level, text) => {
+          host.onHeard();
+          lines.push({ level, text });
+          host.log(level, `${lease.shot} ${lease.frame}: ${text}`);
+        },
+        progress: (share) => {
+          host.onHeard();
+          host.onProgress(share);
+        },
+        preview: () => undefined,
+        noRoom: host.onNoRoom,
+        checkpoint: () => undefined,
+      },
+      signals.abort,
+      signals.stop,
     );
     const failure = host.failure();
     if (failure !== null) throw failure;
     if (result.kind === "stopped") {
-      await sayOfAttempt(pool, lease, name, folder, [...lines, { level: "info", text: "stopped; half a lighting cache is none" }]);
+      await sayOfAttempt(pool, lease, name, folder, [
+        ...lines,
+        { level: "info", text: "stopped; half a lighting cache is none" },
+      ]);
       await giveBack(pool, lease);
       return { kind: "given-back" };
     }
-    if (typeof (await readLighting(output, look)) === "string") throw new RenderFailed("wrote-damaged-file", "The lighting cache that was just written is damaged.");
+    if (typeof (await readLighting(output, look)) === "string")
+      throw new RenderFailed("wrote-damaged-file", "The lighting cache that was just written is damaged.");
     await sayOfAttempt(pool, lease, name, folder, lines);
     const { output: made } = result;
-    await host.whileAway(() => transact(async (tx) => {
-      await holdLease(tx, lease);
-      // A transaction that is run again finds the file in its place.
-      if (fs.existsSync(output!)) fs.renameSync(output!, final);
-      await finish(tx, lease, { ...made, otherLoad: null });
-      await appendLines(tx, lease.attemptId, [{ level: "info", text: `in place after ${secondsOf(made).toFixed(2)} s` }]);
-      await appendEvent(tx, "task", lease.sequenceId, lease.runId);
-    }, pool));
+    await host.whileAway(() =>
+      transact(async (tx) => {
+        await holdLease(tx, lease);
+        // A transaction that is run again finds the file in its place.
+        if (fs.existsSync(output!)) fs.renameSync(output!, final);
+        await finish(tx, lease, { ...made, otherLoad: null });
+        await appendLines(tx, lease.attemptId, [
+          { level: "info", text: `in place after ${secondsOf(made).toFixed(2)} s` },
+        ]);
+        await appendEvent(tx, "task", lease.sequenceId, lease.runId);
+      }, pool),
+    );
     host.log("info", `${lease.shot} ${lease.frame}: lighting cache made in ${secondsOf(made).toFixed(2)} s`);
-    return { kind: "made", pace: { startupSeconds: made.startupSeconds, frameSeconds: made.lighting.seconds } };
+    return {
+      kind: "made",
+      pace: { startupSeconds: made.startupSeconds, frameSeconds: made.lighting.seconds },
+    };
   } catch (error) {
     return await giveUp(host, lease, error, signals, { folder, lines });
   } finally {

@@ -3,7 +3,8 @@ import os from "node:os";
 
 /** Busy and all seconds of all processors since the machine started. */
 function processorSeconds(): { readonly busy: number; readonly all: number } {
-  let busy = 0, all = 0;
+  let busy = 0,
+    all = 0;
   for (const { times } of os.cpus()) {
     const sum = times.user + times.nice + times.sys + times.irq + times.idle;
     busy += sum - times.idle;

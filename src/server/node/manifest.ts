@@ -14,18 +14,41 @@ export interface MadeFiles {
   readonly camera: string;
   readonly frame: number;
   readonly output: FrameOutput;
-  readonly passes: readonly { readonly pass: Pass; readonly final: string; readonly fingerprints: Fingerprints }[];
+  readonly passes: readonly {
+    readonly pass: Pass;
+    readonly final: string;
+    readonly fingerprints: Fingerprints;
+  }[];
   /** Files that the render had to do without. */
   readonly without: readonly string[];
 }
 
-export async function appendManifest({ versionFolder, node, run, attempt, camera, frame, output, passes, without }: MadeFiles, finishedAt: Date): Promise<void> {
+export async function appendManifest(
+  { versionFolder, node, run, attempt, camera, frame, output, passes, without }: MadeFiles,
+  finishedAt: Date,
+): Promise<void> {
   const file = path.join(versionFolder, ".tally", "manifest", `${node}.jsonl`);
   await fs.mkdir(path.dirname(file), { recursive: true });
-  const seconds = { startup: output.startupSeconds, lighting: output.lighting.seconds, render: output.renderSeconds, denoise: output.denoiseSeconds, write: output.writeSeconds };
+  const seconds = {
+    startup: output.startupSeconds,
+    lighting: output.lighting.seconds,
+    render: output.renderSeconds,
+    denoise: output.denoiseSeconds,
+    write: output.writeSeconds,
+  };
   const lines = passes.map(({ pass, final, fingerprints }) => ({
-    at: finishedAt.toISOString(), frame, camera, pass, file: path.basename(final), run, attempt,
-    fingerprints, samples: output.samples, seconds, luminance: output.passes.find((p) => p.pass === pass)?.luminance, without,
+    at: finishedAt.toISOString(),
+    frame,
+    camera,
+    pass,
+    file: path.basename(final),
+    run,
+    attempt,
+    fingerprints,
+    samples: output.samples,
+    seconds,
+    luminance: output.passes.find((p) => p.pass === pass)?.luminance,
+    without,
   }));
   await fs.appendFile(file, lines.map((line) => `${JSON.stringify(line)}\n`).join(""));
 }

@@ -11,7 +11,12 @@ import { holdLease, type Lease } from "../queue/lease";
 import { appendEvent } from "../store/events";
 import { deleteCheckpoint, saveCheckpointRow } from "../store/checkpoints";
 
-export async function placeCheckpoint(pool: Pool, lease: Lease, folder: string, saved: SavedCheckpoint): Promise<void> {
+export async function placeCheckpoint(
+  pool: Pool,
+  lease: Lease,
+  folder: string,
+  saved: SavedCheckpoint,
+): Promise<void> {
   const file = checkpointFile(folder, lease.frame);
   const before = checkpointBefore(folder, lease.frame);
   await transact(async (tx) => {
@@ -22,14 +27,21 @@ export async function placeCheckpoint(pool: Pool, lease: Lease, folder: string, 
       fs.renameSync(saved.temporary, file);
       fs.rmSync(before, { force: true });
     }
-    await saveCheckpointRow(tx, lease.sequenceId, lease.frame, { bytes: saved.bytes, modifiedMs: fs.statSync(file).mtimeMs }, saved.header);
+    await saveCheckpointRow(
+      tx,
+      lease.sequenceId,
+      lease.frame,
+      { bytes: saved.bytes, modifiedMs: fs.statSync(file).mtimeMs },
+      saved.header,
+    );
     await appendEvent(tx, "task", lease.sequenceId, lease.runId);
   }, pool);
 }
 
 /** The frame is good and nobody wants to refine it. Inside the transaction that holds the lease. */
 export async function dropCheckpoint(tx: Tx, lease: Lease, folder: string): Promise<void> {
-  for (const file of [checkpointFile(folder, lease.frame), checkpointBefore(folder, lease.frame)]) fs.rmSync(file, { force: true });
+  for (const file of [checkpointFile(folder, lease.frame), checkpointBefore(folder, lease.frame)])
+    fs.rmSync(file, { force: true });
   await deleteCheckpoint(tx, lease.sequenceId, lease.frame);
 }
 
@@ -37,8 +49,10 @@ export async function dropCheckpoint(tx: Tx, lease: Lease, folder: string): Prom
 export function clearLeftovers(folder: string, frame: number, attempts: readonly number[]): void {
   if (attempts.length === 0 || !fs.existsSync(folder)) return;
   const starts = attempts.map((attempt) => `${path.basename(temporaryCheckpoint(folder, frame, attempt))}-`);
-  for (const name of fs.readdirSync(folder)) if (starts.some((start) => name.startsWith(start))) fs.rmSync(path.join(folder, name), { force: true });
+  for (const name of fs.readdirSync(folder))
+    if (starts.some((start) => name.startsWith(start))) fs.rmSync(path.join(folder, name), { force: true });
 }
 
 /** Beginning of the temporary names of an attempt. */
-export const temporaryCheckpoint = (folder: string, frame: number, attempt: number): string => `${checkpointFile(folder, frame)}.part${attempt}`;
+export const temporaryCheckpoint = (folder: string, frame: number, attempt: number): string =>
+  `${checkpointFile(folder, frame)}.part${attempt}`;

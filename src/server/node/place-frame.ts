@@ -99,8 +99,18 @@ async function readFinished(pass: FinishedPass, { lease, output }: FinishedFrame
     isPlaced = true;
   }
   const verdict = checkFile(final, bytes, imageTools);
-  if (verdict.verdict !== "good") throw new RenderFailed("wrote-damaged-file", `The ${pass.pass} file that was just written is damaged: ${verdict.detail}`);
-  return { ...pass, verdict, content: sha256(bytes), isPlaced, output: output.passes.find((p) => p.pass === pass.pass)! };
+  if (verdict.verdict !== "good")
+    throw new RenderFailed(
+      "wrote-damaged-file",
+      `The ${pass.pass} file that was just written is damaged: ${verdict.detail}`,
+    );
+  return {
+    ...pass,
+    verdict,
+    content: sha256(bytes),
+    isPlaced,
+    output: output.passes.find((p) => p.pass === pass.pass)!,
+  };
 }
 
 /** Checks the temporary files, puts them in place and closes lease, attempt and findings in one transaction. */
@@ -133,28 +143,67 @@ export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void
     if (lease.kind === "sequence") {
       for (const { sequenceId } of checked) {
         fixed += await closeFindingsAsFixed(tx, sequenceId, lease.frame);
-        if (frame.without.length > 0) await insertFindings(tx, sequenceId, "node", "made-without-file", [{ frame: lease.frame, text: `made without ${frame.without.join(", ")} on ${frame.node}` }]);
+        if (frame.without.length > 0)
+          await insertFindings(tx, sequenceId, "node", "made-without-file", [
+            { frame: lease.frame, text: `made without ${frame.without.join(", ")} on ${frame.node}` },
+          ]);
       }
     }
     await appendLines(tx, lease.attemptId, [
       ...lines.map((text) => ({ level: "info" as const, text })),
       ...(fixed === 0 ? [] : [{ level: "info" as const, text: `${fixed} finding(s) closed as fixed` }]),
-      { level: "info", text: `written after ${secondsOf(output).toFixed(2)} s, ${bytes} bytes${output.stoppedBy === "samples" || output.stoppedBy === null ? "" : `; stopped by ${output.stoppedBy} at ${output.samples} samples`}` },
+      {
+        level: "info",
+        text: `written after ${secondsOf(output).toFixed(2)} s, ${bytes} bytes${output.stoppedBy === "samples" || output.stoppedBy === null ? "" : `; stopped by ${output.stoppedBy} at ${output.samples} samples`}`,
+      },
     ]);
     for (const { sequenceId } of checked) await appendEvent(tx, "files", sequenceId, lease.runId);
   }, pool);
 }
 
-async function recordFile(tx: Tx, { lease, output, node }: FinishedFrame, pass: CheckedPass, stat: fs.Stats): Promise<void> {
+async function recordFile(
+  tx: Tx,
+  { lease, output, node }: FinishedFrame,
+  pass: CheckedPass,
+  stat: fs.Stats,
+): Promise<void> {
   await saveFile(tx, pass.sequenceId, lease.frame, {
-    name: path.basename(pass.final), bytes: stat.size, modifiedMs: stat.mtimeMs, content: pass.content, verdict: pass.verdict, look: pass.fingerprints.look, effort: pass.fingerprints.effort, samples: output.samples,
-    attemptId: lease.attemptId, node, seconds: secondsOf(output), luminance: pass.output.luminance, noise: pass.output.noise,
+    name: path.basename(pass.final),
+    bytes: stat.size,
+    modifiedMs: stat.mtimeMs,
+    content: pass.content,
+    verdict: pass.verdict,
+    look: pass.fingerprints.look,
+    effort: pass.fingerprints.effort,
+    samples: output.samples,
+    attemptId: lease.attemptId,
+    node,
+    seconds: secondsOf(output),
+    luminance: pass.output.luminance,
+    noise: pass.output.noise,
   });
 }
 
-async function recordProof(tx: Tx, { lease, output, node, versionFolder }: FinishedFrame, pass: CheckedPass, stat: fs.Stats): Promise<void> {
+async function recordProof(
+  tx: Tx,
+  { lease, output, node, versionFolder }: FinishedFrame,
+  pass: CheckedPass,
+  stat: fs.Stats,
+): Promise<void> {
   await saveProofFile(tx, {
-    runId: lease.runId, sequenceId: pass.sequenceId, frame: lease.frame, attemptId: lease.attemptId, node, path: path.relative(versionFolder, pass.final), bytes: stat.size, content: pass.content,
-    width: pass.verdict.width!, height: pass.verdict.height!, ...pass.fingerprints, samples: output.samples, luminance: pass.output.luminance, noise: pass.output.noise,
+    runId: lease.runId,
+    sequenceId: pass.sequenceId,
+    frame: lease.frame,
+    attemptId: lease.attemptId,
+    node,
+    path: path.relative(versionFolder, pass.final),
+    bytes: stat.size,
+    content: pass.content,
+    width: pass.verdict.width!,
+    height: pass.verdict.height!,
+    ...pass.fingerprints,
+    samples: output.samples,
+    luminance: pass.output.luminance,
+    noise: pass.output.noise,
   });
 }

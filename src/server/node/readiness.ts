@@ -27,28 +27,46 @@ async function tryWriting(folder: string, node: string): Promise<string | null> 
   }
 }
 
-export async function proveReadiness(question: NodeQuestion, node: string, faults: NodeFaults): Promise<NodeAnswer> {
+export async function proveReadiness(
+  question: NodeQuestion,
+  node: string,
+  faults: NodeFaults,
+): Promise<NodeAnswer> {
   let project: string;
   try {
     project = projectFolder(question);
     // Never made here: below the place of a share that is gone, frames would go to this machine's own disk.
     if (!(await fs.stat(project)).isDirectory()) throw new Error(`${project} is no folder`);
   } catch (error) {
-    return { cannotWrite: (error as Error).message, missing: question.files.map((f) => f.name), different: [] };
+    return {
+      cannotWrite: (error as Error).message,
+      missing: question.files.map((f) => f.name),
+      different: [],
+    };
   }
   const missing: string[] = [];
   const different: string[] = [];
   const hidden = faults.seesNot(question.files.map((f) => f.name));
   for (const { path: relative, name, content } of question.files) {
-    const seen = hidden.includes(name) ? null : await fileHash(await insideFolder(project, relative)).catch(() => null);
+    const seen = hidden.includes(name)
+      ? null
+      : await fileHash(await insideFolder(project, relative)).catch(() => null);
     if (seen === null) missing.push(name);
     else if (seen !== content) different.push(name);
   }
   // Where nothing of the project is there, a share is gone: writing would make folders on this machine's own disk.
-  const cannotWrite = missing.length > 0 && missing.length === question.files.length ? `nothing of the project is in ${project}` : await tryWriting(await insideFolder(project, question.version), node);
+  const cannotWrite =
+    missing.length > 0 && missing.length === question.files.length
+      ? `nothing of the project is in ${project}`
+      : await tryWriting(await insideFolder(project, question.version), node);
   return { cannotWrite, missing, different };
 }
 
-export async function answerQuestions(pool: Pool, node: { readonly id: number; readonly name: string }, faults: NodeFaults): Promise<void> {
-  for (const { id, question } of await openQuestions(pool, node.id)) await answerQuestion(pool, id, await proveReadiness(question, node.name, faults));
+export async function answerQuestions(
+  pool: Pool,
+  node: { readonly id: number; readonly name: string },
+  faults: NodeFaults,
+): Promise<void> {
+  for (const { id, question } of await openQuestions(pool, node.id))
+    await answerQuestion(pool, id, await proveReadiness(question, node.name, faults));
 }

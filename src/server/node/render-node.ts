@@ -21,7 +21,14 @@ import { describeLease, type Lease, LEASE_SECONDS, renew } from "../queue/lease"
 import { NodeQueue } from "../queue/node-queue";
 import { closeEndedRuns } from "../work/run-end";
 import { appendEvent } from "../store/events";
-import { lockNode, markNodeStopped, type NodeOrders, ordersOfNode, saveNode, touchNode } from "../store/nodes";
+import {
+  lockNode,
+  markNodeStopped,
+  type NodeOrders,
+  ordersOfNode,
+  saveNode,
+  touchNode,
+} from "../store/nodes";
 import { savePreview } from "../store/previews";
 import { AttemptWatch, SILENCE_SECONDS } from "./attempt-watch";
 import { holdForSpace, SpaceWatch } from "./disk-space";
@@ -134,14 +141,17 @@ export class RenderNode {
   async #beat(): Promise<void> {
     const isOurs = await touchNode(this.#pool, this.#id, this.#session, this.#mayTake && !this.#isStopping);
     const orders = isOurs ? await ordersOfNode(this.#pool, this.#id, this.#session) : null;
-    if (orders === null) throw new TallyError("node-replaced", `Another process works as ${this.#options.name} now.`);
+    if (orders === null)
+      throw new TallyError("node-replaced", `Another process works as ${this.#options.name} now.`);
     this.#orders = orders;
     while (this.#slots.length < orders.cores) this.#openSlot();
     const forgiven = await forgivenAt(this.#pool, this.#id);
     for (const { shyness } of this.#slots) shyness.forgive(forgiven);
     for (const { engine } of this.#slots) engine.setNice(orders.nice);
     if (this.#mustLetGo) for (const slot of this.#slots) slot.askToStop?.();
-    this.#looking ??= this.#look().catch((error: Error) => isDatabaseAway(error) || this.#options.log("warning", error.message)).then(() => void (this.#looking = null));
+    this.#looking ??= this.#look()
+      .catch((error: Error) => isDatabaseAway(error) || this.#options.log("warning", error.message))
+      .then(() => void (this.#looking = null));
   }
 
   async #look(): Promise<void> {
@@ -160,7 +170,9 @@ export class RenderNode {
 
   get #isInHours(): boolean {
     const now = new Date();
-    return this.#orders.hours === null || isWithinHours(this.#orders.hours, now.getHours() * 60 + now.getMinutes());
+    return (
+      this.#orders.hours === null || isWithinHours(this.#orders.hours, now.getHours() * 60 + now.getMinutes())
+    );
   }
 
   /** What is in work shall be saved and given back: somebody needs the machine. */
@@ -181,10 +193,20 @@ export class RenderNode {
     const paces = new Map<number, Pace>();
     const shyness = new Shyness();
     const queue = new NodeQueue(this.#pool, this.#self, {
-      leaseSeconds: this.#leaseSeconds, paceOf: (runId) => paces.get(runId) ?? null,
-      isReady: async (runId) => !shyness.isShy(runId, performance.now()) && (this.#options.isUnproven === true || (await this.#readiness.isReady(this.#self, runId))),
+      leaseSeconds: this.#leaseSeconds,
+      paceOf: (runId) => paces.get(runId) ?? null,
+      isReady: async (runId) =>
+        !shyness.isShy(runId, performance.now()) &&
+        (this.#options.isUnproven === true || (await this.#readiness.isReady(this.#self, runId))),
     });
-    const slot: Slot = { engine: this.#makeEngine(), queue, paces, shyness, askToStop: null, over: Promise.resolve() };
+    const slot: Slot = {
+      engine: this.#makeEngine(),
+      queue,
+      paces,
+      shyness,
+      askToStop: null,
+      over: Promise.resolve(),
+    };
     this.#slots.push(slot);
     slot.over = this.#workSlot(slot, index).catch((error: Error) => {
       // Away when the node was asked to end: the leases run out by themselves. All else is a mistake of the program, not of a frame: the process says so and ends.
@@ -214,7 +236,13 @@ export class RenderNode {
           if (end.kind === "made") {
             shyness.made(lease.runId);
             // Of a batch only the first frame pays for the start.
-            slot.paces.set(lease.runId, { startupSeconds: Math.max(end.pace.startupSeconds, slot.paces.get(lease.runId)?.startupSeconds ?? 0), frameSeconds: end.pace.frameSeconds });
+            slot.paces.set(lease.runId, {
+              startupSeconds: Math.max(
+                end.pace.startupSeconds,
+                slot.paces.get(lease.runId)?.startupSeconds ?? 0,
+              ),
+              frameSeconds: end.pace.frameSeconds,
+            });
           }
           if (end.kind === "failed") {
             shyness.failed(lease.runId, performance.now(), Math.random());
@@ -248,8 +276,16 @@ export class RenderNode {
     const { name } = this.#options;
     this.#id = await transact(async (tx) => {
       const holder = await lockNode(tx, name);
-      const holds = holder !== null && !holder.stopped && holder.pid !== process.pid && (holder.host === os.hostname() ? isAlive(holder.pid) : holder.secondsSinceSeen < this.#leaseSeconds);
-      if (holds) throw new TallyError("node-name-taken", `A node named ${name} works already (process ${holder.pid} on ${holder.host}); choose another name or end it first.`);
+      const holds =
+        holder !== null &&
+        !holder.stopped &&
+        holder.pid !== process.pid &&
+        (holder.host === os.hostname() ? isAlive(holder.pid) : holder.secondsSinceSeen < this.#leaseSeconds);
+      if (holds)
+        throw new TallyError(
+          "node-name-taken",
+          `A node named ${name} works already (process ${holder.pid} on ${holder.host}); choose another name or end it first.`,
+        );
       const id = await saveNode(tx, { name, host: os.hostname(), pid: process.pid, session: this.#session });
       await appendEvent(tx, "node");
       return id;
@@ -269,7 +305,11 @@ export class RenderNode {
     };
     slot.askToStop = askToStop;
     if (this.#isStopping || this.#mustLetGo) askToStop();
-    const watch = new AttemptWatch(timeLimitOf(frame.expectedSeconds, this.#options.leastLimitSeconds), this.#options.silenceSeconds ?? SILENCE_SECONDS, performance.now());
+    const watch = new AttemptWatch(
+      timeLimitOf(frame.expectedSeconds, this.#options.leastLimitSeconds),
+      this.#options.silenceSeconds ?? SILENCE_SECONDS,
+      performance.now(),
+    );
     const judgeNow = (): void => {
       const how = watch.judge(performance.now(), slot.engine.memoryMb(), this.#orders.memoryMb);
       if (how === "kill") abort.abort(watch.failure);
@@ -280,15 +320,22 @@ export class RenderNode {
       watch.noRoom(performance.now());
       if (isHeld) return;
       isHeld = true;
-      this.#options.log("warning", `${frame.shot} ${frame.frame}: the disk is full; the picture is kept and written when there is room`);
-      holdForSpace(this.#pool, frame.runId).catch((error: Error) => this.#options.log("warning", error.message));
+      this.#options.log(
+        "warning",
+        `${frame.shot} ${frame.frame}: the disk is full; the picture is kept and written when there is room`,
+      );
+      holdForSpace(this.#pool, frame.runId).catch((error: Error) =>
+        this.#options.log("warning", error.message),
+      );
     };
     let share = 0;
     let preview: Uint8Array | null = null;
     let leaseEnds = performance.now() + this.#leaseSeconds * 1000;
     const beats = (async (): Promise<void> => {
       while (!abort.signal.aborted) {
-        await pause(Math.min(BEAT_MS, (this.#leaseSeconds * 1000) / 4), undefined, { signal: abort.signal }).catch(() => undefined);
+        await pause(Math.min(BEAT_MS, (this.#leaseSeconds * 1000) / 4), undefined, {
+          signal: abort.signal,
+        }).catch(() => undefined);
         if (abort.signal.aborted) return;
         try {
           const asked = performance.now();
@@ -309,13 +356,36 @@ export class RenderNode {
       }
     })();
     const host: AttemptHost = {
-      pool: this.#pool, engine: slot.engine, name: this.#options.name, faults: this.#options.faults, count: this.#frames, upcoming: slot.queue.upcoming.filter((r) => r.runId === lease.runId && r.sequenceId === lease.sequenceId && r.passes === passBits(lease.passes)).map((r) => r.frame), log: this.#options.log,
-      whileAway: (work) => this.#whileAway(work), onProgress: (s) => (share = s), onPreview: (jpeg) => (preview = jpeg),
-      onNoRoom, onHeard: () => watch.heard(performance.now()), failure: () => watch.failure, proveReady: (runId) => (this.#options.isUnproven === true ? Promise.resolve(true) : this.#readiness.proveAgain(this.#self, runId)),
+      pool: this.#pool,
+      engine: slot.engine,
+      name: this.#options.name,
+      faults: this.#options.faults,
+      count: this.#frames,
+      upcoming: slot.queue.upcoming
+        .filter(
+          (r) =>
+            r.runId === lease.runId &&
+            r.sequenceId === lease.sequenceId &&
+            r.passes === passBits(lease.passes),
+        )
+        .map((r) => r.frame),
+      log: this.#options.log,
+      whileAway: (work) => this.#whileAway(work),
+      onProgress: (s) => (share = s),
+      onPreview: (jpeg) => (preview = jpeg),
+      onNoRoom,
+      onHeard: () => watch.heard(performance.now()),
+      failure: () => watch.failure,
+      proveReady: (runId) =>
+        this.#options.isUnproven === true
+          ? Promise.resolve(true)
+          : this.#readiness.proveAgain(this.#self, runId),
     };
     try {
       const signals = { abort: abort.signal, stop: stop.signal };
-      return frame.passes.length === 0 ? await attemptLighting(host, frame, signals) : await attemptFrame(host, frame, signals);
+      return frame.passes.length === 0
+        ? await attemptLighting(host, frame, signals)
+        : await attemptFrame(host, frame, signals);
     } finally {
       clearTimeout(grace);
       slot.askToStop = null;

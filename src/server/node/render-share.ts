@@ -37,7 +37,12 @@ export interface ShareJob {
 }
 
 export type ShareEvent =
-  | { readonly kind: "there" | "failed"; readonly camera: string; readonly frame: number; readonly text: string }
+  | {
+      readonly kind: "there" | "failed";
+      readonly camera: string;
+      readonly frame: number;
+      readonly text: string;
+    }
   | { readonly kind: "made"; readonly camera: string; readonly frame: number; readonly seconds: number };
 
 /** The copy of the scene, proved to be what was handed out. */
@@ -45,10 +50,17 @@ async function proveScene({ handOut: { plan, sources, sceneFolder }, home }: Sha
   const scene = path.join(home, sceneFolder, frozenName(plan.renderer, plan.scene));
   const seen = (await readRenderSources(scene, plan.renderer)).sources;
   const other = [
-    ...(seen.scene === sources.scene ? [] : ["the scene"]), ...Object.keys(sources.files).filter((name) => (seen.files[name] ?? null) !== sources.files[name]),
-    ...(seen.engine === sources.engine ? [] : [`the renderer (${seen.engine}; handed out for ${sources.engine})`]),
+    ...(seen.scene === sources.scene ? [] : ["the scene"]),
+    ...Object.keys(sources.files).filter((name) => (seen.files[name] ?? null) !== sources.files[name]),
+    ...(seen.engine === sources.engine
+      ? []
+      : [`the renderer (${seen.engine}; handed out for ${sources.engine})`]),
   ];
-  if (other.length > 0) throw new TallyError("scene-other", `Not what was handed out: ${other.join(", ")}. Its frames would be out of date.`);
+  if (other.length > 0)
+    throw new TallyError(
+      "scene-other",
+      `Not what was handed out: ${other.join(", ")}. Its frames would be out of date.`,
+    );
   return scene;
 }
 
@@ -66,22 +78,41 @@ async function isThere({ final, fingerprints }: PassPlace): Promise<boolean> {
 }
 
 /** Where samples of a frame are saved; another renderer saves none. */
-async function checkpointOf({ handOut: { plan, sources, ...key }, machine, out }: ShareJob, camera: string, frame: number): Promise<CheckpointJob | null> {
+async function checkpointOf(
+  { handOut: { plan, sources, ...key }, machine, out }: ShareJob,
+  camera: string,
+  frame: number,
+): Promise<CheckpointJob | null> {
   const rule = plan.checkpoints;
   if (isExternal(plan) || rule.kind === "never") return null;
   const folder = checkpointFolder(out, camera);
   await fs.mkdir(folder, { recursive: true });
   const file = checkpointFile(folder, frame);
   return {
-    resumeFrom: [file, checkpointBefore(folder, frame)], temporary: `${file}.part`, everySeconds: rule.kind === "every" ? rule.minutes * 60 : null, whenStopped: true, whenDone: false,
-    made: { version: versionName(key), attempt: 0, node: machine, look: { ...lookSettings(plan, sources, "beauty"), camera }, effort: effortSettings(plan) },
+    resumeFrom: [file, checkpointBefore(folder, frame)],
+    temporary: `${file}.part`,
+    everySeconds: rule.kind === "every" ? rule.minutes * 60 : null,
+    whenStopped: true,
+    whenDone: false,
+    made: {
+      version: versionName(key),
+      attempt: 0,
+      node: machine,
+      look: { ...lookSettings(plan, sources, "beauty"), camera },
+      effort: effortSettings(plan),
+    },
   };
 }
 
 /** Renders what is not there yet; a frame that fails is told, and the others go on.
  * @param stop ends after saving what the frame in work has
  */
-export async function* renderShare(job: ShareJob, engine: Engine, log: (level: LogLevel, text: string) => void, stop: AbortSignal): AsyncGenerator<ShareEvent> {
+export async function* renderShare(
+  job: ShareJob,
+  engine: Engine,
+  log: (level: LogLevel, text: string) => void,
+  stop: AbortSignal,
+): AsyncGenerator<ShareEvent> {
   const { handOut, read, machine, out } = job;
   const { plan, sources } = handOut;
   const scene = await proveScene(job);
@@ -90,7 +121,23 @@ export async function* renderShare(job: ShareJob, engine: Engine, log: (level: L
     for (const [i, frame] of frames.entries()) {
       if (stop.aborted) return;
       const passes = plan.passes.map((pass): PassPlace => ({
-        pass, final: path.join(out, camera, pass, fileName(read.pattern, nameValues(handOut.project, handOut.shot, { version: handOut.version, purpose: handOut.purpose, camera, pass }), frame, extensionOf(plan.file))),
+        pass,
+        final: path.join(
+          out,
+          camera,
+          pass,
+          fileName(
+            read.pattern,
+            nameValues(handOut.project, handOut.shot, {
+              version: handOut.version,
+              purpose: handOut.purpose,
+              camera,
+              pass,
+            }),
+            frame,
+            extensionOf(plan.file),
+          ),
+        ),
         fingerprints: fingerprintsOf(plan, sources, { camera, pass }, DENOISER_VERSION),
       }));
       if ((await Promise.all(passes.map(isThere))).every(Boolean)) {
@@ -103,19 +150,63 @@ export async function* renderShare(job: ShareJob, engine: Engine, log: (level: L
       // One after the other, and all before the frame is done: none may come back behind the samples that are removed then.
       let keeping: Promise<void> = Promise.resolve();
       const keep = ({ temporary: saved }: { readonly temporary: string }): void => {
-        keeping = keeping.then(() => fs.rename(saved, checkpoint!.resumeFrom[0]!)).catch((error: Error) => log("warning", `samples could not be saved: ${error.message}`));
+        keeping = keeping
+          .then(() => fs.rename(saved, checkpoint!.resumeFrom[0]!))
+          .catch((error: Error) => log("warning", `samples could not be saved: ${error.message}`));
       };
       try {
-        const result = await engine.render({
-          scene, plan, camera, frame, upcoming: frames.slice(i + 1), spentSeconds: 0, hidden: [], guides: null, checkpoint, lighting: { folder: lightingFolder(out, camera), look: fingerprintsOf(plan, sources, { camera, pass: "beauty" }, DENOISER_VERSION).look, node: machine, output: null },
-          passes: passes.map(({ pass, final, fingerprints }) => ({ pass, output: temporary(final), made: { version: versionName(handOut), camera, pass, frame, node: machine, ...fingerprints } })),
-        }, { progress: () => undefined, preview: () => undefined, noRoom: (bytes) => log("warning", `the disk is full; ${frame} waits for ${bytes} bytes`), log, checkpoint: keep }, new AbortController().signal, stop);
+        const result = await engine.render(
+          {
+            scene,
+            plan,
+            camera,
+            frame,
+            upcoming: frames.slice(i + 1),
+            spentSeconds: 0,
+            hidden: [],
+            guides: null,
+            checkpoint,
+            lighting: {
+              folder: lightingFolder(out, camera),
+              look: fingerprintsOf(plan, sources, { camera, pass: "beauty" }, DENOISER_VERSION).look,
+              node: machine,
+              output: null,
+            },
+            passes: passes.map(({ pass, final, fingerprints }) => ({
+              pass,
+              output: temporary(final),
+              made: { version: versionName(handOut), camera, pass, frame, node: machine, ...fingerprints },
+            })),
+          },
+          {
+            progress: () => undefined,
+            preview: () => undefined,
+            noRoom: (bytes) => log("warning", `the disk is full; ${frame} waits for ${bytes} bytes`),
+            log,
+            checkpoint: keep,
+          },
+          new AbortController().signal,
+          stop,
+        );
         if (result.saved !== null) keep(result.saved);
         await keeping;
         if (result.kind === "stopped") return;
         for (const { final } of passes) await fs.rename(temporary(final), final);
         if (checkpoint !== null) for (const file of checkpoint.resumeFrom) await fs.rm(file, { force: true });
-        await appendManifest({ versionFolder: out, node: machine, run: handOut.run, attempt: 0, camera, frame, output: result.output, passes, without: [] }, new Date());
+        await appendManifest(
+          {
+            versionFolder: out,
+            node: machine,
+            run: handOut.run,
+            attempt: 0,
+            camera,
+            frame,
+            output: result.output,
+            passes,
+            without: [],
+          },
+          new Date(),
+        );
         yield { kind: "made", camera, frame, seconds: secondsOf(result.output) };
       } catch (error) {
         if (!(error instanceof RenderFailed)) throw error;

@@ -27,7 +27,8 @@ export interface ReadyNode {
   readonly name: string;
 }
 
-const isReady = ({ cannotWrite, missing, different }: NodeAnswer): boolean => cannotWrite === null && missing.length === 0 && different.length === 0;
+const isReady = ({ cannotWrite, missing, different }: NodeAnswer): boolean =>
+  cannotWrite === null && missing.length === 0 && different.length === 0;
 
 export class RunReadiness {
   readonly #pool: Pool;
@@ -49,7 +50,10 @@ export class RunReadiness {
     const proving = this.#proveOrSetAside(node, runId);
     this.#proven.set(runId, proving);
     // Only what holds is remembered: a node that was let in again proves it anew.
-    proving.then((ready) => ready || this.#proven.delete(runId), () => this.#proven.delete(runId));
+    proving.then(
+      (ready) => ready || this.#proven.delete(runId),
+      () => this.#proven.delete(runId),
+    );
     return proving;
   }
 
@@ -86,7 +90,9 @@ export class RunReadiness {
       await appendEvent(tx, "node");
     }, this.#pool);
     forgetOpenQueue(this.#pool);
-    this.#log(`not ready for run ${runId}: ${[...answer.missing.map((f) => `does not see ${f}`), ...answer.different.map((f) => `sees other bytes in ${f}`), ...(answer.cannotWrite === null ? [] : [`cannot write (${answer.cannotWrite})`])].join(", ")}`);
+    this.#log(
+      `not ready for run ${runId}: ${[...answer.missing.map((f) => `does not see ${f}`), ...answer.different.map((f) => `sees other bytes in ${f}`), ...(answer.cannotWrite === null ? [] : [`cannot write (${answer.cannotWrite})`])].join(", ")}`,
+    );
     return false;
   }
 
@@ -96,16 +102,33 @@ export class RunReadiness {
     if (places.length === 0) return null;
     const answers: NodeAnswer[] = [];
     for (const place of places) answers.push(await this.#provePlace(node, runId, place, places.length > 1));
-    const all = (of: (answer: NodeAnswer) => readonly string[]): string[] => [...new Set(answers.flatMap(of))];
-    return { cannotWrite: answers.find((a) => a.cannotWrite !== null)?.cannotWrite ?? null, missing: all((a) => a.missing), different: all((a) => a.different) };
+    const all = (of: (answer: NodeAnswer) => readonly string[]): string[] => [
+      ...new Set(answers.flatMap(of)),
+    ];
+    return {
+      cannotWrite: answers.find((a) => a.cannotWrite !== null)?.cannotWrite ?? null,
+      missing: all((a) => a.missing),
+      different: all((a) => a.different),
+    };
   }
 
-  async #provePlace(node: ReadyNode, runId: number, place: RunPlace, isOneOfSeveral: boolean): Promise<NodeAnswer> {
+  async #provePlace(
+    node: ReadyNode,
+    runId: number,
+    place: RunPlace,
+    isOneOfSeveral: boolean,
+  ): Promise<NodeAnswer> {
     const question = questionOf(place, isOneOfSeveral);
     const seen = await proveReadiness(question, node.name, this.#faults);
     const answer = { ...seen, different: [...seen.different, ...otherEngine(place)] };
-    if (seen.missing.length + seen.different.length === 0 || !(await restoreFrozenScene(place).catch(() => false))) return answer;
-    this.#log(`the frozen scene of run ${runId} was gone or changed; it is made again from the scene, which has the same bytes`);
+    if (
+      seen.missing.length + seen.different.length === 0 ||
+      !(await restoreFrozenScene(place).catch(() => false))
+    )
+      return answer;
+    this.#log(
+      `the frozen scene of run ${runId} was gone or changed; it is made again from the scene, which has the same bytes`,
+    );
     return proveReadiness(question, node.name, this.#faults);
   }
 }
@@ -121,13 +144,31 @@ function otherEngine({ renderer, sources }: RunPlace): string[] {
   return own === sources.engine ? [] : [`the renderer (${own}; the run is for ${sources.engine})`];
 }
 
-function questionOf({ root, folder, shot, version, purpose, sceneFolder, sources, scene, renderer }: RunPlace, isOneOfSeveral: boolean): NodeQuestion {
+function questionOf(
+  { root, folder, shot, version, purpose, sceneFolder, sources, scene, renderer }: RunPlace,
+  isOneOfSeveral: boolean,
+): NodeQuestion {
   const key: VersionKey = { version, purpose };
   const below = versionFolder(shot, key);
-  const file = (name: string, as: string, content: string): NodeQuestion["files"][number] => ({ path: path.join(below, sceneFolder, as), name, content });
+  const file = (name: string, as: string, content: string): NodeQuestion["files"][number] => ({
+    path: path.join(below, sceneFolder, as),
+    name,
+    content,
+  });
   return {
-    root, folder, version: below,
-    files: [file(isOneOfSeveral ? `the scene of ${versionName(key)}` : "the scene", frozenName(renderer, scene), sources.scene), ...Object.entries(sources.files).flatMap(([name, content]) => (content === null ? [] : [file(name, name, content)]))],
+    root,
+    folder,
+    version: below,
+    files: [
+      file(
+        isOneOfSeveral ? `the scene of ${versionName(key)}` : "the scene",
+        frozenName(renderer, scene),
+        sources.scene,
+      ),
+      ...Object.entries(sources.files).flatMap(([name, content]) =>
+        content === null ? [] : [file(name, name, content)],
+      ),
+    ],
   };
 }
 
@@ -138,13 +179,21 @@ async function restoreFrozenScene(place: RunPlace): Promise<boolean> {
   if (await isWhole(path.join(project, below, place.sceneFolder), place)) return false;
   const scene = await insideFolder(project, place.scene);
   const onDisk = await readRenderSources(scene, place.renderer);
-  if (onDisk.sources.scene !== place.sources.scene || JSON.stringify(onDisk.sources.files) !== JSON.stringify(place.sources.files)) return false;
+  if (
+    onDisk.sources.scene !== place.sources.scene ||
+    JSON.stringify(onDisk.sources.files) !== JSON.stringify(place.sources.files)
+  )
+    return false;
   return (await freezeScene(scene, place.renderer, onDisk, path.join(project, below))) === place.sceneFolder;
 }
 
 async function isWhole(folder: string, { renderer, scene, sources }: RunPlace): Promise<boolean> {
-  for (const [as, content] of [[frozenName(renderer, scene), sources.scene] as const, ...Object.entries(sources.files)]) {
-    if (content !== null && (await fileHash(path.join(folder, as)).catch(() => null)) !== content) return false;
+  for (const [as, content] of [
+    [frozenName(renderer, scene), sources.scene] as const,
+    ...Object.entries(sources.files),
+  ]) {
+    if (content !== null && (await fileHash(path.join(folder, as)).catch(() => null)) !== content)
+      return false;
   }
   return true;
 }

@@ -7,7 +7,15 @@
 import { countForShare, fairShare, type Pace, proposeBatch } from "@/core/plan/batch";
 import type { Pool, Tx } from "../db/pool";
 import { row, rows, write } from "../db/rows";
-import { ALL, type Candidate, type Claimer, claimOf, claimReserved, type Lease, type Reservation } from "./lease";
+import {
+  ALL,
+  type Candidate,
+  type Claimer,
+  claimOf,
+  claimReserved,
+  type Lease,
+  type Reservation,
+} from "./lease";
 import { openQueue, type OpenRun } from "./open-runs";
 import { isAside, takersOfRun } from "./takers";
 
@@ -41,7 +49,9 @@ export class NodeQueue {
     const open = await openQueue(this.#pool);
     const runs: OpenRun[] = [];
     for (const run of open.runs) {
-      const mayTake = (run.nodes === null || run.nodes.includes(this.#node.name)) && !isAside(open.takers, this.#node.id, run.id);
+      const mayTake =
+        (run.nodes === null || run.nodes.includes(this.#node.name)) &&
+        !isAside(open.takers, this.#node.id, run.id);
       if (mayTake && (await this.#options.isReady(run.id))) runs.push(run);
     }
     const [first] = this.#reserved;
@@ -49,7 +59,12 @@ export class NodeQueue {
     // A proof, or a run of a higher priority, comes before the rest of the batch.
     if (own === undefined || runs.some((run) => run.rank > own.rank)) await this.release();
     const next = await this.#claimReserved();
-    return next ?? claimOf(this.#pool, this.#node, this.#options.leaseSeconds, open.takers, runs, (tx, found, run) => this.#reserve(tx, found, run, takersOfRun(open.takers, run).length));
+    return (
+      next ??
+      claimOf(this.#pool, this.#node, this.#options.leaseSeconds, open.takers, runs, (tx, found, run) =>
+        this.#reserve(tx, found, run, takersOfRun(open.takers, run).length),
+      )
+    );
   }
 
   async #claimReserved(): Promise<Lease | null> {
@@ -67,14 +82,30 @@ export class NodeQueue {
     const wanted = run.batch ?? proposeBatch(this.#options.paceOf(run.id));
     let size = wanted;
     if (wanted > 1 && run.batch === null) {
-      const waiting = await row<{ n: number }>(tx, "SELECT COUNT(*) AS n FROM (SELECT 1 FROM task WHERE run_id = ? AND state = 'waiting' AND position >= ? AND position < ? LIMIT ?) x", [run.id, found.position, until, countForShare(wanted, nodes)]);
+      const waiting = await row<{ n: number }>(
+        tx,
+        "SELECT COUNT(*) AS n FROM (SELECT 1 FROM task WHERE run_id = ? AND state = 'waiting' AND position >= ? AND position < ? LIMIT ?) x",
+        [run.id, found.position, until, countForShare(wanted, nodes)],
+      );
       // With the one that is leased.
       size = fairShare(wanted, waiting!.n + 1, nodes);
     }
     const avoid = nodes > 1 ? this.#node.id : 0;
-    const kept = size <= 1 ? [] : await rows<Reservation & { readonly position: number }>(tx, `SELECT id, run_id AS runId, sequence_id AS sequenceId, frame, passes, position FROM task
-      WHERE run_id = ? AND state = 'waiting' AND position > ? AND position < ? AND not_before <= NOW(6) AND (avoid_node_id IS NULL OR avoid_node_id <> ?) ORDER BY position LIMIT ? FOR UPDATE SKIP LOCKED`, [run.id, found.position, until, avoid, size - 1]);
-    if (kept.length > 0) await write(tx, `UPDATE task SET reserved_node_id = ?, not_before = NOW(6) + INTERVAL ? SECOND WHERE id IN (${kept.map(() => "?").join(", ")})`, [this.#node.id, this.#options.leaseSeconds, ...kept.map((k) => k.id)]);
+    const kept =
+      size <= 1
+        ? []
+        : await rows<Reservation & { readonly position: number }>(
+            tx,
+            `SELECT id, run_id AS runId, sequence_id AS sequenceId, frame, passes, position FROM task
+      WHERE run_id = ? AND state = 'waiting' AND position > ? AND position < ? AND not_before <= NOW(6) AND (avoid_node_id IS NULL OR avoid_node_id <> ?) ORDER BY position LIMIT ? FOR UPDATE SKIP LOCKED`,
+            [run.id, found.position, until, avoid, size - 1],
+          );
+    if (kept.length > 0)
+      await write(
+        tx,
+        `UPDATE task SET reserved_node_id = ?, not_before = NOW(6) + INTERVAL ? SECOND WHERE id IN (${kept.map(() => "?").join(", ")})`,
+        [this.#node.id, this.#options.leaseSeconds, ...kept.map((k) => k.id)],
+      );
     this.#reserved = kept;
     return kept.at(-1)?.position ?? found.position;
   }
@@ -94,6 +125,10 @@ export class NodeQueue {
   async #setReserved(set: string, params: readonly number[]): Promise<void> {
     if (this.#reserved.length === 0) return;
     const ids = this.#reserved.map((r) => r.id);
-    await write(this.#pool, `UPDATE task SET ${set} WHERE id IN (${ids.map(() => "?").join(", ")}) AND state = 'waiting' AND reserved_node_id = ?`, [...params, ...ids, this.#node.id]);
+    await write(
+      this.#pool,
+      `UPDATE task SET ${set} WHERE id IN (${ids.map(() => "?").join(", ")}) AND state = 'waiting' AND reserved_node_id = ?`,
+      [...params, ...ids, this.#node.id],
+    );
   }
 }

@@ -24,9 +24,18 @@ export interface OpenRun {
 
 /** Active runs whose time has come and that nothing holds: proofs first, somebody waits for them; then by priority; then the one with the fewest frames in work, so that runs share the nodes. */
 async function openRuns(pool: Pool): Promise<OpenRun[]> {
-  const found = await rows<Omit<OpenRun, "nodes" | "rank"> & { readonly nodes: unknown; readonly run_rank: number }>(pool, `SELECT r.id, r.nodes, r.batch, r.lit_until AS litUntil, IF(r.kind = 'proof', 100, r.priority) AS run_rank, COALESCE(SUM(t.lease_until < NOW(6)), 0) + 0e0 AS expired
-    FROM run r LEFT JOIN task t ON t.run_id = r.id AND t.state = 'leased' WHERE r.state = 'active' AND r.handout IS NULL AND r.held IS NULL AND (r.start_at IS NULL OR r.start_at <= NOW(3)) GROUP BY r.id ORDER BY run_rank DESC, COUNT(t.id), r.id`);
-  return found.map(({ run_rank: rank, ...r }) => ({ ...r, rank, nodes: r.nodes === null ? null : fromJson<string[]>(r.nodes) }));
+  const found = await rows<
+    Omit<OpenRun, "nodes" | "rank"> & { readonly nodes: unknown; readonly run_rank: number }
+  >(
+    pool,
+    `SELECT r.id, r.nodes, r.batch, r.lit_until AS litUntil, IF(r.kind = 'proof', 100, r.priority) AS run_rank, COALESCE(SUM(t.lease_until < NOW(6)), 0) + 0e0 AS expired
+    FROM run r LEFT JOIN task t ON t.run_id = r.id AND t.state = 'leased' WHERE r.state = 'active' AND r.handout IS NULL AND r.held IS NULL AND (r.start_at IS NULL OR r.start_at <= NOW(3)) GROUP BY r.id ORDER BY run_rank DESC, COUNT(t.id), r.id`,
+  );
+  return found.map(({ run_rank: rank, ...r }) => ({
+    ...r,
+    rank,
+    nodes: r.nodes === null ? null : fromJson<string[]>(r.nodes),
+  }));
 }
 
 /** How long what a process remembers of the queue is good for. Only frames that take less are leased by it. */
@@ -51,12 +60,18 @@ function memoryOf(pool: Pool): Memory {
   return fresh;
 }
 
-const UNKNOWN: Memory["open"] = { known: Promise.resolve({ runs: [], takers: { willing: [], asides: [] } }), until: 0 };
+const UNKNOWN: Memory["open"] = {
+  known: Promise.resolve({ runs: [], takers: { willing: [], asides: [] } }),
+  until: 0,
+};
 
 export function openQueue(pool: Pool): Promise<OpenQueue> {
   const memory = memoryOf(pool);
   if (performance.now() >= memory.open.until) {
-    const known = Promise.all([openRuns(pool), readTakers(pool)]).then(([runs, takers]) => ({ runs, takers }));
+    const known = Promise.all([openRuns(pool), readTakers(pool)]).then(([runs, takers]) => ({
+      runs,
+      takers,
+    }));
     memory.open = { known, until: performance.now() + MEMORY_MS };
     // A failure is told to who asked, and not remembered.
     known.catch(() => (memory.open = UNKNOWN));
@@ -86,6 +101,9 @@ export function advanceHead(pool: Pool, runId: number, found: { readonly positio
   const { heads } = memoryOf(pool);
   const head = heads.get(runId);
   if (found === null) heads.delete(runId);
-  else heads.set(runId, { position: Math.max(head?.position ?? 0, found.position + 1), until: head?.until ?? performance.now() + MEMORY_MS });
+  else
+    heads.set(runId, {
+      position: Math.max(head?.position ?? 0, found.position + 1),
+      until: head?.until ?? performance.now() + MEMORY_MS,
+    });
 }
-

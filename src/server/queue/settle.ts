@@ -8,11 +8,18 @@ import { deleteOldPreviews } from "../store/previews";
 
 /** Runs that were to finish by themselves at a time stop: what is in work is saved, or finished where a plan of the run never saves anything. */
 export async function stopRunsOnTime(pool: Pool): Promise<void> {
-  const due = await rows<{ id: number; losesWork: number | null }>(pool, `SELECT r.id, MAX(COALESCE(JSON_VALUE(COALESCE(r.plan, e.plan), '$.renderer'), 'stand-in') <> 'stand-in' OR JSON_VALUE(COALESCE(r.plan, e.plan), '$.checkpoints.kind') = 'never') AS losesWork
-    FROM run r JOIN run_version c ON c.run_id = r.id JOIN plan_revision e ON e.id = c.revision_id WHERE r.state = 'active' AND r.stop_at <= NOW(3) GROUP BY r.id`);
+  const due = await rows<{ id: number; losesWork: number | null }>(
+    pool,
+    `SELECT r.id, MAX(COALESCE(JSON_VALUE(COALESCE(r.plan, e.plan), '$.renderer'), 'stand-in') <> 'stand-in' OR JSON_VALUE(COALESCE(r.plan, e.plan), '$.checkpoints.kind') = 'never') AS losesWork
+    FROM run r JOIN run_version c ON c.run_id = r.id JOIN plan_revision e ON e.id = c.revision_id WHERE r.state = 'active' AND r.stop_at <= NOW(3) GROUP BY r.id`,
+  );
   for (const run of due) {
     await transact(async (tx) => {
-      const { matched } = await write(tx, "UPDATE run SET state = ?, stop_at = NULL WHERE id = ? AND state = 'active' AND stop_at <= NOW(3)", [run.losesWork === 1 ? "stopping" : "halting", run.id]);
+      const { matched } = await write(
+        tx,
+        "UPDATE run SET state = ?, stop_at = NULL WHERE id = ? AND state = 'active' AND stop_at <= NOW(3)",
+        [run.losesWork === 1 ? "stopping" : "halting", run.id],
+      );
       if (matched === 1) await appendRunEvent(tx, run.id);
     }, pool);
   }
@@ -20,11 +27,18 @@ export async function stopRunsOnTime(pool: Pool): Promise<void> {
 
 /** Runs whose lighting cache is made, as far as it can be: their frames are leased from now on. What failed is made by the frames that miss it, or fails with them. */
 export async function beginSecondParts(pool: Pool): Promise<void> {
-  const ready = await rows<{ id: number }>(pool, `SELECT r.id FROM run r WHERE r.lit_until IS NOT NULL AND r.state = 'active'
-    AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased') AND t.position < r.lit_until AND t.passes = 0)`);
+  const ready = await rows<{ id: number }>(
+    pool,
+    `SELECT r.id FROM run r WHERE r.lit_until IS NOT NULL AND r.state = 'active'
+    AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased') AND t.position < r.lit_until AND t.passes = 0)`,
+  );
   for (const { id } of ready) {
     await transact(async (tx) => {
-      const { matched } = await write(tx, "UPDATE run SET lit_until = NULL WHERE id = ? AND lit_until IS NOT NULL", [id]);
+      const { matched } = await write(
+        tx,
+        "UPDATE run SET lit_until = NULL WHERE id = ? AND lit_until IS NOT NULL",
+        [id],
+      );
       if (matched === 1) await appendRunEvent(tx, id);
     }, pool);
     forgetOpenQueue(pool);
@@ -38,20 +52,40 @@ export async function settleRuns(pool: Pool): Promise<number[]> {
   await stopRunsOnTime(pool);
   await beginSecondParts(pool);
   await deleteOldPreviews(pool);
-  const over = await rows<{ id: number; state: RunState }>(pool, `SELECT r.id, r.state FROM run r
+  const over = await rows<{ id: number; state: RunState }>(
+    pool,
+    `SELECT r.id, r.state FROM run r
     WHERE (r.state = 'active' AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased')))
-       OR (r.state IN ('stopping', 'halting') AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state = 'leased' AND t.lease_until > NOW(6)))`);
+       OR (r.state IN ('stopping', 'halting') AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state = 'leased' AND t.lease_until > NOW(6)))`,
+  );
   const closed: number[] = [];
   for (const run of over) {
     const isClosed = await transact(async (tx) => {
       // Under the run's lock: a Resume in between keeps it alive.
-      const now = await row<{ state: RunState }>(tx, "SELECT state FROM run WHERE id = ? FOR UPDATE", [run.id]);
+      const now = await row<{ state: RunState }>(tx, "SELECT state FROM run WHERE id = ? FOR UPDATE", [
+        run.id,
+      ]);
       if (now?.state !== run.state) return false;
-      const left = await row<{ n: number }>(tx, "SELECT COUNT(*) AS n FROM task WHERE run_id = ? AND state IN ('waiting', 'leased')", [run.id]);
+      const left = await row<{ n: number }>(
+        tx,
+        "SELECT COUNT(*) AS n FROM task WHERE run_id = ? AND state IN ('waiting', 'leased')",
+        [run.id],
+      );
       if (run.state === "active" && left!.n > 0) return false;
-      await write(tx, "UPDATE run SET state = ?, held = NULL, ended_at = NOW(3) WHERE id = ?", [left!.n > 0 ? "stopped" : "done", run.id]);
-      await write(tx, "UPDATE attempt a JOIN task t ON t.attempt_id = a.id SET a.outcome = 'lost', a.ended_at = NOW(3) WHERE t.run_id = ? AND t.state = 'leased' AND a.outcome = 'running'", [run.id]);
-      await write(tx, "UPDATE task SET state = 'waiting', token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL, progress = NULL WHERE run_id = ? AND state = 'leased'", [run.id]);
+      await write(tx, "UPDATE run SET state = ?, held = NULL, ended_at = NOW(3) WHERE id = ?", [
+        left!.n > 0 ? "stopped" : "done",
+        run.id,
+      ]);
+      await write(
+        tx,
+        "UPDATE attempt a JOIN task t ON t.attempt_id = a.id SET a.outcome = 'lost', a.ended_at = NOW(3) WHERE t.run_id = ? AND t.state = 'leased' AND a.outcome = 'running'",
+        [run.id],
+      );
+      await write(
+        tx,
+        "UPDATE task SET state = 'waiting', token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL, progress = NULL WHERE run_id = ? AND state = 'leased'",
+        [run.id],
+      );
       await appendRunEvent(tx, run.id);
       return true;
     }, pool);

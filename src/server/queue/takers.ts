@@ -16,14 +16,27 @@ export interface Takers {
 
 export async function readTakers(db: Db): Promise<Takers> {
   const [willing, asides] = await Promise.all([
-    rows<Taker>(db, "SELECT id, name FROM node WHERE stopped_at IS NULL AND takes = 1 AND seen_at > NOW(3) - INTERVAL ? SECOND ORDER BY name", [AWAY_SECONDS]),
-    rows<{ nodeId: number; runId: number | null }>(db, "SELECT node_id AS nodeId, run_id AS runId FROM node_aside WHERE let_in_at IS NULL"),
+    rows<Taker>(
+      db,
+      "SELECT id, name FROM node WHERE stopped_at IS NULL AND takes = 1 AND seen_at > NOW(3) - INTERVAL ? SECOND ORDER BY name",
+      [AWAY_SECONDS],
+    ),
+    rows<{ nodeId: number; runId: number | null }>(
+      db,
+      "SELECT node_id AS nodeId, run_id AS runId FROM node_aside WHERE let_in_at IS NULL",
+    ),
   ]);
   return { willing, asides };
 }
 
-export const isAside = ({ asides }: Takers, nodeId: number, runId: number): boolean => asides.some((a) => a.nodeId === nodeId && (a.runId === null || a.runId === runId));
+export const isAside = ({ asides }: Takers, nodeId: number, runId: number): boolean =>
+  asides.some((a) => a.nodeId === nodeId && (a.runId === null || a.runId === runId));
 
 /** Who may take frames of a run now. */
-export const takersOfRun = (takers: Takers, run: { readonly id: number; readonly nodes: readonly string[] | null }): Taker[] =>
-  takers.willing.filter((t) => (run.nodes === null || run.nodes.includes(t.name)) && !isAside(takers, t.id, run.id));
+export const takersOfRun = (
+  takers: Takers,
+  run: { readonly id: number; readonly nodes: readonly string[] | null },
+): Taker[] =>
+  takers.willing.filter(
+    (t) => (run.nodes === null || run.nodes.includes(t.name)) && !isAside(takers, t.id, run.id),
+  );

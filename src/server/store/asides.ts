@@ -14,21 +14,43 @@ export interface AsideRow {
 }
 
 export async function openAsides(db: Db): Promise<AsideRow[]> {
-  const found = await rows<Omit<AsideRow, "reason"> & { readonly reason: unknown }>(db, `SELECT x.id, x.node_id AS nodeId, n.name AS node, x.run_id AS runId, s.code AS shot, x.reason, x.at
+  const found = await rows<Omit<AsideRow, "reason"> & { readonly reason: unknown }>(
+    db,
+    `SELECT x.id, x.node_id AS nodeId, n.name AS node, x.run_id AS runId, s.code AS shot, x.reason, x.at
     FROM node_aside x JOIN node n ON n.id = x.node_id LEFT JOIN run r ON r.id = x.run_id LEFT JOIN sequence q ON q.id = r.sequence_id LEFT JOIN version v ON v.id = q.version_id LEFT JOIN shot s ON s.id = v.shot_id
-    WHERE x.let_in_at IS NULL ORDER BY x.id`);
+    WHERE x.let_in_at IS NULL ORDER BY x.id`,
+  );
   return found.map((r) => ({ ...r, reason: fromJson<AsideReason>(r.reason) }));
 }
 
 /** Sets a node aside; what it was set aside for before, in the same place, is replaced. */
-export async function setNodeAside(db: Db, nodeId: number, runId: number | null, reason: AsideReason): Promise<void> {
-  await write(db, "UPDATE node_aside SET let_in_at = NOW(3) WHERE node_id = ? AND run_id <=> ? AND let_in_at IS NULL", [nodeId, runId]);
-  await write(db, "INSERT INTO node_aside (node_id, run_id, reason) VALUES (?, ?, ?)", [nodeId, runId, JSON.stringify(reason)]);
+export async function setNodeAside(
+  db: Db,
+  nodeId: number,
+  runId: number | null,
+  reason: AsideReason,
+): Promise<void> {
+  await write(
+    db,
+    "UPDATE node_aside SET let_in_at = NOW(3) WHERE node_id = ? AND run_id <=> ? AND let_in_at IS NULL",
+    [nodeId, runId],
+  );
+  await write(db, "INSERT INTO node_aside (node_id, run_id, reason) VALUES (?, ?, ?)", [
+    nodeId,
+    runId,
+    JSON.stringify(reason),
+  ]);
 }
 
 /** Lets a node in again. False when it was let in already. */
-export const letIn = async (db: Db, id: number): Promise<boolean> => (await write(db, "UPDATE node_aside SET let_in_at = NOW(3) WHERE id = ? AND let_in_at IS NULL", [id])).matched === 1;
+export const letIn = async (db: Db, id: number): Promise<boolean> =>
+  (await write(db, "UPDATE node_aside SET let_in_at = NOW(3) WHERE id = ? AND let_in_at IS NULL", [id]))
+    .matched === 1;
 
 /** When somebody last let a node in again, or told a run to go on; seconds since 1970, long ago for never. */
 export const forgivenAt = async (db: Db, nodeId: number): Promise<number> =>
-  (await row<{ at: number }>(db, `SELECT UNIX_TIMESTAMP(GREATEST(COALESCE((SELECT MAX(let_in_at) FROM node_aside WHERE node_id = ?), '2000-01-01'), COALESCE((SELECT MAX(judged_from) FROM run WHERE state = 'active'), '2000-01-01'))) + 0e0 AS at`, [nodeId]))!.at;
+  (await row<{ at: number }>(
+    db,
+    `SELECT UNIX_TIMESTAMP(GREATEST(COALESCE((SELECT MAX(let_in_at) FROM node_aside WHERE node_id = ?), '2000-01-01'), COALESCE((SELECT MAX(judged_from) FROM run WHERE state = 'active'), '2000-01-01'))) + 0e0 AS at`,
+    [nodeId],
+  ))!.at;

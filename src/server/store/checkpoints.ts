@@ -16,21 +16,61 @@ export interface CheckpointRow {
 
 const COLUMNS = "frame, bytes, modified_ms AS modifiedMs, samples, share, seconds, node";
 
-export const listCheckpoints = (db: Db, leadId: number): Promise<CheckpointRow[]> => rows<CheckpointRow>(db, `SELECT ${COLUMNS} FROM checkpoint WHERE sequence_id = ? ORDER BY frame`, [leadId]);
+export const listCheckpoints = (db: Db, leadId: number): Promise<CheckpointRow[]> =>
+  rows<CheckpointRow>(db, `SELECT ${COLUMNS} FROM checkpoint WHERE sequence_id = ? ORDER BY frame`, [leadId]);
 
-export const lockCheckpoint = (db: Db, leadId: number, frame: number): Promise<CheckpointRow | null> => row<CheckpointRow>(db, `SELECT ${COLUMNS} FROM checkpoint WHERE sequence_id = ? AND frame = ? FOR UPDATE`, [leadId, frame]);
+export const lockCheckpoint = (db: Db, leadId: number, frame: number): Promise<CheckpointRow | null> =>
+  row<CheckpointRow>(db, `SELECT ${COLUMNS} FROM checkpoint WHERE sequence_id = ? AND frame = ? FOR UPDATE`, [
+    leadId,
+    frame,
+  ]);
 
 type Settings = { readonly [name: string]: Json };
 
 /** What the saved samples of a camera's frames were made from. */
-export async function listHeldSettings(db: Db, leadId: number): Promise<(HeldSamples & { readonly frame: number })[]> {
-  const found = await rows<{ frame: number; look: unknown; effort: unknown; layers: number; cover: number }>(db, "SELECT frame, look, effort, layers, cover FROM checkpoint WHERE sequence_id = ? ORDER BY frame", [leadId]);
-  return found.map((r) => ({ frame: r.frame, look: fromJson<Settings>(r.look), effort: fromJson<Settings>(r.effort), layers: r.layers === 1, cover: r.cover === 1 }));
+export async function listHeldSettings(
+  db: Db,
+  leadId: number,
+): Promise<(HeldSamples & { readonly frame: number })[]> {
+  const found = await rows<{ frame: number; look: unknown; effort: unknown; layers: number; cover: number }>(
+    db,
+    "SELECT frame, look, effort, layers, cover FROM checkpoint WHERE sequence_id = ? ORDER BY frame",
+    [leadId],
+  );
+  return found.map((r) => ({
+    frame: r.frame,
+    look: fromJson<Settings>(r.look),
+    effort: fromJson<Settings>(r.effort),
+    layers: r.layers === 1,
+    cover: r.cover === 1,
+  }));
 }
 
-export async function saveCheckpointRow(db: Db, leadId: number, frame: number, file: { readonly bytes: number; readonly modifiedMs: number }, h: CheckpointHeader): Promise<void> {
-  await write(db, "REPLACE INTO checkpoint (sequence_id, frame, bytes, modified_ms, samples, share, seconds, node, look, effort, layers, cover) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-    [leadId, frame, file.bytes, file.modifiedMs, h.samples, h.share, h.seconds, h.node, JSON.stringify(h.look), JSON.stringify(h.effort), h.layers ? 1 : 0, h.cover ? 1 : 0]);
+export async function saveCheckpointRow(
+  db: Db,
+  leadId: number,
+  frame: number,
+  file: { readonly bytes: number; readonly modifiedMs: number },
+  h: CheckpointHeader,
+): Promise<void> {
+  await write(
+    db,
+    "REPLACE INTO checkpoint (sequence_id, frame, bytes, modified_ms, samples, share, seconds, node, look, effort, layers, cover) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+    [
+      leadId,
+      frame,
+      file.bytes,
+      file.modifiedMs,
+      h.samples,
+      h.share,
+      h.seconds,
+      h.node,
+      JSON.stringify(h.look),
+      JSON.stringify(h.effort),
+      h.layers ? 1 : 0,
+      h.cover ? 1 : 0,
+    ],
+  );
 }
 
 export async function deleteCheckpoint(db: Db, leadId: number, frame: number): Promise<void> {

@@ -3,10 +3,18 @@ import type { EditUse } from "@/core/edit/edit-use";
 import { type Db, row, write } from "../db/rows";
 
 export const editUseOfShot = (db: Db, shotId: number): Promise<EditUse | null> =>
-  row<EditUse>(db, "SELECT edit_name AS editName, frames, previous_frames AS previousFrames FROM edit_use WHERE shot_id = ?", [shotId]);
+  row<EditUse>(
+    db,
+    "SELECT edit_name AS editName, frames, previous_frames AS previousFrames FROM edit_use WHERE shot_id = ?",
+    [shotId],
+  );
 
 /** What was known before becomes the previous edit, so that what is newly used can be told. */
 export async function saveEditUse(db: Db, shotId: number, editName: string, frames: string): Promise<void> {
-  await write(db, `INSERT INTO edit_use (shot_id, edit_name, frames) VALUES (?, ?, ?)
-    ON DUPLICATE KEY UPDATE edit_name = VALUES(edit_name), previous_frames = frames, frames = VALUES(frames), imported_at = NOW(3)`, [shotId, editName, frames]);
+  await write(
+    db,
+    `INSERT INTO edit_use (shot_id, edit_name, frames) VALUES (?, ?, ?)
+    ON DUPLICATE KEY UPDATE edit_name = VALUES(edit_name), previous_frames = frames, frames = VALUES(frames), imported_at = NOW(3)`,
+    [shotId, editName, frames],
+  );
 }

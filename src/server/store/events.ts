@@ -12,11 +12,25 @@ export interface EventRow {
 
 const PRUNE_AFTER_HOURS = 24;
 
-export async function appendEvent(db: Db, kind: EventKind, sequenceId: number | null = null, runId: number | null = null): Promise<void> {
-  await write(db, "INSERT INTO event (kind, sequence_id, run_id) VALUES (?, ?, ?)", [kind, sequenceId, runId]);
+export async function appendEvent(
+  db: Db,
+  kind: EventKind,
+  sequenceId: number | null = null,
+  runId: number | null = null,
+): Promise<void> {
+  await write(db, "INSERT INTO event (kind, sequence_id, run_id) VALUES (?, ?, ?)", [
+    kind,
+    sequenceId,
+    runId,
+  ]);
 }
 
-export const eventsAfter = (db: Db, id: number, limit: number): Promise<EventRow[]> => rows<EventRow>(db, "SELECT id, kind, sequence_id AS sequenceId, run_id AS runId FROM event WHERE id > ? ORDER BY id LIMIT ?", [id, limit]);
+export const eventsAfter = (db: Db, id: number, limit: number): Promise<EventRow[]> =>
+  rows<EventRow>(
+    db,
+    "SELECT id, kind, sequence_id AS sequenceId, run_id AS runId FROM event WHERE id > ? ORDER BY id LIMIT ?",
+    [id, limit],
+  );
 
 export async function lastEventId(db: Db): Promise<number> {
   return (await row<{ id: number | null }>(db, "SELECT MAX(id) AS id FROM event"))?.id ?? 0;

@@ -19,30 +19,84 @@ const COLUMNS = "id, frame, source, code, text, state, created_at AS createdAt, 
 const RECENT = 500;
 const LONGEST_TEXT = 500;
 
-export const openFindings = (db: Db, sequenceId: number): Promise<FindingRow[]> => rows<FindingRow>(db, `SELECT ${COLUMNS} FROM finding WHERE sequence_id = ? AND state = 'open' ORDER BY frame, id`, [sequenceId]);
+export const openFindings = (db: Db, sequenceId: number): Promise<FindingRow[]> =>
+  rows<FindingRow>(
+    db,
+    `SELECT ${COLUMNS} FROM finding WHERE sequence_id = ? AND state = 'open' ORDER BY frame, id`,
+    [sequenceId],
+  );
 
-export const closedFindings = (db: Db, sequenceId: number): Promise<FindingRow[]> => rows<FindingRow>(db, `SELECT ${COLUMNS} FROM finding WHERE sequence_id = ? AND state <> 'open' ORDER BY closed_at DESC, id DESC LIMIT ${RECENT}`, [sequenceId]);
+export const closedFindings = (db: Db, sequenceId: number): Promise<FindingRow[]> =>
+  rows<FindingRow>(
+    db,
+    `SELECT ${COLUMNS} FROM finding WHERE sequence_id = ? AND state <> 'open' ORDER BY closed_at DESC, id DESC LIMIT ${RECENT}`,
+    [sequenceId],
+  );
 
-export async function insertFindings(db: Db, sequenceId: number, source: FindingSource, code: string, found: readonly { readonly frame: number; readonly text: string }[]): Promise<void> {
+export async function insertFindings(
+  db: Db,
+  sequenceId: number,
+  source: FindingSource,
+  code: string,
+  found: readonly { readonly frame: number; readonly text: string }[],
+): Promise<void> {
   if (found.length === 0) return;
-  const values = valuesList(found.map(({ frame, text }) => [sequenceId, frame, source, code, text.slice(0, LONGEST_TEXT)]));
-  await write(db, `INSERT INTO finding (sequence_id, frame, source, code, text) VALUES ${values.sql}`, values.params);
+  const values = valuesList(
+    found.map(({ frame, text }) => [sequenceId, frame, source, code, text.slice(0, LONGEST_TEXT)]),
+  );
+  await write(
+    db,
+    `INSERT INTO finding (sequence_id, frame, source, code, text) VALUES ${values.sql}`,
+    values.params,
+  );
 }
 
 /** The frame has a new file: whatever was open about the old one is settled. */
 export async function closeFindingsAsFixed(db: Db, sequenceId: number, frame: number): Promise<number> {
-  return (await write(db, "UPDATE finding SET state = 'fixed', closed_at = NOW(3) WHERE sequence_id = ? AND frame = ? AND state = 'open'", [sequenceId, frame])).matched;
+  return (
+    await write(
+      db,
+      "UPDATE finding SET state = 'fixed', closed_at = NOW(3) WHERE sequence_id = ? AND frame = ? AND state = 'open'",
+      [sequenceId, frame],
+    )
+  ).matched;
 }
 
 /** What a check finds now takes the place of what one found before. The same again stays the one finding that it is: nothing was fixed. Inside a transaction that holds the file's row. */
-export async function replaceCheckFinding(db: Db, sequenceId: number, frame: number, found: { readonly code: string; readonly text: string } | null): Promise<void> {
-  const open = await rows<{ id: number; code: string; text: string }>(db, "SELECT id, code, text FROM finding WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source = 'check'", [sequenceId, frame]);
-  const same = found === null ? undefined : open.find((f) => f.code === found.code && f.text === found.text.slice(0, LONGEST_TEXT));
-  for (const { id } of open) if (id !== same?.id) await write(db, "UPDATE finding SET state = 'fixed', closed_at = NOW(3) WHERE id = ?", [id]);
-  if (found !== null && same === undefined) await insertFindings(db, sequenceId, "check", found.code, [{ frame, text: found.text }]);
+export async function replaceCheckFinding(
+  db: Db,
+  sequenceId: number,
+  frame: number,
+  found: { readonly code: string; readonly text: string } | null,
+): Promise<void> {
+  const open = await rows<{ id: number; code: string; text: string }>(
+    db,
+    "SELECT id, code, text FROM finding WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source = 'check'",
+    [sequenceId, frame],
+  );
+  const same =
+    found === null
+      ? undefined
+      : open.find((f) => f.code === found.code && f.text === found.text.slice(0, LONGEST_TEXT));
+  for (const { id } of open)
+    if (id !== same?.id)
+      await write(db, "UPDATE finding SET state = 'fixed', closed_at = NOW(3) WHERE id = ?", [id]);
+  if (found !== null && same === undefined)
+    await insertFindings(db, sequenceId, "check", found.code, [{ frame, text: found.text }]);
 }
 
 /** A person takes flags back, on frames first..last. What a check finds stays until the file is whole. */
-export async function dismissFindings(db: Db, sequenceId: number, first: number, last: number): Promise<number> {
-  return (await write(db, "UPDATE finding SET state = 'dismissed', closed_at = NOW(3) WHERE sequence_id = ? AND frame BETWEEN ? AND ? AND state = 'open' AND source <> 'check'", [sequenceId, first, last])).matched;
+export async function dismissFindings(
+  db: Db,
+  sequenceId: number,
+  first: number,
+  last: number,
+): Promise<number> {
+  return (
+    await write(
+      db,
+      "UPDATE finding SET state = 'dismissed', closed_at = NOW(3) WHERE sequence_id = ? AND frame BETWEEN ? AND ? AND state = 'open' AND source <> 'check'",
+      [sequenceId, first, last],
+    )
+  ).matched;
 }

@@ -38,30 +38,74 @@ export interface FileFacts extends FileIdentity {
   readonly noise: number | null;
 }
 
-const COLUMNS = "frame, name, bytes, modified_ms AS modifiedMs, content, verdict, code, detail, look, effort, samples, attempt_id AS attemptId, node, seconds, luminance, noise";
+const COLUMNS =
+  "frame, name, bytes, modified_ms AS modifiedMs, content, verdict, code, detail, look, effort, samples, attempt_id AS attemptId, node, seconds, luminance, noise";
 
-export const listFiles = (db: Db, sequenceId: number): Promise<FileRow[]> => rows<FileRow>(db, `SELECT ${COLUMNS} FROM frame_file WHERE sequence_id = ? ORDER BY frame`, [sequenceId]);
+export const listFiles = (db: Db, sequenceId: number): Promise<FileRow[]> =>
+  rows<FileRow>(db, `SELECT ${COLUMNS} FROM frame_file WHERE sequence_id = ? ORDER BY frame`, [sequenceId]);
 
-export const fileOfFrame = (db: Db, sequenceId: number, frame: number): Promise<FileRow | null> => row<FileRow>(db, `SELECT ${COLUMNS} FROM frame_file WHERE sequence_id = ? AND frame = ?`, [sequenceId, frame]);
+export const fileOfFrame = (db: Db, sequenceId: number, frame: number): Promise<FileRow | null> =>
+  row<FileRow>(db, `SELECT ${COLUMNS} FROM frame_file WHERE sequence_id = ? AND frame = ?`, [
+    sequenceId,
+    frame,
+  ]);
 
 /** Reads and locks, so that a check and a finishing attempt do not write over one another. */
-export const lockFile = (db: Db, sequenceId: number, frame: number): Promise<FileRow | null> => row<FileRow>(db, `SELECT ${COLUMNS} FROM frame_file WHERE sequence_id = ? AND frame = ? FOR UPDATE`, [sequenceId, frame]);
+export const lockFile = (db: Db, sequenceId: number, frame: number): Promise<FileRow | null> =>
+  row<FileRow>(db, `SELECT ${COLUMNS} FROM frame_file WHERE sequence_id = ? AND frame = ? FOR UPDATE`, [
+    sequenceId,
+    frame,
+  ]);
 
 export async function countFiles(db: Db, sequenceId: number): Promise<number> {
-  return (await row<{ n: number }>(db, "SELECT COUNT(*) AS n FROM frame_file WHERE sequence_id = ?", [sequenceId]))!.n;
+  return (await row<{ n: number }>(db, "SELECT COUNT(*) AS n FROM frame_file WHERE sequence_id = ?", [
+    sequenceId,
+  ]))!.n;
 }
 
 export async function saveFile(db: Db, sequenceId: number, frame: number, facts: FileFacts): Promise<void> {
   const { verdict: v } = facts;
-  await write(db, `REPLACE INTO frame_file
+  await write(
+    db,
+    `REPLACE INTO frame_file
       (sequence_id, frame, name, bytes, modified_ms, content, verdict, code, detail, width, height, look, effort, samples, attempt_id, node, seconds, luminance, noise)
     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-  [sequenceId, frame, facts.name, facts.bytes, facts.modifiedMs, facts.content, v.verdict, v.code, v.detail, v.width, v.height, facts.look, facts.effort, facts.samples, facts.attemptId, facts.node, facts.seconds, facts.luminance, facts.noise]);
+    [
+      sequenceId,
+      frame,
+      facts.name,
+      facts.bytes,
+      facts.modifiedMs,
+      facts.content,
+      v.verdict,
+      v.code,
+      v.detail,
+      v.width,
+      v.height,
+      facts.look,
+      facts.effort,
+      facts.samples,
+      facts.attemptId,
+      facts.node,
+      facts.seconds,
+      facts.luminance,
+      facts.noise,
+    ],
+  );
 }
 
 /** A file that is there and that nothing has looked at yet. */
-export async function saveUnlookedFile(db: Db, sequenceId: number, frame: number, file: FileIdentity): Promise<void> {
-  await write(db, "REPLACE INTO frame_file (sequence_id, frame, name, bytes, modified_ms) VALUES (?, ?, ?, ?, ?)", [sequenceId, frame, file.name, file.bytes, file.modifiedMs]);
+export async function saveUnlookedFile(
+  db: Db,
+  sequenceId: number,
+  frame: number,
+  file: FileIdentity,
+): Promise<void> {
+  await write(
+    db,
+    "REPLACE INTO frame_file (sequence_id, frame, name, bytes, modified_ms) VALUES (?, ?, ?, ?, ?)",
+    [sequenceId, frame, file.name, file.bytes, file.modifiedMs],
+  );
 }
 
 export async function deleteFile(db: Db, sequenceId: number, frame: number): Promise<void> {

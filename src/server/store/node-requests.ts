@@ -6,18 +6,39 @@ const KEPT_MINUTES = 10;
 
 export async function askNode(db: Db, nodeId: number, question: NodeQuestion): Promise<number> {
   await write(db, `DELETE FROM node_request WHERE asked_at < NOW(3) - INTERVAL ${KEPT_MINUTES} MINUTE`);
-  return (await write(db, "INSERT INTO node_request (node_id, question) VALUES (?, ?)", [nodeId, JSON.stringify(question)])).id;
+  return (
+    await write(db, "INSERT INTO node_request (node_id, question) VALUES (?, ?)", [
+      nodeId,
+      JSON.stringify(question),
+    ])
+  ).id;
 }
 
-export const openQuestions = async (db: Db, nodeId: number): Promise<{ id: number; question: NodeQuestion }[]> =>
-  (await rows<{ id: number; question: unknown }>(db, "SELECT id, question FROM node_request WHERE node_id = ? AND answered_at IS NULL ORDER BY id", [nodeId])).map((r) => ({ id: r.id, question: fromJson<NodeQuestion>(r.question) }));
+export const openQuestions = async (
+  db: Db,
+  nodeId: number,
+): Promise<{ id: number; question: NodeQuestion }[]> =>
+  (
+    await rows<{ id: number; question: unknown }>(
+      db,
+      "SELECT id, question FROM node_request WHERE node_id = ? AND answered_at IS NULL ORDER BY id",
+      [nodeId],
+    )
+  ).map((r) => ({ id: r.id, question: fromJson<NodeQuestion>(r.question) }));
 
 export async function answerQuestion(db: Db, id: number, answer: NodeAnswer): Promise<void> {
-  await write(db, "UPDATE node_request SET answer = ?, answered_at = NOW(3) WHERE id = ?", [JSON.stringify(answer), id]);
+  await write(db, "UPDATE node_request SET answer = ?, answered_at = NOW(3) WHERE id = ?", [
+    JSON.stringify(answer),
+    id,
+  ]);
 }
 
 export async function answersTo(db: Db, ids: readonly number[]): Promise<Map<number, NodeAnswer>> {
   if (ids.length === 0) return new Map();
-  const found = await rows<{ id: number; answer: unknown }>(db, `SELECT id, answer FROM node_request WHERE answered_at IS NOT NULL AND id IN (${ids.map(() => "?").join(", ")})`, [...ids]);
+  const found = await rows<{ id: number; answer: unknown }>(
+    db,
+    `SELECT id, answer FROM node_request WHERE answered_at IS NOT NULL AND id IN (${ids.map(() => "?").join(", ")})`,
+    [...ids],
+  );
   return new Map(found.map((r) => [r.id, fromJson<NodeAnswer>(r.answer)]));
 }

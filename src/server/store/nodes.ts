@@ -15,20 +15,29 @@ export interface NodeRow {
   readonly secondsSinceSeen: number;
 }
 
-const COLUMNS = "id, name, host, pid, session, stopped_at IS NOT NULL AS stopped, TIMESTAMPDIFF(MICROSECOND, seen_at, NOW(3)) / 1e6 + 0e0 AS secondsSinceSeen";
+const COLUMNS =
+  "id, name, host, pid, session, stopped_at IS NOT NULL AS stopped, TIMESTAMPDIFF(MICROSECOND, seen_at, NOW(3)) / 1e6 + 0e0 AS secondsSinceSeen";
 type RawNode = Omit<NodeRow, "stopped"> & { stopped: number };
 const readNode = (r: RawNode): NodeRow => ({ ...r, stopped: r.stopped === 1 });
 
-export const listNodes = async (db: Db): Promise<NodeRow[]> => (await rows<RawNode>(db, `SELECT ${COLUMNS} FROM node ORDER BY name`)).map(readNode);
+export const listNodes = async (db: Db): Promise<NodeRow[]> =>
+  (await rows<RawNode>(db, `SELECT ${COLUMNS} FROM node ORDER BY name`)).map(readNode);
 
 export async function lockNode(db: Db, name: string): Promise<NodeRow | null> {
   const found = await row<RawNode>(db, `SELECT ${COLUMNS} FROM node WHERE name = ? FOR UPDATE`, [name]);
   return found === null ? null : readNode(found);
 }
 
-export async function saveNode(db: Db, node: { readonly name: string; readonly host: string; readonly pid: number; readonly session: string }): Promise<number> {
-  await write(db, `INSERT INTO node (name, host, pid, session, started_at, seen_at) VALUES (?, ?, ?, ?, NOW(3), NOW(3))
-    ON DUPLICATE KEY UPDATE host = VALUES(host), pid = VALUES(pid), session = VALUES(session), started_at = NOW(3), seen_at = NOW(3), stopped_at = NULL, takes = 1`, [node.name, node.host, node.pid, node.session]);
+export async function saveNode(
+  db: Db,
+  node: { readonly name: string; readonly host: string; readonly pid: number; readonly session: string },
+): Promise<number> {
+  await write(
+    db,
+    `INSERT INTO node (name, host, pid, session, started_at, seen_at) VALUES (?, ?, ?, ?, NOW(3), NOW(3))
+    ON DUPLICATE KEY UPDATE host = VALUES(host), pid = VALUES(pid), session = VALUES(session), started_at = NOW(3), seen_at = NOW(3), stopped_at = NULL, takes = 1`,
+    [node.name, node.host, node.pid, node.session],
+  );
   return (await row<{ id: number }>(db, "SELECT id FROM node WHERE name = ?", [node.name]))!.id;
 }
 
@@ -37,27 +46,61 @@ export interface NodeOrders extends NodeSettings {
   readonly housePause: Pause;
 }
 
-interface RawSettings { readonly pause: Pause; readonly cores: number; readonly nice: number; readonly memoryMb: number | null; readonly hours: unknown; readonly housePause: Pause | null }
+interface RawSettings {
+  readonly pause: Pause;
+  readonly cores: number;
+  readonly nice: number;
+  readonly memoryMb: number | null;
+  readonly hours: unknown;
+  readonly housePause: Pause | null;
+}
 
-const readSettings = ({ pause, cores, nice, memoryMb, hours, housePause }: RawSettings): NodeOrders => ({ pause, cores, nice, memoryMb, hours: hours === null ? null : fromJson<Hours>(hours), housePause: housePause ?? "no" });
+const readSettings = ({ pause, cores, nice, memoryMb, hours, housePause }: RawSettings): NodeOrders => ({
+  pause,
+  cores,
+  nice,
+  memoryMb,
+  hours: hours === null ? null : fromJson<Hours>(hours),
+  housePause: housePause ?? "no",
+});
 
-const ORDERS = "pause, cores, nice, memory_mb AS memoryMb, hours, (SELECT value FROM setting WHERE name = 'pause') AS housePause";
+const ORDERS =
+  "pause, cores, nice, memory_mb AS memoryMb, hours, (SELECT value FROM setting WHERE name = 'pause') AS housePause";
 
 /** Null when another process works under the name. */
 export async function ordersOfNode(db: Db, id: number, session: string): Promise<NodeOrders | null> {
-  const found = await row<RawSettings>(db, `SELECT ${ORDERS} FROM node WHERE id = ? AND session = ?`, [id, session]);
+  const found = await row<RawSettings>(db, `SELECT ${ORDERS} FROM node WHERE id = ? AND session = ?`, [
+    id,
+    session,
+  ]);
   return found === null ? null : readSettings(found);
 }
 
 export const settingsOfNodes = async (db: Db): Promise<ReadonlyMap<number, NodeOrders>> =>
-  new Map((await rows<RawSettings & { id: number }>(db, `SELECT id, ${ORDERS} FROM node`)).map((r) => [r.id, readSettings(r)]));
+  new Map(
+    (await rows<RawSettings & { id: number }>(db, `SELECT id, ${ORDERS} FROM node`)).map((r) => [
+      r.id,
+      readSettings(r),
+    ]),
+  );
 
 /** False for an unknown name. */
-export async function saveNodeSettings(db: Db, name: string, change: Partial<NodeSettings>): Promise<boolean> {
+export async function saveNodeSettings(
+  db: Db,
+  name: string,
+  change: Partial<NodeSettings>,
+): Promise<boolean> {
   const before = await row<RawSettings>(db, `SELECT ${ORDERS} FROM node WHERE name = ? FOR UPDATE`, [name]);
   if (before === null) return false;
   const next = { ...readSettings(before), ...change };
-  await write(db, "UPDATE node SET pause = ?, cores = ?, nice = ?, memory_mb = ?, hours = ? WHERE name = ?", [next.pause, next.cores, next.nice, next.memoryMb, next.hours === null ? null : JSON.stringify(next.hours), name]);
+  await write(db, "UPDATE node SET pause = ?, cores = ?, nice = ?, memory_mb = ?, hours = ? WHERE name = ?", [
+    next.pause,
+    next.cores,
+    next.nice,
+    next.memoryMb,
+    next.hours === null ? null : JSON.stringify(next.hours),
+    name,
+  ]);
   return true;
 }
 
@@ -69,7 +112,15 @@ export async function saveHousePause(db: Db, pause: Pause): Promise<void> {
  * @param takes whether the node would take a frame now
  */
 export async function touchNode(db: Db, id: number, session: string, takes: boolean): Promise<boolean> {
-  return (await write(db, "UPDATE node SET seen_at = NOW(3), stopped_at = NULL, takes = ? WHERE id = ? AND session = ?", [takes, id, session])).matched === 1;
+  return (
+    (
+      await write(
+        db,
+        "UPDATE node SET seen_at = NOW(3), stopped_at = NULL, takes = ? WHERE id = ? AND session = ?",
+        [takes, id, session],
+      )
+    ).matched === 1
+  );
 }
 
 export async function markNodeStopped(db: Db, id: number, session: string): Promise<void> {

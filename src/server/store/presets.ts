@@ -8,12 +8,22 @@ export interface PresetRow {
   readonly settings: PresetSettings;
 }
 
-export const listPresets = async (db: Db): Promise<PresetRow[]> => (await rows<{ id: number; name: string; settings: unknown }>(db, "SELECT id, name, settings FROM preset ORDER BY name")).map((r) => ({ ...r, settings: fromJson<PresetSettings>(r.settings) }));
+export const listPresets = async (db: Db): Promise<PresetRow[]> =>
+  (
+    await rows<{ id: number; name: string; settings: unknown }>(
+      db,
+      "SELECT id, name, settings FROM preset ORDER BY name",
+    )
+  ).map((r) => ({ ...r, settings: fromJson<PresetSettings>(r.settings) }));
 
-export const presetNamed = (db: Db, name: string): Promise<{ id: number } | null> => row<{ id: number }>(db, "SELECT id FROM preset WHERE name = ?", [name]);
+export const presetNamed = (db: Db, name: string): Promise<{ id: number } | null> =>
+  row<{ id: number }>(db, "SELECT id FROM preset WHERE name = ?", [name]);
 
-export const insertPreset = async (db: Db, name: string, settings: PresetSettings): Promise<number> => (await write(db, "INSERT INTO preset (name, settings) VALUES (?, ?)", [name, JSON.stringify(settings)])).id;
+export const insertPreset = async (db: Db, name: string, settings: PresetSettings): Promise<number> =>
+  (await write(db, "INSERT INTO preset (name, settings) VALUES (?, ?)", [name, JSON.stringify(settings)])).id;
 
-export const renamePreset = async (db: Db, id: number, name: string): Promise<boolean> => (await write(db, "UPDATE preset SET name = ? WHERE id = ?", [name, id])).matched === 1;
+export const renamePreset = async (db: Db, id: number, name: string): Promise<boolean> =>
+  (await write(db, "UPDATE preset SET name = ? WHERE id = ?", [name, id])).matched === 1;
 
-export const deletePreset = async (db: Db, id: number): Promise<boolean> => (await write(db, "DELETE FROM preset WHERE id = ?", [id])).matched === 1;
+export const deletePreset = async (db: Db, id: number): Promise<boolean> =>
+  (await write(db, "DELETE FROM preset WHERE id = ?", [id])).matched === 1;

@@ -36,11 +36,33 @@ export interface TimedProof extends ProofFile {
   readonly otherLoad: number | null;
 }
 
-const COLUMNS = "f.run_id AS runId, f.sequence_id AS sequenceId, f.frame, f.attempt_id AS attemptId, f.node, f.path, f.bytes, f.content, f.width, f.height, f.look, f.effort, f.file, f.samples, f.luminance, f.noise";
+const COLUMNS =
+  "f.run_id AS runId, f.sequence_id AS sequenceId, f.frame, f.attempt_id AS attemptId, f.node, f.path, f.bytes, f.content, f.width, f.height, f.look, f.effort, f.file, f.samples, f.luminance, f.noise";
 
 export async function saveProofFile(db: Db, p: ProofFile): Promise<void> {
-  await write(db, `REPLACE INTO proof_file (run_id, sequence_id, frame, attempt_id, node, path, bytes, content, width, height, look, effort, file, samples, luminance, noise)
-    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, [p.runId, p.sequenceId, p.frame, p.attemptId, p.node, p.path, p.bytes, p.content, p.width, p.height, p.look, p.effort, p.file, p.samples, p.luminance, p.noise]);
+  await write(
+    db,
+    `REPLACE INTO proof_file (run_id, sequence_id, frame, attempt_id, node, path, bytes, content, width, height, look, effort, file, samples, luminance, noise)
+    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    [
+      p.runId,
+      p.sequenceId,
+      p.frame,
+      p.attemptId,
+      p.node,
+      p.path,
+      p.bytes,
+      p.content,
+      p.width,
+      p.height,
+      p.look,
+      p.effort,
+      p.file,
+      p.samples,
+      p.luminance,
+      p.noise,
+    ],
+  );
 }
 
 const TIMED = `SELECT ${COLUMNS}, q.camera, q.pass, COALESCE(a.startup_seconds, 0) + 0e0 AS startupSeconds, COALESCE(a.render_seconds, 0) + 0e0 AS renderSeconds, COALESCE(a.denoise_seconds, 0) + 0e0 AS denoiseSeconds,
@@ -49,9 +71,23 @@ const TIMED = `SELECT ${COLUMNS}, q.camera, q.pass, COALESCE(a.startup_seconds, 
 
 /** Proof files of a version's newest proofs, newest first. */
 export const proofsOfVersion = (db: Db, versionId: number, limit: number): Promise<TimedProof[]> =>
-  rows<TimedProof>(db, `${TIMED} WHERE q.version_id = ? ORDER BY f.run_id DESC, q.camera, f.frame, q.pass LIMIT ?`, [versionId, limit]);
+  rows<TimedProof>(
+    db,
+    `${TIMED} WHERE q.version_id = ? ORDER BY f.run_id DESC, q.camera, f.frame, q.pass LIMIT ?`,
+    [versionId, limit],
+  );
 
-export const proofsOfRun = (db: Db, runId: number): Promise<TimedProof[]> => rows<TimedProof>(db, `${TIMED} WHERE f.run_id = ? ORDER BY q.camera, f.frame, q.pass`, [runId]);
+export const proofsOfRun = (db: Db, runId: number): Promise<TimedProof[]> =>
+  rows<TimedProof>(db, `${TIMED} WHERE f.run_id = ? ORDER BY q.camera, f.frame, q.pass`, [runId]);
 
-export const proofFile = (db: Db, runId: number, sequenceId: number, frame: number): Promise<ProofFile | null> =>
-  row<ProofFile>(db, `SELECT ${COLUMNS} FROM proof_file f WHERE f.run_id = ? AND f.sequence_id = ? AND f.frame = ?`, [runId, sequenceId, frame]);
+export const proofFile = (
+  db: Db,
+  runId: number,
+  sequenceId: number,
+  frame: number,
+): Promise<ProofFile | null> =>
+  row<ProofFile>(
+    db,
+    `SELECT ${COLUMNS} FROM proof_file f WHERE f.run_id = ? AND f.sequence_id = ? AND f.frame = ?`,
+    [runId, sequenceId, frame],
+  );

@@ -58,25 +58,76 @@ export interface SequenceRow {
 }
 
 const PROJECT = "SELECT id, slug, title, rate_numerator, rate_denominator, root, folder FROM project";
-interface RawProject { id: number; slug: string; title: string; rate_numerator: number; rate_denominator: number; root: string; folder: string }
-const readProject = (r: RawProject): ProjectRow => ({ id: r.id, slug: r.slug, title: r.title, rate: { numerator: r.rate_numerator, denominator: r.rate_denominator }, root: r.root, folder: r.folder });
+interface RawProject {
+  id: number;
+  slug: string;
+  title: string;
+  rate_numerator: number;
+  rate_denominator: number;
+  root: string;
+  folder: string;
+}
+const readProject = (r: RawProject): ProjectRow => ({
+  id: r.id,
+  slug: r.slug,
+  title: r.title,
+  rate: { numerator: r.rate_numerator, denominator: r.rate_denominator },
+  root: r.root,
+  folder: r.folder,
+});
 
 const SHOT = "SELECT id, project_id, code, title, first_frame, last_frame, markers FROM shot";
-interface RawShot { id: number; project_id: number; code: string; title: string; first_frame: number; last_frame: number; markers: unknown }
-const readShot = (r: RawShot): ShotRow => ({ id: r.id, projectId: r.project_id, code: r.code, title: r.title, firstFrame: r.first_frame, lastFrame: r.last_frame, markers: fromJson(r.markers) });
+interface RawShot {
+  id: number;
+  project_id: number;
+  code: string;
+  title: string;
+  first_frame: number;
+  last_frame: number;
+  markers: unknown;
+}
+const readShot = (r: RawShot): ShotRow => ({
+  id: r.id,
+  projectId: r.project_id,
+  code: r.code,
+  title: r.title,
+  firstFrame: r.first_frame,
+  lastFrame: r.last_frame,
+  markers: fromJson(r.markers),
+});
 
 const REVISION = `SELECT e.id, e.version_id, e.number, e.plan, s.first_frame AS first, s.last_frame AS last, p.rate_numerator AS numerator, p.rate_denominator AS denominator
   FROM plan_revision e JOIN version v ON v.id = e.version_id JOIN shot s ON s.id = v.shot_id JOIN project p ON p.id = s.project_id`;
-interface RawRevision { id: number; version_id: number; number: number; plan: unknown; first: number; last: number; numerator: number; denominator: number }
-const readRevision = (r: RawRevision): RevisionRow => ({ id: r.id, versionId: r.version_id, number: r.number, plan: fromStoredPlan(fromJson(r.plan), { first: r.first, last: r.last, rate: { numerator: r.numerator, denominator: r.denominator } }) });
+interface RawRevision {
+  id: number;
+  version_id: number;
+  number: number;
+  plan: unknown;
+  first: number;
+  last: number;
+  numerator: number;
+  denominator: number;
+}
+const readRevision = (r: RawRevision): RevisionRow => ({
+  id: r.id,
+  versionId: r.version_id,
+  number: r.number,
+  plan: fromStoredPlan(fromJson(r.plan), {
+    first: r.first,
+    last: r.last,
+    rate: { numerator: r.numerator, denominator: r.denominator },
+  }),
+});
 
-const VERSION = "SELECT id, shot_id AS shotId, number, purpose, status, from_revision_id AS fromRevisionId FROM version";
+const VERSION =
+  "SELECT id, shot_id AS shotId, number, purpose, status, from_revision_id AS fromRevisionId FROM version";
 
 const SEQUENCE = `SELECT q.id, q.camera, q.pass, v.id AS versionId, v.number AS version, v.purpose, s.id AS shotId, s.code AS shot,
     p.slug AS project, p.root, p.folder
   FROM sequence q JOIN version v ON v.id = q.version_id JOIN shot s ON s.id = v.shot_id JOIN project p ON p.id = s.project_id`;
 
-export const listProjects = async (db: Db): Promise<ProjectRow[]> => (await rows<RawProject>(db, `${PROJECT} ORDER BY id`)).map(readProject);
+export const listProjects = async (db: Db): Promise<ProjectRow[]> =>
+  (await rows<RawProject>(db, `${PROJECT} ORDER BY id`)).map(readProject);
 
 export async function projectById(db: Db, id: number): Promise<ProjectRow | null> {
   const found = await row<RawProject>(db, `${PROJECT} WHERE id = ?`, [id]);
@@ -84,9 +135,23 @@ export async function projectById(db: Db, id: number): Promise<ProjectRow | null
 }
 
 export const insertProject = async (db: Db, project: Omit<ProjectRow, "id">): Promise<number> =>
-  (await write(db, "INSERT INTO project (slug, title, rate_numerator, rate_denominator, root, folder) VALUES (?, ?, ?, ?, ?, ?)", [project.slug, project.title, project.rate.numerator, project.rate.denominator, project.root, project.folder])).id;
+  (
+    await write(
+      db,
+      "INSERT INTO project (slug, title, rate_numerator, rate_denominator, root, folder) VALUES (?, ?, ?, ?, ?, ?)",
+      [
+        project.slug,
+        project.title,
+        project.rate.numerator,
+        project.rate.denominator,
+        project.root,
+        project.folder,
+      ],
+    )
+  ).id;
 
-export const listShots = async (db: Db, projectId: number): Promise<ShotRow[]> => (await rows<RawShot>(db, `${SHOT} WHERE project_id = ? ORDER BY code`, [projectId])).map(readShot);
+export const listShots = async (db: Db, projectId: number): Promise<ShotRow[]> =>
+  (await rows<RawShot>(db, `${SHOT} WHERE project_id = ? ORDER BY code`, [projectId])).map(readShot);
 
 export async function shotByCode(db: Db, code: string): Promise<ShotRow | null> {
   const found = await row<RawShot>(db, `${SHOT} WHERE code = ? ORDER BY project_id LIMIT 1`, [code]);
@@ -94,35 +159,64 @@ export async function shotByCode(db: Db, code: string): Promise<ShotRow | null> 
 }
 
 export const insertShot = async (db: Db, shot: Omit<ShotRow, "id">): Promise<number> =>
-  (await write(db, "INSERT INTO shot (project_id, code, title, first_frame, last_frame, markers) VALUES (?, ?, ?, ?, ?, ?)", [shot.projectId, shot.code, shot.title, shot.firstFrame, shot.lastFrame, JSON.stringify(shot.markers)])).id;
+  (
+    await write(
+      db,
+      "INSERT INTO shot (project_id, code, title, first_frame, last_frame, markers) VALUES (?, ?, ?, ?, ?, ?)",
+      [shot.projectId, shot.code, shot.title, shot.firstFrame, shot.lastFrame, JSON.stringify(shot.markers)],
+    )
+  ).id;
 
-export const listVersions = (db: Db, shotId: number): Promise<VersionRow[]> => rows<VersionRow>(db, `${VERSION} WHERE shot_id = ? ORDER BY purpose, number`, [shotId]);
+export const listVersions = (db: Db, shotId: number): Promise<VersionRow[]> =>
+  rows<VersionRow>(db, `${VERSION} WHERE shot_id = ? ORDER BY purpose, number`, [shotId]);
 
-export const versionById = (db: Db, id: number): Promise<VersionRow | null> => row<VersionRow>(db, `${VERSION} WHERE id = ?`, [id]);
+export const versionById = (db: Db, id: number): Promise<VersionRow | null> =>
+  row<VersionRow>(db, `${VERSION} WHERE id = ?`, [id]);
 
 /** Locks them, so that two people who choose at once choose one after the other. */
-export const lockVersionsOfShot = (db: Db, shotId: number): Promise<VersionRow[]> => rows<VersionRow>(db, `${VERSION} WHERE shot_id = ? ORDER BY id FOR UPDATE`, [shotId]);
+export const lockVersionsOfShot = (db: Db, shotId: number): Promise<VersionRow[]> =>
+  rows<VersionRow>(db, `${VERSION} WHERE shot_id = ? ORDER BY id FOR UPDATE`, [shotId]);
 
 export async function saveVersionStatus(db: Db, id: number, status: VersionStatus): Promise<void> {
   await write(db, "UPDATE version SET status = ? WHERE id = ?", [status, id]);
 }
 
 /** Locks the shot's row, so that two people who open a version at once get two numbers. */
-export async function insertNextVersion(db: Db, shotId: number, purpose: Purpose, fromRevisionId: number | null): Promise<{ id: number; number: number }> {
+export async function insertNextVersion(
+  db: Db,
+  shotId: number,
+  purpose: Purpose,
+  fromRevisionId: number | null,
+): Promise<{ id: number; number: number }> {
   await row(db, "SELECT id FROM shot WHERE id = ? FOR UPDATE", [shotId]);
-  const last = await row<{ number: number | null }>(db, "SELECT MAX(number) AS number FROM version WHERE shot_id = ? AND purpose = ?", [shotId, purpose]);
+  const last = await row<{ number: number | null }>(
+    db,
+    "SELECT MAX(number) AS number FROM version WHERE shot_id = ? AND purpose = ?",
+    [shotId, purpose],
+  );
   const number = (last?.number ?? 0) + 1;
-  const { id } = await write(db, "INSERT INTO version (shot_id, number, purpose, from_revision_id) VALUES (?, ?, ?, ?)", [shotId, number, purpose, fromRevisionId]);
+  const { id } = await write(
+    db,
+    "INSERT INTO version (shot_id, number, purpose, from_revision_id) VALUES (?, ?, ?, ?)",
+    [shotId, number, purpose, fromRevisionId],
+  );
   return { id, number };
 }
 
 export async function latestRevision(db: Db, versionId: number): Promise<RevisionRow | null> {
-  const found = await row<RawRevision>(db, `${REVISION} WHERE e.version_id = ? ORDER BY e.number DESC LIMIT 1`, [versionId]);
+  const found = await row<RawRevision>(
+    db,
+    `${REVISION} WHERE e.version_id = ? ORDER BY e.number DESC LIMIT 1`,
+    [versionId],
+  );
   return found === null ? null : readRevision(found);
 }
 
 /** All revisions of a version, newest first: what Compare chooses from. */
-export const revisionsOfVersion = async (db: Db, versionId: number): Promise<RevisionRow[]> => (await rows<RawRevision>(db, `${REVISION} WHERE e.version_id = ? ORDER BY e.number DESC`, [versionId])).map(readRevision);
+export const revisionsOfVersion = async (db: Db, versionId: number): Promise<RevisionRow[]> =>
+  (await rows<RawRevision>(db, `${REVISION} WHERE e.version_id = ? ORDER BY e.number DESC`, [versionId])).map(
+    readRevision,
+  );
 
 export async function revisionById(db: Db, id: number): Promise<RevisionRow | null> {
   const found = await row<RawRevision>(db, `${REVISION} WHERE e.id = ?`, [id]);
@@ -133,17 +227,37 @@ export async function revisionById(db: Db, id: number): Promise<RevisionRow | nu
 export async function insertNextRevision(db: Db, versionId: number, plan: Plan): Promise<RevisionRow> {
   await row(db, "SELECT id FROM version WHERE id = ? FOR UPDATE", [versionId]);
   const number = ((await latestRevision(db, versionId))?.number ?? 0) + 1;
-  const { id } = await write(db, "INSERT INTO plan_revision (version_id, number, plan) VALUES (?, ?, ?)", [versionId, number, JSON.stringify(plan)]);
+  const { id } = await write(db, "INSERT INTO plan_revision (version_id, number, plan) VALUES (?, ?, ?)", [
+    versionId,
+    number,
+    JSON.stringify(plan),
+  ]);
   return { id, versionId, number, plan };
 }
 
-export async function ensureSequence(db: Db, versionId: number, camera: string, pass: string): Promise<number> {
-  await write(db, "INSERT IGNORE INTO sequence (version_id, camera, pass) VALUES (?, ?, ?)", [versionId, camera, pass]);
-  return (await row<{ id: number }>(db, "SELECT id FROM sequence WHERE version_id = ? AND camera = ? AND pass = ?", [versionId, camera, pass]))!.id;
+export async function ensureSequence(
+  db: Db,
+  versionId: number,
+  camera: string,
+  pass: string,
+): Promise<number> {
+  await write(db, "INSERT IGNORE INTO sequence (version_id, camera, pass) VALUES (?, ?, ?)", [
+    versionId,
+    camera,
+    pass,
+  ]);
+  return (await row<{ id: number }>(
+    db,
+    "SELECT id FROM sequence WHERE version_id = ? AND camera = ? AND pass = ?",
+    [versionId, camera, pass],
+  ))!.id;
 }
 
-export const sequenceById = (db: Db, id: number): Promise<SequenceRow | null> => row<SequenceRow>(db, `${SEQUENCE} WHERE q.id = ?`, [id]);
+export const sequenceById = (db: Db, id: number): Promise<SequenceRow | null> =>
+  row<SequenceRow>(db, `${SEQUENCE} WHERE q.id = ?`, [id]);
 
-export const sequencesOfVersion = (db: Db, versionId: number): Promise<SequenceRow[]> => rows<SequenceRow>(db, `${SEQUENCE} WHERE v.id = ? ORDER BY q.camera, q.pass`, [versionId]);
+export const sequencesOfVersion = (db: Db, versionId: number): Promise<SequenceRow[]> =>
+  rows<SequenceRow>(db, `${SEQUENCE} WHERE v.id = ? ORDER BY q.camera, q.pass`, [versionId]);
 
-export const listSequences = (db: Db): Promise<SequenceRow[]> => rows<SequenceRow>(db, `${SEQUENCE} WHERE v.status <> 'retired' ORDER BY q.id`);
+export const listSequences = (db: Db): Promise<SequenceRow[]> =>
+  rows<SequenceRow>(db, `${SEQUENCE} WHERE v.status <> 'retired' ORDER BY q.id`);

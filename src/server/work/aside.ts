@@ -16,14 +16,19 @@ import { requireSequence } from "./tally";
 /** `name.before-000123.png`: the attempt that replaced it. */
 const BEFORE = /\.before-(\d+)(?=\.[^.]+$)/;
 
-export const asideFolderOf = (sequence: SequenceRow): string => path.join(folderOf(sequence), "../../.tally/aside", sequence.camera, sequence.pass);
+export const asideFolderOf = (sequence: SequenceRow): string =>
+  path.join(folderOf(sequence), "../../.tally/aside", sequence.camera, sequence.pass);
 
 /** The newest file kept aside of each frame, by its name. */
 export async function asideFiles(sequence: SequenceRow): Promise<ReadonlyMap<number, string>> {
-  const names = (await fs.readdir(asideFolderOf(sequence)).catch(() => [])).filter((name) => BEFORE.test(name)).sort();
+  const names = (await fs.readdir(asideFolderOf(sequence)).catch(() => []))
+    .filter((name) => BEFORE.test(name))
+    .sort();
   const newest = new Map(names.map((name) => [name.replace(BEFORE, ""), name]));
   const grouped = groupFiles([...newest.keys()].map((name) => ({ name, bytes: 0 })));
-  return new Map(grouped.sequences.flatMap((group) => group.files.map((f) => [f.frame, newest.get(f.name)!] as const)));
+  return new Map(
+    grouped.sequences.flatMap((group) => group.files.map((f) => [f.frame, newest.get(f.name)!] as const)),
+  );
 }
 
 export async function requireAside(sequence: SequenceRow, frame: number): Promise<string> {
@@ -37,11 +42,27 @@ export async function changeOfFrame(sequenceId: number, frame: number): Promise<
   const [file, aside] = [await fileOfFrame(pool(), sequenceId, frame), await requireAside(sequence, frame)];
   if (file === null) throw new TallyError("picture-unknown", `Frame ${frame} has no file.`);
   const pass = isPass(sequence.pass) ? sequence.pass : "beauty";
-  const [now, before] = await Promise.all([path.join(folderOf(sequence), path.basename(file.name)), path.join(asideFolderOf(sequence), aside)].map((place) =>
-    fs.readFile(place).catch(() => {
-      throw new TallyError("picture-unknown", `A file of frame ${frame} is gone.`);
-    })));
-  const [shownNow, shownBefore] = [await shownPixels(file.name, now!, pass), await shownPixels(aside, before!, pass)];
-  const sideOf = (bytes: Buffer, shown: typeof shownNow) => ({ samples: originOf(bytes).samples, noise: noiseOf(shown), bytes: bytes.length });
-  return { file: aside, before: sideOf(before!, shownBefore), now: sideOf(now!, shownNow), difference: meanDifference(shownBefore, shownNow) };
+  const [now, before] = await Promise.all(
+    [path.join(folderOf(sequence), path.basename(file.name)), path.join(asideFolderOf(sequence), aside)].map(
+      (place) =>
+        fs.readFile(place).catch(() => {
+          throw new TallyError("picture-unknown", `A file of frame ${frame} is gone.`);
+        }),
+    ),
+  );
+  const [shownNow, shownBefore] = [
+    await shownPixels(file.name, now!, pass),
+    await shownPixels(aside, before!, pass),
+  ];
+  const sideOf = (bytes: Buffer, shown: typeof shownNow) => ({
+    samples: originOf(bytes).samples,
+    noise: noiseOf(shown),
+    bytes: bytes.length,
+  });
+  return {
+    file: aside,
+    before: sideOf(before!, shownBefore),
+    now: sideOf(now!, shownNow),
+    difference: meanDifference(shownBefore, shownNow),
+  };
 }

@@ -15,4 +15,5 @@ const shared = globalThis as unknown as { plainTallyChecks?: Map<number, CheckJo
 /** Next may load a module twice; the jobs of a process are one map. */
 export const checkJobs = (): Map<number, CheckJob> => (shared.plainTallyChecks ??= new Map());
 
-export const framesBeingChecked = (sequenceId: number): FrameSet => checkJobs().get(sequenceId)?.left ?? EMPTY;
+export const framesBeingChecked = (sequenceId: number): FrameSet =>
+  checkJobs().get(sequenceId)?.left ?? EMPTY;

@@ -1,7 +1,12 @@
 /** Brings what the database knows of saved samples in line with the folder, which is the truth. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import { checkpointBefore, checkpointFile, checkpointFolder, frameOfCheckpoint } from "../files/checkpoint-paths";
+import {
+  checkpointBefore,
+  checkpointFile,
+  checkpointFolder,
+  frameOfCheckpoint,
+} from "../files/checkpoint-paths";
 import { projectFolder, versionFolder } from "../files/paths";
 import { pool, transact } from "../db/pool";
 import { readHeaderOf } from "../engines/checkpoint-file";
@@ -19,9 +24,14 @@ const placeOf = async (file: string): Promise<Place | null> => {
   return stat?.isFile() === true ? { bytes: stat.size, modifiedMs: stat.mtimeMs } : null;
 };
 
-const isSame = (known: Place | null | undefined, seen: Place): boolean => known != null && known.bytes === seen.bytes && Math.abs(known.modifiedMs - seen.modifiedMs) < 1;
+const isSame = (known: Place | null | undefined, seen: Place): boolean =>
+  known != null && known.bytes === seen.bytes && Math.abs(known.modifiedMs - seen.modifiedMs) < 1;
 
-export const checkpointFolderOf = (sequence: SequenceRow): string => checkpointFolder(path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence)), sequence.camera);
+export const checkpointFolderOf = (sequence: SequenceRow): string =>
+  checkpointFolder(
+    path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence)),
+    sequence.camera,
+  );
 
 /** @param lead beauty sequence of a camera */
 export async function noticeCheckpoints(lead: SequenceRow): Promise<void> {
@@ -36,17 +46,24 @@ export async function noticeCheckpoints(lead: SequenceRow): Promise<void> {
     const seen = await placeOf(file);
     if (seen === null ? !known.has(frame) : isSame(known.get(frame), seen)) continue;
     const header = seen === null ? null : await readHeaderOf(file).catch(() => null);
-    hasChanged = (await transact(async (tx) => {
-      // A node may be saving this frame: look again under the lock.
-      const now = await lockCheckpoint(tx, lead.id, frame);
-      const fresh = await placeOf(file);
-      if (fresh === null ? now === null : isSame(now, fresh)) return false;
-      if (fresh === null) await deleteCheckpoint(tx, lead.id, frame);
-      else if (header !== null && header.camera === lead.camera && header.frame === frame && isSame(seen, fresh)) await saveCheckpointRow(tx, lead.id, frame, fresh, header);
-      else if (now === null) return false;
-      else await deleteCheckpoint(tx, lead.id, frame);
-      return true;
-    })) || hasChanged;
+    hasChanged =
+      (await transact(async (tx) => {
+        // A node may be saving this frame: look again under the lock.
+        const now = await lockCheckpoint(tx, lead.id, frame);
+        const fresh = await placeOf(file);
+        if (fresh === null ? now === null : isSame(now, fresh)) return false;
+        if (fresh === null) await deleteCheckpoint(tx, lead.id, frame);
+        else if (
+          header !== null &&
+          header.camera === lead.camera &&
+          header.frame === frame &&
+          isSame(seen, fresh)
+        )
+          await saveCheckpointRow(tx, lead.id, frame, fresh, header);
+        else if (now === null) return false;
+        else await deleteCheckpoint(tx, lead.id, frame);
+        return true;
+      })) || hasChanged;
   }
   if (hasChanged) await transact((tx) => appendEvent(tx, "files", lead.id));
 }

@@ -9,12 +9,19 @@ import { lockVersionsOfShot, saveVersionStatus, versionById } from "../store/sho
 import { closeEndedRuns } from "./run-end";
 
 /** Frames in work are finished. @returns frames that wait no more */
-export async function decideOnVersion(id: number, decision: "choose" | "open"): Promise<{ readonly dropped: number }> {
+export async function decideOnVersion(
+  id: number,
+  decision: "choose" | "open",
+): Promise<{ readonly dropped: number }> {
   const version = await versionById(pool(), id);
   if (version === null) throw new TallyError("version-unknown", "This version does not exist.");
   const dropped = await transact(async (tx) => {
     let frames = 0;
-    for (const [changed, status] of decideVersion(await lockVersionsOfShot(tx, version.shotId), id, decision)) {
+    for (const [changed, status] of decideVersion(
+      await lockVersionsOfShot(tx, version.shotId),
+      id,
+      decision,
+    )) {
       await saveVersionStatus(tx, changed, status);
       if (status === "retired") frames += await dropTasksOfVersion(tx, changed);
     }

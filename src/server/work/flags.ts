@@ -9,7 +9,10 @@ import { listFiles } from "../store/frame-files";
 
 function framesOf(phrase: string): ReturnType<typeof setOf> {
   const read = parsePhrase(phrase);
-  if (!read.ok) throw new TallyError(read.error.code, read.error.message, [{ field: "phrase", code: read.error.code, message: read.error.message }]);
+  if (!read.ok)
+    throw new TallyError(read.error.code, read.error.message, [
+      { field: "phrase", code: read.error.code, message: read.error.message },
+    ]);
   return read.set;
 }
 
@@ -19,9 +22,19 @@ function framesOf(phrase: string): ReturnType<typeof setOf> {
 export async function flagFrames(sequenceId: number, phrase: string, reason: string): Promise<string> {
   const files = setOf((await listFiles(pool(), sequenceId)).map((f) => f.frame));
   const frames = intersection(framesOf(phrase), files);
-  if (frames.count === 0) throw new TallyError("no-file-to-flag", "None of these frames has a file; a flag needs a picture to be about.");
+  if (frames.count === 0)
+    throw new TallyError(
+      "no-file-to-flag",
+      "None of these frames has a file; a flag needs a picture to be about.",
+    );
   await transact(async (tx) => {
-    await insertFindings(tx, sequenceId, "person", "by-hand", [...members(frames)].map((frame) => ({ frame, text: reason })));
+    await insertFindings(
+      tx,
+      sequenceId,
+      "person",
+      "by-hand",
+      [...members(frames)].map((frame) => ({ frame, text: reason })),
+    );
     await appendEvent(tx, "findings", sequenceId);
   });
   return formatPhrase(frames);
@@ -32,8 +45,11 @@ export async function clearFlags(sequenceId: number, phrase: string): Promise<nu
   return transact(async (tx) => {
     let cleared = 0;
     for (const run of framesOf(phrase).runs) {
-      if (run.step === 1 || runCount(run) === 1) cleared += await dismissFindings(tx, sequenceId, run.first, run.last);
-      else for (let frame = run.first; frame <= run.last; frame += run.step) cleared += await dismissFindings(tx, sequenceId, frame, frame);
+      if (run.step === 1 || runCount(run) === 1)
+        cleared += await dismissFindings(tx, sequenceId, run.first, run.last);
+      else
+        for (let frame = run.first; frame <= run.last; frame += run.step)
+          cleared += await dismissFindings(tx, sequenceId, frame, frame);
     }
     if (cleared > 0) await appendEvent(tx, "findings", sequenceId);
     return cleared;

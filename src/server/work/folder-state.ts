@@ -21,7 +21,15 @@ import { projectFolder, sequenceFolder } from "../files/paths";
 import { imageTools } from "../files/image-tools";
 import { appendEvent } from "../store/events";
 import { replaceCheckFinding } from "../store/findings";
-import { deleteFile, type FileIdentity, type FileRow, listFiles, lockFile, saveFile, saveUnlookedFile } from "../store/frame-files";
+import {
+  deleteFile,
+  type FileIdentity,
+  type FileRow,
+  listFiles,
+  lockFile,
+  saveFile,
+  saveUnlookedFile,
+} from "../store/frame-files";
 import { latestRevision, type SequenceRow } from "../store/shots";
 import { type CheckJob, checkJobs } from "./check-jobs";
 import { noticeCheckpoints } from "./checkpoints";
@@ -44,15 +52,24 @@ export function originOf(bytes: Uint8Array): FileOrigin {
   if (text === undefined) return NO_ORIGIN;
   try {
     const value = JSON.parse(text) as Record<string, unknown>;
-    const string = (key: string): string | null => (typeof value[key] === "string" ? (value[key] as string) : null);
-    const number = (key: string): number | null => (Number.isInteger(value[key]) ? (value[key] as number) : null);
-    return { look: string("look"), effort: string("effort"), samples: number("samples"), attempt: number("attempt"), node: string("node") };
+    const string = (key: string): string | null =>
+      typeof value[key] === "string" ? (value[key] as string) : null;
+    const number = (key: string): number | null =>
+      Number.isInteger(value[key]) ? (value[key] as number) : null;
+    return {
+      look: string("look"),
+      effort: string("effort"),
+      samples: number("samples"),
+      attempt: number("attempt"),
+      node: string("node"),
+    };
   } catch {
     return NO_ORIGIN;
   }
 }
 
-export const folderOf = (sequence: SequenceRow): string => path.join(projectFolder(sequence), sequenceFolder(sequence.shot, sequence));
+export const folderOf = (sequence: SequenceRow): string =>
+  path.join(projectFolder(sequence), sequenceFolder(sequence.shot, sequence));
 
 interface Listed {
   readonly folder: string;
@@ -68,24 +85,40 @@ async function listFolder(sequence: SequenceRow): Promise<Listed> {
   const folder = folderOf(sequence);
   const names = await fs.readdir(folder).catch((error: NodeJS.ErrnoException) => {
     if (error.code === "ENOENT") return [];
-    throw new TallyError("folder-unreadable", `The folder ${folder} cannot be read (${error.code}). Frames in it are not lost; mend the folder or the share, then try again.`, [], { cause: error });
+    throw new TallyError(
+      "folder-unreadable",
+      `The folder ${folder} cannot be read (${error.code}). Frames in it are not lost; mend the folder or the share, then try again.`,
+      [],
+      { cause: error },
+    );
   });
   const groups = groupFiles(names.map((name) => ({ name, bytes: 0 })));
   const files = new Map<number, FileIdentity>();
   const wanted = (frame: number): string | null =>
-    read === null ? null : fileName(read.pattern, nameValues(sequence.project, sequence.shot, sequence), frame, extensionOf(read.plan.file));
+    read === null
+      ? null
+      : fileName(
+          read.pattern,
+          nameValues(sequence.project, sequence.shot, sequence),
+          frame,
+          extensionOf(read.plan.file),
+        );
   // The group whose files bear the plan's name; a folder of foreign names is not this sequence.
   const own = groups.sequences.filter((group) => group.files.some((f) => f.name === wanted(f.frame)));
   for (const file of own.flatMap((group) => group.files)) {
     if (files.has(file.frame) && file.name !== wanted(file.frame)) continue;
     const stat = await fs.stat(path.join(folder, file.name)).catch(() => null);
-    if (stat?.isFile()) files.set(file.frame, { name: file.name, bytes: stat.size, modifiedMs: stat.mtimeMs });
+    if (stat?.isFile())
+      files.set(file.frame, { name: file.name, bytes: stat.size, modifiedMs: stat.mtimeMs });
   }
   return { folder, files, ...(read === null ? { width: 0, height: 0 } : scaledSize(read.plan)) };
 }
 
 const isSame = (known: FileIdentity | undefined | null, seen: FileIdentity): boolean =>
-  known != null && known.name === seen.name && known.bytes === seen.bytes && Math.abs(known.modifiedMs - seen.modifiedMs) < 1;
+  known != null &&
+  known.name === seen.name &&
+  known.bytes === seen.bytes &&
+  Math.abs(known.modifiedMs - seen.modifiedMs) < 1;
 
 export interface Noticed {
   readonly appeared: FrameSet;
@@ -95,7 +128,10 @@ export interface Noticed {
 
 /** Compares the folder with what is known; new and changed files become unlooked, gone ones are forgotten. */
 export async function notice(sequence: SequenceRow): Promise<Noticed> {
-  const [{ folder, files }, known] = [await listFolder(sequence), new Map((await listFiles(pool(), sequence.id)).map((f) => [f.frame, f]))];
+  const [{ folder, files }, known] = [
+    await listFolder(sequence),
+    new Map((await listFiles(pool(), sequence.id)).map((f) => [f.frame, f])),
+  ];
   const appeared: number[] = [];
   const changed: number[] = [];
   for (const [frame, seen] of files) {
@@ -124,12 +160,19 @@ export async function notice(sequence: SequenceRow): Promise<Noticed> {
     if (isGone) gone.push(frame);
   }
   const noticed = { appeared: setOf(appeared), changed: setOf(changed), gone: setOf(gone) };
-  if (appeared.length + changed.length + gone.length > 0) await transact((tx) => appendEvent(tx, "files", sequence.id));
+  if (appeared.length + changed.length + gone.length > 0)
+    await transact((tx) => appendEvent(tx, "files", sequence.id));
   return noticed;
 }
 
 /** Reads one file and writes down what it is. Findings of checks follow the verdict. */
-async function lookAt(sequence: SequenceRow, folder: string, frame: number, file: FileRow, size: { readonly width: number; readonly height: number }): Promise<void> {
+async function lookAt(
+  sequence: SequenceRow,
+  folder: string,
+  frame: number,
+  file: FileRow,
+  size: { readonly width: number; readonly height: number },
+): Promise<void> {
   const place = path.join(folder, file.name);
   let bytes: Uint8Array;
   let verdict: FileVerdict;
@@ -143,12 +186,22 @@ async function lookAt(sequence: SequenceRow, folder: string, frame: number, file
     if ((error as NodeJS.ErrnoException).code === "ENOENT") return;
     bytes = new Uint8Array(0);
     modifiedMs = file.modifiedMs;
-    verdict = damaged(null, "unreadable", `the file cannot be read (${(error as NodeJS.ErrnoException).code})`);
+    verdict = damaged(
+      null,
+      "unreadable",
+      `the file cannot be read (${(error as NodeJS.ErrnoException).code})`,
+    );
   }
   const fits = verdict.verdict !== "good" || (verdict.width === size.width && verdict.height === size.height);
-  const finding = verdict.verdict === "damaged"
-    ? { code: verdict.code ?? "damaged", text: verdict.detail ?? "" }
-    : fits ? null : { code: "other-size", text: `the picture is ${verdict.width} x ${verdict.height}, the plan asks for ${size.width} x ${size.height}` };
+  const finding =
+    verdict.verdict === "damaged"
+      ? { code: verdict.code ?? "damaged", text: verdict.detail ?? "" }
+      : fits
+        ? null
+        : {
+            code: "other-size",
+            text: `the picture is ${verdict.width} x ${verdict.height}, the plan asks for ${size.width} x ${size.height}`,
+          };
   const content = sha256(bytes);
   await transact(async (tx) => {
     const now = await lockFile(tx, sequence.id, frame);
@@ -157,8 +210,19 @@ async function lookAt(sequence: SequenceRow, folder: string, frame: number, file
     const origin = originOf(bytes);
     const sameMaker = now.attemptId !== null && now.attemptId === origin.attempt;
     await saveFile(tx, sequence.id, frame, {
-      name: file.name, bytes: bytes.length === 0 ? file.bytes : bytes.length, modifiedMs, content, verdict, look: origin.look, effort: origin.effort, samples: origin.samples, attemptId: origin.attempt, node: origin.node,
-      seconds: sameMaker ? now.seconds : null, luminance: now.content === content ? now.luminance : null, noise: now.content === content ? now.noise : null,
+      name: file.name,
+      bytes: bytes.length === 0 ? file.bytes : bytes.length,
+      modifiedMs,
+      content,
+      verdict,
+      look: origin.look,
+      effort: origin.effort,
+      samples: origin.samples,
+      attemptId: origin.attempt,
+      node: origin.node,
+      seconds: sameMaker ? now.seconds : null,
+      luminance: now.content === content ? now.luminance : null,
+      noise: now.content === content ? now.noise : null,
     });
     await replaceCheckFinding(tx, sequence.id, frame, finding);
   });
@@ -189,14 +253,19 @@ async function look(sequence: SequenceRow, frames: FrameSet, job: CheckJob | nul
 export async function catchUp(sequence: SequenceRow): Promise<Noticed> {
   const noticed = await notice(sequence);
   if (sequence.pass === "beauty") await noticeCheckpoints(sequence);
-  const unlooked = setOf((await listFiles(pool(), sequence.id)).filter((f) => f.verdict === null).map((f) => f.frame));
+  const unlooked = setOf(
+    (await listFiles(pool(), sequence.id)).filter((f) => f.verdict === null).map((f) => f.frame),
+  );
   if (unlooked.count > 0) await look(sequence, unlooked, null);
   await takeInReturned(sequence.versionId);
   return noticed;
 }
 
 /** The Check that a person presses: notices changes, then reads every file anew. One a sequence at a time. */
-export async function checkSequence(sequence: SequenceRow, onStart: (job: CheckJob) => void = () => undefined): Promise<Noticed> {
+export async function checkSequence(
+  sequence: SequenceRow,
+  onStart: (job: CheckJob) => void = () => undefined,
+): Promise<Noticed> {
   const noticed = await notice(sequence);
   const files = setOf((await listFiles(pool(), sequence.id)).map((f) => f.frame));
   const jobs = checkJobs();
@@ -205,7 +274,13 @@ export async function checkSequence(sequence: SequenceRow, onStart: (job: CheckJ
     onStart(running);
     return noticed;
   }
-  const job: CheckJob = { sequenceId: sequence.id, total: files.count, done: 0, left: files, cancel: new AbortController() };
+  const job: CheckJob = {
+    sequenceId: sequence.id,
+    total: files.count,
+    done: 0,
+    left: files,
+    cancel: new AbortController(),
+  };
   jobs.set(sequence.id, job);
   onStart(job);
   try {

@@ -27,11 +27,14 @@ export function watchFolders(): void {
     const sequence = watched.get(folder);
     if (sequence === undefined) return;
     clearTimeout(due.get(folder));
-    due.set(folder, setTimeout(() => {
-      one(() => catchUp(sequence)).catch((error: unknown) => {
-        if (!isDatabaseAway(error)) log.error(error);
-      });
-    }, QUIET_MS));
+    due.set(
+      folder,
+      setTimeout(() => {
+        one(() => catchUp(sequence)).catch((error: unknown) => {
+          if (!isDatabaseAway(error)) log.error(error);
+        });
+      }, QUIET_MS),
+    );
   };
   watcher.on("all", (_event, file) => {
     for (const folder of watched.keys()) if (file.startsWith(folder)) look(folder);

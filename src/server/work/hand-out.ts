@@ -36,20 +36,31 @@ interface ReadShare {
   readonly set: FrameSet;
 }
 
-const refuse = (code: string, message: string): TallyError => new TallyError(code, message, [{ field: "shares", code, message }]);
+const refuse = (code: string, message: string): TallyError =>
+  new TallyError(code, message, [{ field: "shares", code, message }]);
 
 /** What each machine renders: frames of its phrase that need rendering. No frame goes to two machines, and nobody gets nothing. */
-export function readShares(wanted: readonly WantedShare[], wish: Pick<Wish, "scope" | "also">, toRender: FrameSet): readonly ReadShare[] {
-  if (wish.scope !== "version" || (wish.also ?? []).length > 0) throw refuse("hand-out-of-one", "A hand-out is of all sequences of one version: the machines render from one plan file.");
+export function readShares(
+  wanted: readonly WantedShare[],
+  wish: Pick<Wish, "scope" | "also">,
+  toRender: FrameSet,
+): readonly ReadShare[] {
+  if (wish.scope !== "version" || (wish.also ?? []).length > 0)
+    throw refuse(
+      "hand-out-of-one",
+      "A hand-out is of all sequences of one version: the machines render from one plan file.",
+    );
   const shares = wanted.map(({ machine, phrase }) => {
     const read = parsePhrase(phrase);
     if (!read.ok) throw refuse(read.error.code, `${machine}: ${read.error.message}`);
     return { machine, set: intersection(read.set, toRender) };
   });
   const twice = shares.find((s, i) => shares.findIndex((t) => t.machine === s.machine) !== i);
-  if (twice !== undefined) throw refuse("machine-twice", `${twice.machine} is named twice: write its frames in one line.`);
+  if (twice !== undefined)
+    throw refuse("machine-twice", `${twice.machine} is named twice: write its frames in one line.`);
   const empty = shares.find((s) => s.set.count === 0);
-  if (empty !== undefined) throw refuse("share-empty", `Nothing of what ${empty.machine} would get needs rendering.`);
+  if (empty !== undefined)
+    throw refuse("share-empty", `Nothing of what ${empty.machine} would get needs rendering.`);
   const overlap = overlapOf(shares.map((s) => s.set));
   if (overlap.count > 0) throw refuse("shares-overlap", `${formatPhrase(overlap)} would go to two machines.`);
   return shares;
@@ -75,21 +86,49 @@ export async function openHandOut(sequence: SequenceRow, plan: Plan, frozen: str
   // Two people at one moment: the second is told, and presses again.
   await fs.mkdir(place);
   const scene = path.join(version, frozen, frozenName(plan.renderer, plan.scene));
-  return { place, folder: path.join(".tally", "hand-outs", name), sceneFolder: await freezeScene(scene, plan.renderer, await readRenderSources(scene, plan.renderer), place) };
+  return {
+    place,
+    folder: path.join(".tally", "hand-outs", name),
+    sceneFolder: await freezeScene(
+      scene,
+      plan.renderer,
+      await readRenderSources(scene, plan.renderer),
+      place,
+    ),
+  };
 }
 
 /** Writes the shares down, and the plan file beside the scene. */
-export async function recordHandOut(tx: Tx, runId: number, { place, sceneFolder }: OpenedHandOut, { sequence, revision }: SequenceState, sources: LookSources, shares: readonly ReadShare[]): Promise<void> {
+export async function recordHandOut(
+  tx: Tx,
+  runId: number,
+  { place, sceneFolder }: OpenedHandOut,
+  { sequence, revision }: SequenceState,
+  sources: LookSources,
+  shares: readonly ReadShare[],
+): Promise<void> {
   const written = shares.map(({ machine, set }) => ({ machine, frames: formatPhrase(set) }));
   await insertShares(tx, runId, written);
   await noteContentBefore(tx, runId);
-  const plan: HandOut = { format: HAND_OUT_FORMAT, run: runId, project: sequence.project, shot: sequence.shot, version: sequence.version, purpose: sequence.purpose, plan: revision.plan, sources, sceneFolder, shares: written };
+  const plan: HandOut = {
+    format: HAND_OUT_FORMAT,
+    run: runId,
+    project: sequence.project,
+    shot: sequence.shot,
+    version: sequence.version,
+    purpose: sequence.purpose,
+    plan: revision.plan,
+    sources,
+    sceneFolder,
+    shares: written,
+  };
   await fs.writeFile(path.join(place, PLAN_FILE), `${JSON.stringify(plan, null, 2)}\n`);
 }
 
 async function requireHandOut(runId: number): Promise<RunRow & { readonly handout: string }> {
   const run = await runById(pool(), runId);
-  if (run === null || run.handout === null) throw new TallyError("run-unknown", "This run was not handed out.");
+  if (run === null || run.handout === null)
+    throw new TallyError("run-unknown", "This run was not handed out.");
   return { ...run, handout: run.handout };
 }
 
@@ -101,15 +140,28 @@ const framesOf = ({ frames }: ShareRow): FrameSet => {
 
 export async function viewHandOut(runId: number): Promise<HandOutView> {
   const run = await requireHandOut(runId);
-  const [shares, tasks, sequence] = await Promise.all([sharesOfRun(pool(), runId), tasksOfRun(pool(), runId), requireSequence(run.sequenceId)]);
+  const [shares, tasks, sequence] = await Promise.all([
+    sharesOfRun(pool(), runId),
+    tasksOfRun(pool(), runId),
+    requireSequence(run.sequenceId),
+  ]);
   const out = setOf(tasks.filter((t) => t.state === "waiting").map((t) => t.frame));
   const version = path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence));
   return {
-    folder: path.join(version, run.handout), returnTo: version,
+    folder: path.join(version, run.handout),
+    returnTo: version,
     shares: shares.map((share) => {
       const set = framesOf(share);
       const missing = intersection(set, out);
-      return { machine: share.machine, frames: share.frames, count: set.count, back: share.takenBackAt === null ? difference(set, missing).count : 0, missing: formatPhrase(missing), isTakenBack: share.takenBackAt !== null, command: `npx plain-tally hand-out ${PLAN_FILE} ${share.frames} --machine ${share.machine} --out frames-of-${share.machine}` };
+      return {
+        machine: share.machine,
+        frames: share.frames,
+        count: set.count,
+        back: share.takenBackAt === null ? difference(set, missing).count : 0,
+        missing: formatPhrase(missing),
+        isTakenBack: share.takenBackAt !== null,
+        command: `npx plain-tally hand-out ${PLAN_FILE} ${share.frames} --machine ${share.machine} --out frames-of-${share.machine}`,
+      };
     }),
   };
 }
@@ -119,10 +171,14 @@ export async function takeBackShare(runId: number, machine: string): Promise<{ r
   await requireHandOut(runId);
   const frames = await transact(async (tx) => {
     const share = (await sharesOfRun(tx, runId)).find((s) => s.machine === machine);
-    if (share === undefined || !(await closeShare(tx, runId, machine))) throw new TallyError("share-unknown", `${machine} has nothing of this run.`);
+    if (share === undefined || !(await closeShare(tx, runId, machine)))
+      throw new TallyError("share-unknown", `${machine} has nothing of this run.`);
     const set = framesOf(share);
     const owed = (await tasksOfRun(tx, runId)).filter((t) => t.state === "waiting" && has(set, t.frame));
-    await dropTasks(tx, owed.map((t) => t.id));
+    await dropTasks(
+      tx,
+      owed.map((t) => t.id),
+    );
     await appendRunEvent(tx, runId);
     return owed.length;
   });

@@ -19,16 +19,37 @@ export async function importEdit(name: string, text: string): Promise<ImportedEd
   if (project === undefined) throw new TallyError("project-unknown", "There is no project yet.");
   const isTimeline = /\.(otio|json)$/i.test(name) || text.trimStart().startsWith("{");
   const read = isTimeline ? readOtio(text, project.rate) : readEdl(text, project.rate);
-  if (!read.ok) throw new TallyError(read.fault.code, `${name}: ${read.fault.message}`, [{ field: "frames", code: read.fault.code, message: read.fault.message }]);
+  if (!read.ok)
+    throw new TallyError(read.fault.code, `${name}: ${read.fault.message}`, [
+      { field: "frames", code: read.fault.code, message: read.fault.message },
+    ]);
   const shots = await listShots(pool(), project.id);
-  const { uses, unmatched } = matchEdit(read.edit, shots.map((s) => ({ code: s.code, timeLine: { first: s.firstFrame, last: s.lastFrame, rate: project.rate } })));
-  if (uses.length === 0) throw new TallyError("edit-matches-nothing", `${name}: no clip bears the name of a shot of ${project.title}; it names ${names(unmatched.map((c) => c.names[0] ?? "?"))}.`, [{ field: "frames", code: "edit-matches-nothing", message: "No clip bears the name of a shot." }]);
+  const { uses, unmatched } = matchEdit(
+    read.edit,
+    shots.map((s) => ({
+      code: s.code,
+      timeLine: { first: s.firstFrame, last: s.lastFrame, rate: project.rate },
+    })),
+  );
+  if (uses.length === 0)
+    throw new TallyError(
+      "edit-matches-nothing",
+      `${name}: no clip bears the name of a shot of ${project.title}; it names ${names(unmatched.map((c) => c.names[0] ?? "?"))}.`,
+      [{ field: "frames", code: "edit-matches-nothing", message: "No clip bears the name of a shot." }],
+    );
   const title = read.edit.title === "" ? path.parse(name).name : read.edit.title;
   await transact(async (tx) => {
-    for (const use of uses) await saveEditUse(tx, shots.find((s) => s.code === use.code)!.id, title, formatPhrase(use.frames));
+    for (const use of uses)
+      await saveEditUse(tx, shots.find((s) => s.code === use.code)!.id, title, formatPhrase(use.frames));
     await appendEvent(tx, "plan");
   });
-  return { title, matched: uses.reduce((sum, use) => sum + use.clips, 0), shots: uses.length, unmatched: [...new Set(unmatched.map((c) => c.names[0] ?? "?"))].slice(0, NAMES_SHOWN) };
+  return {
+    title,
+    matched: uses.reduce((sum, use) => sum + use.clips, 0),
+    shots: uses.length,
+    unmatched: [...new Set(unmatched.map((c) => c.names[0] ?? "?"))].slice(0, NAMES_SHOWN),
+  };
 }
 
-const names = (all: readonly string[]): string => [...new Set(all)].slice(0, NAMES_SHOWN).join(", ") || "nothing";
+const names = (all: readonly string[]): string =>
+  [...new Set(all)].slice(0, NAMES_SHOWN).join(", ") || "nothing";

@@ -28,11 +28,21 @@ export interface LightingWish {
 /** What the frames of one camera need of the cache.
  * @param sequence any of the version
  */
-export async function lightingNeed(sequence: SequenceRow, { plan, sources, every }: LightingWish, camera: string, frames: FrameSet): Promise<LightingNeed> {
-  const folder = lightingFolder(path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence)), camera);
+export async function lightingNeed(
+  sequence: SequenceRow,
+  { plan, sources, every }: LightingWish,
+  camera: string,
+  frames: FrameSet,
+): Promise<LightingNeed> {
+  const folder = lightingFolder(
+    path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence)),
+    camera,
+  );
   const { look } = fingerprintsOf(plan, sources, { camera, pass: "beauty" }, DENOISER_VERSION);
   const found: (readonly [number, LightingFault | null])[] = [];
-  for (const frame of members(lightingFrames(frames, every))) found.push([frame, await faultOfLighting(lightingFile(folder, frame), look)]);
-  const having = (...faults: readonly (LightingFault | null)[]): FrameSet => setOf(found.filter(([, fault]) => faults.includes(fault)).map(([frame]) => frame));
+  for (const frame of members(lightingFrames(frames, every)))
+    found.push([frame, await faultOfLighting(lightingFile(folder, frame), look)]);
+  const having = (...faults: readonly (LightingFault | null)[]): FrameSet =>
+    setOf(found.filter(([, fault]) => faults.includes(fault)).map(([frame]) => frame));
   return { camera, missing: having("missing"), unfit: having("damaged", "other"), there: having(null) };
 }

@@ -12,22 +12,45 @@ import { listNodes, saveHousePause, saveNodeSettings, settingsOfNodes } from "..
 import { attemptsOfNodesToday, listRendering } from "../store/runs";
 
 export async function viewNodes(): Promise<NodesView> {
-  const [nodes, orders, asides, rendering, today] = await Promise.all([listNodes(pool()), settingsOfNodes(pool()), openAsides(pool()), listRendering(pool()), attemptsOfNodesToday(pool())]);
+  const [nodes, orders, asides, rendering, today] = await Promise.all([
+    listNodes(pool()),
+    settingsOfNodes(pool()),
+    openAsides(pool()),
+    listRendering(pool()),
+    attemptsOfNodesToday(pool()),
+  ]);
   return {
     pause: [...orders.values()][0]?.housePause ?? "no",
     nodes: nodes.map((node) => {
       const { pause, cores, nice, memoryMb, hours } = orders.get(node.id)!;
       const own = asides.filter((a) => a.nodeId === node.id);
       const counts = today.find((t) => t.nodeId === node.id);
-      return { name: node.name, host: node.host, state: nodeState(node, orders.get(node.id), rendering.some((r) => r.node === node.name), own.some((a) => a.runId === null)), pause, cores, nice, memoryMb, hours, made: counts?.made ?? 0, failed: counts?.failed ?? 0,
-        asides: own.map(({ id, runId, shot, reason, at }) => ({ id, runId, shot, reason, at: at.getTime() })) };
+      return {
+        name: node.name,
+        host: node.host,
+        state: nodeState(
+          node,
+          orders.get(node.id),
+          rendering.some((r) => r.node === node.name),
+          own.some((a) => a.runId === null),
+        ),
+        pause,
+        cores,
+        nice,
+        memoryMb,
+        hours,
+        made: counts?.made ?? 0,
+        failed: counts?.failed ?? 0,
+        asides: own.map(({ id, runId, shot, reason, at }) => ({ id, runId, shot, reason, at: at.getTime() })),
+      };
     }),
   };
 }
 
 export async function directNode(name: string, change: Partial<NodeSettings>): Promise<void> {
   await transact(async (tx) => {
-    if (!(await saveNodeSettings(tx, name, change))) throw new TallyError("node-unknown", `There is no node named ${name}.`);
+    if (!(await saveNodeSettings(tx, name, change)))
+      throw new TallyError("node-unknown", `There is no node named ${name}.`);
     await appendEvent(tx, "node");
   });
 }
@@ -35,7 +58,8 @@ export async function directNode(name: string, change: Partial<NodeSettings>): P
 /** Somebody trusts a node again: what it failed on before counts no more. */
 export async function letNodeIn(asideId: number): Promise<void> {
   await transact(async (tx) => {
-    if (!(await letIn(tx, asideId))) throw new TallyError("node-let-in", "This node was let in again already.");
+    if (!(await letIn(tx, asideId)))
+      throw new TallyError("node-let-in", "This node was let in again already.");
     await appendEvent(tx, "node");
   });
 }
@@ -49,5 +73,6 @@ export async function pauseAll(pause: Pause): Promise<void> {
 
 /** A frame in work is saved and given back by its node, and then waits behind the others of its run. */
 export async function putBack(runId: number, leadId: number, frame: number): Promise<void> {
-  if (!(await askToPutBack(pool(), runId, leadId, frame))) throw new TallyError("frame-not-in-work", `Frame ${frame} is not in work any more.`);
+  if (!(await askToPutBack(pool(), runId, leadId, frame)))
+    throw new TallyError("frame-not-in-work", `Frame ${frame} is not in work any more.`);
 }

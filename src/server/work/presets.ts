@@ -13,19 +13,34 @@ const unknown = (): TallyError => new TallyError("preset-unknown", "This preset 
 async function requireFreeName(name: string, own: number | null = null): Promise<string> {
   const wanted = name.trim();
   const other = await presetNamed(pool(), wanted);
-  const isTaken = SHIPPED_PRESETS.some((p) => p.name.toLowerCase() === wanted.toLowerCase()) || (other !== null && other.id !== own);
-  if (isTaken) throw new TallyError("preset-name-taken", `There is a preset called ${wanted} already; choose another name.`, [{ field: "name", code: "preset-name-taken", message: "This name is taken." }]);
+  const isTaken =
+    SHIPPED_PRESETS.some((p) => p.name.toLowerCase() === wanted.toLowerCase()) ||
+    (other !== null && other.id !== own);
+  if (isTaken)
+    throw new TallyError(
+      "preset-name-taken",
+      `There is a preset called ${wanted} already; choose another name.`,
+      [{ field: "name", code: "preset-name-taken", message: "This name is taken." }],
+    );
   return wanted;
 }
 
-export const savePreset = async (name: string, settings: PresetSettings): Promise<{ readonly id: number }> => ({ id: await insertPreset(pool(), await requireFreeName(name), settings) });
+export const savePreset = async (
+  name: string,
+  settings: PresetSettings,
+): Promise<{ readonly id: number }> => ({
+  id: await insertPreset(pool(), await requireFreeName(name), settings),
+});
 
 export async function importPreset(text: string): Promise<{ readonly id: number }> {
   let value: unknown;
   try {
     value = JSON.parse(text);
   } catch (error) {
-    throw new TallyError("preset-broken", `Line ${jsonFaultLine(text, error as Error)}: this is no JSON (${(error as Error).message}).`);
+    throw new TallyError(
+      "preset-broken",
+      `Line ${jsonFaultLine(text, error as Error)}: this is no JSON (${(error as Error).message}).`,
+    );
   }
   const checked = checkPresetFile(value);
   if (!checked.ok) throw new TallyError("preset-broken", `This is no preset. ${faultText(checked.faults)}.`);

@@ -11,10 +11,18 @@ import { plansOfRun } from "../store/run-space";
 import { placesOfRun } from "../store/run-versions";
 import { type SequenceRow, sequencesOfVersion } from "../store/shots";
 
-async function looksOf(runId: number, sequences: readonly SequenceRow[]): Promise<ReadonlyMap<number, string>> {
+async function looksOf(
+  runId: number,
+  sequences: readonly SequenceRow[],
+): Promise<ReadonlyMap<number, string>> {
   // A hand-out is of one version.
-  const [[place], [plan]] = [await placesOfRun(pool(), runId), [...(await plansOfRun(pool(), runId)).values()]];
-  return new Map(sequences.map((s) => [s.id, fingerprintsOf(plan!, place!.sources, s, DENOISER_VERSION).look]));
+  const [[place], [plan]] = [
+    await placesOfRun(pool(), runId),
+    [...(await plansOfRun(pool(), runId)).values()],
+  ];
+  return new Map(
+    sequences.map((s) => [s.id, fingerprintsOf(plan!, place!.sources, s, DENOISER_VERSION).look]),
+  );
 }
 
 /** Closes what is back of a version. */
@@ -23,16 +31,23 @@ export async function takeInReturned(versionId: number): Promise<void> {
   if (out.length === 0) return;
   const sequences = await sequencesOfVersion(pool(), versionId);
   const files = new Map<number, ReadonlyMap<number, FileRow>>();
-  for (const { id } of sequences) files.set(id, new Map((await listFiles(pool(), id)).map((f) => [f.frame, f])));
+  for (const { id } of sequences)
+    files.set(id, new Map((await listFiles(pool(), id)).map((f) => [f.frame, f])));
   const looks = new Map<number, ReadonlyMap<number, string>>();
   for (const runId of new Set(out.map((t) => t.runId))) looks.set(runId, await looksOf(runId, sequences));
   for (const task of out) {
     const lead = sequences.find((s) => s.id === task.leadId);
-    const own = sequences.filter((s) => s.camera === lead?.camera && (task.passes & passBits([s.pass])) !== 0);
+    const own = sequences.filter(
+      (s) => s.camera === lead?.camera && (task.passes & passBits([s.pass])) !== 0,
+    );
     const isBack = own.every((s) => {
       const file = files.get(s.id)?.get(task.frame);
       // A file of another renderer says nothing of its look.
-      return file?.verdict === "good" && (file.look === null || file.look === looks.get(task.runId)?.get(s.id)) && (s.id !== task.leadId || file.content !== task.contentBefore);
+      return (
+        file?.verdict === "good" &&
+        (file.look === null || file.look === looks.get(task.runId)?.get(s.id)) &&
+        (s.id !== task.leadId || file.content !== task.contentBefore)
+      );
     });
     if (!isBack) continue;
     await transact(async (tx) => {

@@ -22,8 +22,20 @@ async function callAtEnd(pool: Pool, runId: number): Promise<void> {
   // Proofs are looked at while one waits for them.
   if (whenRunEnds === null || run === null || sequence === null || run.kind === "proof") return;
   const counts = await runCounts(pool, runId);
-  const values: Record<(typeof RUN_END_NAMES)[number], string | number> = { run: runId, shot: sequence.shot, version: (await versionsOfRun(pool, runId)).map(versionName).join(","), state: run.state, made: counts.done, failed: counts.failed, left: counts.waiting + counts.leased, folder: folderOf(sequence) };
-  const child = spawn(whenRunEnds.program, fillTemplate(whenRunEnds.arguments, values), { stdio: "ignore", detached: true });
+  const values: Record<(typeof RUN_END_NAMES)[number], string | number> = {
+    run: runId,
+    shot: sequence.shot,
+    version: (await versionsOfRun(pool, runId)).map(versionName).join(","),
+    state: run.state,
+    made: counts.done,
+    failed: counts.failed,
+    left: counts.waiting + counts.leased,
+    folder: folderOf(sequence),
+  };
+  const child = spawn(whenRunEnds.program, fillTemplate(whenRunEnds.arguments, values), {
+    stdio: "ignore",
+    detached: true,
+  });
   // It is somebody's message or light switch: that it is missing must not end the server.
   child.on("error", () => undefined);
   child.unref();

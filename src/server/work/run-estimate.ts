@@ -14,16 +14,34 @@ import { HISTORY, timedFrames } from "./timed-frames";
  * @param caches lighting caches that it makes first
  * @param nodes that take part; null: those that would take frames now
  */
-export async function estimateTasks(versionId: number, plan: Plan, tasks: readonly NewTask[], caches: number, nodes: readonly string[] | null): Promise<number | null> {
-  const [{ samples, lostShare }, timed] = await Promise.all([timedFrames(versionId, plan), timedLighting(pool(), versionId, HISTORY)]);
+export async function estimateTasks(
+  versionId: number,
+  plan: Plan,
+  tasks: readonly NewTask[],
+  caches: number,
+  nodes: readonly string[] | null,
+): Promise<number | null> {
+  const [{ samples, lostShare }, timed] = await Promise.all([
+    timedFrames(versionId, plan),
+    timedLighting(pool(), versionId, HISTORY),
+  ]);
   const model = costModel(samples);
   const seconds = cacheSeconds(timed, plan.scene);
   if (model === null || (caches > 0 && seconds === null)) return null;
   const names = nodes ?? (await readTakers(pool())).willing.map((t) => t.name);
   const { width, height } = scaledSize(plan);
-  const target = { pixels: width * height, samples: plan.samples, isDenoised: plan.passes.includes("denoised"), timeLimit: plan.timeLimit };
+  const target = {
+    pixels: width * height,
+    samples: plan.samples,
+    isDenoised: plan.passes.includes("denoised"),
+    timeLimit: plan.timeLimit,
+  };
   return estimateRun(model, {
-    frames: setOf(tasks.map((t) => t.frame)), cameras: new Set(tasks.map((t) => t.leadId)).size, lighting: seconds === null ? null : { caches, seconds }, target, lostShare,
+    frames: setOf(tasks.map((t) => t.frame)),
+    cameras: new Set(tasks.map((t) => t.leadId)).size,
+    lighting: seconds === null ? null : { caches, seconds },
+    target,
+    lostShare,
     speeds: (names.length === 0 ? ["nobody"] : names).map((name) => model.speeds.get(name) ?? 1),
   }).likelySeconds;
 }

@@ -13,10 +13,29 @@ export async function summarizeRun(runId: number): Promise<RunSummaryView> {
   const run = await runById(pool(), runId);
   if (run === null) throw new TallyError("run-unknown", "This run does not exist.");
   const own = await requireSequence(run.sequenceId);
-  const [counts, nodes, span, aside, covered] = await Promise.all([runCounts(pool(), runId), attemptsByNode(pool(), runId), runSpan(pool(), runId), tasksSetAside(pool(), runId), versionsOfRun(pool(), runId)]);
-  const folders = await Promise.all(covered.map(async (v) => folderOf(await requireSequence(v.versionId === own.versionId ? own.id : v.sequenceId))));
+  const [counts, nodes, span, aside, covered] = await Promise.all([
+    runCounts(pool(), runId),
+    attemptsByNode(pool(), runId),
+    runSpan(pool(), runId),
+    tasksSetAside(pool(), runId),
+    versionsOfRun(pool(), runId),
+  ]);
+  const folders = await Promise.all(
+    covered.map(async (v) =>
+      folderOf(await requireSequence(v.versionId === own.versionId ? own.id : v.sequenceId)),
+    ),
+  );
   return {
-    id: runId, state: run.state, made: counts.done, kept: run.kept, left: counts.waiting + counts.leased, setAside: { count: counts.failed, frames: formatPhrase(setOf(aside.map((t) => t.frame))) },
-    seconds: span.seconds, workSeconds: nodes.reduce((sum, n) => sum + n.seconds, 0), estimatedSeconds: run.estimatedSeconds, folders, nodes,
+    id: runId,
+    state: run.state,
+    made: counts.done,
+    kept: run.kept,
+    left: counts.waiting + counts.leased,
+    setAside: { count: counts.failed, frames: formatPhrase(setOf(aside.map((t) => t.frame))) },
+    seconds: span.seconds,
+    workSeconds: nodes.reduce((sum, n) => sum + n.seconds, 0),
+    estimatedSeconds: run.estimatedSeconds,
+    folders,
+    nodes,
   };
 }

@@ -9,10 +9,30 @@ import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder, versionFolder } from "../files/paths";
 import { freezeScene, readRenderSources } from "../files/scene-files";
-import { insertRun, insertTasks, lockRun, moveRun, type NewTask, releaseRun, retryFailed, runById, runCounts, setLitUntil } from "../store/runs";
+import {
+  insertRun,
+  insertTasks,
+  lockRun,
+  moveRun,
+  type NewTask,
+  releaseRun,
+  retryFailed,
+  runById,
+  runCounts,
+  setLitUntil,
+} from "../store/runs";
 import { appendRunEvent, type RunVersion } from "../store/run-versions";
 import { type SequenceRow, shotByCode } from "../store/shots";
-import { decideRun, inOrder, leadKey, leadsOf, oneOfEachVersion, tasksOf, type Wish, writtenOut } from "./decide-run";
+import {
+  decideRun,
+  inOrder,
+  leadKey,
+  leadsOf,
+  oneOfEachVersion,
+  tasksOf,
+  type Wish,
+  writtenOut,
+} from "./decide-run";
 import { openHandOut, readShares, recordHandOut, type WantedShare } from "./hand-out";
 import { lightingNeed } from "./lighting";
 import { estimateTasks } from "./run-estimate";
@@ -34,27 +54,54 @@ export interface StartedRun {
 }
 
 /** Reads the scene, proves that the plan's cameras are in it, and copies it for the run. */
-export async function freezeForRun(sequence: SequenceRow, plan: Plan): Promise<Pick<RunVersion, "sceneFolder" | "sources"> & { readonly lighting: SceneLighting | null }> {
+export async function freezeForRun(
+  sequence: SequenceRow,
+  plan: Plan,
+): Promise<Pick<RunVersion, "sceneFolder" | "sources"> & { readonly lighting: SceneLighting | null }> {
   const folder = projectFolder(sequence);
   const scenePath = await insideFolder(folder, plan.scene);
   const onDisk = await readRenderSources(scenePath, plan.renderer);
-  const unknown = onDisk.cameras === null ? undefined : plan.cameras.find((camera) => !onDisk.cameras!.includes(camera));
-  if (unknown !== undefined) throw new TallyError("unknown-camera", `The scene has no camera "${unknown}" any more.`, [{ field: "cameras", code: "unknown-camera", message: "This camera is not in the scene." }]);
+  const unknown =
+    onDisk.cameras === null ? undefined : plan.cameras.find((camera) => !onDisk.cameras!.includes(camera));
+  if (unknown !== undefined)
+    throw new TallyError("unknown-camera", `The scene has no camera "${unknown}" any more.`, [
+      { field: "cameras", code: "unknown-camera", message: "This camera is not in the scene." },
+    ]);
   if (onDisk.lighting?.only === true) throw new TallyError("scene-writes-no-pictures", WRITES_NONE);
-  return { sources: onDisk.sources, lighting: plan.shading === "full" ? onDisk.lighting : null, sceneFolder: await freezeScene(scenePath, plan.renderer, onDisk, path.join(folder, versionFolder(sequence.shot, sequence))) };
+  return {
+    sources: onDisk.sources,
+    lighting: plan.shading === "full" ? onDisk.lighting : null,
+    sceneFolder: await freezeScene(
+      scenePath,
+      plan.renderer,
+      onDisk,
+      path.join(folder, versionFolder(sequence.shot, sequence)),
+    ),
+  };
 }
 
-const WRITES_NONE = "The scene says lighting.only: it would make its lighting cache and write no pictures. Take that out of the scene file.";
+const WRITES_NONE =
+  "The scene says lighting.only: it would make its lighting cache and write no pictures. Take that out of the scene file.";
 
 /** The first part of the run: tasks that write no pass, for each cache that is not there. */
-async function lightingTasks({ sequence, revision }: SequenceState, sources: RunVersion["sources"], lighting: SceneLighting | null, tasks: readonly NewTask[]): Promise<NewTask[]> {
+async function lightingTasks(
+  { sequence, revision }: SequenceState,
+  sources: RunVersion["sources"],
+  lighting: SceneLighting | null,
+  tasks: readonly NewTask[],
+): Promise<NewTask[]> {
   const made: NewTask[] = [];
   if (lighting === null) return made;
   const leads = await leadsOf(pool(), [sequence.versionId]);
   for (const camera of revision.plan.cameras) {
     const leadId = leads.get(leadKey({ versionId: sequence.versionId, camera }))!;
     const frames = setOf(tasks.filter((t) => t.leadId === leadId).map((t) => t.frame));
-    const { missing, unfit } = await lightingNeed(sequence, { plan: revision.plan, sources, every: lighting.every }, camera, frames);
+    const { missing, unfit } = await lightingNeed(
+      sequence,
+      { plan: revision.plan, sources, every: lighting.every },
+      camera,
+      frames,
+    );
     made.push(...[...members(union(missing, unfit))].map((frame) => ({ leadId, frame, passes: [] })));
   }
   return made;
@@ -64,12 +111,26 @@ async function lightingTasks({ sequence, revision }: SequenceState, sources: Run
 export const dateOf = (ms: number | null | undefined): Date | null => (ms == null ? null : new Date(ms));
 
 /** Likely seconds of all tasks and of the lighting caches before them, version by version; null where nothing of one is timed. */
-async function estimateAll(states: readonly SequenceState[], tasks: readonly NewTask[], lit: readonly NewTask[], nodes: readonly string[] | null): Promise<number | null> {
+async function estimateAll(
+  states: readonly SequenceState[],
+  tasks: readonly NewTask[],
+  lit: readonly NewTask[],
+  nodes: readonly string[] | null,
+): Promise<number | null> {
   let all = 0;
   for (const { sequence, revision } of states) {
     const leads = new Set((await leadsOf(pool(), [sequence.versionId])).values());
     const own = tasks.filter((t) => leads.has(t.leadId));
-    const seconds = own.length === 0 ? 0 : await estimateTasks(sequence.versionId, revision.plan, own, lit.filter((t) => leads.has(t.leadId)).length, nodes);
+    const seconds =
+      own.length === 0
+        ? 0
+        : await estimateTasks(
+            sequence.versionId,
+            revision.plan,
+            own,
+            lit.filter((t) => leads.has(t.leadId)).length,
+            nodes,
+          );
     if (seconds === null) return null;
     all += seconds;
   }
@@ -79,12 +140,19 @@ async function estimateAll(states: readonly SequenceState[], tasks: readonly New
 /** Decides on the saved revisions, freezes the scenes, and queues the frames. */
 export async function startRun(request: RunRequest): Promise<StartedRun> {
   const decided = await decideRun(request);
-  const all = await tasksOf(decided.map(({ state, decision }) => ({ sequence: state.sequence, toRender: decision.toRender })));
-  const shares = request.shares === undefined ? null : readShares(request.shares, request, setOf(all.map((t) => t.frame)));
+  const all = await tasksOf(
+    decided.map(({ state, decision }) => ({ sequence: state.sequence, toRender: decision.toRender })),
+  );
+  const shares =
+    request.shares === undefined ? null : readShares(request.shares, request, setOf(all.map((t) => t.frame)));
   const tasks = shares === null ? all : all.filter((t) => shares.some((s) => has(s.set, t.frame)));
-  if (tasks.length === 0) throw new TallyError("nothing-to-render", "Nothing of this needs rendering under this choice.");
+  if (tasks.length === 0)
+    throw new TallyError("nothing-to-render", "Nothing of this needs rendering under this choice.");
   const focus = decided.find((d) => d.state.sequence.id === request.sequenceId) ?? decided[0]!;
-  const states = oneOfEachVersion([focus.state, ...decided.filter((d) => d.decision.toRender.count > 0).map((d) => d.state)]);
+  const states = oneOfEachVersion([
+    focus.state,
+    ...decided.filter((d) => d.decision.toRender.count > 0).map((d) => d.state),
+  ]);
   const versions: RunVersion[] = [];
   const lit: NewTask[] = [];
   for (const state of states) {
@@ -95,15 +163,40 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
     if (shares === null) lit.push(...(await lightingTasks(state, frozen.sources, lighting, tasks)));
   }
   const order = request.order ?? "first-to-last";
-  const { wanted, terms } = writtenOut(states, request.phrase, (await shotByCode(pool(), focus.state.sequence.shot))?.markers ?? [], order);
+  const { wanted, terms } = writtenOut(
+    states,
+    request.phrase,
+    (await shotByCode(pool(), focus.state.sequence.shot))?.markers ?? [],
+    order,
+  );
   const kept = decided.reduce((all, d) => all + d.decision.keep.reduce((n, k) => n + k.frames.count, 0), 0);
   const estimatedSeconds = shares === null ? await estimateAll(states, tasks, lit, request.nodes) : null;
-  const handout = shares === null ? null : await openHandOut(focus.state.sequence, focus.state.revision.plan, versions[0]!.sceneFolder);
+  const handout =
+    shares === null
+      ? null
+      : await openHandOut(focus.state.sequence, focus.state.revision.plan, versions[0]!.sceneFolder);
   const runId = await transact(async (tx) => {
-    const id = await insertRun(tx, { sequenceId: focus.state.sequence.id, versions, policy: request.policy, wanted, nodes: request.nodes, order, priority: request.priority ?? 0, startAt: dateOf(request.startAt), stopAt: dateOf(request.stopAt), batch: request.batch ?? null, kept, estimatedSeconds, handout: handout?.folder ?? null, kind: "sequence", plan: null });
+    const id = await insertRun(tx, {
+      sequenceId: focus.state.sequence.id,
+      versions,
+      policy: request.policy,
+      wanted,
+      nodes: request.nodes,
+      order,
+      priority: request.priority ?? 0,
+      startAt: dateOf(request.startAt),
+      stopAt: dateOf(request.stopAt),
+      batch: request.batch ?? null,
+      kept,
+      estimatedSeconds,
+      handout: handout?.folder ?? null,
+      kind: "sequence",
+      plan: null,
+    });
     await insertTasks(tx, id, [...lit, ...inOrder(tasks, order, terms)], "sequence");
     if (lit.length > 0) await setLitUntil(tx, id, lit.length);
-    if (handout !== null && shares !== null) await recordHandOut(tx, id, handout, focus.state, versions[0]!.sources, shares);
+    if (handout !== null && shares !== null)
+      await recordHandOut(tx, id, handout, focus.state, versions[0]!.sources, shares);
     return id;
   });
   return { runId, decision: focus.decision, tasks: tasks.length };
@@ -133,9 +226,11 @@ export async function resumeRun(id: number): Promise<void> {
   await transact(async (tx) => {
     const counts = await runCounts(tx, id);
     const { held } = (await lockRun(tx, id))!;
-    if (counts.waiting + counts.leased + counts.failed === 0) throw new TallyError("run-finished", "This run has nothing left.");
+    if (counts.waiting + counts.leased + counts.failed === 0)
+      throw new TallyError("run-finished", "This run has nothing left.");
     const moved = await moveRun(tx, id, ["stopped", "stopping", "halting", "done"], "active");
-    if (!moved && held === null && counts.failed === 0) throw new TallyError("run-active", "This run goes on already.");
+    if (!moved && held === null && counts.failed === 0)
+      throw new TallyError("run-active", "This run goes on already.");
     await releaseRun(tx, id);
     await retryFailed(tx, id);
     await appendRunEvent(tx, id);

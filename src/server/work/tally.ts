@@ -17,7 +17,13 @@ import { type FindingRow, openFindings } from "../store/findings";
 import { type FileRow, listFiles } from "../store/frame-files";
 import { failedFrames, liveTasks } from "../store/runs";
 import type { Marker } from "@/core/plan/notes";
-import { latestRevision, type RevisionRow, sequenceById, type SequenceRow, sequencesOfVersion } from "../store/shots";
+import {
+  latestRevision,
+  type RevisionRow,
+  sequenceById,
+  type SequenceRow,
+  sequencesOfVersion,
+} from "../store/shots";
 import { framesBeingChecked } from "./check-jobs";
 
 export interface SequenceState {
@@ -44,21 +50,29 @@ export async function requireSequence(id: number): Promise<SequenceRow> {
 /** A revision that was saved was read before; one that cannot be read now is a fault of the program. */
 export function readSavedPlan(revision: RevisionRow): ReadPlan {
   const read = readPlan(revision.plan);
-  if (!read.ok) throw new TallyError("plan-unreadable", `Revision ${revision.number} of the plan cannot be read: ${read.faults[0]?.message}`);
+  if (!read.ok)
+    throw new TallyError(
+      "plan-unreadable",
+      `Revision ${revision.number} of the plan cannot be read: ${read.faults[0]?.message}`,
+    );
   return read.value;
 }
 
 /** What the saved plan's pictures depend on now; null when the scene cannot be read, and then nothing is called stale. */
 async function sceneNow(sequence: SequenceRow, revision: RevisionRow): Promise<RenderSources | null> {
   try {
-    return await readRenderSources(await insideFolder(projectFolder(sequence), revision.plan.scene), revision.plan.renderer);
+    return await readRenderSources(
+      await insideFolder(projectFolder(sequence), revision.plan.scene),
+      revision.plan.renderer,
+    );
   } catch (error) {
     if (error instanceof TallyError) return null;
     throw error;
   }
 }
 
-const framesWhere = (files: readonly FileRow[], matches: (file: FileRow) => boolean): FrameSet => setOf(files.filter(matches).map((f) => f.frame));
+const framesWhere = (files: readonly FileRow[], matches: (file: FileRow) => boolean): FrameSet =>
+  setOf(files.filter(matches).map((f) => f.frame));
 
 type LiveTask = Awaited<ReturnType<typeof liveTasks>>[number];
 
@@ -78,23 +92,48 @@ interface VersionFacts {
 async function loadFacts(sequence: SequenceRow): Promise<VersionFacts> {
   const revision = await latestRevision(pool(), sequence.versionId);
   if (revision === null) throw new TallyError("plan-missing", "This version has no plan yet.");
-  const [scene, live, sequences] = await Promise.all([sceneNow(sequence, revision), liveTasks(pool(), sequence.versionId), sequencesOfVersion(pool(), sequence.versionId)]);
+  const [scene, live, sequences] = await Promise.all([
+    sceneNow(sequence, revision),
+    liveTasks(pool(), sequence.versionId),
+    sequencesOfVersion(pool(), sequence.versionId),
+  ]);
   const leads = new Map(sequences.filter((s) => s.pass === "beauty").map((s) => [s.camera, s.id]));
-  const held = new Map(await Promise.all([...leads.values()].map(async (lead) => [lead, await listCheckpoints(pool(), lead)] as const)));
-  return { revision, read: readSavedPlan(revision), sources: scene?.sources ?? null, lighting: scene?.lighting ?? null, live, leads, held };
+  const held = new Map(
+    await Promise.all(
+      [...leads.values()].map(async (lead) => [lead, await listCheckpoints(pool(), lead)] as const),
+    ),
+  );
+  return {
+    revision,
+    read: readSavedPlan(revision),
+    sources: scene?.sources ?? null,
+    lighting: scene?.lighting ?? null,
+    live,
+    leads,
+    held,
+  };
 }
 
 async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<SequenceState> {
   const { revision, read, sources, lighting, live, leads } = facts;
   const db = pool();
   const lead = leads.get(sequence.camera) ?? sequence.id;
-  const [files, findings, failed] = await Promise.all([listFiles(db, sequence.id), openFindings(db, sequence.id), failedFrames(db, lead, sequence.pass)]);
+  const [files, findings, failed] = await Promise.all([
+    listFiles(db, sequence.id),
+    openFindings(db, sequence.id),
+    failedFrames(db, lead, sequence.pass),
+  ]);
   const held = facts.held.get(lead) ?? [];
   const prints = sources === null ? null : fingerprintsOf(read.plan, sources, sequence, DENOISER_VERSION);
   // A version may plan another camera or pass by now; its old sequence is then asked for nothing.
   const isPlanned = read.plan.cameras.includes(sequence.camera) && read.plan.passes.includes(sequence.pass);
   const bit = passBits([sequence.pass]);
-  const busy = (state: LiveTask["state"]): FrameSet => setOf(live.filter((t) => t.leadId === lead && (t.passes & bit) !== 0 && t.state === state).map((t) => t.frame));
+  const busy = (state: LiveTask["state"]): FrameSet =>
+    setOf(
+      live
+        .filter((t) => t.leadId === lead && (t.passes & bit) !== 0 && t.state === state)
+        .map((t) => t.frame),
+    );
   const tally = deriveTally({
     asked: isPlanned ? read.asked : EMPTY,
     files: framesWhere(files, () => true),
@@ -102,7 +141,17 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
     rejected: framesWhere(files, (f) => f.verdict === "damaged"),
     findingOpen: setOf(findings.map((f) => f.frame)),
     otherLook: prints === null ? EMPTY : framesWhere(files, (f) => f.look !== null && f.look !== prints.look),
-    lowEffort: prints === null ? EMPTY : framesWhere(files, (f) => f.samples !== null && f.samples < read.plan.samples && f.effort !== null && f.effort !== prints.effort),
+    lowEffort:
+      prints === null
+        ? EMPTY
+        : framesWhere(
+            files,
+            (f) =>
+              f.samples !== null &&
+              f.samples < read.plan.samples &&
+              f.effort !== null &&
+              f.effort !== prints.effort,
+          ),
     checkpointed: setOf(held.map((c) => c.frame)),
     lastAttemptFailed: setOf(failed.map((f) => f.frame)),
     waiting: busy("waiting"),
@@ -121,7 +170,9 @@ export async function loadSequence(id: number): Promise<SequenceState> {
 export async function loadVersion(sequence: SequenceRow): Promise<readonly SequenceState[]> {
   const facts = await loadFacts(sequence);
   const rows = await sequencesOfVersion(pool(), sequence.versionId);
-  const planned = sequencesOf(facts.read.plan).flatMap(({ camera, pass }) => rows.filter((r) => r.camera === camera && r.pass === pass));
+  const planned = sequencesOf(facts.read.plan).flatMap(({ camera, pass }) =>
+    rows.filter((r) => r.camera === camera && r.pass === pass),
+  );
   return Promise.all(planned.map((row) => deriveState(row, facts)));
 }
 
@@ -138,4 +189,8 @@ export function framesByNode(files: readonly FileRow[]): Record<string, FrameSet
 }
 
 export const namesOf = (state: SequenceState, markers: readonly Marker[]): NameResolver =>
-  phraseNames({ tally: state.tally, markers: markerSets(markers, state.read.plan), nodes: framesByNode(state.files) });
+  phraseNames({
+    tally: state.tally,
+    markers: markerSets(markers, state.read.plan),
+    nodes: framesByNode(state.files),
+  });

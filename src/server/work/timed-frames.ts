@@ -12,14 +12,27 @@ export const PROOFS_READ = 400;
 export const HISTORY = 400;
 
 export const costOf = (p: TimedProof): CostSample => ({
-  frame: p.frame, node: p.node, pixels: p.width * p.height, samples: p.samples, startupSeconds: p.startupSeconds, renderSeconds: p.renderSeconds, denoiseSeconds: p.denoiseSeconds, writeSeconds: p.writeSeconds, otherLoad: p.otherLoad,
+  frame: p.frame,
+  node: p.node,
+  pixels: p.width * p.height,
+  samples: p.samples,
+  startupSeconds: p.startupSeconds,
+  renderSeconds: p.renderSeconds,
+  denoiseSeconds: p.denoiseSeconds,
+  writeSeconds: p.writeSeconds,
+  otherLoad: p.otherLoad,
 });
 
 /** What runs have made, as far as it says something of the newest plan: frames of another scene or shading cost something else. */
 export async function timedHistory(versionId: number): Promise<CostSample[]> {
-  const [revisions, attempts] = await Promise.all([revisionsOfVersion(pool(), versionId), timedAttempts(pool(), versionId, HISTORY)]);
+  const [revisions, attempts] = await Promise.all([
+    revisionsOfVersion(pool(), versionId),
+    timedAttempts(pool(), versionId, HISTORY),
+  ]);
   const [newest] = revisions;
-  const alike = revisions.filter((r) => r.plan.scene === newest?.plan.scene && r.plan.shading === newest.plan.shading);
+  const alike = revisions.filter(
+    (r) => r.plan.scene === newest?.plan.scene && r.plan.shading === newest.plan.shading,
+  );
   const sizes = new Map(alike.map((r) => [r.id, scaledSize(r.plan)]));
   return attempts.flatMap((a): CostSample[] => {
     const size = sizes.get(a.revisionId);
@@ -30,14 +43,29 @@ export async function timedHistory(versionId: number): Promise<CostSample[]> {
 }
 
 /** All that is timed and says something of a plan. */
-export async function timedFrames(versionId: number, plan: Plan): Promise<{ readonly samples: readonly CostSample[]; readonly lostShare: number }> {
-  const [proofs, history, lost] = await Promise.all([proofsOfVersion(pool(), versionId, PROOFS_READ), timedHistory(versionId), lostShare(pool(), HISTORY)]);
+export async function timedFrames(
+  versionId: number,
+  plan: Plan,
+): Promise<{ readonly samples: readonly CostSample[]; readonly lostShare: number }> {
+  const [proofs, history, lost] = await Promise.all([
+    proofsOfVersion(pool(), versionId, PROOFS_READ),
+    timedHistory(versionId),
+    lostShare(pool(), HISTORY),
+  ]);
   const plans = new Map<number, Plan | null>();
   for (const { runId } of proofs) if (!plans.has(runId)) plans.set(runId, await planOfRun(pool(), runId));
   const isAlike = (p: TimedProof): boolean => {
     const own = plans.get(p.runId);
-    return own != null && own.shading === plan.shading && own.scene === plan.scene && own.renderer === plan.renderer;
+    return (
+      own != null &&
+      own.shading === plan.shading &&
+      own.scene === plan.scene &&
+      own.renderer === plan.renderer
+    );
   };
   // A frame's passes come from one render: its beauty tells the time.
-  return { samples: [...proofs.filter((p) => p.pass === "beauty" && isAlike(p)).map(costOf), ...history], lostShare: lost };
+  return {
+    samples: [...proofs.filter((p) => p.pass === "beauty" && isAlike(p)).map(costOf), ...history],
+    lostShare: lost,
+  };
 }

@@ -41,7 +41,8 @@ function fill(index: FrameIndex, column: Uint8Array, set: FrameSet, code: number
 
 export const resultAt = (data: BandData, position: number): Result => WORST_FIRST[data.results[position]!]!;
 
-export const activityAt = (data: BandData, position: number): Activity | "idle" => (data.activities[position] === 0 ? "idle" : ACTIVITIES[data.activities[position]! - 1]!);
+export const activityAt = (data: BandData, position: number): Activity | "idle" =>
+  data.activities[position] === 0 ? "idle" : ACTIVITIES[data.activities[position]! - 1]!;
 
 /** The worst result among positions [from, to). */
 export function worstOf(data: BandData, from: number, to: number): Result {

@@ -8,7 +8,17 @@ import type { BandWindow } from "./layout";
 
 export const cellId = (bandId: string, frame: number): string => `${bandId}-${frame}`;
 
-export const BandGrid = memo(function BandGrid({ id, data, window, selection }: { readonly id: string; readonly data: BandData; readonly window: BandWindow; readonly selection: FrameSet }) {
+export const BandGrid = memo(function BandGrid({
+  id,
+  data,
+  window,
+  selection,
+}: {
+  readonly id: string;
+  readonly data: BandData;
+  readonly window: BandWindow;
+  readonly selection: FrameSet;
+}) {
   const cells = [];
   for (let position = window.start; position < window.start + window.count; position++) {
     const frame = data.index.frameAt(position);
@@ -16,7 +26,15 @@ export const BandGrid = memo(function BandGrid({ id, data, window, selection }: 
     const result = resultAt(data, position);
     const activity = activityAt(data, position);
     cells.push(
-      <span key={frame} id={cellId(id, frame)} role="gridcell" aria-selected={has(selection, frame)} data-frame={frame} data-result={result} data-activity={activity}>
+      <span
+        key={frame}
+        id={cellId(id, frame)}
+        role="gridcell"
+        aria-selected={has(selection, frame)}
+        data-frame={frame}
+        data-result={result}
+        data-activity={activity}
+      >
         {`${frame} ${result}${activity === "idle" ? "" : `, ${activity}`}`}
       </span>,
     );

@@ -11,11 +11,18 @@ import { useCanvas } from "./use-canvas";
 
 export function BandLine({ tally, height }: { readonly tally: Tally; readonly height: number }) {
   const data = useMemo(() => makeBandData(tally), [tally]);
-  const { ref } = useCanvas(height, (canvas, palette, width) => paint(canvas, drawLine(data, width, height), palette));
+  const { ref } = useCanvas(height, (canvas, palette, width) =>
+    paint(canvas, drawLine(data, width, height), palette),
+  );
   const { lead, results } = tallySentence(countsOf(tally));
   return (
     <Box borderBottomWidth="1px" borderColor="rule">
-      <canvas ref={ref} role="img" aria-label={[lead, ...results.map((r) => r.text)].join(", ")} style={{ width: "100%", height, display: "block" }} />
+      <canvas
+        ref={ref}
+        role="img"
+        aria-label={[lead, ...results.map((r) => r.text)].join(", ")}
+        style={{ width: "100%", height, display: "block" }}
+      />
     </Box>
   );
 }

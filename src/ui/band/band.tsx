@@ -16,7 +16,17 @@ import { activityAt, makeBandData, resultAt } from "./band-data";
 import { BandGrid, cellId } from "./band-grid";
 import { drawLine, drawStrokes, drawWindowMark } from "./draw";
 import { drawLanes, LANE_NAMES, laneFigures, type LaneName } from "./lanes";
-import { type BandWindow, clampWindow, firstWindow, LANE, layoutBand, OVERVIEW_LINE, positionAt, windowAround, zoomWindow } from "./layout";
+import {
+  type BandWindow,
+  clampWindow,
+  firstWindow,
+  LANE,
+  layoutBand,
+  OVERVIEW_LINE,
+  positionAt,
+  windowAround,
+  zoomWindow,
+} from "./layout";
 import { type Mark, paint } from "./marks";
 import { type Gesture, gestureOf, pick } from "./selection";
 import { useCanvas } from "./use-canvas";
@@ -54,11 +64,30 @@ interface Drag {
   readonly before: FrameSet;
 }
 
-const isWindow = (value: unknown): value is BandWindow => typeof value === "object" && value !== null && Number.isFinite((value as BandWindow).start) && Number.isFinite((value as BandWindow).count);
-const isLanes = (value: unknown): value is LaneName[] => Array.isArray(value) && value.every((name) => LANE_NAMES.includes(name as LaneName));
+const isWindow = (value: unknown): value is BandWindow =>
+  typeof value === "object" &&
+  value !== null &&
+  Number.isFinite((value as BandWindow).start) &&
+  Number.isFinite((value as BandWindow).count);
+const isLanes = (value: unknown): value is LaneName[] =>
+  Array.isArray(value) && value.every((name) => LANE_NAMES.includes(name as LaneName));
 const USUAL_LANES: LaneName[] = ["seconds", "brightness", "made by", "the edit uses"];
 
-export function Band({ sequenceId, leadId, tally, files, held, markers, used, selection, focus, onSelect, onFocus, onLook, withLanes = true }: BandProps) {
+export function Band({
+  sequenceId,
+  leadId,
+  tally,
+  files,
+  held,
+  markers,
+  used,
+  selection,
+  focus,
+  onSelect,
+  onFocus,
+  onLook,
+  withLanes = true,
+}: BandProps) {
   const id = useId();
   const data = useMemo(() => makeBandData(tally), [tally]);
   const lanesOf = useMemo(() => ({ files, markers, used }), [files, markers, used]);
@@ -66,25 +95,52 @@ export function Band({ sequenceId, leadId, tally, files, held, markers, used, se
   const [kept, setWindow] = useKept<BandWindow>(`band-window-${sequenceId}`, isWindow, firstWindow(total));
   const [openLanes, setOpenLanes] = useKept<LaneName[]>("band-lanes", isLanes, USUAL_LANES);
   const window = clampWindow(kept, total);
-  const known = withLanes ? LANE_NAMES.filter((name) => (name !== "markers" || Object.keys(markers).length > 0) && (name !== "the edit uses" || used !== null) && (files.index.count > 0 || name === "markers" || name === "the edit uses")) : [];
+  const known = withLanes
+    ? LANE_NAMES.filter(
+        (name) =>
+          (name !== "markers" || Object.keys(markers).length > 0) &&
+          (name !== "the edit uses" || used !== null) &&
+          (files.index.count > 0 || name === "markers" || name === "the edit uses"),
+      )
+    : [];
   const lanes = known.filter((name) => openLanes.includes(name));
   const foldedLanes = known.filter((name) => !openLanes.includes(name));
   const { height, hasOverview, lanesTop, strokeTop } = layoutBand(1000, window, total, lanes.length);
   const drag = useRef<Drag | null>(null);
   const anchor = useRef<number | null>(null);
-  const overview = useRef<{ readonly key: object; readonly width: number; readonly marks: readonly Mark[] } | null>(null);
+  const overview = useRef<{
+    readonly key: object;
+    readonly width: number;
+    readonly marks: readonly Mark[];
+  } | null>(null);
   const surface = useRef<HTMLDivElement>(null);
   const [isOnOverview, setOnOverview] = useState(false);
 
   const { ref, width, repaint } = useCanvas(height, (canvas, palette, wide) => {
     const layout = layoutBand(wide, window, total, lanes.length);
-    const progress = new Map(liveState().rendering.filter((r) => r.sequenceId === leadId && !r.isProof && !r.isLighting).map((r) => [r.frame, r.progress]));
+    const progress = new Map(
+      liveState()
+        .rendering.filter((r) => r.sequenceId === leadId && !r.isProof && !r.isLighting)
+        .map((r) => [r.frame, r.progress]),
+    );
     if (hasOverview) {
-      if (overview.current?.key !== data || overview.current.width !== wide) overview.current = { key: data, width: wide, marks: drawLine(data, wide, OVERVIEW_LINE) };
+      if (overview.current?.key !== data || overview.current.width !== wide)
+        overview.current = { key: data, width: wide, marks: drawLine(data, wide, OVERVIEW_LINE) };
       paint(canvas, overview.current.marks, palette);
       paint(canvas, drawWindowMark(layout, total), palette);
     }
-    paint(canvas, drawStrokes({ data, layout, selection, focus, progress, heldShare: (frame) => held.at(frame)?.share ?? null }), palette);
+    paint(
+      canvas,
+      drawStrokes({
+        data,
+        layout,
+        selection,
+        focus,
+        progress,
+        heldShare: (frame) => held.at(frame)?.share ?? null,
+      }),
+      palette,
+    );
     paint(canvas, drawLanes(lanes, lanesOf, data, layout), palette);
   });
   // Progress is painted straight from the live state, without a render of React.
@@ -93,7 +149,9 @@ export function Band({ sequenceId, leadId, tally, files, held, markers, used, se
   const layout = layoutBand(width || 1000, window, total, lanes.length);
   const frameAtX = (clientX: number): number | null => {
     const box = ref.current?.getBoundingClientRect();
-    return box === undefined || total === 0 ? null : data.index.frameAt(positionAt(layout, clientX - box.left));
+    return box === undefined || total === 0
+      ? null
+      : data.index.frameAt(positionAt(layout, clientX - box.left));
   };
   const moveFocus = (position: number): void => {
     const frame = data.index.frameAt(Math.max(0, Math.min(total - 1, position)));
@@ -116,11 +174,23 @@ export function Band({ sequenceId, leadId, tally, files, held, markers, used, se
     const box = ref.current!.getBoundingClientRect();
     const overOverview = event.clientY - box.top < OVERVIEW_LINE;
     if (event.ctrlKey || event.metaKey || overOverview) {
-      const about = overOverview ? window.start + window.count / 2 : positionAt(layout, event.clientX - box.left);
+      const about = overOverview
+        ? window.start + window.count / 2
+        : positionAt(layout, event.clientX - box.left);
       setWindow(zoomWindow(window, event.deltaY > 0 ? ZOOM_STEP : 1 / ZOOM_STEP, about, total));
     } else {
       const by = Math.abs(event.deltaX) > Math.abs(event.deltaY) ? event.deltaX : event.deltaY;
-      setWindow(clampWindow({ ...window, start: window.start + Math.sign(by) * Math.max(1, Math.round((Math.abs(by) / WHEEL_PAGE) * window.count)) }, total));
+      setWindow(
+        clampWindow(
+          {
+            ...window,
+            start:
+              window.start +
+              Math.sign(by) * Math.max(1, Math.round((Math.abs(by) / WHEEL_PAGE) * window.count)),
+          },
+          total,
+        ),
+      );
     }
   };
   useEffect(() => {
@@ -132,7 +202,9 @@ export function Band({ sequenceId, leadId, tally, files, held, markers, used, se
 
   const showOverviewAt = (clientX: number): void => {
     const box = ref.current!.getBoundingClientRect();
-    setWindow(clampWindow({ ...window, start: ((clientX - box.left) / box.width) * total - window.count / 2 }, total));
+    setWindow(
+      clampWindow({ ...window, start: ((clientX - box.left) / box.width) * total - window.count / 2 }, total),
+    );
   };
   const onPointerDown = (event: React.PointerEvent): void => {
     if (event.button !== 0 || total === 0) return;
@@ -180,10 +252,25 @@ export function Band({ sequenceId, leadId, tally, files, held, markers, used, se
   return (
     <Flex gap="3" align="stretch">
       <Box
-        ref={surface} flex="1" minW="0" position="relative" tabIndex={0} role="grid" aria-label="Tally band" aria-colcount={total} aria-multiselectable
+        ref={surface}
+        flex="1"
+        minW="0"
+        position="relative"
+        tabIndex={0}
+        role="grid"
+        aria-label="Tally band"
+        aria-colcount={total}
+        aria-multiselectable
         {...(focus !== null && at !== null ? { "aria-activedescendant": cellId(id, focus) } : {})}
-        cursor="crosshair" userSelect="none" touchAction="none" outlineOffset="4px"
-        onPointerDown={onPointerDown} onPointerMove={onPointerMove} onPointerUp={onPointerUp} onPointerCancel={onPointerUp} onKeyDown={onKeyDown}
+        cursor="crosshair"
+        userSelect="none"
+        touchAction="none"
+        outlineOffset="4px"
+        onPointerDown={onPointerDown}
+        onPointerMove={onPointerMove}
+        onPointerUp={onPointerUp}
+        onPointerCancel={onPointerUp}
+        onKeyDown={onKeyDown}
         onDoubleClick={(event) => {
           const frame = frameAtX(event.clientX);
           if (frame !== null) onLook(frame);
@@ -192,29 +279,90 @@ export function Band({ sequenceId, leadId, tally, files, held, markers, used, se
         <canvas ref={ref} aria-hidden style={{ width: "100%", height, display: "block" }} />
         <BandGrid id={id} data={data} window={window} selection={selection} />
       </Box>
-      <Box w={`${GUTTER}px`} position="relative" flexShrink={0} fontSize="xs" color="softInk" lineHeight="1.15">
+      <Box
+        w={`${GUTTER}px`}
+        position="relative"
+        flexShrink={0}
+        fontSize="xs"
+        color="softInk"
+        lineHeight="1.15"
+      >
         {hasOverview && (
           <HStack gap="1" position="absolute" top="-2px">
-            <Tip text="Show fewer frames, larger (+)"><Button size="2xs" variant="outline" aria-label="Zoom in" onClick={() => setWindow(zoomWindow(window, 1 / ZOOM_STEP, window.start + window.count / 2, total))}>+</Button></Tip>
-            <Tip text="Show more frames, smaller (-)"><Button size="2xs" variant="outline" aria-label="Zoom out" onClick={() => setWindow(zoomWindow(window, ZOOM_STEP, window.start + window.count / 2, total))}>−</Button></Tip>
+            <Tip text="Show fewer frames, larger (+)">
+              <Button
+                size="2xs"
+                variant="outline"
+                aria-label="Zoom in"
+                onClick={() =>
+                  setWindow(zoomWindow(window, 1 / ZOOM_STEP, window.start + window.count / 2, total))
+                }
+              >
+                +
+              </Button>
+            </Tip>
+            <Tip text="Show more frames, smaller (-)">
+              <Button
+                size="2xs"
+                variant="outline"
+                aria-label="Zoom out"
+                onClick={() =>
+                  setWindow(zoomWindow(window, ZOOM_STEP, window.start + window.count / 2, total))
+                }
+              >
+                −
+              </Button>
+            </Tip>
           </HStack>
         )}
         <Box position="absolute" top={`${strokeTop + 14}px`}>
-          <FocusNote frame={focus} note={at === null ? null : `${resultAt(data, at)}${activityAt(data, at) === "idle" ? "" : `, ${activityAt(data, at)}`}`} samples={focus === null ? null : held.at(focus)?.samples ?? files.at(focus)?.samples ?? null} leadId={leadId} />
+          <FocusNote
+            frame={focus}
+            note={
+              at === null
+                ? null
+                : `${resultAt(data, at)}${activityAt(data, at) === "idle" ? "" : `, ${activityAt(data, at)}`}`
+            }
+            samples={focus === null ? null : (held.at(focus)?.samples ?? files.at(focus)?.samples ?? null)}
+            leadId={leadId}
+          />
         </Box>
         {lanes.map((name, i) => (
           <Tip key={name} text={`${name}: ${laneFigures(name, lanesOf)}. A click folds this lane`}>
-            <Box asChild position="absolute" top={`${lanesTop + i * LANE}px`} w="full" textAlign="left" cursor="pointer" fontSize="12px" lineHeight="12px" _hover={{ color: "petrol" }}>
+            <Box
+              asChild
+              position="absolute"
+              top={`${lanesTop + i * LANE}px`}
+              w="full"
+              textAlign="left"
+              cursor="pointer"
+              fontSize="12px"
+              lineHeight="12px"
+              _hover={{ color: "petrol" }}
+            >
               <button type="button" onClick={() => setOpenLanes(openLanes.filter((lane) => lane !== name))}>
                 {name}
-                <Box className="figures" truncate>{laneFigures(name, lanesOf)}</Box>
+                <Box className="figures" truncate>
+                  {laneFigures(name, lanesOf)}
+                </Box>
               </button>
             </Box>
           </Tip>
         ))}
         {foldedLanes.length > 0 && (
           <HStack position="absolute" top={`${lanesTop - 22}px`} left="-4px" gap="1">
-            {foldedLanes.map((name) => <Button key={name} size="xs" variant="plain" px="0" fontSize="12px" onClick={() => setOpenLanes([...openLanes, name])}>+ {name}</Button>)}
+            {foldedLanes.map((name) => (
+              <Button
+                key={name}
+                size="xs"
+                variant="plain"
+                px="0"
+                fontSize="12px"
+                onClick={() => setOpenLanes([...openLanes, name])}
+              >
+                + {name}
+              </Button>
+            ))}
           </HStack>
         )}
       </Box>
@@ -223,17 +371,42 @@ export function Band({ sequenceId, leadId, tally, files, held, markers, used, se
 }
 
 /** The frame under the focus in words, with its progress while it renders. */
-function FocusNote({ frame, note, samples, leadId }: { readonly frame: number | null; readonly note: string | null; readonly samples: number | null; readonly leadId: number }) {
-  const percent = useSyncExternalStore(subscribeLive, () => {
-    const found = liveState().rendering.find((r) => r.sequenceId === leadId && !r.isProof && !r.isLighting && r.frame === frame);
-    return found === undefined ? null : Math.round(found.progress * 100);
-  }, () => null);
+function FocusNote({
+  frame,
+  note,
+  samples,
+  leadId,
+}: {
+  readonly frame: number | null;
+  readonly note: string | null;
+  readonly samples: number | null;
+  readonly leadId: number;
+}) {
+  const percent = useSyncExternalStore(
+    subscribeLive,
+    () => {
+      const found = liveState().rendering.find(
+        (r) => r.sequenceId === leadId && !r.isProof && !r.isLighting && r.frame === frame,
+      );
+      return found === undefined ? null : Math.round(found.progress * 100);
+    },
+    () => null,
+  );
   if (frame === null || note === null) return null;
   return (
     <>
-      <Box fontFamily="mono" color="ink">{frame}</Box>
-      <Box>{note}{percent === null ? "" : ` ${percent} %`}</Box>
-      {samples !== null && <Box className="figures">{count(samples)} {samples === 1 ? "sample" : "samples"}</Box>}
+      <Box fontFamily="mono" color="ink">
+        {frame}
+      </Box>
+      <Box>
+        {note}
+        {percent === null ? "" : ` ${percent} %`}
+      </Box>
+      {samples !== null && (
+        <Box className="figures">
+          {count(samples)} {samples === 1 ? "sample" : "samples"}
+        </Box>
+      )}
     </>
   );
 }

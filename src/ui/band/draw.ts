@@ -24,9 +24,25 @@ const LEAST_SHARE = 0.12;
 const MOST_SHARE = 0.88;
 
 /** One stroke with the shape of its result, between y `top` and `base`. @param share of a partial frame's samples that is there, 0 to 1 */
-function drawResult(marks: Mark[], result: Result, x: number, top: number, base: number, thick: number, dx: number, share = USUAL_SHARE): void {
+function drawResult(
+  marks: Mark[],
+  result: Result,
+  x: number,
+  top: number,
+  base: number,
+  thick: number,
+  dx: number,
+  share = USUAL_SHARE,
+): void {
   const height = base - top;
-  const line = (ink: "ink" | "softInk" | "brick" | "ochre" | "plum", x1: number, y1: number, x2: number, y2: number, width = thick): void => void marks.push({ kind: "line", ink, x1, y1, x2, y2, width });
+  const line = (
+    ink: "ink" | "softInk" | "brick" | "ochre" | "plum",
+    x1: number,
+    y1: number,
+    x2: number,
+    y2: number,
+    width = thick,
+  ): void => void marks.push({ kind: "line", ink, x1, y1, x2, y2, width });
   switch (result) {
     case "good":
       line("ink", x, base, x + dx, top);
@@ -48,10 +64,25 @@ function drawResult(marks: Mark[], result: Result, x: number, top: number, base:
       break;
     case "flagged":
       line("ink", x, base, x + dx, top);
-      line("brick", x - thick * 2, base - height * 0.22, x + thick * 2, top + height * 0.22, Math.max(1.5, thick * 0.8));
+      line(
+        "brick",
+        x - thick * 2,
+        base - height * 0.22,
+        x + thick * 2,
+        top + height * 0.22,
+        Math.max(1.5, thick * 0.8),
+      );
       break;
     case "stale":
-      marks.push({ kind: "outline", ink: "plum", x: x - thick * 0.6, y: top, w: thick * 1.2, h: height - 0.5, width: 1 });
+      marks.push({
+        kind: "outline",
+        ink: "plum",
+        x: x - thick * 0.6,
+        y: top,
+        w: thick * 1.2,
+        h: height - 0.5,
+        width: 1,
+      });
       break;
     case "unchecked":
       line("ink", x, base, x + dx, top, Math.max(0.8, thick * 0.3));
@@ -86,46 +117,107 @@ export function drawStrokes({ data, layout, selection, focus, progress, heldShar
     const x = strokeX(layout, position);
     const { dx, dy } = lean(frame);
     if (has(selection, frame)) {
-      marks.push({ kind: "box", ink: "petrol", x: x - pitch / 2, y: headTop, w: pitch, h: base - headTop, alpha: 0.13 });
+      marks.push({
+        kind: "box",
+        ink: "petrol",
+        x: x - pitch / 2,
+        y: headTop,
+        w: pitch,
+        h: base - headTop,
+        alpha: 0.13,
+      });
       marks.push({ kind: "box", ink: "petrol", x: x - pitch / 2, y: base, w: pitch, h: 2.5 });
     }
-    drawResult(marks, resultAt(data, position), x, strokeTop + dy + 2, base, thick, dx, heldShare(frame) ?? USUAL_SHARE);
+    drawResult(
+      marks,
+      resultAt(data, position),
+      x,
+      strokeTop + dy + 2,
+      base,
+      thick,
+      dx,
+      heldShare(frame) ?? USUAL_SHARE,
+    );
     drawActivity(marks, activityAt(data, position), x, layout, thick, progress.get(frame) ?? 0);
-    if (frame === focus) marks.push({ kind: "outline", ink: "petrol", x: x - pitch / 2, y: headTop + 1, w: pitch, h: base + 11 - headTop, width: 1.5 });
-    if ((position % GROUP === 0 || i === 0) && x - pitch / 2 > lastLabelEnd && x + LABEL_PIXELS < layout.width + 12) {
-      marks.push({ kind: "text", ink: "softInk", x: x - pitch / 2, y: layout.numbersBase, text: String(frame), align: "left" });
+    if (frame === focus)
+      marks.push({
+        kind: "outline",
+        ink: "petrol",
+        x: x - pitch / 2,
+        y: headTop + 1,
+        w: pitch,
+        h: base + 11 - headTop,
+        width: 1.5,
+      });
+    if (
+      (position % GROUP === 0 || i === 0) &&
+      x - pitch / 2 > lastLabelEnd &&
+      x + LABEL_PIXELS < layout.width + 12
+    ) {
+      marks.push({
+        kind: "text",
+        ink: "softInk",
+        x: x - pitch / 2,
+        y: layout.numbersBase,
+        text: String(frame),
+        align: "left",
+      });
       lastLabelEnd = x - pitch / 2 + LABEL_PIXELS;
     }
   }
   return marks;
 }
 
-function drawActivity(marks: Mark[], activity: ReturnType<typeof activityAt>, x: number, layout: BandLayout, thick: number, share: number): void {
+function drawActivity(
+  marks: Mark[],
+  activity: ReturnType<typeof activityAt>,
+  x: number,
+  layout: BandLayout,
+  thick: number,
+  share: number,
+): void {
   const { strokeTop, headTop, base } = layout;
-  if (activity === "waiting") marks.push({ kind: "line", ink: "softInk", x1: x, y1: headTop + 2, x2: x, y2: headTop + 8, width: 1.4 });
-  else if (activity === "checking") marks.push({ kind: "ring", ink: "petrol", x, y: headTop + 6, r: 3, width: 1.4 });
+  if (activity === "waiting")
+    marks.push({ kind: "line", ink: "softInk", x1: x, y1: headTop + 2, x2: x, y2: headTop + 8, width: 1.4 });
+  else if (activity === "checking")
+    marks.push({ kind: "ring", ink: "petrol", x, y: headTop + 6, r: 3, width: 1.4 });
   else if (activity === "rendering") {
     const beside = x + Math.max(2.5, thick * 1.3);
-    marks.push({ kind: "line", ink: "petrol", x1: beside, y1: base, x2: beside, y2: base - Math.max(3, share * (base - strokeTop)), width: Math.max(2, thick) });
+    marks.push({
+      kind: "line",
+      ink: "petrol",
+      x1: beside,
+      y1: base,
+      x2: beside,
+      y2: base - Math.max(3, share * (base - strokeTop)),
+      width: Math.max(2, thick),
+    });
   }
 }
 
 /** How a column that stands for many frames is drawn: height and break tell the result without colour. */
 function drawColumn(marks: Mark[], result: Result, x: number, w: number, top: number, height: number): void {
-  const box = (ink: "ink" | "softInk" | "brick" | "ochre" | "plum", from: number, to: number): void => void marks.push({ kind: "box", ink, x, y: top + height * (1 - to), w, h: height * (to - from) });
+  const box = (ink: "ink" | "softInk" | "brick" | "ochre" | "plum", from: number, to: number): void =>
+    void marks.push({ kind: "box", ink, x, y: top + height * (1 - to), w, h: height * (to - from) });
   switch (result) {
-    case "good": return box("ink", 0.12, 0.88);
-    case "flagged": return box("brick", 0, 1);
+    case "good":
+      return box("ink", 0.12, 0.88);
+    case "flagged":
+      return box("brick", 0, 1);
     case "failed":
       box("brick", 0, 0.36);
       return box("brick", 0.64, 1);
-    case "missing": return box("ink", 0, 0.14);
-    case "partial": return box("ochre", 0, 0.5);
+    case "missing":
+      return box("ink", 0, 0.14);
+    case "partial":
+      return box("ochre", 0, 0.5);
     case "stale":
       box("plum", 0.12, 0.24);
       return box("plum", 0.76, 0.88);
-    case "unchecked": return box("softInk", 0.4, 0.6);
-    case "extra": return box("softInk", 0, 0.3);
+    case "unchecked":
+      return box("softInk", 0.4, 0.6);
+    case "extra":
+      return box("softInk", 0, 0.3);
   }
 }
 
@@ -144,8 +236,17 @@ export function drawLine(data: BandData, width: number, height: number): Mark[] 
       const x = (i + 0.5) * pitch;
       drawResult(marks, resultAt(data, i), x, 3, height - 4, thick, 0);
       const activity = activityAt(data, i);
-      if (activity === "waiting") marks.push({ kind: "line", ink: "softInk", x1: x, y1: 0, x2: x, y2: 2, width: 1 });
-      else if (activity !== "idle") marks.push({ kind: "box", ink: "petrol", x: x + thick * 0.7, y: 3, w: Math.max(1.2, thick), h: height - 7 });
+      if (activity === "waiting")
+        marks.push({ kind: "line", ink: "softInk", x1: x, y1: 0, x2: x, y2: 2, width: 1 });
+      else if (activity !== "idle")
+        marks.push({
+          kind: "box",
+          ink: "petrol",
+          x: x + thick * 0.7,
+          y: 3,
+          w: Math.max(1.2, thick),
+          h: height - 7,
+        });
     }
     return marks;
   }

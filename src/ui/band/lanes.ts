@@ -8,7 +8,14 @@ import type { BandData } from "./band-data";
 import { type BandLayout, LANE, strokeX } from "./layout";
 import type { Mark } from "./marks";
 
-export const LANE_NAMES = ["seconds", "brightness", "samples", "made by", "markers", "the edit uses"] as const;
+export const LANE_NAMES = [
+  "seconds",
+  "brightness",
+  "samples",
+  "made by",
+  "markers",
+  "the edit uses",
+] as const;
 export type LaneName = (typeof LANE_NAMES)[number];
 
 export interface LaneSource {
@@ -17,7 +24,14 @@ export interface LaneSource {
   readonly used: FrameSet | null;
 }
 
-const columnOf = (lane: LaneName, files: FileColumns): readonly (number | null)[] | null => (lane === "seconds" ? files.seconds : lane === "brightness" ? files.luminance : lane === "samples" ? files.samples : null);
+const columnOf = (lane: LaneName, files: FileColumns): readonly (number | null)[] | null =>
+  lane === "seconds"
+    ? files.seconds
+    : lane === "brightness"
+      ? files.luminance
+      : lane === "samples"
+        ? files.samples
+        : null;
 
 /** Least and greatest value of a measure over the whole sequence, or null without any. */
 function rangeOf(values: readonly (number | null)[]): readonly [number, number] | null {
@@ -39,21 +53,33 @@ export function laneFigures(lane: LaneName, { files, used }: LaneSource): string
   if (values === null) return "";
   const range = rangeOf(values);
   if (range === null) return "no figures yet";
-  if (lane === "samples") return range[0] === range[1] ? count(range[0]) : `${count(range[0])} to ${count(range[1])}`;
-  return lane === "seconds" ? `${duration(range[0])} to ${duration(range[1])}` : `${range[0].toFixed(2)} to ${range[1].toFixed(2)}`;
+  if (lane === "samples")
+    return range[0] === range[1] ? count(range[0]) : `${count(range[0])} to ${count(range[1])}`;
+  return lane === "seconds"
+    ? `${duration(range[0])} to ${duration(range[1])}`
+    : `${range[0].toFixed(2)} to ${range[1].toFixed(2)}`;
 }
 
 /** Letters for nodes, in the order of their names: names of one studio begin alike, so their own letters would not tell them apart. */
-export const nodeLetter = (position: number): string => (position < 26 ? String.fromCharCode(97 + position) : "?");
+export const nodeLetter = (position: number): string =>
+  position < 26 ? String.fromCharCode(97 + position) : "?";
 
-function drawMeasure(marks: Mark[], values: readonly (number | null)[], source: LaneSource, data: BandData, layout: BandLayout, top: number): void {
+function drawMeasure(
+  marks: Mark[],
+  values: readonly (number | null)[],
+  source: LaneSource,
+  data: BandData,
+  layout: BandLayout,
+  top: number,
+): void {
   const range = rangeOf(values);
   if (range === null) return;
   const [low, high] = range;
   const span = high - low || 1;
   let points: number[] = [];
   const flush = (): void => {
-    if (points.length === 2) marks.push({ kind: "dot", ink: "softInk", x: points[0]!, y: points[1]!, r: 1.2 });
+    if (points.length === 2)
+      marks.push({ kind: "dot", ink: "softInk", x: points[0]!, y: points[1]!, r: 1.2 });
     else if (points.length > 2) marks.push({ kind: "curve", ink: "softInk", points, width: 1.2 });
     points = [];
   };
@@ -71,7 +97,13 @@ function drawMeasure(marks: Mark[], values: readonly (number | null)[], source: 
 const LETTER = 8;
 
 /** A letter where the maker changes and a faint line while it stays. */
-function drawMakers(marks: Mark[], source: LaneSource, data: BandData, layout: BandLayout, top: number): void {
+function drawMakers(
+  marks: Mark[],
+  source: LaneSource,
+  data: BandData,
+  layout: BandLayout,
+  top: number,
+): void {
   let shown = -2;
   let letterEnd = -Infinity;
   for (let i = 0; i < layout.window.count; i++) {
@@ -82,12 +114,26 @@ function drawMakers(marks: Mark[], source: LaneSource, data: BandData, layout: B
     if (node !== shown && node >= 0 && x - LETTER / 2 >= letterEnd) {
       marks.push({ kind: "text", ink: "softInk", x, y: top + 15, text: nodeLetter(node), align: "center" });
       letterEnd = x + LETTER / 2;
-    } else if (node >= 0) marks.push({ kind: "box", ink: "rule", x: x - layout.pitch * 0.3, y: top + 11, w: layout.pitch * 0.6, h: 1.5 });
+    } else if (node >= 0)
+      marks.push({
+        kind: "box",
+        ink: "rule",
+        x: x - layout.pitch * 0.3,
+        y: top + 11,
+        w: layout.pitch * 0.6,
+        h: 1.5,
+      });
     shown = node;
   }
 }
 
-function drawMarkers(marks: Mark[], source: LaneSource, data: BandData, layout: BandLayout, top: number): void {
+function drawMarkers(
+  marks: Mark[],
+  source: LaneSource,
+  data: BandData,
+  layout: BandLayout,
+  top: number,
+): void {
   for (const [name, set] of Object.entries(source.markers)) {
     const span = spanOf(set, data, layout);
     if (span === null) continue;
@@ -98,24 +144,37 @@ function drawMarkers(marks: Mark[], source: LaneSource, data: BandData, layout: 
 }
 
 /** Where the frames from a set's first to its last lie in the window, or null where none does. */
-function spanOf(set: FrameSet, data: BandData, layout: BandLayout): { readonly left: number; readonly right: number } | null {
+function spanOf(
+  set: FrameSet,
+  data: BandData,
+  layout: BandLayout,
+): { readonly left: number; readonly right: number } | null {
   const { start, count } = layout.window;
   const [first, last] = [firstOf(set), lastOf(set)];
   const from = first === null ? null : data.index.nearestPosition(first);
   const to = last === null ? null : data.index.nearestPosition(last);
   if (from === null || to === null || to < start || from >= start + count) return null;
-  return { left: strokeX(layout, Math.max(from, start)) - layout.pitch * 0.4, right: strokeX(layout, Math.min(to, start + count - 1)) + layout.pitch * 0.4 };
+  return {
+    left: strokeX(layout, Math.max(from, start)) - layout.pitch * 0.4,
+    right: strokeX(layout, Math.min(to, start + count - 1)) + layout.pitch * 0.4,
+  };
 }
 
 /** A thick line under every stretch that the edit uses. */
 function drawUsed(marks: Mark[], used: FrameSet, data: BandData, layout: BandLayout, top: number): void {
   for (const run of used.runs) {
     const span = spanOf({ runs: [run], count: 1 }, data, layout);
-    if (span !== null) marks.push({ kind: "box", ink: "ink", x: span.left, y: top + 8, w: span.right - span.left, h: 3 });
+    if (span !== null)
+      marks.push({ kind: "box", ink: "ink", x: span.left, y: top + 8, w: span.right - span.left, h: 3 });
   }
 }
 
-export function drawLanes(lanes: readonly LaneName[], source: LaneSource, data: BandData, layout: BandLayout): Mark[] {
+export function drawLanes(
+  lanes: readonly LaneName[],
+  source: LaneSource,
+  data: BandData,
+  layout: BandLayout,
+): Mark[] {
   const marks: Mark[] = [];
   lanes.forEach((lane, i) => {
     const top = layout.lanesTop + i * LANE;

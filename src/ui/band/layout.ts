@@ -60,7 +60,10 @@ export function firstWindow(total: number): BandWindow {
 /** Keeps a window inside the sequence and its width inside the limits. */
 export function clampWindow(window: BandWindow, total: number): BandWindow {
   if (!hasOverview(total)) return { start: 0, count: total };
-  const count = Math.min(total, Math.max(FEWEST_IN_WINDOW, Math.min(MOST_IN_WINDOW, Math.round(window.count))));
+  const count = Math.min(
+    total,
+    Math.max(FEWEST_IN_WINDOW, Math.min(MOST_IN_WINDOW, Math.round(window.count))),
+  );
   return { start: Math.max(0, Math.min(total - count, Math.round(window.start))), count };
 }
 
@@ -75,11 +78,13 @@ export function zoomWindow(window: BandWindow, factor: number, about: number, to
 export function windowAround(window: BandWindow, position: number, total: number): BandWindow {
   const margin = Math.min(5, Math.floor(window.count / 4));
   if (position < window.start + margin) return clampWindow({ ...window, start: position - margin }, total);
-  if (position >= window.start + window.count - margin) return clampWindow({ ...window, start: position - window.count + 1 + margin }, total);
+  if (position >= window.start + window.count - margin)
+    return clampWindow({ ...window, start: position - window.count + 1 + margin }, total);
   return window;
 }
 
-const gapsBefore = (window: BandWindow, position: number): number => Math.floor(position / GROUP) - Math.floor(window.start / GROUP);
+const gapsBefore = (window: BandWindow, position: number): number =>
+  Math.floor(position / GROUP) - Math.floor(window.start / GROUP);
 
 export function layoutBand(width: number, window: BandWindow, total: number, lanes: number): BandLayout {
   const gaps = window.count === 0 ? 0 : gapsBefore(window, window.start + window.count - 1);
@@ -89,8 +94,16 @@ export function layoutBand(width: number, window: BandWindow, total: number, lan
   const base = strokeTop + STROKE;
   const lanesTop = base + FOOT + NUMBERS + 4;
   return {
-    width, window, hasOverview: overview, pitch: width / Math.max(1, window.count + gaps * GAP),
-    headTop, strokeTop, base, numbersBase: base + FOOT + NUMBERS - 4, lanesTop, height: lanesTop + lanes * LANE,
+    width,
+    window,
+    hasOverview: overview,
+    pitch: width / Math.max(1, window.count + gaps * GAP),
+    headTop,
+    strokeTop,
+    base,
+    numbersBase: base + FOOT + NUMBERS - 4,
+    lanesTop,
+    height: lanesTop + lanes * LANE,
   };
 }
 

@@ -3,13 +3,62 @@ import type { Palette } from "../theme/ink";
 import type { InkName } from "../theme/system";
 
 export type Mark =
-  | { readonly kind: "line"; readonly ink: InkName; readonly x1: number; readonly y1: number; readonly x2: number; readonly y2: number; readonly width: number }
-  | { readonly kind: "box"; readonly ink: InkName; readonly x: number; readonly y: number; readonly w: number; readonly h: number; /** 0 to 1; 1 when left out. */ readonly alpha?: number }
-  | { readonly kind: "outline"; readonly ink: InkName; readonly x: number; readonly y: number; readonly w: number; readonly h: number; readonly width: number }
-  | { readonly kind: "dot"; readonly ink: InkName; readonly x: number; readonly y: number; readonly r: number }
-  | { readonly kind: "ring"; readonly ink: InkName; readonly x: number; readonly y: number; readonly r: number; readonly width: number }
-  | { readonly kind: "curve"; readonly ink: InkName; /** x, y, x, y ... */ readonly points: readonly number[]; readonly width: number }
-  | { readonly kind: "text"; readonly ink: InkName; readonly x: number; readonly y: number; readonly text: string; readonly align: "left" | "center" | "right" };
+  | {
+      readonly kind: "line";
+      readonly ink: InkName;
+      readonly x1: number;
+      readonly y1: number;
+      readonly x2: number;
+      readonly y2: number;
+      readonly width: number;
+    }
+  | {
+      readonly kind: "box";
+      readonly ink: InkName;
+      readonly x: number;
+      readonly y: number;
+      readonly w: number;
+      readonly h: number;
+      /** 0 to 1; 1 when left out. */ readonly alpha?: number;
+    }
+  | {
+      readonly kind: "outline";
+      readonly ink: InkName;
+      readonly x: number;
+      readonly y: number;
+      readonly w: number;
+      readonly h: number;
+      readonly width: number;
+    }
+  | {
+      readonly kind: "dot";
+      readonly ink: InkName;
+      readonly x: number;
+      readonly y: number;
+      readonly r: number;
+    }
+  | {
+      readonly kind: "ring";
+      readonly ink: InkName;
+      readonly x: number;
+      readonly y: number;
+      readonly r: number;
+      readonly width: number;
+    }
+  | {
+      readonly kind: "curve";
+      readonly ink: InkName;
+      /** x, y, x, y ... */ readonly points: readonly number[];
+      readonly width: number;
+    }
+  | {
+      readonly kind: "text";
+      readonly ink: InkName;
+      readonly x: number;
+      readonly y: number;
+      readonly text: string;
+      readonly align: "left" | "center" | "right";
+    };
 
 const LABEL_FONT = "12px 'Atkinson Hyperlegible Mono Variable', monospace";
 

@@ -11,7 +11,10 @@ export interface PaintedCanvas {
   readonly repaint: () => void;
 }
 
-export function useCanvas(height: number, paintNow: (canvas: CanvasRenderingContext2D, palette: Palette, width: number) => void): PaintedCanvas {
+export function useCanvas(
+  height: number,
+  paintNow: (canvas: CanvasRenderingContext2D, palette: Palette, width: number) => void,
+): PaintedCanvas {
   const ref = useRef<HTMLCanvasElement>(null);
   const latest = useRef(paintNow);
   latest.current = paintNow;

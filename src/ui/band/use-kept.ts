@@ -2,7 +2,11 @@
 import { useEffect, useState } from "react";
 
 /** @param isValid what was kept may come from an older version of the page; a constant, not made anew each time */
-export function useKept<T>(key: string, isValid: (value: unknown) => value is T, initial: T): readonly [T, (value: T) => void] {
+export function useKept<T>(
+  key: string,
+  isValid: (value: unknown) => value is T,
+  initial: T,
+): readonly [T, (value: T) => void] {
   const [value, setValue] = useState<T>(initial);
   useEffect(() => {
     const text = sessionStorage.getItem(key);

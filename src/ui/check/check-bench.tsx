@@ -17,7 +17,10 @@ const FINDINGS_SHOWN = 200;
 
 export function CheckBench() {
   const { view, counts, selection, openBench, files } = useShotWork();
-  const check = useMutation({ mutationFn: () => post<{ appeared: string; changed: string; gone: string }>(`/api/sequences/${view.id}/check`) });
+  const check = useMutation({
+    mutationFn: () =>
+      post<{ appeared: string; changed: string; gone: string }>(`/api/sequences/${view.id}/check`),
+  });
   const cancel = useMutation({ mutationFn: () => remove(`/api/sequences/${view.id}/check`) });
   const { results } = counts;
   const open = results.flagged + results.missing + results.failed + results.partial + results.stale;
@@ -26,16 +29,34 @@ export function CheckBench() {
       left={
         <>
           <Caption>Files of this sequence</Caption>
-          <Text mb="3">Reads every file anew: is it there, whole, of the right size, with the checksums it was written with. The folder is also watched, so that what changes there shows here within seconds.</Text>
-          {view.check === null
-            ? <Button loading={check.isPending} onClick={() => check.mutate()}>Check {frames(files.index.count)}</Button>
-            : (
-              <Flex gap="4" align="center">
-                <Progress.Root value={view.check.total === 0 ? 100 : (view.check.done / view.check.total) * 100} w="220px" size="sm" aria-label="Check"><Progress.Track><Progress.Range bg="petrol" /></Progress.Track></Progress.Root>
-                <Text className="figures">{count(view.check.done)} of {count(view.check.total)} read</Text>
-                <Button size="xs" variant="plain" onClick={() => cancel.mutate()}>Cancel; what was read stays</Button>
-              </Flex>
-            )}
+          <Text mb="3">
+            Reads every file anew: is it there, whole, of the right size, with the checksums it was written
+            with. The folder is also watched, so that what changes there shows here within seconds.
+          </Text>
+          {view.check === null ? (
+            <Button loading={check.isPending} onClick={() => check.mutate()}>
+              Check {frames(files.index.count)}
+            </Button>
+          ) : (
+            <Flex gap="4" align="center">
+              <Progress.Root
+                value={view.check.total === 0 ? 100 : (view.check.done / view.check.total) * 100}
+                w="220px"
+                size="sm"
+                aria-label="Check"
+              >
+                <Progress.Track>
+                  <Progress.Range bg="petrol" />
+                </Progress.Track>
+              </Progress.Root>
+              <Text className="figures">
+                {count(view.check.done)} of {count(view.check.total)} read
+              </Text>
+              <Button size="xs" variant="plain" onClick={() => cancel.mutate()}>
+                Cancel; what was read stays
+              </Button>
+            </Flex>
+          )}
           {check.isSuccess && view.check === null && (
             <Box mt="3" role="status" data-testid="check-result">
               <Line label="Came since the last look">{check.data.appeared || "nothing"}</Line>
@@ -45,9 +66,24 @@ export function CheckBench() {
           )}
           {check.error !== null && <Refusal>{messageOf(check.error)}</Refusal>}
           <Text mt="4">
-            {open === 0 ? "Nothing needs rendering." : <>{frames(open)} need rendering. <Button size="sm" variant="plain" onClick={() => selection.write("todo")}>Select them</Button> <Button size="sm" variant="plain" onClick={() => openBench("patch")}>Go to Patch</Button></>}
+            {open === 0 ? (
+              "Nothing needs rendering."
+            ) : (
+              <>
+                {frames(open)} need rendering.{" "}
+                <Button size="sm" variant="plain" onClick={() => selection.write("todo")}>
+                  Select them
+                </Button>{" "}
+                <Button size="sm" variant="plain" onClick={() => openBench("patch")}>
+                  Go to Patch
+                </Button>
+              </>
+            )}
           </Text>
-          <Text mt="2" color="softInk">To reject a picture by eye, select it on the band and press Flag (F). [ and ] step through the findings.</Text>
+          <Text mt="2" color="softInk">
+            To reject a picture by eye, select it on the band and press Flag (F). [ and ] step through the
+            findings.
+          </Text>
         </>
       }
       right={<Findings />}
@@ -61,13 +97,31 @@ function Findings() {
   return (
     <>
       <Flex justify="space-between" align="baseline">
-        <Caption>{view.findings.length === 0 ? "Nothing found" : `${count(view.findings.length)} finding${view.findings.length === 1 ? "" : "s"} open`}</Caption>
-        {view.closedFindings.length > 0 && <Button size="xs" variant="plain" onClick={() => setShowsClosed(!showsClosed)}>{showsClosed ? "Hide the closed ones" : `Show ${count(view.closedFindings.length)} closed`}</Button>}
+        <Caption>
+          {view.findings.length === 0
+            ? "Nothing found"
+            : `${count(view.findings.length)} finding${view.findings.length === 1 ? "" : "s"} open`}
+        </Caption>
+        {view.closedFindings.length > 0 && (
+          <Button size="xs" variant="plain" onClick={() => setShowsClosed(!showsClosed)}>
+            {showsClosed ? "Hide the closed ones" : `Show ${count(view.closedFindings.length)} closed`}
+          </Button>
+        )}
       </Flex>
-      {view.findings.length === 0 && <Text color="softInk">No check, node or person has anything against these frames.</Text>}
-      {view.findings.slice(0, FINDINGS_SHOWN).map((finding) => <FindingLine key={finding.id} finding={finding} />)}
-      {view.findings.length > FINDINGS_SHOWN && <Text color="softInk" pt="2">And {count(view.findings.length - FINDINGS_SHOWN)} more; the phrase <code>flagged</code> selects them all.</Text>}
-      {showsClosed && view.closedFindings.map((finding) => <FindingLine key={finding.id} finding={finding} />)}
+      {view.findings.length === 0 && (
+        <Text color="softInk">No check, node or person has anything against these frames.</Text>
+      )}
+      {view.findings.slice(0, FINDINGS_SHOWN).map((finding) => (
+        <FindingLine key={finding.id} finding={finding} />
+      ))}
+      {view.findings.length > FINDINGS_SHOWN && (
+        <Text color="softInk" pt="2">
+          And {count(view.findings.length - FINDINGS_SHOWN)} more; the phrase <code>flagged</code> selects
+          them all.
+        </Text>
+      )}
+      {showsClosed &&
+        view.closedFindings.map((finding) => <FindingLine key={finding.id} finding={finding} />)}
     </>
   );
 }
@@ -77,11 +131,31 @@ function FindingLine({ finding }: { readonly finding: FindingView }) {
   const now = useNow();
   const isOpen = finding.state === "open";
   return (
-    <Flex gap="3" py="1.5" borderBottomWidth="1px" borderStyle="dotted" borderColor="rule" align="baseline" {...(isOpen ? {} : { color: "softInk" })} data-testid="finding" data-state={finding.state}>
-      <Button variant="plain" size="xs" fontFamily="mono" onClick={() => setFocus(finding.frame)}>{finding.frame}</Button>
-      <Box flex="1" minW="0" overflowWrap="anywhere">{findingText(finding)}</Box>
-      <Text color="softInk" fontSize="xs" flexShrink={0} className="figures">{isOpen ? sourceText(finding) : `${STATE_WORD[finding.state]}${finding.closedAt === null || now === null ? "" : ` ${clock(finding.closedAt, now)}`}`}</Text>
-      <Button variant="plain" size="xs" onClick={() => look(finding.frame)}>Look</Button>
+    <Flex
+      gap="3"
+      py="1.5"
+      borderBottomWidth="1px"
+      borderStyle="dotted"
+      borderColor="rule"
+      align="baseline"
+      {...(isOpen ? {} : { color: "softInk" })}
+      data-testid="finding"
+      data-state={finding.state}
+    >
+      <Button variant="plain" size="xs" fontFamily="mono" onClick={() => setFocus(finding.frame)}>
+        {finding.frame}
+      </Button>
+      <Box flex="1" minW="0" overflowWrap="anywhere">
+        {findingText(finding)}
+      </Box>
+      <Text color="softInk" fontSize="xs" flexShrink={0} className="figures">
+        {isOpen
+          ? sourceText(finding)
+          : `${STATE_WORD[finding.state]}${finding.closedAt === null || now === null ? "" : ` ${clock(finding.closedAt, now)}`}`}
+      </Text>
+      <Button variant="plain" size="xs" onClick={() => look(finding.frame)}>
+        Look
+      </Button>
     </Flex>
   );
 }

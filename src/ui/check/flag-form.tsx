@@ -11,9 +11,24 @@ import { count } from "../words";
 
 const LONGEST_REASON = 500;
 
-export function FlagForm({ sequenceId, frames, onDone }: { readonly sequenceId: number; readonly frames: FrameSet; readonly onDone: () => void }) {
+export function FlagForm({
+  sequenceId,
+  frames,
+  onDone,
+}: {
+  readonly sequenceId: number;
+  readonly frames: FrameSet;
+  readonly onDone: () => void;
+}) {
   const [reason, setReason] = useState("");
-  const flag = useMutation({ mutationFn: () => post<{ flagged: string }>(`/api/sequences/${sequenceId}/flags`, { phrase: formatPhrase(frames), reason }), onSuccess: onDone });
+  const flag = useMutation({
+    mutationFn: () =>
+      post<{ flagged: string }>(`/api/sequences/${sequenceId}/flags`, {
+        phrase: formatPhrase(frames),
+        reason,
+      }),
+    onSuccess: onDone,
+  });
   const isBlank = reason.trim() === "";
   return (
     <Box asChild mt="2">
@@ -24,15 +39,33 @@ export function FlagForm({ sequenceId, frames, onDone }: { readonly sequenceId: 
         }}
       >
         <Flex gap="3" align="center">
-          <Text>Flag {frames.count === 1 ? `frame ${formatPhrase(frames)}` : `these ${count(frames.count)} frames`} because</Text>
-          <Input autoFocus size="sm" w="360px" bg="sheet" color="ink" aria-label="Reason" maxLength={LONGEST_REASON} value={reason} onChange={(event) => setReason(event.target.value)}
+          <Text>
+            Flag{" "}
+            {frames.count === 1 ? `frame ${formatPhrase(frames)}` : `these ${count(frames.count)} frames`}{" "}
+            because
+          </Text>
+          <Input
+            autoFocus
+            size="sm"
+            w="360px"
+            bg="sheet"
+            color="ink"
+            aria-label="Reason"
+            maxLength={LONGEST_REASON}
+            value={reason}
+            onChange={(event) => setReason(event.target.value)}
             onKeyDown={(event) => {
               if (event.key !== "Escape") return;
               event.stopPropagation();
               onDone();
-            }} />
-          <Button type="submit" size="xs" disabled={isBlank || frames.count === 0} loading={flag.isPending}>Flag</Button>
-          <Button size="xs" variant="plain" onClick={onDone}>Leave it</Button>
+            }}
+          />
+          <Button type="submit" size="xs" disabled={isBlank || frames.count === 0} loading={flag.isPending}>
+            Flag
+          </Button>
+          <Button size="xs" variant="plain" onClick={onDone}>
+            Leave it
+          </Button>
         </Flex>
         {flag.error !== null && <Refusal>{messageOf(flag.error)}</Refusal>}
       </form>

@@ -10,4 +10,6 @@ test.each([
   ["none before the first", 12, -1, null],
   ["from nowhere the first", null, 1, 12],
   ["from nowhere backwards the last", null, -1, 90],
-] as const)("%s", (_name, frame, direction, next) => expect(findingBeside(findings, frame, direction)).toBe(next));
+] as const)("%s", (_name, frame, direction, next) =>
+  expect(findingBeside(findings, frame, direction)).toBe(next),
+);

@@ -1,18 +1,30 @@
 /** Texts of the Check bench: findings are data, their wording is here. */
 import type { FindingView } from "@/contract/views";
 
-const SOURCE_WORD: Readonly<Record<FindingView["source"], string>> = { check: "found by a check", node: "told by its node", person: "flagged by hand" };
+const SOURCE_WORD: Readonly<Record<FindingView["source"], string>> = {
+  check: "found by a check",
+  node: "told by its node",
+  person: "flagged by hand",
+};
 
 /** One finding as a sentence. */
 export function findingText(finding: FindingView): string {
   switch (finding.code) {
-    case "empty": return "The file is empty.";
-    case "truncated": return `The file is ${finding.text}.`;
-    case "by-hand": return finding.text;
-    default: return `${finding.text.charAt(0).toUpperCase()}${finding.text.slice(1)}.`;
+    case "empty":
+      return "The file is empty.";
+    case "truncated":
+      return `The file is ${finding.text}.`;
+    case "by-hand":
+      return finding.text;
+    default:
+      return `${finding.text.charAt(0).toUpperCase()}${finding.text.slice(1)}.`;
   }
 }
 
 export const sourceText = (finding: FindingView): string => SOURCE_WORD[finding.source];
 
-export const STATE_WORD: Readonly<Record<FindingView["state"], string>> = { open: "open", dismissed: "taken back", fixed: "fixed" };
+export const STATE_WORD: Readonly<Record<FindingView["state"], string>> = {
+  open: "open",
+  dismissed: "taken back",
+  fixed: "fixed",
+};

@@ -33,7 +33,8 @@ const EXAMPLES: readonly (readonly [string, string])[] = [
   ["-5--1", "negative frames"],
 ];
 
-const NAMES = "all first middle last todo · good flagged failed missing partial stale unchecked extra · waiting rendering checking idle · marker(NAME) · node(NAME)";
+const NAMES =
+  "all first middle last todo · good flagged failed missing partial stale unchecked extra · waiting rendering checking idle · marker(NAME) · node(NAME)";
 
 export function HelpPage() {
   const [phrase, setPhrase] = useState("55-57,77,90-96/2");
@@ -42,30 +43,87 @@ export function HelpPage() {
     <>
       <Header project={null} />
       <Box as="main" px="6" pt="5" pb="8" maxW="1280px" mx="auto">
-        <Heading as="h1" fontSize="xl" mb="4">Help</Heading>
+        <Heading as="h1" fontSize="xl" mb="4">
+          Help
+        </Heading>
         <Grid templateColumns={{ base: "1fr", lg: "1fr 1fr" }} gap="10">
           <Box>
-            <Heading as="h2" fontSize="md" mb="2">What the strokes mean</Heading>
+            <Heading as="h2" fontSize="md" mb="2">
+              What the strokes mean
+            </Heading>
             <StrokeKey />
-            <Heading as="h2" fontSize="md" mt="6" mb="2">Frame phrases</Heading>
+            <Heading as="h2" fontSize="md" mt="6" mb="2">
+              Frame phrases
+            </Heading>
             <Text mb="2">One small language for sets of frames, in every field and on the command line.</Text>
             {EXAMPLES.map(([example, meaning]) => (
               <Flex key={example} gap="4" py="1" align="baseline">
-                <Button variant="plain" size="xs" fontFamily="mono" w="190px" justifyContent="flex-start" onClick={() => setPhrase(example)}>{example}</Button>
+                <Button
+                  variant="plain"
+                  size="xs"
+                  fontFamily="mono"
+                  w="190px"
+                  justifyContent="flex-start"
+                  onClick={() => setPhrase(example)}
+                >
+                  {example}
+                </Button>
                 <Text color="softInk">{meaning}</Text>
               </Flex>
             ))}
-            <Text mt="2" mb="3">Beside a shot there are names: <Box as="span" fontFamily="mono" fontSize="xs">{NAMES}</Box>. <Box as="span" fontFamily="mono">todo</Box> is all that needs rendering again.</Text>
-            <Input aria-label="Try a phrase" size="sm" fontFamily="mono" bg="sheet" value={phrase} onChange={(event) => setPhrase(event.target.value)} />
-            {read.ok
-              ? <Text mt="1" className="figures" role="status">{frames(read.set.count)}{read.set.count > 0 && <>, {firstOf(read.set)} to {lastOf(read.set)}, written <Box as="span" fontFamily="mono">{formatPhrase(read.set)}</Box></>}</Text>
-              : <Box mt="1"><Refusal>{read.error.message}</Refusal></Box>}
+            <Text mt="2" mb="3">
+              Beside a shot there are names:{" "}
+              <Box as="span" fontFamily="mono" fontSize="xs">
+                {NAMES}
+              </Box>
+              .{" "}
+              <Box as="span" fontFamily="mono">
+                todo
+              </Box>{" "}
+              is all that needs rendering again.
+            </Text>
+            <Input
+              aria-label="Try a phrase"
+              size="sm"
+              fontFamily="mono"
+              bg="sheet"
+              value={phrase}
+              onChange={(event) => setPhrase(event.target.value)}
+            />
+            {read.ok ? (
+              <Text mt="1" className="figures" role="status">
+                {frames(read.set.count)}
+                {read.set.count > 0 && (
+                  <>
+                    , {firstOf(read.set)} to {lastOf(read.set)}, written{" "}
+                    <Box as="span" fontFamily="mono">
+                      {formatPhrase(read.set)}
+                    </Box>
+                  </>
+                )}
+              </Text>
+            ) : (
+              <Box mt="1">
+                <Refusal>{read.error.message}</Refusal>
+              </Box>
+            )}
           </Box>
           <Box>
-            <Heading as="h2" fontSize="md" mb="2">Keys</Heading>
+            <Heading as="h2" fontSize="md" mb="2">
+              Keys
+            </Heading>
             {KEYS.map(([key, meaning]) => (
-              <Flex key={key} gap="4" py="1.5" borderBottomWidth="1px" borderStyle="dotted" borderColor="rule">
-                <Text fontFamily="mono" w="120px" flexShrink={0}>{key}</Text>
+              <Flex
+                key={key}
+                gap="4"
+                py="1.5"
+                borderBottomWidth="1px"
+                borderStyle="dotted"
+                borderColor="rule"
+              >
+                <Text fontFamily="mono" w="120px" flexShrink={0}>
+                  {key}
+                </Text>
                 <Text>{meaning}</Text>
               </Flex>
             ))}

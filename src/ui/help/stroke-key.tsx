@@ -52,7 +52,18 @@ function Stroke({ facts }: { readonly facts: Partial<Facts> }) {
     const scale = HEIGHT / (layoutBand(1, { start: 0, count: 1 }, 1, 0).base + BELOW);
     const layout = layoutBand(WIDTH / scale, { start: 0, count: 1 }, 1, 0);
     canvas.scale(scale, scale);
-    paint(canvas, drawStrokes({ data, layout, selection: EMPTY, focus: null, progress: new Map([[1, 0.6]]), heldShare: () => null }).filter((mark) => mark.kind !== "text"), palette);
+    paint(
+      canvas,
+      drawStrokes({
+        data,
+        layout,
+        selection: EMPTY,
+        focus: null,
+        progress: new Map([[1, 0.6]]),
+        heldShare: () => null,
+      }).filter((mark) => mark.kind !== "text"),
+      palette,
+    );
   });
   return <canvas ref={ref} aria-hidden style={{ width: WIDTH, height: HEIGHT }} />;
 }

@@ -13,17 +13,32 @@ export class ApiFailure extends Error implements ApiError {
   }
 }
 
-const UNREACHABLE: ApiError = { code: "server-away", message: "The server does not answer. Nothing is lost; this page goes on by itself when it is back.", faults: [] };
+const UNREACHABLE: ApiError = {
+  code: "server-away",
+  message: "The server does not answer. Nothing is lost; this page goes on by itself when it is back.",
+  faults: [],
+};
 
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(path, { method, ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { "content-type": "application/json" } }) });
+    response = await fetch(path, {
+      method,
+      ...(body === undefined
+        ? {}
+        : { body: JSON.stringify(body), headers: { "content-type": "application/json" } }),
+    });
   } catch {
     throw new ApiFailure(UNREACHABLE);
   }
   const answer = (await response.json().catch(() => null)) as { error?: ApiError } | null;
-  if (!response.ok) throw new ApiFailure(answer?.error ?? { ...UNREACHABLE, message: `The server answered ${response.status} and gave no reason.` });
+  if (!response.ok)
+    throw new ApiFailure(
+      answer?.error ?? {
+        ...UNREACHABLE,
+        message: `The server answered ${response.status} and gave no reason.`,
+      },
+    );
   return answer as T;
 }
 
@@ -32,16 +47,20 @@ export const post = <T>(path: string, body: unknown = {}): Promise<T> => call<T>
 export const remove = <T>(path: string, body?: unknown): Promise<T> => call<T>("DELETE", path, body);
 
 /** Address of a frame's picture; it carries the content, so that a patched frame is never shown from an old copy. */
-export const pictureUrl = (sequenceId: number, frame: number, content: string): string => `/api/sequences/${sequenceId}/frames/${frame}?c=${content}`;
+export const pictureUrl = (sequenceId: number, frame: number, content: string): string =>
+  `/api/sequences/${sequenceId}/frames/${frame}?c=${content}`;
 
 /** Address of what there is so far of a frame. @param state changes when there is more to see */
-export const soFarUrl = (sequenceId: number, frame: number, state: string): string => `/api/sequences/${sequenceId}/frames/${frame}/so-far?s=${state}`;
+export const soFarUrl = (sequenceId: number, frame: number, state: string): string =>
+  `/api/sequences/${sequenceId}/frames/${frame}/so-far?s=${state}`;
 
 /** Address of the file that a frame's present one replaced. */
-export const beforeUrl = (sequenceId: number, frame: number, file: string): string => `/api/sequences/${sequenceId}/frames/${frame}/before?file=${encodeURIComponent(file)}`;
+export const beforeUrl = (sequenceId: number, frame: number, file: string): string =>
+  `/api/sequences/${sequenceId}/frames/${frame}/before?file=${encodeURIComponent(file)}`;
 
 /** Address of a proof's picture, by its content. */
-export const proofUrl = (sequenceId: number, runId: number, frame: number, content: string): string => `/api/sequences/${sequenceId}/proofs/${runId}/${frame}?c=${content}`;
+export const proofUrl = (sequenceId: number, runId: number, frame: number, content: string): string =>
+  `/api/sequences/${sequenceId}/proofs/${runId}/${frame}?c=${content}`;
 
 export interface Thumbnail {
   readonly scene: string;
@@ -55,7 +74,13 @@ export interface Thumbnail {
 }
 
 export function thumbnailUrl(code: string, { scene, version, camera, time, move }: Thumbnail): string {
-  const query = new URLSearchParams({ scene, v: version, camera, time: String(time), ...(move === undefined ? {} : { move: JSON.stringify(move) }) });
+  const query = new URLSearchParams({
+    scene,
+    v: version,
+    camera,
+    time: String(time),
+    ...(move === undefined ? {} : { move: JSON.stringify(move) }),
+  });
   return `/api/shots/${encodeURIComponent(code)}/thumbnail?${query}`;
 }
 

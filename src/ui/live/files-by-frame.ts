@@ -26,12 +26,22 @@ export class FilesByFrame {
     const i = this.index.positionOf(frame);
     if (i === null) return null;
     const { seconds, node, nodes, content, samples } = this.columns;
-    return { seconds: seconds[i] ?? null, node: nodes[node[i]!] ?? null, content: content[i]!, samples: samples[i] ?? null };
+    return {
+      seconds: seconds[i] ?? null,
+      node: nodes[node[i]!] ?? null,
+      content: content[i]!,
+      samples: samples[i] ?? null,
+    };
   }
 
   /** Frames whose file each node made. */
   byNode(): Record<string, FrameSet> {
     const { node, nodes } = this.columns;
-    return Object.fromEntries(nodes.map((name, k) => [name, setOf(node.flatMap((n, i) => (n === k ? [this.index.frameAt(i)!] : [])))]));
+    return Object.fromEntries(
+      nodes.map((name, k) => [
+        name,
+        setOf(node.flatMap((n, i) => (n === k ? [this.index.frameAt(i)!] : []))),
+      ]),
+    );
   }
 }

@@ -21,6 +21,12 @@ export class HeldByFrame {
 
   at(frame: number): HeldFrame | null {
     const i = this.index.positionOf(frame);
-    return i === null ? null : { samples: this.#columns.samples[i]!, share: this.#columns.share[i]!, seconds: this.#columns.seconds[i]! };
+    return i === null
+      ? null
+      : {
+          samples: this.#columns.samples[i]!,
+          share: this.#columns.share[i]!,
+          seconds: this.#columns.seconds[i]!,
+        };
   }
 }

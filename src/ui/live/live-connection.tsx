@@ -11,13 +11,16 @@ import { queryKeys } from "./queries";
 import { setLive } from "./live-store";
 
 const NAME = "plain-tally-live";
-const SERVER_AWAY = "The server does not answer. Nothing is lost; this page goes on by itself when it is back.";
+const SERVER_AWAY =
+  "The server does not answer. Nothing is lost; this page goes on by itself when it is back.";
 
 /** Between tabs also: the stream is there again; and a tab that has just come asks how things stand. */
 type Passed = LiveMessage | { readonly type: "reconnected" } | { readonly type: "hello" };
 
 /** A view shows its own sequence, the lines of the others of its version, and the leases of its camera. */
-const concerns = (view: SequenceView | undefined, changed: ReadonlySet<number>): boolean => view === undefined || [view.id, view.leadId, ...view.siblings.map((s) => s.id)].some((id) => changed.has(id));
+const concerns = (view: SequenceView | undefined, changed: ReadonlySet<number>): boolean =>
+  view === undefined ||
+  [view.id, view.leadId, ...view.siblings.map((s) => s.id)].some((id) => changed.has(id));
 
 export function LiveConnection(): null {
   const client = useQueryClient();
@@ -32,7 +35,13 @@ export function LiveConnection(): null {
           if (standing !== null) channel.postMessage(standing);
           break;
         case "live":
-          setLive({ rendering: message.rendering, nodes: message.nodes, lastFrameSeconds: message.lastFrameSeconds, at: Date.now(), trouble: null });
+          setLive({
+            rendering: message.rendering,
+            nodes: message.nodes,
+            lastFrameSeconds: message.lastFrameSeconds,
+            at: Date.now(),
+            trouble: null,
+          });
           break;
         case "trouble":
           setLive({ trouble: message.message });
@@ -45,7 +54,10 @@ export function LiveConnection(): null {
           if (message.sequences === null) reload();
           else {
             const changed = new Set(message.sequences);
-            void client.invalidateQueries({ queryKey: queryKeys.sequences, predicate: (query) => concerns(query.state.data as SequenceView | undefined, changed) });
+            void client.invalidateQueries({
+              queryKey: queryKeys.sequences,
+              predicate: (query) => concerns(query.state.data as SequenceView | undefined, changed),
+            });
             void client.invalidateQueries({ queryKey: queryKeys.shots });
             void client.invalidateQueries({ queryKey: queryKeys.logs });
             void client.invalidateQueries({ queryKey: queryKeys.allProofs });
@@ -84,7 +96,8 @@ export function LiveConnection(): null {
           });
         });
       // Locks exist on loopback and secure pages only; elsewhere each tab listens for itself.
-      const done = "locks" in navigator ? navigator.locks.request(NAME, { signal: ended.signal }, turn) : turn();
+      const done =
+        "locks" in navigator ? navigator.locks.request(NAME, { signal: ended.signal }, turn) : turn();
       done.catch((error: Error) => {
         if (error.name !== "AbortError") throw error;
       });

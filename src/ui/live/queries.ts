@@ -1,6 +1,22 @@
 /** What pages read from the server. Events say when an answer is out of date (live-connection). */
 import { keepPreviousData, useQuery, type UseQueryResult } from "@tanstack/react-query";
-import type { HandOutView, FrameChangeView, LogLine, MotionView, NodesView, PresetView, ProofsView, RevisionView, RunPaceView, RunSummaryView, RunView, SceneView, SequenceView, ShotsView, ShotView } from "@/contract/views";
+import type {
+  HandOutView,
+  FrameChangeView,
+  LogLine,
+  MotionView,
+  NodesView,
+  PresetView,
+  ProofsView,
+  RevisionView,
+  RunPaceView,
+  RunSummaryView,
+  RunView,
+  SceneView,
+  SequenceView,
+  ShotsView,
+  ShotView,
+} from "@/contract/views";
 import { goesOn } from "@/contract/run-state";
 import type { Plan } from "@/core/plan/plan";
 import { get } from "./api";
@@ -22,7 +38,8 @@ export const queryKeys = {
   proofs: (sequenceId: number) => ["proofs", sequenceId] as const,
 };
 
-export const useShots = (): UseQueryResult<ShotsView> => useQuery({ queryKey: queryKeys.shots, queryFn: () => get<ShotsView>("/api/shots") });
+export const useShots = (): UseQueryResult<ShotsView> =>
+  useQuery({ queryKey: queryKeys.shots, queryFn: () => get<ShotsView>("/api/shots") });
 
 export interface WantedSequence {
   readonly version: string | null;
@@ -32,24 +49,50 @@ export interface WantedSequence {
 
 export function useShot(code: string, wanted: WantedSequence): UseQueryResult<ShotView> {
   const query = new URLSearchParams();
-  for (const [key, value] of Object.entries(wanted) as [string, string | null][]) if (value !== null) query.set(key, value);
-  return useQuery({ queryKey: [...queryKeys.shot(code), wanted], queryFn: () => get<ShotView>(`/api/shots/${encodeURIComponent(code)}?${query}`), placeholderData: keepPreviousData });
+  for (const [key, value] of Object.entries(wanted) as [string, string | null][])
+    if (value !== null) query.set(key, value);
+  return useQuery({
+    queryKey: [...queryKeys.shot(code), wanted],
+    queryFn: () => get<ShotView>(`/api/shots/${encodeURIComponent(code)}?${query}`),
+    placeholderData: keepPreviousData,
+  });
 }
 
 export const useSequence = (id: number | undefined): UseQueryResult<SequenceView> =>
-  useQuery({ queryKey: queryKeys.sequence(id ?? 0), queryFn: () => get<SequenceView>(`/api/sequences/${id}`), enabled: id !== undefined });
+  useQuery({
+    queryKey: queryKeys.sequence(id ?? 0),
+    queryFn: () => get<SequenceView>(`/api/sequences/${id}`),
+    enabled: id !== undefined,
+  });
 
 /** What the file of a frame changed against the one before it. @param content of the present file */
-export const useFrameChange = (sequenceId: number, frame: number, content: string, isOn: boolean): UseQueryResult<FrameChangeView> =>
-  useQuery({ queryKey: ["change", sequenceId, frame, content], queryFn: () => get<FrameChangeView>(`/api/sequences/${sequenceId}/frames/${frame}/change`), enabled: isOn });
+export const useFrameChange = (
+  sequenceId: number,
+  frame: number,
+  content: string,
+  isOn: boolean,
+): UseQueryResult<FrameChangeView> =>
+  useQuery({
+    queryKey: ["change", sequenceId, frame, content],
+    queryFn: () => get<FrameChangeView>(`/api/sequences/${sequenceId}/frames/${frame}/change`),
+    enabled: isOn,
+  });
 
 /** Lines of a run, of all nodes (blank) or one; or all that is known of a frame, whatever its run. */
-export type LogOf = { readonly runId: number; readonly node: string } | { readonly leadId: number; readonly frame: number };
+export type LogOf =
+  { readonly runId: number; readonly node: string } | { readonly leadId: number; readonly frame: number };
 
 /** @param search text that lines hold */
 export const useLog = (of: LogOf, search: string): UseQueryResult<{ readonly lines: readonly LogLine[] }> => {
-  const address = "frame" in of ? `/api/sequences/${of.leadId}/frames/${of.frame}/log?${new URLSearchParams({ search })}` : `/api/runs/${of.runId}/log?${new URLSearchParams({ node: of.node, search })}`;
-  return useQuery({ queryKey: [...queryKeys.logs, address], queryFn: () => get<{ lines: LogLine[] }>(address), placeholderData: keepPreviousData });
+  const address =
+    "frame" in of
+      ? `/api/sequences/${of.leadId}/frames/${of.frame}/log?${new URLSearchParams({ search })}`
+      : `/api/runs/${of.runId}/log?${new URLSearchParams({ node: of.node, search })}`;
+  return useQuery({
+    queryKey: [...queryKeys.logs, address],
+    queryFn: () => get<{ lines: LogLine[] }>(address),
+    placeholderData: keepPreviousData,
+  });
 };
 
 /** Events tell what has happened; that nothing does is told by the clock. */
@@ -57,28 +100,83 @@ const PACE_LOOK_MS = 10_000;
 
 /** The pace of a run as it is now: falls while a frame lets wait for it. */
 export const useRunPace = (run: RunView): RunPaceView =>
-  useQuery({ queryKey: ["pace", run.id, run.state, run.done, run.left], queryFn: () => get<RunPaceView>(`/api/runs/${run.id}/pace`), initialData: run, staleTime: PACE_LOOK_MS, enabled: goesOn(run.state), refetchInterval: PACE_LOOK_MS }).data;
+  useQuery({
+    queryKey: ["pace", run.id, run.state, run.done, run.left],
+    queryFn: () => get<RunPaceView>(`/api/runs/${run.id}/pace`),
+    initialData: run,
+    staleTime: PACE_LOOK_MS,
+    enabled: goesOn(run.state),
+    refetchInterval: PACE_LOOK_MS,
+  }).data;
 
-export const useRunSummary = (runId: number): UseQueryResult<RunSummaryView> => useQuery({ queryKey: [...queryKeys.logs, runId, "summary"], queryFn: () => get<RunSummaryView>(`/api/runs/${runId}/summary`) });
+export const useRunSummary = (runId: number): UseQueryResult<RunSummaryView> =>
+  useQuery({
+    queryKey: [...queryKeys.logs, runId, "summary"],
+    queryFn: () => get<RunSummaryView>(`/api/runs/${runId}/summary`),
+  });
 
-export const useHandOut = (runId: number): UseQueryResult<HandOutView> => useQuery({ queryKey: [...queryKeys.logs, runId, "hand-out"], queryFn: () => get<HandOutView>(`/api/runs/${runId}/hand-out`) });
+export const useHandOut = (runId: number): UseQueryResult<HandOutView> =>
+  useQuery({
+    queryKey: [...queryKeys.logs, runId, "hand-out"],
+    queryFn: () => get<HandOutView>(`/api/runs/${runId}/hand-out`),
+  });
 
 /** A scene file as it is now, or why it cannot be read. Somebody else's program saves it, so it is asked for again and again while it is looked at. */
 export const useScene = (code: string, scene: string): UseQueryResult<SceneView> =>
-  useQuery({ queryKey: ["scene", code, scene], queryFn: () => get<SceneView>(`/api/shots/${encodeURIComponent(code)}/scene?path=${encodeURIComponent(scene)}`), enabled: scene !== "", staleTime: 0, refetchInterval: SCENE_LOOK_MS });
+  useQuery({
+    queryKey: ["scene", code, scene],
+    queryFn: () =>
+      get<SceneView>(`/api/shots/${encodeURIComponent(code)}/scene?path=${encodeURIComponent(scene)}`),
+    enabled: scene !== "",
+    staleTime: 0,
+    refetchInterval: SCENE_LOOK_MS,
+  });
 
 /** Where the motion of a scene ends, as a camera sees it. */
-export const useMotion = (code: string, plan: Pick<Plan, "scene" | "timeLine">, camera: string | undefined): UseQueryResult<MotionView> => {
-  const query = new URLSearchParams({ scene: plan.scene, camera: camera ?? "", first: String(plan.timeLine.first), last: String(plan.timeLine.last) });
-  return useQuery({ queryKey: ["motion", code, query.toString()], queryFn: () => get<MotionView>(`/api/shots/${encodeURIComponent(code)}/motion?${query}`), enabled: camera !== undefined });
+export const useMotion = (
+  code: string,
+  plan: Pick<Plan, "scene" | "timeLine">,
+  camera: string | undefined,
+): UseQueryResult<MotionView> => {
+  const query = new URLSearchParams({
+    scene: plan.scene,
+    camera: camera ?? "",
+    first: String(plan.timeLine.first),
+    last: String(plan.timeLine.last),
+  });
+  return useQuery({
+    queryKey: ["motion", code, query.toString()],
+    queryFn: () => get<MotionView>(`/api/shots/${encodeURIComponent(code)}/motion?${query}`),
+    enabled: camera !== undefined,
+  });
 };
 
 /** Asked for again and again: figures of the day move with every frame. */
-export const useNodes = (): UseQueryResult<NodesView> => useQuery({ queryKey: queryKeys.nodes, queryFn: () => get<NodesView>("/api/nodes"), refetchInterval: NODES_LOOK_MS });
+export const useNodes = (): UseQueryResult<NodesView> =>
+  useQuery({
+    queryKey: queryKeys.nodes,
+    queryFn: () => get<NodesView>("/api/nodes"),
+    refetchInterval: NODES_LOOK_MS,
+  });
 
-export const usePresets = (): UseQueryResult<{ readonly presets: readonly PresetView[] }> => useQuery({ queryKey: queryKeys.presets, queryFn: () => get<{ presets: PresetView[] }>("/api/presets") });
+export const usePresets = (): UseQueryResult<{ readonly presets: readonly PresetView[] }> =>
+  useQuery({ queryKey: queryKeys.presets, queryFn: () => get<{ presets: PresetView[] }>("/api/presets") });
 
-export const useRevisions = (code: string, versionId: number, newest: number): UseQueryResult<{ readonly revisions: readonly RevisionView[] }> =>
-  useQuery({ queryKey: ["revisions", versionId, newest], queryFn: () => get<{ revisions: RevisionView[] }>(`/api/shots/${encodeURIComponent(code)}/revisions?version=${versionId}`) });
+export const useRevisions = (
+  code: string,
+  versionId: number,
+  newest: number,
+): UseQueryResult<{ readonly revisions: readonly RevisionView[] }> =>
+  useQuery({
+    queryKey: ["revisions", versionId, newest],
+    queryFn: () =>
+      get<{ revisions: RevisionView[] }>(
+        `/api/shots/${encodeURIComponent(code)}/revisions?version=${versionId}`,
+      ),
+  });
 
-export const useProofs = (sequenceId: number): UseQueryResult<ProofsView> => useQuery({ queryKey: queryKeys.proofs(sequenceId), queryFn: () => get<ProofsView>(`/api/sequences/${sequenceId}/proofs`) });
+export const useProofs = (sequenceId: number): UseQueryResult<ProofsView> =>
+  useQuery({
+    queryKey: queryKeys.proofs(sequenceId),
+    queryFn: () => get<ProofsView>(`/api/sequences/${sequenceId}/proofs`),
+  });

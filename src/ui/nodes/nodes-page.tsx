@@ -25,18 +25,31 @@ export function NodesPage() {
     <Flex direction="column" minH="100vh">
       <Header project={null} />
       <Box as="main" px="6" py="4">
-        {error !== null && data === undefined ? <Trouble title="The nodes cannot be read now" message={messageOf(error)} /> : data === undefined ? <Loading what="the nodes" /> : (
+        {error !== null && data === undefined ? (
+          <Trouble title="The nodes cannot be read now" message={messageOf(error)} />
+        ) : data === undefined ? (
+          <Loading what="the nodes" />
+        ) : (
           <>
             <Flex gap="6" align="center" mb="4">
-              <Heading as="h1" fontSize="xl">Nodes</Heading>
+              <Heading as="h1" fontSize="xl">
+                Nodes
+              </Heading>
               {data.nodes.length > 0 && <PauseAll pause={data.pause} />}
             </Flex>
             {data.nodes.length === 0 ? (
-              <Text color="softInk">No node has ever worked here. Start one on any machine that sees the storage and the database: <code>npx plain-tally node --name NAME</code></Text>
+              <Text color="softInk">
+                No node has ever worked here. Start one on any machine that sees the storage and the database:{" "}
+                <code>npx plain-tally node --name NAME</code>
+              </Text>
             ) : (
               <>
                 <NodeTable nodes={data.nodes} isHousePaused={data.pause !== "no"} />
-                <Text color="softInk" fontSize="xs" mt="3" maxW="760px">Changes are heard within a second, also in the middle of a frame. Fewer cores and a pause after the frame let frames in work end; a pause now and the end of the hours save what a frame has and give it back. Another node: <code>npx plain-tally node --name NAME</code></Text>
+                <Text color="softInk" fontSize="xs" mt="3" maxW="760px">
+                  Changes are heard within a second, also in the middle of a frame. Fewer cores and a pause
+                  after the frame let frames in work end; a pause now and the end of the hours save what a
+                  frame has and give it back. Another node: <code>npx plain-tally node --name NAME</code>
+                </Text>
               </>
             )}
           </>
@@ -48,18 +61,34 @@ export function NodesPage() {
 
 function PauseAll({ pause }: { readonly pause: Pause }) {
   const client = useQueryClient();
-  const set = useMutation({ mutationFn: (to: Pause) => post("/api/pause", { pause: to }), onSuccess: () => client.invalidateQueries({ queryKey: queryKeys.nodes }) });
+  const set = useMutation({
+    mutationFn: (to: Pause) => post("/api/pause", { pause: to }),
+    onSuccess: () => client.invalidateQueries({ queryKey: queryKeys.nodes }),
+  });
   return (
     <Flex gap="3" align="center" data-testid="pause-all">
       {pause === "no" ? (
         <>
-          <Button size="xs" variant="outline" loading={set.isPending} onClick={() => set.mutate("after-frame")}>Pause all after their frames</Button>
-          <Button size="xs" variant="outline" loading={set.isPending} onClick={() => set.mutate("now")}>Pause all now</Button>
+          <Button
+            size="xs"
+            variant="outline"
+            loading={set.isPending}
+            onClick={() => set.mutate("after-frame")}
+          >
+            Pause all after their frames
+          </Button>
+          <Button size="xs" variant="outline" loading={set.isPending} onClick={() => set.mutate("now")}>
+            Pause all now
+          </Button>
         </>
       ) : (
         <>
-          <Text color="ochre" role="status">Every node is paused, also those that come later.</Text>
-          <Button size="xs" loading={set.isPending} onClick={() => set.mutate("no")}>Let all go on</Button>
+          <Text color="ochre" role="status">
+            Every node is paused, also those that come later.
+          </Text>
+          <Button size="xs" loading={set.isPending} onClick={() => set.mutate("no")}>
+            Let all go on
+          </Button>
         </>
       )}
       {set.error !== null && <Refusal>{messageOf(set.error)}</Refusal>}
@@ -69,11 +98,29 @@ function PauseAll({ pause }: { readonly pause: Pause }) {
 
 const HEADS = ["Node", "Does now", "Today", "Cores", "Memory", "Gives way", "Works", ""] as const;
 
-function NodeTable({ nodes, isHousePaused }: { readonly nodes: readonly NodeDetail[]; readonly isHousePaused: boolean }) {
+function NodeTable({
+  nodes,
+  isHousePaused,
+}: {
+  readonly nodes: readonly NodeDetail[];
+  readonly isHousePaused: boolean;
+}) {
   return (
     <Table.Root size="sm" variant="line">
-      <Table.Header><Table.Row bg="transparent">{HEADS.map((head) => <Table.ColumnHeader key={head} color="softInk" fontWeight="400">{head}</Table.ColumnHeader>)}</Table.Row></Table.Header>
-      <Table.Body>{nodes.map((node) => <NodeLine key={node.name} node={node} isHousePaused={isHousePaused} />)}</Table.Body>
+      <Table.Header>
+        <Table.Row bg="transparent">
+          {HEADS.map((head) => (
+            <Table.ColumnHeader key={head} color="softInk" fontWeight="400">
+              {head}
+            </Table.ColumnHeader>
+          ))}
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
+        {nodes.map((node) => (
+          <NodeLine key={node.name} node={node} isHousePaused={isHousePaused} />
+        ))}
+      </Table.Body>
     </Table.Root>
   );
 }
@@ -81,41 +128,150 @@ function NodeTable({ nodes, isHousePaused }: { readonly nodes: readonly NodeDeta
 function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly isHousePaused: boolean }) {
   const live = useLive();
   const client = useQueryClient();
-  const change = useMutation({ mutationFn: (settings: Partial<NodeSettings>) => post(`/api/nodes/${encodeURIComponent(node.name)}`, settings), onSettled: () => client.invalidateQueries({ queryKey: queryKeys.nodes }) });
+  const change = useMutation({
+    mutationFn: (settings: Partial<NodeSettings>) =>
+      post(`/api/nodes/${encodeURIComponent(node.name)}`, settings),
+    onSettled: () => client.invalidateQueries({ queryKey: queryKeys.nodes }),
+  });
   const state = live.nodes.find((n) => n.name === node.name)?.state ?? node.state;
   const works = live.rendering.filter((r) => r.node === node.name);
   const { hours } = node;
   return (
     <>
-    <Table.Row bg="transparent" verticalAlign="top" data-testid="node" data-node={node.name} {...(node.asides.length > 0 ? { css: { "& > td": { borderBottomColor: "transparent" } } } : {})}>
-      <Table.Cell whiteSpace="nowrap"><Box fontFamily="mono" fontWeight="700">{node.name}</Box><Box color="softInk" fontSize="xs">{node.host}</Box></Table.Cell>
-      <Table.Cell minW="250px">
-        {works.length === 0 ? <Text color={state === "away" || state === "set-aside" ? "brick" : state === "paused" ? "ochre" : "softInk"}>{NODE_STATE_WORD[state]}</Text> : works.map((work) => <Work key={`${work.sequenceId}/${work.frame}`} work={work} />)}
-        {change.error !== null && <Refusal>{messageOf(change.error)}</Refusal>}
-      </Table.Cell>
-      <Table.Cell className="figures" whiteSpace="nowrap">{count(node.made)} made{node.failed > 0 ? <Box as="span" color="brick">, {count(node.failed)} lost or failed</Box> : ""}</Table.Cell>
-      <Table.Cell w="84px"><Select label={`Cores of ${node.name}`} value={String(node.cores)} options={Array.from({ length: Math.max(MOST_CORES, node.cores) }, (_, i) => [String(i + 1), String(i + 1)] as const)} onChange={(cores) => change.mutate({ cores: Number(cores) })} /></Table.Cell>
-      <Table.Cell w="116px"><Select label={`Most memory a renderer of ${node.name} may use`} value={node.memoryMb === null ? "" : String(node.memoryMb)} options={MEMORY_TEXT.some(([mb]) => mb === String(node.memoryMb ?? "")) ? MEMORY_TEXT : [...MEMORY_TEXT, [String(node.memoryMb), `${count(node.memoryMb!)} MB`]]} onChange={(mb) => change.mutate({ memoryMb: mb === "" ? null : Number(mb) })} /></Table.Cell>
-      <Table.Cell w="138px"><Select label={`How far ${node.name} steps back for other programs`} value={String(node.nice)} options={Object.entries(node.nice in NICE_TEXT ? NICE_TEXT : { ...NICE_TEXT, [node.nice]: `niceness ${node.nice}` })} onChange={(nice) => change.mutate({ nice: Number(nice) })} /></Table.Cell>
-      <Table.Cell w="180px">
-        <Toggle isOn={hours !== null} onChange={(isOn) => change.mutate({ hours: isOn ? USUAL_HOURS : null })}>only when I am away</Toggle>
-        {hours !== null && (
-          <Flex gap="2" align="center" mt="1" flexWrap="wrap">
-            <Box as="span" w="34px">from</Box><HourInput label={`From, ${node.name}`} value={hours.from} onChange={(from) => change.mutate({ hours: { ...hours, from } })} />
-            <Box as="span" w="34px">to</Box><HourInput label={`To, ${node.name}`} value={hours.to} onChange={(to) => change.mutate({ hours: { ...hours, to } })} />
-          </Flex>
-        )}
-      </Table.Cell>
-      <Table.Cell textAlign="right" whiteSpace="nowrap">
-        {node.pause !== "no" ? <Button size="xs" loading={change.isPending} onClick={() => change.mutate({ pause: "no" })}>Go on</Button> : (
-          <>
-            <Tip text="It finishes its frame and takes no other"><Button size="xs" variant="plain" disabled={isHousePaused} onClick={() => change.mutate({ pause: "after-frame" })}>Pause after this</Button></Tip>
-            <Tip text="What its frame has so far is saved, and the frame goes to another node"><Button size="xs" variant="plain" disabled={isHousePaused} onClick={() => change.mutate({ pause: "now" })}>Pause now</Button></Tip>
-          </>
-        )}
-      </Table.Cell>
-    </Table.Row>
-    {node.asides.map((aside) => <AsideLine key={aside.id} node={node.name} aside={aside} />)}
+      <Table.Row
+        bg="transparent"
+        verticalAlign="top"
+        data-testid="node"
+        data-node={node.name}
+        {...(node.asides.length > 0 ? { css: { "& > td": { borderBottomColor: "transparent" } } } : {})}
+      >
+        <Table.Cell whiteSpace="nowrap">
+          <Box fontFamily="mono" fontWeight="700">
+            {node.name}
+          </Box>
+          <Box color="softInk" fontSize="xs">
+            {node.host}
+          </Box>
+        </Table.Cell>
+        <Table.Cell minW="250px">
+          {works.length === 0 ? (
+            <Text
+              color={
+                state === "away" || state === "set-aside" ? "brick" : state === "paused" ? "ochre" : "softInk"
+              }
+            >
+              {NODE_STATE_WORD[state]}
+            </Text>
+          ) : (
+            works.map((work) => <Work key={`${work.sequenceId}/${work.frame}`} work={work} />)
+          )}
+          {change.error !== null && <Refusal>{messageOf(change.error)}</Refusal>}
+        </Table.Cell>
+        <Table.Cell className="figures" whiteSpace="nowrap">
+          {count(node.made)} made
+          {node.failed > 0 ? (
+            <Box as="span" color="brick">
+              , {count(node.failed)} lost or failed
+            </Box>
+          ) : (
+            ""
+          )}
+        </Table.Cell>
+        <Table.Cell w="84px">
+          <Select
+            label={`Cores of ${node.name}`}
+            value={String(node.cores)}
+            options={Array.from(
+              { length: Math.max(MOST_CORES, node.cores) },
+              (_, i) => [String(i + 1), String(i + 1)] as const,
+            )}
+            onChange={(cores) => change.mutate({ cores: Number(cores) })}
+          />
+        </Table.Cell>
+        <Table.Cell w="116px">
+          <Select
+            label={`Most memory a renderer of ${node.name} may use`}
+            value={node.memoryMb === null ? "" : String(node.memoryMb)}
+            options={
+              MEMORY_TEXT.some(([mb]) => mb === String(node.memoryMb ?? ""))
+                ? MEMORY_TEXT
+                : [...MEMORY_TEXT, [String(node.memoryMb), `${count(node.memoryMb!)} MB`]]
+            }
+            onChange={(mb) => change.mutate({ memoryMb: mb === "" ? null : Number(mb) })}
+          />
+        </Table.Cell>
+        <Table.Cell w="138px">
+          <Select
+            label={`How far ${node.name} steps back for other programs`}
+            value={String(node.nice)}
+            options={Object.entries(
+              node.nice in NICE_TEXT ? NICE_TEXT : { ...NICE_TEXT, [node.nice]: `niceness ${node.nice}` },
+            )}
+            onChange={(nice) => change.mutate({ nice: Number(nice) })}
+          />
+        </Table.Cell>
+        <Table.Cell w="180px">
+          <Toggle
+            isOn={hours !== null}
+            onChange={(isOn) => change.mutate({ hours: isOn ? USUAL_HOURS : null })}
+          >
+            only when I am away
+          </Toggle>
+          {hours !== null && (
+            <Flex gap="2" align="center" mt="1" flexWrap="wrap">
+              <Box as="span" w="34px">
+                from
+              </Box>
+              <HourInput
+                label={`From, ${node.name}`}
+                value={hours.from}
+                onChange={(from) => change.mutate({ hours: { ...hours, from } })}
+              />
+              <Box as="span" w="34px">
+                to
+              </Box>
+              <HourInput
+                label={`To, ${node.name}`}
+                value={hours.to}
+                onChange={(to) => change.mutate({ hours: { ...hours, to } })}
+              />
+            </Flex>
+          )}
+        </Table.Cell>
+        <Table.Cell textAlign="right" whiteSpace="nowrap">
+          {node.pause !== "no" ? (
+            <Button size="xs" loading={change.isPending} onClick={() => change.mutate({ pause: "no" })}>
+              Go on
+            </Button>
+          ) : (
+            <>
+              <Tip text="It finishes its frame and takes no other">
+                <Button
+                  size="xs"
+                  variant="plain"
+                  disabled={isHousePaused}
+                  onClick={() => change.mutate({ pause: "after-frame" })}
+                >
+                  Pause after this
+                </Button>
+              </Tip>
+              <Tip text="What its frame has so far is saved, and the frame goes to another node">
+                <Button
+                  size="xs"
+                  variant="plain"
+                  disabled={isHousePaused}
+                  onClick={() => change.mutate({ pause: "now" })}
+                >
+                  Pause now
+                </Button>
+              </Tip>
+            </>
+          )}
+        </Table.Cell>
+      </Table.Row>
+      {node.asides.map((aside) => (
+        <AsideLine key={aside.id} node={node.name} aside={aside} />
+      ))}
     </>
   );
 }
@@ -124,13 +280,31 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
 function AsideLine({ node, aside }: { readonly node: string; readonly aside: AsideView }) {
   const now = useNow();
   const client = useQueryClient();
-  const letIn = useMutation({ mutationFn: () => post(`/api/asides/${aside.id}`), onSettled: () => client.invalidateQueries({ queryKey: queryKeys.nodes }) });
+  const letIn = useMutation({
+    mutationFn: () => post(`/api/asides/${aside.id}`),
+    onSettled: () => client.invalidateQueries({ queryKey: queryKeys.nodes }),
+  });
   return (
     <Table.Row bg="transparent" data-testid="aside" data-node={node}>
       <Table.Cell colSpan={HEADS.length} pt="0">
         <Flex gap="4" align="center">
-          <Text color="brick" overflowWrap="anywhere">{now === null ? "" : `${clock(aside.at, now)}  `}{asideText(aside)}</Text>
-          <Box ml="auto" flexShrink={0}><Tip text={aside.reason.code === "not-ready" ? "It looks again at once" : "It gets frames again; what it failed on before counts no more"}><Button size="xs" variant="outline" loading={letIn.isPending} onClick={() => letIn.mutate()}>Let {node} back in</Button></Tip></Box>
+          <Text color="brick" overflowWrap="anywhere">
+            {now === null ? "" : `${clock(aside.at, now)}  `}
+            {asideText(aside)}
+          </Text>
+          <Box ml="auto" flexShrink={0}>
+            <Tip
+              text={
+                aside.reason.code === "not-ready"
+                  ? "It looks again at once"
+                  : "It gets frames again; what it failed on before counts no more"
+              }
+            >
+              <Button size="xs" variant="outline" loading={letIn.isPending} onClick={() => letIn.mutate()}>
+                Let {node} back in
+              </Button>
+            </Tip>
+          </Box>
         </Flex>
         {letIn.error !== null && <Refusal>{messageOf(letIn.error)}</Refusal>}
       </Table.Cell>
@@ -142,19 +316,59 @@ function AsideLine({ node, aside }: { readonly node: string; readonly aside: Asi
 function Work({ work }: { readonly work: RenderingView }) {
   const live = useLive();
   const now = useNow();
-  const back = useMutation({ mutationFn: () => post(`/api/runs/${work.runId}/put-back`, { leadId: work.sequenceId, frame: work.frame }) });
+  const back = useMutation({
+    mutationFn: () =>
+      post(`/api/runs/${work.runId}/put-back`, { leadId: work.sequenceId, frame: work.frame }),
+  });
   const passed = now === null ? 0 : Math.max(0, now - live.at) / 1000;
   return (
     <Box className="figures" whiteSpace="nowrap" title={`Run ${work.runId}`}>
       <Flex gap="3" align="center">
-        <Text>{work.isProof ? "proves" : work.isLighting ? "gathers light for" : "renders"} <Box asChild color="petrol" textDecoration="underline" textUnderlineOffset="3px"><NextLink href={`/shots/${encodeURIComponent(work.shot)}?version=${work.version}&bench=${work.isProof ? "prove" : "run"}`}>{work.shot} {work.version}</NextLink></Box> <Box as="span" fontFamily="mono">{work.frame}</Box></Text>
-        <Tip text="Saved and given back; it then waits behind the other frames of its run"><Button size="2xs" variant="plain" loading={back.isPending} onClick={() => back.mutate()}>Put back</Button></Tip>
+        <Text>
+          {work.isProof ? "proves" : work.isLighting ? "gathers light for" : "renders"}{" "}
+          <Box asChild color="petrol" textDecoration="underline" textUnderlineOffset="3px">
+            <NextLink
+              href={`/shots/${encodeURIComponent(work.shot)}?version=${work.version}&bench=${work.isProof ? "prove" : "run"}`}
+            >
+              {work.shot} {work.version}
+            </NextLink>
+          </Box>{" "}
+          <Box as="span" fontFamily="mono">
+            {work.frame}
+          </Box>
+        </Text>
+        <Tip text="Saved and given back; it then waits behind the other frames of its run">
+          <Button size="2xs" variant="plain" loading={back.isPending} onClick={() => back.mutate()}>
+            Put back
+          </Button>
+        </Tip>
       </Flex>
-      <Text fontSize="xs" color="softInk">{Math.round(work.progress * 100)} %, {workTime(work, passed)}</Text>
+      <Text fontSize="xs" color="softInk">
+        {Math.round(work.progress * 100)} %, {workTime(work, passed)}
+      </Text>
     </Box>
   );
 }
 
-function HourInput({ label, value, onChange }: { readonly label: string; readonly value: string; readonly onChange: (value: string) => void }) {
-  return <Input type="time" size="xs" w="116px" fontFamily="mono" bg="paper" aria-label={label} value={value} onChange={(event) => event.target.value !== "" && onChange(event.target.value)} />;
+function HourInput({
+  label,
+  value,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: string;
+  readonly onChange: (value: string) => void;
+}) {
+  return (
+    <Input
+      type="time"
+      size="xs"
+      w="116px"
+      fontFamily="mono"
+      bg="paper"
+      aria-label={label}
+      value={value}
+      onChange={(event) => event.target.value !== "" && onChange(event.target.value)}
+    />
+  );
 }

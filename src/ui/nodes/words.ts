@@ -3,20 +3,37 @@ import type { AsideView, NodeView } from "@/contract/views";
 import { setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 
-export const NODE_STATE_WORD: Readonly<Record<NodeView["state"], string>> = { "at-work": "at work", idle: "free, waits for frames", paused: "paused", "set-aside": "set aside", away: "not heard of", stopped: "stopped" };
+export const NODE_STATE_WORD: Readonly<Record<NodeView["state"], string>> = {
+  "at-work": "at work",
+  idle: "free, waits for frames",
+  paused: "paused",
+  "set-aside": "set aside",
+  away: "not heard of",
+  stopped: "stopped",
+};
 
 /** Why a node is set aside, and what now. */
 export function asideText({ reason, runId, shot }: AsideView): string {
-  if (reason.code === "fails-alone") return `Set aside from every run: it failed on ${formatPhrase(setOf(reason.frames))}, which other nodes made. Last: ${reason.message}`;
+  if (reason.code === "fails-alone")
+    return `Set aside from every run: it failed on ${formatPhrase(setOf(reason.frames))}, which other nodes made. Last: ${reason.message}`;
   const lacks = [
-    ...(reason.missing.length > 0 ? [`does not see ${reason.missing.join(", ")}`] : []), ...(reason.different.length > 0 ? [`sees other bytes in ${reason.different.join(", ")}`] : []),
+    ...(reason.missing.length > 0 ? [`does not see ${reason.missing.join(", ")}`] : []),
+    ...(reason.different.length > 0 ? [`sees other bytes in ${reason.different.join(", ")}`] : []),
     ...(reason.cannotWrite === null ? [] : [`cannot write (${reason.cannotWrite})`]),
   ];
   return `Takes no frames of run ${runId}${shot === null ? "" : ` (${shot})`}: it ${lacks.join(", ")}. It comes back by itself once that is mended.`;
 }
 
 /** Most that a renderer may use, in MB. */
-export const MEMORY_TEXT: readonly (readonly [string, string])[] = [["", "no limit"], ...[2, 4, 8, 16, 32, 64, 128].map((gb) => [String(gb * 1000), `${gb} GB`] as const)];
+export const MEMORY_TEXT: readonly (readonly [string, string])[] = [
+  ["", "no limit"],
+  ...[2, 4, 8, 16, 32, 64, 128].map((gb) => [String(gb * 1000), `${gb} GB`] as const),
+];
 
 /** How polite its renderers are to other programs on the machine, by what the system calls niceness. */
-export const NICE_TEXT: Readonly<Record<string, string>> = { 0: "not at all", 5: "a little", 10: "clearly", 19: "takes only what is idle" };
+export const NICE_TEXT: Readonly<Record<string, string>> = {
+  0: "not at all",
+  5: "a little",
+  10: "clearly",
+  19: "takes only what is idle",
+};

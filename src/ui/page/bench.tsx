@@ -12,26 +12,69 @@ export interface BenchProps {
 
 export function Bench({ left, foot, right }: BenchProps) {
   return (
-    <Grid templateColumns={{ base: "minmax(0, 1fr)", lg: "minmax(0, 1fr) minmax(0, 1fr)" }} templateRows={{ lg: "minmax(0, 1fr)" }} bg="sheet" borderWidth="1px" borderColor="rule" flex="1" minH="0" minW="0">
+    <Grid
+      templateColumns={{ base: "minmax(0, 1fr)", lg: "minmax(0, 1fr) minmax(0, 1fr)" }}
+      templateRows={{ lg: "minmax(0, 1fr)" }}
+      bg="sheet"
+      borderWidth="1px"
+      borderColor="rule"
+      flex="1"
+      minH="0"
+      minW="0"
+    >
       <Flex direction="column" minH="0" minW="0">
-        <Box px="5" py="3" overflowY="auto" flex="1" minH="0">{left}</Box>
-        {foot !== undefined && <Box px="5" py="2.5" borderTopWidth="1px" borderColor="rule">{foot}</Box>}
+        <Box px="5" py="3" overflowY="auto" flex="1" minH="0">
+          {left}
+        </Box>
+        {foot !== undefined && (
+          <Box px="5" py="2.5" borderTopWidth="1px" borderColor="rule">
+            {foot}
+          </Box>
+        )}
       </Flex>
-      <Flex direction="column" px="5" py="3" overflowY="auto" minH="0" minW="0" borderLeftWidth={{ lg: "1px" }} borderTopWidth={{ base: "1px", lg: "0" }} borderColor="rule">{right}</Flex>
+      <Flex
+        direction="column"
+        px="5"
+        py="3"
+        overflowY="auto"
+        minH="0"
+        minW="0"
+        borderLeftWidth={{ lg: "1px" }}
+        borderTopWidth={{ base: "1px", lg: "0" }}
+        borderColor="rule"
+      >
+        {right}
+      </Flex>
     </Grid>
   );
 }
 
 export function Caption({ children }: { readonly children: ReactNode }) {
-  return <Text fontWeight="700" mb="1.5">{children}</Text>;
+  return (
+    <Text fontWeight="700" mb="1.5">
+      {children}
+    </Text>
+  );
 }
 
 /** One line of a ledger: what it is, and the figure. */
 export function Line({ label, children }: { readonly label: ReactNode; readonly children: ReactNode }) {
   return (
-    <Flex justify="space-between" gap="4" py="1" borderBottomWidth="1px" borderStyle="dotted" borderColor="rule" className="figures">
-      <Box color="softInk" flexShrink={0}>{label}</Box>
-      <Box textAlign="right" minW="0" overflowWrap="anywhere">{children}</Box>
+    <Flex
+      justify="space-between"
+      gap="4"
+      py="1"
+      borderBottomWidth="1px"
+      borderStyle="dotted"
+      borderColor="rule"
+      className="figures"
+    >
+      <Box color="softInk" flexShrink={0}>
+        {label}
+      </Box>
+      <Box textAlign="right" minW="0" overflowWrap="anywhere">
+        {children}
+      </Box>
     </Flex>
   );
 }

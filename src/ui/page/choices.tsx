@@ -12,9 +12,25 @@ export interface Option<K extends string> {
   readonly disabled?: boolean;
 }
 
-export function OneOf<K extends string>({ label, value, options, onChange }: { readonly label: string; readonly value: K; readonly options: readonly Option<K>[]; readonly onChange: (value: K) => void }) {
+export function OneOf<K extends string>({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: K;
+  readonly options: readonly Option<K>[];
+  readonly onChange: (value: K) => void;
+}) {
   return (
-    <RadioGroup.Root size="sm" value={value} onValueChange={(details) => onChange(details.value as K)} aria-label={label} mb="2.5">
+    <RadioGroup.Root
+      size="sm"
+      value={value}
+      onValueChange={(details) => onChange(details.value as K)}
+      aria-label={label}
+      mb="2.5"
+    >
       <Flex direction="column" gap="1">
         {options.map((option) => (
           <Flex key={option.key} justify="space-between" gap="4">
@@ -31,12 +47,31 @@ export function OneOf<K extends string>({ label, value, options, onChange }: { r
   );
 }
 
-const STATE_WORD = { "at-work": "at work", idle: "free", paused: "paused", "set-aside": "set aside", away: "not heard of", stopped: "stopped" } as const;
+const STATE_WORD = {
+  "at-work": "at work",
+  idle: "free",
+  paused: "paused",
+  "set-aside": "set aside",
+  away: "not heard of",
+  stopped: "stopped",
+} as const;
 
 /** Which nodes may take part; null is every one, also those that come later. */
-export function NodeChoice({ value, onChange }: { readonly value: readonly string[] | null; readonly onChange: (nodes: readonly string[] | null) => void }) {
+export function NodeChoice({
+  value,
+  onChange,
+}: {
+  readonly value: readonly string[] | null;
+  readonly onChange: (nodes: readonly string[] | null) => void;
+}) {
   const { nodes } = useLive();
-  if (nodes.length === 0) return <Text color="softInk">No node has ever worked here. Start one: <code>npx plain-tally node --name NAME</code>. Frames wait for it.</Text>;
+  if (nodes.length === 0)
+    return (
+      <Text color="softInk">
+        No node has ever worked here. Start one: <code>npx plain-tally node --name NAME</code>. Frames wait
+        for it.
+      </Text>
+    );
   const toggle = (name: string, isOn: boolean): void => {
     const next = nodes.map((n) => n.name).filter((n) => (n === name ? isOn : (value ?? [n]).includes(n)));
     onChange(next.length === nodes.length ? null : next);
@@ -44,10 +79,22 @@ export function NodeChoice({ value, onChange }: { readonly value: readonly strin
   return (
     <Flex gap="5" rowGap="1" flexWrap="wrap" role="group" aria-label="Nodes">
       {nodes.map((node) => (
-        <Checkbox.Root key={node.name} size="sm" checked={value === null || value.includes(node.name)} onCheckedChange={(details) => toggle(node.name, details.checked === true)}>
+        <Checkbox.Root
+          key={node.name}
+          size="sm"
+          checked={value === null || value.includes(node.name)}
+          onCheckedChange={(details) => toggle(node.name, details.checked === true)}
+        >
           <Checkbox.HiddenInput />
           <Checkbox.Control borderColor="ink" />
-          <Checkbox.Label fontWeight="400"><Box as="span" fontFamily="mono">{node.name}</Box> <Box as="span" color="softInk">{STATE_WORD[node.state]}</Box></Checkbox.Label>
+          <Checkbox.Label fontWeight="400">
+            <Box as="span" fontFamily="mono">
+              {node.name}
+            </Box>{" "}
+            <Box as="span" color="softInk">
+              {STATE_WORD[node.state]}
+            </Box>
+          </Checkbox.Label>
         </Checkbox.Root>
       ))}
     </Flex>

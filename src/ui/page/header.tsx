@@ -36,22 +36,63 @@ export function Header({ project }: { readonly project: string | null }) {
   const now = useNow();
   const { resolvedTheme, setTheme } = useTheme();
   const isNight = now !== null && resolvedTheme === "dark";
-  const ago = live.lastFrameSeconds === null || now === null ? null : live.lastFrameSeconds + Math.max(0, now - live.at) / 1000;
+  const ago =
+    live.lastFrameSeconds === null || now === null
+      ? null
+      : live.lastFrameSeconds + Math.max(0, now - live.at) / 1000;
   return (
     <>
-      <Flex as="header" h="42px" px="6" align="center" gap="5" whiteSpace="nowrap" flexShrink={0} borderBottomWidth="1px" borderColor="rule" fontSize="xs">
-        <Box asChild fontSize="md" fontWeight="700"><NextLink href="/">Plain Tally</NextLink></Box>
+      <Flex
+        as="header"
+        h="42px"
+        px="6"
+        align="center"
+        gap="5"
+        whiteSpace="nowrap"
+        flexShrink={0}
+        borderBottomWidth="1px"
+        borderColor="rule"
+        fontSize="xs"
+      >
+        <Box asChild fontSize="md" fontWeight="700">
+          <NextLink href="/">Plain Tally</NextLink>
+        </Box>
         {project !== null && <Text fontSize="sm">{project}</Text>}
         <HStack ml="auto" gap="4" color="softInk" className="figures">
-          {live.at > 0 && <Text display={{ base: "none", md: "block" }} title={live.nodes.map((n) => `${n.name}: ${n.state.replace("-", " ")}`).join("\n")}><Box asChild color="petrol" textDecoration="underline" textUnderlineOffset="3px"><NextLink href="/nodes">{nodesText(live.nodes)}</NextLink></Box>{ago === null ? "" : ` · last frame ${duration(Math.round(ago))} ago`.replace(/(\d)\.\d+ s/, "$1 s")}</Text>}
-          <Tip text="Keys and the frame phrase language (?)"><Button asChild variant="plain" size="xs"><NextLink href="/help">Help</NextLink></Button></Tip>
+          {live.at > 0 && (
+            <Text
+              display={{ base: "none", md: "block" }}
+              title={live.nodes.map((n) => `${n.name}: ${n.state.replace("-", " ")}`).join("\n")}
+            >
+              <Box asChild color="petrol" textDecoration="underline" textUnderlineOffset="3px">
+                <NextLink href="/nodes">{nodesText(live.nodes)}</NextLink>
+              </Box>
+              {ago === null
+                ? ""
+                : ` · last frame ${duration(Math.round(ago))} ago`.replace(/(\d)\.\d+ s/, "$1 s")}
+            </Text>
+          )}
+          <Tip text="Keys and the frame phrase language (?)">
+            <Button asChild variant="plain" size="xs">
+              <NextLink href="/help">Help</NextLink>
+            </Button>
+          </Tip>
           <Tip text={isNight ? "Day version" : "Night version, for dark rooms"}>
-            <Button variant="plain" size="xs" aria-label={isNight ? "Day version" : "Night version"} onClick={() => setTheme(isNight ? "light" : "dark")}>{isNight ? <Sun size={16} /> : <Moon size={16} />}</Button>
+            <Button
+              variant="plain"
+              size="xs"
+              aria-label={isNight ? "Day version" : "Night version"}
+              onClick={() => setTheme(isNight ? "light" : "dark")}
+            >
+              {isNight ? <Sun size={16} /> : <Moon size={16} />}
+            </Button>
           </Tip>
         </HStack>
       </Flex>
       {live.trouble !== null && (
-        <Box role="alert" px="6" py="2" bg="brick" color="onPetrol" fontSize="sm">{live.trouble}</Box>
+        <Box role="alert" px="6" py="2" bg="brick" color="onPetrol" fontSize="sm">
+          {live.trouble}
+        </Box>
       )}
     </>
   );

@@ -16,8 +16,12 @@ export function Loading({ what }: { readonly what: string }) {
 export function Trouble({ title, message }: { readonly title: string; readonly message: string }) {
   return (
     <Box px="6" py="10" maxW="640px" role="alert">
-      <Heading as="h1" fontSize="lg" mb="2">{title}</Heading>
-      <Text mb="2" overflowWrap="anywhere">{message}</Text>
+      <Heading as="h1" fontSize="lg" mb="2">
+        {title}
+      </Heading>
+      <Text mb="2" overflowWrap="anywhere">
+        {message}
+      </Text>
       <Text color="softInk">This page looks again every two seconds and goes on by itself.</Text>
     </Box>
   );
@@ -26,7 +30,9 @@ export function Trouble({ title, message }: { readonly title: string; readonly m
 export function Empty({ title, children }: { readonly title: string; readonly children: ReactNode }) {
   return (
     <Box px="6" py="10" maxW="640px">
-      <Heading as="h1" fontSize="lg" mb="2">{title}</Heading>
+      <Heading as="h1" fontSize="lg" mb="2">
+        {title}
+      </Heading>
       <Box color="softInk">{children}</Box>
     </Box>
   );
@@ -34,5 +40,9 @@ export function Empty({ title, children }: { readonly title: string; readonly ch
 
 /** Why something that was asked for did not happen, beside where it was asked. */
 export function Refusal({ children }: { readonly children: ReactNode }) {
-  return <Text role="alert" color="brick" fontSize="sm">{children}</Text>;
+  return (
+    <Text role="alert" color="brick" fontSize="sm">
+      {children}
+    </Text>
+  );
 }

@@ -16,7 +16,13 @@ import { count, duration, frames, size } from "../words";
 
 type PatchScope = "fill" | "mend" | "selection";
 
-export function PatchBench({ scope, onScope }: { readonly scope: PatchScope; readonly onScope: (scope: PatchScope) => void }) {
+export function PatchBench({
+  scope,
+  onScope,
+}: {
+  readonly scope: PatchScope;
+  readonly onScope: (scope: PatchScope) => void;
+}) {
   const { tally, selection, view, bench } = useShotWork();
   const [nodes, setNodes] = useState<readonly string[] | null>(null);
   const policy: Policy = scope === "fill" ? "fill" : "mend";
@@ -24,10 +30,13 @@ export function PatchBench({ scope, onScope }: { readonly scope: PatchScope; rea
   const phrase = scope === "selection" ? formatPhrase(wanted) : "all";
   const decision = useDecision(phrase, policy, "version");
   const request: StartRunBody = { phrase: phrase === "" ? "all" : phrase, policy, scope: "version", nodes };
-  const preflight = usePreflight(bench === "patch" && (decision?.files ?? 0) > 0 && nodes?.length !== 0 ? request : null);
+  const preflight = usePreflight(
+    bench === "patch" && (decision?.files ?? 0) > 0 && nodes?.length !== 0 ? request : null,
+  );
   const toRender = decision?.focus?.toRender.count ?? 0;
   const todo = todoOf(tally);
-  const figure = (set: typeof wanted, p: Policy): string => frames(framesToRender(tally, set, p).toRender.count);
+  const figure = (set: typeof wanted, p: Policy): string =>
+    frames(framesToRender(tally, set, p).toRender.count);
   const seconds = view.files.seconds.filter((s): s is number => s !== null);
   const mean = seconds.length === 0 ? null : seconds.reduce((a, b) => a + b, 0) / seconds.length;
   return (
@@ -36,11 +45,21 @@ export function PatchBench({ scope, onScope }: { readonly scope: PatchScope; rea
         <>
           <Caption>Render again</Caption>
           <OneOf<PatchScope>
-            label="Render again" value={scope} onChange={onScope}
+            label="Render again"
+            value={scope}
+            onChange={onScope}
             options={[
               { key: "fill", text: "What is missing or failed", figure: figure(tally.asked, "fill") },
-              { key: "mend", text: "That, and what is flagged or out of date", figure: figure(tally.asked, "mend") },
-              { key: "selection", text: "Of that, only what is selected on the band", figure: figure(selection.set, "mend") },
+              {
+                key: "mend",
+                text: "That, and what is flagged or out of date",
+                figure: figure(tally.asked, "mend"),
+              },
+              {
+                key: "selection",
+                text: "Of that, only what is selected on the band",
+                figure: figure(selection.set, "mend"),
+              },
             ]}
           />
         </>
@@ -49,11 +68,27 @@ export function PatchBench({ scope, onScope }: { readonly scope: PatchScope; rea
       right={
         <>
           <Caption>The patch list</Caption>
-          {todo.count === 0 && <Text color="softInk" mb="2">Nothing is missing, failed, flagged or out of date.</Text>}
+          {todo.count === 0 && (
+            <Text color="softInk" mb="2">
+              Nothing is missing, failed, flagged or out of date.
+            </Text>
+          )}
           {decision !== null && <DecisionLines decision={decision} />}
-          {mean !== null && toRender > 0 && <Line label="Work in it">about {duration(mean * toRender)} on one node, from {count(seconds.length)} frames so far</Line>}
-          <Line label="Replaced files">kept aside in <Box as="span" fontFamily="mono" fontSize="xs">.tally/aside</Box>{view.aside.count > 0 ? `: ${count(view.aside.count)} so far, ${size(view.aside.bytes)}` : ""}</Line>
-          {(decision?.files ?? 0) > 0 && <PreflightList request={request} result={preflight} onNodes={setNodes} />}
+          {mean !== null && toRender > 0 && (
+            <Line label="Work in it">
+              about {duration(mean * toRender)} on one node, from {count(seconds.length)} frames so far
+            </Line>
+          )}
+          <Line label="Replaced files">
+            kept aside in{" "}
+            <Box as="span" fontFamily="mono" fontSize="xs">
+              .tally/aside
+            </Box>
+            {view.aside.count > 0 ? `: ${count(view.aside.count)} so far, ${size(view.aside.bytes)}` : ""}
+          </Line>
+          {(decision?.files ?? 0) > 0 && (
+            <PreflightList request={request} result={preflight} onNodes={setNodes} />
+          )}
         </>
       }
     />

@@ -19,13 +19,44 @@ import type { GroupName } from "./groups";
 import { MovePlayer } from "./move-player";
 import { FILE_KIND_TEXT, hazardText, mendText, noteMend, noteText } from "./words";
 
-export function PlanConsequences({ group, onOpen }: { readonly group: GroupName; readonly onOpen: (group: GroupName) => void }) {
-  const { draft: { plan, read, faults }, shot, files } = useShotWork();
-  const follows = useMemo(() => (read === null ? null : consequencesOf(read, { project: shot.project.slug, shot: shot.code, version: shot.sequence.version, purpose: shot.sequence.purpose, markers: shot.markers, files: files.index.set })), [read, shot, files]);
+export function PlanConsequences({
+  group,
+  onOpen,
+}: {
+  readonly group: GroupName;
+  readonly onOpen: (group: GroupName) => void;
+}) {
+  const {
+    draft: { plan, read, faults },
+    shot,
+    files,
+  } = useShotWork();
+  const follows = useMemo(
+    () =>
+      read === null
+        ? null
+        : consequencesOf(read, {
+            project: shot.project.slug,
+            shot: shot.code,
+            version: shot.sequence.version,
+            purpose: shot.sequence.purpose,
+            markers: shot.markers,
+            files: files.index.set,
+          }),
+    [read, shot, files],
+  );
   return (
     <>
       <Caption>What follows</Caption>
-      {follows === null ? Object.entries(faults).map(([field, fault]) => <Text key={field} color="brick" py="1">{fault}</Text>) : <Warnings follows={follows} />}
+      {follows === null ? (
+        Object.entries(faults).map(([field, fault]) => (
+          <Text key={field} color="brick" py="1">
+            {fault}
+          </Text>
+        ))
+      ) : (
+        <Warnings follows={follows} />
+      )}
       {group === "files" && <FormatTable plan={plan} />}
       {group === "move" && plan.move !== null && read !== null && <MovePlayer read={read} />}
       {follows !== null && <Figures follows={follows} plan={plan} onOpen={onOpen} />}
@@ -33,27 +64,60 @@ export function PlanConsequences({ group, onOpen }: { readonly group: GroupName;
   );
 }
 
-function Warning({ text, mend }: { readonly text: string; readonly mend: { readonly text: string; readonly apply: () => void } | null }) {
+function Warning({
+  text,
+  mend,
+}: {
+  readonly text: string;
+  readonly mend: { readonly text: string; readonly apply: () => void } | null;
+}) {
   return (
-    <Flex justify="space-between" gap="4" py="1" borderBottomWidth="1px" borderStyle="dotted" borderColor="rule" align="center" role="alert">
+    <Flex
+      justify="space-between"
+      gap="4"
+      py="1"
+      borderBottomWidth="1px"
+      borderStyle="dotted"
+      borderColor="rule"
+      align="center"
+      role="alert"
+    >
       <Text color="ochre">{text}</Text>
-      {mend !== null && <Button size="xs" variant="outline" flexShrink={0} onClick={mend.apply}>{mend.text}</Button>}
+      {mend !== null && (
+        <Button size="xs" variant="outline" flexShrink={0} onClick={mend.apply}>
+          {mend.text}
+        </Button>
+      )}
     </Flex>
   );
 }
 
 function Warnings({ follows }: { readonly follows: Consequences }) {
-  const { draft: { plan, change } } = useShotWork();
+  const {
+    draft: { plan, change },
+  } = useShotWork();
   return (
     <>
       {follows.hazards.map((hazard) => {
         const text = mendText(hazard);
         const edits = hazardMend(hazard, plan);
-        return <Warning key={`${hazard.code}${"token" in hazard ? hazard.token : ""}`} text={hazardText(hazard)} mend={text === null || edits === null ? null : { text, apply: () => change(edits) }} />;
+        return (
+          <Warning
+            key={`${hazard.code}${"token" in hazard ? hazard.token : ""}`}
+            text={hazardText(hazard)}
+            mend={text === null || edits === null ? null : { text, apply: () => change(edits) }}
+          />
+        );
       })}
       {follows.notes.map((note) => {
         const mend = noteMend(note);
-        return <Warning key={note.code} text={noteText(note)} mend={mend === null ? null : { text: mend.text, apply: () => change(mend.change) }} />;
+        return (
+          <Warning
+            key={note.code}
+            text={noteText(note)}
+            mend={mend === null ? null : { text: mend.text, apply: () => change(mend.change) }}
+          />
+        );
       })}
     </>
   );
@@ -64,31 +128,99 @@ function hazardMend(hazard: NameHazard, plan: Plan): Partial<Plan> | null {
   if (hazard.code === "negative-numbers") {
     const offset = plan.offset + hazard.mend.offset;
     const asked = parsePhrase(plan.frames);
-    return asked.ok ? { offset, frames: formatPhrase(retimeFrames(asked.set, plan, { ...plan, offset })) } : null;
+    return asked.ok
+      ? { offset, frames: formatPhrase(retimeFrames(asked.set, plan, { ...plan, offset })) }
+      : null;
   }
-  return { ...("pattern" in hazard.mend && plan.namePattern.trim() !== "" ? { namePattern: hazard.mend.pattern } : {}), ...("digits" in hazard.mend ? { digits: hazard.mend.digits } : {}) };
+  return {
+    ...("pattern" in hazard.mend && plan.namePattern.trim() !== ""
+      ? { namePattern: hazard.mend.pattern }
+      : {}),
+    ...("digits" in hazard.mend ? { digits: hazard.mend.digits } : {}),
+  };
 }
 
-function Figures({ follows, plan, onOpen }: { readonly follows: Consequences; readonly plan: Plan; readonly onOpen: (group: GroupName) => void }) {
+function Figures({
+  follows,
+  plan,
+  onOpen,
+}: {
+  readonly follows: Consequences;
+  readonly plan: Plan;
+  readonly onOpen: (group: GroupName) => void;
+}) {
   const { view, tally, files } = useShotWork();
   const { there, leftOut } = follows;
   const [lead] = follows.sequences;
   const others = follows.sequences.length - 1;
   return (
     <>
-      <Line label="Renders">{plan.cameras.length === 1 ? "the camera " : "the cameras "}<b>{plan.cameras.join(", ")}</b> of {plan.scene}{plan.move === null ? "" : ", moved by the plan"}</Line>
-      <Line label="Frames">{frames(follows.frames)}, {follows.first} to {follows.last}</Line>
-      <Line label="Lasts">{duration(follows.seconds)} at {rateText(plan.rate)} a second, {follows.length}{canDrop(plan.rate) ? " drop-frame" : ""}</Line>
-      <Line label="Pictures">{follows.width} x {follows.height}, {fileText(plan.file)}</Line>
-      {lead!.names.map((name, i) => <Line key={i} label={["First file", "Middle file", "Last file"][i]}><Box as="span" fontFamily="mono" data-testid={`name-${i}`}>{name}</Box></Line>)}
-      {others > 0 && <Line label={`and ${count(others)} more ${others === 1 ? "sequence" : "sequences"}`}><Box as="span" fontFamily="mono" fontSize="xs">{follows.sequences.slice(1).map((s) => s.names[0]).join(" ")}</Box></Line>}
-      <Line label="On disk">about {size(follows.bytesAFrame)} a frame, {size(follows.bytes)} in all{view.files.bytes > 0 && files.index.count > 0 ? `; ${size(view.files.bytes / files.index.count)} a frame so far` : ""}</Line>
-      <Line label="There already">
-        {there.count === 0 ? "none of these frames" : <>{frames(there.count)}: <Box as="span" fontFamily="mono">{shorten(formatPhrase(there))}</Box></>}
-        {tally.results.good.count > 0 && there.count > 0 ? `, ${intersection(there, tally.results.good).count} of them good` : ""}
+      <Line label="Renders">
+        {plan.cameras.length === 1 ? "the camera " : "the cameras "}
+        <b>{plan.cameras.join(", ")}</b> of {plan.scene}
+        {plan.move === null ? "" : ", moved by the plan"}
       </Line>
-      {leftOut.count > 0 && <Line label="No longer asked for"><Box as="span" color="ochre">{frames(leftOut.count)}: {shorten(formatPhrase(leftOut))}; the files stay and count as extra</Box></Line>}
-      <Line label="Time"><Button variant="plain" size="xs" onClick={() => onOpen("quality")}>samples decide it</Button>, the bench Prove measures it</Line>
+      <Line label="Frames">
+        {frames(follows.frames)}, {follows.first} to {follows.last}
+      </Line>
+      <Line label="Lasts">
+        {duration(follows.seconds)} at {rateText(plan.rate)} a second, {follows.length}
+        {canDrop(plan.rate) ? " drop-frame" : ""}
+      </Line>
+      <Line label="Pictures">
+        {follows.width} x {follows.height}, {fileText(plan.file)}
+      </Line>
+      {lead!.names.map((name, i) => (
+        <Line key={i} label={["First file", "Middle file", "Last file"][i]}>
+          <Box as="span" fontFamily="mono" data-testid={`name-${i}`}>
+            {name}
+          </Box>
+        </Line>
+      ))}
+      {others > 0 && (
+        <Line label={`and ${count(others)} more ${others === 1 ? "sequence" : "sequences"}`}>
+          <Box as="span" fontFamily="mono" fontSize="xs">
+            {follows.sequences
+              .slice(1)
+              .map((s) => s.names[0])
+              .join(" ")}
+          </Box>
+        </Line>
+      )}
+      <Line label="On disk">
+        about {size(follows.bytesAFrame)} a frame, {size(follows.bytes)} in all
+        {view.files.bytes > 0 && files.index.count > 0
+          ? `; ${size(view.files.bytes / files.index.count)} a frame so far`
+          : ""}
+      </Line>
+      <Line label="There already">
+        {there.count === 0 ? (
+          "none of these frames"
+        ) : (
+          <>
+            {frames(there.count)}:{" "}
+            <Box as="span" fontFamily="mono">
+              {shorten(formatPhrase(there))}
+            </Box>
+          </>
+        )}
+        {tally.results.good.count > 0 && there.count > 0
+          ? `, ${intersection(there, tally.results.good).count} of them good`
+          : ""}
+      </Line>
+      {leftOut.count > 0 && (
+        <Line label="No longer asked for">
+          <Box as="span" color="ochre">
+            {frames(leftOut.count)}: {shorten(formatPhrase(leftOut))}; the files stay and count as extra
+          </Box>
+        </Line>
+      )}
+      <Line label="Time">
+        <Button variant="plain" size="xs" onClick={() => onOpen("quality")}>
+          samples decide it
+        </Button>
+        , the bench Prove measures it
+      </Line>
     </>
   );
 }
@@ -96,8 +228,22 @@ function Figures({ follows, plan, onOpen }: { readonly follows: Consequences; re
 /** The table of consequences: what each kind of file keeps, and how large it is. */
 function FormatTable({ plan }: { readonly plan: Plan }) {
   return (
-    <Table.Root size="sm" variant="line" mb="2" aria-label="Kinds of files" css={{ "& td, & th": { paddingInline: "4px", paddingBlock: "2px", background: "transparent" } }}>
-      <Table.Header><Table.Row bg="transparent">{["", "lossless", "alpha", "light", "a frame, about", "read by"].map((head) => <Table.ColumnHeader key={head} fontSize="12px" color="softInk" fontWeight="400">{head}</Table.ColumnHeader>)}</Table.Row></Table.Header>
+    <Table.Root
+      size="sm"
+      variant="line"
+      mb="2"
+      aria-label="Kinds of files"
+      css={{ "& td, & th": { paddingInline: "4px", paddingBlock: "2px", background: "transparent" } }}
+    >
+      <Table.Header>
+        <Table.Row bg="transparent">
+          {["", "lossless", "alpha", "light", "a frame, about", "read by"].map((head) => (
+            <Table.ColumnHeader key={head} fontSize="12px" color="softInk" fontWeight="400">
+              {head}
+            </Table.ColumnHeader>
+          ))}
+        </Table.Row>
+      </Table.Header>
       <Table.Body>
         {FILE_KINDS.map((kind) => {
           const file = kind === plan.file.kind ? plan.file : DEFAULT_FILE[kind];
@@ -108,7 +254,11 @@ function FormatTable({ plan }: { readonly plan: Plan }) {
               <Table.Cell>{facts.isLossless ? "yes" : "no"}</Table.Cell>
               <Table.Cell>{facts.holdsAlpha ? "yes" : "no"}</Table.Cell>
               <Table.Cell>{facts.isLinear ? "linear" : "as shown"}</Table.Cell>
-              <Table.Cell className="figures">{size(guessPassBytes({ ...plan, file, alpha: facts.holdsAlpha ? plan.alpha : "none" }, "beauty"))}</Table.Cell>
+              <Table.Cell className="figures">
+                {size(
+                  guessPassBytes({ ...plan, file, alpha: facts.holdsAlpha ? plan.alpha : "none" }, "beauty"),
+                )}
+              </Table.Cell>
               <Table.Cell fontWeight="400">{facts.readers}</Table.Cell>
             </Table.Row>
           );

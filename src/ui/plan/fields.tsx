@@ -18,9 +18,19 @@ export function Entry({ field, label, hint, children }: EntryProps) {
   const fault = faults[field];
   return (
     <Field.Root invalid={fault !== undefined} minW="0" alignSelf="start">
-      <Field.Label fontSize="xs" color="softInk" mb="-0.5" fontWeight="400">{label}</Field.Label>
+      <Field.Label fontSize="xs" color="softInk" mb="-0.5" fontWeight="400">
+        {label}
+      </Field.Label>
       {children}
-      {fault === undefined ? hint !== undefined && <Field.HelperText mt="0" color="softInk">{hint}</Field.HelperText> : <Field.ErrorText mt="0">{fault}</Field.ErrorText>}
+      {fault === undefined ? (
+        hint !== undefined && (
+          <Field.HelperText mt="0" color="softInk">
+            {hint}
+          </Field.HelperText>
+        )
+      ) : (
+        <Field.ErrorText mt="0">{fault}</Field.ErrorText>
+      )}
     </Field.Root>
   );
 }
@@ -31,15 +41,29 @@ export function EntryGroup({ field, label, hint, children }: EntryProps) {
   const fault = faults[field];
   return (
     <Box role="group" aria-label={label} minW="0" w="full" alignSelf="start">
-      <Text fontSize="xs" color="softInk" mb="0.5">{label}</Text>
+      <Text fontSize="xs" color="softInk" mb="0.5">
+        {label}
+      </Text>
       {children}
-      {fault === undefined ? hint !== undefined && <Text fontSize="xs" color="softInk" mt="1">{hint}</Text> : <Text fontSize="xs" color="brick" role="alert" mt="1">{fault}</Text>}
+      {fault === undefined ? (
+        hint !== undefined && (
+          <Text fontSize="xs" color="softInk" mt="1">
+            {hint}
+          </Text>
+        )
+      ) : (
+        <Text fontSize="xs" color="brick" role="alert" mt="1">
+          {fault}
+        </Text>
+      )}
     </Box>
   );
 }
 
 type NumberFieldName = { [K in keyof Plan]: Plan[K] extends number ? K : never }[keyof Plan];
-type TextFieldName = { [K in keyof Plan]: Plan[K] extends string ? (string extends Plan[K] ? K : never) : never }[keyof Plan];
+type TextFieldName = {
+  [K in keyof Plan]: Plan[K] extends string ? (string extends Plan[K] ? K : never) : never;
+}[keyof Plan];
 
 export interface NumberInputProps {
   readonly value: number;
@@ -51,18 +75,74 @@ export interface NumberInputProps {
 }
 
 /** A blank field is NaN: the fault says so, and nothing is filled in behind one's back. */
-export function NumberInput({ value, onChange, label, name, step = "any", isDisabled = false }: NumberInputProps) {
-  return <Input size="xs" fontSize="sm" px="2" type="number" step={step} fontFamily="mono" bg="paper" disabled={isDisabled} {...(label === undefined ? {} : { "aria-label": label })} {...(name === undefined ? {} : { name })} value={Number.isNaN(value) ? "" : value} onChange={(event) => onChange(event.target.valueAsNumber)} />;
+export function NumberInput({
+  value,
+  onChange,
+  label,
+  name,
+  step = "any",
+  isDisabled = false,
+}: NumberInputProps) {
+  return (
+    <Input
+      size="xs"
+      fontSize="sm"
+      px="2"
+      type="number"
+      step={step}
+      fontFamily="mono"
+      bg="paper"
+      disabled={isDisabled}
+      {...(label === undefined ? {} : { "aria-label": label })}
+      {...(name === undefined ? {} : { name })}
+      value={Number.isNaN(value) ? "" : value}
+      onChange={(event) => onChange(event.target.valueAsNumber)}
+    />
+  );
 }
 
-export function NumberField({ field, label, hint }: { readonly field: NumberFieldName; readonly label: string; readonly hint?: ReactNode }) {
+export function NumberField({
+  field,
+  label,
+  hint,
+}: {
+  readonly field: NumberFieldName;
+  readonly label: string;
+  readonly hint?: ReactNode;
+}) {
   const { plan, change } = useShotWork().draft;
-  return <Entry field={field} label={label} hint={hint}><NumberInput name={field} value={plan[field]} onChange={(value) => change({ [field]: value })} /></Entry>;
+  return (
+    <Entry field={field} label={label} hint={hint}>
+      <NumberInput name={field} value={plan[field]} onChange={(value) => change({ [field]: value })} />
+    </Entry>
+  );
 }
 
-export function TextField({ field, label, hint }: { readonly field: TextFieldName; readonly label: string; readonly hint?: ReactNode }) {
+export function TextField({
+  field,
+  label,
+  hint,
+}: {
+  readonly field: TextFieldName;
+  readonly label: string;
+  readonly hint?: ReactNode;
+}) {
   const { plan, change } = useShotWork().draft;
-  return <Entry field={field} label={label} hint={hint}><Input size="xs" fontSize="sm" px="2" fontFamily="mono" bg="paper" autoComplete="off" name={field} value={plan[field]} onChange={(event) => change({ [field]: event.target.value })} /></Entry>;
+  return (
+    <Entry field={field} label={label} hint={hint}>
+      <Input
+        size="xs"
+        fontSize="sm"
+        px="2"
+        fontFamily="mono"
+        bg="paper"
+        autoComplete="off"
+        name={field}
+        value={plan[field]}
+        onChange={(event) => change({ [field]: event.target.value })}
+      />
+    </Entry>
+  );
 }
 
 export interface SelectProps<K extends string> {
@@ -76,17 +156,43 @@ export interface SelectProps<K extends string> {
 export function Select<K extends string>({ value, options, onChange, label, name }: SelectProps<K>) {
   return (
     <NativeSelect.Root size="xs">
-      <NativeSelect.Field {...(label === undefined ? {} : { "aria-label": label })} {...(name === undefined ? {} : { name })} value={value} onChange={(event) => onChange(event.target.value as K)} bg="paper" fontSize="sm">
-        {options.map(([key, text]) => <option key={key} value={key}>{text}</option>)}
+      <NativeSelect.Field
+        {...(label === undefined ? {} : { "aria-label": label })}
+        {...(name === undefined ? {} : { name })}
+        value={value}
+        onChange={(event) => onChange(event.target.value as K)}
+        bg="paper"
+        fontSize="sm"
+      >
+        {options.map(([key, text]) => (
+          <option key={key} value={key}>
+            {text}
+          </option>
+        ))}
       </NativeSelect.Field>
       <NativeSelect.Indicator />
     </NativeSelect.Root>
   );
 }
 
-export function Toggle({ isOn, onChange, children, isDisabled = false }: { readonly isOn: boolean; readonly onChange: (isOn: boolean) => void; readonly children: ReactNode; readonly isDisabled?: boolean }) {
+export function Toggle({
+  isOn,
+  onChange,
+  children,
+  isDisabled = false,
+}: {
+  readonly isOn: boolean;
+  readonly onChange: (isOn: boolean) => void;
+  readonly children: ReactNode;
+  readonly isDisabled?: boolean;
+}) {
   return (
-    <Checkbox.Root size="sm" checked={isOn} disabled={isDisabled} onCheckedChange={(details) => onChange(details.checked === true)}>
+    <Checkbox.Root
+      size="sm"
+      checked={isOn}
+      disabled={isDisabled}
+      onCheckedChange={(details) => onChange(details.checked === true)}
+    >
       <Checkbox.HiddenInput />
       <Checkbox.Control borderColor="ink" />
       <Checkbox.Label fontWeight="400">{children}</Checkbox.Label>
@@ -96,10 +202,18 @@ export function Toggle({ isOn, onChange, children, isDisabled = false }: { reado
 
 /** Running text under fields, for what a group has to say. */
 export function Remark({ children }: { readonly children: ReactNode }) {
-  return <Box gridColumn="1 / -1" color="softInk" fontSize="xs">{children}</Box>;
+  return (
+    <Box gridColumn="1 / -1" color="softInk" fontSize="xs">
+      {children}
+    </Box>
+  );
 }
 
 /** Fields side by side, equally wide. */
 export function Two({ children }: { readonly children: ReactNode }) {
-  return <Flex gap="3" align="flex-start" css={{ "& > *": { flex: "1 1 0" } }}>{children}</Flex>;
+  return (
+    <Flex gap="3" align="flex-start" css={{ "& > *": { flex: "1 1 0" } }}>
+      {children}
+    </Flex>
+  );
 }

@@ -1,7 +1,14 @@
 "use client";
 /** What kind of files, with or without alpha, and what they are called. */
 import { Flex, Grid } from "@chakra-ui/react";
-import { ALPHAS, DEFAULT_FILE, FILE_FACTS, FILE_KINDS, type FileFormat, type FileKind } from "@/core/image/file-format";
+import {
+  ALPHAS,
+  DEFAULT_FILE,
+  FILE_FACTS,
+  FILE_KINDS,
+  type FileFormat,
+  type FileKind,
+} from "@/core/image/file-format";
 import type { Plan } from "@/core/plan/plan";
 import { useShotWork } from "../shot/shot-context";
 import { Entry, EntryGroup, NumberField, NumberInput, Remark, Select, TextField } from "./fields";
@@ -9,61 +16,152 @@ import { ALPHA_TEXT, FILE_KIND_TEXT } from "./words";
 
 export function FileGroup() {
   const { plan, change } = useShotWork().draft;
-  const choose = (kind: FileKind): void => change({ file: DEFAULT_FILE[kind], ...(FILE_FACTS[kind].holdsAlpha ? {} : { alpha: "none" }) });
+  const choose = (kind: FileKind): void =>
+    change({ file: DEFAULT_FILE[kind], ...(FILE_FACTS[kind].holdsAlpha ? {} : { alpha: "none" }) });
   return (
     <Flex direction="column" gap="2">
       <Grid templateColumns="3fr 4fr 4fr" gap="3">
-        <Entry field="file" label="Format"><Select value={plan.file.kind} options={FILE_KINDS.map((kind) => [kind, FILE_KIND_TEXT[kind]] as const)} onChange={choose} /></Entry>
+        <Entry field="file" label="Format">
+          <Select
+            value={plan.file.kind}
+            options={FILE_KINDS.map((kind) => [kind, FILE_KIND_TEXT[kind]] as const)}
+            onChange={choose}
+          />
+        </Entry>
         <FormatDetails file={plan.file} change={change} />
         <Entry field="alpha" label="Alpha">
-          <Select value={plan.alpha} options={(FILE_FACTS[plan.file.kind].holdsAlpha ? ALPHAS : (["none"] as const)).map((alpha) => [alpha, ALPHA_TEXT[alpha]] as const)} onChange={(alpha) => change({ alpha })} />
+          <Select
+            value={plan.alpha}
+            options={(FILE_FACTS[plan.file.kind].holdsAlpha ? ALPHAS : (["none"] as const)).map(
+              (alpha) => [alpha, ALPHA_TEXT[alpha]] as const,
+            )}
+            onChange={(alpha) => change({ alpha })}
+          />
         </Entry>
       </Grid>
       <Grid templateColumns="minmax(0, 1fr) 56px 100px" gap="3">
         <TextField field="namePattern" label="Name" />
         <NumberField field="digits" label="Digits" />
         <Entry field="namePattern" label="Before it" hint={null}>
-          <Select label="Before the number" value={separatorOf(plan.namePattern) ?? "other"} options={[[".", "a dot"], ["_", "a low line"], ["-", "a dash"], ["other", "as written"]]} onChange={(separator) => separator !== "other" && change({ namePattern: withSeparator(plan.namePattern, separator) })} />
+          <Select
+            label="Before the number"
+            value={separatorOf(plan.namePattern) ?? "other"}
+            options={[
+              [".", "a dot"],
+              ["_", "a low line"],
+              ["-", "a dash"],
+              ["other", "as written"],
+            ]}
+            onChange={(separator) =>
+              separator !== "other" && change({ namePattern: withSeparator(plan.namePattern, separator) })
+            }
+          />
         </Entry>
       </Grid>
-      <Remark><code>{"{project} {shot} {version} {pass} {camera} {frame}"}</code> or <code>####</code></Remark>
-      <Remark>A movie is no choice here: a movie that is interrupted is lost whole, a sequence loses one frame. It is made at the end, from frames that are safe.</Remark>
+      <Remark>
+        <code>{"{project} {shot} {version} {pass} {camera} {frame}"}</code> or <code>####</code>
+      </Remark>
+      <Remark>
+        A movie is no choice here: a movie that is interrupted is lost whole, a sequence loses one frame. It
+        is made at the end, from frames that are safe.
+      </Remark>
     </Flex>
   );
 }
 
-function FormatDetails({ file, change }: { readonly file: FileFormat; readonly change: (edits: Partial<Plan>) => void }) {
+function FormatDetails({
+  file,
+  change,
+}: {
+  readonly file: FileFormat;
+  readonly change: (edits: Partial<Plan>) => void;
+}) {
   switch (file.kind) {
-    case "png": return (
-      <EntryGroup field="file" label="Bits, compression">
-        <Flex gap="2" w="full">
-          <Select label="Bits" value={String(file.depth)} options={[["8", "8"], ["16", "16"]]} onChange={(depth) => change({ file: { ...file, depth: depth === "8" ? 8 : 16 } })} />
-          <NumberInput label="Compression" value={file.level} onChange={(level) => change({ file: { ...file, level } })} />
-        </Flex>
-      </EntryGroup>
-    );
-    case "tiff": return (
-      <EntryGroup field="file" label="Bits, compression">
-        <Flex gap="2" w="full">
-          <Select label="Bits" value={String(file.depth)} options={[["8", "8"], ["16", "16"]]} onChange={(depth) => change({ file: { ...file, depth: depth === "8" ? 8 : 16 } })} />
-          <Select label="Compression" value={file.compression} options={[["none", "plain"], ["deflate", "deflated"]]} onChange={(compression) => change({ file: { ...file, compression } })} />
-        </Flex>
-      </EntryGroup>
-    );
-    case "exr": return (
-      <EntryGroup field="file" label="Depth, compression">
-        <Flex gap="2" w="full">
-          <Select label="Depth" value={file.depth} options={[["half", "half"], ["float", "float"]]} onChange={(depth) => change({ file: { ...file, depth } })} />
-          <Select label="Compression" value={file.compression} options={[["none", "plain"], ["rle", "RLE"], ["zip", "ZIP"]]} onChange={(compression) => change({ file: { ...file, compression } })} />
-        </Flex>
-      </EntryGroup>
-    );
-    case "jpeg": return <Entry field="file" label="Quality, 1 to 100"><NumberInput value={file.quality} onChange={(quality) => change({ file: { ...file, quality } })} /></Entry>;
+    case "png":
+      return (
+        <EntryGroup field="file" label="Bits, compression">
+          <Flex gap="2" w="full">
+            <Select
+              label="Bits"
+              value={String(file.depth)}
+              options={[
+                ["8", "8"],
+                ["16", "16"],
+              ]}
+              onChange={(depth) => change({ file: { ...file, depth: depth === "8" ? 8 : 16 } })}
+            />
+            <NumberInput
+              label="Compression"
+              value={file.level}
+              onChange={(level) => change({ file: { ...file, level } })}
+            />
+          </Flex>
+        </EntryGroup>
+      );
+    case "tiff":
+      return (
+        <EntryGroup field="file" label="Bits, compression">
+          <Flex gap="2" w="full">
+            <Select
+              label="Bits"
+              value={String(file.depth)}
+              options={[
+                ["8", "8"],
+                ["16", "16"],
+              ]}
+              onChange={(depth) => change({ file: { ...file, depth: depth === "8" ? 8 : 16 } })}
+            />
+            <Select
+              label="Compression"
+              value={file.compression}
+              options={[
+                ["none", "plain"],
+                ["deflate", "deflated"],
+              ]}
+              onChange={(compression) => change({ file: { ...file, compression } })}
+            />
+          </Flex>
+        </EntryGroup>
+      );
+    case "exr":
+      return (
+        <EntryGroup field="file" label="Depth, compression">
+          <Flex gap="2" w="full">
+            <Select
+              label="Depth"
+              value={file.depth}
+              options={[
+                ["half", "half"],
+                ["float", "float"],
+              ]}
+              onChange={(depth) => change({ file: { ...file, depth } })}
+            />
+            <Select
+              label="Compression"
+              value={file.compression}
+              options={[
+                ["none", "plain"],
+                ["rle", "RLE"],
+                ["zip", "ZIP"],
+              ]}
+              onChange={(compression) => change({ file: { ...file, compression } })}
+            />
+          </Flex>
+        </EntryGroup>
+      );
+    case "jpeg":
+      return (
+        <Entry field="file" label="Quality, 1 to 100">
+          <NumberInput value={file.quality} onChange={(quality) => change({ file: { ...file, quality } })} />
+        </Entry>
+      );
   }
 }
 
 const BEFORE_FRAME = /([._-])?(?=(?:\{frame\}|#+|%0?\d*d))/;
 
 /** The character before the number, where it is one of the three usual ones. */
-const separatorOf = (pattern: string): "." | "_" | "-" | null => (BEFORE_FRAME.exec(pattern)?.[1] as "." | "_" | "-" | undefined) ?? null;
-const withSeparator = (pattern: string, separator: string): string => pattern.replace(BEFORE_FRAME, separator);
+const separatorOf = (pattern: string): "." | "_" | "-" | null =>
+  (BEFORE_FRAME.exec(pattern)?.[1] as "." | "_" | "-" | undefined) ?? null;
+const withSeparator = (pattern: string, separator: string): string =>
+  pattern.replace(BEFORE_FRAME, separator);

@@ -11,20 +11,33 @@ export const GROUPS = [
   { name: "scene", title: "Scene", fields: ["scene", "cameras"] },
   { name: "frames", title: "Frames", fields: ["frames", "offset", "rate", "markersOff", "timeLine"] },
   { name: "size", title: "Size", fields: ["width", "height", "scale", "pixelAspect"] },
-  { name: "picture", title: "Picture", fields: ["shading", "filter", "shutter", "lens", "dither", "seed", "grain"] },
-  { name: "quality", title: "Quality", fields: ["samples", "minSamples", "noiseTarget", "timeLimit", "sampling", "checkpoints", "keepSamples"] },
+  {
+    name: "picture",
+    title: "Picture",
+    fields: ["shading", "filter", "shutter", "lens", "dither", "seed", "grain"],
+  },
+  {
+    name: "quality",
+    title: "Quality",
+    fields: ["samples", "minSamples", "noiseTarget", "timeLimit", "sampling", "checkpoints", "keepSamples"],
+  },
   { name: "passes", title: "Passes", fields: ["passes"] },
   { name: "files", title: "Files", fields: ["file", "alpha", "namePattern", "digits"] },
   { name: "move", title: "Camera move", fields: ["move"] },
   { name: "presets", title: "Presets", fields: [] },
   { name: "revisions", title: "Versions", fields: [] },
-] as const satisfies readonly { readonly name: string; readonly title: string; readonly fields: readonly (keyof Plan)[] }[];
+] as const satisfies readonly {
+  readonly name: string;
+  readonly title: string;
+  readonly fields: readonly (keyof Plan)[];
+}[];
 
 export type GroupName = (typeof GROUPS)[number]["name"];
 
 export function groupSummary(name: GroupName, plan: Plan, shot: ShotView): string {
   switch (name) {
-    case "scene": return `${plan.cameras.join(", ")}`;
+    case "scene":
+      return `${plan.cameras.join(", ")}`;
     case "frames": {
       const asked = parsePhrase(plan.frames);
       return `${asked.ok ? frames(asked.set.count) : ""} at ${rateText(plan.rate)}`;
@@ -33,12 +46,23 @@ export function groupSummary(name: GroupName, plan: Plan, shot: ShotView): strin
       const { width, height } = scaledSize(plan);
       return `${width} x ${height}`;
     }
-    case "picture": return plan.shading === "direct" ? "quick" : `${plan.filter.kind} ${plan.filter.radius}`;
-    case "quality": return `${plan.samples} samples`;
-    case "passes": return plan.passes.length === 1 ? "beauty" : `beauty and ${plan.passes.length - 1}`;
-    case "files": return FILE_KIND_TEXT[plan.file.kind];
-    case "move": return plan.move === null ? "the scene's" : plan.move.kind === "turn" ? `${plan.move.degrees}° turn` : `path, ${plan.move.points.length} points`;
-    case "presets": return "";
-    case "revisions": return `revision ${shot.revision}`;
+    case "picture":
+      return plan.shading === "direct" ? "quick" : `${plan.filter.kind} ${plan.filter.radius}`;
+    case "quality":
+      return `${plan.samples} samples`;
+    case "passes":
+      return plan.passes.length === 1 ? "beauty" : `beauty and ${plan.passes.length - 1}`;
+    case "files":
+      return FILE_KIND_TEXT[plan.file.kind];
+    case "move":
+      return plan.move === null
+        ? "the scene's"
+        : plan.move.kind === "turn"
+          ? `${plan.move.degrees}° turn`
+          : `path, ${plan.move.points.length} points`;
+    case "presets":
+      return "";
+    case "revisions":
+      return `revision ${shot.revision}`;
   }
 }

@@ -3,14 +3,43 @@
 import { Button, Flex } from "@chakra-ui/react";
 import { parsePhrase } from "@/core/frames/phrase";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
-import { type CameraMove, degreesAFrame, framesOfPath, framesOfTurn, pathLength, type PathMove, pathSpeed, type Point, type TurnMove } from "@/core/plan/camera-move";
+import {
+  type CameraMove,
+  degreesAFrame,
+  framesOfPath,
+  framesOfTurn,
+  pathLength,
+  type PathMove,
+  pathSpeed,
+  type Point,
+  type TurnMove,
+} from "@/core/plan/camera-move";
 import { durationSeconds } from "@/core/timing/rate";
 import { useShotWork } from "../shot/shot-context";
 import { duration } from "../words";
 import { Entry, EntryGroup, NumberInput, Remark, Select, Toggle, Two } from "./fields";
 
-const TURN: TurnMove = { kind: "turn", subject: [0, 1, 0], distance: 6, height: 1.5, direction: "clockwise", startAngle: 0, degrees: 360, isLoop: true, ease: "even" };
-const PATH: PathMove = { kind: "path", points: [[-4, 2, 6], [0, 2, 5], [4, 2, 6]], target: [0, 1, 0], ease: "eased" };
+const TURN: TurnMove = {
+  kind: "turn",
+  subject: [0, 1, 0],
+  distance: 6,
+  height: 1.5,
+  direction: "clockwise",
+  startAngle: 0,
+  degrees: 360,
+  isLoop: true,
+  ease: "even",
+};
+const PATH: PathMove = {
+  kind: "path",
+  points: [
+    [-4, 2, 6],
+    [0, 2, 5],
+    [4, 2, 6],
+  ],
+  target: [0, 1, 0],
+  ease: "eased",
+};
 
 export function MoveGroup() {
   const { plan, change } = useShotWork().draft;
@@ -18,11 +47,24 @@ export function MoveGroup() {
   return (
     <Flex direction="column" gap="2">
       <Entry field="move" label="The camera">
-        <Select value={plan.move?.kind ?? "scene"} options={[["scene", "moves as the scene says"], ["turn", "turns around a subject"], ["path", "moves along a path"]]} onChange={(kind) => set(kind === "turn" ? TURN : kind === "path" ? PATH : null)} />
+        <Select
+          value={plan.move?.kind ?? "scene"}
+          options={[
+            ["scene", "moves as the scene says"],
+            ["turn", "turns around a subject"],
+            ["path", "moves along a path"],
+          ]}
+          onChange={(kind) => set(kind === "turn" ? TURN : kind === "path" ? PATH : null)}
+        />
       </Entry>
       {plan.move?.kind === "turn" && <TurnFields move={plan.move} set={set} />}
       {plan.move?.kind === "path" && <PathFields move={plan.move} set={set} />}
-      {plan.move === null && <Remark>A move of the plan replaces that of the scene&apos;s camera and goes from the first to the last frame that is asked for.</Remark>}
+      {plan.move === null && (
+        <Remark>
+          A move of the plan replaces that of the scene&apos;s camera and goes from the first to the last
+          frame that is asked for.
+        </Remark>
+      )}
     </Flex>
   );
 }
@@ -32,13 +74,33 @@ function useMoveFrames() {
   const asked = parsePhrase(plan.frames);
   const first = asked.ok ? firstOf(asked.set) : null;
   const last = asked.ok ? lastOf(asked.set) : null;
-  return { frames: first === null || last === null ? 1 : last - first + 1, rate: plan.rate, setFrames: (count: number) => first !== null && count >= 1 && change({ frames: `${first}-${first + count - 1}` }) };
+  return {
+    frames: first === null || last === null ? 1 : last - first + 1,
+    rate: plan.rate,
+    setFrames: (count: number) =>
+      first !== null && count >= 1 && change({ frames: `${first}-${first + count - 1}` }),
+  };
 }
 
-function PointInputs({ label, value, onChange }: { readonly label: string; readonly value: Point; readonly onChange: (point: Point) => void }) {
+function PointInputs({
+  label,
+  value,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: Point;
+  readonly onChange: (point: Point) => void;
+}) {
   return (
     <Flex gap="1.5" role="group" aria-label={label}>
-      {(["x", "y", "z"] as const).map((axis, i) => <NumberInput key={axis} label={`${label} ${axis}`} value={value[i]!} onChange={(v) => onChange([i === 0 ? v : value[0], i === 1 ? v : value[1], i === 2 ? v : value[2]])} />)}
+      {(["x", "y", "z"] as const).map((axis, i) => (
+        <NumberInput
+          key={axis}
+          label={`${label} ${axis}`}
+          value={value[i]!}
+          onChange={(v) => onChange([i === 0 ? v : value[0], i === 1 ? v : value[1], i === 2 ? v : value[2]])}
+        />
+      ))}
     </Flex>
   );
 }
@@ -49,29 +111,85 @@ function TurnFields({ move, set }: { readonly move: TurnMove; readonly set: (mov
   return (
     <>
       <Two>
-        <EntryGroup field="move" label="Subject x, y, z in metres"><PointInputs label="Subject" value={move.subject} onChange={(subject) => set({ ...move, subject })} /></EntryGroup>
+        <EntryGroup field="move" label="Subject x, y, z in metres">
+          <PointInputs
+            label="Subject"
+            value={move.subject}
+            onChange={(subject) => set({ ...move, subject })}
+          />
+        </EntryGroup>
         <EntryGroup field="move" label="Distance and height, metres">
-          <Flex gap="1.5"><NumberInput label="Distance" value={move.distance} onChange={(distance) => set({ ...move, distance })} /><NumberInput label="Height" value={move.height} onChange={(height) => set({ ...move, height })} /></Flex>
+          <Flex gap="1.5">
+            <NumberInput
+              label="Distance"
+              value={move.distance}
+              onChange={(distance) => set({ ...move, distance })}
+            />
+            <NumberInput label="Height" value={move.height} onChange={(height) => set({ ...move, height })} />
+          </Flex>
         </EntryGroup>
       </Two>
       <Two>
-        <EntryGroup field="move" label="Degrees in all, start angle"><Flex gap="1.5"><NumberInput label="Degrees in all" value={move.degrees} onChange={(degrees) => set({ ...move, degrees })} /><NumberInput label="Start angle" value={move.startAngle} onChange={(startAngle) => set({ ...move, startAngle })} /></Flex></EntryGroup>
-        <EntryGroup field="move" label="Frames, or degrees a frame" hint={`${duration(durationSeconds(frames, rate))} for the turn`}>
-          <Flex gap="1.5"><NumberInput label="Frames of the turn" step={1} value={frames} onChange={setFrames} /><NumberInput label="Degrees a frame" value={Math.round(each * 1e4) / 1e4} onChange={(degrees) => degrees > 0 && setFrames(framesOfTurn(move, degrees))} /></Flex>
+        <EntryGroup field="move" label="Degrees in all, start angle">
+          <Flex gap="1.5">
+            <NumberInput
+              label="Degrees in all"
+              value={move.degrees}
+              onChange={(degrees) => set({ ...move, degrees })}
+            />
+            <NumberInput
+              label="Start angle"
+              value={move.startAngle}
+              onChange={(startAngle) => set({ ...move, startAngle })}
+            />
+          </Flex>
+        </EntryGroup>
+        <EntryGroup
+          field="move"
+          label="Frames, or degrees a frame"
+          hint={`${duration(durationSeconds(frames, rate))} for the turn`}
+        >
+          <Flex gap="1.5">
+            <NumberInput label="Frames of the turn" step={1} value={frames} onChange={setFrames} />
+            <NumberInput
+              label="Degrees a frame"
+              value={Math.round(each * 1e4) / 1e4}
+              onChange={(degrees) => degrees > 0 && setFrames(framesOfTurn(move, degrees))}
+            />
+          </Flex>
         </EntryGroup>
       </Two>
       <Two>
-        <Select label="Direction" value={move.direction} options={[["clockwise", "clockwise, seen from above"], ["anticlockwise", "anticlockwise"]]} onChange={(direction) => set({ ...move, direction })} />
-        <Select label="Speed" value={move.ease} options={[["even", "even speed"], ["eased", "slow start and end"]]} onChange={(ease) => set({ ...move, ease })} />
+        <Select
+          label="Direction"
+          value={move.direction}
+          options={[
+            ["clockwise", "clockwise, seen from above"],
+            ["anticlockwise", "anticlockwise"],
+          ]}
+          onChange={(direction) => set({ ...move, direction })}
+        />
+        <Select
+          label="Speed"
+          value={move.ease}
+          options={[
+            ["even", "even speed"],
+            ["eased", "slow start and end"],
+          ]}
+          onChange={(ease) => set({ ...move, ease })}
+        />
       </Two>
-      <Toggle isOn={move.isLoop} onChange={(isLoop) => set({ ...move, isLoop })}>Loop-safe: the last frame does not repeat the first</Toggle>
+      <Toggle isOn={move.isLoop} onChange={(isLoop) => set({ ...move, isLoop })}>
+        Loop-safe: the last frame does not repeat the first
+      </Toggle>
     </>
   );
 }
 
 function PathFields({ move, set }: { readonly move: PathMove; readonly set: (move: PathMove) => void }) {
   const { frames, rate, setFrames } = useMoveFrames();
-  const setPoint = (at: number, point: Point): void => set({ ...move, points: move.points.map((p, i) => (i === at ? point : p)) });
+  const setPoint = (at: number, point: Point): void =>
+    set({ ...move, points: move.points.map((p, i) => (i === at ? point : p)) });
   return (
     <>
       <EntryGroup field="move" label="Points of the path, x, y, z in metres">
@@ -79,19 +197,54 @@ function PathFields({ move, set }: { readonly move: PathMove; readonly set: (mov
           {move.points.map((point, i) => (
             <Flex key={i} gap="2" align="center">
               <PointInputs label={`Point ${i + 1}`} value={point} onChange={(next) => setPoint(i, next)} />
-              <Button size="xs" variant="plain" disabled={move.points.length <= 2} onClick={() => set({ ...move, points: move.points.filter((_, at) => at !== i) })}>remove</Button>
+              <Button
+                size="xs"
+                variant="plain"
+                disabled={move.points.length <= 2}
+                onClick={() => set({ ...move, points: move.points.filter((_, at) => at !== i) })}
+              >
+                remove
+              </Button>
             </Flex>
           ))}
-          <Button size="xs" variant="plain" alignSelf="flex-start" onClick={() => set({ ...move, points: [...move.points, move.points.at(-1)!] })}>Add a point</Button>
+          <Button
+            size="xs"
+            variant="plain"
+            alignSelf="flex-start"
+            onClick={() => set({ ...move, points: [...move.points, move.points.at(-1)!] })}
+          >
+            Add a point
+          </Button>
         </Flex>
       </EntryGroup>
       <Two>
-        <EntryGroup field="move" label="Looks at, x, y, z"><PointInputs label="Target" value={move.target} onChange={(target) => set({ ...move, target })} /></EntryGroup>
-        <EntryGroup field="move" label="Frames, or metres a second" hint={`${pathLength(move).toFixed(2)} m, ${duration(durationSeconds(frames, rate))}`}>
-          <Flex gap="1.5"><NumberInput label="Frames of the move" step={1} value={frames} onChange={setFrames} /><NumberInput label="Metres a second" value={Math.round(pathSpeed(move, frames, rate) * 1e3) / 1e3} onChange={(speed) => speed > 0 && setFrames(framesOfPath(move, speed, rate))} /></Flex>
+        <EntryGroup field="move" label="Looks at, x, y, z">
+          <PointInputs label="Target" value={move.target} onChange={(target) => set({ ...move, target })} />
+        </EntryGroup>
+        <EntryGroup
+          field="move"
+          label="Frames, or metres a second"
+          hint={`${pathLength(move).toFixed(2)} m, ${duration(durationSeconds(frames, rate))}`}
+        >
+          <Flex gap="1.5">
+            <NumberInput label="Frames of the move" step={1} value={frames} onChange={setFrames} />
+            <NumberInput
+              label="Metres a second"
+              value={Math.round(pathSpeed(move, frames, rate) * 1e3) / 1e3}
+              onChange={(speed) => speed > 0 && setFrames(framesOfPath(move, speed, rate))}
+            />
+          </Flex>
         </EntryGroup>
       </Two>
-      <Select label="Speed" value={move.ease} options={[["even", "even speed"], ["eased", "slow start and end"]]} onChange={(ease) => set({ ...move, ease })} />
+      <Select
+        label="Speed"
+        value={move.ease}
+        options={[
+          ["even", "even speed"],
+          ["eased", "slow start and end"],
+        ]}
+        onChange={(ease) => set({ ...move, ease })}
+      />
     </>
   );
 }

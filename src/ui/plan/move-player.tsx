@@ -21,10 +21,19 @@ export function MovePlayer({ read: { plan, asked } }: { readonly read: ReadPlan 
   const span = last - first + 1;
   const pictures = Math.min(PICTURES, span);
   const camera = plan.cameras[0]!;
-  const urls = scene.data === undefined ? [] : Array.from({ length: pictures }, (_, i) => {
-    const number = first + (i * span) / pictures;
-    return thumbnailUrl(shot.code, { scene: plan.scene, version: scene.data.version, camera, time: sceneTime(plan, number), move: { move: plan.move!, index: number - first, frames: span } });
-  });
+  const urls =
+    scene.data === undefined
+      ? []
+      : Array.from({ length: pictures }, (_, i) => {
+          const number = first + (i * span) / pictures;
+          return thumbnailUrl(shot.code, {
+            scene: plan.scene,
+            version: scene.data.version,
+            camera,
+            time: sceneTime(plan, number),
+            move: { move: plan.move!, index: number - first, frames: span },
+          });
+        });
   const seconds = durationSeconds(span, plan.rate);
   const key = urls[0] ?? "";
   const [shown, setShown] = useState(0);
@@ -36,10 +45,35 @@ export function MovePlayer({ read: { plan, asked } }: { readonly read: ReadPlan 
   const ready = urls.filter((url) => loaded.has(url)).length;
   return (
     <Flex gap="3" mb="2" align="flex-end">
-      <Box bg="surround" w="240px" aspectRatio="16 / 9" position="relative" flexShrink={0} role="img" aria-label="The move, roughly">
-        {urls.map((url, i) => <Image key={url} src={url} alt="" position="absolute" inset="0" w="full" h="full" objectFit="contain" visibility={i === shown && loaded.has(url) ? "visible" : "hidden"} onLoad={() => setLoaded((before) => new Set([...before, url]))} />)}
+      <Box
+        bg="surround"
+        w="240px"
+        aspectRatio="16 / 9"
+        position="relative"
+        flexShrink={0}
+        role="img"
+        aria-label="The move, roughly"
+      >
+        {urls.map((url, i) => (
+          <Image
+            key={url}
+            src={url}
+            alt=""
+            position="absolute"
+            inset="0"
+            w="full"
+            h="full"
+            objectFit="contain"
+            visibility={i === shown && loaded.has(url) ? "visible" : "hidden"}
+            onLoad={() => setLoaded((before) => new Set([...before, url]))}
+          />
+        ))}
       </Box>
-      <Text fontSize="xs" color="softInk" role="status">{ready < pictures ? `${count(ready)} of ${count(pictures)} rough pictures are there.` : `Every ${Math.max(1, Math.round(span / pictures))}th frame, at its real speed.`}</Text>
+      <Text fontSize="xs" color="softInk" role="status">
+        {ready < pictures
+          ? `${count(ready)} of ${count(pictures)} rough pictures are there.`
+          : `Every ${Math.max(1, Math.round(span / pictures))}th frame, at its real speed.`}
+      </Text>
     </Flex>
   );
 }

@@ -9,15 +9,33 @@ import { PASS_TEXT } from "./words";
 export function PassGroup() {
   const { plan, change } = useShotWork().draft;
   return (
-    <EntryGroup field="passes" label="Each pass is a sequence of its own, in its own folder, with its own tally">
+    <EntryGroup
+      field="passes"
+      label="Each pass is a sequence of its own, in its own folder, with its own tally"
+    >
       <Flex direction="column" gap="1" pt="1">
         {PASSES.map((pass) => (
-          <Toggle key={pass} isOn={plan.passes.includes(pass)} isDisabled={pass === "beauty"} onChange={(isOn) => change({ passes: PASSES.filter((p) => (p === pass ? isOn : plan.passes.includes(p))) })}>
-            <b>{pass}</b> <Box as="span" color="softInk">{PASS_TEXT[pass]}</Box>
+          <Toggle
+            key={pass}
+            isOn={plan.passes.includes(pass)}
+            isDisabled={pass === "beauty"}
+            onChange={(isOn) =>
+              change({ passes: PASSES.filter((p) => (p === pass ? isOn : plan.passes.includes(p))) })
+            }
+          >
+            <b>{pass}</b>{" "}
+            <Box as="span" color="softInk">
+              {PASS_TEXT[pass]}
+            </Box>
           </Toggle>
         ))}
       </Flex>
-      <Box mt="2"><Remark>A missing depth frame is rendered for depth alone and never replaces a good beauty. With OpenEXR, the denoised twin can be made again from kept beauty, albedo, normal and depth without rendering.</Remark></Box>
+      <Box mt="2">
+        <Remark>
+          A missing depth frame is rendered for depth alone and never replaces a good beauty. With OpenEXR,
+          the denoised twin can be made again from kept beauty, albedo, normal and depth without rendering.
+        </Remark>
+      </Box>
     </EntryGroup>
   );
 }

@@ -18,53 +18,155 @@ export function PictureGroup() {
     <Flex direction="column" gap="2.5">
       <EntryGroup field="filter" label="Pixel filter and radius">
         <Flex gap="2" w="full">
-          <Select<FilterKind> label="Pixel filter" value={plan.filter.kind} options={FILTERS.map((kind) => [kind, FILTER_TEXT[kind]] as const)} onChange={(kind) => change({ filter: { kind, radius: USUAL_RADIUS[kind] } })} />
-          <NumberInput label="Filter radius, pixels" value={plan.filter.radius} onChange={(radius) => change({ filter: { ...plan.filter, radius } })} />
+          <Select<FilterKind>
+            label="Pixel filter"
+            value={plan.filter.kind}
+            options={FILTERS.map((kind) => [kind, FILTER_TEXT[kind]] as const)}
+            onChange={(kind) => change({ filter: { kind, radius: USUAL_RADIUS[kind] } })}
+          />
+          <NumberInput
+            label="Filter radius, pixels"
+            value={plan.filter.radius}
+            onChange={(radius) => change({ filter: { ...plan.filter, radius } })}
+          />
         </Flex>
       </EntryGroup>
       <LensField plan={plan} change={change} />
       <Two>
         <Entry field="shading" label="Shading">
-          <Select value={plan.shading} options={[["full", "full"], ["direct", "quick: direct light"]]} onChange={(shading) => change({ shading })} />
+          <Select
+            value={plan.shading}
+            options={[
+              ["full", "full"],
+              ["direct", "quick: direct light"],
+            ]}
+            onChange={(shading) => change({ shading })}
+          />
         </Entry>
-        <EntryGroup field="shutter" label="Shutter" hint={typeof plan.shutter === "number" && plan.shutter > 0 ? `open for ${Math.round(plan.shutter * 360)}°` : undefined}>
+        <EntryGroup
+          field="shutter"
+          label="Shutter"
+          hint={
+            typeof plan.shutter === "number" && plan.shutter > 0
+              ? `open for ${Math.round(plan.shutter * 360)}°`
+              : undefined
+          }
+        >
           <Flex gap="2" w="full">
-            <Select label="Shutter" value={plan.shutter === "scene" ? "scene" : plan.shutter === 0 ? "off" : "own"} options={[["scene", "as the scene says"], ["off", "off: no motion blur"], ["own", "open for a share"]]} onChange={(kind) => change({ shutter: kind === "scene" ? "scene" : kind === "off" ? 0 : USUAL_SHUTTER })} />
-            {typeof plan.shutter === "number" && plan.shutter !== 0 && <NumberInput label="Share of the frame, 0 to 1" value={plan.shutter} onChange={(shutter) => change({ shutter })} />}
+            <Select
+              label="Shutter"
+              value={plan.shutter === "scene" ? "scene" : plan.shutter === 0 ? "off" : "own"}
+              options={[
+                ["scene", "as the scene says"],
+                ["off", "off: no motion blur"],
+                ["own", "open for a share"],
+              ]}
+              onChange={(kind) =>
+                change({ shutter: kind === "scene" ? "scene" : kind === "off" ? 0 : USUAL_SHUTTER })
+              }
+            />
+            {typeof plan.shutter === "number" && plan.shutter !== 0 && (
+              <NumberInput
+                label="Share of the frame, 0 to 1"
+                value={plan.shutter}
+                onChange={(shutter) => change({ shutter })}
+              />
+            )}
           </Flex>
         </EntryGroup>
       </Two>
       <Two>
         <NumberField field="seed" label="Seed of the grain" />
-        <Entry field="grain" label="Grain"><Select value={plan.grain} options={[["by-frame", "new on every frame"], ["same", "the same on every frame"]]} onChange={(grain) => change({ grain })} /></Entry>
+        <Entry field="grain" label="Grain">
+          <Select
+            value={plan.grain}
+            options={[
+              ["by-frame", "new on every frame"],
+              ["same", "the same on every frame"],
+            ]}
+            onChange={(grain) => change({ grain })}
+          />
+        </Entry>
       </Two>
-      <Toggle isOn={plan.dither} onChange={(dither) => change({ dither })}>Dither when writing 8 bits, so that slopes do not band</Toggle>
+      <Toggle isOn={plan.dither} onChange={(dither) => change({ dither })}>
+        Dither when writing 8 bits, so that slopes do not band
+      </Toggle>
     </Flex>
   );
 }
 
 /** Depth of field; each value constant, or keyed as frames with values. */
-function LensField({ plan, change }: { readonly plan: Plan; readonly change: (edits: Partial<Plan>) => void }) {
+function LensField({
+  plan,
+  change,
+}: {
+  readonly plan: Plan;
+  readonly change: (edits: Partial<Plan>) => void;
+}) {
   const lens = typeof plan.lens === "object" ? plan.lens : null;
   return (
-    <EntryGroup field="lens" label="Depth of field" hint={lens === null ? undefined : "f-number and metres to what is sharp; over time as 1001:2, 1050:6"}>
+    <EntryGroup
+      field="lens"
+      label="Depth of field"
+      hint={lens === null ? undefined : "f-number and metres to what is sharp; over time as 1001:2, 1050:6"}
+    >
       <Flex gap="2" w="full">
-        <Select label="Depth of field" value={lens === null ? (plan.lens as "scene" | "off") : "own"} options={[["scene", "as the scene says"], ["off", "off: all is sharp"], ["own", "a lens of the plan"]]} onChange={(kind) => change({ lens: kind === "own" ? USUAL_LENS : kind })} />
-        {lens !== null && <AnimatedInput label="f-number" value={lens.fNumber} onChange={(fNumber) => change({ lens: { ...lens, fNumber } })} />}
-        {lens !== null && <AnimatedInput label="Focus distance, metres" value={lens.focusDistance} onChange={(focusDistance) => change({ lens: { ...lens, focusDistance } })} />}
+        <Select
+          label="Depth of field"
+          value={lens === null ? (plan.lens as "scene" | "off") : "own"}
+          options={[
+            ["scene", "as the scene says"],
+            ["off", "off: all is sharp"],
+            ["own", "a lens of the plan"],
+          ]}
+          onChange={(kind) => change({ lens: kind === "own" ? USUAL_LENS : kind })}
+        />
+        {lens !== null && (
+          <AnimatedInput
+            label="f-number"
+            value={lens.fNumber}
+            onChange={(fNumber) => change({ lens: { ...lens, fNumber } })}
+          />
+        )}
+        {lens !== null && (
+          <AnimatedInput
+            label="Focus distance, metres"
+            value={lens.focusDistance}
+            onChange={(focusDistance) => change({ lens: { ...lens, focusDistance } })}
+          />
+        )}
       </Flex>
     </EntryGroup>
   );
 }
 
 /** What cannot be read becomes no number, so that the fault of the lens says so and the text stays as it was typed. */
-function AnimatedInput({ label, value, onChange }: { readonly label: string; readonly value: Animated<number>; readonly onChange: (value: Animated<number>) => void }) {
+function AnimatedInput({
+  label,
+  value,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: Animated<number>;
+  readonly onChange: (value: Animated<number>) => void;
+}) {
   const [typed, setTyped] = useState(() => animatedText(value));
-  const isTyped = Object.is(readAnimated(typed) ?? NaN, value) || JSON.stringify(readAnimated(typed)) === JSON.stringify(value);
+  const isTyped =
+    Object.is(readAnimated(typed) ?? NaN, value) ||
+    JSON.stringify(readAnimated(typed)) === JSON.stringify(value);
   return (
-    <Input size="xs" fontSize="sm" px="2" fontFamily="mono" bg="paper" aria-label={label} value={isTyped ? typed : animatedText(value)} onChange={(event) => {
-      setTyped(event.target.value);
-      onChange(readAnimated(event.target.value) ?? NaN);
-    }} />
+    <Input
+      size="xs"
+      fontSize="sm"
+      px="2"
+      fontFamily="mono"
+      bg="paper"
+      aria-label={label}
+      value={isTyped ? typed : animatedText(value)}
+      onChange={(event) => {
+        setTyped(event.target.value);
+        onChange(readAnimated(event.target.value) ?? NaN);
+      }}
+    />
   );
 }

@@ -19,33 +19,98 @@ import { SceneGroup } from "./scene-group";
 import { SizeGroup } from "./size-group";
 
 const FIELDS: Readonly<Record<GroupName, () => React.ReactNode>> = {
-  scene: SceneGroup, frames: FramesGroup, size: SizeGroup, picture: PictureGroup, quality: QualityGroup, passes: PassGroup, files: FileGroup, move: MoveGroup, presets: PresetGroup, revisions: RevisionGroup,
+  scene: SceneGroup,
+  frames: FramesGroup,
+  size: SizeGroup,
+  picture: PictureGroup,
+  quality: QualityGroup,
+  passes: PassGroup,
+  files: FileGroup,
+  move: MoveGroup,
+  presets: PresetGroup,
+  revisions: RevisionGroup,
 };
 
 export function PlanBench() {
   const [open, setOpen] = useState<GroupName>("scene");
-  return <Bench left={<PlanGroups open={open} onOpen={setOpen} />} foot={<SaveLine />} right={<PlanConsequences group={open} onOpen={setOpen} />} />;
+  return (
+    <Bench
+      left={<PlanGroups open={open} onOpen={setOpen} />}
+      foot={<SaveLine />}
+      right={<PlanConsequences group={open} onOpen={setOpen} />}
+    />
+  );
 }
 
-function PlanGroups({ open, onOpen }: { readonly open: GroupName; readonly onOpen: (name: GroupName) => void }) {
+function PlanGroups({
+  open,
+  onOpen,
+}: {
+  readonly open: GroupName;
+  readonly onOpen: (name: GroupName) => void;
+}) {
   const { draft, shot } = useShotWork();
   return (
-    <Tabs.Root orientation="vertical" value={open} onValueChange={(details) => onOpen(details.value as GroupName)} variant="plain" size="sm" lazyMount>
-      <Tabs.List w="206px" ml="-2" flexShrink={0} aria-label="Groups of the plan" borderRightWidth="1px" borderColor="rule" pr="2">
+    <Tabs.Root
+      orientation="vertical"
+      value={open}
+      onValueChange={(details) => onOpen(details.value as GroupName)}
+      variant="plain"
+      size="sm"
+      lazyMount
+    >
+      <Tabs.List
+        w="206px"
+        ml="-2"
+        flexShrink={0}
+        aria-label="Groups of the plan"
+        borderRightWidth="1px"
+        borderColor="rule"
+        pr="2"
+      >
         {GROUPS.map(({ name, title, fields }) => {
           const isWrong = fields.some((field) => draft.faults[field] !== undefined);
           const isChanged = fields.some((field) => draft.changed.includes(field));
           return (
-            <Tabs.Trigger key={name} value={name} h="25px" px="2" w="full" justifyContent="flex-start" gap="2" color="softInk" fontWeight="400" _selected={{ bg: "paper", color: "ink", fontWeight: "700" }}>
-              <Text flexShrink={0} {...(isWrong ? { color: "brick" } : isChanged ? { color: "petrol" } : {})}>{title}{isChanged ? " *" : ""}</Text>
-              <Text flex="1" truncate textAlign="right" fontSize="12px" fontWeight="400" color={isWrong ? "brick" : "softInk"}>{isWrong ? "needs mending" : groupSummary(name, draft.plan, shot)}</Text>
+            <Tabs.Trigger
+              key={name}
+              value={name}
+              h="25px"
+              px="2"
+              w="full"
+              justifyContent="flex-start"
+              gap="2"
+              color="softInk"
+              fontWeight="400"
+              _selected={{ bg: "paper", color: "ink", fontWeight: "700" }}
+            >
+              <Text flexShrink={0} {...(isWrong ? { color: "brick" } : isChanged ? { color: "petrol" } : {})}>
+                {title}
+                {isChanged ? " *" : ""}
+              </Text>
+              <Text
+                flex="1"
+                truncate
+                textAlign="right"
+                fontSize="12px"
+                fontWeight="400"
+                color={isWrong ? "brick" : "softInk"}
+              >
+                {isWrong ? "needs mending" : groupSummary(name, draft.plan, shot)}
+              </Text>
             </Tabs.Trigger>
           );
         })}
       </Tabs.List>
       {GROUPS.map(({ name, title }) => {
         const Fields = FIELDS[name];
-        return <Tabs.Content key={name} value={name} py="0" pl="4" flex="1" minW="0"><Box role="group" aria-label={title}><Fields /></Box></Tabs.Content>;
+        return (
+          <Tabs.Content key={name} value={name} py="0" pl="4" flex="1" minW="0">
+            <Box role="group" aria-label={title}>
+              <Fields />
+            </Box>
+          </Tabs.Content>
+        );
       })}
     </Tabs.Root>
   );

@@ -16,35 +16,105 @@ export function QualityGroup() {
   const rule = plan.checkpoints;
   return (
     <Flex direction="column" gap="2.5">
-      <Two><NumberField field="samples" label="Samples a pixel, at most" hint="half the grain costs 4 times the samples" /><NumberField field="minSamples" label="and at least" /></Two>
+      <Two>
+        <NumberField
+          field="samples"
+          label="Samples a pixel, at most"
+          hint="half the grain costs 4 times the samples"
+        />
+        <NumberField field="minSamples" label="and at least" />
+      </Two>
       <Two>
         <EntryGroup field="noiseTarget" label="Ends early at a low noise">
           <Flex gap="3" align="center" w="full">
-            <Toggle isOn={plan.noiseTarget !== null} onChange={(isOn) => change({ noiseTarget: isOn ? USUAL_NOISE : null })}>{plan.noiseTarget === null ? "no" : "percent of white"}</Toggle>
-            {plan.noiseTarget !== null && <NumberInput label="Noise, percent of white" value={Math.round(plan.noiseTarget * 1e6) / 1e4} onChange={(percent) => change({ noiseTarget: percent / 100 })} />}
+            <Toggle
+              isOn={plan.noiseTarget !== null}
+              onChange={(isOn) => change({ noiseTarget: isOn ? USUAL_NOISE : null })}
+            >
+              {plan.noiseTarget === null ? "no" : "percent of white"}
+            </Toggle>
+            {plan.noiseTarget !== null && (
+              <NumberInput
+                label="Noise, percent of white"
+                value={Math.round(plan.noiseTarget * 1e6) / 1e4}
+                onChange={(percent) => change({ noiseTarget: percent / 100 })}
+              />
+            )}
           </Flex>
         </EntryGroup>
         <EntryGroup field="timeLimit" label="Ends at a time limit">
           <Flex gap="3" align="center" w="full">
-            <Toggle isOn={plan.timeLimit !== null} onChange={(isOn) => change({ timeLimit: isOn ? USUAL_LIMIT_SECONDS : null })}>{plan.timeLimit === null ? "no" : "seconds"}</Toggle>
-            {plan.timeLimit !== null && <NumberInput label="Render seconds a frame" value={plan.timeLimit} onChange={(timeLimit) => change({ timeLimit })} />}
+            <Toggle
+              isOn={plan.timeLimit !== null}
+              onChange={(isOn) => change({ timeLimit: isOn ? USUAL_LIMIT_SECONDS : null })}
+            >
+              {plan.timeLimit === null ? "no" : "seconds"}
+            </Toggle>
+            {plan.timeLimit !== null && (
+              <NumberInput
+                label="Render seconds a frame"
+                value={plan.timeLimit}
+                onChange={(timeLimit) => change({ timeLimit })}
+              />
+            )}
           </Flex>
         </EntryGroup>
       </Two>
       <Entry field="sampling" label="Way of sampling">
-        <Select<Sampling> name="sampling" value={plan.sampling} options={[["rounds", "the whole picture, in rounds"], ["tiles", "tile by tile"]]} onChange={(sampling) => change(sampling === "tiles" ? { sampling, keepSamples: false } : { sampling })} />
+        <Select<Sampling>
+          name="sampling"
+          value={plan.sampling}
+          options={[
+            ["rounds", "the whole picture, in rounds"],
+            ["tiles", "tile by tile"],
+          ]}
+          onChange={(sampling) =>
+            change(sampling === "tiles" ? { sampling, keepSamples: false } : { sampling })
+          }
+        />
       </Entry>
       <EntryGroup field="checkpoints" label="Save what a frame has so far">
         <Flex gap="3" align="center" w="full">
-          <Select<CheckpointRule["kind"]> label="When it is saved" value={rule.kind} options={[["every", "by the clock"], ["on-stop", "only when I stop it"], ["never", "never"]]} onChange={(kind) => change({ checkpoints: kind === "every" ? USUAL_CHECKPOINTS : { kind } })} />
-          {rule.kind === "every" && <><Text flexShrink={0}>every</Text><NumberInput label="Minutes between" value={rule.minutes} onChange={(minutes) => change({ checkpoints: { kind: "every", minutes } })} /><Text flexShrink={0}>min</Text></>}
+          <Select<CheckpointRule["kind"]>
+            label="When it is saved"
+            value={rule.kind}
+            options={[
+              ["every", "by the clock"],
+              ["on-stop", "only when I stop it"],
+              ["never", "never"],
+            ]}
+            onChange={(kind) => change({ checkpoints: kind === "every" ? USUAL_CHECKPOINTS : { kind } })}
+          />
+          {rule.kind === "every" && (
+            <>
+              <Text flexShrink={0}>every</Text>
+              <NumberInput
+                label="Minutes between"
+                value={rule.minutes}
+                onChange={(minutes) => change({ checkpoints: { kind: "every", minutes } })}
+              />
+              <Text flexShrink={0}>min</Text>
+            </>
+          )}
         </Flex>
       </EntryGroup>
       <EntryGroup field="keepSamples" label="When a frame is done">
-        <Toggle isOn={plan.keepSamples} isDisabled={plan.sampling === "tiles"} onChange={(keepSamples) => change({ keepSamples })}>keep its samples, so that more can be added later</Toggle>
+        <Toggle
+          isOn={plan.keepSamples}
+          isDisabled={plan.sampling === "tiles"}
+          onChange={(keepSamples) => change({ keepSamples })}
+        >
+          keep its samples, so that more can be added later
+        </Toggle>
       </EntryGroup>
-      <Remark>{SAMPLING_TEXT[plan.sampling]} {CHECKPOINT_TEXT[rule.kind](size(planCheckpointBytes(plan)))}{plan.keepSamples ? ` Kept, that is ${size(planCheckpointBytes(plan))} beside every frame.` : ""}</Remark>
-      <Remark>Whatever comes first ends a frame; its attempt says which, and the frame keeps the number of samples it reached. The time limit counts the render seconds of all attempts together.</Remark>
+      <Remark>
+        {SAMPLING_TEXT[plan.sampling]} {CHECKPOINT_TEXT[rule.kind](size(planCheckpointBytes(plan)))}
+        {plan.keepSamples ? ` Kept, that is ${size(planCheckpointBytes(plan))} beside every frame.` : ""}
+      </Remark>
+      <Remark>
+        Whatever comes first ends a frame; its attempt says which, and the frame keeps the number of samples
+        it reached. The time limit counts the render seconds of all attempts together.
+      </Remark>
     </Flex>
   );
 }

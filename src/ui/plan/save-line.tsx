@@ -30,32 +30,84 @@ export function SaveLine() {
   const open = useOpenVersion();
   const { purpose } = shot.sequence;
   const own = versionName(shot.sequence);
-  if (changed.length === 0) return <Text color="softInk">This is revision {shot.revision} of {own} as saved. Runs use it.</Text>;
+  if (changed.length === 0)
+    return (
+      <Text color="softInk">
+        This is revision {shot.revision} of {own} as saved. Runs use it.
+      </Text>
+    );
   const fixed = shot.hasFiles ? fixedChanges(shot.plan, plan) : [];
-  const next = versionName({ purpose, version: Math.max(...shot.choices.filter((c) => c.purpose === purpose).map((c) => c.version)) + 1 });
+  const next = versionName({
+    purpose,
+    version: Math.max(...shot.choices.filter((c) => c.purpose === purpose).map((c) => c.version)) + 1,
+  });
   const { good, kept } = staleness(shot.plan, plan, view.siblings);
-  const openNext = <Button size="sm" variant={fixed.length > 0 ? "solid" : "outline"} disabled={read === null} loading={open.isPending} onClick={() => open.mutate({ plan, purpose, fromRevisionId: null }, { onSuccess: () => draft.putBack() })}>Open {next} with this plan</Button>;
+  const openNext = (
+    <Button
+      size="sm"
+      variant={fixed.length > 0 ? "solid" : "outline"}
+      disabled={read === null}
+      loading={open.isPending}
+      onClick={() =>
+        open.mutate({ plan, purpose, fromRevisionId: null }, { onSuccess: () => draft.putBack() })
+      }
+    >
+      Open {next} with this plan
+    </Button>
+  );
   return (
     <Box>
-      <Text mb="1">Changed since revision {shot.revision}: {changed.map((field) => FIELD_WORD[field]).join(", ")}.</Text>
+      <Text mb="1">
+        Changed since revision {shot.revision}: {changed.map((field) => FIELD_WORD[field]).join(", ")}.
+      </Text>
       {fixed.length > 0 ? (
         <>
-          <Text mb="1" color="ochre">{own} holds files, so its {fixed.map((field) => FIELD_WORD[field]).join(" and ")} cannot change any more: two kinds of files in one folder could not be told apart.</Text>
-          <Flex gap="4" align="center">{openNext}<Button size="sm" variant="plain" onClick={() => draft.putBack(fixed)}>Put {fixed.length === 1 ? "it" : "them"} back</Button></Flex>
+          <Text mb="1" color="ochre">
+            {own} holds files, so its {fixed.map((field) => FIELD_WORD[field]).join(" and ")} cannot change
+            any more: two kinds of files in one folder could not be told apart.
+          </Text>
+          <Flex gap="4" align="center">
+            {openNext}
+            <Button size="sm" variant="plain" onClick={() => draft.putBack(fixed)}>
+              Put {fixed.length === 1 ? "it" : "them"} back
+            </Button>
+          </Flex>
         </>
       ) : good > 0 ? (
         <>
-          <Text mb="1" color="plum" role="alert">{frames(good)} that {good === 1 ? "is" : "are"} good would be out of date{kept.length > 0 ? `; ${kept.join(", ")} ${kept.length === 1 ? "is" : "are"} not affected` : ""}.</Text>
+          <Text mb="1" color="plum" role="alert">
+            {frames(good)} that {good === 1 ? "is" : "are"} good would be out of date
+            {kept.length > 0 ? `; ${kept.join(", ")} ${kept.length === 1 ? "is" : "are"} not affected` : ""}.
+          </Text>
           <Flex gap="4" align="center" flexWrap="wrap">
-            <Button size="sm" variant="outline" disabled={read === null} loading={draft.isSaving} onClick={() => void draft.save()}>Keep {own}, mark them stale</Button>
+            <Button
+              size="sm"
+              variant="outline"
+              disabled={read === null}
+              loading={draft.isSaving}
+              onClick={() => void draft.save()}
+            >
+              Keep {own}, mark them stale
+            </Button>
             {openNext}
-            <Button size="sm" variant="plain" onClick={() => draft.putBack()}>Put the change back</Button>
+            <Button size="sm" variant="plain" onClick={() => draft.putBack()}>
+              Put the change back
+            </Button>
           </Flex>
         </>
       ) : (
         <Flex gap="4" align="center">
-          <Button size="sm" disabled={read === null} loading={draft.isSaving} onClick={() => void draft.save()}>Save as revision {shot.revision + 1}</Button>
-          <Button size="sm" variant="plain" onClick={() => draft.putBack()}>Drop the change</Button>
+          <Button
+            size="sm"
+            disabled={read === null}
+            loading={draft.isSaving}
+            onClick={() => void draft.save()}
+          >
+            Save as revision {shot.revision + 1}
+          </Button>
+          <Button size="sm" variant="plain" onClick={() => draft.putBack()}>
+            Drop the change
+          </Button>
         </Flex>
       )}
       {open.error !== null && <Refusal>{messageOf(open.error)}</Refusal>}

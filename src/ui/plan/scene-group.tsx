@@ -12,46 +12,127 @@ import { useShotWork } from "../shot/shot-context";
 import { Entry, EntryGroup, Select, Toggle } from "./fields";
 
 export function SceneGroup() {
-  const { draft: { plan, change }, shot } = useShotWork();
+  const {
+    draft: { plan, change },
+    shot,
+  } = useShotWork();
   const scene = useScene(shot.code, isExternal(plan) ? "" : plan.scene);
   const known = scene.data?.cameras ?? [];
   const cameras = [...known, ...plan.cameras.filter((camera) => !known.includes(camera))];
   const scenes = shot.scenes.includes(plan.scene) ? shot.scenes : [plan.scene, ...shot.scenes];
   const asked = parsePhrase(plan.frames);
-  const numbers = asked.ok && asked.set.count > 0 ? [firstOf(asked.set)!, middleFrame(asked.set)!, lastOf(asked.set)!] : [];
-  const toggle = (camera: string, isOn: boolean): void => change({ cameras: cameras.filter((c) => (c === camera ? isOn : plan.cameras.includes(c))) });
+  const numbers =
+    asked.ok && asked.set.count > 0 ? [firstOf(asked.set)!, middleFrame(asked.set)!, lastOf(asked.set)!] : [];
+  const toggle = (camera: string, isOn: boolean): void =>
+    change({ cameras: cameras.filter((c) => (c === camera ? isOn : plan.cameras.includes(c))) });
   return (
     <Flex direction="column" gap="2">
-      <Entry field="scene" label="Scene file" hint={scene.error === null ? undefined : <Box as="span" color="brick" role="alert">{messageOf(scene.error)}</Box>}>
-        <Select name="scene" value={plan.scene} options={scenes.map((s) => [s, s] as const)} onChange={(next) => change({ scene: next })} />
+      <Entry
+        field="scene"
+        label="Scene file"
+        hint={
+          scene.error === null ? undefined : (
+            <Box as="span" color="brick" role="alert">
+              {messageOf(scene.error)}
+            </Box>
+          )
+        }
+      >
+        <Select
+          name="scene"
+          value={plan.scene}
+          options={scenes.map((s) => [s, s] as const)}
+          onChange={(next) => change({ scene: next })}
+        />
       </Entry>
       {shot.renderers.length > 1 && (
-        <Entry field="renderer" label="Rendered by" hint={isExternal(plan) ? "A program of its own, called as the configuration file says. It writes one picture a frame; samples cannot be saved." : undefined}>
-          <Select name="renderer" value={plan.renderer} options={(shot.renderers.includes(plan.renderer) ? shot.renderers : [plan.renderer, ...shot.renderers]).map((r) => [r, r === STAND_IN ? "the stand-in renderer" : r] as const)} onChange={(renderer) => change({ renderer })} />
+        <Entry
+          field="renderer"
+          label="Rendered by"
+          hint={
+            isExternal(plan)
+              ? "A program of its own, called as the configuration file says. It writes one picture a frame; samples cannot be saved."
+              : undefined
+          }
+        >
+          <Select
+            name="renderer"
+            value={plan.renderer}
+            options={(shot.renderers.includes(plan.renderer)
+              ? shot.renderers
+              : [plan.renderer, ...shot.renderers]
+            ).map((r) => [r, r === STAND_IN ? "the stand-in renderer" : r] as const)}
+            onChange={(renderer) => change({ renderer })}
+          />
         </Entry>
       )}
       {isExternal(plan) ? (
-        <Entry field="cameras" label="Cameras, with commas; each makes a sequence of its own" hint="Only the renderer knows which cameras the scene has: a wrong name shows with the first frame.">
-          <Input size="xs" fontSize="sm" px="2" fontFamily="mono" bg="paper" autoComplete="off" name="cameras" value={plan.cameras.join(",")} onChange={(event) => change({ cameras: event.target.value.split(",").map((name) => name.trim()).filter((name, i, all) => i === all.length - 1 || name !== "") })} />
+        <Entry
+          field="cameras"
+          label="Cameras, with commas; each makes a sequence of its own"
+          hint="Only the renderer knows which cameras the scene has: a wrong name shows with the first frame."
+        >
+          <Input
+            size="xs"
+            fontSize="sm"
+            px="2"
+            fontFamily="mono"
+            bg="paper"
+            autoComplete="off"
+            name="cameras"
+            value={plan.cameras.join(",")}
+            onChange={(event) =>
+              change({
+                cameras: event.target.value
+                  .split(",")
+                  .map((name) => name.trim())
+                  .filter((name, i, all) => i === all.length - 1 || name !== ""),
+              })
+            }
+          />
         </Entry>
-      ) : <EntryGroup field="cameras" label="Cameras; each makes a sequence of its own">
-        <Grid templateColumns="max-content repeat(3, 1fr)" gap="2" alignItems="center" w="full">
-          <Box />
-          {["first", "middle", "last"].map((word, i) => <Text key={word} fontSize="12px" color="softInk">{word}{numbers[i] === undefined ? "" : ` ${numbers[i]}`}</Text>)}
-          {cameras.map((camera) => (
-            <Box key={camera} display="contents">
-              <Toggle isOn={plan.cameras.includes(camera)} onChange={(isOn) => toggle(camera, isOn)}><Box as="span" fontFamily="mono">{camera}</Box></Toggle>
-              {[0, 1, 2].map((i) => (
-                <Box key={i} bg="surround" aspectRatio="16 / 9" position="relative">
-                  {scene.data !== undefined && numbers[i] !== undefined && known.includes(camera) && (
-                    <Image src={thumbnailUrl(shot.code, { scene: plan.scene, version: scene.data.version, camera, time: sceneTime(plan, numbers[i]) })} alt={`${camera} camera at frame ${numbers[i]}`} position="absolute" inset="0" w="full" h="full" objectFit="contain" />
-                  )}
-                </Box>
-              ))}
-            </Box>
-          ))}
-        </Grid>
-      </EntryGroup>}
+      ) : (
+        <EntryGroup field="cameras" label="Cameras; each makes a sequence of its own">
+          <Grid templateColumns="max-content repeat(3, 1fr)" gap="2" alignItems="center" w="full">
+            <Box />
+            {["first", "middle", "last"].map((word, i) => (
+              <Text key={word} fontSize="12px" color="softInk">
+                {word}
+                {numbers[i] === undefined ? "" : ` ${numbers[i]}`}
+              </Text>
+            ))}
+            {cameras.map((camera) => (
+              <Box key={camera} display="contents">
+                <Toggle isOn={plan.cameras.includes(camera)} onChange={(isOn) => toggle(camera, isOn)}>
+                  <Box as="span" fontFamily="mono">
+                    {camera}
+                  </Box>
+                </Toggle>
+                {[0, 1, 2].map((i) => (
+                  <Box key={i} bg="surround" aspectRatio="16 / 9" position="relative">
+                    {scene.data !== undefined && numbers[i] !== undefined && known.includes(camera) && (
+                      <Image
+                        src={thumbnailUrl(shot.code, {
+                          scene: plan.scene,
+                          version: scene.data.version,
+                          camera,
+                          time: sceneTime(plan, numbers[i]),
+                        })}
+                        alt={`${camera} camera at frame ${numbers[i]}`}
+                        position="absolute"
+                        inset="0"
+                        w="full"
+                        h="full"
+                        objectFit="contain"
+                      />
+                    )}
+                  </Box>
+                ))}
+              </Box>
+            ))}
+          </Grid>
+        </EntryGroup>
+      )}
     </Flex>
   );
 }

@@ -8,7 +8,16 @@ import { EntryGroup, NumberField, NumberInput, Remark, Select, Two } from "./fie
 
 /** Sizes with a name in the trade. */
 const TRADE_SIZES = [
-  [1280, 720, "HD 720"], [1920, 1080, "HD 1080"], [3840, 2160, "Ultra HD"], [2048, 858, "2K scope"], [1998, 1080, "2K flat"], [4096, 1716, "4K scope"], [3996, 2160, "4K flat"], [1080, 1080, "square"], [1080, 1920, "upright"], [4096, 2048, "full sphere"],
+  [1280, 720, "HD 720"],
+  [1920, 1080, "HD 1080"],
+  [3840, 2160, "Ultra HD"],
+  [2048, 858, "2K scope"],
+  [1998, 1080, "2K flat"],
+  [4096, 1716, "4K scope"],
+  [3996, 2160, "4K flat"],
+  [1080, 1080, "square"],
+  [1080, 1920, "upright"],
+  [4096, 2048, "full sphere"],
 ] as const;
 
 const PERCENTS = [25, 50, 75, 100] as const;
@@ -18,7 +27,9 @@ function shareText(scale: number): string {
   const share = (scale / 100) ** 2;
   if (scale === 100) return "every pixel";
   if (scale === 50) return "50 % is a quarter of the pixels";
-  return share < 1 ? `${scale} % is ${(share * 100).toFixed(0)} % of the pixels` : `${share.toFixed(1)} times the pixels`;
+  return share < 1
+    ? `${scale} % is ${(share * 100).toFixed(0)} % of the pixels`
+    : `${share.toFixed(1)} times the pixels`;
 }
 
 export function SizeGroup() {
@@ -28,21 +39,52 @@ export function SizeGroup() {
   const { width, height } = scaledSize(plan);
   return (
     <Flex direction="column" gap="2.5">
-      <Select label="Trade size" value={known.some(([k]) => k === key) ? key : "free"} options={[["free", "a size of your own"], ...known]} onChange={(next) => {
-        const size = TRADE_SIZES.find(([w, h]) => `${w}x${h}` === next);
-        if (size !== undefined) change({ width: size[0], height: size[1] });
-      }} />
-      <Two><NumberField field="width" label="Width, pixels" /><NumberField field="height" label="Height, pixels" /></Two>
+      <Select
+        label="Trade size"
+        value={known.some(([k]) => k === key) ? key : "free"}
+        options={[["free", "a size of your own"], ...known]}
+        onChange={(next) => {
+          const size = TRADE_SIZES.find(([w, h]) => `${w}x${h}` === next);
+          if (size !== undefined) change({ width: size[0], height: size[1] });
+        }}
+      />
+      <Two>
+        <NumberField field="width" label="Width, pixels" />
+        <NumberField field="height" label="Height, pixels" />
+      </Two>
       <Two>
         <EntryGroup field="scale" label="Scale, percent" hint={shareText(plan.scale)}>
           <Flex gap="2" w="full">
-            <NumberInput label="Scale, percent" name="scale" value={plan.scale} onChange={(scale) => change({ scale })} />
-            {PERCENTS.map((percent) => <Button key={percent} size="xs" variant="plain" aria-pressed={plan.scale === percent} onClick={() => change({ scale: percent })}>{percent}</Button>)}
+            <NumberInput
+              label="Scale, percent"
+              name="scale"
+              value={plan.scale}
+              onChange={(scale) => change({ scale })}
+            />
+            {PERCENTS.map((percent) => (
+              <Button
+                key={percent}
+                size="xs"
+                variant="plain"
+                aria-pressed={plan.scale === percent}
+                onClick={() => change({ scale: percent })}
+              >
+                {percent}
+              </Button>
+            ))}
           </Flex>
         </EntryGroup>
-        <NumberField field="pixelAspect" label="Pixel aspect" hint={plan.pixelAspect === 1 ? "square pixels" : "pixels are shown this much wider than high"} />
+        <NumberField
+          field="pixelAspect"
+          label="Pixel aspect"
+          hint={plan.pixelAspect === 1 ? "square pixels" : "pixels are shown this much wider than high"}
+        />
       </Two>
-      {Number.isFinite(width * height) && <Remark>Rendered at {width} x {height}: {count(width * height)} pixels.</Remark>}
+      {Number.isFinite(width * height) && (
+        <Remark>
+          Rendered at {width} x {height}: {count(width * height)} pixels.
+        </Remark>
+      )}
     </Flex>
   );
 }

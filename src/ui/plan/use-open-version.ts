@@ -9,7 +9,11 @@ import { useShotWork } from "../shot/shot-context";
 export function useOpenVersion() {
   const { shot, openSequence } = useShotWork();
   return useMutation({
-    mutationFn: (body: { readonly plan: Plan; readonly purpose: Purpose; readonly fromRevisionId: number | null }) => post<OpenedVersion>(`/api/shots/${encodeURIComponent(shot.code)}/versions`, body),
+    mutationFn: (body: {
+      readonly plan: Plan;
+      readonly purpose: Purpose;
+      readonly fromRevisionId: number | null;
+    }) => post<OpenedVersion>(`/api/shots/${encodeURIComponent(shot.code)}/versions`, body),
     onSuccess: ({ version }) => openSequence({ version: versionName(version) }),
   });
 }

@@ -34,7 +34,10 @@ export interface PlanDraft {
 /** Edits of each version, by its id. */
 export type EditsByVersion = Readonly<Record<number, Partial<Plan>>>;
 
-export function usePlanDraft(shot: ShotView, [all, setAll]: readonly [EditsByVersion, (next: (all: EditsByVersion) => EditsByVersion) => void]): PlanDraft {
+export function usePlanDraft(
+  shot: ShotView,
+  [all, setAll]: readonly [EditsByVersion, (next: (all: EditsByVersion) => EditsByVersion) => void],
+): PlanDraft {
   const client = useQueryClient();
   const [isSaving, setSaving] = useState(false);
   const [refused, setRefused] = useState<{ readonly plan: Plan; readonly faults: PlanFaults } | null>(null);
@@ -42,34 +45,62 @@ export function usePlanDraft(shot: ShotView, [all, setAll]: readonly [EditsByVer
   const edits = all[shot.versionId];
   const plan = useMemo(() => ({ ...shot.plan, ...edits }), [shot.plan, edits]);
   const read = useMemo(() => readPlan(plan), [plan]);
-  const setEdits = (next: (before: Partial<Plan>) => Partial<Plan>): void => setAll((before) => ({ ...before, [shot.versionId]: next(before[shot.versionId] ?? {}) }));
+  const setEdits = (next: (before: Partial<Plan>) => Partial<Plan>): void =>
+    setAll((before) => ({ ...before, [shot.versionId]: next(before[shot.versionId] ?? {}) }));
   const faults: PlanFaults = {
     // What the server refused stands at its field until that field is touched.
-    ...Object.fromEntries(Object.entries(refused?.faults ?? {}).filter(([field]) => refused!.plan[field as keyof Plan] === plan[field as keyof Plan])),
+    ...Object.fromEntries(
+      Object.entries(refused?.faults ?? {}).filter(
+        ([field]) => refused!.plan[field as keyof Plan] === plan[field as keyof Plan],
+      ),
+    ),
     ...(read.ok ? {} : Object.fromEntries(read.faults.map((fault) => [fault.field, fault.message]))),
   };
   return {
-    plan, read: read.ok ? read.value : null, faults, changed: useMemo(() => changedFields(shot.plan, plan), [shot.plan, plan]), isSaving, saveTrouble,
+    plan,
+    read: read.ok ? read.value : null,
+    faults,
+    changed: useMemo(() => changedFields(shot.plan, plan), [shot.plan, plan]),
+    isSaving,
+    saveTrouble,
     change: (more) => {
       setSaveTrouble(null);
       setEdits((before) => ({ ...before, ...more }));
     },
     putBack: (fields) => {
       setSaveTrouble(null);
-      setEdits((before) => (fields === undefined ? {} : Object.fromEntries(Object.entries(before).filter(([field]) => !fields.includes(field as keyof Plan)))));
+      setEdits((before) =>
+        fields === undefined
+          ? {}
+          : Object.fromEntries(
+              Object.entries(before).filter(([field]) => !fields.includes(field as keyof Plan)),
+            ),
+      );
     },
-    changeVersion: (versionId, more) => setAll((before) => ({ ...before, [versionId]: { ...before[versionId], ...more } })),
+    changeVersion: (versionId, more) =>
+      setAll((before) => ({ ...before, [versionId]: { ...before[versionId], ...more } })),
     save: async () => {
       setSaving(true);
       setSaveTrouble(null);
       try {
-        await post(`/api/shots/${encodeURIComponent(shot.code)}/plan`, { versionId: shot.versionId, basedOn: shot.revision, plan });
+        await post(`/api/shots/${encodeURIComponent(shot.code)}/plan`, {
+          versionId: shot.versionId,
+          basedOn: shot.revision,
+          plan,
+        });
         await client.invalidateQueries({ queryKey: queryKeys.shot(shot.code) });
         setEdits(() => ({}));
       } catch (error) {
         if (!(error instanceof ApiFailure)) throw error;
         // The scene's field asks the server itself, so that its trouble goes away once the scene is mended.
-        setRefused({ plan, faults: Object.fromEntries(error.faults.filter((f) => f.field in plan && f.field !== "scene").map((f) => [f.field, f.message])) });
+        setRefused({
+          plan,
+          faults: Object.fromEntries(
+            error.faults
+              .filter((f) => f.field in plan && f.field !== "scene")
+              .map((f) => [f.field, f.message]),
+          ),
+        });
         setSaveTrouble({ code: error.code, message: error.message });
       } finally {
         setSaving(false);

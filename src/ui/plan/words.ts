@@ -12,62 +12,123 @@ import { ordinal } from "../words";
 /** What happens if nothing is done. */
 export function hazardText(hazard: NameHazard): string {
   switch (hazard.code) {
-    case "too-few-digits": return `${hazard.digits} digits are too few: from the first number with ${hazard.needed} digits on, alphabetical order is no longer frame order.`;
-    case "digit-before-number": return "A digit stands right before the number: the frame number will be misread later.";
-    case "same-name": return `${hazard.what} would give files of one name: put together in one folder, they would be written over one another.`;
-    case "differs-in-case": return "Two names differ in capitals only: another operating system takes them for one file.";
-    case "forbidden-characters": return `Another operating system refuses ${hazard.characters} in a name: the files cannot be copied there.`;
-    case "name-too-long": return `The name is ${hazard.length} bytes long; beyond ${hazard.limit} some systems refuse it. Shorten it.`;
-    case "negative-numbers": return `Frame ${hazard.first} is negative: its minus sorts before the digits, and other programs may read it as a dash. Start at 1 or above.`;
+    case "too-few-digits":
+      return `${hazard.digits} digits are too few: from the first number with ${hazard.needed} digits on, alphabetical order is no longer frame order.`;
+    case "digit-before-number":
+      return "A digit stands right before the number: the frame number will be misread later.";
+    case "same-name":
+      return `${hazard.what} would give files of one name: put together in one folder, they would be written over one another.`;
+    case "differs-in-case":
+      return "Two names differ in capitals only: another operating system takes them for one file.";
+    case "forbidden-characters":
+      return `Another operating system refuses ${hazard.characters} in a name: the files cannot be copied there.`;
+    case "name-too-long":
+      return `The name is ${hazard.length} bytes long; beyond ${hazard.limit} some systems refuse it. Shorten it.`;
+    case "negative-numbers":
+      return `Frame ${hazard.first} is negative: its minus sorts before the digits, and other programs may read it as a dash. Start at 1 or above.`;
   }
 }
 
 export function mendText(hazard: NameHazard): string | null {
   switch (hazard.code) {
-    case "too-few-digits": return `Use ${hazard.needed} digits`;
-    case "digit-before-number": return "Put a dot before the number";
-    case "same-name": return hazard.token === "camera" ? "Put the camera into the name" : "Put the pass into the name";
-    case "forbidden-characters": return "Replace them with _";
-    case "negative-numbers": return `Number from ${hazard.first + hazard.mend.offset} on`;
-    default: return null;
+    case "too-few-digits":
+      return `Use ${hazard.needed} digits`;
+    case "digit-before-number":
+      return "Put a dot before the number";
+    case "same-name":
+      return hazard.token === "camera" ? "Put the camera into the name" : "Put the pass into the name";
+    case "forbidden-characters":
+      return "Replace them with _";
+    case "negative-numbers":
+      return `Number from ${hazard.first + hazard.mend.offset} on`;
+    default:
+      return null;
   }
 }
 
 export function noteText(note: PlanNote): string {
   switch (note.code) {
-    case "step": return `Only every ${ordinal(note.step)} frame is rendered: in a final sequence the others are gaps.`;
-    case "one-frame": return "Only one frame is asked for.";
-    case "quick-shading": return "The shading is still quick: no light from one surface to another.";
-    case "scaled": return `The scale is still ${note.scale} %: the pictures are ${note.width} x ${note.height}.`;
-    case "few-samples": return `${note.samples} sample${note.samples === 1 ? "" : "s"} a pixel leave mostly grain.`;
-    case "not-denoised": return `Nothing is denoised: at ${note.samples} samples the grain will show.`;
-    case "other-rate": return `The rate is not the scene's: ${note.frames} frames stand for ${note.atOwnRate}.`;
-    case "odd-size": return `${note.width} x ${note.height} has an odd side: H.264 will refuse it when the movie is made.`;
-    case "outside-time-line": return `${formatPhrase(note.frames)} lie outside the time line: there nothing was animated.`;
-    case "marker-off": return `Switched off: ${note.names.join(", ")}.`;
+    case "step":
+      return `Only every ${ordinal(note.step)} frame is rendered: in a final sequence the others are gaps.`;
+    case "one-frame":
+      return "Only one frame is asked for.";
+    case "quick-shading":
+      return "The shading is still quick: no light from one surface to another.";
+    case "scaled":
+      return `The scale is still ${note.scale} %: the pictures are ${note.width} x ${note.height}.`;
+    case "few-samples":
+      return `${note.samples} sample${note.samples === 1 ? "" : "s"} a pixel leave mostly grain.`;
+    case "not-denoised":
+      return `Nothing is denoised: at ${note.samples} samples the grain will show.`;
+    case "other-rate":
+      return `The rate is not the scene's: ${note.frames} frames stand for ${note.atOwnRate}.`;
+    case "odd-size":
+      return `${note.width} x ${note.height} has an odd side: H.264 will refuse it when the movie is made.`;
+    case "outside-time-line":
+      return `${formatPhrase(note.frames)} lie outside the time line: there nothing was animated.`;
+    case "marker-off":
+      return `Switched off: ${note.names.join(", ")}.`;
   }
 }
 
 /** What a click puts right, and the change it makes; null where only the person knows. */
 export function noteMend(note: PlanNote): { readonly text: string; readonly change: Partial<Plan> } | null {
   switch (note.code) {
-    case "step": return { text: "Render every frame", change: { frames: formatPhrase(note.full) } };
-    case "quick-shading": return { text: "Full shading", change: { shading: "full" } };
-    case "scaled": return { text: "Full size", change: { scale: 100 } };
-    case "few-samples": return { text: "64 samples", change: { samples: 64 } };
-    case "odd-size": return { text: `Make it even`, change: note.mend };
-    case "outside-time-line": return note.inside.count === 0 ? null : { text: `Keep ${formatPhrase(note.inside)}`, change: { frames: formatPhrase(note.inside) } };
+    case "step":
+      return { text: "Render every frame", change: { frames: formatPhrase(note.full) } };
+    case "quick-shading":
+      return { text: "Full shading", change: { shading: "full" } };
+    case "scaled":
+      return { text: "Full size", change: { scale: 100 } };
+    case "few-samples":
+      return { text: "64 samples", change: { samples: 64 } };
+    case "odd-size":
+      return { text: `Make it even`, change: note.mend };
+    case "outside-time-line":
+      return note.inside.count === 0
+        ? null
+        : { text: `Keep ${formatPhrase(note.inside)}`, change: { frames: formatPhrase(note.inside) } };
     case "not-denoised":
     case "one-frame":
     case "other-rate":
-    case "marker-off": return null;
+    case "marker-off":
+      return null;
   }
 }
 
 export const FIELD_WORD: Readonly<Record<keyof Plan, string>> = {
-  scene: "scene", renderer: "renderer", cameras: "cameras", frames: "frames", offset: "offset", timeLine: "time line", rate: "rate", markersOff: "stretches left out", width: "width", height: "height", scale: "scale", pixelAspect: "pixel aspect",
-  shading: "shading", filter: "pixel filter", shutter: "shutter", lens: "depth of field", dither: "dither", seed: "seed", grain: "grain", samples: "samples", minSamples: "least samples", noiseTarget: "noise target", timeLimit: "time limit", sampling: "way of sampling", checkpoints: "checkpoints", keepSamples: "kept samples",
-  passes: "passes", file: "file format", alpha: "alpha", namePattern: "name", digits: "digits", move: "camera move",
+  scene: "scene",
+  renderer: "renderer",
+  cameras: "cameras",
+  frames: "frames",
+  offset: "offset",
+  timeLine: "time line",
+  rate: "rate",
+  markersOff: "stretches left out",
+  width: "width",
+  height: "height",
+  scale: "scale",
+  pixelAspect: "pixel aspect",
+  shading: "shading",
+  filter: "pixel filter",
+  shutter: "shutter",
+  lens: "depth of field",
+  dither: "dither",
+  seed: "seed",
+  grain: "grain",
+  samples: "samples",
+  minSamples: "least samples",
+  noiseTarget: "noise target",
+  timeLimit: "time limit",
+  sampling: "way of sampling",
+  checkpoints: "checkpoints",
+  keepSamples: "kept samples",
+  passes: "passes",
+  file: "file format",
+  alpha: "alpha",
+  namePattern: "name",
+  digits: "digits",
+  move: "camera move",
 };
 
 /** The value of a setting in a few words. */
@@ -80,24 +141,47 @@ export function valueText(value: unknown): string {
 }
 
 export const SAMPLING_TEXT: Readonly<Record<Sampling, string>> = {
-  rounds: "In rounds a frame can be stopped at any moment with a whole picture, and be given more samples later.",
-  tiles: "Tile by tile a tile is final once it is done: a stopped frame goes on only if nothing at all has changed.",
+  rounds:
+    "In rounds a frame can be stopped at any moment with a whole picture, and be given more samples later.",
+  tiles:
+    "Tile by tile a tile is final once it is done: a stopped frame goes on only if nothing at all has changed.",
 };
 
 /** What each rule costs and risks. @param bytes of one checkpoint */
 export const CHECKPOINT_TEXT: Readonly<Record<CheckpointRule["kind"], (bytes: string) => string>> = {
-  every: (bytes) => `A power cut costs the time since the last save. Each save writes ${bytes}; the one before is there until it is whole.`,
-  "on-stop": (bytes) => `Stop now loses nothing and writes ${bytes} a frame; a power cut or a crash costs the whole frame.`,
+  every: (bytes) =>
+    `A power cut costs the time since the last save. Each save writes ${bytes}; the one before is there until it is whole.`,
+  "on-stop": (bytes) =>
+    `Stop now loses nothing and writes ${bytes} a frame; a power cut or a crash costs the whole frame.`,
   never: () => "Nothing is written; whatever stops a frame costs all of it.",
 };
 
-export const FILTER_TEXT: Readonly<Record<FilterKind, string>> = { box: "box, plain", tent: "tent", gaussian: "Gaussian, soft: for motion", mitchell: "Mitchell, crisp: for stills" };
-
-export const PASS_TEXT: Readonly<Record<Pass, string>> = {
-  beauty: "the picture itself; always written", denoised: "the picture without its grain", depth: "metres from the camera", normal: "which way surfaces face", albedo: "colour of surfaces without light",
-  direct: "light over at most one surface", indirect: "light from surface to surface: beauty less direct",
+export const FILTER_TEXT: Readonly<Record<FilterKind, string>> = {
+  box: "box, plain",
+  tent: "tent",
+  gaussian: "Gaussian, soft: for motion",
+  mitchell: "Mitchell, crisp: for stills",
 };
 
-export const FILE_KIND_TEXT: Readonly<Record<FileKind, string>> = { png: "PNG", tiff: "TIFF", exr: "OpenEXR", jpeg: "JPEG" };
+export const PASS_TEXT: Readonly<Record<Pass, string>> = {
+  beauty: "the picture itself; always written",
+  denoised: "the picture without its grain",
+  depth: "metres from the camera",
+  normal: "which way surfaces face",
+  albedo: "colour of surfaces without light",
+  direct: "light over at most one surface",
+  indirect: "light from surface to surface: beauty less direct",
+};
 
-export const ALPHA_TEXT: Readonly<Record<Alpha, string>> = { none: "none, with sky", straight: "straight", premultiplied: "premultiplied" };
+export const FILE_KIND_TEXT: Readonly<Record<FileKind, string>> = {
+  png: "PNG",
+  tiff: "TIFF",
+  exr: "OpenEXR",
+  jpeg: "JPEG",
+};
+
+export const ALPHA_TEXT: Readonly<Record<Alpha, string>> = {
+  none: "none, with sky",
+  straight: "straight",
+  premultiplied: "premultiplied",
+};

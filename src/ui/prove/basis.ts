@@ -19,15 +19,26 @@ export interface Basis {
 /** Frames still to be made, and the timed frames that say something about them. */
 export function basisOf(plan: Plan, saved: Plan, asked: FrameSet, good: FrameSet, view: ProofsView): Basis {
   const alike = (p: ProofView): boolean => p.plan.shading === plan.shading && p.plan.scene === plan.scene;
-  const proofs = view.proofs.filter(alike).flatMap((p) => p.frames.filter((f) => plan.cameras.includes(f.camera)).map((f) => f.cost));
+  const proofs = view.proofs
+    .filter(alike)
+    .flatMap((p) => p.frames.filter((f) => plan.cameras.includes(f.camera)).map((f) => f.cost));
   const history = saved.shading === plan.shading && saved.scene === plan.scene ? view.history : [];
   // A look that changes makes every frame anew; else the good ones stay.
-  return { frames: passesMadeStale(saved, plan).includes("beauty") ? asked : difference(asked, good), samples: [...proofs, ...history], proofs: proofs.length, history: history.length };
+  return {
+    frames: passesMadeStale(saved, plan).includes("beauty") ? asked : difference(asked, good),
+    samples: [...proofs, ...history],
+    proofs: proofs.length,
+    history: history.length,
+  };
 }
 
 /** Grain of the beauty at the plan's samples, from the proof whose samples are nearest: it falls with the square root of samples. */
 export function grainOf(plan: Plan, view: ProofsView): number | null {
-  const known = view.proofs.flatMap((p) => p.frames.flatMap((f) => f.passes.filter((x) => x.pass === "beauty").map((x) => ({ samples: f.cost.samples, noise: x.noise }))));
+  const known = view.proofs.flatMap((p) =>
+    p.frames.flatMap((f) =>
+      f.passes.filter((x) => x.pass === "beauty").map((x) => ({ samples: f.cost.samples, noise: x.noise })),
+    ),
+  );
   if (known.length === 0) return null;
   const distance = (samples: number): number => Math.abs(Math.log(samples / plan.samples));
   const nearest = known.reduce((a, b) => (distance(b.samples) < distance(a.samples) ? b : a));
@@ -44,7 +55,13 @@ export interface LightingBasis {
 /** Lighting caches that the frames still need, with what one takes; a look that changes makes them all anew.
  * @param every frames from one to the next; null where the scene asks for none
  */
-export function lightingOf(plan: Plan, saved: Plan, frames: FrameSet, every: number | null, { lighting: { there, timed } }: ProofsView): LightingBasis {
+export function lightingOf(
+  plan: Plan,
+  saved: Plan,
+  frames: FrameSet,
+  every: number | null,
+  { lighting: { there, timed } }: ProofsView,
+): LightingBasis {
   if (every === null || plan.shading !== "full") return { caches: 0, seconds: null };
   const needed = lightingFrames(frames, every);
   const isKept = !passesMadeStale(saved, plan).includes("beauty");
@@ -52,15 +69,29 @@ export function lightingOf(plan: Plan, saved: Plan, frames: FrameSet, every: num
     const kept = isKept ? parsePhrase(there[camera] ?? "") : null;
     return kept?.ok ? difference(needed, kept.set) : needed;
   };
-  return { caches: plan.cameras.reduce((sum, camera) => sum + of(camera).count, 0), seconds: cacheSeconds(timed, plan.scene) };
+  return {
+    caches: plan.cameras.reduce((sum, camera) => sum + of(camera).count, 0),
+    seconds: cacheSeconds(timed, plan.scene),
+  };
 }
 
 /** Bytes that the frames still to be made will take, pass by pass: from proofs of the same format and size, else from format and size alone. */
-export function storageOf(plan: Plan, frames: number, view: ProofsView): { readonly pass: string; readonly bytes: number; readonly isMeasured: boolean }[] {
+export function storageOf(
+  plan: Plan,
+  frames: number,
+  view: ProofsView,
+): { readonly pass: string; readonly bytes: number; readonly isMeasured: boolean }[] {
   const { width, height } = scaledSize(plan);
   return plan.passes.map((pass) => {
-    const known = view.proofs.filter((p) => JSON.stringify(p.plan.file) === JSON.stringify(plan.file) && p.plan.alpha === plan.alpha).flatMap((p) => p.frames.filter((f) => f.cost.pixels === width * height).flatMap((f) => f.passes.filter((x) => x.pass === pass).map((x) => x.bytes)));
-    const each = known.length > 0 ? known.reduce((a, b) => a + b, 0) / known.length : guessPassBytes(plan, pass);
+    const known = view.proofs
+      .filter((p) => JSON.stringify(p.plan.file) === JSON.stringify(plan.file) && p.plan.alpha === plan.alpha)
+      .flatMap((p) =>
+        p.frames
+          .filter((f) => f.cost.pixels === width * height)
+          .flatMap((f) => f.passes.filter((x) => x.pass === pass).map((x) => x.bytes)),
+      );
+    const each =
+      known.length > 0 ? known.reduce((a, b) => a + b, 0) / known.length : guessPassBytes(plan, pass);
     return { pass, bytes: each * frames * plan.cameras.length, isMeasured: known.length > 0 };
   });
 }

@@ -18,9 +18,15 @@ export function CostChart({ estimate: { estimate, model, request } }: { readonly
     const aside = startup + denoise + write;
     const points = new Map<number, { frame: number; seconds?: number; timed?: number }>();
     const stride = Math.max(1, Math.floor(frames.length / POINTS));
-    for (let i = 0; i < frames.length; i += stride) points.set(frames[i]!, { frame: frames[i]!, seconds: render[i]! + aside });
+    for (let i = 0; i < frames.length; i += stride)
+      points.set(frames[i]!, { frame: frames[i]!, seconds: render[i]! + aside });
     const amount = request.target.pixels * request.target.samples;
-    model.at.forEach((frame, i) => points.set(frame, { ...(points.get(frame) ?? { frame }), timed: model.fixed + model.perSample[i]! * amount + aside }));
+    model.at.forEach((frame, i) =>
+      points.set(frame, {
+        ...(points.get(frame) ?? { frame }),
+        timed: model.fixed + model.perSample[i]! * amount + aside,
+      }),
+    );
     return [...points.values()].sort((a, b) => a.frame - b.frame);
   }, [estimate, model, request]);
   const tick = { fill: ink("soft-ink"), fontSize: 12 };
@@ -29,9 +35,32 @@ export function CostChart({ estimate: { estimate, model, request } }: { readonly
       <ResponsiveContainer width="100%" height="100%">
         <ComposedChart data={data} margin={{ top: 4, right: 8, bottom: 0, left: 0 }}>
           <CartesianGrid stroke={ink("rule")} vertical={false} />
-          <XAxis dataKey="frame" type="number" domain={["dataMin", "dataMax"]} tick={tick} stroke={ink("rule")} tickCount={7} height={18} allowDecimals={false} />
-          <YAxis width={56} tick={tick} stroke={ink("rule")} tickCount={3} tickFormatter={(seconds: number) => duration(seconds)} domain={[0, "auto"]} />
-          <Line dataKey="seconds" stroke={ink("petrol")} dot={false} strokeWidth={1.5} isAnimationActive={false} connectNulls />
+          <XAxis
+            dataKey="frame"
+            type="number"
+            domain={["dataMin", "dataMax"]}
+            tick={tick}
+            stroke={ink("rule")}
+            tickCount={7}
+            height={18}
+            allowDecimals={false}
+          />
+          <YAxis
+            width={56}
+            tick={tick}
+            stroke={ink("rule")}
+            tickCount={3}
+            tickFormatter={(seconds: number) => duration(seconds)}
+            domain={[0, "auto"]}
+          />
+          <Line
+            dataKey="seconds"
+            stroke={ink("petrol")}
+            dot={false}
+            strokeWidth={1.5}
+            isAnimationActive={false}
+            connectNulls
+          />
           <Scatter dataKey="timed" fill={ink("ink")} isAnimationActive={false} shape="circle" />
         </ComposedChart>
       </ResponsiveContainer>

@@ -12,40 +12,94 @@ import { percentText } from "./words";
 
 export function ProofPictures({ view }: { readonly view: ProofsView }) {
   const proofs = view.proofs;
-  if (proofs.length === 0) return <Text color="softInk">No proof yet. First, middle and last tell most of a shot; they are rendered by your nodes as the run would, into a folder of their own.</Text>;
-  return <Flex direction="column" gap="3">{proofs.map((proof) => <ProofRun key={proof.runId} proof={proof} />)}</Flex>;
+  if (proofs.length === 0)
+    return (
+      <Text color="softInk">
+        No proof yet. First, middle and last tell most of a shot; they are rendered by your nodes as the run
+        would, into a folder of their own.
+      </Text>
+    );
+  return (
+    <Flex direction="column" gap="3">
+      {proofs.map((proof) => (
+        <ProofRun key={proof.runId} proof={proof} />
+      ))}
+    </Flex>
+  );
 }
 
 function ProofRun({ proof }: { readonly proof: ProofView }) {
   const { view } = useShotWork();
   const client = useQueryClient();
-  const use = useMutation({ mutationFn: () => post<{ placed: string; files: number }>(`/api/sequences/${view.id}/proofs/${proof.runId}/use`), onSuccess: () => client.invalidateQueries() });
+  const use = useMutation({
+    mutationFn: () =>
+      post<{ placed: string; files: number }>(`/api/sequences/${view.id}/proofs/${proof.runId}/use`),
+    onSuccess: () => client.invalidateQueries(),
+  });
   const isFit = proof.frames.some((frame) => frame.passes.some((pass) => pass.fits));
   return (
     <Box role="group" aria-label={`Proof ${proof.runId}`}>
       <Flex gap="3" align="baseline" mb="1" fontSize="xs" className="figures">
-        <Text><b>Proof {proof.runId}</b>, {proof.wanted} at {count(proof.plan.samples)} samples</Text>
+        <Text>
+          <b>Proof {proof.runId}</b>, {proof.wanted} at {count(proof.plan.samples)} samples
+        </Text>
         {proof.left > 0 && <Text color="petrol">{count(proof.left)} to come</Text>}
         {proof.failed > 0 && <Text color="brick">{count(proof.failed)} failed</Text>}
-        {isFit && use.data === undefined && <Button size="xs" variant="plain" loading={use.isPending} onClick={() => use.mutate()}>Use these</Button>}
-        {use.data !== undefined && <Text role="status">Frames {use.data.placed} are in the sequence, {count(use.data.files)} files.</Text>}
+        {isFit && use.data === undefined && (
+          <Button size="xs" variant="plain" loading={use.isPending} onClick={() => use.mutate()}>
+            Use these
+          </Button>
+        )}
+        {use.data !== undefined && (
+          <Text role="status">
+            Frames {use.data.placed} are in the sequence, {count(use.data.files)} files.
+          </Text>
+        )}
         {use.error !== null && <Refusal>{messageOf(use.error)}</Refusal>}
       </Flex>
-      <Grid templateColumns="repeat(3, 1fr)" gap="2">{proof.frames.map((frame) => <ProofPicture key={`${frame.camera}${frame.cost.frame}`} runId={proof.runId} frame={frame} />)}</Grid>
+      <Grid templateColumns="repeat(3, 1fr)" gap="2">
+        {proof.frames.map((frame) => (
+          <ProofPicture key={`${frame.camera}${frame.cost.frame}`} runId={proof.runId} frame={frame} />
+        ))}
+      </Grid>
     </Box>
   );
 }
 
 function ProofPicture({ runId, frame }: { readonly runId: number; readonly frame: ProofFrame }) {
   const { cost, passes } = frame;
-  const shown = passes.find((p) => p.pass === "denoised") ?? passes.find((p) => p.pass === "beauty") ?? passes[0]!;
+  const shown =
+    passes.find((p) => p.pass === "denoised") ?? passes.find((p) => p.pass === "beauty") ?? passes[0]!;
   const noise = passes.find((p) => p.pass === "beauty")?.noise;
   return (
     <Box fontSize="12px" className="figures">
-      <Box bg="surround" aspectRatio="16 / 9" position="relative"><Image src={proofUrl(shown.sequenceId, runId, cost.frame, shown.content)} alt={`Proof of frame ${cost.frame}, ${shown.pass}`} position="absolute" inset="0" w="full" h="full" objectFit="contain" /></Box>
-      <Text><b>{cost.frame}</b> {frame.camera} · {duration(cost.startupSeconds + cost.renderSeconds + cost.denoiseSeconds + cost.writeSeconds)} on {cost.node}</Text>
-      <Text color="softInk">{count(cost.samples)} samples{frame.stoppedBy === "samples" || frame.stoppedBy === null ? "" : `, ended by ${frame.stoppedBy}`}{noise === undefined ? "" : `, grain ${percentText(noise)}`}, {size(passes.reduce((sum, p) => sum + p.bytes, 0))}</Text>
-      {isBusy(cost) && <Text color="ochre">The machine did other work meanwhile ({percentText(cost.otherLoad!)} of it): the time says little.</Text>}
+      <Box bg="surround" aspectRatio="16 / 9" position="relative">
+        <Image
+          src={proofUrl(shown.sequenceId, runId, cost.frame, shown.content)}
+          alt={`Proof of frame ${cost.frame}, ${shown.pass}`}
+          position="absolute"
+          inset="0"
+          w="full"
+          h="full"
+          objectFit="contain"
+        />
+      </Box>
+      <Text>
+        <b>{cost.frame}</b> {frame.camera} ·{" "}
+        {duration(cost.startupSeconds + cost.renderSeconds + cost.denoiseSeconds + cost.writeSeconds)} on{" "}
+        {cost.node}
+      </Text>
+      <Text color="softInk">
+        {count(cost.samples)} samples
+        {frame.stoppedBy === "samples" || frame.stoppedBy === null ? "" : `, ended by ${frame.stoppedBy}`}
+        {noise === undefined ? "" : `, grain ${percentText(noise)}`},{" "}
+        {size(passes.reduce((sum, p) => sum + p.bytes, 0))}
+      </Text>
+      {isBusy(cost) && (
+        <Text color="ochre">
+          The machine did other work meanwhile ({percentText(cost.otherLoad!)} of it): the time says little.
+        </Text>
+      )}
     </Box>
   );
 }

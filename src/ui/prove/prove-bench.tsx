@@ -25,8 +25,18 @@ type Kind = "frames" | "strip" | "stretch";
 
 const STRETCH = 10;
 
-export function ProveBench({ phrase, onPhrase }: { readonly phrase: string; readonly onPhrase: (phrase: string) => void }) {
-  const { view, draft: { read }, stretches } = useShotWork();
+export function ProveBench({
+  phrase,
+  onPhrase,
+}: {
+  readonly phrase: string;
+  readonly onPhrase: (phrase: string) => void;
+}) {
+  const {
+    view,
+    draft: { read },
+    stretches,
+  } = useShotWork();
   const [kind, setKind] = useState<Kind>("frames");
   const [strip, setStrip] = useState("16, 64, 256");
   const [stripFrame, setStripFrame] = useState("middle");
@@ -43,39 +53,131 @@ export function ProveBench({ phrase, onPhrase }: { readonly phrase: string; read
       left={
         <>
           <OneOf<Kind>
-            label="What to prove" value={kind} onChange={setKind}
+            label="What to prove"
+            value={kind}
+            onChange={setKind}
             options={[
-              { key: "frames", text: <Flex as="span" gap="2" align="center">Proof frames <Input size="xs" w="200px" fontFamily="mono" bg="paper" aria-label="Proof frames" value={phrase} onFocus={() => setKind("frames")} onChange={(event) => onPhrase(event.target.value)} /></Flex>, figure: <NextPlace asked={asked} timed={timed} phrase={phrase} onPhrase={onPhrase} /> },
-              { key: "strip", text: <Flex as="span" gap="2" align="center">Test strip of frame <Input size="xs" w="80px" fontFamily="mono" bg="paper" aria-label="Frame of the test strip" value={stripFrame} onFocus={() => setKind("strip")} onChange={(event) => setStripFrame(event.target.value)} /> at <Input size="xs" w="110px" fontFamily="mono" bg="paper" aria-label="Samples of the test strip" value={strip} onFocus={() => setKind("strip")} onChange={(event) => setStrip(event.target.value)} /> samples</Flex> },
+              {
+                key: "frames",
+                text: (
+                  <Flex as="span" gap="2" align="center">
+                    Proof frames{" "}
+                    <Input
+                      size="xs"
+                      w="200px"
+                      fontFamily="mono"
+                      bg="paper"
+                      aria-label="Proof frames"
+                      value={phrase}
+                      onFocus={() => setKind("frames")}
+                      onChange={(event) => onPhrase(event.target.value)}
+                    />
+                  </Flex>
+                ),
+                figure: <NextPlace asked={asked} timed={timed} phrase={phrase} onPhrase={onPhrase} />,
+              },
+              {
+                key: "strip",
+                text: (
+                  <Flex as="span" gap="2" align="center">
+                    Test strip of frame{" "}
+                    <Input
+                      size="xs"
+                      w="80px"
+                      fontFamily="mono"
+                      bg="paper"
+                      aria-label="Frame of the test strip"
+                      value={stripFrame}
+                      onFocus={() => setKind("strip")}
+                      onChange={(event) => setStripFrame(event.target.value)}
+                    />{" "}
+                    at{" "}
+                    <Input
+                      size="xs"
+                      w="110px"
+                      fontFamily="mono"
+                      bg="paper"
+                      aria-label="Samples of the test strip"
+                      value={strip}
+                      onFocus={() => setKind("strip")}
+                      onChange={(event) => setStrip(event.target.value)}
+                    />{" "}
+                    samples
+                  </Flex>
+                ),
+              },
               { key: "stretch", text: `The first ${STRETCH} in motion, as part of the real run` },
             ]}
           />
           {!wanted.ok && kind !== "stretch" && <Refusal>{wanted.error.message}</Refusal>}
-          {kind === "strip" && samples === null && <Refusal>Write up to six numbers of samples, such as 16, 64, 256.</Refusal>}
+          {kind === "strip" && samples === null && (
+            <Refusal>Write up to six numbers of samples, such as 16, 64, 256.</Refusal>
+          )}
           {proofs.error !== null && <Refusal>{messageOf(proofs.error)}</Refusal>}
-          {proofs.data === undefined ? proofs.error === null && <Text color="softInk">Loading the proofs.</Text>
-            : kind === "strip" ? <StripPictures view={proofs.data} frame={wanted.ok ? firstOf(wanted.set) : null} />
-            : kind === "frames" ? <ProofPictures view={proofs.data} />
-            : <StretchState />}
+          {proofs.data === undefined ? (
+            proofs.error === null && <Text color="softInk">Loading the proofs.</Text>
+          ) : kind === "strip" ? (
+            <StripPictures view={proofs.data} frame={wanted.ok ? firstOf(wanted.set) : null} />
+          ) : kind === "frames" ? (
+            <ProofPictures view={proofs.data} />
+          ) : (
+            <StretchState />
+          )}
         </>
       }
-      foot={<Start kind={kind} phrase={kind === "strip" ? stripFrame : phrase} wanted={wanted.ok ? wanted.set : null} strip={kind === "strip" ? samples : null} nodes={nodes} onNodes={setNodes} />}
-      right={proofs.data === undefined ? <Text color="softInk">Loading the figures.</Text> : <EstimatePane view={proofs.data} estimate={estimate} />}
+      foot={
+        <Start
+          kind={kind}
+          phrase={kind === "strip" ? stripFrame : phrase}
+          wanted={wanted.ok ? wanted.set : null}
+          strip={kind === "strip" ? samples : null}
+          nodes={nodes}
+          onNodes={setNodes}
+        />
+      }
+      right={
+        proofs.data === undefined ? (
+          <Text color="softInk">Loading the figures.</Text>
+        ) : (
+          <EstimatePane view={proofs.data} estimate={estimate} />
+        )
+      }
     />
   );
 }
 
 /** Numbers of samples, or null where the text is not such. */
 function readSamples(text: string): number[] | null {
-  const numbers = text.split(/[\s,]+/).filter((part) => part !== "").map(Number);
-  return numbers.length === 0 || numbers.length > 6 || numbers.some((n) => !Number.isInteger(n) || n < 1 || n > 65_536) ? null : [...new Set(numbers)];
+  const numbers = text
+    .split(/[\s,]+/)
+    .filter((part) => part !== "")
+    .map(Number);
+  return numbers.length === 0 ||
+    numbers.length > 6 ||
+    numbers.some((n) => !Number.isInteger(n) || n < 1 || n > 65_536)
+    ? null
+    : [...new Set(numbers)];
 }
 
 /** The frame whose proof would tell most. */
-function NextPlace({ asked, timed, phrase, onPhrase }: { readonly asked: FrameSet; readonly timed: readonly number[]; readonly phrase: string; readonly onPhrase: (phrase: string) => void }) {
+function NextPlace({
+  asked,
+  timed,
+  phrase,
+  onPhrase,
+}: {
+  readonly asked: FrameSet;
+  readonly timed: readonly number[];
+  readonly phrase: string;
+  readonly onPhrase: (phrase: string) => void;
+}) {
   const frame = timed.length === 0 ? null : nextProof(asked, timed);
   if (frame === null || phrase === String(frame)) return null;
-  return <Button size="xs" variant="plain" onClick={() => onPhrase(String(frame))}>{frame} would tell most</Button>;
+  return (
+    <Button size="xs" variant="plain" onClick={() => onPhrase(String(frame))}>
+      {frame} would tell most
+    </Button>
+  );
 }
 
 interface StartProps {
@@ -88,23 +190,55 @@ interface StartProps {
 }
 
 function Start({ kind, phrase, wanted, strip, nodes, onNodes }: StartProps) {
-  const { view, draft: { plan, read, changed } } = useShotWork();
+  const {
+    view,
+    draft: { plan, read, changed },
+  } = useShotWork();
   const client = useQueryClient();
   const start = useMutation({
-    mutationFn: () => post<{ runs: number[]; frames: string }>(`/api/sequences/${view.id}/proofs`, { phrase, plan, nodes, strip }),
+    mutationFn: () =>
+      post<{ runs: number[]; frames: string }>(`/api/sequences/${view.id}/proofs`, {
+        phrase,
+        plan,
+        nodes,
+        strip,
+      }),
     onSuccess: () => client.invalidateQueries({ queryKey: queryKeys.allProofs }),
   });
   const noNodes = nodes !== null && nodes.length === 0;
   const pictures = (wanted?.count ?? 0) * (strip?.length ?? plan.cameras.length);
-  const isWrong = wanted === null || wanted.count === 0 || read === null || (kind === "strip" && (strip === null || wanted.count !== 1));
+  const isWrong =
+    wanted === null ||
+    wanted.count === 0 ||
+    read === null ||
+    (kind === "strip" && (strip === null || wanted.count !== 1));
   return (
     <>
-      <Flex gap="4" mb="2"><Text color="softInk">On</Text><NodeChoice value={nodes} onChange={onNodes} /></Flex>
-      {noNodes && <Text color="ochre" mb="2">No node may take part: choose at least one.</Text>}
-      {kind === "stretch" ? <StretchStart nodes={nodes} /> : (
+      <Flex gap="4" mb="2">
+        <Text color="softInk">On</Text>
+        <NodeChoice value={nodes} onChange={onNodes} />
+      </Flex>
+      {noNodes && (
+        <Text color="ochre" mb="2">
+          No node may take part: choose at least one.
+        </Text>
+      )}
+      {kind === "stretch" ? (
+        <StretchStart nodes={nodes} />
+      ) : (
         <Flex gap="4" align="center">
-          <Button size="sm" flexShrink={0} disabled={isWrong || noNodes} loading={start.isPending} onClick={() => start.mutate()}>{kind === "strip" ? `Render the strip, ${count(pictures)} pictures` : `Prove ${frames(pictures)}`}</Button>
-          {start.isSuccess && <Text role="status">Frames {start.data.frames} are in the queue, before all runs.</Text>}
+          <Button
+            size="sm"
+            flexShrink={0}
+            disabled={isWrong || noNodes}
+            loading={start.isPending}
+            onClick={() => start.mutate()}
+          >
+            {kind === "strip" ? `Render the strip, ${count(pictures)} pictures` : `Prove ${frames(pictures)}`}
+          </Button>
+          {start.isSuccess && (
+            <Text role="status">Frames {start.data.frames} are in the queue, before all runs.</Text>
+          )}
           {changed.length > 0 && <Text color="softInk">with your edits, saved or not</Text>}
           {start.error !== null && <Refusal>{messageOf(start.error)}</Refusal>}
         </Flex>
@@ -118,8 +252,14 @@ function useStretch() {
   const { tally } = useShotWork();
   const end = memberAt(tally.asked, Math.min(STRETCH, tally.asked.count) - 1);
   const first = firstOf(tally.asked);
-  const set = first === null || end === null ? rangeSet(1, 0) : intersection(tally.asked, rangeSet(first, end));
-  return { set, toRender: framesToRender(tally, set, "fill").toRender, good: intersection(set, tally.results.good), rest: framesToRender(tally, tally.asked, "fill").toRender };
+  const set =
+    first === null || end === null ? rangeSet(1, 0) : intersection(tally.asked, rangeSet(first, end));
+  return {
+    set,
+    toRender: framesToRender(tally, set, "fill").toRender,
+    good: intersection(set, tally.results.good),
+    rest: framesToRender(tally, tally.asked, "fill").toRender,
+  };
 }
 
 function StretchState() {
@@ -129,27 +269,70 @@ function StretchState() {
   return (
     <Box>
       <Caption>Grain and flicker only show when it moves</Caption>
-      <Text mb="2">Of {formatPhrase(set)}, {count(good.count)} {good.count === 1 ? "is" : "are"} good. They are frames of the sequence and stay.</Text>
-      {first !== null && last !== null && <Button size="sm" variant="outline" disabled={good.count < 2} onClick={() => look(first, last)}>Play {formatPhrase(set)} in a loop</Button>}
+      <Text mb="2">
+        Of {formatPhrase(set)}, {count(good.count)} {good.count === 1 ? "is" : "are"} good. They are frames of
+        the sequence and stay.
+      </Text>
+      {first !== null && last !== null && (
+        <Button size="sm" variant="outline" disabled={good.count < 2} onClick={() => look(first, last)}>
+          Play {formatPhrase(set)} in a loop
+        </Button>
+      )}
     </Box>
   );
 }
 
 function StretchStart({ nodes }: { readonly nodes: readonly string[] | null }) {
-  const { view, draft: { changed }, shot } = useShotWork();
+  const {
+    view,
+    draft: { changed },
+    shot,
+  } = useShotWork();
   const { set, toRender, rest } = useStretch();
-  const start = useMutation({ mutationFn: (phrase: string) => post<{ runId: number; frames: number }>(`/api/sequences/${view.id}/runs`, { phrase, policy: "fill", nodes, scope: "version" }) });
+  const start = useMutation({
+    mutationFn: (phrase: string) =>
+      post<{ runId: number; frames: number }>(`/api/sequences/${view.id}/runs`, {
+        phrase,
+        policy: "fill",
+        nodes,
+        scope: "version",
+      }),
+  });
   const noNodes = nodes !== null && nodes.length === 0;
   return (
     <>
-      {changed.length > 0 && <Text color="ochre" mb="1">The plan has edits that are not saved; this renders revision {shot.revision}.</Text>}
+      {changed.length > 0 && (
+        <Text color="ochre" mb="1">
+          The plan has edits that are not saved; this renders revision {shot.revision}.
+        </Text>
+      )}
       <Flex gap="4" align="center">
-        {toRender.count > 0 ? <Button size="sm" disabled={noNodes} loading={start.isPending} onClick={() => start.mutate(formatPhrase(set))}>Render {formatPhrase(toRender)}</Button>
-          : <Button size="sm" disabled={rest.count === 0 || noNodes} loading={start.isPending} onClick={() => start.mutate("all")}>{rest.count === 0 ? "Nothing is left" : `Go on with the other ${count(rest.count)}`}</Button>}
-        {start.isSuccess && <Text role="status">Run {start.data.runId} has begun with {frames(start.data.frames)}.</Text>}
+        {toRender.count > 0 ? (
+          <Button
+            size="sm"
+            disabled={noNodes}
+            loading={start.isPending}
+            onClick={() => start.mutate(formatPhrase(set))}
+          >
+            Render {formatPhrase(toRender)}
+          </Button>
+        ) : (
+          <Button
+            size="sm"
+            disabled={rest.count === 0 || noNodes}
+            loading={start.isPending}
+            onClick={() => start.mutate("all")}
+          >
+            {rest.count === 0 ? "Nothing is left" : `Go on with the other ${count(rest.count)}`}
+          </Button>
+        )}
+        {start.isSuccess && (
+          <Text role="status">
+            Run {start.data.runId} has begun with {frames(start.data.frames)}.
+          </Text>
+        )}
         {start.error !== null && <Refusal>{messageOf(start.error)}</Refusal>}
       </Flex>
     </>
   );
 }
-

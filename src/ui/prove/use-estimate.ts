@@ -24,11 +24,21 @@ export interface PlanEstimate {
 }
 
 /** @param nodes names of the nodes that take part; null for every one that is awake */
-export function usePlanEstimate(view: ProofsView | undefined, nodes: readonly string[] | null): PlanEstimate | null {
-  const { draft: { plan, read }, shot, tally } = useShotWork();
+export function usePlanEstimate(
+  view: ProofsView | undefined,
+  nodes: readonly string[] | null,
+): PlanEstimate | null {
+  const {
+    draft: { plan, read },
+    shot,
+    tally,
+  } = useShotWork();
   const live = useLive();
   const every = useScene(shot.code, isExternal(plan) ? "" : plan.scene).data?.lightingEvery ?? null;
-  const awake = live.nodes.filter((n) => n.state === "at-work" || n.state === "idle").map((n) => n.name).join(",");
+  const awake = live.nodes
+    .filter((n) => n.state === "at-work" || n.state === "idle")
+    .map((n) => n.name)
+    .join(",");
   return useMemo(() => {
     if (view === undefined || read === null) return null;
     const basis = basisOf(plan, shot.plan, read.asked, tally.results.good, view);
@@ -38,9 +48,26 @@ export function usePlanEstimate(view: ProofsView | undefined, nodes: readonly st
     const { width, height } = scaledSize(plan);
     const lighting = lightingOf(plan, shot.plan, basis.frames, every, view);
     const request: EstimateRequest = {
-      frames: basis.frames, cameras: plan.cameras.length, lighting: lighting.seconds === null ? null : { caches: lighting.caches, seconds: lighting.seconds }, target: { pixels: width * height, samples: plan.samples, isDenoised: plan.passes.includes("denoised"), timeLimit: plan.timeLimit },
-      speeds: (names.length === 0 ? ["nobody"] : names).map((name) => model.speeds.get(name) ?? 1), lostShare: view.lostShare,
+      frames: basis.frames,
+      cameras: plan.cameras.length,
+      lighting: lighting.seconds === null ? null : { caches: lighting.caches, seconds: lighting.seconds },
+      target: {
+        pixels: width * height,
+        samples: plan.samples,
+        isDenoised: plan.passes.includes("denoised"),
+        timeLimit: plan.timeLimit,
+      },
+      speeds: (names.length === 0 ? ["nobody"] : names).map((name) => model.speeds.get(name) ?? 1),
+      lostShare: view.lostShare,
     };
-    return { model, request, estimate: estimateRun(model, request), proofs: basis.proofs, history: basis.history, lighting, grain: grainOf(plan, view) };
+    return {
+      model,
+      request,
+      estimate: estimateRun(model, request),
+      proofs: basis.proofs,
+      history: basis.history,
+      lighting,
+      grain: grainOf(plan, view),
+    };
   }, [view, read, plan, shot.plan, tally, nodes, awake, every]);
 }

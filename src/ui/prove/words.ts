@@ -10,21 +10,51 @@ export const percentText = percent;
 /** One change and its price. */
 export function wayText(way: WayBack, scale: number): { readonly change: string; readonly price: string } {
   switch (way.change) {
-    case "samples": return { change: `${count(way.samples)} samples`, price: `${way.grain.toFixed(1)} times the grain` };
-    case "time-limit": return { change: `at most ${duration(way.seconds)} a frame`, price: `${count(way.cut)} frames end early, the dearest with ${way.grain.toFixed(1)} times the grain` };
-    case "scale": return { change: `scale ${Math.floor(scale * way.factor)} %`, price: `${percent(way.pixelShare)} of the pixels` };
-    case "step": return { change: `every ${ordinal(way.step)} frame`, price: `${way.step - 1} of ${way.step} frames are not there` };
-    case "nodes": return { change: `${count(way.nodes)} nodes`, price: "as fast as the middle one of yours" };
+    case "samples":
+      return { change: `${count(way.samples)} samples`, price: `${way.grain.toFixed(1)} times the grain` };
+    case "time-limit":
+      return {
+        change: `at most ${duration(way.seconds)} a frame`,
+        price: `${count(way.cut)} frames end early, the dearest with ${way.grain.toFixed(1)} times the grain`,
+      };
+    case "scale":
+      return {
+        change: `scale ${Math.floor(scale * way.factor)} %`,
+        price: `${percent(way.pixelShare)} of the pixels`,
+      };
+    case "step":
+      return {
+        change: `every ${ordinal(way.step)} frame`,
+        price: `${way.step - 1} of ${way.step} frames are not there`,
+      };
+    case "nodes":
+      return { change: `${count(way.nodes)} nodes`, price: "as fast as the middle one of yours" };
   }
 }
 
 /** The lighting cache that comes before the frames. */
 export const lightingText = ({ caches, seconds }: LightingBasis): string =>
-  seconds === null ? `The lighting cache at ${frames(caches)} comes first; none was timed yet, and it is not in these figures.` : `The lighting cache at ${frames(caches)} comes first, ${duration(seconds)} each.`;
+  seconds === null
+    ? `The lighting cache at ${frames(caches)} comes first; none was timed yet, and it is not in these figures.`
+    : `The lighting cache at ${frames(caches)} comes first, ${duration(seconds)} each.`;
 
 /** What the figures rest on. */
-export function basisText(proofs: number, history: number, { spread, leftOut, isBusy }: Pick<CostModel, "spread" | "leftOut" | "isBusy">): string {
-  const sources = [proofs > 0 ? `${count(proofs)} proof${proofs === 1 ? "" : "s"}` : null, history > 0 ? `${count(history)} frame${history === 1 ? "" : "s"} of runs` : null].filter((s) => s !== null).join(" and ");
-  const trust = spread === null ? (proofs + history === 1 ? "one alone says nothing of the rest of the shot" : "too few to tell their spread") : `spread ${percent(spread)}`;
+export function basisText(
+  proofs: number,
+  history: number,
+  { spread, leftOut, isBusy }: Pick<CostModel, "spread" | "leftOut" | "isBusy">,
+): string {
+  const sources = [
+    proofs > 0 ? `${count(proofs)} proof${proofs === 1 ? "" : "s"}` : null,
+    history > 0 ? `${count(history)} frame${history === 1 ? "" : "s"} of runs` : null,
+  ]
+    .filter((s) => s !== null)
+    .join(" and ");
+  const trust =
+    spread === null
+      ? proofs + history === 1
+        ? "one alone says nothing of the rest of the shot"
+        : "too few to tell their spread"
+      : `spread ${percent(spread)}`;
   return `Rests on ${sources}, ${trust}${isBusy ? "; all timed while the machine did other work: likely too high" : leftOut > 0 ? `; ${count(leftOut)} timed while the machine did other work ${leftOut === 1 ? "is" : "are"} left out` : ""}.`;
 }

@@ -34,7 +34,8 @@ const framesOf = (phrase: string): FrameSet => {
 export function shareFault(shares: Shares, toRender: FrameSet): string | null {
   const sets = shares.map((s) => intersection(framesOf(s.phrase), toRender));
   const wrong = shares.map(({ phrase }) => parsePhrase(phrase)).find((read) => !read.ok);
-  if (shares.some((s) => !/^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$/.test(s.machine))) return "Each machine needs a name of letters, digits, - and _, such as desk-2.";
+  if (shares.some((s) => !/^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$/.test(s.machine)))
+    return "Each machine needs a name of letters, digits, - and _, such as desk-2.";
   if (new Set(shares.map((s) => s.machine)).size < shares.length) return "Two machines have one name.";
   if (wrong !== undefined && !wrong.ok) return wrong.error.message;
   const overlap = overlapOf(sets);
@@ -43,27 +44,83 @@ export function shareFault(shares: Shares, toRender: FrameSet): string | null {
 }
 
 /** @param toRender what needs rendering of the chosen frames */
-export function ShareFields({ value, toRender, onChange }: { readonly value: Shares; readonly toRender: FrameSet; readonly onChange: (shares: Shares) => void }) {
+export function ShareFields({
+  value,
+  toRender,
+  onChange,
+}: {
+  readonly value: Shares;
+  readonly toRender: FrameSet;
+  readonly onChange: (shares: Shares) => void;
+}) {
   const { stretches } = useShotWork();
   const machines = value.map((s) => s.machine);
   const named = Object.values(stretches).filter((set) => intersection(set, toRender).count > 0);
   const fault = toRender.count === 0 ? null : shareFault(value, toRender);
-  const change = (at: number, to: Partial<Shares[number]>): void => onChange(value.map((s, i) => (i === at ? { ...s, ...to } : s)));
-  const byStretches = (): void => onChange(splitByStretches(toRender, named).map((set, i) => ({ machine: machines[i] ?? `machine-${i + 1}`, phrase: formatPhrase(set) })));
+  const change = (at: number, to: Partial<Shares[number]>): void =>
+    onChange(value.map((s, i) => (i === at ? { ...s, ...to } : s)));
+  const byStretches = (): void =>
+    onChange(
+      splitByStretches(toRender, named).map((set, i) => ({
+        machine: machines[i] ?? `machine-${i + 1}`,
+        phrase: formatPhrase(set),
+      })),
+    );
   return (
     <Box mb="2.5" role="group" aria-label="Shares">
       {value.map((share, i) => (
         <Flex key={i} gap="2" mb="1" align="center">
-          <Input size="xs" w="130px" fontFamily="mono" bg="paper" aria-label={`Machine ${i + 1}`} value={share.machine} onChange={(event) => change(i, { machine: event.target.value })} />
-          <Input size="xs" flex="1" fontFamily="mono" bg="paper" aria-label={`Frames of machine ${i + 1}`} value={share.phrase} onChange={(event) => change(i, { phrase: event.target.value })} />
-          <Text w="76px" textAlign="right" className="figures" flexShrink={0}>{frames(intersection(framesOf(share.phrase), toRender).count)}</Text>
-          <Button size="2xs" variant="plain" aria-label={`Leave machine ${i + 1} out`} disabled={value.length === 1} onClick={() => onChange(value.filter((_, k) => k !== i))}>Leave out</Button>
+          <Input
+            size="xs"
+            w="130px"
+            fontFamily="mono"
+            bg="paper"
+            aria-label={`Machine ${i + 1}`}
+            value={share.machine}
+            onChange={(event) => change(i, { machine: event.target.value })}
+          />
+          <Input
+            size="xs"
+            flex="1"
+            fontFamily="mono"
+            bg="paper"
+            aria-label={`Frames of machine ${i + 1}`}
+            value={share.phrase}
+            onChange={(event) => change(i, { phrase: event.target.value })}
+          />
+          <Text w="76px" textAlign="right" className="figures" flexShrink={0}>
+            {frames(intersection(framesOf(share.phrase), toRender).count)}
+          </Text>
+          <Button
+            size="2xs"
+            variant="plain"
+            aria-label={`Leave machine ${i + 1} out`}
+            disabled={value.length === 1}
+            onClick={() => onChange(value.filter((_, k) => k !== i))}
+          >
+            Leave out
+          </Button>
         </Flex>
       ))}
       <Flex gap="4" mt="1.5" align="center" flexWrap="wrap">
-        <Button size="xs" variant="plain" px="0" onClick={() => onChange(evenly([...machines, `machine-${value.length + 1}`], toRender))}>One machine more</Button>
-        <Button size="xs" variant="plain" px="0" onClick={() => onChange(evenly(machines, toRender))}>Split evenly</Button>
-        {named.length > 0 && <Tip text="Each named stretch of the shot goes to a machine of its own"><Button size="xs" variant="plain" px="0" onClick={byStretches}>Split by markers</Button></Tip>}
+        <Button
+          size="xs"
+          variant="plain"
+          px="0"
+          onClick={() => onChange(evenly([...machines, `machine-${value.length + 1}`], toRender))}
+        >
+          One machine more
+        </Button>
+        <Button size="xs" variant="plain" px="0" onClick={() => onChange(evenly(machines, toRender))}>
+          Split evenly
+        </Button>
+        {named.length > 0 && (
+          <Tip text="Each named stretch of the shot goes to a machine of its own">
+            <Button size="xs" variant="plain" px="0" onClick={byStretches}>
+              Split by markers
+            </Button>
+          </Tip>
+        )}
       </Flex>
       {fault !== null && <Refusal>{fault}</Refusal>}
     </Box>
@@ -73,40 +130,125 @@ export function ShareFields({ value, toRender, onChange }: { readonly value: Sha
 /** What is with whom, what is back, and what each machine is told. */
 export function HandOutPane({ runId, isOn }: { readonly runId: number; readonly isOn: boolean }) {
   const { data: handOut, error } = useHandOut(runId);
-  if (handOut === undefined) return error === null ? <Loading what="the hand-out" /> : <Refusal>The hand-out cannot be read now.</Refusal>;
+  if (handOut === undefined)
+    return error === null ? (
+      <Loading what="the hand-out" />
+    ) : (
+      <Refusal>The hand-out cannot be read now.</Refusal>
+    );
   return (
     <Box data-testid="hand-out" className="figures">
       <Text mb="1">Take this folder to each machine: it holds the plan file and a copy of the scene.</Text>
       <Place label="Folder" path={handOut.folder} />
-      {handOut.shares.map((share) => <ShareLine key={share.machine} runId={runId} share={share} isOn={isOn} />)}
-      <Text mt="3" mb="1">Copy what they bring back into the version&#8217;s folder. It is seen there by itself, looked at, and taken in.</Text>
+      {handOut.shares.map((share) => (
+        <ShareLine key={share.machine} runId={runId} share={share} isOn={isOn} />
+      ))}
+      <Text mt="3" mb="1">
+        Copy what they bring back into the version&#8217;s folder. It is seen there by itself, looked at, and
+        taken in.
+      </Text>
       <Place label="Back to" path={handOut.returnTo} />
     </Box>
   );
 }
 
 function Place({ label, path }: { readonly label: string; readonly path: string }) {
-  return <Flex gap="3" align="baseline"><Text w="56px" flexShrink={0} color="softInk">{label}</Text><Box minW="0"><Box as="span" fontFamily="mono" fontSize="xs" overflowWrap="anywhere">{path}</Box> <Copy text={path} what={label} /></Box></Flex>;
+  return (
+    <Flex gap="3" align="baseline">
+      <Text w="56px" flexShrink={0} color="softInk">
+        {label}
+      </Text>
+      <Box minW="0">
+        <Box as="span" fontFamily="mono" fontSize="xs" overflowWrap="anywhere">
+          {path}
+        </Box>{" "}
+        <Copy text={path} what={label} />
+      </Box>
+    </Flex>
+  );
 }
 
 function Copy({ text, what }: { readonly text: string; readonly what: string }) {
   const [isCopied, setCopied] = useState(false);
-  return <Button size="2xs" variant="plain" aria-label={`Copy: ${what}`} onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}>{isCopied ? "Copied" : "Copy"}</Button>;
+  return (
+    <Button
+      size="2xs"
+      variant="plain"
+      aria-label={`Copy: ${what}`}
+      onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}
+    >
+      {isCopied ? "Copied" : "Copy"}
+    </Button>
+  );
 }
 
-function ShareLine({ runId, share, isOn }: { readonly runId: number; readonly share: HandOutView["shares"][number]; readonly isOn: boolean }) {
+function ShareLine({
+  runId,
+  share,
+  isOn,
+}: {
+  readonly runId: number;
+  readonly share: HandOutView["shares"][number];
+  readonly isOn: boolean;
+}) {
   const client = useQueryClient();
-  const takeBack = useMutation({ mutationFn: () => post(`/api/runs/${runId}/hand-out/take-back`, { machine: share.machine }), onSettled: () => client.invalidateQueries({ queryKey: queryKeys.logs }) });
+  const takeBack = useMutation({
+    mutationFn: () => post(`/api/runs/${runId}/hand-out/take-back`, { machine: share.machine }),
+    onSettled: () => client.invalidateQueries({ queryKey: queryKeys.logs }),
+  });
   const owes = !share.isTakenBack && share.back < share.count;
   return (
-    <Box py="1.5" mt="1" borderTopWidth="1px" borderStyle="dotted" borderColor="rule" data-testid="share" data-machine={share.machine}>
+    <Box
+      py="1.5"
+      mt="1"
+      borderTopWidth="1px"
+      borderStyle="dotted"
+      borderColor="rule"
+      data-testid="share"
+      data-machine={share.machine}
+    >
       <Flex gap="4" align="baseline">
-        <Text fontFamily="mono" fontWeight="700">{share.machine}</Text>
-        <Text>{share.isTakenBack ? "taken back: its frames are free again" : share.back === share.count ? `all ${count(share.count)} are back` : `${count(share.back)} of ${count(share.count)} are back`}</Text>
-        {owes && share.back > 0 && <Text color="softInk">it owes <Box as="span" fontFamily="mono" fontSize="xs">{share.missing}</Box></Text>}
-        {owes && isOn && <Box ml="auto"><Tip text="What it has not brought back waits for it no more, and can be rendered here"><Button size="xs" variant="plain" loading={takeBack.isPending} onClick={() => takeBack.mutate()}>Take back</Button></Tip></Box>}
+        <Text fontFamily="mono" fontWeight="700">
+          {share.machine}
+        </Text>
+        <Text>
+          {share.isTakenBack
+            ? "taken back: its frames are free again"
+            : share.back === share.count
+              ? `all ${count(share.count)} are back`
+              : `${count(share.back)} of ${count(share.count)} are back`}
+        </Text>
+        {owes && share.back > 0 && (
+          <Text color="softInk">
+            it owes{" "}
+            <Box as="span" fontFamily="mono" fontSize="xs">
+              {share.missing}
+            </Box>
+          </Text>
+        )}
+        {owes && isOn && (
+          <Box ml="auto">
+            <Tip text="What it has not brought back waits for it no more, and can be rendered here">
+              <Button
+                size="xs"
+                variant="plain"
+                loading={takeBack.isPending}
+                onClick={() => takeBack.mutate()}
+              >
+                Take back
+              </Button>
+            </Tip>
+          </Box>
+        )}
       </Flex>
-      {owes && <Flex gap="2" align="baseline"><Box fontFamily="mono" fontSize="xs" overflowWrap="anywhere">{share.command}</Box><Copy text={share.command} what={`call of ${share.machine}`} /></Flex>}
+      {owes && (
+        <Flex gap="2" align="baseline">
+          <Box fontFamily="mono" fontSize="xs" overflowWrap="anywhere">
+            {share.command}
+          </Box>
+          <Copy text={share.command} what={`call of ${share.machine}`} />
+        </Flex>
+      )}
       {takeBack.error !== null && <Refusal>{messageOf(takeBack.error)}</Refusal>}
     </Box>
   );

@@ -45,14 +45,18 @@ export function usePreflight(request: StartRunBody | null): Preflight {
   const { view } = useShotWork();
   const settled = useSettled(request);
   const { data, error } = useQuery({
-    queryKey: [...queryKeys.preflight(view.id), settled], queryFn: () => post<PreflightView>(`/api/sequences/${view.id}/preflight`, settled), enabled: settled !== null && request !== null,
-    staleTime: STALE_MS, refetchInterval: STALE_MS,
+    queryKey: [...queryKeys.preflight(view.id), settled],
+    queryFn: () => post<PreflightView>(`/api/sequences/${view.id}/preflight`, settled),
+    enabled: settled !== null && request !== null,
+    staleTime: STALE_MS,
+    refetchInterval: STALE_MS,
   });
   return JSON.stringify(settled) === JSON.stringify(request) ? { data, error } : NOT_LOOKED_AT;
 }
 
 /** The page itself says already that server or database do not answer. */
-const isAway = (error: Error): boolean => error instanceof ApiFailure && (error.code === "database-away" || error.code === "server-away");
+const isAway = (error: Error): boolean =>
+  error instanceof ApiFailure && (error.code === "database-away" || error.code === "server-away");
 
 const VERDICT_INK: Readonly<Record<Verdict, string>> = { stop: "brick", ask: "ochre", fine: "ink" };
 const VERDICT_WORD: Readonly<Record<Verdict, string>> = { stop: "stops", ask: "think", fine: "fine" };
@@ -68,43 +72,116 @@ export function PreflightList({ request, result, onNodes }: PreflightProps) {
   const open = points.filter((point) => verdictOf(point) !== "fine");
   return (
     <Box mt="2" role="group" aria-label="Preflight" data-testid="preflight">
-      <Text fontWeight="700" mb="0.5">Preflight</Text>
-      {result.error !== null && (isAway(result.error) ? <Text color="softInk">Looked at again as soon as there is an answer.</Text> : <Refusal>{messageOf(result.error)}</Refusal>)}
-      {result.data === undefined && result.error === null && <Text color="softInk" role="status">Nodes prove that they see the scene and can write.</Text>}
-      {open.map((point, i) => <PreflightLine key={`${point.code}${i}`} point={point} request={request} onNodes={onNodes} />)}
-      {result.data !== undefined && <Text color="softInk" fontSize="xs">Fine: {finePoints(points.filter((point) => verdictOf(point) === "fine")).join("; ")}.</Text>}
+      <Text fontWeight="700" mb="0.5">
+        Preflight
+      </Text>
+      {result.error !== null &&
+        (isAway(result.error) ? (
+          <Text color="softInk">Looked at again as soon as there is an answer.</Text>
+        ) : (
+          <Refusal>{messageOf(result.error)}</Refusal>
+        ))}
+      {result.data === undefined && result.error === null && (
+        <Text color="softInk" role="status">
+          Nodes prove that they see the scene and can write.
+        </Text>
+      )}
+      {open.map((point, i) => (
+        <PreflightLine key={`${point.code}${i}`} point={point} request={request} onNodes={onNodes} />
+      ))}
+      {result.data !== undefined && (
+        <Text color="softInk" fontSize="xs">
+          Fine: {finePoints(points.filter((point) => verdictOf(point) === "fine")).join("; ")}.
+        </Text>
+      )}
     </Box>
   );
 }
 
-function PreflightLine({ point, request, onNodes }: { readonly point: PreflightPoint } & Omit<PreflightProps, "result">) {
+function PreflightLine({
+  point,
+  request,
+  onNodes,
+}: { readonly point: PreflightPoint } & Omit<PreflightProps, "result">) {
   const { view, draft, openBench } = useShotWork();
   const client = useQueryClient();
-  const clear = useMutation({ mutationFn: () => remove(`/api/sequences/${view.id}/leftovers`, request), onSuccess: () => client.invalidateQueries({ queryKey: queryKeys.preflight(view.id) }) });
+  const clear = useMutation({
+    mutationFn: () => remove(`/api/sequences/${view.id}/leftovers`, request),
+    onSuccess: () => client.invalidateQueries({ queryKey: queryKeys.preflight(view.id) }),
+  });
   const verdict = verdictOf(point);
-  const inPlan = <Button size="xs" variant="outline" flexShrink={0} onClick={() => openBench("plan")}>See the plan</Button>;
+  const inPlan = (
+    <Button size="xs" variant="outline" flexShrink={0} onClick={() => openBench("plan")}>
+      See the plan
+    </Button>
+  );
   const mend = (): React.ReactNode => {
     switch (point.code) {
       case "node-cannot-write":
       case "node-lacks-files":
       case "node-sees-other-files":
-      case "node-silent": return <LeaveOut node={point.node} nodes={request.nodes} onNodes={onNodes} />;
+      case "node-silent":
+        return <LeaveOut node={point.node} nodes={request.nodes} onNodes={onNodes} />;
       case "note": {
         const change = noteMend(point.note);
-        return change === null ? inPlan : <Button size="xs" variant="outline" flexShrink={0} onClick={() => { draft.change(change.change); openBench("plan"); }}>{change.text}</Button>;
+        return change === null ? (
+          inPlan
+        ) : (
+          <Button
+            size="xs"
+            variant="outline"
+            flexShrink={0}
+            onClick={() => {
+              draft.change(change.change);
+              openBench("plan");
+            }}
+          >
+            {change.text}
+          </Button>
+        );
       }
       case "hazard":
       case "camera-missing":
-      case "scene-unreadable": return inPlan;
-      case "starts-over": return <StartsOver bar={point.bar} />;
-      case "leftovers": return <Button size="xs" variant="outline" flexShrink={0} loading={clear.isPending} onClick={() => clear.mutate()}>Remove them</Button>;
-      default: return null;
+      case "scene-unreadable":
+        return inPlan;
+      case "starts-over":
+        return <StartsOver bar={point.bar} />;
+      case "leftovers":
+        return (
+          <Button
+            size="xs"
+            variant="outline"
+            flexShrink={0}
+            loading={clear.isPending}
+            onClick={() => clear.mutate()}
+          >
+            Remove them
+          </Button>
+        );
+      default:
+        return null;
     }
   };
   return (
-    <Flex gap="3" py="1" borderBottomWidth="1px" borderStyle="dotted" borderColor="rule" align="center" role={verdict === "stop" ? "alert" : undefined}>
-      <Text w="44px" flexShrink={0} fontSize="xs" fontWeight="700" color={VERDICT_INK[verdict]}>{VERDICT_WORD[verdict]}</Text>
-      <Text flex="1" color={VERDICT_INK[verdict]}>{point.code === "hazard" ? hazardText(point.hazard) : point.code === "note" ? noteText(point.note) : pointText(point)}</Text>
+    <Flex
+      gap="3"
+      py="1"
+      borderBottomWidth="1px"
+      borderStyle="dotted"
+      borderColor="rule"
+      align="center"
+      role={verdict === "stop" ? "alert" : undefined}
+    >
+      <Text w="44px" flexShrink={0} fontSize="xs" fontWeight="700" color={VERDICT_INK[verdict]}>
+        {VERDICT_WORD[verdict]}
+      </Text>
+      <Text flex="1" color={VERDICT_INK[verdict]}>
+        {point.code === "hazard"
+          ? hazardText(point.hazard)
+          : point.code === "note"
+            ? noteText(point.note)
+            : pointText(point)}
+      </Text>
       {mend()}
     </Flex>
   );
@@ -117,16 +194,54 @@ function StartsOver({ bar }: { readonly bar: ResumeBar }) {
   const edits = bar.code === "sums-not-kept" ? null : putBackEdits(bar.changes);
   return (
     <Flex gap="2" flexShrink={0} align="center">
-      {edits !== null && <Button size="xs" variant="outline" onClick={() => { draft.change(edits); openBench("plan"); }}>Put {Object.keys(edits).length === 1 ? "it" : "them"} back</Button>}
-      <Button size="xs" variant="outline" loading={open.isPending} onClick={() => open.mutate({ plan: shot.plan, purpose: shot.sequence.purpose, fromRevisionId: null })}>New version</Button>
+      {edits !== null && (
+        <Button
+          size="xs"
+          variant="outline"
+          onClick={() => {
+            draft.change(edits);
+            openBench("plan");
+          }}
+        >
+          Put {Object.keys(edits).length === 1 ? "it" : "them"} back
+        </Button>
+      )}
+      <Button
+        size="xs"
+        variant="outline"
+        loading={open.isPending}
+        onClick={() => open.mutate({ plan: shot.plan, purpose: shot.sequence.purpose, fromRevisionId: null })}
+      >
+        New version
+      </Button>
       {open.error !== null && <Refusal>{messageOf(open.error)}</Refusal>}
     </Flex>
   );
 }
 
 /** Runs on the others: those that were chosen, or all that are awake, without this one. */
-function LeaveOut({ node, nodes, onNodes }: { readonly node: string; readonly nodes: readonly string[] | null; readonly onNodes: (nodes: readonly string[]) => void }) {
-  const known = useLive().nodes.filter((n) => n.state !== "stopped").map((n) => n.name);
+function LeaveOut({
+  node,
+  nodes,
+  onNodes,
+}: {
+  readonly node: string;
+  readonly nodes: readonly string[] | null;
+  readonly onNodes: (nodes: readonly string[]) => void;
+}) {
+  const known = useLive()
+    .nodes.filter((n) => n.state !== "stopped")
+    .map((n) => n.name);
   const others = (nodes ?? known).filter((name) => name !== node);
-  return <Button size="xs" variant="outline" flexShrink={0} disabled={others.length === 0} onClick={() => onNodes(others)}>Leave {node} out</Button>;
+  return (
+    <Button
+      size="xs"
+      variant="outline"
+      flexShrink={0}
+      disabled={others.length === 0}
+      onClick={() => onNodes(others)}
+    >
+      Leave {node} out
+    </Button>
+  );
 }

@@ -30,31 +30,57 @@ export interface RunChoice {
   readonly phrase: string;
 }
 
-export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; readonly onChoice: (choice: RunChoice) => void }) {
+export function RunBench({
+  choice,
+  onChoice,
+}: {
+  readonly choice: RunChoice;
+  readonly onChoice: (choice: RunChoice) => void;
+}) {
   const { tally, names, selection, view, shot, bench } = useShotWork();
   const isOpen = bench === "run";
   const [policy, setPolicy] = useState<Policy>("fill");
   const [nodes, setNodes] = useState<readonly string[] | null>(null);
   const [also, setAlso] = useState<readonly string[]>([]);
   const [manner, setManner] = useState<Manner>(USUAL_MANNER);
-  const phrase = choice.scope === "all" ? "all" : choice.scope === "selection" ? (selection.set.count === 0 ? "" : selection.text) : choice.phrase;
+  const phrase =
+    choice.scope === "all"
+      ? "all"
+      : choice.scope === "selection"
+        ? selection.set.count === 0
+          ? ""
+          : selection.text
+        : choice.phrase;
   const read = useMemo(() => (phrase.trim() === "" ? null : parsePhrase(phrase, names)), [phrase, names]);
   const wanted = read?.ok ? read.set : EMPTY;
   const [scope, setScope] = useState<Scope>("version");
   /** null: connected nodes lease the frames. */
   const [shares, setShares] = useState<Shares | null>(null);
   const decision = useDecision(phrase, policy, shares === null ? scope : "version");
-  const free = decision === null ? EMPTY : unionAll([decision.focus?.toRender ?? EMPTY, ...decision.others.map((o) => o.decision.toRender)]);
+  const free =
+    decision === null
+      ? EMPTY
+      : unionAll([decision.focus?.toRender ?? EMPTY, ...decision.others.map((o) => o.decision.toRender)]);
   // One that was retired meanwhile is no choice any more.
   const others = shares !== null ? [] : also.filter((name) => otherOpenVersions(shot).includes(name));
-  const request: StartRunBody = { phrase: phrase.trim() === "" ? "all" : phrase, policy, scope: shares === null ? scope : "version", ...manner, nodes, ...(shares === null ? {} : { shares }), ...(others.length === 0 ? {} : { also: others }) };
+  const request: StartRunBody = {
+    phrase: phrase.trim() === "" ? "all" : phrase,
+    policy,
+    scope: shares === null ? scope : "version",
+    ...manner,
+    nodes,
+    ...(shares === null ? {} : { shares }),
+    ...(others.length === 0 ? {} : { also: others }),
+  };
   const toRender = decision?.files ?? 0;
   const hasWork = toRender > 0 || (others.length > 0 && decision !== null);
   const canBegin = shares === null ? nodes?.length !== 0 : shareFault(shares, free) === null;
   const preflight = usePreflight(isOpen && hasWork && canBegin ? request : null);
   const run = runOnShow(view.runs) ?? view.runs[0] ?? null;
   // What is decided comes first; while a run is on and nothing is left to decide, its log does.
-  const [pane, setPane] = useState<"decision" | "summary" | "log" | "change">(run === null || toRender > 0 ? "decision" : goesOn(run.state) ? "log" : "summary");
+  const [pane, setPane] = useState<"decision" | "summary" | "log" | "change">(
+    run === null || toRender > 0 ? "decision" : goesOn(run.state) ? "log" : "summary",
+  );
   const canChange = run !== null && !run.isHandedOut && (goesOn(run.state) || run.state === "stopped");
   // Whoever followed the log of a run to its end sees what came of it.
   const isDone = run?.state === "done";
@@ -64,63 +90,167 @@ export function RunBench({ choice, onChoice }: { readonly choice: RunChoice; rea
     wasDone.current = isDone;
   }, [isDone]);
   /** Who decides anew wants to see what follows. */
-  const deciding = <V,>(set: (value: V) => void) => (value: V): void => {
-    set(value);
-    setPane("decision");
-  };
+  const deciding =
+    <V,>(set: (value: V) => void) =>
+    (value: V): void => {
+      set(value);
+      setPane("decision");
+    };
   return (
     <Bench
       left={
         <>
           <Caption>Which frames</Caption>
           <OneOf<RunScope>
-            label="Which frames" value={choice.scope} onChange={deciding((scope) => onChoice({ ...choice, scope }))}
+            label="Which frames"
+            value={choice.scope}
+            onChange={deciding((scope) => onChoice({ ...choice, scope }))}
             options={[
               { key: "all", text: "All of the plan", figure: frames(tally.asked.count) },
               { key: "selection", text: "What is selected on the band", figure: frames(selection.set.count) },
-              { key: "phrase", text: <Flex as="span" gap="2" align="center">A phrase <Input size="xs" w="220px" fontFamily="mono" bg="paper" aria-label="Frames to run" placeholder="1001-1010, missing" value={choice.phrase} onChange={(event) => onChoice({ scope: "phrase", phrase: event.target.value })} /></Flex> },
+              {
+                key: "phrase",
+                text: (
+                  <Flex as="span" gap="2" align="center">
+                    A phrase{" "}
+                    <Input
+                      size="xs"
+                      w="220px"
+                      fontFamily="mono"
+                      bg="paper"
+                      aria-label="Frames to run"
+                      placeholder="1001-1010, missing"
+                      value={choice.phrase}
+                      onChange={(event) => onChoice({ scope: "phrase", phrase: event.target.value })}
+                    />
+                  </Flex>
+                ),
+              },
             ]}
           />
-          {read !== null && !read.ok && <Box mb="2"><Refusal>{read.error.message}</Refusal></Box>}
+          {read !== null && !read.ok && (
+            <Box mb="2">
+              <Refusal>{read.error.message}</Refusal>
+            </Box>
+          )}
           <Caption>Of these, render</Caption>
-          <OneOf<Policy> label="Of these, render" value={policy} onChange={deciding(setPolicy)} options={POLICIES.map((key) => ({ key, text: POLICY_TEXT[key], figure: frames(framesToRender(tally, wanted, key).toRender.count) }))} />
+          <OneOf<Policy>
+            label="Of these, render"
+            value={policy}
+            onChange={deciding(setPolicy)}
+            options={POLICIES.map((key) => ({
+              key,
+              text: POLICY_TEXT[key],
+              figure: frames(framesToRender(tally, wanted, key).toRender.count),
+            }))}
+          />
           {shares === null && <ScopeChoice value={scope} onChange={deciding(setScope)} />}
           {shares === null && <AlsoVersions value={others} onChange={deciding(setAlso)} />}
-          {shares === null ? free.count > 0 && <Button size="xs" variant="plain" px="0" onClick={() => deciding(setShares)(firstShares(free))}>Hand them out to machines that are not connected</Button> : (
+          {shares === null ? (
+            free.count > 0 && (
+              <Button size="xs" variant="plain" px="0" onClick={() => deciding(setShares)(firstShares(free))}>
+                Hand them out to machines that are not connected
+              </Button>
+            )
+          ) : (
             <>
-              <Flex justify="space-between" align="baseline"><Caption>Handed out to machines that are not connected</Caption><Button size="xs" variant="plain" onClick={() => deciding(setShares)(null)}>Let nodes render them</Button></Flex>
+              <Flex justify="space-between" align="baseline">
+                <Caption>Handed out to machines that are not connected</Caption>
+                <Button size="xs" variant="plain" onClick={() => deciding(setShares)(null)}>
+                  Let nodes render them
+                </Button>
+              </Flex>
               <ShareFields value={shares} toRender={free} onChange={deciding(setShares)} />
             </>
           )}
         </>
       }
-      foot={<>
-        {shares === null && <MannerLine value={manner} onChange={(change) => setManner({ ...manner, ...change })} />}
-        <StartRun decision={decision} request={request} preflight={preflight} isReady={canBegin || shares === null} onNodes={setNodes} onStarted={() => {
-          setPane("log");
-          setShares(null);
-        }} />
-      </>}
+      foot={
+        <>
+          {shares === null && (
+            <MannerLine value={manner} onChange={(change) => setManner({ ...manner, ...change })} />
+          )}
+          <StartRun
+            decision={decision}
+            request={request}
+            preflight={preflight}
+            isReady={canBegin || shares === null}
+            onNodes={setNodes}
+            onStarted={() => {
+              setPane("log");
+              setShares(null);
+            }}
+          />
+        </>
+      }
       right={
         <>
           <Flex gap="5" mb="1.5" role="group" aria-label="What to show">
-            <PaneButton isOpen={pane === "decision"} onOpen={() => setPane("decision")}>What follows</PaneButton>
-            {run !== null && !goesOn(run.state) && <PaneButton isOpen={pane === "summary"} onOpen={() => setPane("summary")}>What run {run.id} made</PaneButton>}
-            {run !== null && <PaneButton isOpen={pane === "log"} onOpen={() => setPane("log")}>{run.isHandedOut ? "Hand-out of run" : "Log of run"} {run.id}</PaneButton>}
-            {canChange && <PaneButton isOpen={pane === "change"} onOpen={() => setPane("change")}>Change run {run.id}</PaneButton>}
+            <PaneButton isOpen={pane === "decision"} onOpen={() => setPane("decision")}>
+              What follows
+            </PaneButton>
+            {run !== null && !goesOn(run.state) && (
+              <PaneButton isOpen={pane === "summary"} onOpen={() => setPane("summary")}>
+                What run {run.id} made
+              </PaneButton>
+            )}
+            {run !== null && (
+              <PaneButton isOpen={pane === "log"} onOpen={() => setPane("log")}>
+                {run.isHandedOut ? "Hand-out of run" : "Log of run"} {run.id}
+              </PaneButton>
+            )}
+            {canChange && (
+              <PaneButton isOpen={pane === "change"} onOpen={() => setPane("change")}>
+                Change run {run.id}
+              </PaneButton>
+            )}
           </Flex>
-          {pane === "summary" && run !== null && !goesOn(run.state) ? <RunSummary runId={run.id} />
-            : pane === "log" && run?.isHandedOut === true ? <HandOutPane runId={run.id} isOn={goesOn(run.state)} />
-            : pane === "log" && run !== null ? <RunLog runId={run.id} nodes={view.files.nodes} />
-            : pane === "change" && canChange ? <ChangeRun key={run.id} run={run} />
-            : phrase === "" ? <Text color="softInk">{choice.scope === "selection" ? "Select frames on the band." : "Write which frames."}</Text>
-            : decision === null ? null : <><DecisionLines decision={decision} points={others.length === 0 ? undefined : preflight.data?.points} />{hasWork && <PreflightList request={request} result={preflight} onNodes={setNodes} />}</>}
+          {pane === "summary" && run !== null && !goesOn(run.state) ? (
+            <RunSummary runId={run.id} />
+          ) : pane === "log" && run?.isHandedOut === true ? (
+            <HandOutPane runId={run.id} isOn={goesOn(run.state)} />
+          ) : pane === "log" && run !== null ? (
+            <RunLog runId={run.id} nodes={view.files.nodes} />
+          ) : pane === "change" && canChange ? (
+            <ChangeRun key={run.id} run={run} />
+          ) : phrase === "" ? (
+            <Text color="softInk">
+              {choice.scope === "selection" ? "Select frames on the band." : "Write which frames."}
+            </Text>
+          ) : decision === null ? null : (
+            <>
+              <DecisionLines
+                decision={decision}
+                points={others.length === 0 ? undefined : preflight.data?.points}
+              />
+              {hasWork && <PreflightList request={request} result={preflight} onNodes={setNodes} />}
+            </>
+          )}
         </>
       }
     />
   );
 }
 
-function PaneButton({ isOpen, onOpen, children }: { readonly isOpen: boolean; readonly onOpen: () => void; readonly children: ReactNode }) {
-  return <Button variant="plain" size="sm" px="0" aria-pressed={isOpen} {...(isOpen ? { color: "ink", fontWeight: "700", textDecoration: "none" } : {})} onClick={onOpen}>{children}</Button>;
+function PaneButton({
+  isOpen,
+  onOpen,
+  children,
+}: {
+  readonly isOpen: boolean;
+  readonly onOpen: () => void;
+  readonly children: ReactNode;
+}) {
+  return (
+    <Button
+      variant="plain"
+      size="sm"
+      px="0"
+      aria-pressed={isOpen}
+      {...(isOpen ? { color: "ink", fontWeight: "700", textDecoration: "none" } : {})}
+      onClick={onOpen}
+    >
+      {children}
+    </Button>
+  );
 }

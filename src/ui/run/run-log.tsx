@@ -11,7 +11,13 @@ import { Tip } from "../theme/tip";
 const FRAME = "/frame";
 
 /** @param nodes that have made frames here; others come with their lines */
-export function RunLog({ runId, nodes: known }: { readonly runId: number; readonly nodes: readonly string[] }) {
+export function RunLog({
+  runId,
+  nodes: known,
+}: {
+  readonly runId: number;
+  readonly nodes: readonly string[];
+}) {
   const { focus, setFocus, view } = useShotWork();
   const [of, setOf] = useState("");
   const [search, setSearch] = useState("");
@@ -22,8 +28,20 @@ export function RunLog({ runId, nodes: known }: { readonly runId: number; readon
   const box = useRef<HTMLDivElement>(null);
   const follows = useRef(true);
   const shown = data?.lines ?? [];
-  const nodes = [...new Set([...known, ...shown.map((line) => line.node), ...(node === "" ? [] : [node])])].sort();
-  const copy = (): void => void navigator.clipboard.writeText(shown.map((line) => `${new Date(line.at).toISOString()} ${line.node} ${line.frame} ${line.level}: ${line.text}\n`).join("")).then(() => setCopied(true));
+  const nodes = [
+    ...new Set([...known, ...shown.map((line) => line.node), ...(node === "" ? [] : [node])]),
+  ].sort();
+  const copy = (): void =>
+    void navigator.clipboard
+      .writeText(
+        shown
+          .map(
+            (line) =>
+              `${new Date(line.at).toISOString()} ${line.node} ${line.frame} ${line.level}: ${line.text}\n`,
+          )
+          .join(""),
+      )
+      .then(() => setCopied(true));
   const lastId = shown.at(-1)?.id;
   useEffect(() => {
     if (follows.current && box.current !== null) box.current.scrollTop = box.current.scrollHeight;
@@ -32,29 +50,94 @@ export function RunLog({ runId, nodes: known }: { readonly runId: number; readon
   return (
     <Flex direction="column" flex="1" minH="120px">
       <Flex gap="3" align="center" mb="1">
-        <Input size="xs" flex="1" bg="paper" placeholder="text or frame" aria-label="Search the log" value={search} onChange={(event) => setSearch(event.target.value)} />
-        <Tip text="The lines that are shown"><Button size="xs" variant="plain" disabled={shown.length === 0} onClick={copy}>{isCopied ? "Copied" : "Copy"}</Button></Tip>
+        <Input
+          size="xs"
+          flex="1"
+          bg="paper"
+          placeholder="text or frame"
+          aria-label="Search the log"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+        />
+        <Tip text="The lines that are shown">
+          <Button size="xs" variant="plain" disabled={shown.length === 0} onClick={copy}>
+            {isCopied ? "Copied" : "Copy"}
+          </Button>
+        </Tip>
         <NativeSelect.Root size="xs" w="150px">
-          <NativeSelect.Field aria-label="Lines of which node" value={isOfFrame ? FRAME : node} onChange={(event) => setOf(event.target.value)} bg="paper">
+          <NativeSelect.Field
+            aria-label="Lines of which node"
+            value={isOfFrame ? FRAME : node}
+            onChange={(event) => setOf(event.target.value)}
+            bg="paper"
+          >
             <option value="">every node</option>
             {focus !== null && <option value={FRAME}>frame {focus}, all runs</option>}
-            {nodes.map((name) => <option key={name} value={name}>{name}</option>)}
+            {nodes.map((name) => (
+              <option key={name} value={name}>
+                {name}
+              </option>
+            ))}
           </NativeSelect.Field>
           <NativeSelect.Indicator />
         </NativeSelect.Root>
       </Flex>
       <Box
-        ref={box} flex="1" minH="0" overflowY="auto" bg="paper" borderWidth="1px" borderColor="rule" px="2" py="1" fontFamily="mono" fontSize="12px" lineHeight="1.5" tabIndex={0} role="log" aria-label={isOfFrame ? `Log of frame ${focus}` : `Log of run ${runId}`}
-        onScroll={(event) => { follows.current = event.currentTarget.scrollHeight - event.currentTarget.scrollTop - event.currentTarget.clientHeight < 24; }}
+        ref={box}
+        flex="1"
+        minH="0"
+        overflowY="auto"
+        bg="paper"
+        borderWidth="1px"
+        borderColor="rule"
+        px="2"
+        py="1"
+        fontFamily="mono"
+        fontSize="12px"
+        lineHeight="1.5"
+        tabIndex={0}
+        role="log"
+        aria-label={isOfFrame ? `Log of frame ${focus}` : `Log of run ${runId}`}
+        onScroll={(event) => {
+          follows.current =
+            event.currentTarget.scrollHeight -
+              event.currentTarget.scrollTop -
+              event.currentTarget.clientHeight <
+            24;
+        }}
       >
         {error !== null && <Refusal>The log cannot be read now.</Refusal>}
-        {data !== undefined && shown.length === 0 && <Text color="softInk">{search === "" ? "No line yet." : "No line holds this."}</Text>}
+        {data !== undefined && shown.length === 0 && (
+          <Text color="softInk">{search === "" ? "No line yet." : "No line holds this."}</Text>
+        )}
         {shown.map((line) => (
-          <Flex key={line.id} gap="3" color={line.level === "error" ? "brick" : line.level === "warning" ? "ochre" : "ink"}>
+          <Flex
+            key={line.id}
+            gap="3"
+            color={line.level === "error" ? "brick" : line.level === "warning" ? "ochre" : "ink"}
+          >
             <Box color="softInk">{new Date(line.at).toLocaleTimeString("en-GB")}</Box>
-            <Box color="softInk" w="56px" flexShrink={0} truncate>{line.node}</Box>
-            {isOfFrame ? <Box flexShrink={0}>run {line.run}</Box> : <Button variant="plain" size="2xs" fontFamily="mono" fontSize="12px" h="auto" px="0" onClick={() => setFocus(line.frame)}>{line.frame}</Button>}
-            <Box minW="0" overflowWrap="anywhere">{line.text}</Box>
+            <Box color="softInk" w="56px" flexShrink={0} truncate>
+              {line.node}
+            </Box>
+            {isOfFrame ? (
+              <Box flexShrink={0}>run {line.run}</Box>
+            ) : (
+              <Button
+                variant="plain"
+                size="2xs"
+                fontFamily="mono"
+                fontSize="12px"
+                h="auto"
+                px="0"
+                onClick={() => setFocus(line.frame)}
+              >
+                {line.frame}
+              </Button>
+            )}
+            <Box minW="0" overflowWrap="anywhere">
+              {line.text}
+            </Box>
           </Flex>
         ))}
       </Box>

@@ -10,25 +10,98 @@ import { againstEstimate } from "./words";
 export function RunSummary({ runId }: { readonly runId: number }) {
   const { data: summary, error } = useRunSummary(runId);
   const [copied, setCopied] = useState<string | null>(null);
-  if (summary === undefined) return error === null ? <Loading what="the summary" /> : <Refusal>The summary cannot be read now.</Refusal>;
+  if (summary === undefined)
+    return error === null ? (
+      <Loading what="the summary" />
+    ) : (
+      <Refusal>The summary cannot be read now.</Refusal>
+    );
   const { made, kept, left, setAside, seconds, workSeconds, estimatedSeconds, folders, nodes } = summary;
   return (
     <Box data-testid="run-summary" className="figures">
-      <Line label="Made">{frames(made)}{kept > 0 ? `; ${frames(kept)} were kept as they were` : ""}</Line>
-      {setAside.count > 0 && <Line label="Set aside"><Box as="span" color="brick">{frames(setAside.count)}: <Box as="span" fontFamily="mono">{setAside.frames}</Box>. Their log says why.</Box></Line>}
+      <Line label="Made">
+        {frames(made)}
+        {kept > 0 ? `; ${frames(kept)} were kept as they were` : ""}
+      </Line>
+      {setAside.count > 0 && (
+        <Line label="Set aside">
+          <Box as="span" color="brick">
+            {frames(setAside.count)}:{" "}
+            <Box as="span" fontFamily="mono">
+              {setAside.frames}
+            </Box>
+            . Their log says why.
+          </Box>
+        </Line>
+      )}
       {left > 0 && <Line label="Left">{frames(left)} wait for this run to go on</Line>}
-      {seconds !== null && <Line label="Took">{duration(seconds)}{estimatedSeconds === null ? "; nothing had been timed before, so there was no estimate" : againstEstimate(seconds, estimatedSeconds)}</Line>}
-      {nodes.length > 0 && <Line label="Work">{duration(workSeconds)} on {nodes.length === 1 ? nodes[0]!.node : `${count(nodes.length)} nodes`}</Line>}
-      {nodes.length > 1 && nodes.map((n) => <Line key={n.node} label=""><Box as="span" fontFamily="mono">{n.node}</Box> {count(n.made)} made, {duration(n.seconds)}{n.failed > 0 ? <Box as="span" color="brick">, {count(n.failed)} failed</Box> : ""}{n.lost > 0 ? <Box as="span" color="brick">, {count(n.lost)} lost</Box> : ""}</Line>)}
-      {folders.map((folder, i) => <Line key={folder} label={i === 0 ? "Lies in" : ""}><Box as="span" fontFamily="mono" fontSize="xs" overflowWrap="anywhere">{folder}</Box> <Button size="xs" variant="plain" onClick={() => void navigator.clipboard.writeText(folder).then(() => setCopied(folder))}>{copied === folder ? "Copied" : "Copy"}</Button></Line>)}
+      {seconds !== null && (
+        <Line label="Took">
+          {duration(seconds)}
+          {estimatedSeconds === null
+            ? "; nothing had been timed before, so there was no estimate"
+            : againstEstimate(seconds, estimatedSeconds)}
+        </Line>
+      )}
+      {nodes.length > 0 && (
+        <Line label="Work">
+          {duration(workSeconds)} on {nodes.length === 1 ? nodes[0]!.node : `${count(nodes.length)} nodes`}
+        </Line>
+      )}
+      {nodes.length > 1 &&
+        nodes.map((n) => (
+          <Line key={n.node} label="">
+            <Box as="span" fontFamily="mono">
+              {n.node}
+            </Box>{" "}
+            {count(n.made)} made, {duration(n.seconds)}
+            {n.failed > 0 ? (
+              <Box as="span" color="brick">
+                , {count(n.failed)} failed
+              </Box>
+            ) : (
+              ""
+            )}
+            {n.lost > 0 ? (
+              <Box as="span" color="brick">
+                , {count(n.lost)} lost
+              </Box>
+            ) : (
+              ""
+            )}
+          </Line>
+        ))}
+      {folders.map((folder, i) => (
+        <Line key={folder} label={i === 0 ? "Lies in" : ""}>
+          <Box as="span" fontFamily="mono" fontSize="xs" overflowWrap="anywhere">
+            {folder}
+          </Box>{" "}
+          <Button
+            size="xs"
+            variant="plain"
+            onClick={() => void navigator.clipboard.writeText(folder).then(() => setCopied(folder))}
+          >
+            {copied === folder ? "Copied" : "Copy"}
+          </Button>
+        </Line>
+      ))}
     </Box>
   );
 }
 
 function Line({ label, children }: { readonly label: string; readonly children: ReactNode }) {
   return (
-    <Flex gap="4" py="1" borderBottomWidth={label === "" ? "0" : "1px"} borderBottomStyle="dotted" borderColor="rule" align="baseline">
-      <Text w="72px" flexShrink={0} color="softInk">{label}</Text>
+    <Flex
+      gap="4"
+      py="1"
+      borderBottomWidth={label === "" ? "0" : "1px"}
+      borderBottomStyle="dotted"
+      borderColor="rule"
+      align="baseline"
+    >
+      <Text w="72px" flexShrink={0} color="softInk">
+        {label}
+      </Text>
       <Box minW="0">{children}</Box>
     </Flex>
   );

@@ -36,12 +36,18 @@ export function useDecision(phrase: string, policy: Policy, scope: Scope): Versi
       const isFocus = sibling.id === view.id;
       if (!isFocus && scope === "sequence") continue;
       const tally = unpackTally(sibling.tally);
-      const wanted = isFocus ? own : parsePhrase(phrase, phraseNames({ tally, markers: stretches, nodes: {} }));
+      const wanted = isFocus
+        ? own
+        : parsePhrase(phrase, phraseNames({ tally, markers: stretches, nodes: {} }));
       if (!wanted.ok) continue;
       const decision = framesToRender(tally, wanted.set, policy);
       if (isFocus) focus = decision;
       else others.push({ camera: sibling.camera, pass: sibling.pass, decision });
     }
-    return { focus, others, files: (focus?.toRender.count ?? 0) + others.reduce((sum, o) => sum + o.decision.toRender.count, 0) };
+    return {
+      focus,
+      others,
+      files: (focus?.toRender.count ?? 0) + others.reduce((sum, o) => sum + o.decision.toRender.count, 0),
+    };
   }, [phrase, policy, scope, view, stretches, names]);
 }

@@ -10,7 +10,12 @@ const canTell = (): boolean => typeof Notification !== "undefined" && Notificati
 export function useRunEnd(shot: string, runs: readonly RunView[]): void {
   const going = useRef<ReadonlySet<number>>(new Set());
   useEffect(() => {
-    for (const run of runs) if (going.current.has(run.id) && !goesOn(run.state) && canTell()) new Notification(`${shot}: run ${run.id}`, { body: runEndText(run), tag: `plain-tally-run-${run.id}` });
+    for (const run of runs)
+      if (going.current.has(run.id) && !goesOn(run.state) && canTell())
+        new Notification(`${shot}: run ${run.id}`, {
+          body: runEndText(run),
+          tag: `plain-tally-run-${run.id}`,
+        });
     going.current = new Set(runs.filter((r) => goesOn(r.state)).map((r) => r.id));
   }, [shot, runs]);
 }
@@ -18,6 +23,12 @@ export function useRunEnd(shot: string, runs: readonly RunView[]): void {
 /** Whether the browser can still be asked; asks it. */
 export function useMayTell(): { readonly canAsk: boolean; readonly ask: () => void } {
   const [canAsk, setCanAsk] = useState(false);
-  useEffect(() => setCanAsk(typeof Notification !== "undefined" && Notification.permission === "default"), []);
-  return { canAsk, ask: () => void Notification.requestPermission().then((answer) => setCanAsk(answer === "default")) };
+  useEffect(
+    () => setCanAsk(typeof Notification !== "undefined" && Notification.permission === "default"),
+    [],
+  );
+  return {
+    canAsk,
+    ask: () => void Notification.requestPermission().then((answer) => setCanAsk(answer === "default")),
+  };
 }

@@ -23,7 +23,11 @@ export const ORDER_TEXT: Readonly<Record<RunOrder, string>> = {
   "as-written": "as the phrase says",
 };
 
-export const PRIORITY_TEXT: Readonly<Record<Priority, string>> = { 1: "before other runs", 0: "beside other runs", [-1]: "when no other waits" };
+export const PRIORITY_TEXT: Readonly<Record<Priority, string>> = {
+  1: "before other runs",
+  0: "beside other runs",
+  [-1]: "when no other waits",
+};
 
 /** What took as long as was said, to a tenth, is not worth a figure. */
 const AS_SAID = 0.1;
@@ -33,14 +37,27 @@ export function againstEstimate(seconds: number, estimated: number): string {
   return `; estimated ${duration(estimated)}${Math.abs(off) <= AS_SAID ? ", as it was" : `, ${Math.round(Math.abs(off) * 100)} % ${off > 0 ? "more" : "less"}`}`;
 }
 
-export const runEndText = ({ state, done, failed, left }: Pick<RunView, "state" | "done" | "failed" | "left">): string =>
-  [state === "done" ? `Done: ${frames(done)} made` : `Stopped: ${frames(done)} made`, ...(left > 0 ? [`${count(left)} left`] : []), ...(failed > 0 ? [`${count(failed)} set aside`] : [])].join(", ");
+export const runEndText = ({
+  state,
+  done,
+  failed,
+  left,
+}: Pick<RunView, "state" | "done" | "failed" | "left">): string =>
+  [
+    state === "done" ? `Done: ${frames(done)} made` : `Stopped: ${frames(done)} made`,
+    ...(left > 0 ? [`${count(left)} left`] : []),
+    ...(failed > 0 ? [`${count(failed)} set aside`] : []),
+  ].join(", ");
 
 const BATCHES = [1, 2, 4, 8, 16, 32];
 /** How many frames a node takes at once. */
-export const batchText = (batch: number | null): string => (batch === null ? "in batches as start-up asks" : batch === 1 ? "one by one" : `${batch} at once`);
+export const batchText = (batch: number | null): string =>
+  batch === null ? "in batches as start-up asks" : batch === 1 ? "one by one" : `${batch} at once`;
 export const batchOptions = (batch: number | null): readonly (readonly [string, string])[] =>
-  [null, ...BATCHES, ...(batch === null || BATCHES.includes(batch) ? [] : [batch])].map((b) => [b === null ? "" : String(b), batchText(b)]);
+  [null, ...BATCHES, ...(batch === null || BATCHES.includes(batch) ? [] : [batch])].map((b) => [
+    b === null ? "" : String(b),
+    batchText(b),
+  ]);
 
 export const RENDER_TEXT: Readonly<Record<FrameReason, string>> = {
   missing: "missing",
@@ -66,14 +83,25 @@ export const KEEP_TEXT: Readonly<Record<FrameReason, string>> = {
   partial: "",
 };
 
-const settingWord = (setting: string): string => (setting in FIELD_WORD ? FIELD_WORD[setting as keyof Plan] : setting);
+const settingWord = (setting: string): string =>
+  setting in FIELD_WORD ? FIELD_WORD[setting as keyof Plan] : setting;
 /** A hash tells a person nothing. */
-const NAMED_ONLY: Readonly<Record<string, string>> = { scene: "the scene file", files: "a file that the scene uses", engine: "the renderer", time: "the frame's time", move: "the camera move" };
+const NAMED_ONLY: Readonly<Record<string, string>> = {
+  scene: "the scene file",
+  files: "a file that the scene uses",
+  engine: "the renderer",
+  time: "the frame's time",
+  move: "the camera move",
+};
 
 /** What keeps a render from going on with saved samples. */
 export function barText(bar: ResumeBar): string {
   if (bar.code === "sums-not-kept") return "a pass or alpha was added that needs what was not kept";
-  const changes = bar.changes.map(({ setting, before, after }) => (NAMED_ONLY[setting] !== undefined ? `${NAMED_ONLY[setting]} is another one` : `${settingWord(setting)} was ${valueText(before)} and is ${valueText(after)} now`));
+  const changes = bar.changes.map(({ setting, before, after }) =>
+    NAMED_ONLY[setting] !== undefined
+      ? `${NAMED_ONLY[setting]} is another one`
+      : `${settingWord(setting)} was ${valueText(before)} and is ${valueText(after)} now`,
+  );
   return `${changes.join(", ")}${bar.code === "tiles-are-final" ? "; sampled tile by tile, nothing may change" : ""}`;
 }
 
@@ -82,28 +110,52 @@ type OwnPoint = Exclude<PreflightPoint, { readonly code: "note" | "hazard" }>;
 /** What happens if nothing is done. Notes and name hazards have their texts in the Plan bench. */
 export function pointText(point: OwnPoint): string {
   switch (point.code) {
-    case "no-node": return "No node is at work: the frames wait until one starts.";
-    case "node-silent": return `${point.node} did not answer: if it comes back, it may lack files.`;
-    case "node-cannot-write": return `${point.node} cannot write there (${point.reason}): each of its frames would fail.`;
-    case "node-lacks-files": return `${point.node} does not see ${point.files.join(", ")}: its frames would be wrong.`;
-    case "node-sees-other-files": return `${point.node} sees other bytes in ${point.files.join(", ")}: its frames would differ from the rest.`;
-    case "scene-unreadable": return `The scene cannot be rendered: ${point.reason}`;
-    case "camera-missing": return `The scene has no camera ${point.cameras.join(", ")} any more; it has ${point.known.join(", ")}.`;
-    case "space-short": return `The frames need about ${size(point.need)}, and ${size(point.free)} are free: the disk would be full on the way.`;
-    case "nothing-to-render": return "Nothing of this needs rendering.";
-    case "foreign-files": return `${point.folder} holds another sequence too: ${point.names.join(", ")}. Whoever imports the folder gets both.`;
-    case "leftovers": return `${count(point.files.length)} temporary ${point.files.length === 1 ? "file is" : "files are"} left of attempts that did not end.`;
-    case "frames": return point.replaceGood > 0 ? `${frames(point.replaceGood)} that are good would be rendered again; the old files are kept aside.` : `${frames(point.render)} to render, ${count(point.keep)} kept`;
-    case "nodes-ready": return `${point.nodes.join(", ")} can write and ${point.nodes.length === 1 ? "sees" : "see"} ${count(point.files)} ${point.files === 1 ? "file" : "files"} with the same bytes`;
-    case "space": return `about ${size(point.need)} needed, ${size(point.free)} free`;
-    case "goes-on": return `${frames(point.frames)} ${point.frames === 1 ? "goes" : "go"} on from saved samples`;
-    case "starts-over": return `${frames(point.count)} (${shorten(point.frames)}) ${point.count === 1 ? "has" : "have"} samples saved that cannot be used: ${barText(point.bar)}. ${point.count === 1 ? "It starts" : "They start"} over.`;
-    case "versions": return point.versions.map((v) => `${v.version}: ${frames(v.count)}`).join(", ");
-    case "lighting": return `${point.make === 0 ? "the lighting cache is there" : `the lighting cache is made first, at ${frames(point.make)}`}${point.unfit > 0 ? `, ${count(point.unfit)} of them anew because it was made from another scene or plan` : ""}${point.make > 0 && point.there > 0 ? `; at ${count(point.there)} it is there` : ""}`;
-    case "writes-no-pictures": return "The scene says lighting.only: it would make its lighting cache and write no pictures. Take that out of the scene file.";
-    case "names": return "names";
-    case "passes": return `${point.cameras.length === 1 ? "camera" : "cameras"} ${point.cameras.join(", ")}, ${point.passes.join(", ")}`;
+    case "no-node":
+      return "No node is at work: the frames wait until one starts.";
+    case "node-silent":
+      return `${point.node} did not answer: if it comes back, it may lack files.`;
+    case "node-cannot-write":
+      return `${point.node} cannot write there (${point.reason}): each of its frames would fail.`;
+    case "node-lacks-files":
+      return `${point.node} does not see ${point.files.join(", ")}: its frames would be wrong.`;
+    case "node-sees-other-files":
+      return `${point.node} sees other bytes in ${point.files.join(", ")}: its frames would differ from the rest.`;
+    case "scene-unreadable":
+      return `The scene cannot be rendered: ${point.reason}`;
+    case "camera-missing":
+      return `The scene has no camera ${point.cameras.join(", ")} any more; it has ${point.known.join(", ")}.`;
+    case "space-short":
+      return `The frames need about ${size(point.need)}, and ${size(point.free)} are free: the disk would be full on the way.`;
+    case "nothing-to-render":
+      return "Nothing of this needs rendering.";
+    case "foreign-files":
+      return `${point.folder} holds another sequence too: ${point.names.join(", ")}. Whoever imports the folder gets both.`;
+    case "leftovers":
+      return `${count(point.files.length)} temporary ${point.files.length === 1 ? "file is" : "files are"} left of attempts that did not end.`;
+    case "frames":
+      return point.replaceGood > 0
+        ? `${frames(point.replaceGood)} that are good would be rendered again; the old files are kept aside.`
+        : `${frames(point.render)} to render, ${count(point.keep)} kept`;
+    case "nodes-ready":
+      return `${point.nodes.join(", ")} can write and ${point.nodes.length === 1 ? "sees" : "see"} ${count(point.files)} ${point.files === 1 ? "file" : "files"} with the same bytes`;
+    case "space":
+      return `about ${size(point.need)} needed, ${size(point.free)} free`;
+    case "goes-on":
+      return `${frames(point.frames)} ${point.frames === 1 ? "goes" : "go"} on from saved samples`;
+    case "starts-over":
+      return `${frames(point.count)} (${shorten(point.frames)}) ${point.count === 1 ? "has" : "have"} samples saved that cannot be used: ${barText(point.bar)}. ${point.count === 1 ? "It starts" : "They start"} over.`;
+    case "versions":
+      return point.versions.map((v) => `${v.version}: ${frames(v.count)}`).join(", ");
+    case "lighting":
+      return `${point.make === 0 ? "the lighting cache is there" : `the lighting cache is made first, at ${frames(point.make)}`}${point.unfit > 0 ? `, ${count(point.unfit)} of them anew because it was made from another scene or plan` : ""}${point.make > 0 && point.there > 0 ? `; at ${count(point.there)} it is there` : ""}`;
+    case "writes-no-pictures":
+      return "The scene says lighting.only: it would make its lighting cache and write no pictures. Take that out of the scene file.";
+    case "names":
+      return "names";
+    case "passes":
+      return `${point.cameras.length === 1 ? "camera" : "cameras"} ${point.cameras.join(", ")}, ${point.passes.join(", ")}`;
   }
 }
 
-export const finePoints = (points: readonly PreflightPoint[]): string[] => points.flatMap((point) => (point.code === "note" || point.code === "hazard" ? [] : [pointText(point)]));
+export const finePoints = (points: readonly PreflightPoint[]): string[] =>
+  points.flatMap((point) => (point.code === "note" || point.code === "hazard" ? [] : [pointText(point)]));

@@ -23,17 +23,58 @@ export function FocusPicture() {
   return (
     <Box w="176px" flexShrink={0} fontSize="xs" className="figures">
       <Tip text="Look at it large (V)">
-        <Box asChild display="block" w="full" bg="surround" p="4px" cursor={focus === null ? "default" : "pointer"}>
-          <button type="button" disabled={focus === null} aria-label="Look at the focused frame" onClick={() => focus !== null && look(focus)}>
+        <Box
+          asChild
+          display="block"
+          w="full"
+          bg="surround"
+          p="4px"
+          cursor={focus === null ? "default" : "pointer"}
+        >
+          <button
+            type="button"
+            disabled={focus === null}
+            aria-label="Look at the focused frame"
+            onClick={() => focus !== null && look(focus)}
+          >
             <Flex aspectRatio="16 / 9" align="center" justify="center" color="onSurround" overflow="hidden">
-              {isWhole ? <Image src={pictureUrl(view.id, focus!, file.content)} alt={`Frame ${focus}`} w="full" h="full" objectFit="contain" /> : soFar !== null && soFar !== failed ? <Image src={soFar} alt={`Frame ${focus} so far`} data-testid="so-far" w="full" h="full" objectFit="contain" onError={() => setFailed(soFar)} />
-                : focus === null ? "no frame yet" : soFar !== null ? "no picture yet" : "no picture to show"}
+              {isWhole ? (
+                <Image
+                  src={pictureUrl(view.id, focus!, file.content)}
+                  alt={`Frame ${focus}`}
+                  w="full"
+                  h="full"
+                  objectFit="contain"
+                />
+              ) : soFar !== null && soFar !== failed ? (
+                <Image
+                  src={soFar}
+                  alt={`Frame ${focus} so far`}
+                  data-testid="so-far"
+                  w="full"
+                  h="full"
+                  objectFit="contain"
+                  onError={() => setFailed(soFar)}
+                />
+              ) : focus === null ? (
+                "no frame yet"
+              ) : soFar !== null ? (
+                "no picture yet"
+              ) : (
+                "no picture to show"
+              )}
             </Flex>
           </button>
         </Box>
       </Tip>
       {/* Empty lines keep the place, so that nothing jumps when a frame gets the focus. */}
-      <Text color="softInk" textAlign="right" minH="18px" fontSize="12px" whiteSpace="nowrap">{focus === null ? "" : [focus, result, file?.node, file?.seconds == null ? null : duration(file.seconds)].filter((part) => part != null).join(" · ")}</Text>
+      <Text color="softInk" textAlign="right" minH="18px" fontSize="12px" whiteSpace="nowrap">
+        {focus === null
+          ? ""
+          : [focus, result, file?.node, file?.seconds == null ? null : duration(file.seconds)]
+              .filter((part) => part != null)
+              .join(" · ")}
+      </Text>
     </Box>
   );
 }

@@ -2,4 +2,5 @@
 import { has } from "@/core/frames/frame-set";
 import { type Result, RESULTS, type Tally } from "@/core/tally/tally";
 
-export const resultOf = (tally: Tally, frame: number): Result | null => RESULTS.find((result) => has(tally.results[result], frame)) ?? null;
+export const resultOf = (tally: Tally, frame: number): Result | null =>
+  RESULTS.find((result) => has(tally.results[result], frame)) ?? null;

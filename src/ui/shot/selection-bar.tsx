@@ -28,7 +28,9 @@ export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: 
   const [copied, setCopied] = useState("");
   const phrase = formatPhrase(selection.set);
   const isEmpty = selection.set.count === 0;
-  const clear = useMutation({ mutationFn: () => remove<{ cleared: number }>(`/api/sequences/${view.id}/flags`, { phrase }) });
+  const clear = useMutation({
+    mutationFn: () => remove<{ cleared: number }>(`/api/sequences/${view.id}/flags`, { phrase }),
+  });
   const startFlagging = (): void => {
     clear.reset();
     onFlagging(true);
@@ -37,23 +39,86 @@ export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: 
   return (
     <Box borderTopWidth="1px" borderBottomWidth="1px" borderColor="rule" py="1.5">
       <Flex gap="4" rowGap="1" align="center" flexWrap={{ base: "wrap", lg: "nowrap" }}>
-        <Text minW="82px" className="figures" data-testid="selected-count">{frames(selection.set.count)}</Text>
-          <Input
-            ref={field} w={{ base: "full", lg: "320px" }} flexShrink={0} size="xs" bg="sheet" fontFamily="mono" aria-label="Frame phrase" placeholder="1001-1010, missing, todo  ( / )"
-            value={selection.text} aria-invalid={selection.error !== null} borderColor={selection.error === null ? "rule" : "brick"} onChange={(event) => selection.write(event.target.value)}
-          />
-        <Tip text="See the first selected frame large (V, or double click on the band)"><Button variant="plain" size="sm" disabled={isEmpty} onClick={() => look(firstOf(selection.set)!)}>Look</Button></Tip>
-        <Tip text="Reject these frames, with a reason (F)"><Button variant="plain" size="sm" disabled={isEmpty} onClick={startFlagging}>Flag</Button></Tip>
-        <Tip text="Take flags back that a person or a node put there (G)"><Button variant="plain" size="sm" disabled={isEmpty} loading={clear.isPending} onClick={() => clear.mutate()}>Clear flag</Button></Tip>
-        <Button variant="plain" size="sm" disabled={isEmpty} onClick={() => void navigator.clipboard.writeText(phrase).then(() => setCopied(phrase))}>{copied === phrase && !isEmpty ? "Copied" : "Copy"}</Button>
-        {onUse !== null && <Button variant="plain" size="sm" disabled={isEmpty} onClick={onUse}>Use in the bench</Button>}
-        <Text ml="auto" fontFamily="mono" fontSize="xs" color="softInk" truncate minW="0" title={phrase} data-testid="selected-frames">{phrase}</Text>
+        <Text minW="82px" className="figures" data-testid="selected-count">
+          {frames(selection.set.count)}
+        </Text>
+        <Input
+          ref={field}
+          w={{ base: "full", lg: "320px" }}
+          flexShrink={0}
+          size="xs"
+          bg="sheet"
+          fontFamily="mono"
+          aria-label="Frame phrase"
+          placeholder="1001-1010, missing, todo  ( / )"
+          value={selection.text}
+          aria-invalid={selection.error !== null}
+          borderColor={selection.error === null ? "rule" : "brick"}
+          onChange={(event) => selection.write(event.target.value)}
+        />
+        <Tip text="See the first selected frame large (V, or double click on the band)">
+          <Button variant="plain" size="sm" disabled={isEmpty} onClick={() => look(firstOf(selection.set)!)}>
+            Look
+          </Button>
+        </Tip>
+        <Tip text="Reject these frames, with a reason (F)">
+          <Button variant="plain" size="sm" disabled={isEmpty} onClick={startFlagging}>
+            Flag
+          </Button>
+        </Tip>
+        <Tip text="Take flags back that a person or a node put there (G)">
+          <Button
+            variant="plain"
+            size="sm"
+            disabled={isEmpty}
+            loading={clear.isPending}
+            onClick={() => clear.mutate()}
+          >
+            Clear flag
+          </Button>
+        </Tip>
+        <Button
+          variant="plain"
+          size="sm"
+          disabled={isEmpty}
+          onClick={() => void navigator.clipboard.writeText(phrase).then(() => setCopied(phrase))}
+        >
+          {copied === phrase && !isEmpty ? "Copied" : "Copy"}
+        </Button>
+        {onUse !== null && (
+          <Button variant="plain" size="sm" disabled={isEmpty} onClick={onUse}>
+            Use in the bench
+          </Button>
+        )}
+        <Text
+          ml="auto"
+          fontFamily="mono"
+          fontSize="xs"
+          color="softInk"
+          truncate
+          minW="0"
+          title={phrase}
+          data-testid="selected-frames"
+        >
+          {phrase}
+        </Text>
       </Flex>
       {selection.error !== null && <Refusal>{selection.error.message}</Refusal>}
-      {selection.outside.count > 0 && <Text color="ochre" fontSize="xs">Not in this sequence: {formatPhrase(selection.outside)}</Text>}
-      {clear.isSuccess && clear.data.cleared === 0 && <Text color="softInk" fontSize="xs">None of these frames bears a flag that can be taken back. What a check found stays until the file is whole.</Text>}
+      {selection.outside.count > 0 && (
+        <Text color="ochre" fontSize="xs">
+          Not in this sequence: {formatPhrase(selection.outside)}
+        </Text>
+      )}
+      {clear.isSuccess && clear.data.cleared === 0 && (
+        <Text color="softInk" fontSize="xs">
+          None of these frames bears a flag that can be taken back. What a check found stays until the file is
+          whole.
+        </Text>
+      )}
       {clear.error !== null && <Refusal>{messageOf(clear.error)}</Refusal>}
-      {isFlagging && <FlagForm sequenceId={view.id} frames={selection.set} onDone={() => onFlagging(false)} />}
+      {isFlagging && (
+        <FlagForm sequenceId={view.id} frames={selection.set} onDone={() => onFlagging(false)} />
+      )}
     </Box>
   );
 }

@@ -5,21 +5,59 @@ import { Fragment } from "react";
 import { type SentencePart, tallySentence } from "@/core/tally/sentence";
 import type { TallyCounts } from "@/core/tally/tally";
 
-const INK: Partial<Record<SentencePart["name"], string>> = { flagged: "brick", failed: "brick", partial: "ochre", stale: "plum", rendering: "petrol", waiting: "softInk", checking: "petrol" };
+const INK: Partial<Record<SentencePart["name"], string>> = {
+  flagged: "brick",
+  failed: "brick",
+  partial: "ochre",
+  stale: "plum",
+  rendering: "petrol",
+  waiting: "softInk",
+  checking: "petrol",
+};
 
-export function SentenceText({ counts, onPick }: { readonly counts: TallyCounts; readonly onPick?: (phrase: string) => void }) {
+export function SentenceText({
+  counts,
+  onPick,
+}: {
+  readonly counts: TallyCounts;
+  readonly onPick?: (phrase: string) => void;
+}) {
   const { lead, results, activities } = tallySentence(counts);
   const clause = (part: SentencePart) =>
-    onPick === undefined ? part.text : (
-      <Box asChild cursor="pointer" borderBottomWidth="2px" borderColor={INK[part.name] ?? "ink"} _hover={{ color: "petrol" }}>
-        <button type="button" title={`Select the ${part.name} frames`} onClick={() => onPick(part.name)}>{part.text}</button>
+    onPick === undefined ? (
+      part.text
+    ) : (
+      <Box
+        asChild
+        cursor="pointer"
+        borderBottomWidth="2px"
+        borderColor={INK[part.name] ?? "ink"}
+        _hover={{ color: "petrol" }}
+      >
+        <button type="button" title={`Select the ${part.name} frames`} onClick={() => onPick(part.name)}>
+          {part.text}
+        </button>
       </Box>
     );
-  const list = (parts: readonly SentencePart[], before: string) => parts.map((part, i) => <Fragment key={part.name}>{i === 0 ? before : ", "}{clause(part)}</Fragment>);
+  const list = (parts: readonly SentencePart[], before: string) =>
+    parts.map((part, i) => (
+      <Fragment key={part.name}>
+        {i === 0 ? before : ", "}
+        {clause(part)}
+      </Fragment>
+    ));
   return (
     <Text as="span" data-testid="sentence">
       <Box as="span" fontWeight="700">
-        {onPick === undefined ? lead : <Box asChild cursor="pointer" _hover={{ color: "petrol" }}><button type="button" title="Select the good frames" onClick={() => onPick("good")}>{lead}</button></Box>}
+        {onPick === undefined ? (
+          lead
+        ) : (
+          <Box asChild cursor="pointer" _hover={{ color: "petrol" }}>
+            <button type="button" title="Select the good frames" onClick={() => onPick("good")}>
+              {lead}
+            </button>
+          </Box>
+        )}
       </Box>
       {list(results, ", ")}.{activities.length > 0 && <>{list(activities, " ")}.</>}
     </Text>

@@ -34,7 +34,11 @@ export interface ShotWork {
   readonly look: (frame: number, last?: number) => void;
   readonly draft: PlanDraft;
   /** Shows another sequence of the shot; what is left out is as the plan has it first. */
-  readonly openSequence: (wanted: { readonly version?: string; readonly camera?: string; readonly pass?: string }) => void;
+  readonly openSequence: (wanted: {
+    readonly version?: string;
+    readonly camera?: string;
+    readonly pass?: string;
+  }) => void;
 }
 
 const Context = createContext<ShotWork | null>(null);

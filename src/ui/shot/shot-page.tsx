@@ -37,25 +37,47 @@ import { ShotTitle } from "./title";
 import { useKeys } from "./use-keys";
 import { useSelection } from "./use-selection";
 
-const BENCH_TITLE: Readonly<Record<BenchName, string>> = { plan: "Plan", prove: "Prove", run: "Run", check: "Check", patch: "Patch" };
+const BENCH_TITLE: Readonly<Record<BenchName, string>> = {
+  plan: "Plan",
+  prove: "Prove",
+  run: "Run",
+  check: "Check",
+  patch: "Patch",
+};
 
 export function ShotPage({ code }: { readonly code: string }) {
   const query = useSearchParams();
-  const shot = useShot(code, { version: query.get("version"), camera: query.get("camera"), pass: query.get("pass") });
+  const shot = useShot(code, {
+    version: query.get("version"),
+    camera: query.get("camera"),
+    pass: query.get("pass"),
+  });
   const sequence = useSequence(shot.data?.sequence.id);
   const edits = useState<EditsByVersion>({});
   const error = shot.data === undefined ? shot.error : sequence.data === undefined ? sequence.error : null;
   return (
     <Flex direction="column" minH="100vh" h={{ lg: "100vh" }}>
       <Header project={shot.data?.project.title ?? null} />
-      {error !== null ? <Trouble title={`${code} cannot be shown`} message={messageOf(error)} />
-        : shot.data === undefined || sequence.data === undefined ? <Loading what={code} />
-        : <Work key={sequence.data.id} shot={shot.data} view={sequence.data} edits={edits} />}
+      {error !== null ? (
+        <Trouble title={`${code} cannot be shown`} message={messageOf(error)} />
+      ) : shot.data === undefined || sequence.data === undefined ? (
+        <Loading what={code} />
+      ) : (
+        <Work key={sequence.data.id} shot={shot.data} view={sequence.data} edits={edits} />
+      )}
     </Flex>
   );
 }
 
-function Work({ shot, view, edits }: { readonly shot: ShotView; readonly view: SequenceView; readonly edits: Parameters<typeof usePlanDraft>[1] }) {
+function Work({
+  shot,
+  view,
+  edits,
+}: {
+  readonly shot: ShotView;
+  readonly view: SequenceView;
+  readonly edits: Parameters<typeof usePlanDraft>[1];
+}) {
   const router = useRouter();
   const pathname = usePathname();
   const query = useSearchParams();
@@ -65,8 +87,14 @@ function Work({ shot, view, edits }: { readonly shot: ShotView; readonly view: S
   const files = useMemo(() => new FilesByFrame(view.files), [view.files]);
   const held = useMemo(() => new HeldByFrame(view.held), [view.held]);
   const stretches = useMemo(() => markerSets(shot.markers, shot.plan), [shot.markers, shot.plan]);
-  const used = useMemo(() => (shot.edit === null ? null : usedNumbers(shot.edit, shot.plan)), [shot.edit, shot.plan]);
-  const names = useMemo(() => phraseNames({ tally, markers: stretches, nodes: files.byNode() }), [tally, stretches, files]);
+  const used = useMemo(
+    () => (shot.edit === null ? null : usedNumbers(shot.edit, shot.plan)),
+    [shot.edit, shot.plan],
+  );
+  const names = useMemo(
+    () => phraseNames({ tally, markers: stretches, nodes: files.byNode() }),
+    [tally, stretches, files],
+  );
   const shown = useMemo(() => union(tally.asked, tally.results.extra), [tally]);
   const selection = useSelection(shown, names);
   const [focus, setFocus] = useState<number | null>(() => view.findings[0]?.frame ?? null);
@@ -96,21 +124,40 @@ function Work({ shot, view, edits }: { readonly shot: ShotView; readonly view: S
     setLooking(true);
   };
   const work: ShotWork = {
-    shot, view, tally, counts, files, held, names, selection, focus, setFocus, bench, openBench, look, draft, stretches, used,
-    openSequence: ({ version, camera, pass }) => go({ version: version ?? null, camera: camera ?? null, pass: pass ?? null }),
+    shot,
+    view,
+    tally,
+    counts,
+    files,
+    held,
+    names,
+    selection,
+    focus,
+    setFocus,
+    bench,
+    openBench,
+    look,
+    draft,
+    stretches,
+    used,
+    openSequence: ({ version, camera, pass }) =>
+      go({ version: version ?? null, camera: camera ?? null, pass: pass ?? null }),
   };
   const stepFinding = (direction: 1 | -1): void => {
     const next = findingBeside(view.findings, focus, direction);
     if (next !== null) setFocus(next);
   };
-  useKeys({
-    ...Object.fromEntries(BENCHES.map((name, i) => [String(i + 1), () => openBench(name)])),
-    "/": () => field.current?.focus(),
-    "?": () => router.push("/help"),
-    v: () => look(firstOf(selection.set) ?? focus ?? firstOf(shown) ?? 0),
-    "[": () => stepFinding(-1),
-    "]": () => stepFinding(1),
-  }, !looking);
+  useKeys(
+    {
+      ...Object.fromEntries(BENCHES.map((name, i) => [String(i + 1), () => openBench(name)])),
+      "/": () => field.current?.focus(),
+      "?": () => router.push("/help"),
+      v: () => look(firstOf(selection.set) ?? focus ?? firstOf(shown) ?? 0),
+      "[": () => stepFinding(-1),
+      "]": () => stepFinding(1),
+    },
+    !looking,
+  );
   const run = runOnShow(view.runs);
   const use: Readonly<Record<BenchName, (() => void) | null>> = {
     plan: () => draft.change({ frames: formatPhrase(selection.set) }),
@@ -126,32 +173,96 @@ function Work({ shot, view, edits }: { readonly shot: ShotView; readonly view: S
         <Flex gap="5" align="stretch">
           <Flex direction="column" flex="1" minW="0" gap="1">
             <ShotTitle />
-            <Box fontSize="md"><SentenceText counts={counts} onPick={(phrase) => selection.write(phrase)} /></Box>
-            <Box mt="auto" minH="34px">{run !== null && <RunStrip run={run} />}</Box>
+            <Box fontSize="md">
+              <SentenceText counts={counts} onPick={(phrase) => selection.write(phrase)} />
+            </Box>
+            <Box mt="auto" minH="34px">
+              {run !== null && <RunStrip run={run} />}
+            </Box>
           </Flex>
           <FocusPicture />
         </Flex>
         <Siblings />
-        <Box><Band sequenceId={view.id} leadId={view.leadId} tally={tally} files={files} held={held} markers={stretches} used={used} selection={selection.set} focus={focus} onSelect={selection.pick} onFocus={setFocus} onLook={(frame) => look(frame)} /></Box>
-        <SelectionBar field={field} isFlagging={isFlagging} onFlagging={setFlagging} hasKeys={!looking} onUse={use[bench]} />
-        <Tabs.Root value={bench} onValueChange={(details) => openBench(details.value as BenchName)} display="flex" flexDirection="column" flex="1" minH="0" variant="line" size="md">
+        <Box>
+          <Band
+            sequenceId={view.id}
+            leadId={view.leadId}
+            tally={tally}
+            files={files}
+            held={held}
+            markers={stretches}
+            used={used}
+            selection={selection.set}
+            focus={focus}
+            onSelect={selection.pick}
+            onFocus={setFocus}
+            onLook={(frame) => look(frame)}
+          />
+        </Box>
+        <SelectionBar
+          field={field}
+          isFlagging={isFlagging}
+          onFlagging={setFlagging}
+          hasKeys={!looking}
+          onUse={use[bench]}
+        />
+        <Tabs.Root
+          value={bench}
+          onValueChange={(details) => openBench(details.value as BenchName)}
+          display="flex"
+          flexDirection="column"
+          flex="1"
+          minH="0"
+          variant="line"
+          size="md"
+        >
           <Tabs.List borderBottomWidth="0" mb="1.5" minH="28px" aria-label="Benches">
             {BENCHES.map((name, i) => (
               <Tip key={name} text={`Key ${i + 1}`}>
-                <Tabs.Trigger value={name} px="0" mr="7" h="28px" fontSize="md" color="softInk" _selected={{ color: "ink", fontWeight: "700", _before: { bg: "ink", h: "3px" } }}>{BENCH_TITLE[name]}</Tabs.Trigger>
+                <Tabs.Trigger
+                  value={name}
+                  px="0"
+                  mr="7"
+                  h="28px"
+                  fontSize="md"
+                  color="softInk"
+                  _selected={{ color: "ink", fontWeight: "700", _before: { bg: "ink", h: "3px" } }}
+                >
+                  {BENCH_TITLE[name]}
+                </Tabs.Trigger>
               </Tip>
             ))}
           </Tabs.List>
           {BENCHES.map((name) => (
             // Every bench stays mounted, so that what was decided there is not lost by a look at another.
-            <Tabs.Content key={name} value={name} p="0" flex="1" minH="0" display="flex" _closed={{ display: "none" }}>
+            <Tabs.Content
+              key={name}
+              value={name}
+              p="0"
+              flex="1"
+              minH="0"
+              display="flex"
+              _closed={{ display: "none" }}
+            >
               <Flex flex="1" minH="0" minW="0">
-                {name === "plan" ? <PlanBench /> : name === "prove" ? <ProveBench phrase={proofPhrase} onPhrase={setProofPhrase} /> : name === "run" ? <RunBench choice={runChoice} onChoice={setRunChoice} /> : name === "check" ? <CheckBench /> : <PatchBench scope={patchScope} onScope={setPatchScope} />}
+                {name === "plan" ? (
+                  <PlanBench />
+                ) : name === "prove" ? (
+                  <ProveBench phrase={proofPhrase} onPhrase={setProofPhrase} />
+                ) : name === "run" ? (
+                  <RunBench choice={runChoice} onChoice={setRunChoice} />
+                ) : name === "check" ? (
+                  <CheckBench />
+                ) : (
+                  <PatchBench scope={patchScope} onScope={setPatchScope} />
+                )}
               </Flex>
             </Tabs.Content>
           ))}
         </Tabs.Root>
-        {looking && focus !== null && <Look frame={focus} stretch={stretch} onFrame={setFocus} onClose={() => setLooking(false)} />}
+        {looking && focus !== null && (
+          <Look frame={focus} stretch={stretch} onFrame={setFocus} onClose={() => setLooking(false)} />
+        )}
       </Flex>
     </ShotWorkProvider>
   );

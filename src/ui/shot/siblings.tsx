@@ -19,8 +19,16 @@ export function Siblings() {
   const others = view.siblings.filter((s) => s.id !== view.id);
   if (others.length === 0) return null;
   return (
-    <Box role="group" aria-label="Other sequences" maxH={`${LINES_SHOWN * LINE_HEIGHT}px`} overflowY="auto" flexShrink={0}>
-      {others.map((sibling) => <SiblingLine key={sibling.id} sibling={sibling} />)}
+    <Box
+      role="group"
+      aria-label="Other sequences"
+      maxH={`${LINES_SHOWN * LINE_HEIGHT}px`}
+      overflowY="auto"
+      flexShrink={0}
+    >
+      {others.map((sibling) => (
+        <SiblingLine key={sibling.id} sibling={sibling} />
+      ))}
     </Box>
   );
 }
@@ -31,11 +39,24 @@ function SiblingLine({ sibling }: { readonly sibling: SiblingView }) {
   const { lead, results } = tallySentence(countsOf(tally));
   return (
     <Box asChild display="block" w="full" cursor="pointer" _hover={{ bg: "sheet" }}>
-      <button type="button" aria-label={`Show ${sibling.camera} ${sibling.pass}`} onClick={() => openSequence({ version: versionName(shot.sequence), camera: sibling.camera, pass: sibling.pass })}>
+      <button
+        type="button"
+        aria-label={`Show ${sibling.camera} ${sibling.pass}`}
+        onClick={() =>
+          openSequence({ version: versionName(shot.sequence), camera: sibling.camera, pass: sibling.pass })
+        }
+      >
         <Flex gap="3" align="center" h={`${LINE_HEIGHT}px`} fontSize="12px" className="figures">
-          <Text w="130px" flexShrink={0} textAlign="left" truncate>{shot.plan.cameras.length > 1 ? `${sibling.camera}, ` : ""}{sibling.pass}</Text>
-          <Box flex="1" minW="0"><BandLine tally={tally} height={14} /></Box>
-          <Text w="300px" flexShrink={0} textAlign="left" color="softInk" truncate>{[lead, ...results.map((r) => r.text)].join(", ")}</Text>
+          <Text w="130px" flexShrink={0} textAlign="left" truncate>
+            {shot.plan.cameras.length > 1 ? `${sibling.camera}, ` : ""}
+            {sibling.pass}
+          </Text>
+          <Box flex="1" minW="0">
+            <BandLine tally={tally} height={14} />
+          </Box>
+          <Text w="300px" flexShrink={0} textAlign="left" color="softInk" truncate>
+            {[lead, ...results.map((r) => r.text)].join(", ")}
+          </Text>
         </Flex>
       </button>
     </Box>

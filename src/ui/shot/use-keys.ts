@@ -4,7 +4,11 @@ import { useEffect, useRef } from "react";
 export type Keys = Readonly<Record<string, (event: KeyboardEvent) => void>>;
 
 const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.isContentEditable || target.tagName === "TEXTAREA" || target.tagName === "SELECT" || (target instanceof HTMLInputElement && !["radio", "checkbox", "button"].includes(target.type)));
+  target instanceof HTMLElement &&
+  (target.isContentEditable ||
+    target.tagName === "TEXTAREA" ||
+    target.tagName === "SELECT" ||
+    (target instanceof HTMLInputElement && !["radio", "checkbox", "button"].includes(target.type)));
 
 export function useKeys(keys: Keys, isOn = true): void {
   const latest = useRef(keys);
@@ -12,7 +16,8 @@ export function useKeys(keys: Keys, isOn = true): void {
   useEffect(() => {
     if (!isOn) return;
     const onKey = (event: KeyboardEvent): void => {
-      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target))
+        return;
       const act = latest.current[event.key];
       if (act === undefined) return;
       event.preventDefault();

@@ -3,7 +3,8 @@ import { useMemo, useState } from "react";
 import { difference, EMPTY, type FrameSet, intersection } from "@/core/frames/frame-set";
 import { formatPhrase, type NameResolver, parsePhrase, type PhraseError } from "@/core/frames/phrase";
 
-type Choice = { readonly by: "picking"; readonly set: FrameSet } | { readonly by: "phrase"; readonly text: string };
+type Choice =
+  { readonly by: "picking"; readonly set: FrameSet } | { readonly by: "phrase"; readonly text: string };
 
 export interface Selection {
   readonly set: FrameSet;
@@ -20,11 +21,26 @@ export interface Selection {
 export function useSelection(shown: FrameSet, names: NameResolver): Selection {
   const [choice, setChoice] = useState<Choice>({ by: "picking", set: EMPTY });
   const meant = useMemo(() => {
-    if (choice.by === "picking") return { set: intersection(choice.set, shown), text: formatPhrase(intersection(choice.set, shown)), error: null, outside: EMPTY };
+    if (choice.by === "picking")
+      return {
+        set: intersection(choice.set, shown),
+        text: formatPhrase(intersection(choice.set, shown)),
+        error: null,
+        outside: EMPTY,
+      };
     if (choice.text.trim() === "") return { set: EMPTY, text: choice.text, error: null, outside: EMPTY };
     const read = parsePhrase(choice.text, names);
     if (!read.ok) return { set: EMPTY, text: choice.text, error: read.error, outside: EMPTY };
-    return { set: intersection(read.set, shown), text: choice.text, error: null, outside: difference(read.set, shown) };
+    return {
+      set: intersection(read.set, shown),
+      text: choice.text,
+      error: null,
+      outside: difference(read.set, shown),
+    };
   }, [choice, names, shown]);
-  return { ...meant, pick: (set) => setChoice({ by: "picking", set }), write: (text) => setChoice({ by: "phrase", text }) };
+  return {
+    ...meant,
+    pick: (set) => setChoice({ by: "picking", set }),
+    write: (text) => setChoice({ by: "phrase", text }),
+  };
 }

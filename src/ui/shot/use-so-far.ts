@@ -9,10 +9,16 @@ const LOOK_SECONDS = 3;
 
 export function useSoFar(frame: number | null): string | null {
   const { view, held } = useShotWork();
-  const turn = useSyncExternalStore(subscribeLive, () => {
-    const found = liveState().rendering.find((r) => r.sequenceId === view.leadId && !r.isProof && !r.isLighting && r.frame === frame);
-    return found === undefined ? null : Math.floor(found.seconds / LOOK_SECONDS);
-  }, () => null);
+  const turn = useSyncExternalStore(
+    subscribeLive,
+    () => {
+      const found = liveState().rendering.find(
+        (r) => r.sequenceId === view.leadId && !r.isProof && !r.isLighting && r.frame === frame,
+      );
+      return found === undefined ? null : Math.floor(found.seconds / LOOK_SECONDS);
+    },
+    () => null,
+  );
   if (frame === null) return null;
   const kept = held.at(frame);
   if (turn !== null) return soFarUrl(view.id, frame, `renders-${turn}`);

@@ -26,17 +26,29 @@ export function ShotsPage() {
     <>
       <Header project={data?.project.title ?? null} />
       {data === undefined && error === null && <Loading what="the shots" />}
-      {data === undefined && isEmpty && <Empty title="No project yet">Start the demo with <code>npm run demo -- --fresh</code> to see a project with four shots.</Empty>}
-      {data === undefined && error !== null && !isEmpty && <Trouble title="The shots cannot be shown" message={messageOf(error)} />}
+      {data === undefined && isEmpty && (
+        <Empty title="No project yet">
+          Start the demo with <code>npm run demo -- --fresh</code> to see a project with four shots.
+        </Empty>
+      )}
+      {data === undefined && error !== null && !isEmpty && (
+        <Trouble title="The shots cannot be shown" message={messageOf(error)} />
+      )}
       {data !== undefined && (
         <Box as="main" px="6" pt="5" maxW="1680px" mx="auto">
           <Flex align="baseline" gap="4" mb="2">
-            <Heading as="h1" fontSize="xl" fontWeight="700">{data.project.title}</Heading>
-            <Text color="softInk" className="figures">{data.shots.length} shots · {rateText(data.project.rate)} frames a second</Text>
+            <Heading as="h1" fontSize="xl" fontWeight="700">
+              {data.project.title}
+            </Heading>
+            <Text color="softInk" className="figures">
+              {data.shots.length} shots · {rateText(data.project.rate)} frames a second
+            </Text>
           </Flex>
-          {data.shots.length === 0
-            ? <Empty title="No shot yet">This project has no shot.</Empty>
-            : data.shots.map((shot) => <ShotRow key={shot.code} shot={shot} rate={data.project.rate} />)}
+          {data.shots.length === 0 ? (
+            <Empty title="No shot yet">This project has no shot.</Empty>
+          ) : (
+            data.shots.map((shot) => <ShotRow key={shot.code} shot={shot} rate={data.project.rate} />)
+          )}
         </Box>
       )}
     </>
@@ -46,16 +58,28 @@ export function ShotsPage() {
 /** What the one next step is called, and the bench where it is done. */
 function stepLabel(step: NextStep): { readonly label: string; readonly bench: string } {
   switch (step.step) {
-    case "watch": return { label: "Watch the run", bench: "run" };
-    case "resume": return { label: `Go on with ${frames(step.frames)}`, bench: "run" };
-    case "run": return { label: `Run ${frames(step.frames)}`, bench: "run" };
-    case "run-rest": return { label: `Run the other ${count(step.frames)}`, bench: "run" };
-    case "patch": return { label: `Patch ${frames(step.frames)}`, bench: "patch" };
-    case "look": return { label: "Look at it", bench: "check" };
+    case "watch":
+      return { label: "Watch the run", bench: "run" };
+    case "resume":
+      return { label: `Go on with ${frames(step.frames)}`, bench: "run" };
+    case "run":
+      return { label: `Run ${frames(step.frames)}`, bench: "run" };
+    case "run-rest":
+      return { label: `Run the other ${count(step.frames)}`, bench: "run" };
+    case "patch":
+      return { label: `Patch ${frames(step.frames)}`, bench: "patch" };
+    case "look":
+      return { label: "Look at it", bench: "check" };
   }
 }
 
-function ShotRow({ shot, rate }: { readonly shot: ShotLine; readonly rate: { readonly numerator: number; readonly denominator: number } }) {
+function ShotRow({
+  shot,
+  rate,
+}: {
+  readonly shot: ShotLine;
+  readonly rate: { readonly numerator: number; readonly denominator: number };
+}) {
   const tally = useMemo(() => unpackTally(shot.tally), [shot.tally]);
   const counts = countsOf(tally);
   const now = useNow();
@@ -65,31 +89,78 @@ function ShotRow({ shot, rate }: { readonly shot: ShotLine; readonly rate: { rea
   const { label, bench } = stepLabel(step);
   const href = `/shots/${encodeURIComponent(shot.code)}`;
   return (
-    <Grid as="section" aria-label={`Shot ${shot.code}`} templateColumns={{ base: "1fr", md: "144px minmax(0, 1fr) 176px" }} gap="5" py="4" borderTopWidth="1px" borderColor="rule" alignItems="center">
+    <Grid
+      as="section"
+      aria-label={`Shot ${shot.code}`}
+      templateColumns={{ base: "1fr", md: "144px minmax(0, 1fr) 176px" }}
+      gap="5"
+      py="4"
+      borderTopWidth="1px"
+      borderColor="rule"
+      alignItems="center"
+    >
       <Box asChild display="block" bg="surround" aspectRatio="16 / 9" position="relative">
         <NextLink href={href} aria-label={`Open ${shot.code}`} tabIndex={-1}>
-          {shot.poster === null
-            ? <Flex position="absolute" inset="0" align="center" justify="center" color="onSurround" fontSize="xs">no frame yet</Flex>
-            : <Image src={pictureUrl(shot.poster.sequenceId, shot.poster.frame, shot.poster.content)} alt={`${shot.code}, frame ${shot.poster.frame}`} w="full" h="full" objectFit="contain" position="absolute" inset="0" />}
+          {shot.poster === null ? (
+            <Flex
+              position="absolute"
+              inset="0"
+              align="center"
+              justify="center"
+              color="onSurround"
+              fontSize="xs"
+            >
+              no frame yet
+            </Flex>
+          ) : (
+            <Image
+              src={pictureUrl(shot.poster.sequenceId, shot.poster.frame, shot.poster.content)}
+              alt={`${shot.code}, frame ${shot.poster.frame}`}
+              w="full"
+              h="full"
+              objectFit="contain"
+              position="absolute"
+              inset="0"
+            />
+          )}
         </NextLink>
       </Box>
       <Box minW="0">
         <Flex align="baseline" gap="3" flexWrap="wrap">
-          <Box asChild fontSize="lg" fontWeight="700" _hover={{ color: "petrol" }}><NextLink href={href}>{shot.code}</NextLink></Box>
+          <Box asChild fontSize="lg" fontWeight="700" _hover={{ color: "petrol" }}>
+            <NextLink href={href}>{shot.code}</NextLink>
+          </Box>
           <Text fontSize="md">{shot.title}</Text>
           <Text color="softInk" fontFamily="mono" fontSize="xs">
-            {firstOf(tally.asked)}-{lastOf(tally.asked)} · {duration(durationSeconds(counts.asked, rate))} · {versionName(shot)} · {shot.camera}
+            {firstOf(tally.asked)}-{lastOf(tally.asked)} · {duration(durationSeconds(counts.asked, rate))} ·{" "}
+            {versionName(shot)} · {shot.camera}
           </Text>
         </Flex>
-        <Box my="2"><BandLine tally={tally} height={30} /></Box>
+        <Box my="2">
+          <BandLine tally={tally} height={30} />
+        </Box>
         <Flex gap="4" flexWrap="wrap" className="figures">
           <SentenceText counts={counts} />
-          {isOn && <Text color="softInk">{run.state === "halting" ? "Stopping now." : run.state === "stopping" ? "Stopping after the running frames." : run.likelyFinish === null || now === null ? "Running." : `Running, likely until ${clock(run.likelyFinish, now)}.`}</Text>}
+          {isOn && (
+            <Text color="softInk">
+              {run.state === "halting"
+                ? "Stopping now."
+                : run.state === "stopping"
+                  ? "Stopping after the running frames."
+                  : run.likelyFinish === null || now === null
+                    ? "Running."
+                    : `Running, likely until ${clock(run.likelyFinish, now)}.`}
+            </Text>
+          )}
           {run?.state === "stopped" && <Text color="softInk">Stopped with {frames(run.left)} left.</Text>}
         </Flex>
       </Box>
       <Box justifySelf={{ md: "end" }}>
-        <Button asChild variant={step.step === "watch" || step.step === "look" ? "outline" : "solid"} size="sm">
+        <Button
+          asChild
+          variant={step.step === "watch" || step.step === "look" ? "outline" : "solid"}
+          size="sm"
+        >
           <NextLink href={`${href}?bench=${bench}`}>{label}</NextLink>
         </Button>
       </Box>

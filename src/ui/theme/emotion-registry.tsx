@@ -40,8 +40,17 @@ export function EmotionRegistry({ children }: { readonly children: ReactNode }) 
   useServerInsertedHTML(() => {
     const names = flush();
     if (names.length === 0) return null;
-    const styles = names.map((name) => cache.inserted[name]).filter((style) => typeof style === "string").join("");
-    return <style key={cache.key} data-emotion={`${cache.key} ${names.join(" ")}`} dangerouslySetInnerHTML={{ __html: styles }} />;
+    const styles = names
+      .map((name) => cache.inserted[name])
+      .filter((style) => typeof style === "string")
+      .join("");
+    return (
+      <style
+        key={cache.key}
+        data-emotion={`${cache.key} ${names.join(" ")}`}
+        dangerouslySetInnerHTML={{ __html: styles }}
+      />
+    );
   });
   return <CacheProvider value={cache}>{children}</CacheProvider>;
 }

@@ -6,7 +6,9 @@ export type Palette = Readonly<Record<InkName, string>>;
 /** Colours as they stand on an element now. */
 export function readPalette(element: Element): Palette {
   const style = getComputedStyle(element);
-  return Object.fromEntries(INK_NAMES.map((name) => [name, style.getPropertyValue(`--chakra-colors-${kebab(name)}`).trim()])) as Palette;
+  return Object.fromEntries(
+    INK_NAMES.map((name) => [name, style.getPropertyValue(`--chakra-colors-${kebab(name)}`).trim()]),
+  ) as Palette;
 }
 
 const kebab = (name: string): string => name.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);

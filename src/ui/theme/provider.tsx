@@ -12,18 +12,29 @@ import { system } from "./system";
 const RECOVER_MS = 2_000;
 
 const makeClient = (): QueryClient =>
-  new QueryClient({ defaultOptions: { queries: { retry: false, staleTime: Infinity, refetchOnWindowFocus: false, refetchInterval: (query) => (query.state.status === "error" ? RECOVER_MS : false) } } });
+  new QueryClient({
+    defaultOptions: {
+      queries: {
+        retry: false,
+        staleTime: Infinity,
+        refetchOnWindowFocus: false,
+        refetchInterval: (query) => (query.state.status === "error" ? RECOVER_MS : false),
+      },
+    },
+  });
 
 export function AppProvider({ children }: { readonly children: ReactNode }) {
   const [client] = useState(makeClient);
   return (
-    <EmotionRegistry><ChakraProvider value={system}>
-      <ThemeProvider attribute="class" defaultTheme="system" disableTransitionOnChange>
-        <QueryClientProvider client={client}>
-          <LiveConnection />
-          {children}
-        </QueryClientProvider>
-      </ThemeProvider>
-    </ChakraProvider></EmotionRegistry>
+    <EmotionRegistry>
+      <ChakraProvider value={system}>
+        <ThemeProvider attribute="class" defaultTheme="system" disableTransitionOnChange>
+          <QueryClientProvider client={client}>
+            <LiveConnection />
+            {children}
+          </QueryClientProvider>
+        </ThemeProvider>
+      </ChakraProvider>
+    </EmotionRegistry>
   );
 }

@@ -21,17 +21,38 @@ const PALETTE = {
   onSurround: ["#FFFFFF", "#F0F0F0"],
 } as const;
 
-const themed = (name: keyof typeof PALETTE) => ({ value: { _light: PALETTE[name][0], _dark: PALETTE[name][1] } });
+const themed = (name: keyof typeof PALETTE) => ({
+  value: { _light: PALETTE[name][0], _dark: PALETTE[name][1] },
+});
 const alias = (name: string) => ({ value: `{colors.${name}}` });
 
 const button = defineRecipe({
-  base: { borderRadius: "0", fontWeight: "600", _focusVisible: { outline: "2px solid", outlineColor: "petrol", outlineOffset: "2px" } },
+  base: {
+    borderRadius: "0",
+    fontWeight: "600",
+    _focusVisible: { outline: "2px solid", outlineColor: "petrol", outlineOffset: "2px" },
+  },
   variants: {
     variant: {
       solid: { bg: "petrol", color: "onPetrol", _hover: { bg: "petrol", opacity: 0.88 } },
-      outline: { bg: "sheet", color: "petrol", borderColor: "rule", _hover: { bg: "paper", borderColor: "petrol" } },
+      outline: {
+        bg: "sheet",
+        color: "petrol",
+        borderColor: "rule",
+        _hover: { bg: "paper", borderColor: "petrol" },
+      },
       // An action in the running text: underlined, as on paper.
-      plain: { bg: "transparent", color: "petrol", textDecoration: "underline", textUnderlineOffset: "3px", fontWeight: "400", px: "1", h: "auto", minW: "0", _hover: { bg: "transparent", textDecorationThickness: "2px" } },
+      plain: {
+        bg: "transparent",
+        color: "petrol",
+        textDecoration: "underline",
+        textUnderlineOffset: "3px",
+        fontWeight: "400",
+        px: "1",
+        h: "auto",
+        minW: "0",
+        _hover: { bg: "transparent", textDecorationThickness: "2px" },
+      },
     },
   },
 });
@@ -44,7 +65,12 @@ export const system = createSystem(
       body: { bg: "paper", color: "ink", fontFamily: "body", fontSize: "sm", lineHeight: "1.4" },
       ".figures": { fontVariantNumeric: "tabular-nums" },
       "*:focus-visible": { outlineColor: "petrol" },
-      "*": { "@media (prefers-reduced-motion: reduce)": { animationDuration: "0s !important", transitionDuration: "0s !important" } },
+      "*": {
+        "@media (prefers-reduced-motion: reduce)": {
+          animationDuration: "0s !important",
+          transitionDuration: "0s !important",
+        },
+      },
     },
     theme: {
       tokens: {
@@ -53,15 +79,42 @@ export const system = createSystem(
           heading: { value: "'Atkinson Hyperlegible Next Variable', sans-serif" },
           mono: { value: "'Atkinson Hyperlegible Mono Variable', monospace" },
         },
-        fontSizes: { xs: { value: "13px" }, sm: { value: "14px" }, md: { value: "16px" }, lg: { value: "20px" }, xl: { value: "28px" } },
+        fontSizes: {
+          xs: { value: "13px" },
+          sm: { value: "14px" },
+          md: { value: "16px" },
+          lg: { value: "20px" },
+          xl: { value: "28px" },
+        },
       },
       semanticTokens: {
         colors: {
-          ...Object.fromEntries(Object.keys(PALETTE).map((name) => [name, themed(name as keyof typeof PALETTE)])),
-          bg: { DEFAULT: alias("paper"), panel: alias("sheet"), subtle: alias("paper"), muted: alias("rule") },
-          fg: { DEFAULT: alias("ink"), muted: alias("softInk"), subtle: alias("softInk"), error: alias("brick"), warning: alias("ochre") },
+          ...Object.fromEntries(
+            Object.keys(PALETTE).map((name) => [name, themed(name as keyof typeof PALETTE)]),
+          ),
+          bg: {
+            DEFAULT: alias("paper"),
+            panel: alias("sheet"),
+            subtle: alias("paper"),
+            muted: alias("rule"),
+          },
+          fg: {
+            DEFAULT: alias("ink"),
+            muted: alias("softInk"),
+            subtle: alias("softInk"),
+            error: alias("brick"),
+            warning: alias("ochre"),
+          },
           border: { DEFAULT: alias("rule"), emphasized: alias("softInk"), error: alias("brick") },
-          petrolScale: { solid: alias("petrol"), contrast: alias("onPetrol"), fg: alias("petrol"), muted: alias("rule"), subtle: alias("paper"), emphasized: alias("rule"), focusRing: alias("petrol") },
+          petrolScale: {
+            solid: alias("petrol"),
+            contrast: alias("onPetrol"),
+            fg: alias("petrol"),
+            muted: alias("rule"),
+            subtle: alias("paper"),
+            emphasized: alias("rule"),
+            focusRing: alias("petrol"),
+          },
         },
         radii: { l1: { value: "0px" }, l2: { value: "0px" }, l3: { value: "0px" } },
       },

@@ -9,7 +9,9 @@ export function Tip({ text, children }: { readonly text: string; readonly childr
       <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>
       <Portal>
         <Tooltip.Positioner>
-          <Tooltip.Content bg="ink" color="paper" fontSize="xs">{text}</Tooltip.Content>
+          <Tooltip.Content bg="ink" color="paper" fontSize="xs">
+            {text}
+          </Tooltip.Content>
         </Tooltip.Positioner>
       </Portal>
     </Tooltip.Root>

@@ -4,7 +4,10 @@
 const MAX_PIXELS = 100_000_000;
 
 export class PictureStore {
-  readonly #pictures = new Map<string, { readonly image: HTMLImageElement; ready: boolean; failed: boolean }>();
+  readonly #pictures = new Map<
+    string,
+    { readonly image: HTMLImageElement; ready: boolean; failed: boolean }
+  >();
   #pixels = 0;
   readonly #onReady: () => void;
 

@@ -7,5 +7,11 @@ import { type RefObject, useEffect } from "react";
 import { trapFocus } from "@zag-js/focus-trap";
 
 export function useFocusTrap(surface: RefObject<HTMLElement | null>): void {
-  useEffect(() => (surface.current === null ? undefined : trapFocus(surface.current, { initialFocus: () => surface.current ?? false })), [surface]);
+  useEffect(
+    () =>
+      surface.current === null
+        ? undefined
+        : trapFocus(surface.current, { initialFocus: () => surface.current ?? false }),
+    [surface],
+  );
 }

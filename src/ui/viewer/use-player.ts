@@ -7,7 +7,13 @@ export interface PlayRange {
 }
 
 /** Where playing from `from` has got to: loops inside the range, either way. Positions are whole. */
-export function playedPosition(range: PlayRange, from: number, direction: 1 | -1, rate: number, elapsedSeconds: number): number {
+export function playedPosition(
+  range: PlayRange,
+  from: number,
+  direction: 1 | -1,
+  rate: number,
+  elapsedSeconds: number,
+): number {
   const length = range.last - range.first + 1;
   const start = Math.min(range.last, Math.max(range.first, from)) - range.first;
   const moved = start + direction * Math.floor(elapsedSeconds * rate);
@@ -24,7 +30,12 @@ export interface Player {
 }
 
 /** @param rate positions a second @param onShow shows a position; false when its picture is not ready */
-export function usePlayer(position: number, range: PlayRange, rate: number, onShow: (position: number) => boolean): Player {
+export function usePlayer(
+  position: number,
+  range: PlayRange,
+  rate: number,
+  onShow: (position: number) => boolean,
+): Player {
   const [direction, setDirection] = useState<0 | 1 | -1>(0);
   const [shownRate, setShownRate] = useState<number | null>(null);
   const start = useRef(position);

@@ -17,7 +17,9 @@ export function GET(request: Request): Response {
           close();
         }
       };
-      const unsubscribe = live().subscribe((message: LiveMessage) => send(`data: ${JSON.stringify(message)}\n\n`));
+      const unsubscribe = live().subscribe((message: LiveMessage) =>
+        send(`data: ${JSON.stringify(message)}\n\n`),
+      );
       const ping = setInterval(() => send(": ping\n\n"), PING_MS);
       const close = (): void => {
         clearInterval(ping);
@@ -27,5 +29,7 @@ export function GET(request: Request): Response {
       request.signal.addEventListener("abort", close);
     },
   });
-  return new Response(stream, { headers: { "content-type": "text/event-stream", "cache-control": "no-store", "x-accel-buffering": "no" } });
+  return new Response(stream, {
+    headers: { "content-type": "text/event-stream", "cache-control": "no-store", "x-accel-buffering": "no" },
+  });
 }

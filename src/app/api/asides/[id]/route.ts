@@ -2,7 +2,10 @@ import { idOf, respond } from "@/server/http/respond";
 import { letNodeIn } from "@/server/work/nodes";
 
 /** Lets a node in again that was set aside. */
-export async function POST(_request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+export async function POST(
+  _request: Request,
+  { params }: { params: Promise<{ id: string }> },
+): Promise<Response> {
   const { id } = await params;
   return respond(async () => letNodeIn(idOf(id)));
 }

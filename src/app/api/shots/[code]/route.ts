@@ -5,13 +5,17 @@ import { viewShot } from "@/server/http/views";
 
 export const dynamic = "force-dynamic";
 
-export async function GET(request: Request, { params }: { params: Promise<{ code: string }> }): Promise<Response> {
+export async function GET(
+  request: Request,
+  { params }: { params: Promise<{ code: string }> },
+): Promise<Response> {
   const query = new URL(request.url).searchParams;
   const { code } = await params;
   return respond(async () => {
     const wanted = query.get("version");
     const version = wanted === null ? null : readVersionName(wanted);
-    if (wanted !== null && version === null) throw new TallyError("address-wrong", `"${wanted}" is no version; write v001 or rough001.`);
+    if (wanted !== null && version === null)
+      throw new TallyError("address-wrong", `"${wanted}" is no version; write v001 or rough001.`);
     return viewShot(code, { version, camera: query.get("camera"), pass: query.get("pass") });
   });
 }

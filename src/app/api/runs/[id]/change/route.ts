@@ -2,7 +2,10 @@ import { checkChangeRun } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { changeRun } from "@/server/work/change-run";
 
-export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+export async function POST(
+  request: Request,
+  { params }: { params: Promise<{ id: string }> },
+): Promise<Response> {
   const { id } = await params;
   return respond(async () => changeRun(idOf(id), await readBody(request, checkChangeRun)));
 }

@@ -4,7 +4,10 @@ import { viewPace } from "@/server/http/views";
 export const dynamic = "force-dynamic";
 
 /** How fast a run goes at this moment, and when it is likely to end. */
-export async function GET(_request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+export async function GET(
+  _request: Request,
+  { params }: { params: Promise<{ id: string }> },
+): Promise<Response> {
   const { id } = await params;
   return respond(async () => viewPace(idOf(id)));
 }

@@ -2,7 +2,10 @@ import { checkPutBack } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { putBack } from "@/server/work/nodes";
 
-export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+export async function POST(
+  request: Request,
+  { params }: { params: Promise<{ id: string }> },
+): Promise<Response> {
   const { id } = await params;
   return respond(async () => {
     const { leadId, frame } = await readBody(request, checkPutBack);

@@ -1,7 +1,10 @@
 import { idOf, respond } from "@/server/http/respond";
 import { resumeRun } from "@/server/work/start-run";
 
-export async function POST(_request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+export async function POST(
+  _request: Request,
+  { params }: { params: Promise<{ id: string }> },
+): Promise<Response> {
   const { id } = await params;
   return respond(async () => resumeRun(idOf(id)));
 }

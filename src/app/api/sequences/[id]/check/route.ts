@@ -5,16 +5,26 @@ import { checkSequence } from "@/server/work/folder-state";
 import { requireSequence } from "@/server/work/tally";
 
 /** Checks every file; answers when the check is over, with what the folder had to tell. */
-export async function POST(_request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+export async function POST(
+  _request: Request,
+  { params }: { params: Promise<{ id: string }> },
+): Promise<Response> {
   const { id } = await params;
   return respond(async () => {
     const noticed = await checkSequence(await requireSequence(idOf(id)));
-    return { appeared: formatPhrase(noticed.appeared), changed: formatPhrase(noticed.changed), gone: formatPhrase(noticed.gone) };
+    return {
+      appeared: formatPhrase(noticed.appeared),
+      changed: formatPhrase(noticed.changed),
+      gone: formatPhrase(noticed.gone),
+    };
   });
 }
 
 /** Cancels a check that goes on. */
-export async function DELETE(_request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+export async function DELETE(
+  _request: Request,
+  { params }: { params: Promise<{ id: string }> },
+): Promise<Response> {
   const { id } = await params;
   return respond(async () => void checkJobs().get(idOf(id))?.cancel.abort());
 }

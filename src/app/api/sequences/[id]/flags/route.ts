@@ -2,7 +2,10 @@ import { checkClearFlag, checkFlag } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { clearFlags, flagFrames } from "@/server/work/flags";
 
-export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+export async function POST(
+  request: Request,
+  { params }: { params: Promise<{ id: string }> },
+): Promise<Response> {
   const { id } = await params;
   return respond(async () => {
     const body = await readBody(request, checkFlag);
@@ -10,7 +13,12 @@ export async function POST(request: Request, { params }: { params: Promise<{ id:
   });
 }
 
-export async function DELETE(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+export async function DELETE(
+  request: Request,
+  { params }: { params: Promise<{ id: string }> },
+): Promise<Response> {
   const { id } = await params;
-  return respond(async () => ({ cleared: await clearFlags(idOf(id), (await readBody(request, checkClearFlag)).phrase) }));
+  return respond(async () => ({
+    cleared: await clearFlags(idOf(id), (await readBody(request, checkClearFlag)).phrase),
+  }));
 }

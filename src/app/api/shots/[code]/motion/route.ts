@@ -3,8 +3,18 @@ import { motionOf } from "@/server/work/thumbnails";
 
 export const dynamic = "force-dynamic";
 
-export async function GET(request: Request, { params }: { params: Promise<{ code: string }> }): Promise<Response> {
+export async function GET(
+  request: Request,
+  { params }: { params: Promise<{ code: string }> },
+): Promise<Response> {
   const { code } = await params;
   const query = new URL(request.url).searchParams;
-  return respond(() => motionOf(code, { scene: query.get("scene") ?? "", camera: query.get("camera") ?? "", first: Number(query.get("first") ?? NaN), last: Number(query.get("last") ?? NaN) }));
+  return respond(() =>
+    motionOf(code, {
+      scene: query.get("scene") ?? "",
+      camera: query.get("camera") ?? "",
+      first: Number(query.get("first") ?? NaN),
+      last: Number(query.get("last") ?? NaN),
+    }),
+  );
 }

@@ -3,7 +3,12 @@ import { viewRevisions } from "@/server/http/views";
 
 export const dynamic = "force-dynamic";
 
-export async function GET(request: Request, { params }: { params: Promise<{ code: string }> }): Promise<Response> {
+export async function GET(
+  request: Request,
+  { params }: { params: Promise<{ code: string }> },
+): Promise<Response> {
   const { code } = await params;
-  return respond(async () => ({ revisions: await viewRevisions(code, idOf(new URL(request.url).searchParams.get("version") ?? "")) }));
+  return respond(async () => ({
+    revisions: await viewRevisions(code, idOf(new URL(request.url).searchParams.get("version") ?? "")),
+  }));
 }

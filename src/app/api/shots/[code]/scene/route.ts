@@ -3,7 +3,10 @@ import { viewScene } from "@/server/http/views";
 
 export const dynamic = "force-dynamic";
 
-export async function GET(request: Request, { params }: { params: Promise<{ code: string }> }): Promise<Response> {
+export async function GET(
+  request: Request,
+  { params }: { params: Promise<{ code: string }> },
+): Promise<Response> {
   const { code } = await params;
   return respond(() => viewScene(code, new URL(request.url).searchParams.get("path") ?? ""));
 }

@@ -19,12 +19,26 @@ function readMove(text: string | null) {
   return checked.value;
 }
 
-export async function GET(request: Request, { params }: { params: Promise<{ code: string }> }): Promise<Response> {
+export async function GET(
+  request: Request,
+  { params }: { params: Promise<{ code: string }> },
+): Promise<Response> {
   const { code } = await params;
   const query = new URL(request.url).searchParams;
   return respond(async () => {
-    const { bytes, version } = await thumbnailOf(code, { scene: query.get("scene") ?? "", camera: query.get("camera") ?? "", time: Number(query.get("time") ?? NaN), move: readMove(query.get("move")) });
+    const { bytes, version } = await thumbnailOf(code, {
+      scene: query.get("scene") ?? "",
+      camera: query.get("camera") ?? "",
+      time: Number(query.get("time") ?? NaN),
+      move: readMove(query.get("move")),
+    });
     // The address names the scene's content: what was asked for is kept for good, what has changed meanwhile is not.
-    return new Response(new Uint8Array(bytes), { headers: { "content-type": "image/png", "cache-control": query.get("v") === version ? "private, max-age=31536000, immutable" : "no-store", "x-content-type-options": "nosniff" } });
+    return new Response(new Uint8Array(bytes), {
+      headers: {
+        "content-type": "image/png",
+        "cache-control": query.get("v") === version ? "private, max-age=31536000, immutable" : "no-store",
+        "x-content-type-options": "nosniff",
+      },
+    });
   });
 }

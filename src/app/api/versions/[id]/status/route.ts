@@ -3,7 +3,12 @@ import { idOf, readBody, respond } from "@/server/http/respond";
 import { decideOnVersion } from "@/server/work/decide-version";
 
 /** Chooses a version, which retires the others of its purpose, or opens one again. */
-export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+export async function POST(
+  request: Request,
+  { params }: { params: Promise<{ id: string }> },
+): Promise<Response> {
   const { id } = await params;
-  return respond(async () => decideOnVersion(idOf(id), (await readBody(request, checkDecideVersion)).decision));
+  return respond(async () =>
+    decideOnVersion(idOf(id), (await readBody(request, checkDecideVersion)).decision),
+  );
 }

@@ -2,7 +2,12 @@ import { pictureBefore } from "@/server/http/picture";
 import { idOf, respond } from "@/server/http/respond";
 
 /** The file that a frame's present one replaced. */
-export async function GET(request: Request, { params }: { params: Promise<{ id: string; frame: string }> }): Promise<Response> {
+export async function GET(
+  request: Request,
+  { params }: { params: Promise<{ id: string; frame: string }> },
+): Promise<Response> {
   const { id, frame } = await params;
-  return respond(async () => pictureBefore(idOf(id), idOf(frame), new URL(request.url).searchParams.get("file")));
+  return respond(async () =>
+    pictureBefore(idOf(id), idOf(frame), new URL(request.url).searchParams.get("file")),
+  );
 }

@@ -4,7 +4,10 @@ import { placeOfProof } from "@/server/work/proofs";
 
 export const dynamic = "force-dynamic";
 
-export async function GET(request: Request, { params }: { params: Promise<{ id: string; run: string; frame: string }> }): Promise<Response> {
+export async function GET(
+  request: Request,
+  { params }: { params: Promise<{ id: string; run: string; frame: string }> },
+): Promise<Response> {
   const { id, run, frame } = await params;
   return respond(async () => {
     const { file, pass } = await placeOfProof(idOf(run), idOf(id), idOf(frame));

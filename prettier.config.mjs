@@ -1,0 +1,4 @@
+/** @type {import("prettier").Config} */
+const config = { printWidth: 110 };
+
+export default config;
