@@ -51,7 +51,9 @@ export const estimateAgainstRun = (home: string): Promise<Measured> =>
     await until("the run is done", () => isEmpty(runId));
     const [spent] = await rows<{ seconds: number }>(
       pool(),
-      "SELECT TIMESTAMPDIFF(MICROSECOND, MIN(started_at), MAX(ended_at)) / 1e6 + 0e0 AS seconds FROM attempt WHERE run_id = ? AND outcome = 'done'",
+      `SELECT TIMESTAMPDIFF(MICROSECOND, MIN(started_at), MAX(ended_at)) / 1e6 + 0e0 AS seconds
+        FROM attempt
+        WHERE run_id = ? AND outcome = 'done'`,
       [runId],
     );
     const value = spent!.seconds;

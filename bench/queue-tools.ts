@@ -32,13 +32,15 @@ export async function newRun(pool: Pool, tasks: number): Promise<number> {
     id: (
       await write(
         pool,
-        "INSERT INTO project (slug, title, rate_numerator, rate_denominator, root, folder) VALUES ('bench', 'bench', 24, 1, 'frames', 'bench')",
+        `INSERT INTO project (slug, title, rate_numerator, rate_denominator, root, folder)
+          VALUES ('bench', 'bench', 24, 1, 'frames', 'bench')`,
       )
     ).id,
   };
   const shot = await write(
     pool,
-    "INSERT INTO shot (project_id, code, title, first_frame, last_frame, markers) VALUES (?, ?, 'bench', 1, 1, '[]')",
+    `INSERT INTO shot (project_id, code, title, first_frame, last_frame, markers)
+      VALUES (?, ?, 'bench', 1, 1, '[]')`,
     [project.id, code],
   );
   const version = await write(pool, "INSERT INTO version (shot_id, number) VALUES (?, 1)", [shot.id]);
@@ -57,7 +59,8 @@ export async function newRun(pool: Pool, tasks: number): Promise<number> {
   ]);
   await write(
     pool,
-    "INSERT INTO run_version (run_id, version_id, revision_id, scene_folder, sources) VALUES (?, ?, ?, '', '{}')",
+    `INSERT INTO run_version (run_id, version_id, revision_id, scene_folder, sources)
+      VALUES (?, ?, ?, '', '{}')`,
     [run.id, version.id, revision.id],
   );
   await insertTasks(
@@ -169,17 +172,24 @@ async function bareOne(pool: Pool, node: Player, runId: number, task: BareTask):
     await row(tx, "SELECT state FROM run WHERE id = ?", [runId]);
     await row(
       tx,
-      "SELECT id, run_id, sequence_id, frame, attempt_id FROM task WHERE id = ? FOR UPDATE SKIP LOCKED",
+      `SELECT id, run_id, sequence_id, frame, attempt_id
+        FROM task
+        WHERE id = ?
+        FOR UPDATE SKIP LOCKED`,
       [task.id],
     );
     const { id } = await write(
       tx,
-      "INSERT INTO attempt (task_id, run_id, sequence_id, frame, node_id) VALUES (?, ?, ?, ?, ?)",
+      `INSERT INTO attempt (task_id, run_id, sequence_id, frame, node_id)
+        VALUES (?, ?, ?, ?, ?)`,
       [task.id, runId, task.sequenceId, task.frame, node.id],
     );
     await write(
       tx,
-      "UPDATE task SET state = 'leased', token = UUID(), node_id = ?, attempt_id = ?, lease_until = NOW(6) + INTERVAL 25 SECOND, progress = NULL WHERE id = ?",
+      `UPDATE task
+        SET state = 'leased', token = UUID(), node_id = ?, attempt_id = ?,
+          lease_until = NOW(6) + INTERVAL 25 SECOND, progress = NULL
+        WHERE id = ?`,
       [node.id, id, task.id],
     );
     await appendEvent(tx, "task", task.sequenceId, runId);
@@ -189,12 +199,17 @@ async function bareOne(pool: Pool, node: Player, runId: number, task: BareTask):
     await row(tx, "SELECT id FROM task WHERE id = ? FOR UPDATE", [task.id]);
     await write(
       tx,
-      "UPDATE task SET state = 'done', token = NULL, lease_until = NULL, progress = NULL WHERE id = ?",
+      `UPDATE task
+        SET state = 'done', token = NULL, lease_until = NULL, progress = NULL
+        WHERE id = ?`,
       [task.id],
     );
     await write(
       tx,
-      "UPDATE attempt SET outcome = 'done', ended_at = NOW(3), startup_seconds = 0, render_seconds = 0, write_seconds = 0, samples = 1 WHERE id = ?",
+      `UPDATE attempt
+        SET outcome = 'done', ended_at = NOW(3), startup_seconds = 0, render_seconds = 0,
+          write_seconds = 0, samples = 1
+        WHERE id = ?`,
       [attempt],
     );
   }, pool);

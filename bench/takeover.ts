@@ -38,7 +38,10 @@ export const takeover = (home: string): Promise<Measured> =>
     const successor = () =>
       rows<{ at: Date }>(
         pool(),
-        "SELECT a.started_at AS at FROM attempt a JOIN node n ON n.id = a.node_id WHERE a.run_id = ? AND a.frame = ? AND n.name = 'bench-2'",
+        `SELECT a.started_at AS at
+          FROM attempt a
+          JOIN node n ON n.id = a.node_id
+          WHERE a.run_id = ? AND a.frame = ? AND n.name = 'bench-2'`,
         [runId, frame],
       );
     await until("the frame is taken over", async () => (await successor()).length > 0);
@@ -55,7 +58,9 @@ export const takeover = (home: string): Promise<Measured> =>
     await until("the run is done", async () => (await runById(pool(), runId))?.state === "done");
     const [end] = await rows<{ added: number }>(
       pool(),
-      "SELECT samples_added + 0e0 AS added FROM attempt WHERE run_id = ? AND frame = ? AND outcome = 'done'",
+      `SELECT samples_added + 0e0 AS added
+        FROM attempt
+        WHERE run_id = ? AND frame = ? AND outcome = 'done'`,
       [runId, stopped],
     );
     const held = saved === undefined ? 0 : saved.share * plan.samples;

@@ -173,8 +173,14 @@ test("a frame that takes ten times what was expected is ended with its samples s
   // What the run knows: a frame beside it took next to nothing.
   await until("the frame waits", async () => (await listRendering(pool())).length === 0);
   await pool().query(
-    `INSERT INTO attempt (task_id, run_id, sequence_id, frame, node_id, outcome, ended_at, startup_seconds, render_seconds, write_seconds, samples, samples_added)
-    SELECT t.id, t.run_id, t.sequence_id, 2, (SELECT id FROM node WHERE name = 'quay-2'), 'done', NOW(3), 0, 0.01, 0, 400, 400 FROM task t WHERE t.run_id = ?`,
+    `INSERT INTO attempt (
+        task_id, run_id, sequence_id, frame, node_id, outcome, ended_at, startup_seconds,
+          render_seconds, write_seconds, samples, samples_added
+      )
+      SELECT t.id, t.run_id, t.sequence_id, 2, (SELECT id FROM node WHERE name = 'quay-2'), 'done',
+        NOW(3), 0, 0.01, 0, 400, 400
+      FROM task t
+      WHERE t.run_id = ?`,
     [runId],
   );
   await stage.startNode("quay-1", "--limit-from", "1");

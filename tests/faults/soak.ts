@@ -154,7 +154,9 @@ class Soak {
         const [state] = await this.#ask(() =>
           rows<object>(
             pool(),
-            "SELECT (SELECT COUNT(*) FROM attempt) AS attempts, (SELECT COUNT(*) FROM task WHERE state = 'done') AS done, (SELECT SUM(progress) FROM task WHERE state = 'leased') AS share",
+            `SELECT (SELECT COUNT(*) FROM attempt) AS attempts,
+                (SELECT COUNT(*) FROM task WHERE state = 'done') AS done,
+                (SELECT SUM(progress) FROM task WHERE state = 'leased') AS share`,
           ),
         );
         const now = JSON.stringify(state);
@@ -224,7 +226,10 @@ class Soak {
                 await this.#ask(() =>
                   rows(
                     pool(),
-                    "SELECT 1 FROM task t JOIN node n ON n.id = t.node_id WHERE n.name = ? AND t.state = 'leased' AND t.lease_until > NOW(6)",
+                    `SELECT 1
+                      FROM task t
+                      JOIN node n ON n.id = t.node_id
+                      WHERE n.name = ? AND t.state = 'leased' AND t.lease_until > NOW(6)`,
                     [name],
                   ),
                 )
@@ -315,9 +320,14 @@ class Soak {
       run: "SELECT id, state, held FROM run WHERE state NOT IN ('done')",
       node: "SELECT name, seen_at, NOW(3) AS now FROM node",
       aside: "SELECT * FROM node_aside WHERE let_in_at IS NULL",
-      task: "SELECT id, run_id, frame, state, tries, not_before, avoid_node_id, node_id, progress, lease_until FROM task WHERE state NOT IN ('done')",
-      attempt:
-        "SELECT id, run_id, frame, node_id, outcome, started_at, ended_at, code, message FROM attempt ORDER BY id DESC LIMIT 12",
+      task: `SELECT id, run_id, frame, state, tries, not_before, avoid_node_id, node_id, progress,
+          lease_until
+        FROM task
+        WHERE state NOT IN ('done')`,
+      attempt: `SELECT id, run_id, frame, node_id, outcome, started_at, ended_at, code, message
+          FROM attempt
+          ORDER BY id DESC
+          LIMIT 12`,
     };
     for (const [what, sql] of Object.entries(asked))
       for (const line of await this.#ask(() => rows<object>(pool(), sql)))
@@ -337,7 +347,9 @@ class Soak {
         const running = await this.#ask(() =>
           rows<{ id: number }>(
             pool(),
-            "SELECT id FROM run WHERE sequence_id = ? AND state IN ('active', 'stopping', 'halting')",
+            `SELECT id
+              FROM run
+              WHERE sequence_id = ? AND state IN ('active', 'stopping', 'halting')`,
             [shot.sequenceId],
           ),
         );
@@ -399,7 +411,11 @@ class Soak {
     }
     const twice = await rows<{ sequenceId: number; frame: number; ends: number }>(
       pool(),
-      "SELECT sequence_id AS sequenceId, frame, COUNT(*) AS ends FROM attempt WHERE outcome = 'done' GROUP BY sequence_id, frame HAVING COUNT(*) > 1",
+      `SELECT sequence_id AS sequenceId, frame, COUNT(*) AS ends
+        FROM attempt
+        WHERE outcome = 'done'
+        GROUP BY sequence_id, frame
+        HAVING COUNT(*) > 1`,
     );
     const doubled = twice.filter(
       ({ sequenceId, frame, ends }) =>

@@ -54,7 +54,10 @@ const added = async (shot: Shot): Promise<(number | null)[]> =>
   (
     await rows<{ n: number | null }>(
       pool(),
-      "SELECT samples_added + 0e0 AS n FROM attempt WHERE sequence_id = ? AND outcome = 'done' ORDER BY id",
+      `SELECT samples_added + 0e0 AS n
+        FROM attempt
+        WHERE sequence_id = ? AND outcome = 'done'
+        ORDER BY id`,
       [shot.sequenceId],
     )
   ).map((r) => r.n);

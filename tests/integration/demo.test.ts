@@ -46,7 +46,10 @@ test("a start that was interrupted is made whole by the next", async () => {
   }[] as [{ id: number }];
   for (const sql of [
     "DELETE q FROM sequence q JOIN version v ON v.id = q.version_id WHERE v.shot_id = ?",
-    "DELETE e FROM plan_revision e JOIN version v ON v.id = e.version_id WHERE v.shot_id = ?",
+    `DELETE e
+      FROM plan_revision e
+      JOIN version v ON v.id = e.version_id
+      WHERE v.shot_id = ?`,
     "DELETE FROM version WHERE shot_id = ?",
     "DELETE FROM shot WHERE id = ?",
   ])

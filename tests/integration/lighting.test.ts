@@ -85,7 +85,11 @@ test("the cache is made first, at its own step and without pictures; no frame is
   await inState(runId, "done");
   const parts = await rows<{ passes: number; first: Date; last: Date }>(
     pool(),
-    "SELECT passes <> 0 AS passes, MIN(started_at) AS first, MAX(ended_at) AS last FROM attempt WHERE run_id = ? GROUP BY passes <> 0 ORDER BY 1",
+    `SELECT passes <> 0 AS passes, MIN(started_at) AS first, MAX(ended_at) AS last
+      FROM attempt
+      WHERE run_id = ?
+      GROUP BY passes <> 0
+      ORDER BY 1`,
     [runId],
   );
   expect(parts[1]!.first.getTime()).toBeGreaterThanOrEqual(parts[0]!.last.getTime());
@@ -322,7 +326,9 @@ test("what a cache takes is timed apart from the frames, also in a proof; the es
   // The frame of the proof gathered those to both sides of it, for itself alone.
   const [attempt] = await rows<{ made: number; seconds: number }>(
     pool(),
-    "SELECT lighting_made AS made, lighting_seconds AS seconds FROM attempt WHERE run_id = ?",
+    `SELECT lighting_made AS made, lighting_seconds AS seconds
+      FROM attempt
+      WHERE run_id = ?`,
     [proof],
   );
   expect(attempt).toEqual({ made: 2, seconds: expect.any(Number) });

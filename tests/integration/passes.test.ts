@@ -163,7 +163,10 @@ test("the time limit counts what earlier attempts took: a frame that was lost af
   const [task] = await rows<{ id: number }>(pool(), "SELECT id FROM task WHERE run_id = ?", [runId]);
   const [node] = await rows<{ id: number }>(pool(), "SELECT id FROM node WHERE name = 'quay-1'");
   await pool().query(
-    "INSERT INTO attempt (task_id, run_id, sequence_id, frame, node_id, outcome, started_at, ended_at) VALUES (?, ?, ?, 1, ?, 'failed', NOW(3) - INTERVAL 1000 SECOND, NOW(3))",
+    `INSERT INTO attempt (
+        task_id, run_id, sequence_id, frame, node_id, outcome, started_at, ended_at
+      )
+      VALUES (?, ?, ?, 1, ?, 'failed', NOW(3) - INTERVAL 1000 SECOND, NOW(3))`,
     [task!.id, runId, shot.sequenceId, node!.id],
   );
   await pool().query("UPDATE run SET nodes = NULL WHERE id = ?", [runId]);
@@ -171,7 +174,9 @@ test("the time limit counts what earlier attempts took: a frame that was lost af
   const made = (
     await rows<{ stoppedBy: string; samples: number }>(
       pool(),
-      "SELECT stopped_by AS stoppedBy, samples FROM attempt WHERE run_id = ? AND outcome = 'done'",
+      `SELECT stopped_by AS stoppedBy, samples
+        FROM attempt
+        WHERE run_id = ? AND outcome = 'done'`,
       [runId],
     )
   )[0]!;

@@ -118,12 +118,18 @@ test("giving a frame back is no failure: it waits, with its tries as before", as
 test("two runs on one frame never have it in work at the same time", async () => {
   const { runId, sequenceId } = await newRun("Q6", "1");
   const [copied] = await pool().query(
-    "INSERT INTO run (sequence_id, policy, wanted) SELECT sequence_id, 'all', wanted FROM run WHERE id = ?",
+    `INSERT INTO run (sequence_id, policy, wanted)
+      SELECT sequence_id, 'all', wanted
+      FROM run
+      WHERE id = ?`,
     [runId],
   );
   const secondRun = (copied as { insertId: number }).insertId;
   await pool().query(
-    "INSERT INTO run_version (run_id, version_id, revision_id, scene_folder, sources) SELECT ?, version_id, revision_id, scene_folder, sources FROM run_version WHERE run_id = ?",
+    `INSERT INTO run_version (run_id, version_id, revision_id, scene_folder, sources)
+      SELECT ?, version_id, revision_id, scene_folder, sources
+      FROM run_version
+      WHERE run_id = ?`,
     [secondRun, runId],
   );
   await pool().query("INSERT INTO task (run_id, sequence_id, frame, position) VALUES (?, ?, 1, 0)", [

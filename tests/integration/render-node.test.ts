@@ -243,7 +243,9 @@ test("a frame whose file was placed but whose commit was cut is closed by the ne
   const { ino } = await fs.stat(final);
   // As the database is after a commit that did not come through: the lease is there, the attempt is open.
   await pool().query(
-    "UPDATE task SET state = 'leased', token = ?, lease_until = NOW(6) + INTERVAL 20 SECOND WHERE id = ?",
+    `UPDATE task
+      SET state = 'leased', token = ?, lease_until = NOW(6) + INTERVAL 20 SECOND
+      WHERE id = ?`,
     [lease.token, lease.taskId],
   );
   await pool().query("DELETE FROM frame_file WHERE sequence_id = ?", [cut.sequenceId]);

@@ -73,7 +73,8 @@ test("every session is in UTC and cuts a transaction that sleeps", async () => {
   expect(
     await row(
       pool(),
-      "SELECT @@session.time_zone AS zone, @@session.idle_transaction_timeout AS idle, @@session.idle_write_transaction_timeout AS idleWrite",
+      `SELECT @@session.time_zone AS zone, @@session.idle_transaction_timeout AS idle,
+          @@session.idle_write_transaction_timeout AS idleWrite`,
     ),
   ).toEqual({ zone: "+00:00", idle: 10, idleWrite: 10 });
 });

@@ -214,7 +214,10 @@ test("the pace of a run is told as it is now: it falls while the next frame lets
   const paceAfter = async (seconds: number) => {
     await write(
       pool(),
-      "UPDATE attempt SET ended_at = NOW(3) - INTERVAL (? + (3 - frame) * 10) SECOND, started_at = NOW(3) - INTERVAL (? + (4 - frame) * 10) SECOND WHERE run_id = ? AND outcome = 'done'",
+      `UPDATE attempt
+        SET ended_at = NOW(3) - INTERVAL (? + (3 - frame) * 10) SECOND,
+          started_at = NOW(3) - INTERVAL (? + (4 - frame) * 10) SECOND
+        WHERE run_id = ? AND outcome = 'done'`,
       [seconds, seconds, runId],
     );
     return viewPace(runId);

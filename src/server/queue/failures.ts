@@ -43,8 +43,12 @@ export async function fail(pool: Pool, lease: Lease, failure: Failure): Promise<
     const tries = task.tries + (failure.isOfPlace ? 0 : 1);
     await write(
       tx,
-      `UPDATE task t JOIN attempt a ON a.id = ? SET t.avoid_node_id = IF(?, t.avoid_node_id, a.node_id), t.state = 'waiting', t.tries = ?, t.not_before = NOW(6) + INTERVAL ? SECOND,
-      t.token = NULL, t.node_id = NULL, t.attempt_id = NULL, t.lease_until = NULL, t.progress = NULL WHERE t.id = ?`,
+      `UPDATE task t
+        JOIN attempt a ON a.id = ?
+        SET t.avoid_node_id = IF(?, t.avoid_node_id, a.node_id), t.state = 'waiting', t.tries = ?,
+          t.not_before = NOW(6) + INTERVAL ? SECOND, t.token = NULL, t.node_id = NULL,
+          t.attempt_id = NULL, t.lease_until = NULL, t.progress = NULL
+        WHERE t.id = ?`,
       [
         lease.attemptId,
         failure.isOfPlace,
@@ -55,7 +59,9 @@ export async function fail(pool: Pool, lease: Lease, failure: Failure): Promise<
     );
     await write(
       tx,
-      "UPDATE attempt SET outcome = 'failed', ended_at = NOW(3), code = ?, message = ?, of_place = ? WHERE id = ?",
+      `UPDATE attempt
+        SET outcome = 'failed', ended_at = NOW(3), code = ?, message = ?, of_place = ?
+        WHERE id = ?`,
       [failure.code, failure.message.slice(0, 500), failure.isOfPlace, lease.attemptId],
     );
     if (!failure.isOfPlace) await applyJudgement(tx, lease.runId);
@@ -85,8 +91,12 @@ async function gatherFacts(db: Db, run: Judged): Promise<BlameFacts> {
   const takers = takersOfRun(await readTakers(db), run).map((t) => t.name);
   const failed = await rows<FailedAttempt>(
     db,
-    `SELECT a.task_id AS task, a.frame, n.name AS node, a.code FROM attempt a JOIN node n ON n.id = a.node_id
-    WHERE ${COUNTED} AND a.outcome = 'failed' ORDER BY a.id DESC LIMIT ${FAILURES_READ}`,
+    `SELECT a.task_id AS task, a.frame, n.name AS node, a.code
+      FROM attempt a
+      JOIN node n ON n.id = a.node_id
+      WHERE ${COUNTED} AND a.outcome = 'failed'
+      ORDER BY a.id DESC
+      LIMIT ${FAILURES_READ}`,
     [run.id, run.from],
   );
   const tasks = [...new Set(failed.map((f) => f.task))];
@@ -95,14 +105,23 @@ async function gatherFacts(db: Db, run: Judged): Promise<BlameFacts> {
       ? []
       : await rows<{ task: number; node: string }>(
           db,
-          `SELECT t.id AS task, n.name AS node FROM task t JOIN node n ON n.id = t.node_id WHERE t.state = 'done' AND t.id IN (${tasks.map(() => "?").join(", ")})`,
+          `SELECT t.id AS task, n.name AS node
+            FROM task t
+            JOIN node n ON n.id = t.node_id
+            WHERE t.state = 'done' AND t.id IN (${tasks.map(() => "?").join(", ")})`,
           tasks,
         );
   const makers = new Set(
     (
       await rows<{ node: string }>(
         db,
-        "SELECT n.name AS node FROM node n WHERE EXISTS (SELECT 1 FROM attempt a WHERE a.run_id = ? AND a.node_id = n.id AND a.outcome = 'done')",
+        `SELECT n.name AS node
+          FROM node n
+          WHERE EXISTS (
+            SELECT 1
+            FROM attempt a
+            WHERE a.run_id = ? AND a.node_id = n.id AND a.outcome = 'done'
+          )`,
         [run.id],
       )
     ).map((m) => m.node),
@@ -112,8 +131,15 @@ async function gatherFacts(db: Db, run: Judged): Promise<BlameFacts> {
     ? []
     : await rows<FirstAttempt>(
         db,
-        `SELECT n.name AS node, a.task_id AS task, IF(a.outcome = 'failed', a.code, NULL) AS code FROM attempt a JOIN node n ON n.id = a.node_id
-    WHERE a.id IN (SELECT MIN(a.id) FROM attempt a WHERE ${COUNTED} AND a.outcome IN ('done', 'failed') GROUP BY a.node_id)`,
+        `SELECT n.name AS node, a.task_id AS task, IF(a.outcome = 'failed', a.code, NULL) AS code
+          FROM attempt a
+          JOIN node n ON n.id = a.node_id
+          WHERE a.id IN (
+            SELECT MIN(a.id)
+            FROM attempt a
+            WHERE ${COUNTED} AND a.outcome IN ('done', 'failed')
+            GROUP BY a.node_id
+          )`,
         [run.id, run.from],
       );
   return {
@@ -129,7 +155,10 @@ async function applyJudgement(tx: Tx, runId: number): Promise<void> {
   // Two nodes that fail at one moment are judged one after the other: the second sees the first.
   const found = await row<Omit<Judged, "nodes"> & { nodes: unknown }>(
     tx,
-    "SELECT id, sequence_id AS sequenceId, nodes, judged_from AS `from` FROM run WHERE id = ? FOR UPDATE",
+    `SELECT id, sequence_id AS sequenceId, nodes, judged_from AS \`from\`
+      FROM run
+      WHERE id = ?
+      FOR UPDATE`,
     [runId],
   );
   const run: Judged = { ...found!, nodes: found!.nodes === null ? null : fromJson(found!.nodes) };
@@ -155,7 +184,15 @@ async function applyJudgement(tx: Tx, runId: number): Promise<void> {
     // Frames that were set aside on its word wait again, for the others.
     await write(
       tx,
-      "UPDATE task t SET t.state = 'waiting', t.tries = 1, t.not_before = NOW(6) WHERE t.run_id = ? AND t.state = 'failed' AND EXISTS (SELECT 1 FROM attempt a WHERE a.task_id = t.id AND a.node_id = ? AND a.outcome = 'failed')",
+      `UPDATE task t
+        SET t.state = 'waiting', t.tries = 1, t.not_before = NOW(6)
+        WHERE t.run_id = ?
+          AND t.state = 'failed'
+          AND EXISTS (
+            SELECT 1
+            FROM attempt a
+            WHERE a.task_id = t.id AND a.node_id = ? AND a.outcome = 'failed'
+          )`,
       [runId, id],
     );
     await appendEvent(tx, "node", run.sequenceId, runId);

@@ -82,14 +82,19 @@ export interface Candidate {
   readonly failures: number;
 }
 
-const CANDIDATE =
-  "SELECT t.id, t.run_id AS runId, t.sequence_id AS sequenceId, t.frame, t.position, t.passes, t.attempt_id AS attemptId, t.tries AS failures FROM task t";
+const CANDIDATE = `SELECT t.id, t.run_id AS runId, t.sequence_id AS sequenceId, t.frame, t.position, t.passes,
+      t.attempt_id AS attemptId, t.tries AS failures
+    FROM task t`;
 
 /** An expired lease of a run, or its next waiting task from a position on; locked. */
 const nextExpired = (tx: Tx, runId: number): Promise<Candidate | null> =>
   row<Candidate>(
     tx,
-    `${CANDIDATE} WHERE t.run_id = ? AND t.state = 'leased' AND t.lease_until < NOW(6) ORDER BY t.lease_until LIMIT 1 FOR UPDATE SKIP LOCKED`,
+    `${CANDIDATE}
+      WHERE t.run_id = ? AND t.state = 'leased' AND t.lease_until < NOW(6)
+      ORDER BY t.lease_until
+      LIMIT 1
+      FOR UPDATE SKIP LOCKED`,
     [runId],
   );
 
@@ -107,7 +112,16 @@ const nextWaiting = (
 ): Promise<Candidate | null> =>
   row<Candidate>(
     tx,
-    `${CANDIDATE} WHERE t.run_id = ? AND t.state = 'waiting' AND t.position >= ? AND t.position < ? AND t.not_before <= NOW(6) AND (t.avoid_node_id IS NULL OR t.avoid_node_id <> ?) ORDER BY t.position LIMIT 1 FOR UPDATE SKIP LOCKED`,
+    `${CANDIDATE}
+      WHERE t.run_id = ?
+        AND t.state = 'waiting'
+        AND t.position >= ?
+        AND t.position < ?
+        AND t.not_before <= NOW(6)
+        AND (t.avoid_node_id IS NULL OR t.avoid_node_id <> ?)
+      ORDER BY t.position
+      LIMIT 1
+      FOR UPDATE SKIP LOCKED`,
     [runId, from, until, avoid],
   );
 
@@ -118,13 +132,16 @@ async function take(tx: Tx, task: Candidate, nodeId: number, leaseSeconds: numbe
   if (task.attemptId !== null)
     await write(
       tx,
-      "UPDATE attempt SET outcome = 'lost', ended_at = NOW(3) WHERE id = ? AND outcome = 'running'",
+      `UPDATE attempt
+        SET outcome = 'lost', ended_at = NOW(3)
+        WHERE id = ? AND outcome = 'running'`,
       [task.attemptId],
     );
   const token = crypto.randomUUID();
   const { id: attemptId } = await write(
     tx,
-    "INSERT INTO attempt (task_id, run_id, sequence_id, frame, node_id, passes) VALUES (?, ?, ?, ?, ?, ?)",
+    `INSERT INTO attempt (task_id, run_id, sequence_id, frame, node_id, passes)
+      VALUES (?, ?, ?, ?, ?, ?)`,
     [task.id, task.runId, task.sequenceId, task.frame, nodeId, task.passes],
   );
   // The new attempt's foreign key holds the run's row: from here on a Stop waits until this lease is there for it to take back.
@@ -135,7 +152,11 @@ async function take(tx: Tx, task: Candidate, nodeId: number, leaseSeconds: numbe
     throw new RunNotActive();
   await write(
     tx,
-    "UPDATE task SET state = 'leased', token = ?, node_id = ?, attempt_id = ?, lease_until = NOW(6) + INTERVAL ? SECOND, progress = NULL, put_back = 0, reserved_node_id = NULL, not_before = NOW(6) WHERE id = ?",
+    `UPDATE task
+      SET state = 'leased', token = ?, node_id = ?, attempt_id = ?,
+        lease_until = NOW(6) + INTERVAL ? SECOND, progress = NULL, put_back = 0,
+        reserved_node_id = NULL, not_before = NOW(6)
+      WHERE id = ?`,
     [token, nodeId, attemptId, leaseSeconds, task.id],
   );
   await appendEvent(tx, "task", task.sequenceId, task.runId);
@@ -231,7 +252,9 @@ export async function claimReserved(
       transact(async (tx) => {
         const found = await row<Candidate>(
           tx,
-          `${CANDIDATE} WHERE t.id = ? AND t.run_id = ? AND t.state = 'waiting' AND t.reserved_node_id = ? FOR UPDATE SKIP LOCKED`,
+          `${CANDIDATE}
+            WHERE t.id = ? AND t.run_id = ? AND t.state = 'waiting' AND t.reserved_node_id = ?
+            FOR UPDATE SKIP LOCKED`,
           [id, runId, nodeId],
         );
         return found === null ? null : take(tx, found, nodeId, leaseSeconds);
@@ -258,7 +281,9 @@ async function unlessTaken(
     if ((error as { errno?: number }).errno !== DUPLICATE_KEY || taskId === null) throw error;
     await write(
       pool,
-      "UPDATE task SET not_before = NOW(6) + INTERVAL ? SECOND WHERE id = ? AND state = 'waiting'",
+      `UPDATE task
+        SET not_before = NOW(6) + INTERVAL ? SECOND
+        WHERE id = ? AND state = 'waiting'`,
       [BUSY_SECONDS, taskId],
     );
     return null;
@@ -322,11 +347,18 @@ export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFra
     denominator: number;
   }>(
     pool,
-    `SELECT
-      r.kind, q.camera, v.id AS versionId, v.number AS version, v.purpose, s.code AS shot, p.slug AS project, p.root, p.folder, COALESCE(r.plan, e.plan) AS plan, c.scene_folder AS sceneFolder, c.sources,
-      s.first_frame AS first, s.last_frame AS last, p.rate_numerator AS numerator, p.rate_denominator AS denominator
-    FROM run r JOIN sequence q ON q.id = ? JOIN version v ON v.id = q.version_id JOIN shot s ON s.id = v.shot_id
-      JOIN project p ON p.id = s.project_id JOIN run_version c ON c.run_id = r.id AND c.version_id = v.id JOIN plan_revision e ON e.id = c.revision_id WHERE r.id = ?`,
+    `SELECT r.kind, q.camera, v.id AS versionId, v.number AS version, v.purpose, s.code AS shot,
+        p.slug AS project, p.root, p.folder, COALESCE(r.plan, e.plan) AS plan,
+        c.scene_folder AS sceneFolder, c.sources, s.first_frame AS first, s.last_frame AS last,
+        p.rate_numerator AS numerator, p.rate_denominator AS denominator
+      FROM run r
+      JOIN sequence q ON q.id = ?
+      JOIN version v ON v.id = q.version_id
+      JOIN shot s ON s.id = v.shot_id
+      JOIN project p ON p.id = s.project_id
+      JOIN run_version c ON c.run_id = r.id AND c.version_id = v.id
+      JOIN plan_revision e ON e.id = c.revision_id
+      WHERE r.id = ?`,
     [lease.sequenceId, lease.runId],
   );
   if (found === null) throw new LeaseLost();
@@ -340,7 +372,9 @@ export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFra
     ),
     row<{ seconds: number }>(
       pool,
-      "SELECT COALESCE(SUM(TIMESTAMPDIFF(MICROSECOND, started_at, ended_at)) / 1e6, 0) + 0e0 AS seconds FROM attempt WHERE task_id = ? AND id <> ? AND outcome IN ('failed', 'lost', 'stopped')",
+      `SELECT COALESCE(SUM(TIMESTAMPDIFF(MICROSECOND, started_at, ended_at)) / 1e6, 0) + 0e0 AS seconds
+        FROM attempt
+        WHERE task_id = ? AND id <> ? AND outcome IN ('failed', 'lost', 'stopped')`,
       [lease.taskId, lease.attemptId],
     ),
     rows<{ id: number; pass: Pass }>(
@@ -371,13 +405,18 @@ export async function renew(
 ): Promise<RunState | "put-back"> {
   const { matched } = await write(
     pool,
-    "UPDATE task SET lease_until = NOW(6) + INTERVAL ? SECOND, progress = ? WHERE id = ? AND token = ? AND state = 'leased'",
+    `UPDATE task
+      SET lease_until = NOW(6) + INTERVAL ? SECOND, progress = ?
+      WHERE id = ? AND token = ? AND state = 'leased'`,
     [leaseSeconds, progress, lease.taskId, lease.token],
   );
   if (matched !== 1) throw new LeaseLost();
   const run = await row<{ state: RunState; isOver: number | null; putBack: number }>(
     pool,
-    "SELECT r.state, r.stop_at <= NOW(3) AS isOver, t.put_back AS putBack FROM task t JOIN run r ON r.id = t.run_id WHERE t.id = ?",
+    `SELECT r.state, r.stop_at <= NOW(3) AS isOver, t.put_back AS putBack
+      FROM task t
+      JOIN run r ON r.id = t.run_id
+      WHERE t.id = ?`,
     [lease.taskId],
   );
   // Every node may be busy and no server awake: then this one ends the run on time.
@@ -389,7 +428,10 @@ export async function renew(
 export async function holdLease(tx: Tx, lease: Lease): Promise<void> {
   const held = await row(
     tx,
-    "SELECT id FROM task WHERE id = ? AND token = ? AND state = 'leased' AND lease_until > NOW(6) FOR UPDATE",
+    `SELECT id
+      FROM task
+      WHERE id = ? AND token = ? AND state = 'leased' AND lease_until > NOW(6)
+      FOR UPDATE`,
     [lease.taskId, lease.token],
   );
   if (held === null) throw new LeaseLost();
@@ -412,8 +454,13 @@ export interface AttemptMeasures {
 export async function finish(tx: Tx, lease: Lease, m: AttemptMeasures): Promise<void> {
   const { matched } = await write(
     tx,
-    `UPDATE task t JOIN attempt a ON a.id = ? SET t.state = 'done', t.token = NULL, t.lease_until = NULL, t.progress = NULL,
-      a.outcome = 'done', a.ended_at = NOW(3), a.startup_seconds = ?, a.lighting_seconds = ?, a.lighting_made = ?, a.render_seconds = ?, a.denoise_seconds = ?, a.write_seconds = ?, a.samples = ?, a.samples_added = ?, a.stopped_by = ?, a.other_load = ? WHERE t.id = ? AND t.token = ?`,
+    `UPDATE task t
+      JOIN attempt a ON a.id = ?
+      SET t.state = 'done', t.token = NULL, t.lease_until = NULL, t.progress = NULL,
+        a.outcome = 'done', a.ended_at = NOW(3), a.startup_seconds = ?, a.lighting_seconds = ?,
+        a.lighting_made = ?, a.render_seconds = ?, a.denoise_seconds = ?, a.write_seconds = ?,
+        a.samples = ?, a.samples_added = ?, a.stopped_by = ?, a.other_load = ?
+      WHERE t.id = ? AND t.token = ?`,
     [
       lease.attemptId,
       m.startupSeconds,
@@ -439,7 +486,9 @@ export async function askToPutBack(db: Db, runId: number, leadId: number, frame:
     (
       await write(
         db,
-        "UPDATE task SET put_back = 1 WHERE run_id = ? AND sequence_id = ? AND frame = ? AND state = 'leased'",
+        `UPDATE task
+          SET put_back = 1
+          WHERE run_id = ? AND sequence_id = ? AND frame = ? AND state = 'leased'`,
         [runId, leadId, frame],
       )
     ).matched === 1
@@ -456,7 +505,10 @@ export async function giveBack(pool: Pool, lease: Lease): Promise<void> {
     );
     const { matched } = await write(
       tx,
-      "UPDATE task SET position = IF(put_back = 1, ?, position), put_back = 0, state = 'waiting', token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL, progress = NULL WHERE id = ? AND token = ?",
+      `UPDATE task
+        SET position = IF(put_back = 1, ?, position), put_back = 0, state = 'waiting', token = NULL,
+          node_id = NULL, attempt_id = NULL, lease_until = NULL, progress = NULL
+        WHERE id = ? AND token = ?`,
       [(last?.position ?? 0) + 1, lease.taskId, lease.token],
     );
     if (matched !== 1) return;

@@ -84,7 +84,13 @@ export class NodeQueue {
     if (wanted > 1 && run.batch === null) {
       const waiting = await row<{ n: number }>(
         tx,
-        "SELECT COUNT(*) AS n FROM (SELECT 1 FROM task WHERE run_id = ? AND state = 'waiting' AND position >= ? AND position < ? LIMIT ?) x",
+        `SELECT COUNT(*) AS n
+          FROM (
+            SELECT 1
+            FROM task
+            WHERE run_id = ? AND state = 'waiting' AND position >= ? AND position < ?
+            LIMIT ?
+          ) x`,
         [run.id, found.position, until, countForShare(wanted, nodes)],
       );
       // With the one that is leased.
@@ -96,14 +102,25 @@ export class NodeQueue {
         ? []
         : await rows<Reservation & { readonly position: number }>(
             tx,
-            `SELECT id, run_id AS runId, sequence_id AS sequenceId, frame, passes, position FROM task
-      WHERE run_id = ? AND state = 'waiting' AND position > ? AND position < ? AND not_before <= NOW(6) AND (avoid_node_id IS NULL OR avoid_node_id <> ?) ORDER BY position LIMIT ? FOR UPDATE SKIP LOCKED`,
+            `SELECT id, run_id AS runId, sequence_id AS sequenceId, frame, passes, position
+              FROM task
+              WHERE run_id = ?
+                AND state = 'waiting'
+                AND position > ?
+                AND position < ?
+                AND not_before <= NOW(6)
+                AND (avoid_node_id IS NULL OR avoid_node_id <> ?)
+              ORDER BY position
+              LIMIT ?
+              FOR UPDATE SKIP LOCKED`,
             [run.id, found.position, until, avoid, size - 1],
           );
     if (kept.length > 0)
       await write(
         tx,
-        `UPDATE task SET reserved_node_id = ?, not_before = NOW(6) + INTERVAL ? SECOND WHERE id IN (${kept.map(() => "?").join(", ")})`,
+        `UPDATE task
+          SET reserved_node_id = ?, not_before = NOW(6) + INTERVAL ? SECOND
+          WHERE id IN (${kept.map(() => "?").join(", ")})`,
         [this.#node.id, this.#options.leaseSeconds, ...kept.map((k) => k.id)],
       );
     this.#reserved = kept;
@@ -127,7 +144,9 @@ export class NodeQueue {
     const ids = this.#reserved.map((r) => r.id);
     await write(
       this.#pool,
-      `UPDATE task SET ${set} WHERE id IN (${ids.map(() => "?").join(", ")}) AND state = 'waiting' AND reserved_node_id = ?`,
+      `UPDATE task
+        SET ${set}
+        WHERE id IN (${ids.map(() => "?").join(", ")}) AND state = 'waiting' AND reserved_node_id = ?`,
       [...params, ...ids, this.#node.id],
     );
   }

@@ -28,8 +28,17 @@ async function openRuns(pool: Pool): Promise<OpenRun[]> {
     Omit<OpenRun, "nodes" | "rank"> & { readonly nodes: unknown; readonly run_rank: number }
   >(
     pool,
-    `SELECT r.id, r.nodes, r.batch, r.lit_until AS litUntil, IF(r.kind = 'proof', 100, r.priority) AS run_rank, COALESCE(SUM(t.lease_until < NOW(6)), 0) + 0e0 AS expired
-    FROM run r LEFT JOIN task t ON t.run_id = r.id AND t.state = 'leased' WHERE r.state = 'active' AND r.handout IS NULL AND r.held IS NULL AND (r.start_at IS NULL OR r.start_at <= NOW(3)) GROUP BY r.id ORDER BY run_rank DESC, COUNT(t.id), r.id`,
+    `SELECT r.id, r.nodes, r.batch, r.lit_until AS litUntil,
+        IF(r.kind = 'proof', 100, r.priority) AS run_rank,
+        COALESCE(SUM(t.lease_until < NOW(6)), 0) + 0e0 AS expired
+      FROM run r
+      LEFT JOIN task t ON t.run_id = r.id AND t.state = 'leased'
+      WHERE r.state = 'active'
+        AND r.handout IS NULL
+        AND r.held IS NULL
+        AND (r.start_at IS NULL OR r.start_at <= NOW(3))
+      GROUP BY r.id
+      ORDER BY run_rank DESC, COUNT(t.id), r.id`,
   );
   return found.map(({ run_rank: rank, ...r }) => ({
     ...r,

@@ -10,14 +10,24 @@ import { deleteOldPreviews } from "../store/previews";
 export async function stopRunsOnTime(pool: Pool): Promise<void> {
   const due = await rows<{ id: number; losesWork: number | null }>(
     pool,
-    `SELECT r.id, MAX(COALESCE(JSON_VALUE(COALESCE(r.plan, e.plan), '$.renderer'), 'stand-in') <> 'stand-in' OR JSON_VALUE(COALESCE(r.plan, e.plan), '$.checkpoints.kind') = 'never') AS losesWork
-    FROM run r JOIN run_version c ON c.run_id = r.id JOIN plan_revision e ON e.id = c.revision_id WHERE r.state = 'active' AND r.stop_at <= NOW(3) GROUP BY r.id`,
+    `SELECT r.id,
+        MAX(
+          COALESCE(JSON_VALUE(COALESCE(r.plan, e.plan), '$.renderer'), 'stand-in') <> 'stand-in'
+            OR JSON_VALUE(COALESCE(r.plan, e.plan), '$.checkpoints.kind') = 'never'
+        ) AS losesWork
+      FROM run r
+      JOIN run_version c ON c.run_id = r.id
+      JOIN plan_revision e ON e.id = c.revision_id
+      WHERE r.state = 'active' AND r.stop_at <= NOW(3)
+      GROUP BY r.id`,
   );
   for (const run of due) {
     await transact(async (tx) => {
       const { matched } = await write(
         tx,
-        "UPDATE run SET state = ?, stop_at = NULL WHERE id = ? AND state = 'active' AND stop_at <= NOW(3)",
+        `UPDATE run
+          SET state = ?, stop_at = NULL
+          WHERE id = ? AND state = 'active' AND stop_at <= NOW(3)`,
         [run.losesWork === 1 ? "stopping" : "halting", run.id],
       );
       if (matched === 1) await appendRunEvent(tx, run.id);
@@ -29,8 +39,18 @@ export async function stopRunsOnTime(pool: Pool): Promise<void> {
 export async function beginSecondParts(pool: Pool): Promise<void> {
   const ready = await rows<{ id: number }>(
     pool,
-    `SELECT r.id FROM run r WHERE r.lit_until IS NOT NULL AND r.state = 'active'
-    AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased') AND t.position < r.lit_until AND t.passes = 0)`,
+    `SELECT r.id
+      FROM run r
+      WHERE r.lit_until IS NOT NULL
+        AND r.state = 'active'
+        AND NOT EXISTS (
+          SELECT 1
+          FROM task t
+          WHERE t.run_id = r.id
+            AND t.state IN ('waiting', 'leased')
+            AND t.position < r.lit_until
+            AND t.passes = 0
+        )`,
   );
   for (const { id } of ready) {
     await transact(async (tx) => {
@@ -54,9 +74,24 @@ export async function settleRuns(pool: Pool): Promise<number[]> {
   await deleteOldPreviews(pool);
   const over = await rows<{ id: number; state: RunState }>(
     pool,
-    `SELECT r.id, r.state FROM run r
-    WHERE (r.state = 'active' AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased')))
-       OR (r.state IN ('stopping', 'halting') AND NOT EXISTS (SELECT 1 FROM task t WHERE t.run_id = r.id AND t.state = 'leased' AND t.lease_until > NOW(6)))`,
+    `SELECT r.id, r.state
+      FROM run r
+      WHERE (
+        r.state = 'active'
+          AND NOT EXISTS (
+            SELECT 1
+            FROM task t
+            WHERE t.run_id = r.id AND t.state IN ('waiting', 'leased')
+          )
+      )
+        OR (
+          r.state IN ('stopping', 'halting')
+            AND NOT EXISTS (
+              SELECT 1
+              FROM task t
+              WHERE t.run_id = r.id AND t.state = 'leased' AND t.lease_until > NOW(6)
+            )
+        )`,
   );
   const closed: number[] = [];
   for (const run of over) {
@@ -78,12 +113,18 @@ export async function settleRuns(pool: Pool): Promise<number[]> {
       ]);
       await write(
         tx,
-        "UPDATE attempt a JOIN task t ON t.attempt_id = a.id SET a.outcome = 'lost', a.ended_at = NOW(3) WHERE t.run_id = ? AND t.state = 'leased' AND a.outcome = 'running'",
+        `UPDATE attempt a
+          JOIN task t ON t.attempt_id = a.id
+          SET a.outcome = 'lost', a.ended_at = NOW(3)
+          WHERE t.run_id = ? AND t.state = 'leased' AND a.outcome = 'running'`,
         [run.id],
       );
       await write(
         tx,
-        "UPDATE task SET state = 'waiting', token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL, progress = NULL WHERE run_id = ? AND state = 'leased'",
+        `UPDATE task
+          SET state = 'waiting', token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL,
+            progress = NULL
+          WHERE run_id = ? AND state = 'leased'`,
         [run.id],
       );
       await appendRunEvent(tx, run.id);

@@ -18,7 +18,10 @@ export async function readTakers(db: Db): Promise<Takers> {
   const [willing, asides] = await Promise.all([
     rows<Taker>(
       db,
-      "SELECT id, name FROM node WHERE stopped_at IS NULL AND takes = 1 AND seen_at > NOW(3) - INTERVAL ? SECOND ORDER BY name",
+      `SELECT id, name
+        FROM node
+        WHERE stopped_at IS NULL AND takes = 1 AND seen_at > NOW(3) - INTERVAL ? SECOND
+        ORDER BY name`,
       [AWAY_SECONDS],
     ),
     rows<{ nodeId: number; runId: number | null }>(

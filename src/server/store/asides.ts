@@ -16,9 +16,16 @@ export interface AsideRow {
 export async function openAsides(db: Db): Promise<AsideRow[]> {
   const found = await rows<Omit<AsideRow, "reason"> & { readonly reason: unknown }>(
     db,
-    `SELECT x.id, x.node_id AS nodeId, n.name AS node, x.run_id AS runId, s.code AS shot, x.reason, x.at
-    FROM node_aside x JOIN node n ON n.id = x.node_id LEFT JOIN run r ON r.id = x.run_id LEFT JOIN sequence q ON q.id = r.sequence_id LEFT JOIN version v ON v.id = q.version_id LEFT JOIN shot s ON s.id = v.shot_id
-    WHERE x.let_in_at IS NULL ORDER BY x.id`,
+    `SELECT x.id, x.node_id AS nodeId, n.name AS node, x.run_id AS runId, s.code AS shot, x.reason,
+        x.at
+      FROM node_aside x
+      JOIN node n ON n.id = x.node_id
+      LEFT JOIN run r ON r.id = x.run_id
+      LEFT JOIN sequence q ON q.id = r.sequence_id
+      LEFT JOIN version v ON v.id = q.version_id
+      LEFT JOIN shot s ON s.id = v.shot_id
+      WHERE x.let_in_at IS NULL
+      ORDER BY x.id`,
   );
   return found.map((r) => ({ ...r, reason: fromJson<AsideReason>(r.reason) }));
 }
@@ -32,7 +39,9 @@ export async function setNodeAside(
 ): Promise<void> {
   await write(
     db,
-    "UPDATE node_aside SET let_in_at = NOW(3) WHERE node_id = ? AND run_id <=> ? AND let_in_at IS NULL",
+    `UPDATE node_aside
+      SET let_in_at = NOW(3)
+      WHERE node_id = ? AND run_id <=> ? AND let_in_at IS NULL`,
     [nodeId, runId],
   );
   await write(db, "INSERT INTO node_aside (node_id, run_id, reason) VALUES (?, ?, ?)", [
@@ -51,6 +60,11 @@ export const letIn = async (db: Db, id: number): Promise<boolean> =>
 export const forgivenAt = async (db: Db, nodeId: number): Promise<number> =>
   (await row<{ at: number }>(
     db,
-    `SELECT UNIX_TIMESTAMP(GREATEST(COALESCE((SELECT MAX(let_in_at) FROM node_aside WHERE node_id = ?), '2000-01-01'), COALESCE((SELECT MAX(judged_from) FROM run WHERE state = 'active'), '2000-01-01'))) + 0e0 AS at`,
+    `SELECT UNIX_TIMESTAMP(
+        GREATEST(
+          COALESCE((SELECT MAX(let_in_at) FROM node_aside WHERE node_id = ?), '2000-01-01'),
+            COALESCE((SELECT MAX(judged_from) FROM run WHERE state = 'active'), '2000-01-01')
+        )
+      ) + 0e0 AS at`,
     [nodeId],
   ))!.at;

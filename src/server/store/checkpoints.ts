@@ -34,7 +34,10 @@ export async function listHeldSettings(
 ): Promise<(HeldSamples & { readonly frame: number })[]> {
   const found = await rows<{ frame: number; look: unknown; effort: unknown; layers: number; cover: number }>(
     db,
-    "SELECT frame, look, effort, layers, cover FROM checkpoint WHERE sequence_id = ? ORDER BY frame",
+    `SELECT frame, look, effort, layers, cover
+      FROM checkpoint
+      WHERE sequence_id = ?
+      ORDER BY frame`,
     [leadId],
   );
   return found.map((r) => ({
@@ -55,7 +58,11 @@ export async function saveCheckpointRow(
 ): Promise<void> {
   await write(
     db,
-    "REPLACE INTO checkpoint (sequence_id, frame, bytes, modified_ms, samples, share, seconds, node, look, effort, layers, cover) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+    `REPLACE INTO checkpoint (
+        sequence_id, frame, bytes, modified_ms, samples, share, seconds, node, look, effort, layers,
+          cover
+      )
+      VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       leadId,
       frame,

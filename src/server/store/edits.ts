@@ -5,7 +5,9 @@ import { type Db, row, write } from "../db/rows";
 export const editUseOfShot = (db: Db, shotId: number): Promise<EditUse | null> =>
   row<EditUse>(
     db,
-    "SELECT edit_name AS editName, frames, previous_frames AS previousFrames FROM edit_use WHERE shot_id = ?",
+    `SELECT edit_name AS editName, frames, previous_frames AS previousFrames
+      FROM edit_use
+      WHERE shot_id = ?`,
     [shotId],
   );
 
@@ -13,8 +15,11 @@ export const editUseOfShot = (db: Db, shotId: number): Promise<EditUse | null> =
 export async function saveEditUse(db: Db, shotId: number, editName: string, frames: string): Promise<void> {
   await write(
     db,
-    `INSERT INTO edit_use (shot_id, edit_name, frames) VALUES (?, ?, ?)
-    ON DUPLICATE KEY UPDATE edit_name = VALUES(edit_name), previous_frames = frames, frames = VALUES(frames), imported_at = NOW(3)`,
+    `INSERT INTO edit_use (shot_id, edit_name, frames)
+      VALUES (?, ?, ?)
+      ON DUPLICATE KEY UPDATE edit_name =
+      VALUES(edit_name), previous_frames = frames, frames =
+      VALUES(frames), imported_at = NOW(3)`,
     [shotId, editName, frames],
   );
 }

@@ -28,7 +28,11 @@ export async function appendEvent(
 export const eventsAfter = (db: Db, id: number, limit: number): Promise<EventRow[]> =>
   rows<EventRow>(
     db,
-    "SELECT id, kind, sequence_id AS sequenceId, run_id AS runId FROM event WHERE id > ? ORDER BY id LIMIT ?",
+    `SELECT id, kind, sequence_id AS sequenceId, run_id AS runId
+      FROM event
+      WHERE id > ?
+      ORDER BY id
+      LIMIT ?`,
     [id, limit],
   );
 

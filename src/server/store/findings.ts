@@ -22,14 +22,21 @@ const LONGEST_TEXT = 500;
 export const openFindings = (db: Db, sequenceId: number): Promise<FindingRow[]> =>
   rows<FindingRow>(
     db,
-    `SELECT ${COLUMNS} FROM finding WHERE sequence_id = ? AND state = 'open' ORDER BY frame, id`,
+    `SELECT ${COLUMNS}
+      FROM finding
+      WHERE sequence_id = ? AND state = 'open'
+      ORDER BY frame, id`,
     [sequenceId],
   );
 
 export const closedFindings = (db: Db, sequenceId: number): Promise<FindingRow[]> =>
   rows<FindingRow>(
     db,
-    `SELECT ${COLUMNS} FROM finding WHERE sequence_id = ? AND state <> 'open' ORDER BY closed_at DESC, id DESC LIMIT ${RECENT}`,
+    `SELECT ${COLUMNS}
+      FROM finding
+      WHERE sequence_id = ? AND state <> 'open'
+      ORDER BY closed_at DESC, id DESC
+      LIMIT ${RECENT}`,
     [sequenceId],
   );
 
@@ -56,7 +63,9 @@ export async function closeFindingsAsFixed(db: Db, sequenceId: number, frame: nu
   return (
     await write(
       db,
-      "UPDATE finding SET state = 'fixed', closed_at = NOW(3) WHERE sequence_id = ? AND frame = ? AND state = 'open'",
+      `UPDATE finding
+        SET state = 'fixed', closed_at = NOW(3)
+        WHERE sequence_id = ? AND frame = ? AND state = 'open'`,
       [sequenceId, frame],
     )
   ).matched;
@@ -71,7 +80,9 @@ export async function replaceCheckFinding(
 ): Promise<void> {
   const open = await rows<{ id: number; code: string; text: string }>(
     db,
-    "SELECT id, code, text FROM finding WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source = 'check'",
+    `SELECT id, code, text
+      FROM finding
+      WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source = 'check'`,
     [sequenceId, frame],
   );
   const same =
@@ -95,7 +106,9 @@ export async function dismissFindings(
   return (
     await write(
       db,
-      "UPDATE finding SET state = 'dismissed', closed_at = NOW(3) WHERE sequence_id = ? AND frame BETWEEN ? AND ? AND state = 'open' AND source <> 'check'",
+      `UPDATE finding
+        SET state = 'dismissed', closed_at = NOW(3)
+        WHERE sequence_id = ? AND frame BETWEEN ? AND ? AND state = 'open' AND source <> 'check'`,
       [sequenceId, first, last],
     )
   ).matched;

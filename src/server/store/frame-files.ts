@@ -38,8 +38,8 @@ export interface FileFacts extends FileIdentity {
   readonly noise: number | null;
 }
 
-const COLUMNS =
-  "frame, name, bytes, modified_ms AS modifiedMs, content, verdict, code, detail, look, effort, samples, attempt_id AS attemptId, node, seconds, luminance, noise";
+const COLUMNS = `frame, name, bytes, modified_ms AS modifiedMs, content, verdict, code, detail, look, effort,
+      samples, attempt_id AS attemptId, node, seconds, luminance, noise`;
 
 export const listFiles = (db: Db, sequenceId: number): Promise<FileRow[]> =>
   rows<FileRow>(db, `SELECT ${COLUMNS} FROM frame_file WHERE sequence_id = ? ORDER BY frame`, [sequenceId]);
@@ -67,9 +67,11 @@ export async function saveFile(db: Db, sequenceId: number, frame: number, facts:
   const { verdict: v } = facts;
   await write(
     db,
-    `REPLACE INTO frame_file
-      (sequence_id, frame, name, bytes, modified_ms, content, verdict, code, detail, width, height, look, effort, samples, attempt_id, node, seconds, luminance, noise)
-    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    `REPLACE INTO frame_file (
+        sequence_id, frame, name, bytes, modified_ms, content, verdict, code, detail, width, height,
+          look, effort, samples, attempt_id, node, seconds, luminance, noise
+      )
+      VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       sequenceId,
       frame,
@@ -103,7 +105,8 @@ export async function saveUnlookedFile(
 ): Promise<void> {
   await write(
     db,
-    "REPLACE INTO frame_file (sequence_id, frame, name, bytes, modified_ms) VALUES (?, ?, ?, ?, ?)",
+    `REPLACE INTO frame_file (sequence_id, frame, name, bytes, modified_ms)
+      VALUES (?, ?, ?, ?, ?)`,
     [sequenceId, frame, file.name, file.bytes, file.modifiedMs],
   );
 }

@@ -18,7 +18,10 @@ export async function insertShares(db: Db, runId: number, shares: readonly Share
 export const sharesOfRun = (db: Db, runId: number): Promise<ShareRow[]> =>
   rows<ShareRow>(
     db,
-    "SELECT machine, frames, taken_back_at AS takenBackAt FROM run_share WHERE run_id = ? ORDER BY machine",
+    `SELECT machine, frames, taken_back_at AS takenBackAt
+      FROM run_share
+      WHERE run_id = ?
+      ORDER BY machine`,
     [runId],
   );
 
@@ -27,7 +30,9 @@ export const closeShare = async (db: Db, runId: number, machine: string): Promis
   (
     await write(
       db,
-      "UPDATE run_share SET taken_back_at = NOW(3) WHERE run_id = ? AND machine = ? AND taken_back_at IS NULL",
+      `UPDATE run_share
+        SET taken_back_at = NOW(3)
+        WHERE run_id = ? AND machine = ? AND taken_back_at IS NULL`,
       [runId, machine],
     )
   ).matched === 1;
@@ -36,7 +41,10 @@ export const closeShare = async (db: Db, runId: number, machine: string): Promis
 export async function noteContentBefore(db: Db, runId: number): Promise<void> {
   await write(
     db,
-    "UPDATE task t JOIN frame_file f ON f.sequence_id = t.sequence_id AND f.frame = t.frame SET t.content_before = f.content WHERE t.run_id = ?",
+    `UPDATE task t
+      JOIN frame_file f ON f.sequence_id = t.sequence_id AND f.frame = t.frame
+      SET t.content_before = f.content
+      WHERE t.run_id = ?`,
     [runId],
   );
 }
@@ -54,8 +62,12 @@ export interface OutTask {
 export const tasksOut = (db: Db, versionId: number): Promise<OutTask[]> =>
   rows<OutTask>(
     db,
-    `SELECT t.id, t.run_id AS runId, t.sequence_id AS leadId, t.frame, t.passes, t.content_before AS contentBefore
-    FROM run_version c JOIN run r ON r.id = c.run_id JOIN task t ON t.run_id = r.id WHERE c.version_id = ? AND r.handout IS NOT NULL AND r.state = 'active' AND t.state = 'waiting'`,
+    `SELECT t.id, t.run_id AS runId, t.sequence_id AS leadId, t.frame, t.passes,
+        t.content_before AS contentBefore
+      FROM run_version c
+      JOIN run r ON r.id = c.run_id
+      JOIN task t ON t.run_id = r.id
+      WHERE c.version_id = ? AND r.handout IS NOT NULL AND r.state = 'active' AND t.state = 'waiting'`,
     [versionId],
   );
 

@@ -21,7 +21,10 @@ export const openQuestions = async (
   (
     await rows<{ id: number; question: unknown }>(
       db,
-      "SELECT id, question FROM node_request WHERE node_id = ? AND answered_at IS NULL ORDER BY id",
+      `SELECT id, question
+        FROM node_request
+        WHERE node_id = ? AND answered_at IS NULL
+        ORDER BY id`,
       [nodeId],
     )
   ).map((r) => ({ id: r.id, question: fromJson<NodeQuestion>(r.question) }));
@@ -37,7 +40,9 @@ export async function answersTo(db: Db, ids: readonly number[]): Promise<Map<num
   if (ids.length === 0) return new Map();
   const found = await rows<{ id: number; answer: unknown }>(
     db,
-    `SELECT id, answer FROM node_request WHERE answered_at IS NOT NULL AND id IN (${ids.map(() => "?").join(", ")})`,
+    `SELECT id, answer
+      FROM node_request
+      WHERE answered_at IS NOT NULL AND id IN (${ids.map(() => "?").join(", ")})`,
     [...ids],
   );
   return new Map(found.map((r) => [r.id, fromJson<NodeAnswer>(r.answer)]));

@@ -15,8 +15,8 @@ export interface NodeRow {
   readonly secondsSinceSeen: number;
 }
 
-const COLUMNS =
-  "id, name, host, pid, session, stopped_at IS NOT NULL AS stopped, TIMESTAMPDIFF(MICROSECOND, seen_at, NOW(3)) / 1e6 + 0e0 AS secondsSinceSeen";
+const COLUMNS = `id, name, host, pid, session, stopped_at IS NOT NULL AS stopped,
+      TIMESTAMPDIFF(MICROSECOND, seen_at, NOW(3)) / 1e6 + 0e0 AS secondsSinceSeen`;
 type RawNode = Omit<NodeRow, "stopped"> & { stopped: number };
 const readNode = (r: RawNode): NodeRow => ({ ...r, stopped: r.stopped === 1 });
 
@@ -34,8 +34,12 @@ export async function saveNode(
 ): Promise<number> {
   await write(
     db,
-    `INSERT INTO node (name, host, pid, session, started_at, seen_at) VALUES (?, ?, ?, ?, NOW(3), NOW(3))
-    ON DUPLICATE KEY UPDATE host = VALUES(host), pid = VALUES(pid), session = VALUES(session), started_at = NOW(3), seen_at = NOW(3), stopped_at = NULL, takes = 1`,
+    `INSERT INTO node (name, host, pid, session, started_at, seen_at)
+      VALUES (?, ?, ?, ?, NOW(3), NOW(3))
+      ON DUPLICATE KEY UPDATE host =
+      VALUES(host), pid =
+      VALUES(pid), session =
+      VALUES(session), started_at = NOW(3), seen_at = NOW(3), stopped_at = NULL, takes = 1`,
     [node.name, node.host, node.pid, node.session],
   );
   return (await row<{ id: number }>(db, "SELECT id FROM node WHERE name = ?", [node.name]))!.id;
@@ -64,8 +68,8 @@ const readSettings = ({ pause, cores, nice, memoryMb, hours, housePause }: RawSe
   housePause: housePause ?? "no",
 });
 
-const ORDERS =
-  "pause, cores, nice, memory_mb AS memoryMb, hours, (SELECT value FROM setting WHERE name = 'pause') AS housePause";
+const ORDERS = `pause, cores, nice, memory_mb AS memoryMb, hours,
+      (SELECT value FROM setting WHERE name = 'pause') AS housePause`;
 
 /** Null when another process works under the name. */
 export async function ordersOfNode(db: Db, id: number, session: string): Promise<NodeOrders | null> {
@@ -93,14 +97,20 @@ export async function saveNodeSettings(
   const before = await row<RawSettings>(db, `SELECT ${ORDERS} FROM node WHERE name = ? FOR UPDATE`, [name]);
   if (before === null) return false;
   const next = { ...readSettings(before), ...change };
-  await write(db, "UPDATE node SET pause = ?, cores = ?, nice = ?, memory_mb = ?, hours = ? WHERE name = ?", [
-    next.pause,
-    next.cores,
-    next.nice,
-    next.memoryMb,
-    next.hours === null ? null : JSON.stringify(next.hours),
-    name,
-  ]);
+  await write(
+    db,
+    `UPDATE node
+    SET pause = ?, cores = ?, nice = ?, memory_mb = ?, hours = ?
+    WHERE name = ?`,
+    [
+      next.pause,
+      next.cores,
+      next.nice,
+      next.memoryMb,
+      next.hours === null ? null : JSON.stringify(next.hours),
+      name,
+    ],
+  );
   return true;
 }
 
@@ -116,7 +126,9 @@ export async function touchNode(db: Db, id: number, session: string, takes: bool
     (
       await write(
         db,
-        "UPDATE node SET seen_at = NOW(3), stopped_at = NULL, takes = ? WHERE id = ? AND session = ?",
+        `UPDATE node
+          SET seen_at = NOW(3), stopped_at = NULL, takes = ?
+          WHERE id = ? AND session = ?`,
         [takes, id, session],
       )
     ).matched === 1

@@ -36,14 +36,18 @@ export interface TimedProof extends ProofFile {
   readonly otherLoad: number | null;
 }
 
-const COLUMNS =
-  "f.run_id AS runId, f.sequence_id AS sequenceId, f.frame, f.attempt_id AS attemptId, f.node, f.path, f.bytes, f.content, f.width, f.height, f.look, f.effort, f.file, f.samples, f.luminance, f.noise";
+const COLUMNS = `f.run_id AS runId, f.sequence_id AS sequenceId, f.frame, f.attempt_id AS attemptId, f.node,
+      f.path, f.bytes, f.content, f.width, f.height, f.look, f.effort, f.file, f.samples,
+      f.luminance, f.noise`;
 
 export async function saveProofFile(db: Db, p: ProofFile): Promise<void> {
   await write(
     db,
-    `REPLACE INTO proof_file (run_id, sequence_id, frame, attempt_id, node, path, bytes, content, width, height, look, effort, file, samples, luminance, noise)
-    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    `REPLACE INTO proof_file (
+        run_id, sequence_id, frame, attempt_id, node, path, bytes, content, width, height, look,
+          effort, file, samples, luminance, noise
+      )
+      VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       p.runId,
       p.sequenceId,
@@ -65,15 +69,23 @@ export async function saveProofFile(db: Db, p: ProofFile): Promise<void> {
   );
 }
 
-const TIMED = `SELECT ${COLUMNS}, q.camera, q.pass, COALESCE(a.startup_seconds, 0) + 0e0 AS startupSeconds, COALESCE(a.render_seconds, 0) + 0e0 AS renderSeconds, COALESCE(a.denoise_seconds, 0) + 0e0 AS denoiseSeconds,
-    COALESCE(a.write_seconds, 0) + 0e0 AS writeSeconds, a.stopped_by AS stoppedBy, a.other_load AS otherLoad
-  FROM proof_file f JOIN sequence q ON q.id = f.sequence_id JOIN attempt a ON a.id = f.attempt_id`;
+const TIMED = `SELECT ${COLUMNS}, q.camera, q.pass, COALESCE(a.startup_seconds, 0) + 0e0 AS startupSeconds,
+    COALESCE(a.render_seconds, 0) + 0e0 AS renderSeconds,
+    COALESCE(a.denoise_seconds, 0) + 0e0 AS denoiseSeconds,
+    COALESCE(a.write_seconds, 0) + 0e0 AS writeSeconds, a.stopped_by AS stoppedBy,
+    a.other_load AS otherLoad
+  FROM proof_file f
+  JOIN sequence q ON q.id = f.sequence_id
+  JOIN attempt a ON a.id = f.attempt_id`;
 
 /** Proof files of a version's newest proofs, newest first. */
 export const proofsOfVersion = (db: Db, versionId: number, limit: number): Promise<TimedProof[]> =>
   rows<TimedProof>(
     db,
-    `${TIMED} WHERE q.version_id = ? ORDER BY f.run_id DESC, q.camera, f.frame, q.pass LIMIT ?`,
+    `${TIMED}
+      WHERE q.version_id = ?
+      ORDER BY f.run_id DESC, q.camera, f.frame, q.pass
+      LIMIT ?`,
     [versionId, limit],
   );
 
@@ -88,6 +100,8 @@ export const proofFile = (
 ): Promise<ProofFile | null> =>
   row<ProofFile>(
     db,
-    `SELECT ${COLUMNS} FROM proof_file f WHERE f.run_id = ? AND f.sequence_id = ? AND f.frame = ?`,
+    `SELECT ${COLUMNS}
+      FROM proof_file f
+      WHERE f.run_id = ? AND f.sequence_id = ? AND f.frame = ?`,
     [runId, sequenceId, frame],
   );

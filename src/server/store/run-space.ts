@@ -22,7 +22,11 @@ export const plansOfRun = async (db: Db, runId: number): Promise<ReadonlyMap<num
     (
       await rows<{ versionId: number; plan: unknown }>(
         db,
-        "SELECT c.version_id AS versionId, COALESCE(r.plan, e.plan) AS plan FROM run_version c JOIN run r ON r.id = c.run_id JOIN plan_revision e ON e.id = c.revision_id WHERE c.run_id = ?",
+        `SELECT c.version_id AS versionId, COALESCE(r.plan, e.plan) AS plan
+          FROM run_version c
+          JOIN run r ON r.id = c.run_id
+          JOIN plan_revision e ON e.id = c.revision_id
+          WHERE c.run_id = ?`,
         [runId],
       )
     ).map((r) => [r.versionId, fromJson<Plan>(r.plan)]),
@@ -35,7 +39,12 @@ export const measuredBytes = (
 ): Promise<{ versionId: number; pass: Pass; bytes: number }[]> =>
   rows(
     db,
-    "SELECT q.version_id AS versionId, q.pass, AVG(f.bytes) + 0e0 AS bytes FROM attempt a JOIN frame_file f ON f.attempt_id = a.id JOIN sequence q ON q.id = f.sequence_id WHERE a.run_id = ? GROUP BY q.version_id, q.pass",
+    `SELECT q.version_id AS versionId, q.pass, AVG(f.bytes) + 0e0 AS bytes
+      FROM attempt a
+      JOIN frame_file f ON f.attempt_id = a.id
+      JOIN sequence q ON q.id = f.sequence_id
+      WHERE a.run_id = ?
+      GROUP BY q.version_id, q.pass`,
     [runId],
   );
 
@@ -46,7 +55,12 @@ export const framesLeft = (
 ): Promise<{ versionId: number; passes: number; count: number; inWork: number }[]> =>
   rows(
     db,
-    "SELECT q.version_id AS versionId, t.passes, COUNT(*) AS count, SUM(t.state = 'leased') + 0e0 AS inWork FROM task t JOIN sequence q ON q.id = t.sequence_id WHERE t.run_id = ? AND t.state IN ('waiting', 'leased') GROUP BY q.version_id, t.passes",
+    `SELECT q.version_id AS versionId, t.passes, COUNT(*) AS count,
+        SUM(t.state = 'leased') + 0e0 AS inWork
+      FROM task t
+      JOIN sequence q ON q.id = t.sequence_id
+      WHERE t.run_id = ? AND t.state IN ('waiting', 'leased')
+      GROUP BY q.version_id, t.passes`,
     [runId],
   );
 
@@ -58,7 +72,8 @@ export const runsHeldForSpace = async (
   (
     await rows<SpacePlace & { readonly id: number; readonly held: unknown }>(
       db,
-      `SELECT r.id, p.root, p.folder, r.held ${PLACE} WHERE r.state = 'active' AND JSON_VALUE(r.held, '$.code') = 'disk-full'`,
+      `SELECT r.id, p.root, p.folder, r.held ${PLACE}
+        WHERE r.state = 'active' AND JSON_VALUE(r.held, '$.code') = 'disk-full'`,
     )
   ).map((r) => ({ ...r, held: fromJson<DiskFull>(r.held) }));
 
@@ -69,7 +84,9 @@ export const saveSpaceHeld = async (db: Db, runId: number, held: DiskFull | null
   (
     await write(
       db,
-      "UPDATE run SET held = ? WHERE id = ? AND state = 'active' AND JSON_VALUE(held, '$.code') = 'disk-full'",
+      `UPDATE run
+        SET held = ?
+        WHERE id = ? AND state = 'active' AND JSON_VALUE(held, '$.code') = 'disk-full'`,
       [held === null ? null : JSON.stringify(held), runId],
     )
   ).matched === 1;

@@ -14,7 +14,8 @@ export interface RunVersion {
 export async function insertRunVersion(db: Db, runId: number, v: RunVersion): Promise<void> {
   await write(
     db,
-    "INSERT INTO run_version (run_id, version_id, revision_id, scene_folder, sources) VALUES (?, ?, ?, ?, ?)",
+    `INSERT INTO run_version (run_id, version_id, revision_id, scene_folder, sources)
+      VALUES (?, ?, ?, ?, ?)`,
     [runId, v.versionId, v.revisionId, v.sceneFolder, JSON.stringify(v.sources)],
   );
 }
@@ -45,8 +46,14 @@ export interface CoveredVersion {
 export const versionsOfRun = (db: Db, runId: number): Promise<CoveredVersion[]> =>
   rows<CoveredVersion>(
     db,
-    `SELECT c.version_id AS versionId, c.revision_id AS revisionId, v.number AS version, v.purpose, MIN(q.id) AS sequenceId
-    FROM run_version c JOIN version v ON v.id = c.version_id JOIN sequence q ON q.version_id = c.version_id WHERE c.run_id = ? GROUP BY c.version_id ORDER BY v.purpose, v.number`,
+    `SELECT c.version_id AS versionId, c.revision_id AS revisionId, v.number AS version, v.purpose,
+        MIN(q.id) AS sequenceId
+      FROM run_version c
+      JOIN version v ON v.id = c.version_id
+      JOIN sequence q ON q.version_id = c.version_id
+      WHERE c.run_id = ?
+      GROUP BY c.version_id
+      ORDER BY v.purpose, v.number`,
     [runId],
   );
 
@@ -55,7 +62,11 @@ export async function appendRunEvent(db: Db, runId: number): Promise<void> {
   await write(
     db,
     `INSERT INTO event (kind, sequence_id, run_id)
-    SELECT 'run', MIN(q.id), c.run_id FROM run_version c JOIN sequence q ON q.version_id = c.version_id WHERE c.run_id = ? GROUP BY c.run_id, c.version_id`,
+      SELECT 'run', MIN(q.id), c.run_id
+      FROM run_version c
+      JOIN sequence q ON q.version_id = c.version_id
+      WHERE c.run_id = ?
+      GROUP BY c.run_id, c.version_id`,
     [runId],
   );
 }
@@ -80,10 +91,18 @@ export const placesOfRun = async (db: Db, runId: number): Promise<RunPlace[]> =>
   (
     await rows<Omit<RunPlace, "sources"> & { readonly sources: unknown }>(
       db,
-      `SELECT c.version_id AS versionId, p.root, p.folder, s.code AS shot, v.number AS version, v.purpose, c.scene_folder AS sceneFolder, c.sources,
-      JSON_VALUE(COALESCE(r.plan, e.plan), '$.scene') AS scene, COALESCE(JSON_VALUE(COALESCE(r.plan, e.plan), '$.renderer'), 'stand-in') AS renderer
-    FROM run_version c JOIN run r ON r.id = c.run_id JOIN version v ON v.id = c.version_id JOIN shot s ON s.id = v.shot_id JOIN project p ON p.id = s.project_id JOIN plan_revision e ON e.id = c.revision_id
-    WHERE c.run_id = ? ORDER BY v.purpose, v.number`,
+      `SELECT c.version_id AS versionId, p.root, p.folder, s.code AS shot, v.number AS version,
+          v.purpose, c.scene_folder AS sceneFolder, c.sources,
+          JSON_VALUE(COALESCE(r.plan, e.plan), '$.scene') AS scene,
+          COALESCE(JSON_VALUE(COALESCE(r.plan, e.plan), '$.renderer'), 'stand-in') AS renderer
+        FROM run_version c
+        JOIN run r ON r.id = c.run_id
+        JOIN version v ON v.id = c.version_id
+        JOIN shot s ON s.id = v.shot_id
+        JOIN project p ON p.id = s.project_id
+        JOIN plan_revision e ON e.id = c.revision_id
+        WHERE c.run_id = ?
+        ORDER BY v.purpose, v.number`,
       [runId],
     )
   ).map((found) => ({ ...found, sources: fromJson<LookSources>(found.sources) }));

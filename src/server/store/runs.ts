@@ -50,8 +50,10 @@ export interface RunCounts {
   readonly failed: number;
 }
 
-const COLUMNS =
-  "id, kind, sequence_id AS sequenceId, policy, wanted, state, nodes, run_order AS `order`, priority, start_at AS startAt, stop_at AS stopAt, batch, kept, estimated_seconds AS estimatedSeconds, lights, handout, held, created_at AS createdAt, ended_at AS endedAt";
+const COLUMNS = `id, kind, sequence_id AS sequenceId, policy, wanted, state, nodes, run_order AS \`order\`,
+      priority, start_at AS startAt, stop_at AS stopAt, batch, kept,
+      estimated_seconds AS estimatedSeconds, lights, handout, held, created_at AS createdAt,
+      ended_at AS endedAt`;
 type RawRun = Omit<RunRow, "nodes" | "held" | "lights"> & { nodes: unknown; held: unknown; lights: number };
 const readRun = (r: RawRun): RunRow => ({
   ...r,
@@ -86,7 +88,11 @@ const nodesText = (nodes: readonly string[] | null): string | null =>
 export async function insertRun(db: Db, run: NewRun): Promise<number> {
   const { id } = await write(
     db,
-    "INSERT INTO run (sequence_id, policy, wanted, nodes, run_order, priority, start_at, stop_at, batch, kept, estimated_seconds, handout, kind, plan) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+    `INSERT INTO run (
+        sequence_id, policy, wanted, nodes, run_order, priority, start_at, stop_at, batch, kept,
+          estimated_seconds, handout, kind, plan
+      )
+      VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       run.sequenceId,
       run.policy,
@@ -135,7 +141,8 @@ export async function insertTasks(
     batch = [];
     await write(
       db,
-      `INSERT INTO task (run_id, sequence_id, frame, position, passes, is_proof) VALUES ${values.sql}`,
+      `INSERT INTO task (run_id, sequence_id, frame, position, passes, is_proof)
+        VALUES ${values.sql}`,
       values.params,
     );
   };
@@ -167,7 +174,11 @@ export const runsOfVersion = async (
   (
     await rows<RawRun>(
       db,
-      `SELECT ${COLUMNS} FROM run WHERE id IN (SELECT run_id FROM run_version WHERE version_id = ?) AND kind = ? ORDER BY id DESC LIMIT ?`,
+      `SELECT ${COLUMNS}
+        FROM run
+        WHERE id IN (SELECT run_id FROM run_version WHERE version_id = ?) AND kind = ?
+        ORDER BY id DESC
+        LIMIT ?`,
       [versionId, kind, limit],
     )
   ).map(readRun);
@@ -175,7 +186,10 @@ export const runsOfVersion = async (
 export async function runCounts(db: Db, runId: number): Promise<RunCounts> {
   const found = await rows<{ state: keyof RunCounts; n: number }>(
     db,
-    "SELECT state, COUNT(*) AS n FROM task WHERE run_id = ? AND passes <> 0 AND state <> 'dropped' GROUP BY state",
+    `SELECT state, COUNT(*) AS n
+      FROM task
+      WHERE run_id = ? AND passes <> 0 AND state <> 'dropped'
+      GROUP BY state`,
     [runId],
   );
   return {
@@ -194,7 +208,9 @@ export async function lightingCounts(
 ): Promise<{ readonly total: number; readonly made: number }> {
   return (await row<{ total: number; made: number }>(
     db,
-    "SELECT COUNT(*) AS total, COALESCE(SUM(state = 'done'), 0) + 0e0 AS made FROM task WHERE run_id = ? AND passes = 0 AND state <> 'dropped'",
+    `SELECT COUNT(*) AS total, COALESCE(SUM(state = 'done'), 0) + 0e0 AS made
+      FROM task
+      WHERE run_id = ? AND passes = 0 AND state <> 'dropped'`,
     [runId],
   ))!;
 }
@@ -214,7 +230,9 @@ export async function moveRun(
   const ended = goesOn(to) ? "NULL" : "NOW(3)";
   const { matched } = await write(
     db,
-    `UPDATE run SET state = ?, held = NULL, ended_at = ${ended} WHERE id = ? AND state IN (${from.map(() => "?").join(", ")})`,
+    `UPDATE run
+      SET state = ?, held = NULL, ended_at = ${ended}
+      WHERE id = ? AND state IN (${from.map(() => "?").join(", ")})`,
     [to, runId, ...from],
   );
   return matched === 1;
@@ -229,7 +247,10 @@ export type RunSettings = Pick<
 export async function saveRunSettings(db: Db, runId: number, s: RunSettings): Promise<void> {
   await write(
     db,
-    "UPDATE run SET policy = ?, wanted = ?, nodes = ?, run_order = ?, priority = ?, start_at = ?, stop_at = ?, batch = ? WHERE id = ?",
+    `UPDATE run
+      SET policy = ?, wanted = ?, nodes = ?, run_order = ?, priority = ?, start_at = ?, stop_at = ?,
+        batch = ?
+      WHERE id = ?`,
     [s.policy, s.wanted, nodesText(s.nodes), s.order, s.priority, s.startAt, s.stopAt, s.batch, runId],
   );
 }
@@ -251,7 +272,10 @@ export interface TaskRow {
 export const tasksOfRun = (db: Db, runId: number): Promise<TaskRow[]> =>
   rows<TaskRow>(
     db,
-    "SELECT id, sequence_id AS leadId, frame, passes, position, state FROM task WHERE run_id = ? ORDER BY position",
+    `SELECT id, sequence_id AS leadId, frame, passes, position, state
+      FROM task
+      WHERE run_id = ?
+      ORDER BY position`,
     [runId],
   );
 
@@ -261,7 +285,9 @@ export async function dropTasks(db: Db, ids: readonly number[]): Promise<void> {
     const some = ids.slice(i, i + TASK_BATCH);
     await write(
       db,
-      `UPDATE task SET state = 'dropped' WHERE state = 'waiting' AND id IN (${some.map(() => "?").join(", ")})`,
+      `UPDATE task
+        SET state = 'dropped'
+        WHERE state = 'waiting' AND id IN (${some.map(() => "?").join(", ")})`,
       some,
     );
   }
@@ -272,7 +298,11 @@ export const dropTasksOfVersion = async (db: Db, versionId: number): Promise<num
   (
     await write(
       db,
-      "UPDATE task t JOIN sequence q ON q.id = t.sequence_id JOIN run r ON r.id = t.run_id SET t.state = 'dropped' WHERE q.version_id = ? AND r.kind = 'sequence' AND t.state IN ('waiting', 'failed')",
+      `UPDATE task t
+        JOIN sequence q ON q.id = t.sequence_id
+        JOIN run r ON r.id = t.run_id
+        SET t.state = 'dropped'
+        WHERE q.version_id = ? AND r.kind = 'sequence' AND t.state IN ('waiting', 'failed')`,
       [versionId],
     )
   ).matched;
@@ -285,7 +315,9 @@ export async function takeBackTasks(
   for (const { id, passes } of tasks)
     await write(
       db,
-      "UPDATE task SET state = 'waiting', tries = 0, avoid_node_id = NULL, passes = ?, not_before = NOW(6) WHERE id = ? AND state = 'dropped'",
+      `UPDATE task
+        SET state = 'waiting', tries = 0, avoid_node_id = NULL, passes = ?, not_before = NOW(6)
+        WHERE id = ? AND state = 'dropped'`,
       [passes, id],
     );
 }
@@ -298,7 +330,11 @@ export async function placeTasks(
   for (let i = 0; i < places.length; i += TASK_BATCH) {
     await write(
       db,
-      "UPDATE task t JOIN JSON_TABLE(?, '$[*]' COLUMNS (id BIGINT PATH '$[0]', position INT PATH '$[1]')) n ON n.id = t.id SET t.position = n.position",
+      `UPDATE task t
+        JOIN JSON_TABLE(
+          ?, '$[*]' COLUMNS (id BIGINT PATH '$[0]', position INT PATH '$[1]')
+        ) n ON n.id = t.id
+        SET t.position = n.position`,
       [JSON.stringify(places.slice(i, i + TASK_BATCH))],
     );
   }
@@ -313,7 +349,9 @@ export async function releaseRun(db: Db, runId: number): Promise<void> {
 export async function retryFailed(db: Db, runId: number): Promise<void> {
   await write(
     db,
-    "UPDATE task SET state = 'waiting', tries = 0, avoid_node_id = NULL, not_before = NOW(6) WHERE run_id = ? AND state = 'failed'",
+    `UPDATE task
+      SET state = 'waiting', tries = 0, avoid_node_id = NULL, not_before = NOW(6)
+      WHERE run_id = ? AND state = 'failed'`,
     [runId],
   );
 }
@@ -325,8 +363,15 @@ export const liveTasks = (
 ): Promise<{ leadId: number; passes: number; frame: number; state: "waiting" | "leased" }[]> =>
   rows(
     db,
-    `SELECT t.sequence_id AS leadId, t.passes, t.frame, t.state FROM run_version c STRAIGHT_JOIN run r ON r.id = c.run_id STRAIGHT_JOIN task t ON t.run_id = r.id
-    WHERE c.version_id = ? AND t.sequence_id IN (SELECT id FROM sequence WHERE version_id = c.version_id) AND r.kind = 'sequence' AND r.state IN ('active', 'stopping', 'halting') AND (t.state = 'leased' OR (t.state = 'waiting' AND r.state = 'active'))`,
+    `SELECT t.sequence_id AS leadId, t.passes, t.frame, t.state
+      FROM run_version c
+      STRAIGHT_JOIN run r ON r.id = c.run_id
+      STRAIGHT_JOIN task t ON t.run_id = r.id
+      WHERE c.version_id = ?
+        AND t.sequence_id IN (SELECT id FROM sequence WHERE version_id = c.version_id)
+        AND r.kind = 'sequence'
+        AND r.state IN ('active', 'stopping', 'halting')
+        AND (t.state = 'leased' OR (t.state = 'waiting' AND r.state = 'active'))`,
     [versionId],
   );
 
@@ -336,9 +381,16 @@ export const liveTasks = (
 export const failedFrames = (db: Db, leadId: number, pass: Pass): Promise<{ frame: number }[]> =>
   rows(
     db,
-    `SELECT a.frame FROM (SELECT x.frame, MAX(x.id) AS id FROM attempt x JOIN run r ON r.id = x.run_id AND r.kind = 'sequence'
-      WHERE x.sequence_id = ? AND (x.passes & ?) > 0 AND x.outcome IN ('done', 'failed') GROUP BY x.frame) newest
-    JOIN attempt a ON a.id = newest.id WHERE a.outcome = 'failed'`,
+    `SELECT a.frame
+      FROM (
+        SELECT x.frame, MAX(x.id) AS id
+        FROM attempt x
+        JOIN run r ON r.id = x.run_id AND r.kind = 'sequence'
+        WHERE x.sequence_id = ? AND (x.passes & ?) > 0 AND x.outcome IN ('done', 'failed')
+        GROUP BY x.frame
+      ) newest
+      JOIN attempt a ON a.id = newest.id
+      WHERE a.outcome = 'failed'`,
     [leadId, passBits([pass])],
   );
 
@@ -362,9 +414,18 @@ export interface RenderingRow {
 export const listRendering = (db: Db): Promise<RenderingRow[]> =>
   rows(
     db,
-    `SELECT t.run_id AS runId, q.version_id AS versionId, s.code AS shot, v.number AS version, v.purpose, t.is_proof AS isProof, t.passes = 0 AS isLighting, t.sequence_id AS sequenceId, t.frame, n.name AS node, t.progress,
-      TIMESTAMPDIFF(MICROSECOND, a.started_at, NOW(3)) / 1e6 + 0e0 AS seconds
-    FROM task t JOIN sequence q ON q.id = t.sequence_id JOIN version v ON v.id = q.version_id JOIN shot s ON s.id = v.shot_id JOIN node n ON n.id = t.node_id JOIN attempt a ON a.id = t.attempt_id WHERE t.state = 'leased' ORDER BY n.name`,
+    `SELECT t.run_id AS runId, q.version_id AS versionId, s.code AS shot, v.number AS version,
+        v.purpose, t.is_proof AS isProof, t.passes = 0 AS isLighting, t.sequence_id AS sequenceId,
+        t.frame, n.name AS node, t.progress,
+        TIMESTAMPDIFF(MICROSECOND, a.started_at, NOW(3)) / 1e6 + 0e0 AS seconds
+      FROM task t
+      JOIN sequence q ON q.id = t.sequence_id
+      JOIN version v ON v.id = q.version_id
+      JOIN shot s ON s.id = v.shot_id
+      JOIN node n ON n.id = t.node_id
+      JOIN attempt a ON a.id = t.attempt_id
+      WHERE t.state = 'leased'
+      ORDER BY n.name`,
   );
 
 /** By the database's clock; null before the first frame. The newest attempts are asked from the end of the key: no scan. */
@@ -373,7 +434,11 @@ export async function secondsSinceLastFrame(db: Db): Promise<number | null> {
     (
       await row<{ seconds: number }>(
         db,
-        "SELECT TIMESTAMPDIFF(MICROSECOND, ended_at, NOW(3)) / 1e6 + 0e0 AS seconds FROM attempt WHERE outcome = 'done' ORDER BY id DESC LIMIT 1",
+        `SELECT TIMESTAMPDIFF(MICROSECOND, ended_at, NOW(3)) / 1e6 + 0e0 AS seconds
+          FROM attempt
+          WHERE outcome = 'done'
+          ORDER BY id DESC
+          LIMIT 1`,
       )
     )?.seconds ?? null
   );
@@ -383,7 +448,11 @@ export async function secondsSinceLastFrame(db: Db): Promise<number | null> {
 export const attemptsOfNodesToday = (db: Db): Promise<{ nodeId: number; made: number; failed: number }[]> =>
   rows(
     db,
-    "SELECT node_id AS nodeId, SUM(outcome = 'done' AND passes <> 0) + 0e0 AS made, SUM(outcome IN ('failed', 'lost')) + 0e0 AS failed FROM attempt WHERE started_at >= CURRENT_DATE GROUP BY node_id",
+    `SELECT node_id AS nodeId, SUM(outcome = 'done' AND passes <> 0) + 0e0 AS made,
+        SUM(outcome IN ('failed', 'lost')) + 0e0 AS failed
+      FROM attempt
+      WHERE started_at >= CURRENT_DATE
+      GROUP BY node_id`,
   );
 
 /** Attempts of a run by node; seconds are those of all of them. */
@@ -393,8 +462,14 @@ export const attemptsByNode = (
 ): Promise<{ node: string; made: number; failed: number; lost: number; seconds: number }[]> =>
   rows(
     db,
-    `SELECT n.name AS node, SUM(a.outcome = 'done' AND a.passes <> 0) + 0e0 AS made, SUM(a.outcome = 'failed') + 0e0 AS failed, SUM(a.outcome = 'lost') + 0e0 AS lost, COALESCE(SUM(TIMESTAMPDIFF(MICROSECOND, a.started_at, a.ended_at)), 0) / 1e6 + 0e0 AS seconds
-    FROM attempt a JOIN node n ON n.id = a.node_id WHERE a.run_id = ? GROUP BY n.name ORDER BY n.name`,
+    `SELECT n.name AS node, SUM(a.outcome = 'done' AND a.passes <> 0) + 0e0 AS made,
+        SUM(a.outcome = 'failed') + 0e0 AS failed, SUM(a.outcome = 'lost') + 0e0 AS lost,
+        COALESCE(SUM(TIMESTAMPDIFF(MICROSECOND, a.started_at, a.ended_at)), 0) / 1e6 + 0e0 AS seconds
+      FROM attempt a
+      JOIN node n ON n.id = a.node_id
+      WHERE a.run_id = ?
+      GROUP BY n.name
+      ORDER BY n.name`,
     [runId],
   );
 
@@ -402,7 +477,9 @@ export const attemptsByNode = (
 export async function runSpan(db: Db, runId: number): Promise<{ seconds: number | null }> {
   return (await row<{ seconds: number | null }>(
     db,
-    "SELECT TIMESTAMPDIFF(MICROSECOND, MIN(started_at), MAX(ended_at)) / 1e6 + 0e0 AS seconds FROM attempt WHERE run_id = ?",
+    `SELECT TIMESTAMPDIFF(MICROSECOND, MIN(started_at), MAX(ended_at)) / 1e6 + 0e0 AS seconds
+      FROM attempt
+      WHERE run_id = ?`,
     [runId],
   ))!;
 }
@@ -410,7 +487,10 @@ export async function runSpan(db: Db, runId: number): Promise<{ seconds: number 
 export const tasksSetAside = (db: Db, runId: number): Promise<{ frame: number }[]> =>
   rows(
     db,
-    "SELECT DISTINCT frame FROM task WHERE run_id = ? AND passes <> 0 AND state = 'failed' ORDER BY frame",
+    `SELECT DISTINCT frame
+      FROM task
+      WHERE run_id = ? AND passes <> 0 AND state = 'failed'
+      ORDER BY frame`,
     [runId],
   );
 
@@ -421,7 +501,12 @@ const MADE_FRAMES = 32;
 export const endedFrames = (db: Db, runId: number, limit: number): Promise<EndedFrame[]> =>
   rows(
     db,
-    "SELECT TIMESTAMPDIFF(MICROSECOND, started_at, ended_at) / 1e6 + 0e0 AS seconds, TIMESTAMPDIFF(MICROSECOND, ended_at, NOW(3)) / 1e6 + 0e0 AS ago FROM attempt WHERE run_id = ? AND passes <> 0 AND outcome = 'done' ORDER BY id DESC LIMIT ?",
+    `SELECT TIMESTAMPDIFF(MICROSECOND, started_at, ended_at) / 1e6 + 0e0 AS seconds,
+        TIMESTAMPDIFF(MICROSECOND, ended_at, NOW(3)) / 1e6 + 0e0 AS ago
+      FROM attempt
+      WHERE run_id = ? AND passes <> 0 AND outcome = 'done'
+      ORDER BY id DESC
+      LIMIT ?`,
     [runId, limit],
   );
 
@@ -429,8 +514,15 @@ export const endedFrames = (db: Db, runId: number, limit: number): Promise<Ended
 export const madeFrames = (db: Db, runId: number, leadId: number): Promise<MadeFrame[]> =>
   rows(
     db,
-    `SELECT frame, COALESCE(startup_seconds, 0) + COALESCE(denoise_seconds, 0) + COALESCE(write_seconds, 0) AS fixedSeconds, COALESCE(render_seconds, 0) AS renderSeconds, COALESCE(samples_added, samples, 0) + 0e0 AS samplesAdded, COALESCE(samples, 0) + 0e0 AS samples
-    FROM attempt WHERE run_id = ? AND sequence_id = ? AND passes <> 0 AND outcome = 'done' ORDER BY id DESC LIMIT ${MADE_FRAMES}`,
+    `SELECT frame,
+        COALESCE(startup_seconds, 0) + COALESCE(denoise_seconds, 0) + COALESCE(write_seconds, 0) AS fixedSeconds,
+        COALESCE(render_seconds, 0) AS renderSeconds,
+        COALESCE(samples_added, samples, 0) + 0e0 AS samplesAdded,
+        COALESCE(samples, 0) + 0e0 AS samples
+      FROM attempt
+      WHERE run_id = ? AND sequence_id = ? AND passes <> 0 AND outcome = 'done'
+      ORDER BY id DESC
+      LIMIT ${MADE_FRAMES}`,
     [runId, leadId],
   );
 
@@ -449,8 +541,13 @@ export interface AttemptRow {
 export const attemptsOfFrame = (db: Db, sequenceId: number, frame: number): Promise<AttemptRow[]> =>
   rows(
     db,
-    `SELECT a.id, a.run_id AS runId, a.frame, n.name AS node, a.started_at AS startedAt, a.ended_at AS endedAt, a.outcome, a.code, a.message
-    FROM attempt a JOIN node n ON n.id = a.node_id WHERE a.sequence_id = ? AND a.frame = ? AND a.passes <> 0 ORDER BY a.id DESC LIMIT 20`,
+    `SELECT a.id, a.run_id AS runId, a.frame, n.name AS node, a.started_at AS startedAt,
+        a.ended_at AS endedAt, a.outcome, a.code, a.message
+      FROM attempt a
+      JOIN node n ON n.id = a.node_id
+      WHERE a.sequence_id = ? AND a.frame = ? AND a.passes <> 0
+      ORDER BY a.id DESC
+      LIMIT 20`,
     [sequenceId, frame],
   );
 
@@ -471,8 +568,10 @@ export interface LogFilter {
   readonly search?: string;
 }
 
-const LOG_LINE =
-  "SELECT l.id, l.at, a.run_id AS run, n.name AS node, a.frame, l.level, l.text FROM attempt a JOIN attempt_line l ON l.attempt_id = a.id JOIN node n ON n.id = a.node_id";
+const LOG_LINE = `SELECT l.id, l.at, a.run_id AS run, n.name AS node, a.frame, l.level, l.text
+    FROM attempt a
+    JOIN attempt_line l ON l.attempt_id = a.id
+    JOIN node n ON n.id = a.node_id`;
 
 /** Newest log lines of all attempts at a frame, newest first. */
 export const logOfFrame = (
@@ -484,7 +583,10 @@ export const logOfFrame = (
 ): Promise<LogRow[]> =>
   rows(
     db,
-    `${LOG_LINE} WHERE a.sequence_id = ? AND a.frame = ? AND LOCATE(LOWER(?), LOWER(l.text)) > 0 ORDER BY l.id DESC LIMIT ?`,
+    `${LOG_LINE}
+      WHERE a.sequence_id = ? AND a.frame = ? AND LOCATE(LOWER(?), LOWER(l.text)) > 0
+      ORDER BY l.id DESC
+      LIMIT ?`,
     [leadId, frame, search, limit],
   );
 
@@ -497,7 +599,12 @@ export const logOfRun = (
 ): Promise<LogRow[]> =>
   rows(
     db,
-    `${LOG_LINE} WHERE a.run_id = ? AND (? = '' OR n.name = ?) AND LOCATE(LOWER(?), LOWER(CONCAT(a.frame, ' ', l.text))) > 0 ORDER BY l.id DESC LIMIT ?`,
+    `${LOG_LINE}
+      WHERE a.run_id = ?
+        AND (? = '' OR n.name = ?)
+        AND LOCATE(LOWER(?), LOWER(CONCAT(a.frame, ' ', l.text))) > 0
+      ORDER BY l.id DESC
+      LIMIT ?`,
     [runId, node, node, search, limit],
   );
 

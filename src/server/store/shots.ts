@@ -96,8 +96,12 @@ const readShot = (r: RawShot): ShotRow => ({
   markers: fromJson(r.markers),
 });
 
-const REVISION = `SELECT e.id, e.version_id, e.number, e.plan, s.first_frame AS first, s.last_frame AS last, p.rate_numerator AS numerator, p.rate_denominator AS denominator
-  FROM plan_revision e JOIN version v ON v.id = e.version_id JOIN shot s ON s.id = v.shot_id JOIN project p ON p.id = s.project_id`;
+const REVISION = `SELECT e.id, e.version_id, e.number, e.plan, s.first_frame AS first, s.last_frame AS last,
+    p.rate_numerator AS numerator, p.rate_denominator AS denominator
+  FROM plan_revision e
+  JOIN version v ON v.id = e.version_id
+  JOIN shot s ON s.id = v.shot_id
+  JOIN project p ON p.id = s.project_id`;
 interface RawRevision {
   id: number;
   version_id: number;
@@ -119,12 +123,15 @@ const readRevision = (r: RawRevision): RevisionRow => ({
   }),
 });
 
-const VERSION =
-  "SELECT id, shot_id AS shotId, number, purpose, status, from_revision_id AS fromRevisionId FROM version";
+const VERSION = `SELECT id, shot_id AS shotId, number, purpose, status, from_revision_id AS fromRevisionId
+    FROM version`;
 
-const SEQUENCE = `SELECT q.id, q.camera, q.pass, v.id AS versionId, v.number AS version, v.purpose, s.id AS shotId, s.code AS shot,
-    p.slug AS project, p.root, p.folder
-  FROM sequence q JOIN version v ON v.id = q.version_id JOIN shot s ON s.id = v.shot_id JOIN project p ON p.id = s.project_id`;
+const SEQUENCE = `SELECT q.id, q.camera, q.pass, v.id AS versionId, v.number AS version, v.purpose,
+    s.id AS shotId, s.code AS shot, p.slug AS project, p.root, p.folder
+  FROM sequence q
+  JOIN version v ON v.id = q.version_id
+  JOIN shot s ON s.id = v.shot_id
+  JOIN project p ON p.id = s.project_id`;
 
 export const listProjects = async (db: Db): Promise<ProjectRow[]> =>
   (await rows<RawProject>(db, `${PROJECT} ORDER BY id`)).map(readProject);
@@ -138,7 +145,8 @@ export const insertProject = async (db: Db, project: Omit<ProjectRow, "id">): Pr
   (
     await write(
       db,
-      "INSERT INTO project (slug, title, rate_numerator, rate_denominator, root, folder) VALUES (?, ?, ?, ?, ?, ?)",
+      `INSERT INTO project (slug, title, rate_numerator, rate_denominator, root, folder)
+        VALUES (?, ?, ?, ?, ?, ?)`,
       [
         project.slug,
         project.title,
@@ -162,7 +170,8 @@ export const insertShot = async (db: Db, shot: Omit<ShotRow, "id">): Promise<num
   (
     await write(
       db,
-      "INSERT INTO shot (project_id, code, title, first_frame, last_frame, markers) VALUES (?, ?, ?, ?, ?, ?)",
+      `INSERT INTO shot (project_id, code, title, first_frame, last_frame, markers)
+        VALUES (?, ?, ?, ?, ?, ?)`,
       [shot.projectId, shot.code, shot.title, shot.firstFrame, shot.lastFrame, JSON.stringify(shot.markers)],
     )
   ).id;
