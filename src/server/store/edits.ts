@@ -17,9 +17,7 @@ export async function saveEditUse(db: Db, shotId: number, editName: string, fram
     db,
     `INSERT INTO edit_use (shot_id, edit_name, frames)
       VALUES (?, ?, ?)
-      ON DUPLICATE KEY UPDATE edit_name =
-      VALUES(edit_name), previous_frames = frames, frames =
-      VALUES(frames), imported_at = NOW(3)`,
+      ON DUPLICATE KEY UPDATE edit_name = VALUES(edit_name), previous_frames = frames, frames = VALUES(frames), imported_at = NOW(3)`,
     [shotId, editName, frames],
   );
 }

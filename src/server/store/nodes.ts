@@ -36,10 +36,7 @@ export async function saveNode(
     db,
     `INSERT INTO node (name, host, pid, session, started_at, seen_at)
       VALUES (?, ?, ?, ?, NOW(3), NOW(3))
-      ON DUPLICATE KEY UPDATE host =
-      VALUES(host), pid =
-      VALUES(pid), session =
-      VALUES(session), started_at = NOW(3), seen_at = NOW(3), stopped_at = NULL, takes = 1`,
+      ON DUPLICATE KEY UPDATE host = VALUES(host), pid = VALUES(pid), session = VALUES(session), started_at = NOW(3), seen_at = NOW(3), stopped_at = NULL, takes = 1`,
     [node.name, node.host, node.pid, node.session],
   );
   return (await row<{ id: number }>(db, "SELECT id FROM node WHERE name = ?", [node.name]))!.id;
