@@ -2,9 +2,9 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { CHECKPOINT_FORMAT } from "@/contract/checkpoint";
-import { USUAL_CHECKPOINTS } from "@/core/plan/checkpoint";
+import { USUAL_CHECKPOINTS } from "@/core/run/checkpoint";
 import { arraysOf, makeSums } from "@/render/frame-sums";
-import { writeCheckpoint } from "@/server/engines/checkpoint-file";
+import { writeCheckpoint } from "@/server/files/checkpoint-file";
 import { type Measured, median, rounded } from "./measured";
 
 const [WIDTH, HEIGHT] = [1920, 1080];

@@ -1,8 +1,8 @@
 /** Error of the denoised demo scenes against 4,096 samples, as a ratio to no denoise; and what a megapixel takes. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import { readSceneOnDisk } from "@/server/files/scene-files";
-import { loadTexture } from "@/server/engines/textures";
+import { readSceneOnDisk } from "@/server/scenes/scene-files";
+import { loadTexture } from "@/server/scenes/textures";
 import type { Texture } from "@/render/texture";
 import { denoise as clean } from "@/render/denoise";
 import { FrameRender } from "@/render/render-frame";

@@ -6,8 +6,8 @@ import { scaledSize } from "@/core/plan/picture";
 import { pool } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
 import { runCounts } from "@/server/store/runs";
-import { startProofs, viewProofs } from "@/server/work/proofs";
-import { startRun } from "@/server/work/start-run";
+import { startProofs, viewProofs } from "@/server/actions/proofs";
+import { startRun } from "@/server/actions/start-run";
 import { type Measured, rounded } from "./measured";
 import { until, withRealRun } from "./real-run";
 

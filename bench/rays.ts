@@ -2,7 +2,7 @@
 import path from "node:path";
 import sharp from "sharp";
 import type { Scene } from "@/contract/scene";
-import { readSceneFile, texturePaths } from "@/server/files/scene-files";
+import { readSceneFile, texturePaths } from "@/server/scenes/scene-files";
 import { FrameRender } from "@/render/render-frame";
 import { type Texture, textureFromRgb8 } from "@/render/texture";
 import { Tracer } from "@/render/tracer";

@@ -10,7 +10,7 @@ import { migrate } from "@/server/db/migrate";
 import { closePool, pool } from "@/server/db/pool";
 import { listNodes } from "@/server/store/nodes";
 import { insertProject, insertShot } from "@/server/store/shots";
-import { openVersion } from "@/server/work/save-plan";
+import { openVersion } from "@/server/actions/save-plan";
 
 const LOOK_MS = 100;
 const PATIENCE_MS = 300_000;

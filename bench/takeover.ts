@@ -4,7 +4,7 @@ import { rows } from "@/server/db/rows";
 import { LEASE_SECONDS } from "@/server/queue/lease";
 import { listCheckpoints } from "@/server/store/checkpoints";
 import { listRendering, runById } from "@/server/store/runs";
-import { resumeRun, startRun, stopRun } from "@/server/work/start-run";
+import { resumeRun, startRun, stopRun } from "@/server/actions/start-run";
 import { type Measured, rounded } from "./measured";
 import { until, withRealRun } from "./real-run";
 

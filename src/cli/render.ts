@@ -11,7 +11,7 @@ import { fileName, parsePattern } from "@/core/naming/pattern";
 import { DENOISER_VERSION } from "@/render/denoise";
 import { RenderFailed, secondsOf } from "@/server/engines/engine";
 import { renderJob } from "@/server/engines/render-job";
-import { readSceneOnDisk } from "@/server/files/scene-files";
+import { readSceneOnDisk } from "@/server/scenes/scene-files";
 import { CallWrong, complain, EXIT, type ExitCode, print, printJson, wholeNumber } from "./command";
 import { readFrames } from "./frames";
 

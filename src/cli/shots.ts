@@ -2,7 +2,7 @@
 import { setTimeout as pause } from "node:timers/promises";
 import { formatPhrase } from "@/core/frames/phrase";
 import { readVersionName, type VersionKey, versionName } from "@/core/plan/plan";
-import { POLICIES, type Policy } from "@/core/plan/what-to-render";
+import { POLICIES, type Policy } from "@/core/run/what-to-render";
 import { sentenceText } from "@/core/tally/sentence";
 import { countsOf, type TallyCounts, todoOf } from "@/core/tally/tally";
 import { pool } from "@/server/db/pool";
@@ -16,9 +16,9 @@ import {
   type SequenceRow,
   shotByCode,
 } from "@/server/store/shots";
-import { currentSequence } from "@/server/work/current-sequence";
-import { startRun } from "@/server/work/start-run";
-import { loadSequence } from "@/server/work/tally";
+import { currentSequence } from "@/server/views/current-sequence";
+import { startRun } from "@/server/actions/start-run";
+import { loadSequence } from "@/server/views/tally";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
 
 export interface SequenceOptions {

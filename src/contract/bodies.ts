@@ -1,10 +1,10 @@
 /** What pages and programs send to the server, each body with the schema that checks it where it enters. */
 import type { PresetSettings } from "@/core/plan/preset";
 import { type Plan, PURPOSES, type Purpose } from "@/core/plan/plan";
-import { RUN_ORDERS } from "@/core/plan/run-order";
-import { POLICIES, type Policy } from "@/core/plan/what-to-render";
+import { RUN_ORDERS } from "@/core/run/run-order";
+import { POLICIES, type Policy } from "@/core/run/what-to-render";
 import { shareSchema } from "./hand-out";
-import { MAX_BATCH } from "@/core/plan/batch";
+import { MAX_BATCH } from "@/core/run/batch";
 import { PRIORITIES, type RunManner } from "./run-state";
 import { planSchema, presetName, presetSettings } from "./plan";
 import { checker } from "./validate";

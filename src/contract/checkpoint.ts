@@ -1,5 +1,5 @@
 /** What a checkpoint file says of itself: who made it, from what, and how far it got. */
-import type { HeldSamples } from "@/core/plan/checkpoint";
+import type { HeldSamples } from "@/core/run/checkpoint";
 import { checker } from "./validate";
 
 export const CHECKPOINT_FORMAT = "plain-tally-checkpoint/1";

@@ -1,4 +1,4 @@
-import type { RunOrder } from "@/core/plan/run-order";
+import type { RunOrder } from "@/core/run/run-order";
 
 /**
  * States of a run, and what leaves each:

@@ -16,7 +16,7 @@ import { pool } from "@/server/db/pool";
 import { imageTools } from "@/server/files/image-tools";
 import { listVersions, sequencesOfVersion, shotByCode } from "@/server/store/shots";
 import { runsOfVersion } from "@/server/store/runs";
-import { folderOf } from "@/server/work/folder-state";
+import { folderOf } from "@/server/folder/folder-state";
 
 const DELETED = [1007, 1040, 1041];
 const CUT_SHORT = { frame: 1058, share: 0.41 };

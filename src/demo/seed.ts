@@ -5,9 +5,9 @@ import { home } from "@/server/configuration";
 import { pool } from "@/server/db/pool";
 import { projectFolder } from "@/server/files/paths";
 import { insertProject, insertShot, listProjects, shotByCode } from "@/server/store/shots";
-import { startProofs } from "@/server/work/proofs";
-import { openVersion } from "@/server/work/save-plan";
-import { startRun } from "@/server/work/start-run";
+import { startProofs } from "@/server/actions/proofs";
+import { openVersion } from "@/server/actions/save-plan";
+import { startRun } from "@/server/actions/start-run";
 import { PROJECT, SHOTS } from "./project";
 
 export async function copyScenes(): Promise<void> {

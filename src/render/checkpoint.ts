@@ -8,7 +8,7 @@
  *     ..         sums in the order of `arraysOf`, little-endian as the processors in use have them
  *     last 32    SHA-256 of all before
  */
-import { checkpointBytes } from "@/core/plan/checkpoint";
+import { checkpointBytes } from "@/core/run/checkpoint";
 import { arraysOf, type FrameSums, makeSums, type SumsKept } from "./frame-sums";
 
 const MAGIC = "PTALLYC1";

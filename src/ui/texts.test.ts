@@ -6,7 +6,7 @@ import { USUAL_MANNER } from "@/contract/run-state";
 import { FilesByFrame } from "./live/files-by-frame";
 import { hazardText, mendText } from "./plan/words";
 import { laneFigures, nodeLetter } from "./band/lanes";
-import { runOnShow } from "./shot/run-strip";
+import { runOnShow } from "./shot-page/run-strip";
 import { againstEstimate, barText, pointText, runEndText } from "./run/words";
 
 const finding = (code: string, text: string, source: FindingView["source"] = "check"): FindingView => ({

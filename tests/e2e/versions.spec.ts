@@ -1,6 +1,6 @@
 /** Several looks overnight: one run over them, then one is chosen and the others are retired. */
 import { expect, test } from "@playwright/test";
-import { openVersion } from "@/server/work/save-plan";
+import { openVersion } from "@/server/actions/save-plan";
 import { PLAN } from "../support/stage";
 import { onStage } from "./on-stage";
 import { openBench, sentence, startRun } from "./pages";

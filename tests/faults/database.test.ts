@@ -5,8 +5,8 @@ import path from "node:path";
 import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { listRendering, runById } from "@/server/store/runs";
-import { startRun } from "@/server/work/start-run";
-import { loadSequence } from "@/server/work/tally";
+import { startRun } from "@/server/actions/start-run";
+import { loadSequence } from "@/server/views/tally";
 import { startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { openStage, type Stage, until } from "../support/stage";
 

@@ -7,8 +7,8 @@ import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { attemptsOfFrame, runById } from "@/server/store/runs";
 import { listNodes } from "@/server/store/nodes";
-import { startRun } from "@/server/work/start-run";
-import { loadSequence } from "@/server/work/tally";
+import { startRun } from "@/server/actions/start-run";
+import { loadSequence } from "@/server/views/tally";
 import { startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { HOME, openStage, type Stage, TEST_LEASE_SECONDS, until } from "../support/stage";
 

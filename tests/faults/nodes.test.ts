@@ -6,8 +6,8 @@ import { readTexts } from "@/core/image/png-format";
 import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { attemptsOfFrame, listRendering, runById } from "@/server/store/runs";
-import { resumeRun, startRun } from "@/server/work/start-run";
-import { loadSequence } from "@/server/work/tally";
+import { resumeRun, startRun } from "@/server/actions/start-run";
+import { loadSequence } from "@/server/views/tally";
 import { openStage, type Stage, until } from "../support/stage";
 
 let stage: Stage;

@@ -7,9 +7,9 @@ import { closePool, pool } from "@/server/db/pool";
 import { openAsides } from "@/server/store/asides";
 import { listCheckpoints } from "@/server/store/checkpoints";
 import { attemptsOfFrame, listRendering, logOfRun, runById } from "@/server/store/runs";
-import { directNode } from "@/server/work/nodes";
-import { startRun } from "@/server/work/start-run";
-import { loadSequence } from "@/server/work/tally";
+import { directNode } from "@/server/actions/nodes";
+import { startRun } from "@/server/actions/start-run";
+import { loadSequence } from "@/server/views/tally";
 import { canMount, type Disk, holdFile, mountDisk } from "../support/mounts";
 import { openStage, type Stage, until } from "../support/stage";
 

@@ -1,11 +1,11 @@
 /** Batches: frames that are kept for one node, and go to others when it does not come for them. */
-import type { Pace } from "@/core/plan/batch";
+import type { Pace } from "@/core/run/batch";
 import { closePool, makePool, type Pool, pool, transact } from "@/server/db/pool";
 import { finish, holdLease, type Lease, renew } from "@/server/queue/lease";
 import { NodeQueue } from "@/server/queue/node-queue";
 import { saveNode } from "@/server/store/nodes";
-import { changeRun } from "@/server/work/change-run";
-import { startRun, stopRun } from "@/server/work/start-run";
+import { changeRun } from "@/server/actions/change-run";
+import { startRun, stopRun } from "@/server/actions/start-run";
 import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
 

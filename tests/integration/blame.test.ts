@@ -5,8 +5,8 @@ import { claim, finish, holdLease, type Lease } from "@/server/queue/lease";
 import { openAsides } from "@/server/store/asides";
 import { saveNode } from "@/server/store/nodes";
 import { runById, runCounts } from "@/server/store/runs";
-import { letNodeIn, viewNodes } from "@/server/work/nodes";
-import { resumeRun, startRun } from "@/server/work/start-run";
+import { letNodeIn, viewNodes } from "@/server/actions/nodes";
+import { resumeRun, startRun } from "@/server/actions/start-run";
 import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
 

@@ -8,10 +8,10 @@ import { saveNode } from "@/server/store/nodes";
 import { runById, runCounts, tasksOfRun } from "@/server/store/runs";
 import { versionsOfRun } from "@/server/store/run-versions";
 import { latestRevision } from "@/server/store/shots";
-import { changeRun } from "@/server/work/change-run";
-import { saveRevision } from "@/server/work/save-plan";
-import { type RunRequest, startRun, stopRun } from "@/server/work/start-run";
-import { loadSequence } from "@/server/work/tally";
+import { changeRun } from "@/server/actions/change-run";
+import { saveRevision } from "@/server/actions/save-plan";
+import { type RunRequest, startRun, stopRun } from "@/server/actions/start-run";
+import { loadSequence } from "@/server/views/tally";
 import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
 

@@ -11,11 +11,11 @@ import { rows } from "@/server/db/rows";
 import { listCheckpoints } from "@/server/store/checkpoints";
 import { attemptsOfFrame, listRendering, logOfRun, runById } from "@/server/store/runs";
 import { latestRevision, sequencesOfVersion } from "@/server/store/shots";
-import { catchUp } from "@/server/work/folder-state";
-import { saveRevision } from "@/server/work/save-plan";
-import { decideRun } from "@/server/work/decide-run";
-import { resumeRun, startRun, stopRun } from "@/server/work/start-run";
-import { loadSequence } from "@/server/work/tally";
+import { catchUp } from "@/server/folder/folder-state";
+import { saveRevision } from "@/server/actions/save-plan";
+import { decideRun } from "@/server/actions/decide-run";
+import { resumeRun, startRun, stopRun } from "@/server/actions/start-run";
+import { loadSequence } from "@/server/views/tally";
 import { openStage, type Stage, until } from "../support/stage";
 
 let stage: Stage;

@@ -9,8 +9,8 @@ import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { progressIn } from "@/server/engines/command";
 import { attemptsOfFrame, listRendering, logOfRun, runById } from "@/server/store/runs";
-import { startRun, stopRun } from "@/server/work/start-run";
-import { loadSequence } from "@/server/work/tally";
+import { startRun, stopRun } from "@/server/actions/start-run";
+import { loadSequence } from "@/server/views/tally";
 import { HOME, openStage, type Stage, until } from "../support/stage";
 
 const OURS = [

@@ -5,7 +5,7 @@ import { SHOTS } from "@/demo/project";
 import { seed } from "@/demo/seed";
 import { closePool, pool } from "@/server/db/pool";
 import { listProjects } from "@/server/store/shots";
-import { viewShots } from "@/server/http/views";
+import { viewShots } from "@/server/views/views";
 import { openStage, type Stage } from "../support/stage";
 
 let stage: Stage;

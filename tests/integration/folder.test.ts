@@ -8,9 +8,9 @@ import { closePool, pool } from "@/server/db/pool";
 import { imageTools } from "@/server/files/image-tools";
 import { closedFindings, openFindings } from "@/server/store/findings";
 import { sequenceById } from "@/server/store/shots";
-import { catchUp, checkSequence } from "@/server/work/folder-state";
-import { clearFlags, flagFrames } from "@/server/work/flags";
-import { loadSequence } from "@/server/work/tally";
+import { catchUp, checkSequence } from "@/server/folder/folder-state";
+import { clearFlags, flagFrames } from "@/server/actions/flags";
+import { loadSequence } from "@/server/views/tally";
 import { openStage, PLAN, type Stage } from "../support/stage";
 
 let stage: Stage;

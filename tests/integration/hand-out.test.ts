@@ -8,12 +8,12 @@ import { formatPhrase } from "@/core/frames/phrase";
 import { closePool, pool } from "@/server/db/pool";
 import { listFiles } from "@/server/store/frame-files";
 import { runById, runCounts } from "@/server/store/runs";
-import { changeRun } from "@/server/work/change-run";
-import { catchUp } from "@/server/work/folder-state";
-import { takeBackShare, viewHandOut } from "@/server/work/hand-out";
-import { closeEndedRuns } from "@/server/work/run-end";
-import { type RunRequest, startRun } from "@/server/work/start-run";
-import { loadSequence, requireSequence } from "@/server/work/tally";
+import { changeRun } from "@/server/actions/change-run";
+import { catchUp } from "@/server/folder/folder-state";
+import { takeBackShare, viewHandOut } from "@/server/actions/hand-out";
+import { closeEndedRuns } from "@/server/queue/run-end";
+import { type RunRequest, startRun } from "@/server/actions/start-run";
+import { loadSequence, requireSequence } from "@/server/views/tally";
 import { type Ended, HOME, openStage, runCli, type Stage, until } from "../support/stage";
 
 let stage: Stage;

@@ -9,12 +9,12 @@ import { closePool, pool } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
 import { lightingFile, readLighting, writeLighting } from "@/server/files/lighting-files";
 import { listRendering, logOfRun, runById, runCounts, tasksOfRun } from "@/server/store/runs";
-import { changeRun } from "@/server/work/change-run";
-import { preflightRun } from "@/server/work/preflight";
-import { startProofs, viewProofs } from "@/server/work/proofs";
-import { estimateTasks } from "@/server/work/run-estimate";
-import { resumeRun, startRun, stopRun } from "@/server/work/start-run";
-import { loadSequence } from "@/server/work/tally";
+import { changeRun } from "@/server/actions/change-run";
+import { preflightRun } from "@/server/actions/preflight";
+import { startProofs, viewProofs } from "@/server/actions/proofs";
+import { estimateTasks } from "@/server/views/run-estimate";
+import { resumeRun, startRun, stopRun } from "@/server/actions/start-run";
+import { loadSequence } from "@/server/views/tally";
 import { TEST_SCENE, writeScene } from "../support/scene";
 import { openStage, type Stage, until } from "../support/stage";
 

@@ -7,9 +7,9 @@ import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { listCheckpoints } from "@/server/store/checkpoints";
 import { attemptsOfFrame, listRendering, runById } from "@/server/store/runs";
-import { directNode, pauseAll, putBack, viewNodes } from "@/server/work/nodes";
-import { startRun } from "@/server/work/start-run";
-import { loadSequence } from "@/server/work/tally";
+import { directNode, pauseAll, putBack, viewNodes } from "@/server/actions/nodes";
+import { startRun } from "@/server/actions/start-run";
+import { loadSequence } from "@/server/views/tally";
 import { openStage, type Stage, until } from "../support/stage";
 
 let stage: Stage;

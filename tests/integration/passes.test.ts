@@ -9,8 +9,8 @@ import { row, rows } from "@/server/db/rows";
 import { listFiles } from "@/server/store/frame-files";
 import { logOfRun, runById } from "@/server/store/runs";
 import { sequencesOfVersion } from "@/server/store/shots";
-import { loadVersion, requireSequence } from "@/server/work/tally";
-import { startRun } from "@/server/work/start-run";
+import { loadVersion, requireSequence } from "@/server/views/tally";
+import { startRun } from "@/server/actions/start-run";
 import { openStage, type Stage, until } from "../support/stage";
 
 let stage: Stage;

@@ -5,8 +5,8 @@ import { closePool, makePool, pool } from "@/server/db/pool";
 import { migrate } from "@/server/db/migrate";
 import { saveUnlookedFile } from "@/server/store/frame-files";
 import { latestRevision, revisionById } from "@/server/store/shots";
-import { openVersion, saveRevision } from "@/server/work/save-plan";
-import { startRun } from "@/server/work/start-run";
+import { openVersion, saveRevision } from "@/server/actions/save-plan";
+import { startRun } from "@/server/actions/start-run";
 import { writeScene, TEST_SCENE } from "../support/scene";
 import { HOME, openStage, PLAN, type Stage } from "../support/stage";
 

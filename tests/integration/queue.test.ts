@@ -15,8 +15,8 @@ import { fail } from "@/server/queue/failures";
 import { settleRuns } from "@/server/queue/settle";
 import { saveNode } from "@/server/store/nodes";
 import { runById, runCounts } from "@/server/store/runs";
-import { resumeRun, startRun, stopRun } from "@/server/work/start-run";
-import { loadSequence } from "@/server/work/tally";
+import { resumeRun, startRun, stopRun } from "@/server/actions/start-run";
+import { loadSequence } from "@/server/views/tally";
 import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
 

@@ -13,10 +13,10 @@ import { claimOfRun, describeLease } from "@/server/queue/lease";
 import { closedFindings, openFindings } from "@/server/store/findings";
 import { saveNode } from "@/server/store/nodes";
 import { runById } from "@/server/store/runs";
-import { flagFrames } from "@/server/work/flags";
-import { startRun } from "@/server/work/start-run";
-import { viewLog } from "@/server/http/views";
-import { loadSequence } from "@/server/work/tally";
+import { flagFrames } from "@/server/actions/flags";
+import { startRun } from "@/server/actions/start-run";
+import { viewLog } from "@/server/views/views";
+import { loadSequence } from "@/server/views/tally";
 import { openStage, type Stage, until } from "../support/stage";
 
 let stage: Stage;

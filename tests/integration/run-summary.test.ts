@@ -3,8 +3,8 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { closePool, pool } from "@/server/db/pool";
 import { runById, runCounts } from "@/server/store/runs";
-import { summarizeRun } from "@/server/work/run-summary";
-import { startRun, stopRun } from "@/server/work/start-run";
+import { summarizeRun } from "@/server/views/run-summary";
+import { startRun, stopRun } from "@/server/actions/start-run";
 import { openStage, type Stage, until } from "../support/stage";
 
 let stage: Stage;

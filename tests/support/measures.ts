@@ -1,5 +1,5 @@
 /** What an attempt measured that took next to no time: where the queue itself stands in for the nodes. */
-import { NO_LIGHTING } from "@/core/plan/lighting";
+import { NO_LIGHTING } from "@/core/run/lighting";
 import type { AttemptMeasures } from "@/server/queue/lease";
 
 export const NOTHING: AttemptMeasures = {

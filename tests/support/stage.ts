@@ -15,7 +15,7 @@ import { type Plan, PLAN_DEFAULTS } from "@/core/plan/plan";
 import { closePool, pool } from "@/server/db/pool";
 import { migrate } from "@/server/db/migrate";
 import { insertProject, insertShot } from "@/server/store/shots";
-import { openVersion } from "@/server/work/save-plan";
+import { openVersion } from "@/server/actions/save-plan";
 import { writeScene } from "./scene";
 
 export const HOME = process.env.PLAIN_TALLY_HOME ?? path.resolve(__dirname, "../..");

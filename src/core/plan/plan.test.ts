@@ -5,7 +5,7 @@ import { canonicalJson } from "./canonical";
 import { fingerprintsOf, type LookSources, passesMadeStale } from "./fingerprint";
 import type { Pass } from "./passes";
 import { changedFields, type Plan, PLAN_DEFAULTS, readPlan } from "./plan";
-import { framesToRender, type Policy, sharePasses } from "./what-to-render";
+import { framesToRender, type Policy, sharePasses } from "../run/what-to-render";
 
 const rate = { numerator: 24, denominator: 1 };
 const plan: Plan = {

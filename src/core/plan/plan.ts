@@ -14,7 +14,7 @@ import { makeRate, type Rate, rateText } from "../timing/rate";
 import type { CameraMove } from "./camera-move";
 import { moveFault } from "./camera-move";
 import { canonicalJson, type Json } from "./canonical";
-import { type CheckpointRule, MIN_CHECKPOINT_MINUTES, USUAL_CHECKPOINTS } from "./checkpoint";
+import { type CheckpointRule, MIN_CHECKPOINT_MINUTES, USUAL_CHECKPOINTS } from "../run/checkpoint";
 import type { Lens } from "./lens";
 import type { Pass } from "./passes";
 import { type FilterSettings, type Sampling, scaledSize, type Shading } from "./picture";

@@ -11,7 +11,7 @@ import {
   unionAll,
 } from "../frames/frame-set";
 import { formatPhrase, parsePhrase } from "../frames/phrase";
-import { framesToRender, POLICIES } from "../plan/what-to-render";
+import { framesToRender, POLICIES } from "../run/what-to-render";
 import { phraseNames } from "./names";
 import { packTally, unpackTally } from "./packed";
 import { ACTIVITIES, countsOf, deriveTally, type Facts, RESULTS, todoOf } from "./tally";

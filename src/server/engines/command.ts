@@ -15,7 +15,7 @@ import { meanLuminance, noiseOf } from "@/core/image/measure";
 import { setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { canonicalJson, type Json } from "@/core/plan/canonical";
-import { NO_LIGHTING } from "@/core/plan/lighting";
+import { NO_LIGHTING } from "@/core/run/lighting";
 import { scaledSize } from "@/core/plan/picture";
 import { fillTemplate } from "@/core/plan/call-template";
 import type { ArgumentValues } from "@/core/plan/renderer";
@@ -32,7 +32,7 @@ import {
   RenderFailed,
   type RenderResult,
 } from "./engine";
-import { declarationOf, engineOf } from "./renderers";
+import { declarationOf, engineOf } from "../scenes/renderers";
 import { writeWhole } from "./write-whole";
 
 /** Between two looks for the picture. */

@@ -1,7 +1,7 @@
 /** One interface, several renderers. An engine gets one frame job and leaves finished temporary files. */
 import type { CheckpointHeader } from "@/contract/checkpoint";
-import type { HeldSamples } from "@/core/plan/checkpoint";
-import type { LightingWork } from "@/core/plan/lighting";
+import type { HeldSamples } from "@/core/run/checkpoint";
+import type { LightingWork } from "@/core/run/lighting";
 import type { GUIDE_PASSES, Pass } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
 import { RENDERER_VERSION, type StoppedBy } from "@/render/render-frame";

@@ -4,7 +4,7 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { LIGHTING_FORMAT } from "@/contract/lighting";
 import type { Scene } from "@/contract/scene";
-import { lightingBracket, type LightingWork } from "@/core/plan/lighting";
+import { lightingBracket, type LightingWork } from "@/core/run/lighting";
 import type { Plan } from "@/core/plan/plan";
 import { LightingGather } from "@/render/gather-lighting";
 import { BlendedLighting, type LightingLookup, LightingRecords, RECORD } from "@/render/lighting-cache";

@@ -2,10 +2,10 @@
 import fs from "node:fs/promises";
 import type { Scene } from "@/contract/scene";
 import { GREY_TEXTURE, type Texture } from "@/render/texture";
-import { readSceneFile, texturePaths } from "../files/scene-files";
+import { readSceneFile, texturePaths } from "../scenes/scene-files";
 import { type EngineHooks, type FrameJob, RenderFailed } from "./engine";
 import { LightingKeeper } from "./lighting";
-import { loadTexture } from "./textures";
+import { loadTexture } from "../scenes/textures";
 
 export interface LoadedScene {
   readonly scene: Scene;

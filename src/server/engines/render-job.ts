@@ -2,7 +2,7 @@
 import fs from "node:fs/promises";
 import { readExr } from "@/core/image/exr";
 import type { FloatImage } from "@/core/image/pixels";
-import { type LightingWork, NO_LIGHTING } from "@/core/plan/lighting";
+import { type LightingWork, NO_LIGHTING } from "@/core/run/lighting";
 import type { Pass } from "@/core/plan/passes";
 import { type Plan, readPlan } from "@/core/plan/plan";
 import { denoise } from "@/render/denoise";

@@ -3,11 +3,11 @@ import fs from "node:fs/promises";
 import sharp from "sharp";
 import { CHECKPOINT_FORMAT, type CheckpointHeader } from "@/contract/checkpoint";
 import { quantize } from "@/core/image/pixels";
-import { type ResumeBar, resumeBar } from "@/core/plan/checkpoint";
+import { type ResumeBar, resumeBar } from "@/core/run/checkpoint";
 import type { FrameSums } from "@/render/frame-sums";
 import { toDisplay } from "@/render/layers";
 import { FrameRender, type FrameRequest, sumsKeptBy } from "@/render/render-frame";
-import { type Checkpoint, readCheckpoint, writeCheckpoint } from "./checkpoint-file";
+import { type Checkpoint, readCheckpoint, writeCheckpoint } from "../files/checkpoint-file";
 import { type EngineHooks, type FrameJob, RenderFailed, type SavedCheckpoint } from "./engine";
 import type { RenderControl } from "./render-job";
 

@@ -8,7 +8,7 @@ import { pool } from "../db/pool";
 import { AWAY_SECONDS } from "../queue/takers";
 import { advance, type EventCursor } from "../queue/event-cursor";
 import { versionName } from "@/core/plan/plan";
-import { closeEndedRuns } from "../work/run-end";
+import { closeEndedRuns } from "../queue/run-end";
 import { openAsides } from "../store/asides";
 import { eventsAfter, lastEventId, pruneEvents } from "../store/events";
 import { listNodes, type NodeOrders, type NodeRow, settingsOfNodes } from "../store/nodes";

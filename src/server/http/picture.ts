@@ -9,16 +9,16 @@ import { toDisplay } from "@/render/layers";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { sha256 } from "../files/content";
-import { readCheckpoint } from "../engines/checkpoint-file";
+import { readCheckpoint } from "../files/checkpoint-file";
 import { insideFolder } from "../files/paths";
 import { showable } from "../files/showable";
 import { fileOfFrame } from "../store/frame-files";
 import { previewOfFrame } from "../store/previews";
 import { sequencesOfVersion } from "../store/shots";
-import { asideFolderOf, requireAside } from "../work/aside";
-import { checkpointFilesOf } from "../work/checkpoints";
-import { folderOf } from "../work/folder-state";
-import { requireSequence } from "../work/tally";
+import { asideFolderOf, requireAside } from "../folder/aside";
+import { checkpointFilesOf } from "../folder/checkpoints";
+import { folderOf } from "../folder/folder-state";
+import { requireSequence } from "../views/tally";
 
 /** Sends a picture file. @param content first digits of the hash that the address promised; another file by now is not sent under that address */
 export async function sendPicture(

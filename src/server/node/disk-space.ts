@@ -1,6 +1,6 @@
 /** A disk that is full holds the runs that write to it; they go on when there is room for the frames in work. */
 import fs from "node:fs/promises";
-import { planCheckpointBytes } from "@/core/plan/checkpoint";
+import { planCheckpointBytes } from "@/core/run/checkpoint";
 import { guessPassBytes } from "@/core/plan/consequences";
 import { passesOfBits } from "@/core/plan/passes";
 import { savesSamples } from "@/core/plan/renderer";

@@ -13,7 +13,7 @@ import { setTimeout as pause } from "node:timers/promises";
 import { checkFile } from "@/core/image/check-file";
 import { extensionOf } from "@/core/image/file-format";
 import { fileName } from "@/core/naming/pattern";
-import type { Pace } from "@/core/plan/batch";
+import type { Pace } from "@/core/run/batch";
 import { effortSettings, fingerprintsOf, lookSettings } from "@/core/plan/fingerprint";
 import { GUIDE_PASSES, type Pass } from "@/core/plan/passes";
 import { nameValues, type ReadPlan, readPlan, versionName } from "@/core/plan/plan";
@@ -33,15 +33,15 @@ import {
   type SavedCheckpoint,
   secondsOf,
 } from "../engines/engine";
-import { engineOf } from "../engines/renderers";
+import { engineOf } from "../scenes/renderers";
 import { checkpointBefore, checkpointFile, checkpointFolder } from "../files/checkpoint-paths";
 import { imageTools } from "../files/image-tools";
 import { lightingFolder } from "../files/lighting-files";
 import { insideFolder, projectFolder, versionFolder } from "../files/paths";
-import { frozenName } from "../files/scene-files";
+import { frozenName } from "../scenes/scene-files";
 import { fail, judgeRun } from "../queue/failures";
 import { giveBack, type LeasedFrame } from "../queue/lease";
-import { originOf } from "../work/folder-state";
+import { originOf } from "../folder/folder-state";
 import { holdForSpace, isFull } from "./disk-space";
 import type { NodeFaults } from "./faults";
 import { type LogLine, sayOfAttempt } from "./attempt-log";

@@ -7,7 +7,7 @@ import { transact } from "../db/pool";
 import { RenderFailed, secondsOf } from "../engines/engine";
 import { insideFolder, projectFolder, versionFolder } from "../files/paths";
 import { lightingFile, lightingFolder, readLighting } from "../files/lighting-files";
-import { frozenName } from "../files/scene-files";
+import { frozenName } from "../scenes/scene-files";
 import { finish, giveBack, holdLease, type LeasedFrame } from "../queue/lease";
 import { beginSecondParts } from "../queue/settle";
 import { appendEvent } from "../store/events";

@@ -22,7 +22,7 @@ import { closeFindingsAsFixed, insertFindings } from "../store/findings";
 import { saveFile } from "../store/frame-files";
 import { saveProofFile } from "../store/proofs";
 import { appendLines } from "../store/runs";
-import { originOf } from "../work/folder-state";
+import { originOf } from "../folder/folder-state";
 import { dropCheckpoint } from "./place-checkpoint";
 
 /** Between the lock and the rename nothing waits; a node that was put to sleep there longer than this gives up (its transaction was cut after 10 s). */

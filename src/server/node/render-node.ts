@@ -11,7 +11,7 @@ import crypto from "node:crypto";
 import os from "node:os";
 import { setTimeout as pause } from "node:timers/promises";
 import { timeLimitOf } from "@/core/estimate/expected";
-import type { Pace } from "@/core/plan/batch";
+import type { Pace } from "@/core/run/batch";
 import { passBits } from "@/core/plan/passes";
 import { isWithinHours } from "@/core/timing/hours";
 import { isDatabaseAway, type Pool, transact } from "../db/pool";
@@ -19,7 +19,7 @@ import { LeaseLost, TallyError } from "../errors";
 import type { Engine, LogLevel } from "../engines/engine";
 import { describeLease, type Lease, LEASE_SECONDS, renew } from "../queue/lease";
 import { NodeQueue } from "../queue/node-queue";
-import { closeEndedRuns } from "../work/run-end";
+import { closeEndedRuns } from "../queue/run-end";
 import { appendEvent } from "../store/events";
 import {
   lockNode,

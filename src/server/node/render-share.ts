@@ -21,8 +21,8 @@ import { type CheckpointJob, type Engine, type LogLevel, RenderFailed, secondsOf
 import { checkpointBefore, checkpointFile, checkpointFolder } from "../files/checkpoint-paths";
 import { imageTools } from "../files/image-tools";
 import { lightingFolder } from "../files/lighting-files";
-import { frozenName, readRenderSources } from "../files/scene-files";
-import { originOf } from "../work/folder-state";
+import { frozenName, readRenderSources } from "../scenes/scene-files";
+import { originOf } from "../folder/folder-state";
 import { appendManifest } from "./manifest";
 
 export interface ShareJob {

@@ -9,13 +9,13 @@ import { type VersionKey, versionName } from "@/core/plan/plan";
 import { type Pool, transact } from "../db/pool";
 import { fileHash } from "../files/content";
 import { insideFolder, projectFolder, versionFolder } from "../files/paths";
-import { freezeScene, frozenName, readRenderSources } from "../files/scene-files";
+import { freezeScene, frozenName, readRenderSources } from "../scenes/scene-files";
 import { openAsides, letIn, setNodeAside } from "../store/asides";
 import { appendEvent } from "../store/events";
 import { forgetOpenQueue } from "../queue/open-runs";
 import { type RunPlace, placesOfRun } from "../store/run-versions";
 import { holdForSpace, isFull } from "./disk-space";
-import { engineOf } from "../engines/renderers";
+import { engineOf } from "../scenes/renderers";
 import type { NodeFaults } from "./faults";
 import { proveReadiness } from "./readiness";
 

@@ -11,7 +11,7 @@
  */
 import crypto from "node:crypto";
 import type { LookSources } from "@/core/plan/fingerprint";
-import type { LightingWork } from "@/core/plan/lighting";
+import type { LightingWork } from "@/core/run/lighting";
 import { type Pass, passesOfBits } from "@/core/plan/passes";
 import { fromStoredPlan, type Plan, type Purpose } from "@/core/plan/plan";
 import type { StoppedBy } from "@/render/render-frame";

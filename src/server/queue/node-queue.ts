@@ -4,7 +4,7 @@
  * lease, and is renewed with the lease of the frame in work. Each frame is leased when its turn
  * comes, so that stop, priority and taking over are the same with batches and without.
  */
-import { countForShare, fairShare, type Pace, proposeBatch } from "@/core/plan/batch";
+import { countForShare, fairShare, type Pace, proposeBatch } from "@/core/run/batch";
 import type { Pool, Tx } from "../db/pool";
 import { row, rows, write } from "../db/rows";
 import {

@@ -1,7 +1,7 @@
 /** Saved samples of frames, as their files say. Kept by the beauty sequence of the camera: the samples serve all passes. */
 import type { CheckpointHeader } from "@/contract/checkpoint";
 import type { Json } from "@/core/plan/canonical";
-import type { HeldSamples } from "@/core/plan/checkpoint";
+import type { HeldSamples } from "@/core/run/checkpoint";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
 
 export interface CheckpointRow {

@@ -3,7 +3,7 @@
 import { Box, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { StartRunBody } from "@/contract/bodies";
-import { framesToRender, type Policy } from "@/core/plan/what-to-render";
+import { framesToRender, type Policy } from "@/core/run/what-to-render";
 import { todoOf } from "@/core/tally/tally";
 import { formatPhrase } from "@/core/frames/phrase";
 import { Bench, Caption, Line } from "../page/bench";

@@ -1,7 +1,7 @@
 "use client";
 /** When a frame is done: samples, noise or time, whichever comes first. */
 import { Flex, Text } from "@chakra-ui/react";
-import { type CheckpointRule, planCheckpointBytes, USUAL_CHECKPOINTS } from "@/core/plan/checkpoint";
+import { type CheckpointRule, planCheckpointBytes, USUAL_CHECKPOINTS } from "@/core/run/checkpoint";
 import type { Sampling } from "@/core/plan/picture";
 import { useShotWork } from "../shot/shot-context";
 import { size } from "../words";

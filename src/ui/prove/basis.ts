@@ -5,7 +5,7 @@ import { difference, type FrameSet } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
 import { guessPassBytes } from "@/core/plan/consequences";
 import { passesMadeStale } from "@/core/plan/fingerprint";
-import { lightingFrames } from "@/core/plan/lighting";
+import { lightingFrames } from "@/core/run/lighting";
 import { scaledSize } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 

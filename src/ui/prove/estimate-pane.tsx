@@ -6,7 +6,7 @@ import type { ProofsView } from "@/contract/views";
 import { type WayBack, waysBack } from "@/core/estimate/estimate";
 import { firstOf, lastOf, rangeSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
-import { checkpointStorage } from "@/core/plan/checkpoint";
+import { checkpointStorage } from "@/core/run/checkpoint";
 import type { Plan } from "@/core/plan/plan";
 import { Caption, Line } from "../page/bench";
 import { useNow } from "../page/header";

@@ -6,7 +6,7 @@ import { useState } from "react";
 import { nextProof } from "@/core/estimate/cost-model";
 import { type FrameSet, memberAt, firstOf, rangeSet, intersection, lastOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
-import { framesToRender } from "@/core/plan/what-to-render";
+import { framesToRender } from "@/core/run/what-to-render";
 import { phraseNames } from "@/core/tally/names";
 import { deriveTally, NO_FACTS } from "@/core/tally/tally";
 import { messageOf, post } from "../live/api";

@@ -5,7 +5,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import type { RunView } from "@/contract/views";
 import type { ChangeRunBody } from "@/contract/bodies";
-import { POLICIES, type Policy } from "@/core/plan/what-to-render";
+import { POLICIES, type Policy } from "@/core/run/what-to-render";
 import { messageOf, post } from "../live/api";
 import { Line } from "../page/bench";
 import { NodeChoice } from "../page/choices";

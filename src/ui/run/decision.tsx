@@ -7,7 +7,7 @@ import type { ShotView } from "@/contract/views";
 import type { StartRunBody } from "@/contract/bodies";
 import type { FrameSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
-import { type PreflightPoint, verdictOf } from "@/core/plan/preflight";
+import { type PreflightPoint, verdictOf } from "@/core/run/preflight";
 import { messageOf, post } from "../live/api";
 import { Caption, Line } from "../page/bench";
 import { NodeChoice, OneOf } from "../page/choices";

@@ -7,7 +7,7 @@ import type { HandOutView } from "@/contract/views";
 import type { StartRunBody } from "@/contract/bodies";
 import { EMPTY, type FrameSet, intersection } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
-import { overlapOf, splitByRange, splitByStretches } from "@/core/plan/split";
+import { overlapOf, splitByRange, splitByStretches } from "@/core/run/split";
 import { messageOf, post } from "../live/api";
 import { queryKeys, useHandOut } from "../live/queries";
 import { Loading, Refusal } from "../page/states";

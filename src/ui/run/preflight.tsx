@@ -5,8 +5,8 @@ import { useMutation, useQuery, useQueryClient, type UseQueryResult } from "@tan
 import { useEffect, useState } from "react";
 import type { PreflightView } from "@/contract/views";
 import type { StartRunBody } from "@/contract/bodies";
-import { putBackEdits, type ResumeBar } from "@/core/plan/checkpoint";
-import { type PreflightPoint, type Verdict, verdictOf } from "@/core/plan/preflight";
+import { putBackEdits, type ResumeBar } from "@/core/run/checkpoint";
+import { type PreflightPoint, type Verdict, verdictOf } from "@/core/run/preflight";
 import { ApiFailure, messageOf, post, remove } from "../live/api";
 import { useLive } from "../live/live-store";
 import { queryKeys } from "../live/queries";

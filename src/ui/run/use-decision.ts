@@ -2,7 +2,7 @@
 /** What a request would render in each sequence of its scope; names such as `missing` mean each one's own frames. */
 import { useMemo } from "react";
 import { parsePhrase } from "@/core/frames/phrase";
-import { framesToRender, type Policy, type RenderDecision } from "@/core/plan/what-to-render";
+import { framesToRender, type Policy, type RenderDecision } from "@/core/run/what-to-render";
 import { phraseNames } from "@/core/tally/names";
 import { unpackTally } from "@/core/tally/packed";
 import { useShotWork } from "../shot/shot-context";

@@ -1,9 +1,9 @@
 /** Texts of the Run and Patch benches. */
-import type { ResumeBar } from "@/core/plan/checkpoint";
+import type { ResumeBar } from "@/core/run/checkpoint";
 import type { Priority } from "@/contract/run-state";
-import type { RunOrder } from "@/core/plan/run-order";
-import type { PreflightPoint } from "@/core/plan/preflight";
-import type { FrameReason, Policy } from "@/core/plan/what-to-render";
+import type { RunOrder } from "@/core/run/run-order";
+import type { PreflightPoint } from "@/core/run/preflight";
+import type { FrameReason, Policy } from "@/core/run/what-to-render";
 import type { RunView } from "@/contract/views";
 import type { Plan } from "@/core/plan/plan";
 import { FIELD_WORD, valueText } from "../plan/words";

@@ -1,6 +1,6 @@
 import { checkImportEdit } from "@/contract/bodies";
 import { readBody, respond } from "@/server/http/respond";
-import { importEdit } from "@/server/work/import-edit";
+import { importEdit } from "@/server/actions/import-edit";
 
 export async function POST(request: Request): Promise<Response> {
   return respond(async () => {

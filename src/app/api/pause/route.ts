@@ -1,6 +1,6 @@
 import { checkPause } from "@/contract/node-settings";
 import { readBody, respond } from "@/server/http/respond";
-import { pauseAll } from "@/server/work/nodes";
+import { pauseAll } from "@/server/actions/nodes";
 
 /** Pauses every node, also those that come later, or lets them go on. */
 export async function POST(request: Request): Promise<Response> {

@@ -2,7 +2,7 @@ import { checkSavePreset } from "@/contract/bodies";
 import { pool } from "@/server/db/pool";
 import { readBody, respond } from "@/server/http/respond";
 import { listPresets } from "@/server/store/presets";
-import { savePreset } from "@/server/work/presets";
+import { savePreset } from "@/server/actions/presets";
 
 export const dynamic = "force-dynamic";
 

@@ -1,5 +1,5 @@
 import { Suspense } from "react";
-import { ShotPage } from "@/ui/shot/shot-page";
+import { ShotPage } from "@/ui/shot-page/shot-page";
 
 export default async function Page({ params }: { readonly params: Promise<{ code: string }> }) {
   const { code } = await params;

@@ -1,5 +1,5 @@
 import { idOf, respond } from "@/server/http/respond";
-import { letNodeIn } from "@/server/work/nodes";
+import { letNodeIn } from "@/server/actions/nodes";
 
 /** Lets a node in again that was set aside. */
 export async function POST(

@@ -1,6 +1,6 @@
 import { checkNodeSettings } from "@/contract/node-settings";
 import { readBody, respond } from "@/server/http/respond";
-import { directNode } from "@/server/work/nodes";
+import { directNode } from "@/server/actions/nodes";
 
 export async function POST(
   request: Request,

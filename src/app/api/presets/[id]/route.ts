@@ -1,6 +1,6 @@
 import { checkRenamePreset } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
-import { changePresetName, removePreset } from "@/server/work/presets";
+import { changePresetName, removePreset } from "@/server/actions/presets";
 
 export async function POST(
   request: Request,

@@ -1,6 +1,6 @@
 import { checkImportPreset } from "@/contract/bodies";
 import { readBody, respond } from "@/server/http/respond";
-import { importPreset } from "@/server/work/presets";
+import { importPreset } from "@/server/actions/presets";
 
 export async function POST(request: Request): Promise<Response> {
   return respond(async () => importPreset((await readBody(request, checkImportPreset)).text));

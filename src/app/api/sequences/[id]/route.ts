@@ -1,5 +1,5 @@
 import { idOf, respond } from "@/server/http/respond";
-import { viewSequence } from "@/server/http/views";
+import { viewSequence } from "@/server/views/views";
 
 export const dynamic = "force-dynamic";
 

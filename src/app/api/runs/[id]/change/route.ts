@@ -1,6 +1,6 @@
 import { checkChangeRun } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
-import { changeRun } from "@/server/work/change-run";
+import { changeRun } from "@/server/actions/change-run";
 
 export async function POST(
   request: Request,

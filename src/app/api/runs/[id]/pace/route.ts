@@ -1,5 +1,5 @@
 import { idOf, respond } from "@/server/http/respond";
-import { viewPace } from "@/server/http/views";
+import { viewPace } from "@/server/views/views";
 
 export const dynamic = "force-dynamic";
 

@@ -1,6 +1,6 @@
 import { checkPutBack } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
-import { putBack } from "@/server/work/nodes";
+import { putBack } from "@/server/actions/nodes";
 
 export async function POST(
   request: Request,

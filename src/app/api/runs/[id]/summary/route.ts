@@ -1,5 +1,5 @@
 import { idOf, respond } from "@/server/http/respond";
-import { summarizeRun } from "@/server/work/run-summary";
+import { summarizeRun } from "@/server/views/run-summary";
 
 export const dynamic = "force-dynamic";
 

@@ -1,8 +1,8 @@
 import { formatPhrase } from "@/core/frames/phrase";
 import { idOf, respond } from "@/server/http/respond";
-import { checkJobs } from "@/server/work/check-jobs";
-import { checkSequence } from "@/server/work/folder-state";
-import { requireSequence } from "@/server/work/tally";
+import { checkJobs } from "@/server/folder/check-jobs";
+import { checkSequence } from "@/server/folder/folder-state";
+import { requireSequence } from "@/server/views/tally";
 
 /** Checks every file; answers when the check is over, with what the folder had to tell. */
 export async function POST(

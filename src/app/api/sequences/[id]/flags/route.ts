@@ -1,6 +1,6 @@
 import { checkClearFlag, checkFlag } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
-import { clearFlags, flagFrames } from "@/server/work/flags";
+import { clearFlags, flagFrames } from "@/server/actions/flags";
 
 export async function POST(
   request: Request,

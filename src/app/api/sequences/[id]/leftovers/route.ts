@@ -1,6 +1,6 @@
 import { checkStartRun } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
-import { removeLeftovers } from "@/server/work/preflight";
+import { removeLeftovers } from "@/server/actions/preflight";
 
 export async function DELETE(
   request: Request,

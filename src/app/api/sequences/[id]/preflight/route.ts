@@ -1,6 +1,6 @@
 import { checkStartRun } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
-import { preflightRun } from "@/server/work/preflight";
+import { preflightRun } from "@/server/actions/preflight";
 
 export async function POST(
   request: Request,

@@ -1,6 +1,6 @@
 import { checkStartProofs } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
-import { startProofs, viewProofs } from "@/server/work/proofs";
+import { startProofs, viewProofs } from "@/server/actions/proofs";
 
 export const dynamic = "force-dynamic";
 

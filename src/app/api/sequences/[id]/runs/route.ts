@@ -1,9 +1,9 @@
 import { checkStartRun } from "@/contract/bodies";
 import { TallyError } from "@/server/errors";
 import { idOf, readBody, respond } from "@/server/http/respond";
-import { preflightRun } from "@/server/work/preflight";
-import { startRun } from "@/server/work/start-run";
-import { verdictOf } from "@/core/plan/preflight";
+import { preflightRun } from "@/server/actions/preflight";
+import { startRun } from "@/server/actions/start-run";
+import { verdictOf } from "@/core/run/preflight";
 
 export async function POST(
   request: Request,

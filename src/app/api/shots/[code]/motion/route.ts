@@ -1,5 +1,5 @@
 import { respond } from "@/server/http/respond";
-import { motionOf } from "@/server/work/thumbnails";
+import { motionOf } from "@/server/views/thumbnails";
 
 export const dynamic = "force-dynamic";
 

@@ -1,6 +1,6 @@
 import { checkSavePlan } from "@/contract/bodies";
 import { readBody, respond } from "@/server/http/respond";
-import { saveRevision } from "@/server/work/save-plan";
+import { saveRevision } from "@/server/actions/save-plan";
 
 export async function POST(
   request: Request,

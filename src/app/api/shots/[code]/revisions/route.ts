@@ -1,5 +1,5 @@
 import { idOf, respond } from "@/server/http/respond";
-import { viewRevisions } from "@/server/http/views";
+import { viewRevisions } from "@/server/views/views";
 
 export const dynamic = "force-dynamic";
 

@@ -1,5 +1,5 @@
 import { respond } from "@/server/http/respond";
-import { viewScene } from "@/server/http/views";
+import { viewScene } from "@/server/views/views";
 
 export const dynamic = "force-dynamic";
 

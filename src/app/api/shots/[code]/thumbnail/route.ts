@@ -2,7 +2,7 @@ import { checkThumbnailMove } from "@/contract/plan";
 import { faultText } from "@/contract/validate";
 import { TallyError } from "@/server/errors";
 import { respond } from "@/server/http/respond";
-import { thumbnailOf } from "@/server/work/thumbnails";
+import { thumbnailOf } from "@/server/views/thumbnails";
 
 export const dynamic = "force-dynamic";
 

@@ -1,6 +1,6 @@
 import { checkOpenVersion } from "@/contract/bodies";
 import { readBody, respond } from "@/server/http/respond";
-import { openVersion } from "@/server/work/save-plan";
+import { openVersion } from "@/server/actions/save-plan";
 
 export async function POST(
   request: Request,

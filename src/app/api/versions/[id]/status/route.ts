@@ -1,6 +1,6 @@
 import { checkDecideVersion } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
-import { decideOnVersion } from "@/server/work/decide-version";
+import { decideOnVersion } from "@/server/actions/decide-version";
 
 /** Chooses a version, which retires the others of its purpose, or opens one again. */
 export async function POST(

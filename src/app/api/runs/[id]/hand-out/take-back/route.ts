@@ -1,6 +1,6 @@
 import { checkTakeBack } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
-import { takeBackShare } from "@/server/work/hand-out";
+import { takeBackShare } from "@/server/actions/hand-out";
 
 export async function POST(
   request: Request,

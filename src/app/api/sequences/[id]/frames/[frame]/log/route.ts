@@ -1,5 +1,5 @@
 import { idOf, respond, searchOf } from "@/server/http/respond";
-import { viewFrameLog } from "@/server/http/views";
+import { viewFrameLog } from "@/server/views/views";
 
 export const dynamic = "force-dynamic";
 

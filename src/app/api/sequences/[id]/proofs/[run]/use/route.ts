@@ -1,5 +1,5 @@
 import { idOf, respond } from "@/server/http/respond";
-import { placeProofs } from "@/server/work/proofs";
+import { placeProofs } from "@/server/actions/proofs";
 
 export async function POST(
   _request: Request,

@@ -1,0 +1,217 @@
+/**
+ * The list before a start: each point with its verdict. `stop` keeps the run from starting, `ask`
+ * wants a person's yes, `fine` says that it was looked at. Data; wording and mends live in the interface.
+ */
+import type { NameHazard } from "../naming/hazards";
+import type { ResumeBar } from "./checkpoint";
+import type { FrameSet } from "../frames/frame-set";
+import { formatPhrase } from "../frames/phrase";
+import type { PlanNote } from "../plan/notes";
+import type { Pass } from "../plan/passes";
+import type { Policy } from "./what-to-render";
+
+export const VERDICTS = ["stop", "ask", "fine"] as const;
+export type Verdict = (typeof VERDICTS)[number];
+
+export type PreflightPoint =
+  | { readonly code: "nodes-ready"; readonly nodes: readonly string[]; readonly files: number }
+  | { readonly code: "no-node" }
+  | { readonly code: "node-silent"; readonly node: string }
+  | { readonly code: "node-cannot-write"; readonly node: string; readonly reason: string }
+  | { readonly code: "node-lacks-files"; readonly node: string; readonly files: readonly string[] }
+  | { readonly code: "node-sees-other-files"; readonly node: string; readonly files: readonly string[] }
+  | { readonly code: "scene-unreadable"; readonly reason: string }
+  | {
+      readonly code: "camera-missing";
+      readonly cameras: readonly string[];
+      readonly known: readonly string[];
+    }
+  | { readonly code: "space"; readonly need: number; readonly free: number }
+  | { readonly code: "space-short"; readonly need: number; readonly free: number }
+  | { readonly code: "hazard"; readonly hazard: NameHazard }
+  | { readonly code: "names" }
+  | { readonly code: "note"; readonly note: PlanNote }
+  | {
+      readonly code: "frames";
+      readonly render: number;
+      readonly keep: number;
+      readonly replaceGood: number;
+      readonly policy: Policy;
+    }
+  /** What a run over several versions renders of each. @property frames as a phrase */
+  | {
+      readonly code: "versions";
+      readonly versions: readonly {
+        readonly version: string;
+        readonly frames: string;
+        readonly count: number;
+      }[];
+    }
+  /** The lighting cache that the scene asks for: what is made first, and what is there. @property unfit made from another scene or plan, or damaged */
+  | { readonly code: "lighting"; readonly make: number; readonly unfit: number; readonly there: number }
+  /** The scene says that only its lighting cache is made. */
+  | { readonly code: "writes-no-pictures" }
+  | { readonly code: "nothing-to-render" }
+  | { readonly code: "passes"; readonly cameras: readonly string[]; readonly passes: readonly Pass[] }
+  | { readonly code: "foreign-files"; readonly folder: string; readonly names: readonly string[] }
+  | { readonly code: "leftovers"; readonly files: readonly string[] }
+  /** Frames that go on from saved samples. */
+  | { readonly code: "goes-on"; readonly frames: number }
+  /** Frames whose saved samples cannot be used any more: they would start over. @property frames as a phrase */
+  | {
+      readonly code: "starts-over";
+      readonly frames: string;
+      readonly count: number;
+      readonly bar: ResumeBar;
+    };
+
+const STOPS: readonly PreflightPoint["code"][] = [
+  "node-cannot-write",
+  "node-lacks-files",
+  "node-sees-other-files",
+  "scene-unreadable",
+  "camera-missing",
+  "space-short",
+  "writes-no-pictures",
+  "nothing-to-render",
+];
+const FINE: readonly PreflightPoint["code"][] = [
+  "goes-on",
+  "nodes-ready",
+  "space",
+  "names",
+  "frames",
+  "versions",
+  "lighting",
+  "passes",
+];
+
+export function verdictOf(point: PreflightPoint): Verdict {
+  if (point.code === "frames") return point.replaceGood > 0 ? "ask" : "fine";
+  return STOPS.includes(point.code) ? "stop" : FINE.includes(point.code) ? "fine" : "ask";
+}
+
+export interface NodeReport {
+  readonly node: string;
+  /** null: it did not answer in time. */
+  readonly answer: {
+    readonly cannotWrite: string | null;
+    readonly missing: readonly string[];
+    readonly different: readonly string[];
+  } | null;
+}
+
+export interface PreflightFacts {
+  readonly cameras: readonly string[];
+  readonly passes: readonly Pass[];
+  /** Cameras of the scene, or why it cannot be read. */
+  readonly scene:
+    { readonly cameras: readonly string[]; readonly files: number } | { readonly fault: string };
+  /** null: none takes part, the frames are handed out. */
+  readonly nodes: readonly NodeReport[] | null;
+  readonly hazards: readonly NameHazard[];
+  readonly notes: readonly PlanNote[];
+  readonly policy: Policy;
+  /** The lighting cache that the scene asks for; null where it asks for none. */
+  readonly lighting: {
+    readonly make: number;
+    readonly unfit: number;
+    readonly there: number;
+    readonly isOnly: boolean;
+  } | null;
+  /** Frames to render of each version that the run covers. */
+  readonly versions: readonly { readonly version: string; readonly frames: FrameSet }[];
+  readonly render: number;
+  readonly keep: number;
+  readonly replaceGood: number;
+  readonly needBytes: number;
+  readonly freeBytes: number | null;
+  readonly foreign: readonly { readonly folder: string; readonly names: readonly string[] }[];
+  readonly leftovers: readonly string[];
+  /** Frames to render that have saved samples: how many can use them, and which cannot, by what keeps them from it. */
+  readonly held: {
+    readonly usable: number;
+    readonly barred: readonly { readonly frames: FrameSet; readonly bar: ResumeBar }[];
+  };
+}
+
+/** All points, those that stop first. */
+export function preflight(facts: PreflightFacts): PreflightPoint[] {
+  const points: PreflightPoint[] = [];
+  if ("fault" in facts.scene) points.push({ code: "scene-unreadable", reason: facts.scene.fault });
+  else {
+    const { cameras: known } = facts.scene;
+    const gone = facts.cameras.filter((camera) => !known.includes(camera));
+    if (gone.length > 0) points.push({ code: "camera-missing", cameras: gone, known });
+  }
+  points.push({ code: "passes", cameras: facts.cameras, passes: facts.passes });
+  const ready: string[] = [];
+  for (const { node, answer } of facts.nodes ?? []) {
+    if (answer === null) points.push({ code: "node-silent", node });
+    else {
+      if (answer.cannotWrite !== null)
+        points.push({ code: "node-cannot-write", node, reason: answer.cannotWrite });
+      if (answer.missing.length > 0) points.push({ code: "node-lacks-files", node, files: answer.missing });
+      if (answer.different.length > 0)
+        points.push({ code: "node-sees-other-files", node, files: answer.different });
+      if (answer.cannotWrite === null && answer.missing.length + answer.different.length === 0)
+        ready.push(node);
+    }
+  }
+  if (facts.nodes?.length === 0) points.push({ code: "no-node" });
+  if (ready.length > 0)
+    points.push({ code: "nodes-ready", nodes: ready, files: "fault" in facts.scene ? 0 : facts.scene.files });
+  if (facts.freeBytes !== null)
+    points.push({
+      code: facts.needBytes > facts.freeBytes ? "space-short" : "space",
+      need: facts.needBytes,
+      free: facts.freeBytes,
+    });
+  points.push(...facts.hazards.map((hazard): PreflightPoint => ({ code: "hazard", hazard })));
+  if (facts.hazards.length === 0) points.push({ code: "names" });
+  points.push(...facts.notes.map((note): PreflightPoint => ({ code: "note", note })));
+  points.push(
+    facts.render === 0
+      ? { code: "nothing-to-render" }
+      : {
+          code: "frames",
+          render: facts.render,
+          keep: facts.keep,
+          replaceGood: facts.replaceGood,
+          policy: facts.policy,
+        },
+  );
+  if (facts.lighting !== null)
+    points.push(
+      facts.lighting.isOnly
+        ? { code: "writes-no-pictures" }
+        : {
+            code: "lighting",
+            make: facts.lighting.make,
+            unfit: facts.lighting.unfit,
+            there: facts.lighting.there,
+          },
+    );
+  if (facts.versions.length > 1)
+    points.push({
+      code: "versions",
+      versions: facts.versions.map(({ version, frames }) => ({
+        version,
+        frames: formatPhrase(frames),
+        count: frames.count,
+      })),
+    });
+  points.push(...facts.foreign.map((f): PreflightPoint => ({ code: "foreign-files", ...f })));
+  if (facts.leftovers.length > 0) points.push({ code: "leftovers", files: facts.leftovers });
+  if (facts.held.usable > 0) points.push({ code: "goes-on", frames: facts.held.usable });
+  points.push(
+    ...facts.held.barred.map(({ frames, bar }): PreflightPoint => ({
+      code: "starts-over",
+      frames: formatPhrase(frames),
+      count: frames.count,
+      bar,
+    })),
+  );
+  const rank = (point: PreflightPoint): number => VERDICTS.indexOf(verdictOf(point));
+  return points.sort((a, b) => rank(a) - rank(b));
+}

@@ -1,0 +1,202 @@
+/**
+ * Changes a run while it goes: its order, priority, nodes, times, policy, and the frames themselves.
+ *
+ * Frames in work are finished whatever is changed; frames that are done stay done. What is taken out
+ * waits no longer, and can be taken in again.
+ */
+import type { ChangeRunBody } from "@/contract/bodies";
+import { passesMadeStale } from "@/core/plan/fingerprint";
+import { passBits } from "@/core/plan/passes";
+import { changedFields, type Plan } from "@/core/plan/plan";
+import { framesToRender } from "@/core/run/what-to-render";
+import { difference, type FrameSet, setOf } from "@/core/frames/frame-set";
+import { phraseTerms } from "@/core/frames/phrase";
+import { pool, transact, type Tx } from "../db/pool";
+import { TallyError } from "../errors";
+import {
+  dropTasks,
+  insertTasks,
+  lockRun,
+  moveRun,
+  placeTasks,
+  type RunRow,
+  runById,
+  saveRunSettings,
+  setLitUntil,
+  takeBackTasks,
+  type TaskRow,
+  tasksOfRun,
+} from "../store/runs";
+import { appendRunEvent, type CoveredVersion, saveRunRevision, versionsOfRun } from "../store/run-versions";
+import { latestRevision, revisionById, shotByCode, versionById } from "../store/shots";
+import { inOrder, leadKey, leadsOf, oneOfEachVersion, tasksOf, writtenOut } from "./decide-run";
+import { dateOf } from "./start-run";
+import { loadVersion, requireSequence, type SequenceState } from "../views/tally";
+
+export interface ChangedRun {
+  readonly added: number;
+  readonly droppedOut: number;
+}
+
+/** Fields of a plan that a run may take over from a newer revision: nothing that decides a pixel or a file. */
+const HARMLESS: readonly (keyof Plan)[] = ["frames", "markersOff", "passes", "cameras"];
+
+/** The revision that the changed run follows for a version: the newest, if it asks for other frames only. */
+async function revisionFor({ versionId, revisionId }: CoveredVersion): Promise<number> {
+  const [own, newest] = [await revisionById(pool(), revisionId), await latestRevision(pool(), versionId)];
+  if (own === null || newest === null || own.id === newest.id) return revisionId;
+  const other: string[] = changedFields(own.plan, newest.plan).filter((field) => !HARMLESS.includes(field));
+  // A camera move of the plan's own stretches over its frames: other frames are another move.
+  if (other.length === 0 && passesMadeStale(own.plan, newest.plan).length > 0)
+    other.push("the stretch of its camera move");
+  if (other.length > 0)
+    throw new TallyError(
+      "run-other-plan",
+      `The plan has changed since this run began (${other.join(", ")}): its frames would not be of one look. Start a run of its own for what is new.`,
+      [{ field: "phrase", code: "run-other-plan", message: "The plan has changed since this run began." }],
+    );
+  return newest.id;
+}
+
+const keyOf = (leadId: number, frame: number): string => `${leadId}:${frame}`;
+
+/** Takes frames in and out so that the run waits for what the phrase and the policy ask for. */
+async function changeFrames(
+  tx: Tx,
+  run: RunRow,
+  states: readonly SequenceState[],
+  phrase: string,
+  policy: RunRow["policy"],
+): Promise<{ readonly added: number; readonly droppedOut: number; readonly wanted: string }> {
+  const focus = states.find((s) => s.sequence.id === run.sequenceId) ?? states[0]!;
+  const markers = (await shotByCode(tx, focus.sequence.shot))?.markers ?? [];
+  const each = oneOfEachVersion([focus, ...states]);
+  const { set, wanted } = writtenOut(each, phrase, markers, run.order);
+  const tasks = (await tasksOfRun(tx, run.id)).filter((t) => t.passes !== 0);
+  const inTasks = new Set(tasks.map((t) => t.leadId));
+  const leads = await leadsOf(
+    tx,
+    each.map((s) => s.sequence.versionId),
+  );
+  // A run for one sequence stays one: only cameras and passes that it has already.
+  const passes = tasks.reduce((bits, t) => bits | t.passes, 0);
+  const inRun = states.filter(
+    (s) => inTasks.has(leads.get(leadKey(s.sequence))!) && (passBits([s.sequence.pass]) & passes) !== 0,
+  );
+  // What waits in this very run is decided anew.
+  const decided = inRun.map((state) => ({
+    sequence: state.sequence,
+    toRender: framesToRender(
+      {
+        ...state.tally,
+        activities: { ...state.tally.activities, waiting: ownWaitingTaken(state, tasks, leads) },
+      },
+      set,
+      policy,
+    ).toRender,
+  }));
+  const decidedTasks = await tasksOf(decided);
+  const asked = new Map(decidedTasks.map((t) => [keyOf(t.leadId, t.frame), t]));
+  const known = new Set(tasks.map((t) => keyOf(t.leadId, t.frame)));
+  const out = tasks.filter((t) => t.state === "waiting" && !asked.has(keyOf(t.leadId, t.frame)));
+  const back = tasks.filter((t) => t.state === "dropped" && asked.has(keyOf(t.leadId, t.frame)));
+  const fresh = decidedTasks.filter((t) => !known.has(keyOf(t.leadId, t.frame)));
+  await dropTasks(
+    tx,
+    out.map((t) => t.id),
+  );
+  await takeBackTasks(
+    tx,
+    back.map((t) => ({ id: t.id, passes: passBits(asked.get(keyOf(t.leadId, t.frame))!.passes) })),
+  );
+  await insertTasks(tx, run.id, fresh, "sequence", Math.max(-1, ...tasks.map((t) => t.position)) + 1);
+  return { added: fresh.length + back.length, droppedOut: out.length, wanted };
+}
+
+/** What waits elsewhere: this run's own waiting frames are free to be decided on. */
+function ownWaitingTaken(
+  state: SequenceState,
+  tasks: readonly TaskRow[],
+  leads: ReadonlyMap<string, number>,
+): FrameSet {
+  const lead = leads.get(leadKey(state.sequence));
+  const own = setOf(tasks.filter((t) => t.leadId === lead && t.state === "waiting").map((t) => t.frame));
+  return difference(state.tally.activities.waiting, own);
+}
+
+/** Versions of a run that are not retired. */
+async function openVersions(runId: number): Promise<CoveredVersion[]> {
+  const covered = await versionsOfRun(pool(), runId);
+  const rows = await Promise.all(covered.map((c) => versionById(pool(), c.versionId)));
+  const open = covered.filter((_, i) => rows[i]?.status !== "retired");
+  if (open.length === 0)
+    throw new TallyError(
+      "version-retired",
+      "All that this run covers is retired: open a version again first.",
+    );
+  return open;
+}
+
+/** Applies what the body names; what it leaves out stays. */
+export async function changeRun(id: number, body: ChangeRunBody): Promise<ChangedRun> {
+  const before = await runById(pool(), id);
+  if (before === null || before.kind !== "sequence")
+    throw new TallyError("run-unknown", "This run does not exist.");
+  if (before.handout !== null)
+    throw new TallyError(
+      "run-handed-out",
+      "Its frames are with machines that are not connected: take back what is to change, and start a run with it.",
+    );
+  const changesFrames = body.phrase !== undefined || body.policy !== undefined;
+  // What is retired gets no more frames.
+  const covered = changesFrames ? await openVersions(id) : [];
+  const revisions = new Map<number, number>();
+  const states: SequenceState[] = [];
+  for (const version of covered) {
+    revisions.set(version.versionId, await revisionFor(version));
+    states.push(...(await loadVersion(await requireSequence(version.sequenceId))));
+  }
+  return transact(async (tx) => {
+    const run = await lockRun(tx, id);
+    if (run === null) throw new TallyError("run-unknown", "This run does not exist.");
+    const next = {
+      policy: body.policy ?? run.policy,
+      nodes: body.nodes === undefined ? run.nodes : body.nodes,
+      order: body.order ?? run.order,
+      priority: body.priority ?? run.priority,
+      batch: body.batch === undefined ? run.batch : body.batch,
+      startAt: body.startAt === undefined ? run.startAt : dateOf(body.startAt),
+      stopAt: body.stopAt === undefined ? run.stopAt : dateOf(body.stopAt),
+    };
+    const changed = changesFrames
+      ? await changeFrames(tx, { ...run, order: next.order }, states, body.phrase ?? run.wanted, next.policy)
+      : { added: 0, droppedOut: 0, wanted: run.wanted };
+    await saveRunSettings(tx, id, { ...next, wanted: changed.wanted });
+    for (const [versionId, revisionId] of revisions) await saveRunRevision(tx, id, versionId, revisionId);
+    if (changed.added > 0 || body.order !== undefined) {
+      const tasks = await tasksOfRun(tx, id);
+      // Behind all places so far: nodes remember for a moment where they found the last frame, and look from there on.
+      const from = Math.max(...tasks.map((t) => t.position)) + 1;
+      const waiting = tasks.filter((t) => t.state === "waiting");
+      // The lighting cache stays the first part; frames that need more of it make that themselves.
+      const lit = waiting.filter((t) => t.passes === 0);
+      await placeTasks(
+        tx,
+        [
+          ...lit,
+          ...inOrder(
+            waiting.filter((t) => t.passes !== 0),
+            next.order,
+            phraseTerms(changed.wanted),
+          ),
+        ].map((t, i) => [t.id, from + i] as const),
+      );
+      if (tasks.some((t) => t.passes === 0 && (t.state === "waiting" || t.state === "leased")))
+        await setLitUntil(tx, id, from + lit.length);
+    }
+    // New frames for a run that was done: it goes on.
+    if (changed.added > 0 && run.state === "done") await moveRun(tx, id, ["done"], "active");
+    await appendRunEvent(tx, id);
+    return { added: changed.added, droppedOut: changed.droppedOut };
+  });
+}

@@ -1,0 +1,187 @@
+/**
+ * A fixed split of a run over machines that are not connected. Each gets its frames as a phrase, a
+ * ready command line, and one folder to take along: the plan file, and a copy of the scene. What
+ * comes back into the version's folder is taken in by a scan (returned-frames).
+ */
+import fs from "node:fs/promises";
+import path from "node:path";
+import type { HandOutView } from "@/contract/views";
+import { HAND_OUT_FORMAT, type HandOut } from "@/contract/hand-out";
+import { difference, type FrameSet, has, intersection, setOf } from "@/core/frames/frame-set";
+import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import type { LookSources } from "@/core/plan/fingerprint";
+import type { Plan } from "@/core/plan/plan";
+import { overlapOf } from "@/core/run/split";
+import { pool, transact, type Tx } from "../db/pool";
+import { TallyError } from "../errors";
+import { projectFolder, versionFolder } from "../files/paths";
+import { freezeScene, frozenName, readRenderSources } from "../scenes/scene-files";
+import { closeShare, insertShares, noteContentBefore, type ShareRow, sharesOfRun } from "../store/hand-outs";
+import { dropTasks, runById, type RunRow, tasksOfRun } from "../store/runs";
+import { appendRunEvent } from "../store/run-versions";
+import type { SequenceRow } from "../store/shots";
+import { closeEndedRuns } from "../queue/run-end";
+import { requireSequence, type SequenceState } from "../views/tally";
+import type { Wish } from "./decide-run";
+
+export const PLAN_FILE = "hand-out.json";
+
+export interface WantedShare {
+  readonly machine: string;
+  readonly phrase: string;
+}
+
+interface ReadShare {
+  readonly machine: string;
+  readonly set: FrameSet;
+}
+
+const refuse = (code: string, message: string): TallyError =>
+  new TallyError(code, message, [{ field: "shares", code, message }]);
+
+/** What each machine renders: frames of its phrase that need rendering. No frame goes to two machines, and nobody gets nothing. */
+export function readShares(
+  wanted: readonly WantedShare[],
+  wish: Pick<Wish, "scope" | "also">,
+  toRender: FrameSet,
+): readonly ReadShare[] {
+  if (wish.scope !== "version" || (wish.also ?? []).length > 0)
+    throw refuse(
+      "hand-out-of-one",
+      "A hand-out is of all sequences of one version: the machines render from one plan file.",
+    );
+  const shares = wanted.map(({ machine, phrase }) => {
+    const read = parsePhrase(phrase);
+    if (!read.ok) throw refuse(read.error.code, `${machine}: ${read.error.message}`);
+    return { machine, set: intersection(read.set, toRender) };
+  });
+  const twice = shares.find((s, i) => shares.findIndex((t) => t.machine === s.machine) !== i);
+  if (twice !== undefined)
+    throw refuse("machine-twice", `${twice.machine} is named twice: write its frames in one line.`);
+  const empty = shares.find((s) => s.set.count === 0);
+  if (empty !== undefined)
+    throw refuse("share-empty", `Nothing of what ${empty.machine} would get needs rendering.`);
+  const overlap = overlapOf(shares.map((s) => s.set));
+  if (overlap.count > 0) throw refuse("shares-overlap", `${formatPhrase(overlap)} would go to two machines.`);
+  return shares;
+}
+
+export interface OpenedHandOut {
+  /** Relative to the version's folder. */
+  readonly folder: string;
+  readonly place: string;
+  readonly sceneFolder: string;
+}
+
+/** Makes the folder to take along, with the scene in it: a copy of the one that was frozen, as the scene itself may be saved meanwhile.
+ * @param frozen its folder, relative to the version's
+ */
+export async function openHandOut(sequence: SequenceRow, plan: Plan, frozen: string): Promise<OpenedHandOut> {
+  const version = path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence));
+  const parent = path.join(version, ".tally", "hand-outs");
+  await fs.mkdir(parent, { recursive: true });
+  const taken = await fs.readdir(parent);
+  const name = String(Math.max(0, ...taken.map(Number).filter(Number.isInteger)) + 1);
+  const place = path.join(parent, name);
+  // Two people at one moment: the second is told, and presses again.
+  await fs.mkdir(place);
+  const scene = path.join(version, frozen, frozenName(plan.renderer, plan.scene));
+  return {
+    place,
+    folder: path.join(".tally", "hand-outs", name),
+    sceneFolder: await freezeScene(
+      scene,
+      plan.renderer,
+      await readRenderSources(scene, plan.renderer),
+      place,
+    ),
+  };
+}
+
+/** Writes the shares down, and the plan file beside the scene. */
+export async function recordHandOut(
+  tx: Tx,
+  runId: number,
+  { place, sceneFolder }: OpenedHandOut,
+  { sequence, revision }: SequenceState,
+  sources: LookSources,
+  shares: readonly ReadShare[],
+): Promise<void> {
+  const written = shares.map(({ machine, set }) => ({ machine, frames: formatPhrase(set) }));
+  await insertShares(tx, runId, written);
+  await noteContentBefore(tx, runId);
+  const plan: HandOut = {
+    format: HAND_OUT_FORMAT,
+    run: runId,
+    project: sequence.project,
+    shot: sequence.shot,
+    version: sequence.version,
+    purpose: sequence.purpose,
+    plan: revision.plan,
+    sources,
+    sceneFolder,
+    shares: written,
+  };
+  await fs.writeFile(path.join(place, PLAN_FILE), `${JSON.stringify(plan, null, 2)}\n`);
+}
+
+async function requireHandOut(runId: number): Promise<RunRow & { readonly handout: string }> {
+  const run = await runById(pool(), runId);
+  if (run === null || run.handout === null)
+    throw new TallyError("run-unknown", "This run was not handed out.");
+  return { ...run, handout: run.handout };
+}
+
+const framesOf = ({ frames }: ShareRow): FrameSet => {
+  const read = parsePhrase(frames);
+  if (!read.ok) throw new Error(`A share holds "${frames}".`);
+  return read.set;
+};
+
+export async function viewHandOut(runId: number): Promise<HandOutView> {
+  const run = await requireHandOut(runId);
+  const [shares, tasks, sequence] = await Promise.all([
+    sharesOfRun(pool(), runId),
+    tasksOfRun(pool(), runId),
+    requireSequence(run.sequenceId),
+  ]);
+  const out = setOf(tasks.filter((t) => t.state === "waiting").map((t) => t.frame));
+  const version = path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence));
+  return {
+    folder: path.join(version, run.handout),
+    returnTo: version,
+    shares: shares.map((share) => {
+      const set = framesOf(share);
+      const missing = intersection(set, out);
+      return {
+        machine: share.machine,
+        frames: share.frames,
+        count: set.count,
+        back: share.takenBackAt === null ? difference(set, missing).count : 0,
+        missing: formatPhrase(missing),
+        isTakenBack: share.takenBackAt !== null,
+        command: `npx plain-tally hand-out ${PLAN_FILE} ${share.frames} --machine ${share.machine} --out frames-of-${share.machine}`,
+      };
+    }),
+  };
+}
+
+/** What a machine still owes waits for it no more, and can be rendered here. */
+export async function takeBackShare(runId: number, machine: string): Promise<{ readonly frames: number }> {
+  await requireHandOut(runId);
+  const frames = await transact(async (tx) => {
+    const share = (await sharesOfRun(tx, runId)).find((s) => s.machine === machine);
+    if (share === undefined || !(await closeShare(tx, runId, machine)))
+      throw new TallyError("share-unknown", `${machine} has nothing of this run.`);
+    const set = framesOf(share);
+    const owed = (await tasksOfRun(tx, runId)).filter((t) => t.state === "waiting" && has(set, t.frame));
+    await dropTasks(
+      tx,
+      owed.map((t) => t.id),
+    );
+    await appendRunEvent(tx, runId);
+    return owed.length;
+  });
+  await closeEndedRuns(pool());
+  return { frames };
+}

@@ -1,0 +1,334 @@
+/** Gathers the facts of a preflight: asks the chosen nodes, looks at disk, scene, names and folders. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import { setTimeout as pause } from "node:timers/promises";
+import type { NodeQuestion } from "@/contract/node-request";
+import { consequencesOf, guessPassBytes } from "@/core/plan/consequences";
+import { canonicalJson, type Json } from "@/core/plan/canonical";
+import { checkpointStorage, type ResumeBar, resumeBar, sumsOfPlan } from "@/core/run/checkpoint";
+import { effortSettings, lookSettings } from "@/core/plan/fingerprint";
+import { EMPTY, type FrameSet, has, setOf, union, unionAll } from "@/core/frames/frame-set";
+import { groupFiles } from "@/core/naming/group-files";
+import { fileName } from "@/core/naming/pattern";
+import { extensionOf } from "@/core/image/file-format";
+import { nameValues, versionName } from "@/core/plan/plan";
+import { preflight, type NodeReport, type PreflightFacts, type PreflightPoint } from "@/core/run/preflight";
+import { pool } from "../db/pool";
+import { TallyError } from "../errors";
+import { insideFolder, projectFolder, versionFolder } from "../files/paths";
+import { readRenderSources, type RenderSources } from "../scenes/scene-files";
+import { LEASE_SECONDS } from "../queue/lease";
+import { answersTo, askNode } from "../store/node-requests";
+import { listNodes } from "../store/nodes";
+import { listHeldSettings } from "../store/checkpoints";
+import { listFiles } from "../store/frame-files";
+import { type SequenceRow, shotByCode } from "../store/shots";
+import { folderOf } from "../folder/folder-state";
+import { lightingNeed } from "../folder/lighting";
+import { type DecidedSequence, decideRun, leadKey, oneOfEachVersion } from "./decide-run";
+import type { RunRequest } from "./start-run";
+import type { SequenceState } from "../views/tally";
+
+/** Nodes answer with their heartbeat, every 0.7 s; hashing large textures takes longer. */
+const PATIENCE_MS = 6_000;
+const LOOK_MS = 100;
+
+/** Free bytes where a sequence lies; null where the system does not say. */
+export async function freeBytesOf(sequence: SequenceRow): Promise<number | null> {
+  try {
+    const { bavail, bsize } = await fs.statfs(projectFolder(sequence));
+    return bavail * bsize;
+  } catch {
+    return null;
+  }
+}
+
+interface SceneFiles {
+  /** Relative to the project's folder. */
+  readonly path: string;
+  readonly onDisk: RenderSources;
+}
+
+async function askNodes(
+  sequence: SequenceRow,
+  scenes: readonly SceneFiles[],
+  wanted: readonly string[] | null,
+): Promise<NodeReport[]> {
+  const awake = (await listNodes(pool())).filter((n) =>
+    wanted === null ? !n.stopped && n.secondsSinceSeen < LEASE_SECONDS : wanted.includes(n.name),
+  );
+  const project = projectFolder(sequence);
+  const files = new Map<string, NodeQuestion["files"][number]>();
+  for (const { path: scene, onDisk } of scenes) {
+    files.set(scene, { path: scene, name: path.basename(scene), content: onDisk.sources.scene });
+    for (const [name, place] of onDisk.textures)
+      files.set(path.relative(project, place), {
+        path: path.relative(project, place),
+        name,
+        content: onDisk.sources.files[name]!,
+      });
+  }
+  const question: NodeQuestion = {
+    root: sequence.root,
+    folder: sequence.folder,
+    version: versionFolder(sequence.shot, sequence),
+    files: [...files.values()],
+  };
+  const asked = new Map<number, string>();
+  for (const node of awake) asked.set(await askNode(pool(), node.id, question), node.name);
+  const deadline = performance.now() + PATIENCE_MS;
+  let answers = await answersTo(pool(), [...asked.keys()]);
+  while (answers.size < asked.size && performance.now() < deadline) {
+    await pause(LOOK_MS);
+    answers = await answersTo(pool(), [...asked.keys()]);
+  }
+  const known = new Set(awake.map((n) => n.name));
+  const never = (wanted ?? []).filter((name) => !known.has(name));
+  return [
+    ...[...asked].map(([id, node]) => ({ node, answer: answers.get(id) ?? null })),
+    ...never.map((node) => ({ node, answer: null })),
+  ];
+}
+
+/** Sequences in the folders that are not the plan's, and temporary files that nobody writes any more. */
+async function strayFiles(
+  decided: readonly DecidedSequence[],
+): Promise<Pick<PreflightFacts, "foreign" | "leftovers">> {
+  const foreign: { folder: string; names: string[] }[] = [];
+  const leftovers: string[] = [];
+  const isOfSeveral = oneOfEachVersion(decided.map((d) => d.state)).length > 1;
+  for (const {
+    state: { sequence, read, tally },
+  } of decided) {
+    const place = path.join(isOfSeveral ? versionName(sequence) : "", sequence.camera, sequence.pass);
+    const names = await fs.readdir(folderOf(sequence)).catch(() => []);
+    const found = groupFiles(names.map((name) => ({ name, bytes: 0 })));
+    const own = (frame: number): string =>
+      fileName(
+        read.pattern,
+        nameValues(sequence.project, sequence.shot, sequence),
+        frame,
+        extensionOf(read.plan.file),
+      );
+    const others = found.sequences.filter((group) => !group.files.some((f) => f.name === own(f.frame)));
+    if (others.length > 0) foreign.push({ folder: place, names: others.map((g) => g.name) });
+    // While frames of it render, their temporary files belong there.
+    if (tally.activities.rendering.count === 0)
+      leftovers.push(...found.leftovers.map((name) => path.join(place, name)));
+  }
+  return { foreign, leftovers };
+}
+
+/** Bytes that the frames will take: by what the sequence's own files take, else by format and size; and their checkpoints. */
+async function bytesNeeded(decided: readonly DecidedSequence[], nodes: number): Promise<number> {
+  let bytes = 0;
+  for (const {
+    state: { sequence, read },
+    decision,
+  } of decided) {
+    const files = (await listFiles(pool(), sequence.id)).filter((f) => f.verdict === "good");
+    const each =
+      files.length > 0
+        ? files.reduce((sum, f) => sum + f.bytes, 0) / files.length
+        : guessPassBytes(read.plan, sequence.pass);
+    bytes += each * decision.toRender.count;
+  }
+  for (const { sequence, read } of oneOfEachVersion(decided.map((d) => d.state))) {
+    const frames = unionAll(
+      decided
+        .filter((d) => d.state.sequence.versionId === sequence.versionId)
+        .map((d) => d.decision.toRender),
+    ).count;
+    bytes += checkpointStorage(read.plan, frames, nodes);
+  }
+  return Math.round(bytes);
+}
+
+/** Saved samples of the frames to render, and whether the saved plan may go on from them. */
+async function heldSamples(decided: readonly DecidedSequence[]): Promise<PreflightFacts["held"]> {
+  let usable = 0;
+  const barred = new Map<string, { frames: FrameSet; readonly bar: ResumeBar }>();
+  for (const {
+    state: {
+      sequence,
+      read: { plan },
+      sources,
+    },
+  } of decided) {
+    // Samples belong to a camera's frame; told once, with its beauty.
+    if (sequence.pass !== "beauty" || sources === null) continue;
+    const toRender = unionAll(
+      decided.filter((d) => leadKey(d.state.sequence) === leadKey(sequence)).map((d) => d.decision.toRender),
+    );
+    const wanted = {
+      look: { ...lookSettings(plan, sources, "beauty"), camera: sequence.camera },
+      effort: effortSettings(plan),
+      ...sumsOfPlan(plan),
+    };
+    for (const held of await listHeldSettings(pool(), sequence.id)) {
+      if (!has(toRender, held.frame)) continue;
+      const bar = resumeBar(held, wanted);
+      if (bar === null) usable++;
+      else {
+        const key = canonicalJson(bar as unknown as Json);
+        const known = barred.get(key);
+        barred.set(key, { bar, frames: union(known?.frames ?? EMPTY, setOf([held.frame])) });
+      }
+    }
+  }
+  return { usable, barred: [...barred.values()] };
+}
+
+/** The scene of a version's saved plan, or why it cannot be read. */
+async function lookAtScene({ sequence, read }: SequenceState): Promise<SceneFiles | TallyError> {
+  try {
+    return {
+      path: read.plan.scene,
+      onDisk: await readRenderSources(
+        await insideFolder(projectFolder(sequence), read.plan.scene),
+        read.plan.renderer,
+      ),
+    };
+  } catch (error) {
+    if (error instanceof TallyError) return error;
+    throw error;
+  }
+}
+
+const lacksCamera = ({ onDisk }: SceneFiles, { read }: SequenceState): boolean =>
+  onDisk.cameras !== null && read.plan.cameras.some((camera) => !onDisk.cameras!.includes(camera));
+
+/** The scene that stops the run, if one of them does; else the first, with the files of all. */
+function sceneFact(
+  states: readonly SequenceState[],
+  scenes: readonly (SceneFiles | TallyError)[],
+): Pick<PreflightFacts, "scene" | "cameras"> {
+  const cameras = [...new Set(states.flatMap((s) => s.read.plan.cameras))];
+  const fault = scenes.findIndex((s) => s instanceof TallyError);
+  const of = states.length === 1 ? "" : `${versionName(states[Math.max(0, fault)]!.sequence)}: `;
+  if (fault >= 0) return { cameras, scene: { fault: `${of}${(scenes[fault] as TallyError).message}` } };
+  const read = scenes as readonly SceneFiles[];
+  const files = new Set(read.flatMap((s) => [s.path, ...s.onDisk.textures.values()])).size;
+  const at = read.findIndex((scene, i) => lacksCamera(scene, states[i]!));
+  if (at >= 0)
+    return { cameras: states[at]!.read.plan.cameras, scene: { cameras: read[at]!.onDisk.cameras!, files } };
+  return { cameras, scene: { cameras, files } };
+}
+
+/** What the first part of the run makes, over all versions and cameras. */
+async function lightingFact(
+  states: readonly SequenceState[],
+  scenes: readonly (SceneFiles | TallyError)[],
+  decided: readonly DecidedSequence[],
+): Promise<PreflightFacts["lighting"]> {
+  let fact: PreflightFacts["lighting"] = null;
+  for (const [
+    i,
+    {
+      sequence,
+      read: { plan },
+    },
+  ] of states.entries()) {
+    const scene = scenes[i]!;
+    if (
+      scene instanceof TallyError ||
+      scene.onDisk.lighting === null ||
+      (plan.shading !== "full" && scene.onDisk.lighting.only !== true)
+    )
+      continue;
+    fact ??= { make: 0, unfit: 0, there: 0, isOnly: false };
+    for (const camera of plan.cameras) {
+      const frames = unionAll(
+        decided
+          .filter((d) => leadKey(d.state.sequence) === leadKey({ versionId: sequence.versionId, camera }))
+          .map((d) => d.decision.toRender),
+      );
+      const need = await lightingNeed(
+        sequence,
+        { plan, sources: scene.onDisk.sources, every: scene.onDisk.lighting.every },
+        camera,
+        frames,
+      );
+      fact = {
+        make: fact.make + need.missing.count + need.unfit.count,
+        unfit: fact.unfit + need.unfit.count,
+        there: fact.there + need.there.count,
+        isOnly: fact.isOnly || scene.onDisk.lighting.only === true,
+      };
+    }
+  }
+  return fact;
+}
+
+const distinctBy = <T>(values: readonly T[]): T[] => [
+  ...new Map(values.map((v) => [canonicalJson(v as unknown as Json), v])).values(),
+];
+
+export async function preflightRun(request: RunRequest): Promise<readonly PreflightPoint[]> {
+  const decided = await decideRun(request);
+  const states = oneOfEachVersion(decided.map((d) => d.state));
+  const [focus] = states;
+  if (focus === undefined)
+    throw new TallyError("sequence-unknown", "The saved plan asks for no such sequence.");
+  const scenes = await Promise.all(states.map(lookAtScene));
+  const markers = (await shotByCode(pool(), focus.sequence.shot))?.markers ?? [];
+  const follows = states.map(({ sequence, read }) =>
+    consequencesOf(read, {
+      project: sequence.project,
+      shot: sequence.shot,
+      version: sequence.version,
+      purpose: sequence.purpose,
+      markers,
+      files: EMPTY,
+    }),
+  );
+  const sum = (count: (d: DecidedSequence) => number): number =>
+    decided.reduce((all, d) => all + count(d), 0);
+  const nodes =
+    request.shares !== undefined
+      ? null
+      : await askNodes(
+          focus.sequence,
+          scenes.filter((s): s is SceneFiles => !(s instanceof TallyError)),
+          request.nodes,
+        );
+  return preflight({
+    ...sceneFact(states, scenes),
+    passes: [...new Set(decided.map((d) => d.state.sequence.pass))],
+    nodes,
+    hazards: distinctBy(follows.flatMap((f) => f.hazards)),
+    notes: distinctBy(follows.flatMap((f) => f.notes)),
+    policy: request.policy,
+    lighting: await lightingFact(states, scenes, decided),
+    versions: states.map(({ sequence }) => ({
+      version: versionName(sequence),
+      frames: unionAll(
+        decided
+          .filter((d) => d.state.sequence.versionId === sequence.versionId)
+          .map((d) => d.decision.toRender),
+      ),
+    })),
+    render: sum((d) => d.decision.toRender.count),
+    keep: sum((d) => d.decision.keep.reduce((n, k) => n + k.frames.count, 0)),
+    replaceGood: sum((d) =>
+      d.decision.render.filter((r) => r.reason === "good").reduce((n, r) => n + r.frames.count, 0),
+    ),
+    needBytes: await bytesNeeded(decided, nodes?.length ?? 0),
+    freeBytes: await freeBytesOf(focus.sequence),
+    ...(await strayFiles(decided)),
+    held: await heldSamples(decided),
+  });
+}
+
+/** Removes temporary files that the preflight named: only such, and only while nothing of the sequence renders. */
+export async function removeLeftovers(request: RunRequest): Promise<{ readonly removed: number }> {
+  const decided = await decideRun(request);
+  let removed = 0;
+  for (const one of decided) {
+    const { leftovers } = await strayFiles([one]);
+    for (const name of leftovers)
+      await fs.rm(path.join(folderOf(one.state.sequence), path.basename(name)), { force: true });
+    removed += leftovers.length;
+  }
+  return { removed };
+}

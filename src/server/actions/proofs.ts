@@ -1,0 +1,345 @@
+/**
+ * Proofs: frames rendered by real nodes through the path of the run (engine, denoise, passes,
+ * writer), into a folder of their own. They never touch the sequence, until somebody says "use these".
+ */
+import fs from "node:fs";
+import path from "node:path";
+import type { LightingView, ProofsView, ProofView } from "@/contract/views";
+import type { StartProofsBody } from "@/contract/bodies";
+import { has, members, setOf } from "@/core/frames/frame-set";
+import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import { extensionOf } from "@/core/image/file-format";
+import { fileName } from "@/core/naming/pattern";
+import { type Fingerprints, fingerprintsOf } from "@/core/plan/fingerprint";
+import { nameValues, type Plan, readPlan, sequencesOf } from "@/core/plan/plan";
+import { deriveTally, NO_FACTS } from "@/core/tally/tally";
+import { DENOISER_VERSION } from "@/render/denoise";
+import { pool, transact } from "../db/pool";
+import { TallyError } from "../errors";
+import { imageTools } from "../files/image-tools";
+import { checkFile } from "@/core/image/check-file";
+import { insideFolder, projectFolder, versionFolder } from "../files/paths";
+import { appendEvent } from "../store/events";
+import { lockFile, saveFile } from "../store/frame-files";
+import { lostShare, timedLighting } from "../store/costs";
+import { proofFile, proofsOfVersion, proofsOfRun, type TimedProof } from "../store/proofs";
+import {
+  insertRun,
+  insertTasks,
+  liveTasks,
+  runById,
+  runCounts,
+  runsOfVersion,
+  planOfRun,
+} from "../store/runs";
+import {
+  ensureSequence,
+  sequenceById,
+  sequencesOfVersion,
+  type SequenceRow,
+  shotByCode,
+} from "../store/shots";
+import { folderOf } from "../folder/folder-state";
+import { lightingNeed } from "../folder/lighting";
+import { freeBytesOf } from "./preflight";
+import { checkPlan } from "./save-plan";
+import { freezeForRun } from "./start-run";
+import { loadSequence, loadVersion, namesOf, requireSequence, type SequenceState } from "../views/tally";
+import { costOf, HISTORY, PROOFS_READ, timedHistory } from "../views/timed-frames";
+
+/** More proofs than this are a run. */
+const MOST_PROOF_FRAMES = 100;
+const RUNS_SHOWN = 20;
+
+/** The plans of a request: one, or one for each number of samples of a test strip. */
+function plansOf({ plan, strip }: StartProofsBody): Plan[] {
+  if (strip === null) return [plan];
+  return strip.map((samples) => ({
+    ...plan,
+    samples,
+    minSamples: Math.min(plan.minSamples, samples),
+    noiseTarget: null,
+    timeLimit: null,
+    passes: ["beauty", "denoised"],
+  }));
+}
+
+export async function startProofs(
+  sequenceId: number,
+  body: StartProofsBody,
+): Promise<{ readonly runs: readonly number[]; readonly frames: string }> {
+  const state = await loadSequence(sequenceId);
+  const { sequence, revision } = state;
+  await checkPlan(sequence, body.plan);
+  const read = readPlan(body.plan);
+  if (!read.ok) throw new TallyError("plan-wrong", read.faults[0]!.message, read.faults);
+  const markers = (await shotByCode(pool(), sequence.shot))?.markers ?? [];
+  // Names mean frames of the plan that is being proved, not of the tally.
+  const asked: SequenceState = {
+    ...state,
+    read: read.value,
+    tally: deriveTally({ ...NO_FACTS, asked: read.value.asked }),
+  };
+  const wanted = parsePhrase(body.phrase, namesOf(asked, markers));
+  if (!wanted.ok)
+    throw new TallyError(wanted.error.code, wanted.error.message, [
+      { field: "phrase", code: wanted.error.code, message: wanted.error.message },
+    ]);
+  if (wanted.set.count === 0)
+    throw new TallyError("nothing-to-render", "This leaves no frame to prove.", [
+      { field: "phrase", code: "nothing-to-render", message: "This leaves no frame to prove." },
+    ]);
+  const most = MOST_PROOF_FRAMES;
+  if (wanted.set.count > most)
+    throw new TallyError(
+      "too-many-proofs",
+      `${wanted.set.count} proof frames are more than ${most}: that is a run.`,
+      [{ field: "phrase", code: "too-many-proofs", message: `At most ${most} frames.` }],
+    );
+  const frames = [...members(wanted.set)];
+  const cameras = body.strip === null ? body.plan.cameras : [sequence.camera];
+  const { lighting: _lighting, ...frozen } = await freezeForRun(sequence, body.plan);
+  const runs = await transact(async (tx) => {
+    const ids: number[] = [];
+    for (const plan of plansOf(body)) {
+      const leads = new Map<string, number>();
+      for (const { camera, pass } of sequencesOf(plan)) {
+        const id = await ensureSequence(tx, sequence.versionId, camera, pass);
+        if (pass === "beauty") leads.set(camera, id);
+      }
+      const id = await insertRun(tx, {
+        sequenceId,
+        versions: [{ versionId: sequence.versionId, revisionId: revision.id, ...frozen }],
+        policy: "all",
+        wanted: formatPhrase(wanted.set),
+        nodes: body.nodes,
+        order: "as-written",
+        priority: 0,
+        startAt: null,
+        stopAt: null,
+        batch: null,
+        kept: 0,
+        estimatedSeconds: null,
+        handout: null,
+        kind: "proof",
+        plan,
+      });
+      await insertTasks(
+        tx,
+        id,
+        cameras.flatMap((camera) =>
+          frames.map((frame) => ({ leadId: leads.get(camera)!, frame, passes: plan.passes })),
+        ),
+        "proof",
+      );
+      ids.push(id);
+    }
+    return ids;
+  });
+  return { runs, frames: formatPhrase(wanted.set) };
+}
+
+/** What the saved plan's files of each sequence would be. */
+function plannedPrints(states: readonly SequenceState[]): ReadonlyMap<number, Fingerprints> {
+  const prints = new Map<number, Fingerprints>();
+  for (const { sequence: s, read, sources } of states)
+    if (sources !== null) prints.set(s.id, fingerprintsOf(read.plan, sources, s, DENOISER_VERSION));
+  return prints;
+}
+
+const fits = (
+  proof: Pick<TimedProof, "look" | "effort" | "file">,
+  planned: Fingerprints | undefined,
+): boolean =>
+  planned !== undefined &&
+  proof.look === planned.look &&
+  proof.effort === planned.effort &&
+  proof.file === planned.file;
+
+/** Lighting caches that the saved plan's frames would read, and what such have taken. */
+async function viewLighting(versionId: number, states: readonly SequenceState[]): Promise<LightingView> {
+  const there: Record<string, string> = {};
+  for (const {
+    sequence,
+    read: { plan, asked },
+    sources,
+    lighting,
+  } of states) {
+    if (
+      lighting === null ||
+      sources === null ||
+      sequence.pass !== "beauty" ||
+      plan.shading !== "full" ||
+      !plan.cameras.includes(sequence.camera)
+    )
+      continue;
+    there[sequence.camera] = formatPhrase(
+      (await lightingNeed(sequence, { plan, sources, every: lighting.every }, sequence.camera, asked)).there,
+    );
+  }
+  return { there, timed: await timedLighting(pool(), versionId, HISTORY) };
+}
+
+export async function viewProofs(sequenceId: number): Promise<ProofsView> {
+  const sequence = await requireSequence(sequenceId);
+  const db = pool();
+  const states = await loadVersion(sequence);
+  const prints = plannedPrints(states);
+  const [runs, files, lighting, history, lost, freeBytes] = await Promise.all([
+    runsOfVersion(db, sequence.versionId, "proof", RUNS_SHOWN),
+    proofsOfVersion(db, sequence.versionId, PROOFS_READ),
+    viewLighting(sequence.versionId, states),
+    timedHistory(sequence.versionId),
+    lostShare(db, HISTORY),
+    freeBytesOf(sequence),
+  ]);
+  const proofs: ProofView[] = [];
+  for (const run of runs) {
+    const counts = await runCounts(db, run.id);
+    const own = files.filter((f) => f.runId === run.id);
+    const keys = [...new Set(own.map((f) => `${f.camera}/${f.frame}`))];
+    proofs.push({
+      runId: run.id,
+      state: run.state,
+      plan: (await planOfRun(db, run.id))!,
+      wanted: run.wanted,
+      left: counts.waiting + counts.leased,
+      failed: counts.failed,
+      createdAt: run.createdAt.getTime(),
+      frames: keys.map((key) => {
+        const passes = own.filter((f) => `${f.camera}/${f.frame}` === key);
+        const lead = passes.find((f) => f.pass === "beauty") ?? passes[0]!;
+        return {
+          camera: lead.camera,
+          cost: costOf(lead),
+          stoppedBy: lead.stoppedBy,
+          passes: passes.map((f) => ({
+            pass: f.pass,
+            sequenceId: f.sequenceId,
+            content: f.content.slice(0, 16),
+            bytes: f.bytes,
+            noise: f.noise,
+            luminance: f.luminance,
+            fits: fits(f, prints.get(f.sequenceId)),
+          })),
+        };
+      }),
+    });
+  }
+  return { proofs, history, lostShare: lost, lighting, freeBytes };
+}
+
+/** Puts the files of a proof into their sequences, where they are just what the saved plan would make and nothing good is there. Nothing is rendered.
+ * @returns the frames that were placed in the sequence in whose sight it was asked
+ */
+export async function placeProofs(
+  sequenceId: number,
+  runId: number,
+): Promise<{ readonly placed: string; readonly files: number }> {
+  const sequence = await requireSequence(sequenceId);
+  const run = await runById(pool(), runId);
+  const proofSequence = run === null ? null : await sequenceById(pool(), run.sequenceId);
+  if (run === null || run.kind !== "proof" || proofSequence?.versionId !== sequence.versionId)
+    throw new TallyError("run-unknown", "This proof does not exist.");
+  const states = await loadVersion(sequence);
+  const prints = plannedPrints(states);
+  const rows = new Map((await sequencesOfVersion(pool(), sequence.versionId)).map((s) => [s.id, s]));
+  const version = path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence));
+  const placed = new Set<number>();
+  let files = 0;
+  for (const proof of await proofsOfRun(pool(), runId)) {
+    const own = rows.get(proof.sequenceId);
+    const state = states.find((s) => s.sequence.id === proof.sequenceId);
+    if (own === undefined || state === undefined || !fits(proof, prints.get(proof.sequenceId))) continue;
+    if (!has(state.read.asked, proof.frame) || state.files.some((f) => f.frame === proof.frame)) continue;
+    if (await placeProof(own, state, proof, version)) {
+      files++;
+      placed.add(proof.frame);
+    }
+  }
+  if (files === 0)
+    throw new TallyError(
+      "proofs-do-not-fit",
+      "None of these pictures can be used: the saved plan would make others, or their frames are there already.",
+    );
+  return { placed: formatPhrase(setOf(placed)), files };
+}
+
+async function placeProof(
+  sequence: SequenceRow,
+  state: SequenceState,
+  proof: TimedProof,
+  version: string,
+): Promise<boolean> {
+  const from = await insideFolder(version, proof.path);
+  const bytes = await fs.promises.readFile(from).catch(() => null);
+  if (bytes === null) return false;
+  const folder = folderOf(sequence);
+  await fs.promises.mkdir(folder, { recursive: true });
+  const final = path.join(
+    folder,
+    fileName(
+      state.read.pattern,
+      nameValues(sequence.project, sequence.shot, sequence),
+      proof.frame,
+      extensionOf(state.read.plan.file),
+    ),
+  );
+  const verdict = checkFile(final, bytes, imageTools);
+  if (verdict.verdict !== "good") return false;
+  return transact(async (tx) => {
+    // A node that renders this frame now will place its own.
+    const lead = (await sequencesOfVersion(tx, sequence.versionId)).find(
+      (s) => s.camera === sequence.camera && s.pass === "beauty",
+    );
+    if (
+      (await liveTasks(tx, sequence.versionId)).some(
+        (t) => t.leadId === lead?.id && t.frame === proof.frame && t.state === "leased",
+      )
+    )
+      return false;
+    if ((await lockFile(tx, sequence.id, proof.frame)) !== null || fs.existsSync(final)) return false;
+    const temporary = `${final}.part${proof.attemptId}`;
+    fs.writeFileSync(temporary, bytes, { flush: true });
+    fs.renameSync(temporary, final);
+    const stat = fs.statSync(final);
+    await saveFile(tx, sequence.id, proof.frame, {
+      name: path.basename(final),
+      bytes: stat.size,
+      modifiedMs: stat.mtimeMs,
+      content: proof.content,
+      verdict,
+      look: proof.look,
+      effort: proof.effort,
+      samples: proof.samples,
+      attemptId: proof.attemptId,
+      node: proof.node,
+      seconds: proof.startupSeconds + proof.renderSeconds + proof.denoiseSeconds + proof.writeSeconds,
+      luminance: proof.luminance,
+      noise: proof.noise,
+    });
+    await appendEvent(tx, "files", sequence.id);
+    return true;
+  });
+}
+
+/** Where the picture of a proof lies. */
+export async function placeOfProof(
+  runId: number,
+  sequenceId: number,
+  frame: number,
+): Promise<{ readonly file: string; readonly pass: string }> {
+  const [proof, sequence] = [
+    await proofFile(pool(), runId, sequenceId, frame),
+    await sequenceById(pool(), sequenceId),
+  ];
+  if (proof === null || sequence === null)
+    throw new TallyError("picture-unknown", `There is no proof of frame ${frame}.`);
+  return {
+    file: await insideFolder(
+      path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence)),
+      proof.path,
+    ),
+    pass: sequence.pass,
+  };
+}

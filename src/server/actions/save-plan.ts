@@ -1,0 +1,141 @@
+/** Saving a plan: the next revision of a version, or a new version when what is fixed has changed. */
+import {
+  changedFields,
+  fixedChanges,
+  type Plan,
+  type Purpose,
+  readPlan,
+  sequencesOf,
+  type VersionKey,
+} from "@/core/plan/plan";
+import { pool, type Tx, transact } from "../db/pool";
+import { TallyError } from "../errors";
+import { insideFolder, projectFolder } from "../files/paths";
+import { readRenderSources } from "../scenes/scene-files";
+import { appendEvent } from "../store/events";
+import { countFiles } from "../store/frame-files";
+import {
+  ensureSequence,
+  insertNextRevision,
+  insertNextVersion,
+  latestRevision,
+  projectById,
+  type RevisionRow,
+  sequencesOfVersion,
+  shotByCode,
+  versionById,
+} from "../store/shots";
+
+export interface SavedPlan {
+  readonly revision: RevisionRow;
+  readonly version: VersionKey;
+  /** Beauty of the first camera. */
+  readonly sequenceId: number;
+}
+
+/** Checks a plan whole: its own fields, then the scene file, its textures and the cameras. */
+export async function checkPlan(
+  place: { readonly root: string; readonly folder: string },
+  plan: Plan,
+): Promise<void> {
+  const read = readPlan(plan);
+  if (!read.ok) throw new TallyError("plan-wrong", read.faults[0]!.message, read.faults);
+  try {
+    const { cameras } = await readRenderSources(
+      await insideFolder(projectFolder(place), plan.scene),
+      plan.renderer,
+    );
+    const unknown = cameras === null ? undefined : plan.cameras.find((camera) => !cameras.includes(camera));
+    if (unknown !== undefined) {
+      const message = `The scene has no camera "${unknown}"; it has ${cameras!.join(", ")}.`;
+      throw new TallyError("plan-wrong", message, [{ field: "cameras", code: "unknown-camera", message }]);
+    }
+  } catch (error) {
+    if (!(error instanceof TallyError) || error.code === "plan-wrong") throw error;
+    throw new TallyError("plan-wrong", error.message, [
+      {
+        field: error.code === "renderer-unknown" ? "renderer" : "scene",
+        code: error.code,
+        message: error.message,
+      },
+    ]);
+  }
+}
+
+export async function hasFiles(versionId: number): Promise<boolean> {
+  for (const sequence of await sequencesOfVersion(pool(), versionId))
+    if ((await countFiles(pool(), sequence.id)) > 0) return true;
+  return false;
+}
+
+async function placeOfShot(shotCode: string): Promise<{ shotId: number; root: string; folder: string }> {
+  const shot = await shotByCode(pool(), shotCode);
+  const project = shot === null ? null : await projectById(pool(), shot.projectId);
+  if (shot === null || project === null)
+    throw new TallyError("shot-unknown", `There is no shot ${shotCode}.`);
+  return { shotId: shot.id, root: project.root, folder: project.folder };
+}
+
+/** Writes the next revision and makes sure that each of its sequences is there. */
+async function writeRevision(tx: Tx, versionId: number, version: VersionKey, plan: Plan): Promise<SavedPlan> {
+  const revision = await insertNextRevision(tx, versionId, plan);
+  const ids: number[] = [];
+  for (const { camera, pass } of sequencesOf(plan))
+    ids.push(await ensureSequence(tx, versionId, camera, pass));
+  for (const id of ids) await appendEvent(tx, "plan", id);
+  return { revision, version, sequenceId: await ensureSequence(tx, versionId, plan.cameras[0]!, "beauty") };
+}
+
+/** Makes revision n+1. Earlier revisions never change. Fixed fields are refused once files exist. */
+export async function saveRevision(
+  shotCode: string,
+  versionId: number,
+  plan: Plan,
+  basedOn: number,
+): Promise<SavedPlan> {
+  const place = await placeOfShot(shotCode);
+  const version = await versionById(pool(), versionId);
+  if (version === null || version.shotId !== place.shotId)
+    throw new TallyError("version-unknown", "This version does not exist.");
+  await checkPlan(place, plan);
+  const before = await latestRevision(pool(), versionId);
+  if (before !== null) {
+    if (before.number !== basedOn)
+      throw new TallyError(
+        "plan-outdated",
+        `Somebody saved revision ${before.number} meanwhile; yours was made from revision ${basedOn}. Load it, then make your change again.`,
+      );
+    if (changedFields(before.plan, plan).length === 0)
+      throw new TallyError("plan-unchanged", "Nothing has changed since the last revision.");
+    const fixed = fixedChanges(before.plan, plan);
+    if (fixed.length > 0 && (await hasFiles(versionId))) {
+      const message =
+        "Files with the old setting exist in this version: open the next version for this change, or put it back.";
+      throw new TallyError(
+        "plan-fixed",
+        message,
+        fixed.map((field) => ({ field, code: "plan-fixed", message })),
+      );
+    }
+  }
+  return transact((tx) =>
+    writeRevision(tx, versionId, { version: version.number, purpose: version.purpose }, plan),
+  );
+}
+
+/** Opens the next version of a shot with this plan as its first revision.
+ * @param fromRevisionId for a rough version: the revision that it was made from, so that "make it final" can put everything back
+ */
+export async function openVersion(
+  shotCode: string,
+  plan: Plan,
+  purpose: Purpose = "final",
+  fromRevisionId: number | null = null,
+): Promise<SavedPlan> {
+  const place = await placeOfShot(shotCode);
+  await checkPlan(place, plan);
+  return transact(async (tx) => {
+    const version = await insertNextVersion(tx, place.shotId, purpose, fromRevisionId);
+    return writeRevision(tx, version.id, { version: version.number, purpose }, plan);
+  });
+}

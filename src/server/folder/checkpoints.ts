@@ -1,0 +1,75 @@
+/** Brings what the database knows of saved samples in line with the folder, which is the truth. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import {
+  checkpointBefore,
+  checkpointFile,
+  checkpointFolder,
+  frameOfCheckpoint,
+} from "../files/checkpoint-paths";
+import { projectFolder, versionFolder } from "../files/paths";
+import { pool, transact } from "../db/pool";
+import { readHeaderOf } from "../files/checkpoint-file";
+import { appendEvent } from "../store/events";
+import { deleteCheckpoint, listCheckpoints, lockCheckpoint, saveCheckpointRow } from "../store/checkpoints";
+import type { SequenceRow } from "../store/shots";
+
+interface Place {
+  readonly bytes: number;
+  readonly modifiedMs: number;
+}
+
+const placeOf = async (file: string): Promise<Place | null> => {
+  const stat = await fs.stat(file).catch(() => null);
+  return stat?.isFile() === true ? { bytes: stat.size, modifiedMs: stat.mtimeMs } : null;
+};
+
+const isSame = (known: Place | null | undefined, seen: Place): boolean =>
+  known != null && known.bytes === seen.bytes && Math.abs(known.modifiedMs - seen.modifiedMs) < 1;
+
+export const checkpointFolderOf = (sequence: SequenceRow): string =>
+  checkpointFolder(
+    path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence)),
+    sequence.camera,
+  );
+
+/** @param lead beauty sequence of a camera */
+export async function noticeCheckpoints(lead: SequenceRow): Promise<void> {
+  const folder = checkpointFolderOf(lead);
+  const names = await fs.readdir(folder).catch(() => []);
+  const known = new Map((await listCheckpoints(pool(), lead.id)).map((c) => [c.frame, c]));
+  if (names.length === 0 && known.size === 0) return;
+  const frames = new Set([...known.keys(), ...names.flatMap((name) => frameOfCheckpoint(name) ?? [])]);
+  let hasChanged = false;
+  for (const frame of frames) {
+    const file = checkpointFile(folder, frame);
+    const seen = await placeOf(file);
+    if (seen === null ? !known.has(frame) : isSame(known.get(frame), seen)) continue;
+    const header = seen === null ? null : await readHeaderOf(file).catch(() => null);
+    hasChanged =
+      (await transact(async (tx) => {
+        // A node may be saving this frame: look again under the lock.
+        const now = await lockCheckpoint(tx, lead.id, frame);
+        const fresh = await placeOf(file);
+        if (fresh === null ? now === null : isSame(now, fresh)) return false;
+        if (fresh === null) await deleteCheckpoint(tx, lead.id, frame);
+        else if (
+          header !== null &&
+          header.camera === lead.camera &&
+          header.frame === frame &&
+          isSame(seen, fresh)
+        )
+          await saveCheckpointRow(tx, lead.id, frame, fresh, header);
+        else if (now === null) return false;
+        else await deleteCheckpoint(tx, lead.id, frame);
+        return true;
+      })) || hasChanged;
+  }
+  if (hasChanged) await transact((tx) => appendEvent(tx, "files", lead.id));
+}
+
+/** Files of saved samples of a frame, the newest first. */
+export const checkpointFilesOf = (lead: SequenceRow, frame: number): readonly string[] => {
+  const folder = checkpointFolderOf(lead);
+  return [checkpointFile(folder, frame), checkpointBefore(folder, frame)];
+};

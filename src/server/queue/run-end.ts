@@ -1,0 +1,42 @@
+/** Closes runs that are over, and calls what the configuration file wants called then. Whoever closes a run calls it, so it is called once. */
+import { spawn } from "node:child_process";
+import { versionName } from "@/core/plan/plan";
+import type { RUN_END_NAMES } from "@/contract/configuration";
+import { fillTemplate } from "@/core/plan/call-template";
+import { settings } from "../configuration";
+import type { Pool } from "../db/pool";
+import { folderOf } from "../folder/folder-state";
+import { settleRuns } from "./settle";
+import { runById, runCounts } from "../store/runs";
+import { versionsOfRun } from "../store/run-versions";
+import { sequenceById } from "../store/shots";
+
+export async function closeEndedRuns(pool: Pool): Promise<void> {
+  for (const id of await settleRuns(pool)) await callAtEnd(pool, id);
+}
+
+async function callAtEnd(pool: Pool, runId: number): Promise<void> {
+  const { whenRunEnds } = settings();
+  const run = whenRunEnds === null ? null : await runById(pool, runId);
+  const sequence = run === null ? null : await sequenceById(pool, run.sequenceId);
+  // Proofs are looked at while one waits for them.
+  if (whenRunEnds === null || run === null || sequence === null || run.kind === "proof") return;
+  const counts = await runCounts(pool, runId);
+  const values: Record<(typeof RUN_END_NAMES)[number], string | number> = {
+    run: runId,
+    shot: sequence.shot,
+    version: (await versionsOfRun(pool, runId)).map(versionName).join(","),
+    state: run.state,
+    made: counts.done,
+    failed: counts.failed,
+    left: counts.waiting + counts.leased,
+    folder: folderOf(sequence),
+  };
+  const child = spawn(whenRunEnds.program, fillTemplate(whenRunEnds.arguments, values), {
+    stdio: "ignore",
+    detached: true,
+  });
+  // It is somebody's message or light switch: that it is missing must not end the server.
+  child.on("error", () => undefined);
+  child.unref();
+}

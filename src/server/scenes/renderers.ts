@@ -1,0 +1,32 @@
+/** Renderers that plans may name, and what the look fingerprint calls them. */
+import crypto from "node:crypto";
+import type { RendererDeclaration } from "@/contract/configuration";
+import { STAND_IN } from "@/core/plan/renderer";
+import { settings } from "../configuration";
+import { TallyError } from "../errors";
+import { ENGINE } from "../engines/engine";
+
+export function declarationOf(renderer: string): RendererDeclaration {
+  const found = settings().renderers[renderer];
+  if (found === undefined)
+    throw new TallyError(
+      "renderer-unknown",
+      `The configuration file declares no renderer "${renderer}" on this machine.`,
+      [{ field: "renderer", code: "renderer-unknown", message: "No such renderer is declared." }],
+    );
+  return found;
+}
+
+/** Names that a plan may choose from; the stand-in is always there. */
+export const rendererNames = (): string[] => [STAND_IN, ...Object.keys(settings().renderers).sort()];
+
+/** A call that differs in its arguments may make other pictures; how long it may take or what it prints makes none. */
+export function engineOf(renderer: string): string {
+  if (renderer === STAND_IN) return ENGINE;
+  const { program, arguments: single, batch = [], version = "" } = declarationOf(renderer);
+  return `${renderer} ${version === "" ? "" : `${version}, `}call ${crypto
+    .createHash("sha256")
+    .update(JSON.stringify([program, single, batch]))
+    .digest("hex")
+    .slice(0, 12)}`;
+}

@@ -1,0 +1,144 @@
+/** A scene on disk: read and checked, with what it uses by content; frozen for a run. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import { checkScene, type Scene, type SceneLighting, textureFiles } from "@/contract/scene";
+import { faultText } from "@/contract/validate";
+import type { LookSources } from "@/core/plan/fingerprint";
+import { TallyError } from "../errors";
+import { fileHash, sha256 } from "../files/content";
+import { insideFolder } from "../files/paths";
+import { STAND_IN } from "@/core/plan/renderer";
+import { ENGINE } from "../engines/engine";
+import { declarationOf, engineOf } from "./renderers";
+
+const FROZEN_SCENE = "scene.json";
+
+export interface SceneOnDisk {
+  readonly scene: Scene;
+  /** Absolute path of each texture, by its name in the scene. */
+  readonly textures: ReadonlyMap<string, string>;
+  readonly sources: LookSources;
+}
+
+/** Reads a scene file alone, without what it uses. */
+export async function readSceneFile(file: string): Promise<Scene> {
+  const name = path.basename(file);
+  let text: string;
+  try {
+    text = await fs.readFile(file, "utf8");
+  } catch (error) {
+    throw new TallyError(
+      "scene-missing",
+      `The scene file ${name} cannot be read (${(error as NodeJS.ErrnoException).code}).`,
+      [],
+      { cause: error },
+    );
+  }
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch (error) {
+    throw new TallyError("scene-broken", `${name} is not JSON: ${(error as Error).message}`);
+  }
+  const checked = checkScene(value);
+  if (!checked.ok) throw new TallyError("scene-broken", `${name}: ${faultText(checked.faults)}`);
+  return checked.value;
+}
+
+/** Where each texture of a scene lies; textures are named relative to the scene's folder. */
+export async function texturePaths(file: string, scene: Scene): Promise<Map<string, string>> {
+  const paths = new Map<string, string>();
+  for (const name of textureFiles(scene)) paths.set(name, await insideFolder(path.dirname(file), name));
+  return paths;
+}
+
+/** Reads a scene with the content of every file it uses; a file that is not there is named. */
+export async function readSceneOnDisk(file: string): Promise<SceneOnDisk> {
+  const scene = await readSceneFile(file);
+  const textures = await texturePaths(file, scene);
+  const files: Record<string, string> = {};
+  for (const [name, place] of textures) {
+    files[name] = await fileHash(place).catch((error: unknown) => {
+      throw new TallyError("texture-missing", `The scene needs ${name}, and it is not there.`, [], {
+        cause: error,
+      });
+    });
+  }
+  return { scene, textures, sources: { scene: await fileHash(file), files, engine: ENGINE } };
+}
+
+/** What renders of a scene depend on. */
+export interface RenderSources {
+  /** Cameras that the scene has; null where only its renderer can tell. */
+  readonly cameras: readonly string[] | null;
+  readonly textures: ReadonlyMap<string, string>;
+  readonly sources: LookSources;
+  /** The lighting cache that the scene asks for; null for none, and for another renderer's scene. */
+  readonly lighting: SceneLighting | null;
+}
+
+/** Reads what a renderer is given: for the stand-in the scene with all it uses, for another one the scene file as it is. */
+export async function readRenderSources(file: string, renderer: string): Promise<RenderSources> {
+  if (renderer === STAND_IN) {
+    const { scene, textures, sources } = await readSceneOnDisk(file);
+    return { cameras: scene.cameras.map((c) => c.name), textures, sources, lighting: scene.lighting ?? null };
+  }
+  const scene = await fileHash(file).catch((error: NodeJS.ErrnoException) => {
+    throw new TallyError(
+      "scene-missing",
+      `The scene file ${path.basename(file)} cannot be read (${error.code}).`,
+      [],
+      { cause: error },
+    );
+  });
+  const textures = await filesBeside(path.dirname(file), declarationOf(renderer).uses ?? []);
+  const files: Record<string, string> = {};
+  for (const [name, place] of textures) files[name] = await fileHash(place);
+  return { cameras: null, textures, sources: { scene, files, engine: engineOf(renderer) }, lighting: null };
+}
+
+/** Every file of these files and folders; what is not there is left out, since scenes use different ones. */
+async function filesBeside(folder: string, uses: readonly string[]): Promise<Map<string, string>> {
+  const found = new Map<string, string>();
+  for (const name of uses) {
+    const place = await insideFolder(folder, name);
+    const stat = await fs.stat(place).catch(() => null);
+    if (stat?.isFile() === true) found.set(name, place);
+    if (stat?.isDirectory() !== true) continue;
+    for (const entry of await fs.readdir(place, { recursive: true, withFileTypes: true })) {
+      const file = path.join(entry.parentPath, entry.name);
+      if (entry.isFile()) found.set(path.relative(folder, file), file);
+    }
+  }
+  return new Map([...found].sort(([a], [b]) => (a < b ? -1 : 1)));
+}
+
+/** Name of the frozen scene: another renderer may tell by the ending what it reads. */
+export const frozenName = (renderer: string, scene: string): string =>
+  renderer === STAND_IN ? FROZEN_SCENE : path.basename(scene);
+
+/** Copies the scene and all it uses into the version, named by content, so that saving the scene later does not mix two looks.
+ * @returns the copy's folder, relative to the version's
+ */
+export async function freezeScene(
+  file: string,
+  renderer: string,
+  onDisk: RenderSources,
+  versionFolder: string,
+): Promise<string> {
+  const name = sha256(Buffer.from(JSON.stringify([onDisk.sources.scene, onDisk.sources.files]))).slice(0, 16);
+  const relative = path.join(".tally", "scene", name);
+  const target = path.join(versionFolder, relative);
+  await fs.mkdir(target, { recursive: true });
+  for (const [as, from] of [[frozenName(renderer, file), file] as const, ...onDisk.textures]) {
+    const to = await insideFolder(versionFolder, path.join(relative, as));
+    await fs.mkdir(path.dirname(to), { recursive: true });
+    await fs.copyFile(from, `${to}.copy`);
+    await fs.rename(`${to}.copy`, to);
+  }
+  // What was copied must be what was fingerprinted: the scene may have been saved in between.
+  const copied = await readRenderSources(path.join(target, frozenName(renderer, file)), renderer);
+  if (JSON.stringify(copied.sources) !== JSON.stringify(onDisk.sources))
+    throw new TallyError("scene-changed", "The scene was saved while the run started; start it again.");
+  return relative;
+}

@@ -1,0 +1,41 @@
+/** What a run came to: made, kept, set aside, its time against the estimate, and where it lies. */
+import type { RunSummaryView } from "@/contract/views";
+import { setOf } from "@/core/frames/frame-set";
+import { formatPhrase } from "@/core/frames/phrase";
+import { pool } from "../db/pool";
+import { TallyError } from "../errors";
+import { attemptsByNode, runById, runCounts, runSpan, tasksSetAside } from "../store/runs";
+import { versionsOfRun } from "../store/run-versions";
+import { folderOf } from "../folder/folder-state";
+import { requireSequence } from "./tally";
+
+export async function summarizeRun(runId: number): Promise<RunSummaryView> {
+  const run = await runById(pool(), runId);
+  if (run === null) throw new TallyError("run-unknown", "This run does not exist.");
+  const own = await requireSequence(run.sequenceId);
+  const [counts, nodes, span, aside, covered] = await Promise.all([
+    runCounts(pool(), runId),
+    attemptsByNode(pool(), runId),
+    runSpan(pool(), runId),
+    tasksSetAside(pool(), runId),
+    versionsOfRun(pool(), runId),
+  ]);
+  const folders = await Promise.all(
+    covered.map(async (v) =>
+      folderOf(await requireSequence(v.versionId === own.versionId ? own.id : v.sequenceId)),
+    ),
+  );
+  return {
+    id: runId,
+    state: run.state,
+    made: counts.done,
+    kept: run.kept,
+    left: counts.waiting + counts.leased,
+    setAside: { count: counts.failed, frames: formatPhrase(setOf(aside.map((t) => t.frame))) },
+    seconds: span.seconds,
+    workSeconds: nodes.reduce((sum, n) => sum + n.seconds, 0),
+    estimatedSeconds: run.estimatedSeconds,
+    folders,
+    nodes,
+  };
+}

@@ -1,0 +1,196 @@
+/** Facts of a sequence from the database, and the tally derived from them. The counts shown anywhere come through here. */
+import type { SceneLighting } from "@/contract/scene";
+import { EMPTY, type FrameSet, setOf } from "@/core/frames/frame-set";
+import { type NameResolver } from "@/core/frames/phrase";
+import { fingerprintsOf, type LookSources } from "@/core/plan/fingerprint";
+import { passBits } from "@/core/plan/passes";
+import { type ReadPlan, readPlan, sequencesOf } from "@/core/plan/plan";
+import { markerSets, phraseNames } from "@/core/tally/names";
+import { deriveTally, type Tally } from "@/core/tally/tally";
+import { DENOISER_VERSION } from "@/render/denoise";
+import { pool } from "../db/pool";
+import { TallyError } from "../errors";
+import { insideFolder, projectFolder } from "../files/paths";
+import { readRenderSources, type RenderSources } from "../scenes/scene-files";
+import { type CheckpointRow, listCheckpoints } from "../store/checkpoints";
+import { type FindingRow, openFindings } from "../store/findings";
+import { type FileRow, listFiles } from "../store/frame-files";
+import { failedFrames, liveTasks } from "../store/runs";
+import type { Marker } from "@/core/plan/notes";
+import {
+  latestRevision,
+  type RevisionRow,
+  sequenceById,
+  type SequenceRow,
+  sequencesOfVersion,
+} from "../store/shots";
+import { framesBeingChecked } from "../folder/check-jobs";
+
+export interface SequenceState {
+  readonly sequence: SequenceRow;
+  readonly revision: RevisionRow;
+  readonly read: ReadPlan;
+  readonly tally: Tally;
+  readonly files: readonly FileRow[];
+  readonly findings: readonly FindingRow[];
+  /** Saved samples of its camera's frames. */
+  readonly held: readonly CheckpointRow[];
+  /** What its pictures depend on now; null while the scene cannot be read. */
+  readonly sources: LookSources | null;
+  /** The lighting cache that the scene asks for now; null for none. */
+  readonly lighting: SceneLighting | null;
+}
+
+export async function requireSequence(id: number): Promise<SequenceRow> {
+  const sequence = await sequenceById(pool(), id);
+  if (sequence === null) throw new TallyError("sequence-unknown", "This sequence does not exist (any more).");
+  return sequence;
+}
+
+/** A revision that was saved was read before; one that cannot be read now is a fault of the program. */
+export function readSavedPlan(revision: RevisionRow): ReadPlan {
+  const read = readPlan(revision.plan);
+  if (!read.ok)
+    throw new TallyError(
+      "plan-unreadable",
+      `Revision ${revision.number} of the plan cannot be read: ${read.faults[0]?.message}`,
+    );
+  return read.value;
+}
+
+/** What the saved plan's pictures depend on now; null when the scene cannot be read, and then nothing is called stale. */
+async function sceneNow(sequence: SequenceRow, revision: RevisionRow): Promise<RenderSources | null> {
+  try {
+    return await readRenderSources(
+      await insideFolder(projectFolder(sequence), revision.plan.scene),
+      revision.plan.renderer,
+    );
+  } catch (error) {
+    if (error instanceof TallyError) return null;
+    throw error;
+  }
+}
+
+const framesWhere = (files: readonly FileRow[], matches: (file: FileRow) => boolean): FrameSet =>
+  setOf(files.filter(matches).map((f) => f.frame));
+
+type LiveTask = Awaited<ReturnType<typeof liveTasks>>[number];
+
+/** What the sequences of a version share. */
+interface VersionFacts {
+  readonly revision: RevisionRow;
+  readonly read: ReadPlan;
+  readonly sources: LookSources | null;
+  readonly lighting: SceneLighting | null;
+  readonly live: readonly LiveTask[];
+  /** Beauty sequence of each camera. */
+  readonly leads: ReadonlyMap<string, number>;
+  /** Saved samples, by beauty sequence. */
+  readonly held: ReadonlyMap<number, readonly CheckpointRow[]>;
+}
+
+async function loadFacts(sequence: SequenceRow): Promise<VersionFacts> {
+  const revision = await latestRevision(pool(), sequence.versionId);
+  if (revision === null) throw new TallyError("plan-missing", "This version has no plan yet.");
+  const [scene, live, sequences] = await Promise.all([
+    sceneNow(sequence, revision),
+    liveTasks(pool(), sequence.versionId),
+    sequencesOfVersion(pool(), sequence.versionId),
+  ]);
+  const leads = new Map(sequences.filter((s) => s.pass === "beauty").map((s) => [s.camera, s.id]));
+  const held = new Map(
+    await Promise.all(
+      [...leads.values()].map(async (lead) => [lead, await listCheckpoints(pool(), lead)] as const),
+    ),
+  );
+  return {
+    revision,
+    read: readSavedPlan(revision),
+    sources: scene?.sources ?? null,
+    lighting: scene?.lighting ?? null,
+    live,
+    leads,
+    held,
+  };
+}
+
+async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<SequenceState> {
+  const { revision, read, sources, lighting, live, leads } = facts;
+  const db = pool();
+  const lead = leads.get(sequence.camera) ?? sequence.id;
+  const [files, findings, failed] = await Promise.all([
+    listFiles(db, sequence.id),
+    openFindings(db, sequence.id),
+    failedFrames(db, lead, sequence.pass),
+  ]);
+  const held = facts.held.get(lead) ?? [];
+  const prints = sources === null ? null : fingerprintsOf(read.plan, sources, sequence, DENOISER_VERSION);
+  // A version may plan another camera or pass by now; its old sequence is then asked for nothing.
+  const isPlanned = read.plan.cameras.includes(sequence.camera) && read.plan.passes.includes(sequence.pass);
+  const bit = passBits([sequence.pass]);
+  const busy = (state: LiveTask["state"]): FrameSet =>
+    setOf(
+      live
+        .filter((t) => t.leadId === lead && (t.passes & bit) !== 0 && t.state === state)
+        .map((t) => t.frame),
+    );
+  const tally = deriveTally({
+    asked: isPlanned ? read.asked : EMPTY,
+    files: framesWhere(files, () => true),
+    unlooked: framesWhere(files, (f) => f.verdict === null),
+    rejected: framesWhere(files, (f) => f.verdict === "damaged"),
+    findingOpen: setOf(findings.map((f) => f.frame)),
+    otherLook: prints === null ? EMPTY : framesWhere(files, (f) => f.look !== null && f.look !== prints.look),
+    lowEffort:
+      prints === null
+        ? EMPTY
+        : framesWhere(
+            files,
+            (f) =>
+              f.samples !== null &&
+              f.samples < read.plan.samples &&
+              f.effort !== null &&
+              f.effort !== prints.effort,
+          ),
+    checkpointed: setOf(held.map((c) => c.frame)),
+    lastAttemptFailed: setOf(failed.map((f) => f.frame)),
+    waiting: busy("waiting"),
+    rendering: busy("leased"),
+    checking: framesBeingChecked(sequence.id),
+  });
+  return { sequence, revision, read, tally, files, findings, held, sources, lighting };
+}
+
+export async function loadSequence(id: number): Promise<SequenceState> {
+  const sequence = await requireSequence(id);
+  return deriveState(sequence, await loadFacts(sequence));
+}
+
+/** Every sequence of the version that its plan asks for, in the plan's order: cameras, then passes. */
+export async function loadVersion(sequence: SequenceRow): Promise<readonly SequenceState[]> {
+  const facts = await loadFacts(sequence);
+  const rows = await sequencesOfVersion(pool(), sequence.versionId);
+  const planned = sequencesOf(facts.read.plan).flatMap(({ camera, pass }) =>
+    rows.filter((r) => r.camera === camera && r.pass === pass),
+  );
+  return Promise.all(planned.map((row) => deriveState(row, facts)));
+}
+
+/** Frames whose file each node made, for every node that made any. */
+export function framesByNode(files: readonly FileRow[]): Record<string, FrameSet> {
+  const lists = new Map<string, number[]>();
+  for (const file of files) {
+    if (file.node === null) continue;
+    const list = lists.get(file.node);
+    if (list === undefined) lists.set(file.node, [file.frame]);
+    else list.push(file.frame);
+  }
+  return Object.fromEntries([...lists].map(([node, frames]) => [node, setOf(frames)]));
+}
+
+export const namesOf = (state: SequenceState, markers: readonly Marker[]): NameResolver =>
+  phraseNames({
+    tally: state.tally,
+    markers: markerSets(markers, state.read.plan),
+    nodes: framesByNode(state.files),
+  });

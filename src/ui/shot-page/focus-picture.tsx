@@ -1,0 +1,80 @@
+"use client";
+/** The focused frame, small, beside the title. A click looks at it large. */
+import { Box, Flex, Image, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { lastOf } from "@/core/frames/frame-set";
+import { pictureUrl } from "../live/api";
+import { Tip } from "../theme/tip";
+import { duration } from "../words";
+import { useShotWork } from "../shot/shot-context";
+import { resultOf } from "../shot/result-of";
+import { useSoFar } from "../shot/use-so-far";
+
+export function FocusPicture() {
+  const { view, tally, files, focus: pointedAt, look } = useShotWork();
+  // Before anything is pointed at, the newest number that has a picture: one sees frames drop in.
+  const focus = pointedAt ?? lastOf(files.index.set);
+  const file = focus === null ? null : files.at(focus);
+  const result = focus === null ? null : resultOf(tally, focus);
+  const soFar = useSoFar(focus);
+  // A picture that is not there yet is told in words; the next address tries again.
+  const [failed, setFailed] = useState<string | null>(null);
+  const isWhole = file !== null && file.content !== "" && result !== "missing";
+  return (
+    <Box w="176px" flexShrink={0} fontSize="xs" className="figures">
+      <Tip text="Look at it large (V)">
+        <Box
+          asChild
+          display="block"
+          w="full"
+          bg="surround"
+          p="4px"
+          cursor={focus === null ? "default" : "pointer"}
+        >
+          <button
+            type="button"
+            disabled={focus === null}
+            aria-label="Look at the focused frame"
+            onClick={() => focus !== null && look(focus)}
+          >
+            <Flex aspectRatio="16 / 9" align="center" justify="center" color="onSurround" overflow="hidden">
+              {isWhole ? (
+                <Image
+                  src={pictureUrl(view.id, focus!, file.content)}
+                  alt={`Frame ${focus}`}
+                  w="full"
+                  h="full"
+                  objectFit="contain"
+                />
+              ) : soFar !== null && soFar !== failed ? (
+                <Image
+                  src={soFar}
+                  alt={`Frame ${focus} so far`}
+                  data-testid="so-far"
+                  w="full"
+                  h="full"
+                  objectFit="contain"
+                  onError={() => setFailed(soFar)}
+                />
+              ) : focus === null ? (
+                "no frame yet"
+              ) : soFar !== null ? (
+                "no picture yet"
+              ) : (
+                "no picture to show"
+              )}
+            </Flex>
+          </button>
+        </Box>
+      </Tip>
+      {/* Empty lines keep the place, so that nothing jumps when a frame gets the focus. */}
+      <Text color="softInk" textAlign="right" minH="18px" fontSize="12px" whiteSpace="nowrap">
+        {focus === null
+          ? ""
+          : [focus, result, file?.node, file?.seconds == null ? null : duration(file.seconds)]
+              .filter((part) => part != null)
+              .join(" · ")}
+      </Text>
+    </Box>
+  );
+}

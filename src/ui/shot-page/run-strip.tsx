@@ -1,0 +1,175 @@
+"use client";
+/** The strip that is there whenever a run is on, or was stopped with frames left. */
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
+import { useEffect } from "react";
+import type { RenderingView, RunView } from "@/contract/views";
+import { goesOn } from "@/contract/run-state";
+import type { Policy } from "@/core/run/what-to-render";
+import { savesSamples } from "@/core/plan/renderer";
+import { messageOf, post } from "../live/api";
+import { useLive } from "../live/live-store";
+import { useRunPace } from "../live/queries";
+import { useNow } from "../page/header";
+import { Refusal } from "../page/states";
+import { Tip } from "../theme/tip";
+import { useMayTell } from "../run/use-run-end";
+import { HeldLine } from "./held-line";
+import { useShotWork } from "../shot/shot-context";
+import { clock, count, finishText, frames, listed, paceText, workTime } from "../words";
+
+export const POLICY_WORD: Readonly<Record<Policy, string>> = {
+  fill: "fills the gaps",
+  mend: "mends",
+  all: "everything",
+  refine: "refines",
+};
+
+/** More nodes than this are counted: their names would take a second line. Who does what is on the Nodes page. */
+const NAMED_NODES = 2;
+
+/** The run on show: one that goes on, else the newest if it was stopped with frames left. */
+export const runOnShow = (runs: readonly RunView[]): RunView | null =>
+  runs.find((r) => goesOn(r.state)) ?? (runs[0]?.state === "stopped" ? runs[0] : null);
+
+/** The first part of a two-part run goes on. */
+const isLit = ({ lighting, done }: RunView): boolean =>
+  lighting !== null && lighting.made < lighting.total && done === 0;
+
+export function RunStrip({ run }: { readonly run: RunView }) {
+  const live = useLive();
+  const now = useNow();
+  const stop = useMutation({
+    mutationFn: (how: "after-frames" | "now") => post(`/api/runs/${run.id}/stop`, { how }),
+  });
+  const resume = useMutation({ mutationFn: () => post(`/api/runs/${run.id}/resume`) });
+  const mayTell = useMayTell();
+  const trouble = stop.error ?? resume.error;
+  // A refusal belongs to the state it was made in.
+  const { reset: forgetStop } = stop;
+  const { reset: forgetResume } = resume;
+  useEffect(() => {
+    forgetStop();
+    forgetResume();
+  }, [run.state, run.held, forgetStop, forgetResume]);
+  const pace = useRunPace(run);
+  const working = live.rendering.filter((r) => r.runId === run.id);
+  const losesWork = !savesSamples(useShotWork().shot.plan);
+  const workText = (r: RenderingView): string =>
+    `${r.node} ${r.isLighting ? "light of " : ""}${r.frame} ${workTime(r, passed)}`;
+  const passed = now === null || live.at === 0 ? 0 : Math.max(0, now - live.at) / 1000;
+  return (
+    <Box bg="sheet" borderWidth="1px" borderColor="rule" px="3" py="3px" data-testid="run-strip">
+      <Flex gap="4" rowGap="1" align="center" flexWrap="wrap" fontSize="sm" minH="26px" className="figures">
+        <Text fontWeight="700">
+          Run {run.id}, {POLICY_WORD[run.policy]}
+          {run.versions.length > 1 ? ` ${listed(run.versions)}` : ""}
+        </Text>
+        {isLit(run) && (
+          <Text>
+            first its lighting cache, {count(run.lighting!.made)} of {count(run.lighting!.total)}
+          </Text>
+        )}
+        <Text>
+          {count(run.done)} of {frames(run.total)} {run.isHandedOut ? "back" : "done"}
+          {run.failed > 0 ? `, ${count(run.failed)} set aside` : ""}
+        </Text>
+        {run.left > 0 && (
+          <Text>
+            {count(run.left)} {run.isHandedOut && goesOn(run.state) ? "handed out" : "left"}
+          </Text>
+        )}
+        {pace.secondsAFrame !== null && <Text>{paceText(pace.secondsAFrame, pace.framesAMinute)}</Text>}
+        {pace.likelyFinish !== null && pace.lateFinish !== null && now !== null && (
+          <Text title="Nine times in ten by the later time">
+            {finishText(pace.likelyFinish, pace.lateFinish, now)}
+          </Text>
+        )}
+        {run.startAt !== null && now !== null && run.startAt > now && (
+          <Text>begins {clock(run.startAt, now)}</Text>
+        )}
+        {run.stopAt !== null && now !== null && run.state === "active" && (
+          <Text>stops {clock(run.stopAt, now)}</Text>
+        )}
+        {working.length > NAMED_NODES ? (
+          <Text title={working.map(workText).join("\n")}>{count(working.length)} frames in work</Text>
+        ) : (
+          working.map((r) => (
+            <Text key={`${r.node}${r.frame}`} fontFamily="mono" fontSize="xs">
+              {workText(r)}
+            </Text>
+          ))
+        )}
+        <Flex gap="3" ml="auto" align="center">
+          {run.state === "stopping" && <Text color="softInk">Stopping after the running frames.</Text>}
+          {run.state === "halting" && (
+            <Text color="softInk">Stopping now: what is in work is being saved.</Text>
+          )}
+          {run.state === "stopped" && <Text color="softInk">Stopped.</Text>}
+          {mayTell.canAsk && (
+            <Tip text="The browser asks once; then it tells you when a run has ended that you have open here">
+              <Button size="xs" variant="plain" onClick={mayTell.ask}>
+                Tell me when it ends
+              </Button>
+            </Tip>
+          )}
+          {run.state === "active" && run.held === null && run.failed > 0 && (
+            <Tip text="Frames that were set aside wait again, for every node">
+              <Button size="xs" variant="plain" loading={resume.isPending} onClick={() => resume.mutate()}>
+                Try {frames(run.failed)} again
+              </Button>
+            </Tip>
+          )}
+          {run.state === "active" && run.isHandedOut && (
+            <Tip text="What is not back waits for its machine no more; the run can go on later">
+              <Button
+                size="xs"
+                variant="plain"
+                loading={stop.isPending}
+                onClick={() => stop.mutate("after-frames")}
+              >
+                Wait no longer
+              </Button>
+            </Tip>
+          )}
+          {run.state === "active" && !run.isHandedOut && (
+            <Tip text="The frames in work are finished; the rest stays with this run">
+              <Button
+                size="xs"
+                variant="plain"
+                loading={stop.isPending}
+                onClick={() => stop.mutate("after-frames")}
+              >
+                Stop after these
+              </Button>
+            </Tip>
+          )}
+          {(run.state === "active" || run.state === "stopping") && !run.isHandedOut && (
+            <Tip
+              text={
+                losesWork
+                  ? "At once. The plan saves no samples: what the running frames have done so far is lost"
+                  : "At once. What the running frames have so far is saved, and they go on from there"
+              }
+            >
+              <Button size="xs" variant="plain" loading={stop.isPending} onClick={() => stop.mutate("now")}>
+                {losesWork && working.length > 0
+                  ? `Stop now, losing work on ${count(working.length)}`
+                  : "Stop now"}
+              </Button>
+            </Tip>
+          )}
+          {(run.state === "stopped" || run.state === "stopping" || run.state === "halting") && (
+            <Button size="xs" h="26px" loading={resume.isPending} onClick={() => resume.mutate()}>
+              {run.isHandedOut ? `Wait for ${frames(run.left)} again` : `Go on with ${frames(run.left)}`}
+            </Button>
+          )}
+        </Flex>
+      </Flex>
+      {run.held !== null && (
+        <HeldLine held={run.held} isPending={resume.isPending} onGoOn={() => resume.mutate()} />
+      )}
+      {trouble !== null && <Refusal>{messageOf(trouble)}</Refusal>}
+    </Box>
+  );
+}

@@ -1,0 +1,64 @@
+"use client";
+/** The other sequences of the version, one line each, so that "depth 3 missing" is seen; a click gives one the focus. */
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useMemo } from "react";
+import type { SiblingView } from "@/contract/views";
+import { tallySentence } from "@/core/tally/sentence";
+import { unpackTally } from "@/core/tally/packed";
+import { countsOf } from "@/core/tally/tally";
+import { versionName } from "@/core/plan/plan";
+import { BandLine } from "../band/band-line";
+import { useShotWork } from "../shot/shot-context";
+
+/** More lines than this scroll. */
+const LINES_SHOWN = 3;
+const LINE_HEIGHT = 20;
+
+export function Siblings() {
+  const { view } = useShotWork();
+  const others = view.siblings.filter((s) => s.id !== view.id);
+  if (others.length === 0) return null;
+  return (
+    <Box
+      role="group"
+      aria-label="Other sequences"
+      maxH={`${LINES_SHOWN * LINE_HEIGHT}px`}
+      overflowY="auto"
+      flexShrink={0}
+    >
+      {others.map((sibling) => (
+        <SiblingLine key={sibling.id} sibling={sibling} />
+      ))}
+    </Box>
+  );
+}
+
+function SiblingLine({ sibling }: { readonly sibling: SiblingView }) {
+  const { shot, openSequence } = useShotWork();
+  const tally = useMemo(() => unpackTally(sibling.tally), [sibling.tally]);
+  const { lead, results } = tallySentence(countsOf(tally));
+  return (
+    <Box asChild display="block" w="full" cursor="pointer" _hover={{ bg: "sheet" }}>
+      <button
+        type="button"
+        aria-label={`Show ${sibling.camera} ${sibling.pass}`}
+        onClick={() =>
+          openSequence({ version: versionName(shot.sequence), camera: sibling.camera, pass: sibling.pass })
+        }
+      >
+        <Flex gap="3" align="center" h={`${LINE_HEIGHT}px`} fontSize="12px" className="figures">
+          <Text w="130px" flexShrink={0} textAlign="left" truncate>
+            {shot.plan.cameras.length > 1 ? `${sibling.camera}, ` : ""}
+            {sibling.pass}
+          </Text>
+          <Box flex="1" minW="0">
+            <BandLine tally={tally} height={14} />
+          </Box>
+          <Text w="300px" flexShrink={0} textAlign="left" color="softInk" truncate>
+            {[lead, ...results.map((r) => r.text)].join(", ")}
+          </Text>
+        </Flex>
+      </button>
+    </Box>
+  );
+}
