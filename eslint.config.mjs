@@ -1,21 +1,9 @@
-// The layer rule of docs/CONTRIBUTING (who may import whom) is enforced here, room by room.
+// Language and habits. Who may import whom, and circles, are .dependency-cruiser.mjs.
 import next from "eslint-config-next";
 import tseslint from "typescript-eslint";
 
-const rooms = ["core", "render", "contract", "server", "ui", "app", "cli", "demo"];
-/** What each room may import besides itself. */
-const allowed = {
-  core: [],
-  render: ["core", "contract"],
-  contract: ["core"],
-  server: ["core", "render", "contract"],
-  ui: ["core", "contract"],
-  app: ["ui", "server", "contract", "core"],
-  cli: ["server", "core", "contract", "render", "demo"],
-  demo: ["server", "render", "core", "contract"],
-};
 /** The core computes: nothing of the machine, no library that reaches out. */
-const nodeOnly = [
+const machine = [
   "node:*",
   "fs",
   "path",
@@ -27,40 +15,15 @@ const nodeOnly = [
   "mysql2/*",
   "sharp",
   "chokidar",
-  "next",
-  "next/*",
 ];
+const pages = ["next", "next/*"];
+const interfaceCode = ["react", "react-dom"];
 
-const layer = (room) => ({
-  files: [`src/${room}/**/*.{ts,tsx}`],
+/** A room may not use these packages. */
+const without = (rooms, group, message) => ({
+  files: rooms.map((room) => `src/${room}/**/*.{ts,tsx}`),
   ignores: ["**/*.test.{ts,tsx}"],
-  rules: {
-    "no-restricted-imports": [
-      "error",
-      {
-        patterns: [
-          ...rooms
-            .filter((r) => r !== room && !allowed[room].includes(r))
-            .map((r) => ({
-              group: [`@/${r}/*`, `@/${r}`],
-              message: `src/${room} may not import src/${r}.`,
-            })),
-          { group: ["../../*/../*"], message: "Cross rooms with @/." },
-          ...(["core", "render", "contract", "ui"].includes(room)
-            ? [
-                {
-                  group: nodeOnly.filter((n) => room !== "ui" || !n.startsWith("next")),
-                  message: `src/${room} has no Node API.`,
-                },
-              ]
-            : []),
-          ...(["core", "render"].includes(room)
-            ? [{ group: ["react", "react-dom"], message: "No interface code here." }]
-            : []),
-        ],
-      },
-    ],
-  },
+  rules: { "no-restricted-imports": ["error", { patterns: [{ group, message }] }] },
 });
 
 export default tseslint.config(
@@ -92,11 +55,16 @@ export default tseslint.config(
   },
   {
     rules: {
-      "import/no-cycle": "error",
       "react-hooks/set-state-in-effect": "off",
       "react-hooks/refs": "off",
       "react-hooks/immutability": "off",
     },
   },
-  ...rooms.map(layer),
+  without(
+    ["core", "render"],
+    [...machine, ...pages, ...interfaceCode],
+    "This room computes: no machine, no pages.",
+  ),
+  without(["contract"], [...machine, ...pages], "What crosses a boundary knows no machine."),
+  without(["ui"], machine, "Pages have no Node API."),
 );

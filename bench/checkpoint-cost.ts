@@ -2,7 +2,7 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { CHECKPOINT_FORMAT } from "@/contract/checkpoint";
-import { USUAL_CHECKPOINTS } from "@/core/run/checkpoint";
+import { USUAL_CHECKPOINTS } from "@/core/plan/checkpoint-rule";
 import { arraysOf, makeSums } from "@/render/frame-sums";
 import { writeCheckpoint } from "@/server/files/checkpoint-file";
 import { type Measured, median, rounded } from "./measured";

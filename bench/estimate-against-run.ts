@@ -6,10 +6,11 @@ import { scaledSize } from "@/core/plan/picture";
 import { pool } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
 import { runCounts } from "@/server/store/runs";
-import { startProofs, viewProofs } from "@/server/actions/proofs";
+import { startProofs } from "@/server/actions/proofs";
 import { startRun } from "@/server/actions/start-run";
 import { type Measured, rounded } from "./measured";
 import { until, withRealRun } from "./real-run";
+import { viewProofs } from "@/server/views/proofs";
 
 const LIMIT = 0.2;
 

@@ -2,7 +2,7 @@ import "@fontsource-variable/atkinson-hyperlegible-mono";
 import "@fontsource-variable/atkinson-hyperlegible-next";
 import type { Metadata } from "next";
 import type { ReactNode } from "react";
-import { AppProvider } from "@/ui/theme/provider";
+import { AppProvider } from "@/ui/page/provider";
 
 export const metadata: Metadata = {
   title: "Plain Tally",

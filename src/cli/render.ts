@@ -4,16 +4,15 @@ import path from "node:path";
 import { members } from "@/core/frames/frame-set";
 import { kindOfName } from "@/core/image/check-file";
 import { ALPHAS, type Alpha, DEFAULT_FILE, type FileFormat, FILE_FACTS } from "@/core/image/file-format";
-import { fingerprintsOf } from "@/core/plan/fingerprint";
 import { isPass, type Pass, PASSES } from "@/core/plan/passes";
 import { MAX_SAMPLES, MAX_SIDE, type Plan, PLAN_DEFAULTS } from "@/core/plan/plan";
 import { fileName, parsePattern } from "@/core/naming/pattern";
-import { DENOISER_VERSION } from "@/render/denoise";
 import { RenderFailed, secondsOf } from "@/server/engines/engine";
 import { renderJob } from "@/server/engines/render-job";
 import { readSceneOnDisk } from "@/server/scenes/scene-files";
 import { CallWrong, complain, EXIT, type ExitCode, print, printJson, wholeNumber } from "./command";
 import { readFrames } from "./frames";
+import { buildFrameJob, PLAIN_WORK } from "@/server/engines/frame-job";
 
 export interface RenderOptions {
   readonly frame?: string;
@@ -159,42 +158,27 @@ export async function renderCommand(scenePath: string, options: RenderOptions): 
   };
   for (const [frame, out] of files) {
     await fs.mkdir(path.dirname(path.resolve(out)), { recursive: true });
-    const written = passes.map((pass, i) => ({ pass, final: passFile(out, pass, i === 0) }));
-    const temporary = (final: string): string => `${final}.part${process.pid}`;
+    const { job, passes: written } = buildFrameJob({
+      ...PLAIN_WORK,
+      scene: scenePath,
+      plan,
+      sources,
+      camera,
+      frame,
+      finals: passes.map((pass, i) => ({ pass, final: passFile(out, pass, i === 0) })),
+      temporaryBy: process.pid,
+      maker: null,
+    });
     try {
-      const result = await renderJob(
-        {
-          scene: scenePath,
-          plan,
-          camera,
-          frame,
-          upcoming: [],
-          spentSeconds: 0,
-          hidden: [],
-          checkpoint: null,
-          guides: null,
-          lighting: null,
-          passes: written.map(({ pass, final }) => ({
-            pass,
-            output: temporary(final),
-            made: {
-              camera,
-              pass,
-              frame,
-              ...fingerprintsOf(plan, sources, { camera, pass }, DENOISER_VERSION),
-            },
-          })),
-        },
-        {
-          progress: () => undefined,
-          checkpoint: () => undefined,
-          preview: () => undefined,
-          noRoom: (bytes) => complain(`the disk is full; waiting for ${bytes} bytes`),
-          log: (level, text) => complain(`${level}: ${text}`),
-        },
-      );
+      const result = await renderJob(job, {
+        progress: () => undefined,
+        checkpoint: () => undefined,
+        preview: () => undefined,
+        noRoom: (bytes) => complain(`the disk is full; waiting for ${bytes} bytes`),
+        log: (level, text) => complain(`${level}: ${text}`),
+      });
       if (result.kind !== "done") throw new RenderFailed("stopped", "The render was stopped.");
-      for (const { final } of written) await fs.rename(temporary(final), final);
+      for (const { temporary, final } of written) await fs.rename(temporary, final);
       const seconds = secondsOf(result.output);
       if (options.json)
         printJson({
@@ -207,7 +191,7 @@ export async function renderCommand(scenePath: string, options: RenderOptions): 
         });
       else print(`${written.map((w) => w.final).join("  ")}  ${seconds.toFixed(2)} s`);
     } catch (error) {
-      for (const { final } of written) await fs.rm(temporary(final), { force: true });
+      for (const { temporary } of written) await fs.rm(temporary, { force: true });
       if (!(error instanceof RenderFailed)) throw error;
       complain(error.message);
       return error.code === "unknown-camera" ? EXIT.call : EXIT.frames;

@@ -16,7 +16,7 @@ import { pool } from "@/server/db/pool";
 import { imageTools } from "@/server/files/image-tools";
 import { listVersions, sequencesOfVersion, shotByCode } from "@/server/store/shots";
 import { runsOfVersion } from "@/server/store/runs";
-import { folderOf } from "@/server/folder/folder-state";
+import { sequencePlace } from "@/server/files/layout";
 
 const DELETED = [1007, 1040, 1041];
 const CUT_SHORT = { frame: 1058, share: 0.41 };
@@ -56,7 +56,7 @@ export async function makeMess(): Promise<void> {
   const [sequence] = await sequencesOfVersion(pool(), version!.id);
   await waitForRun(version!.id);
   const file = (frame: number): string =>
-    path.join(folderOf(sequence!), `HL010_beauty.${padFrame(frame, 4)}.png`);
+    path.join(sequencePlace(sequence!), `HL010_beauty.${padFrame(frame, 4)}.png`);
   for (const frame of DELETED) await fs.rm(file(frame), { force: true });
   const { size } = await fs.stat(file(CUT_SHORT.frame));
   await fs.truncate(file(CUT_SHORT.frame), Math.round(size * CUT_SHORT.share));

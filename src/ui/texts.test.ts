@@ -4,9 +4,9 @@ import { setOf } from "@/core/frames/frame-set";
 import { findingText, sourceText } from "./check/words";
 import { USUAL_MANNER } from "@/contract/run-state";
 import { FilesByFrame } from "./live/files-by-frame";
-import { hazardText, mendText } from "./plan/words";
+import { hazardText, mendText } from "./shot/plan-words";
 import { laneFigures, nodeLetter } from "./band/lanes";
-import { runOnShow } from "./shot-page/run-strip";
+import { runOnShow } from "./shot/run-on-show";
 import { againstEstimate, barText, pointText, runEndText } from "./run/words";
 
 const finding = (code: string, text: string, source: FindingView["source"] = "check"): FindingView => ({

@@ -18,13 +18,14 @@ import { closePool, isDatabaseAway, pool } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
 import { openAsides } from "@/server/store/asides";
 import { listRendering, runById, runCounts } from "@/server/store/runs";
-import { requireSequence, loadSequence } from "@/server/views/tally";
+import { loadSequence } from "@/server/views/tally";
 import { letNodeIn } from "@/server/actions/nodes";
-import { catchUp } from "@/server/folder/folder-state";
+import { catchUp } from "@/server/folder/check";
 import { resumeRun, startRun, stopRun } from "@/server/actions/start-run";
 import { startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { canMount, type Disk, mountDisk } from "../support/mounts";
 import { openStage, type Stage, until } from "../support/stage";
+import { requireSequence } from "@/server/store/shots";
 
 export interface SoakResult {
   readonly faults: number;

@@ -5,10 +5,11 @@ import { claim, finish, holdLease, type Lease } from "@/server/queue/lease";
 import { openAsides } from "@/server/store/asides";
 import { saveNode } from "@/server/store/nodes";
 import { runById, runCounts } from "@/server/store/runs";
-import { letNodeIn, viewNodes } from "@/server/actions/nodes";
+import { letNodeIn } from "@/server/actions/nodes";
 import { resumeRun, startRun } from "@/server/actions/start-run";
 import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
+import { viewNodes } from "@/server/views/nodes";
 
 let stage: Stage;
 beforeEach(async () => {

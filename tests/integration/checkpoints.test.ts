@@ -11,7 +11,7 @@ import { rows } from "@/server/db/rows";
 import { listCheckpoints } from "@/server/store/checkpoints";
 import { attemptsOfFrame, listRendering, logOfRun, runById } from "@/server/store/runs";
 import { latestRevision, sequencesOfVersion } from "@/server/store/shots";
-import { catchUp } from "@/server/folder/folder-state";
+import { catchUp } from "@/server/folder/check";
 import { saveRevision } from "@/server/actions/save-plan";
 import { decideRun } from "@/server/actions/decide-run";
 import { resumeRun, startRun, stopRun } from "@/server/actions/start-run";

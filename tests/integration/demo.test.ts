@@ -5,8 +5,8 @@ import { SHOTS } from "@/demo/project";
 import { seed } from "@/demo/seed";
 import { closePool, pool } from "@/server/db/pool";
 import { listProjects } from "@/server/store/shots";
-import { viewShots } from "@/server/views/views";
 import { openStage, type Stage } from "../support/stage";
+import { viewShots } from "@/server/views/shots";
 
 let stage: Stage;
 beforeAll(async () => {

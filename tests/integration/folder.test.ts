@@ -8,7 +8,7 @@ import { closePool, pool } from "@/server/db/pool";
 import { imageTools } from "@/server/files/image-tools";
 import { closedFindings, openFindings } from "@/server/store/findings";
 import { sequenceById } from "@/server/store/shots";
-import { catchUp, checkSequence } from "@/server/folder/folder-state";
+import { catchUp, checkSequence } from "@/server/folder/check";
 import { clearFlags, flagFrames } from "@/server/actions/flags";
 import { loadSequence } from "@/server/views/tally";
 import { openStage, PLAN, type Stage } from "../support/stage";

@@ -9,12 +9,14 @@ import { closePool, pool } from "@/server/db/pool";
 import { listFiles } from "@/server/store/frame-files";
 import { runById, runCounts } from "@/server/store/runs";
 import { changeRun } from "@/server/actions/change-run";
-import { catchUp } from "@/server/folder/folder-state";
-import { takeBackShare, viewHandOut } from "@/server/actions/hand-out";
+import { catchUp } from "@/server/folder/check";
+import { takeBackShare } from "@/server/actions/hand-out";
 import { closeEndedRuns } from "@/server/queue/run-end";
 import { type RunRequest, startRun } from "@/server/actions/start-run";
-import { loadSequence, requireSequence } from "@/server/views/tally";
+import { loadSequence } from "@/server/views/tally";
 import { type Ended, HOME, openStage, runCli, type Stage, until } from "../support/stage";
+import { requireSequence } from "@/server/store/shots";
+import { viewHandOut } from "@/server/views/hand-out";
 
 let stage: Stage;
 let elsewhere: string;

@@ -7,16 +7,18 @@ import { setOf } from "@/core/frames/frame-set";
 import type { Plan } from "@/core/plan/plan";
 import { closePool, pool } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
-import { lightingFile, readLighting, writeLighting } from "@/server/files/lighting-files";
+import { readLighting, writeLighting } from "@/server/files/lighting-files";
 import { listRendering, logOfRun, runById, runCounts, tasksOfRun } from "@/server/store/runs";
 import { changeRun } from "@/server/actions/change-run";
 import { preflightRun } from "@/server/actions/preflight";
-import { startProofs, viewProofs } from "@/server/actions/proofs";
+import { startProofs } from "@/server/actions/proofs";
 import { estimateTasks } from "@/server/views/run-estimate";
 import { resumeRun, startRun, stopRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { TEST_SCENE, writeScene } from "../support/scene";
 import { openStage, type Stage, until } from "../support/stage";
+import { gatheredLightFile } from "@/server/files/layout";
+import { viewProofs } from "@/server/views/proofs";
 
 const LIGHTING = { every: 4, points: 16, rays: 16 };
 const LIT: Partial<Plan> = { scene: "scenes/lit.json", frames: "1-10" };
@@ -52,7 +54,7 @@ const run = async (
   ).runId;
 const inState = (runId: number, state: string) =>
   until(`run ${runId} is ${state}`, async () => (await runById(pool(), runId))?.state === state);
-const lightOf = (shot: Shot): string => path.join(shot.folder, "../../.tally/lighting/main");
+const lightOf = (shot: Shot): string => path.join(shot.folder, "../../.tally/gathered-light/main");
 const lit = async (runId: number): Promise<string> =>
   formatPhrase(setOf((await tasksOfRun(pool(), runId)).filter((t) => t.passes === 0).map((t) => t.frame)));
 const logTexts = async (runId: number): Promise<string[]> =>
@@ -156,7 +158,7 @@ test("a cache that is missing, damaged, or made from another scene is told, and 
   const before = await Promise.all(
     [2, 6, 10].map((frame) => pixels(shot, `LC2.${String(frame).padStart(4, "0")}.png`)),
   );
-  const file = (frame: number): string => lightingFile(lightOf(shot), frame);
+  const file = (frame: number): string => gatheredLightFile(lightOf(shot), frame);
   const good = await fs.readFile(file(8));
   // The run finds all of it, and nobody takes its frames yet.
   const runId = await run(shot, { phrase: "2,6,10", policy: "all", nodes: ["late"] });
@@ -256,7 +258,7 @@ test("a stopped frame goes on bit for bit under its cache; under another cache i
   const other = await stage.addShot("LC5", long);
   const second = await run(other);
   await stopInTheMiddle(second);
-  const file = lightingFile(lightOf(other), 4);
+  const file = gatheredLightFile(lightOf(other), 4);
   const look = (
     JSON.parse((await fs.readFile(file)).subarray(0, 400).toString().split("\n")[0]!) as { look: string }
   ).look;

@@ -7,10 +7,11 @@ import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { listCheckpoints } from "@/server/store/checkpoints";
 import { attemptsOfFrame, listRendering, runById } from "@/server/store/runs";
-import { directNode, pauseAll, putBack, viewNodes } from "@/server/actions/nodes";
+import { directNode, pauseAll, putBack } from "@/server/actions/nodes";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { openStage, type Stage, until } from "../support/stage";
+import { viewNodes } from "@/server/views/nodes";
 
 let stage: Stage;
 beforeEach(async () => {

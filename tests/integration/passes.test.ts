@@ -8,8 +8,8 @@ import { closePool, pool } from "@/server/db/pool";
 import { row, rows } from "@/server/db/rows";
 import { listFiles } from "@/server/store/frame-files";
 import { logOfRun, runById } from "@/server/store/runs";
-import { sequencesOfVersion } from "@/server/store/shots";
-import { loadVersion, requireSequence } from "@/server/views/tally";
+import { sequencesOfVersion, requireSequence } from "@/server/store/shots";
+import { loadVersion } from "@/server/views/tally";
 import { startRun } from "@/server/actions/start-run";
 import { openStage, type Stage, until } from "../support/stage";
 

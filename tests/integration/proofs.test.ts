@@ -7,17 +7,18 @@ import { type PreflightPoint, verdictOf } from "@/core/run/preflight";
 import type { Plan } from "@/core/plan/plan";
 import { closePool, pool } from "@/server/db/pool";
 import { runCounts } from "@/server/store/runs";
-import { viewShot } from "@/server/views/views";
+import { viewShot } from "@/server/views/shot";
 import { importEdit } from "@/server/actions/import-edit";
 import { preflightRun, removeLeftovers } from "@/server/actions/preflight";
 import { changePresetName, importPreset, removePreset, savePreset } from "@/server/actions/presets";
-import { placeProofs, startProofs, viewProofs } from "@/server/actions/proofs";
+import { placeProofs, startProofs } from "@/server/actions/proofs";
 import { openVersion, saveRevision } from "@/server/actions/save-plan";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { motionOf, thumbnailOf } from "@/server/views/thumbnails";
 import { TEST_SCENE, writeScene } from "../support/scene";
 import { openStage, PLAN, type Stage, until } from "../support/stage";
+import { viewProofs } from "@/server/views/proofs";
 
 let stage: Stage;
 beforeAll(async () => {

@@ -15,9 +15,9 @@ import { saveNode } from "@/server/store/nodes";
 import { runById } from "@/server/store/runs";
 import { flagFrames } from "@/server/actions/flags";
 import { startRun } from "@/server/actions/start-run";
-import { viewLog } from "@/server/views/views";
 import { loadSequence } from "@/server/views/tally";
 import { openStage, type Stage, until } from "../support/stage";
+import { viewLog } from "@/server/views/logs";
 
 let stage: Stage;
 let shot: Awaited<ReturnType<Stage["addShot"]>>;

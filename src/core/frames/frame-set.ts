@@ -10,19 +10,10 @@
  * What would fall apart into more than MAX_RUNS runs is refused with FrameSetTooFragmented.
  */
 import { lastAtOrBelow } from "./search";
+import type { FrameSet, Run } from "./frame-runs";
 import { RunBuilder } from "./run-builder";
 
-export interface Run {
-  readonly first: number;
-  readonly last: number;
-  /** Distance between members; 1 for a run of one. `last - first` is a multiple of it. */
-  readonly step: number;
-}
-
-export interface FrameSet {
-  readonly runs: readonly Run[];
-  readonly count: number;
-}
+export type { FrameSet, Run };
 
 export const EMPTY: FrameSet = { runs: [], count: 0 };
 

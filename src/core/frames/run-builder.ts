@@ -4,7 +4,7 @@
  * grow; `lone`, an arithmetic series of frames without neighbours, which may still grow; and the
  * finished runs. Constant work a piece, never a frame at a time for long pieces.
  */
-import type { FrameSet, Run } from "./frame-set";
+import type { FrameSet, Run } from "./frame-runs";
 
 /** Beyond this a set is refused: a million runs are some 50 MB, and no person means such a set. */
 export const MAX_RUNS = 1_000_000;

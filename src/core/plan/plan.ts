@@ -14,7 +14,7 @@ import { makeRate, type Rate, rateText } from "../timing/rate";
 import type { CameraMove } from "./camera-move";
 import { moveFault } from "./camera-move";
 import { canonicalJson, type Json } from "./canonical";
-import { type CheckpointRule, MIN_CHECKPOINT_MINUTES, USUAL_CHECKPOINTS } from "../run/checkpoint";
+import { type CheckpointRule, MIN_CHECKPOINT_MINUTES, USUAL_CHECKPOINTS } from "./checkpoint-rule";
 import type { Lens } from "./lens";
 import type { Pass } from "./passes";
 import { type FilterSettings, type Sampling, scaledSize, type Shading } from "./picture";
@@ -302,6 +302,14 @@ export const nameValues = (project: string, shot: string, key: SequenceKey): Nam
   camera: key.camera,
   pass: key.pass,
 });
+
+/** Name of a frame's file, whatever folder it goes to. */
+export const frameName = (
+  read: ReadPlan,
+  place: SequenceKey & { readonly project: string; readonly shot: string },
+  frame: number,
+): string =>
+  fileName(read.pattern, nameValues(place.project, place.shot, place), frame, extensionOf(read.plan.file));
 
 /** First, middle and last file name, for the preview. */
 export function sampleNames(

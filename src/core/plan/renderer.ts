@@ -1,14 +1,16 @@
 /** Which program renders: the stand-in that comes along, or one with a command line that the configuration file declares under a name. */
-import type { Plan } from "./plan";
+import type { CheckpointRule } from "./checkpoint-rule";
 
 export const STAND_IN = "stand-in";
 
 /** Rendered by a program of its own, which knows neither samples that are saved nor passes. */
-export const isExternal = (plan: Pick<Plan, "renderer">): boolean => plan.renderer !== STAND_IN;
+export const isExternal = (plan: { readonly renderer: string }): boolean => plan.renderer !== STAND_IN;
 
 /** Whether what a frame has so far can be saved. */
-export const savesSamples = (plan: Pick<Plan, "renderer" | "checkpoints">): boolean =>
-  !isExternal(plan) && plan.checkpoints.kind !== "never";
+export const savesSamples = (plan: {
+  readonly renderer: string;
+  readonly checkpoints: CheckpointRule;
+}): boolean => !isExternal(plan) && plan.checkpoints.kind !== "never";
 
 /** What stands for a value in the arguments of a renderer with a command line. */
 export const PLACEHOLDERS = [

@@ -10,16 +10,6 @@ import { type Sampling, scaledSize } from "../plan/picture";
 import type { Plan } from "../plan/plan";
 import { savesSamples } from "../plan/renderer";
 
-export type CheckpointRule =
-  | { readonly kind: "every"; readonly minutes: number }
-  /** Only when somebody stops the run or the node. */
-  | { readonly kind: "on-stop" }
-  | { readonly kind: "never" };
-
-export const USUAL_CHECKPOINTS = { kind: "every", minutes: 5 } as const satisfies CheckpointRule;
-/** A second and a half: for short tests; less would only write. */
-export const MIN_CHECKPOINT_MINUTES = 0.025;
-
 /** Bytes a pixel in a checkpoint: sums are kept in double precision, so that going on is exact. */
 const PIXEL_BYTES = 44;
 const COVER_BYTES = 32;

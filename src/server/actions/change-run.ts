@@ -28,10 +28,10 @@ import {
   tasksOfRun,
 } from "../store/runs";
 import { appendRunEvent, type CoveredVersion, saveRunRevision, versionsOfRun } from "../store/run-versions";
-import { latestRevision, revisionById, shotByCode, versionById } from "../store/shots";
+import { latestRevision, revisionById, shotByCode, versionById, requireSequence } from "../store/shots";
 import { inOrder, leadKey, leadsOf, oneOfEachVersion, tasksOf, writtenOut } from "./decide-run";
 import { dateOf } from "./start-run";
-import { loadVersion, requireSequence, type SequenceState } from "../views/tally";
+import { loadVersion, type SequenceState } from "../views/tally";
 
 export interface ChangedRun {
   readonly added: number;

@@ -5,7 +5,7 @@ import type { Marker } from "@/core/plan/notes";
 import { readVersionName, versionName } from "@/core/plan/plan";
 import { orderFrames, type RunOrder } from "@/core/run/run-order";
 import { framesToRender, type Policy, type RenderDecision, sharePasses } from "@/core/run/what-to-render";
-import { type Db } from "../db/rows";
+import type { Db } from "../db/rows";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import type { NewTask } from "../store/runs";
@@ -15,9 +15,10 @@ import {
   sequencesOfVersion,
   shotByCode,
   type VersionRow,
+  requireSequence,
 } from "../store/shots";
-import { catchUp } from "../folder/folder-state";
-import { loadSequence, loadVersion, namesOf, requireSequence, type SequenceState } from "../views/tally";
+import { catchUp } from "../folder/check";
+import { loadSequence, loadVersion, namesOf, type SequenceState } from "../views/tally";
 
 /** One sequence, or all that the version's plan asks for. */
 export const SCOPES = ["version", "sequence"] as const;

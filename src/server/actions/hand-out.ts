@@ -5,26 +5,24 @@
  */
 import fs from "node:fs/promises";
 import path from "node:path";
-import type { HandOutView } from "@/contract/views";
 import { HAND_OUT_FORMAT, type HandOut } from "@/contract/hand-out";
-import { difference, type FrameSet, has, intersection, setOf } from "@/core/frames/frame-set";
+import { type FrameSet, has, intersection } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import type { LookSources } from "@/core/plan/fingerprint";
 import type { Plan } from "@/core/plan/plan";
 import { overlapOf } from "@/core/run/split";
 import { pool, transact, type Tx } from "../db/pool";
 import { TallyError } from "../errors";
-import { projectFolder, versionFolder } from "../files/paths";
 import { freezeScene, frozenName, readRenderSources } from "../scenes/scene-files";
-import { closeShare, insertShares, noteContentBefore, type ShareRow, sharesOfRun } from "../store/hand-outs";
-import { dropTasks, runById, type RunRow, tasksOfRun } from "../store/runs";
+import { closeShare, insertShares, noteContentBefore, sharesOfRun } from "../store/hand-outs";
+import { dropTasks, tasksOfRun } from "../store/runs";
 import { appendRunEvent } from "../store/run-versions";
 import type { SequenceRow } from "../store/shots";
 import { closeEndedRuns } from "../queue/run-end";
-import { requireSequence, type SequenceState } from "../views/tally";
+import type { SequenceState } from "../views/tally";
 import type { Wish } from "./decide-run";
-
-export const PLAN_FILE = "hand-out.json";
+import { versionPlace, handOutFolder } from "../files/layout";
+import { PLAN_FILE, requireHandOut, framesOf } from "../views/hand-out";
 
 export interface WantedShare {
   readonly machine: string;
@@ -77,8 +75,8 @@ export interface OpenedHandOut {
  * @param frozen its folder, relative to the version's
  */
 export async function openHandOut(sequence: SequenceRow, plan: Plan, frozen: string): Promise<OpenedHandOut> {
-  const version = path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence));
-  const parent = path.join(version, ".tally", "hand-outs");
+  const version = versionPlace(sequence);
+  const parent = path.join(version, handOutFolder());
   await fs.mkdir(parent, { recursive: true });
   const taken = await fs.readdir(parent);
   const name = String(Math.max(0, ...taken.map(Number).filter(Number.isInteger)) + 1);
@@ -88,7 +86,7 @@ export async function openHandOut(sequence: SequenceRow, plan: Plan, frozen: str
   const scene = path.join(version, frozen, frozenName(plan.renderer, plan.scene));
   return {
     place,
-    folder: path.join(".tally", "hand-outs", name),
+    folder: handOutFolder(name),
     sceneFolder: await freezeScene(
       scene,
       plan.renderer,
@@ -123,47 +121,6 @@ export async function recordHandOut(
     shares: written,
   };
   await fs.writeFile(path.join(place, PLAN_FILE), `${JSON.stringify(plan, null, 2)}\n`);
-}
-
-async function requireHandOut(runId: number): Promise<RunRow & { readonly handout: string }> {
-  const run = await runById(pool(), runId);
-  if (run === null || run.handout === null)
-    throw new TallyError("run-unknown", "This run was not handed out.");
-  return { ...run, handout: run.handout };
-}
-
-const framesOf = ({ frames }: ShareRow): FrameSet => {
-  const read = parsePhrase(frames);
-  if (!read.ok) throw new Error(`A share holds "${frames}".`);
-  return read.set;
-};
-
-export async function viewHandOut(runId: number): Promise<HandOutView> {
-  const run = await requireHandOut(runId);
-  const [shares, tasks, sequence] = await Promise.all([
-    sharesOfRun(pool(), runId),
-    tasksOfRun(pool(), runId),
-    requireSequence(run.sequenceId),
-  ]);
-  const out = setOf(tasks.filter((t) => t.state === "waiting").map((t) => t.frame));
-  const version = path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence));
-  return {
-    folder: path.join(version, run.handout),
-    returnTo: version,
-    shares: shares.map((share) => {
-      const set = framesOf(share);
-      const missing = intersection(set, out);
-      return {
-        machine: share.machine,
-        frames: share.frames,
-        count: set.count,
-        back: share.takenBackAt === null ? difference(set, missing).count : 0,
-        missing: formatPhrase(missing),
-        isTakenBack: share.takenBackAt !== null,
-        command: `npx plain-tally hand-out ${PLAN_FILE} ${share.frames} --machine ${share.machine} --out frames-of-${share.machine}`,
-      };
-    }),
-  };
 }
 
 /** What a machine still owes waits for it no more, and can be rendered here. */

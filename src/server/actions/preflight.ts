@@ -9,13 +9,11 @@ import { checkpointStorage, type ResumeBar, resumeBar, sumsOfPlan } from "@/core
 import { effortSettings, lookSettings } from "@/core/plan/fingerprint";
 import { EMPTY, type FrameSet, has, setOf, union, unionAll } from "@/core/frames/frame-set";
 import { groupFiles } from "@/core/naming/group-files";
-import { fileName } from "@/core/naming/pattern";
-import { extensionOf } from "@/core/image/file-format";
-import { nameValues, versionName } from "@/core/plan/plan";
+import { versionName, frameName } from "@/core/plan/plan";
 import { preflight, type NodeReport, type PreflightFacts, type PreflightPoint } from "@/core/run/preflight";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
-import { insideFolder, projectFolder, versionFolder } from "../files/paths";
+import { insideFolder, projectFolder } from "../files/paths";
 import { readRenderSources, type RenderSources } from "../scenes/scene-files";
 import { LEASE_SECONDS } from "../queue/lease";
 import { answersTo, askNode } from "../store/node-requests";
@@ -23,25 +21,16 @@ import { listNodes } from "../store/nodes";
 import { listHeldSettings } from "../store/checkpoints";
 import { listFiles } from "../store/frame-files";
 import { type SequenceRow, shotByCode } from "../store/shots";
-import { folderOf } from "../folder/folder-state";
 import { lightingNeed } from "../folder/lighting";
 import { type DecidedSequence, decideRun, leadKey, oneOfEachVersion } from "./decide-run";
 import type { RunRequest } from "./start-run";
 import type { SequenceState } from "../views/tally";
+import { freeBytesOf } from "../files/free-space";
+import { versionFolder, sequencePlace } from "../files/layout";
 
 /** Nodes answer with their heartbeat, every 0.7 s; hashing large textures takes longer. */
 const PATIENCE_MS = 6_000;
 const LOOK_MS = 100;
-
-/** Free bytes where a sequence lies; null where the system does not say. */
-export async function freeBytesOf(sequence: SequenceRow): Promise<number | null> {
-  try {
-    const { bavail, bsize } = await fs.statfs(projectFolder(sequence));
-    return bavail * bsize;
-  } catch {
-    return null;
-  }
-}
 
 interface SceneFiles {
   /** Relative to the project's folder. */
@@ -101,15 +90,9 @@ async function strayFiles(
     state: { sequence, read, tally },
   } of decided) {
     const place = path.join(isOfSeveral ? versionName(sequence) : "", sequence.camera, sequence.pass);
-    const names = await fs.readdir(folderOf(sequence)).catch(() => []);
+    const names = await fs.readdir(sequencePlace(sequence)).catch(() => []);
     const found = groupFiles(names.map((name) => ({ name, bytes: 0 })));
-    const own = (frame: number): string =>
-      fileName(
-        read.pattern,
-        nameValues(sequence.project, sequence.shot, sequence),
-        frame,
-        extensionOf(read.plan.file),
-      );
+    const own = (frame: number): string => frameName(read, sequence, frame);
     const others = found.sequences.filter((group) => !group.files.some((f) => f.name === own(f.frame)));
     if (others.length > 0) foreign.push({ folder: place, names: others.map((g) => g.name) });
     // While frames of it render, their temporary files belong there.
@@ -327,7 +310,7 @@ export async function removeLeftovers(request: RunRequest): Promise<{ readonly r
   for (const one of decided) {
     const { leftovers } = await strayFiles([one]);
     for (const name of leftovers)
-      await fs.rm(path.join(folderOf(one.state.sequence), path.basename(name)), { force: true });
+      await fs.rm(path.join(sequencePlace(one.state.sequence), path.basename(name)), { force: true });
     removed += leftovers.length;
   }
   return { removed };

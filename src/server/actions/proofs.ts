@@ -4,53 +4,36 @@
  */
 import fs from "node:fs";
 import path from "node:path";
-import type { LightingView, ProofsView, ProofView } from "@/contract/views";
 import type { StartProofsBody } from "@/contract/bodies";
 import { has, members, setOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
-import { extensionOf } from "@/core/image/file-format";
-import { fileName } from "@/core/naming/pattern";
-import { type Fingerprints, fingerprintsOf } from "@/core/plan/fingerprint";
-import { nameValues, type Plan, readPlan, sequencesOf } from "@/core/plan/plan";
+import { type Plan, readPlan, sequencesOf, frameName } from "@/core/plan/plan";
 import { deriveTally, NO_FACTS } from "@/core/tally/tally";
-import { DENOISER_VERSION } from "@/render/denoise";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { imageTools } from "../files/image-tools";
 import { checkFile } from "@/core/image/check-file";
-import { insideFolder, projectFolder, versionFolder } from "../files/paths";
+import { insideFolder } from "../files/paths";
 import { appendEvent } from "../store/events";
 import { lockFile, saveFile } from "../store/frame-files";
-import { lostShare, timedLighting } from "../store/costs";
-import { proofFile, proofsOfVersion, proofsOfRun, type TimedProof } from "../store/proofs";
-import {
-  insertRun,
-  insertTasks,
-  liveTasks,
-  runById,
-  runCounts,
-  runsOfVersion,
-  planOfRun,
-} from "../store/runs";
+import { proofsOfRun, type TimedProof } from "../store/proofs";
+import { insertRun, insertTasks, liveTasks, runById } from "../store/runs";
 import {
   ensureSequence,
   sequenceById,
   sequencesOfVersion,
   type SequenceRow,
   shotByCode,
+  requireSequence,
 } from "../store/shots";
-import { folderOf } from "../folder/folder-state";
-import { lightingNeed } from "../folder/lighting";
-import { freeBytesOf } from "./preflight";
 import { checkPlan } from "./save-plan";
 import { freezeForRun } from "./start-run";
-import { loadSequence, loadVersion, namesOf, requireSequence, type SequenceState } from "../views/tally";
-import { costOf, HISTORY, PROOFS_READ, timedHistory } from "../views/timed-frames";
+import { loadSequence, loadVersion, namesOf, type SequenceState } from "../views/tally";
+import { versionPlace, sequencePlace, temporaryOf } from "../files/layout";
+import { plannedPrints, fits } from "../views/proofs";
 
 /** More proofs than this are a run. */
 const MOST_PROOF_FRAMES = 100;
-const RUNS_SHOWN = 20;
-
 /** The plans of a request: one, or one for each number of samples of a test strip. */
 function plansOf({ plan, strip }: StartProofsBody): Plan[] {
   if (strip === null) return [plan];
@@ -139,96 +122,6 @@ export async function startProofs(
   return { runs, frames: formatPhrase(wanted.set) };
 }
 
-/** What the saved plan's files of each sequence would be. */
-function plannedPrints(states: readonly SequenceState[]): ReadonlyMap<number, Fingerprints> {
-  const prints = new Map<number, Fingerprints>();
-  for (const { sequence: s, read, sources } of states)
-    if (sources !== null) prints.set(s.id, fingerprintsOf(read.plan, sources, s, DENOISER_VERSION));
-  return prints;
-}
-
-const fits = (
-  proof: Pick<TimedProof, "look" | "effort" | "file">,
-  planned: Fingerprints | undefined,
-): boolean =>
-  planned !== undefined &&
-  proof.look === planned.look &&
-  proof.effort === planned.effort &&
-  proof.file === planned.file;
-
-/** Lighting caches that the saved plan's frames would read, and what such have taken. */
-async function viewLighting(versionId: number, states: readonly SequenceState[]): Promise<LightingView> {
-  const there: Record<string, string> = {};
-  for (const {
-    sequence,
-    read: { plan, asked },
-    sources,
-    lighting,
-  } of states) {
-    if (
-      lighting === null ||
-      sources === null ||
-      sequence.pass !== "beauty" ||
-      plan.shading !== "full" ||
-      !plan.cameras.includes(sequence.camera)
-    )
-      continue;
-    there[sequence.camera] = formatPhrase(
-      (await lightingNeed(sequence, { plan, sources, every: lighting.every }, sequence.camera, asked)).there,
-    );
-  }
-  return { there, timed: await timedLighting(pool(), versionId, HISTORY) };
-}
-
-export async function viewProofs(sequenceId: number): Promise<ProofsView> {
-  const sequence = await requireSequence(sequenceId);
-  const db = pool();
-  const states = await loadVersion(sequence);
-  const prints = plannedPrints(states);
-  const [runs, files, lighting, history, lost, freeBytes] = await Promise.all([
-    runsOfVersion(db, sequence.versionId, "proof", RUNS_SHOWN),
-    proofsOfVersion(db, sequence.versionId, PROOFS_READ),
-    viewLighting(sequence.versionId, states),
-    timedHistory(sequence.versionId),
-    lostShare(db, HISTORY),
-    freeBytesOf(sequence),
-  ]);
-  const proofs: ProofView[] = [];
-  for (const run of runs) {
-    const counts = await runCounts(db, run.id);
-    const own = files.filter((f) => f.runId === run.id);
-    const keys = [...new Set(own.map((f) => `${f.camera}/${f.frame}`))];
-    proofs.push({
-      runId: run.id,
-      state: run.state,
-      plan: (await planOfRun(db, run.id))!,
-      wanted: run.wanted,
-      left: counts.waiting + counts.leased,
-      failed: counts.failed,
-      createdAt: run.createdAt.getTime(),
-      frames: keys.map((key) => {
-        const passes = own.filter((f) => `${f.camera}/${f.frame}` === key);
-        const lead = passes.find((f) => f.pass === "beauty") ?? passes[0]!;
-        return {
-          camera: lead.camera,
-          cost: costOf(lead),
-          stoppedBy: lead.stoppedBy,
-          passes: passes.map((f) => ({
-            pass: f.pass,
-            sequenceId: f.sequenceId,
-            content: f.content.slice(0, 16),
-            bytes: f.bytes,
-            noise: f.noise,
-            luminance: f.luminance,
-            fits: fits(f, prints.get(f.sequenceId)),
-          })),
-        };
-      }),
-    });
-  }
-  return { proofs, history, lostShare: lost, lighting, freeBytes };
-}
-
 /** Puts the files of a proof into their sequences, where they are just what the saved plan would make and nothing good is there. Nothing is rendered.
  * @returns the frames that were placed in the sequence in whose sight it was asked
  */
@@ -244,7 +137,7 @@ export async function placeProofs(
   const states = await loadVersion(sequence);
   const prints = plannedPrints(states);
   const rows = new Map((await sequencesOfVersion(pool(), sequence.versionId)).map((s) => [s.id, s]));
-  const version = path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence));
+  const version = versionPlace(sequence);
   const placed = new Set<number>();
   let files = 0;
   for (const proof of await proofsOfRun(pool(), runId)) {
@@ -274,17 +167,9 @@ async function placeProof(
   const from = await insideFolder(version, proof.path);
   const bytes = await fs.promises.readFile(from).catch(() => null);
   if (bytes === null) return false;
-  const folder = folderOf(sequence);
+  const folder = sequencePlace(sequence);
   await fs.promises.mkdir(folder, { recursive: true });
-  const final = path.join(
-    folder,
-    fileName(
-      state.read.pattern,
-      nameValues(sequence.project, sequence.shot, sequence),
-      proof.frame,
-      extensionOf(state.read.plan.file),
-    ),
-  );
+  const final = path.join(folder, frameName(state.read, sequence, proof.frame));
   const verdict = checkFile(final, bytes, imageTools);
   if (verdict.verdict !== "good") return false;
   return transact(async (tx) => {
@@ -299,7 +184,7 @@ async function placeProof(
     )
       return false;
     if ((await lockFile(tx, sequence.id, proof.frame)) !== null || fs.existsSync(final)) return false;
-    const temporary = `${final}.part${proof.attemptId}`;
+    const temporary = temporaryOf(final, proof.attemptId);
     fs.writeFileSync(temporary, bytes, { flush: true });
     fs.renameSync(temporary, final);
     const stat = fs.statSync(final);
@@ -321,25 +206,4 @@ async function placeProof(
     await appendEvent(tx, "files", sequence.id);
     return true;
   });
-}
-
-/** Where the picture of a proof lies. */
-export async function placeOfProof(
-  runId: number,
-  sequenceId: number,
-  frame: number,
-): Promise<{ readonly file: string; readonly pass: string }> {
-  const [proof, sequence] = [
-    await proofFile(pool(), runId, sequenceId, frame),
-    await sequenceById(pool(), sequenceId),
-  ];
-  if (proof === null || sequence === null)
-    throw new TallyError("picture-unknown", `There is no proof of frame ${frame}.`);
-  return {
-    file: await insideFolder(
-      path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence)),
-      proof.path,
-    ),
-    pass: sequence.pass,
-  };
 }

@@ -13,7 +13,7 @@ import { TallyError } from "../errors";
 import { insideFolder, projectFolder } from "../files/paths";
 import { readRenderSources } from "../scenes/scene-files";
 import { appendEvent } from "../store/events";
-import { countFiles } from "../store/frame-files";
+import { hasFiles } from "../store/frame-files";
 import {
   ensureSequence,
   insertNextRevision,
@@ -21,7 +21,6 @@ import {
   latestRevision,
   projectById,
   type RevisionRow,
-  sequencesOfVersion,
   shotByCode,
   versionById,
 } from "../store/shots";
@@ -60,12 +59,6 @@ export async function checkPlan(
       },
     ]);
   }
-}
-
-export async function hasFiles(versionId: number): Promise<boolean> {
-  for (const sequence of await sequencesOfVersion(pool(), versionId))
-    if ((await countFiles(pool(), sequence.id)) > 0) return true;
-  return false;
 }
 
 async function placeOfShot(shotCode: string): Promise<{ shotId: number; root: string; folder: string }> {

@@ -7,7 +7,7 @@ import type { Plan } from "@/core/plan/plan";
 import type { RenderDecision } from "@/core/run/what-to-render";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
-import { insideFolder, projectFolder, versionFolder } from "../files/paths";
+import { insideFolder, projectFolder } from "../files/paths";
 import { freezeScene, readRenderSources } from "../scenes/scene-files";
 import {
   insertRun,
@@ -38,6 +38,7 @@ import { lightingNeed } from "../folder/lighting";
 import { estimateTasks } from "../views/run-estimate";
 import { closeEndedRuns } from "../queue/run-end";
 import type { SequenceState } from "../views/tally";
+import { versionFolder } from "../files/layout";
 
 export interface RunRequest extends Wish, Partial<RunManner> {
   readonly nodes: readonly string[] | null;

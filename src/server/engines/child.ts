@@ -1,14 +1,9 @@
 /** Entry of the engine child: renders the jobs that its node sends, one at a time, and ends with it. */
 import type { FromChild, ToChild } from "@/contract/engine-messages";
-import {
-  type FrameJob,
-  type LogLevel,
-  RenderFailed,
-  type RenderResult,
-  type SavedCheckpoint,
-} from "./engine";
+import { type FrameJob, RenderFailed, type RenderResult, type SavedCheckpoint } from "./engine";
 import { SceneKeeper } from "./loaded-scene";
 import { renderJob } from "./render-job";
+import type { LogLevel } from "@/contract/log";
 
 const parent = process.ppid;
 const scenes = new SceneKeeper();

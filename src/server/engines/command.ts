@@ -24,16 +24,10 @@ import { padFrame } from "@/core/naming/pattern";
 import { imageTools } from "../files/image-tools";
 import { shownPixels } from "../files/showable";
 import { CommandCall } from "./command-call";
-import {
-  type Engine,
-  type EngineHooks,
-  FILE_TEXT,
-  type FrameJob,
-  RenderFailed,
-  type RenderResult,
-} from "./engine";
+import { type Engine, type EngineHooks, type FrameJob, RenderFailed, type RenderResult } from "./engine";
 import { declarationOf, engineOf } from "../scenes/renderers";
 import { writeWhole } from "./write-whole";
+import { FILE_TEXT } from "../files/origin";
 
 /** Between two looks for the picture. */
 const LOOK_MS = 100;

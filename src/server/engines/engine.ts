@@ -4,13 +4,8 @@ import type { HeldSamples } from "@/core/run/checkpoint";
 import type { LightingWork } from "@/core/run/lighting";
 import type { GUIDE_PASSES, Pass } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
-import { RENDERER_VERSION, type StoppedBy } from "@/render/render-frame";
-
-/** Part of the look fingerprint. `Math.*` may round differently in another V8, so its version counts. */
-export const ENGINE = `stand-in ${RENDERER_VERSION}, V8 ${process.versions.v8.split(".").slice(0, 2).join(".")}`;
-
-/** Keyword of the text in a file that says who made it. */
-export const FILE_TEXT = "PlainTally";
+import type { StoppedBy } from "@/render/render-frame";
+import type { LogLevel } from "@/contract/log";
 
 /** One picture that an engine leaves. */
 export interface PassJob {
@@ -39,17 +34,21 @@ export interface CheckpointJob {
     Pick<HeldSamples, "look" | "effort">;
 }
 
-/** The lighting cache of a scene that asks for one. */
-export interface LightingJob {
+/** The gathered light of a scene that asks for it. */
+export interface LightJob {
   readonly folder: string;
-  /** Look fingerprint of the beauty: a cache of another one is not used. */
+  /** Look fingerprint of the beauty: light of another one is not used. */
   readonly look: string;
   readonly node: string;
-  /** Where the job leaves the cache of its frame, and writes no picture; null: it reads what is there. */
+  /** Where the job leaves the light of its frame, and writes no picture; null: it reads what is there. */
   readonly output: string | null;
 }
 
+/** Only `buildFrameJob` makes one: the mark has no value, and no literal can have it. */
+export declare const BUILT: unique symbol;
+
 export interface FrameJob {
+  readonly [BUILT]: true;
   readonly scene: string;
   readonly plan: Plan;
   readonly camera: string;
@@ -61,7 +60,7 @@ export interface FrameJob {
   /** Seconds of earlier attempts, which count towards the plan's time limit. */
   readonly spentSeconds: number;
   /** null: what the scene asks for is gathered for this frame alone, and not kept. */
-  readonly lighting: LightingJob | null;
+  readonly light: LightJob | null;
   /** null: nothing is saved, nothing is gone on from. */
   readonly checkpoint: CheckpointJob | null;
   /** Nothing is rendered: the only pass, denoised, is made from these. */
@@ -108,8 +107,6 @@ export type RenderResult =
 export const secondsOf = (
   o: Pick<FrameOutput, "startupSeconds" | "lighting" | "renderSeconds" | "denoiseSeconds" | "writeSeconds">,
 ): number => o.startupSeconds + o.lighting.seconds + o.renderSeconds + o.denoiseSeconds + o.writeSeconds;
-
-export type LogLevel = "info" | "warning" | "error";
 
 export interface EngineHooks {
   readonly progress: (share: number) => void;

@@ -9,9 +9,10 @@ import type { Plan } from "@/core/plan/plan";
 import { LightingGather } from "@/render/gather-lighting";
 import { BlendedLighting, type LightingLookup, LightingRecords, RECORD } from "@/render/lighting-cache";
 import type { FrameRequest } from "@/render/render-frame";
-import { type LightingFault, lightingFile, readLighting, writeLighting } from "../files/lighting-files";
+import { type LightingFault, readLighting, writeLighting } from "../files/lighting-files";
 import { type EngineHooks, type FrameJob, RenderFailed } from "./engine";
-import type { RenderControl } from "./render-job";
+import type { RenderControl } from "./render-control";
+import { gatheredLightFile, temporaryOf } from "../files/layout";
 
 /** Quick shading has no light over surfaces to gather. */
 export const asksLighting = (scene: Scene, plan: Pick<Plan, "shading">): boolean =>
@@ -94,11 +95,11 @@ export class LightingKeeper {
     hooks: EngineHooks,
     control: RenderControl,
   ): Promise<Found | "stopped"> {
-    const place = job.lighting === null ? null : lightingFile(job.lighting.folder, frame);
-    const key = `${job.lighting?.look ?? `${job.scene} ${JSON.stringify(job.plan)} ${job.camera} ${job.hidden.join()}`} ${frame}`;
+    const place = job.light === null ? null : gatheredLightFile(job.light.folder, frame);
+    const key = `${job.light?.look ?? `${job.scene} ${JSON.stringify(job.plan)} ${job.camera} ${job.hidden.join()}`} ${frame}`;
     const known = this.#kept.get(key);
     if (known !== undefined) return { kept: known, gatherSeconds: null };
-    const read = place === null ? "missing" : await readLighting(place, job.lighting!.look);
+    const read = place === null ? "missing" : await readLighting(place, job.light!.look);
     if (typeof read !== "string")
       return {
         kept: this.#keep(key, {
@@ -115,7 +116,7 @@ export class LightingKeeper {
     const gatherSeconds = (performance.now() - began) / 1000;
     if (place !== null) {
       // Two machines may have one process number.
-      const temporary = `${place}.part-${job.lighting!.node}-${process.pid}`;
+      const temporary = temporaryOf(place, `-${job.light!.node}-${process.pid}`);
       await fs.mkdir(path.dirname(place), { recursive: true });
       try {
         await writeRecords(temporary, job, frame, records);
@@ -144,10 +145,10 @@ const writeRecords = (
     file,
     {
       format: LIGHTING_FORMAT,
-      look: job.lighting!.look,
+      look: job.light!.look,
       camera: job.camera,
       frame,
-      node: job.lighting!.node,
+      node: job.light!.node,
       records: records.length / RECORD,
     },
     records,
@@ -184,7 +185,7 @@ export async function makeLighting(
 ): Promise<boolean> {
   const records = await gather(request, hooks, control);
   if (records === null) return false;
-  await writeRecords(job.lighting!.output!, job, job.frame, records);
+  await writeRecords(job.light!.output!, job, job.frame, records);
   hooks.log("info", `gathered light at ${records.records.length / RECORD} points`);
   return true;
 }

@@ -14,11 +14,10 @@ import { imageTools } from "../files/image-tools";
 import { encodePicture } from "../files/write-picture";
 import { asksLighting, makeLighting } from "./lighting";
 import { SceneKeeper } from "./loaded-scene";
+import { type RenderControl, UNWATCHED } from "./render-control";
 import { writeWhole } from "./write-whole";
 import {
-  ENGINE,
   type EngineHooks,
-  FILE_TEXT,
   type FrameJob,
   type FrameOutput,
   type Guides,
@@ -27,6 +26,8 @@ import {
   type RenderResult,
 } from "./engine";
 import { beginSampling, meanSamples, sample, type Sampling, trySaving } from "./sampling";
+import { ENGINE } from "../scenes/stand-in";
+import { FILE_TEXT } from "../files/origin";
 
 /** Pictures of a frame, made when asked for, in scene values. */
 interface WantedPictures {
@@ -92,16 +93,6 @@ async function denoiseFromFiles(guides: Guides): Promise<WantedPictures> {
   };
   return { alpha, picture: () => denoise(input) };
 }
-
-/** What the driver of a render is asked between rows. */
-export interface RenderControl {
-  /** Its node is gone: the work ends. */
-  readonly isOrphaned: () => boolean;
-  /** What there is shall be saved, and the work end. */
-  readonly isStopping: () => boolean;
-}
-
-const UNWATCHED: RenderControl = { isOrphaned: () => false, isStopping: () => false };
 
 /** The first part of a run whose scene asks for it: the cache of one frame. */
 async function makeLightingAlone(
@@ -169,7 +160,7 @@ export async function renderJob(
           frame,
           passes: job.passes.map((p) => p.pass),
         });
-      if (job.lighting?.output != null)
+      if (job.light?.output != null)
         return await makeLightingAlone(job, at(job.frame), hooks, control, began, cpu);
       const lighting = asksLighting(scene, plan) ? await scenes.lighting.find(job, at, hooks, control) : null;
       if (lighting === "stopped") return { kind: "stopped", saved: null };

@@ -9,7 +9,7 @@ import { toDisplay } from "@/render/layers";
 import { FrameRender, type FrameRequest, sumsKeptBy } from "@/render/render-frame";
 import { type Checkpoint, readCheckpoint, writeCheckpoint } from "../files/checkpoint-file";
 import { type EngineHooks, type FrameJob, RenderFailed, type SavedCheckpoint } from "./engine";
-import type { RenderControl } from "./render-job";
+import type { RenderControl } from "./render-control";
 
 /** Yield often enough to hear a message, seldom enough not to matter. */
 const YIELD_MS = 30;

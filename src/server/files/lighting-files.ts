@@ -4,19 +4,11 @@
  */
 import crypto from "node:crypto";
 import fs from "node:fs/promises";
-import path from "node:path";
 import { checkLightingHeader, type LightingHeader } from "@/contract/lighting";
-import { padFrame } from "@/core/naming/pattern";
 import { RECORD } from "@/render/lighting-cache";
 
-const DIGITS = 6;
 const HASH_BYTES = 32;
 const LONGEST_HEADER = 4_096;
-
-export const lightingFolder = (versionFolder: string, camera: string): string =>
-  path.join(versionFolder, ".tally", "lighting", camera);
-export const lightingFile = (folder: string, frame: number): string =>
-  path.join(folder, `${padFrame(frame, DIGITS)}.lighting`);
 
 export async function writeLighting(
   file: string,

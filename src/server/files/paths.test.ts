@@ -1,7 +1,7 @@
 import fs from "node:fs/promises";
 import os from "node:os";
 import path from "node:path";
-import { insideFolder, sequenceFolder } from "./paths";
+import { insideFolder } from "./paths";
 
 let root: string;
 beforeAll(async () => {
@@ -43,13 +43,4 @@ test.each([
 test("a folder whose name begins like the root's is not inside it", async () => {
   await fs.mkdir(path.join(root, "film-two"));
   await expect(insideFolder(film(), "../film-two")).rejects.toMatchObject({ code: "path-outside-root" });
-});
-
-test("each sequence has a folder of its own", () => {
-  expect(sequenceFolder("HL010", { version: 2, purpose: "final", camera: "quay", pass: "beauty" })).toBe(
-    "HL010/v002/quay/beauty",
-  );
-  expect(sequenceFolder("HL010", { version: 2, purpose: "rough", camera: "quay", pass: "depth" })).toBe(
-    "HL010/rough002/quay/depth",
-  );
 });

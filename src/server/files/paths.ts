@@ -3,7 +3,6 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { TallyError } from "../errors";
 import { settings } from "../configuration";
-import { type SequenceKey, type VersionKey, versionName } from "@/core/plan/plan";
 
 export interface ProjectPlace {
   readonly root: string;
@@ -49,10 +48,3 @@ export function projectFolder(place: ProjectPlace): string {
     throw new TallyError("root-unknown", `The storage root "${place.root}" is not declared on this machine.`);
   return path.join(root, place.folder);
 }
-
-/** Folder of a version, relative to its project's. */
-export const versionFolder = (shot: string, key: VersionKey): string => path.join(shot, versionName(key));
-
-/** Folder of a sequence, relative to its project's. */
-export const sequenceFolder = (shot: string, key: SequenceKey): string =>
-  path.join(versionFolder(shot, key), key.camera, key.pass);

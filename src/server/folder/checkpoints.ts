@@ -1,18 +1,17 @@
 /** Brings what the database knows of saved samples in line with the folder, which is the truth. */
 import fs from "node:fs/promises";
-import path from "node:path";
-import {
-  checkpointBefore,
-  checkpointFile,
-  checkpointFolder,
-  frameOfCheckpoint,
-} from "../files/checkpoint-paths";
-import { projectFolder, versionFolder } from "../files/paths";
 import { pool, transact } from "../db/pool";
 import { readHeaderOf } from "../files/checkpoint-file";
 import { appendEvent } from "../store/events";
 import { deleteCheckpoint, listCheckpoints, lockCheckpoint, saveCheckpointRow } from "../store/checkpoints";
 import type { SequenceRow } from "../store/shots";
+import {
+  versionPlace,
+  checkpointBefore,
+  checkpointFile,
+  checkpointFolder,
+  frameOfCheckpoint,
+} from "../files/layout";
 
 interface Place {
   readonly bytes: number;
@@ -28,10 +27,7 @@ const isSame = (known: Place | null | undefined, seen: Place): boolean =>
   known != null && known.bytes === seen.bytes && Math.abs(known.modifiedMs - seen.modifiedMs) < 1;
 
 export const checkpointFolderOf = (sequence: SequenceRow): string =>
-  checkpointFolder(
-    path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence)),
-    sequence.camera,
-  );
+  checkpointFolder(versionPlace(sequence), sequence.camera);
 
 /** @param lead beauty sequence of a camera */
 export async function noticeCheckpoints(lead: SequenceRow): Promise<void> {

@@ -6,7 +6,8 @@ import pino from "pino";
 import { isDatabaseAway, pool } from "../db/pool";
 import { isLeftoverName } from "@/core/naming/group-files";
 import { listSequences, type SequenceRow } from "../store/shots";
-import { catchUp, folderOf } from "./folder-state";
+import { catchUp } from "./check";
+import { sequencePlace } from "../files/layout";
 
 /** Changes come in bursts; a folder is looked at once the burst is over. */
 const QUIET_MS = 600;
@@ -42,7 +43,7 @@ export function watchFolders(): void {
   const sweep = async (): Promise<void> => {
     try {
       for (const sequence of await listSequences(pool())) {
-        const folder = folderOf(sequence);
+        const folder = sequencePlace(sequence);
         if (!watched.has(folder) && (await fs.stat(folder).catch(() => null)) !== null) {
           watched.set(folder, sequence);
           watcher.add(folder);

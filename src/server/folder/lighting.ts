@@ -1,13 +1,12 @@
 /** The first part of a run whose scene asks for a lighting cache: which caches its frames need, and which of them are there. */
-import path from "node:path";
 import { type FrameSet, members, setOf } from "@/core/frames/frame-set";
-import { fingerprintsOf, type LookSources } from "@/core/plan/fingerprint";
+import type { LookSources } from "@/core/plan/fingerprint";
 import { lightingFrames } from "@/core/run/lighting";
 import type { Plan } from "@/core/plan/plan";
-import { DENOISER_VERSION } from "@/render/denoise";
-import { faultOfLighting, type LightingFault, lightingFile, lightingFolder } from "../files/lighting-files";
-import { projectFolder, versionFolder } from "../files/paths";
+import { faultOfLighting, type LightingFault } from "../files/lighting-files";
 import type { SequenceRow } from "../store/shots";
+import { gatheredLightFile, gatheredLightFolder, versionPlace } from "../files/layout";
+import { beautyLook } from "../scenes/prints";
 
 export interface LightingNeed {
   readonly camera: string;
@@ -34,14 +33,11 @@ export async function lightingNeed(
   camera: string,
   frames: FrameSet,
 ): Promise<LightingNeed> {
-  const folder = lightingFolder(
-    path.join(projectFolder(sequence), versionFolder(sequence.shot, sequence)),
-    camera,
-  );
-  const { look } = fingerprintsOf(plan, sources, { camera, pass: "beauty" }, DENOISER_VERSION);
+  const folder = gatheredLightFolder(versionPlace(sequence), camera);
+  const look = beautyLook(plan, sources, camera);
   const found: (readonly [number, LightingFault | null])[] = [];
   for (const frame of members(lightingFrames(frames, every)))
-    found.push([frame, await faultOfLighting(lightingFile(folder, frame), look)]);
+    found.push([frame, await faultOfLighting(gatheredLightFile(folder, frame), look)]);
   const having = (...faults: readonly (LightingFault | null)[]): FrameSet =>
     setOf(found.filter(([, fault]) => faults.includes(fault)).map(([frame]) => frame));
   return { camera, missing: having("missing"), unfit: having("damaged", "other"), there: having(null) };

@@ -1,7 +1,5 @@
 /** Frames that were handed out and have come back: a scan found their files, whole and of the look that was handed out. */
 import { passBits } from "@/core/plan/passes";
-import { fingerprintsOf } from "@/core/plan/fingerprint";
-import { DENOISER_VERSION } from "@/render/denoise";
 import { pool, transact } from "../db/pool";
 import { appendEvent } from "../store/events";
 import { closeFindingsAsFixed } from "../store/findings";
@@ -10,6 +8,7 @@ import { closeOutTask, tasksOut } from "../store/hand-outs";
 import { plansOfRun } from "../store/run-space";
 import { placesOfRun } from "../store/run-versions";
 import { type SequenceRow, sequencesOfVersion } from "../store/shots";
+import { printsOf } from "../scenes/prints";
 
 async function looksOf(
   runId: number,
@@ -20,9 +19,7 @@ async function looksOf(
     await placesOfRun(pool(), runId),
     [...(await plansOfRun(pool(), runId)).values()],
   ];
-  return new Map(
-    sequences.map((s) => [s.id, fingerprintsOf(plan!, place!.sources, s, DENOISER_VERSION).look]),
-  );
+  return new Map(sequences.map((s) => [s.id, printsOf(plan!, place!.sources, s).look]));
 }
 
 /** Closes what is back of a version. */

@@ -2,66 +2,19 @@
  * One poller a server process feeds all open pages. It runs only while somebody listens. Progress of
  * rendering frames is no event: it is read beside and sent when it changes.
  */
-import type { LiveMessage, NodeView, RenderingView } from "@/contract/views";
-import { likelyAttemptSeconds, type MadeFrame } from "@/core/estimate/expected";
+import type { LiveMessage, NodeView } from "@/contract/views";
 import { pool } from "../db/pool";
-import { AWAY_SECONDS } from "../queue/takers";
 import { advance, type EventCursor } from "../queue/event-cursor";
-import { versionName } from "@/core/plan/plan";
 import { closeEndedRuns } from "../queue/run-end";
 import { openAsides } from "../store/asides";
 import { eventsAfter, lastEventId, pruneEvents } from "../store/events";
-import { listNodes, type NodeOrders, type NodeRow, settingsOfNodes } from "../store/nodes";
-import { listRendering, madeFrames, type RenderingRow, secondsSinceLastFrame } from "../store/runs";
+import { listNodes, settingsOfNodes } from "../store/nodes";
+import { listRendering, secondsSinceLastFrame } from "../store/runs";
+import { nodeState, viewRendering } from "../views/nodes";
 
 const POLL_MS = 500;
 const EVENTS_A_POLL = 1_000;
 const PRUNE_EVERY_POLLS = 1_200;
-
-/** @param orders what is decided of it
- * @param isAside from every run
- */
-export function nodeState(
-  node: NodeRow,
-  orders: NodeOrders | undefined,
-  isRendering: boolean,
-  isAside: boolean,
-): NodeView["state"] {
-  if (node.stopped) return "stopped";
-  if (node.secondsSinceSeen > AWAY_SECONDS) return "away";
-  if (isRendering) return "at-work";
-  if (isAside) return "set-aside";
-  return orders !== undefined && (orders.pause !== "no" || orders.housePause !== "no") ? "paused" : "idle";
-}
-
-/** Frames in work, with what the frames beside them took. */
-async function viewRendering(rendering: readonly RenderingRow[]): Promise<RenderingView[]> {
-  const made = new Map<string, Promise<readonly MadeFrame[]>>();
-  const madeBeside = ({ runId, sequenceId }: RenderingRow): Promise<readonly MadeFrame[]> => {
-    const key = `${runId}/${sequenceId}`;
-    const known = made.get(key) ?? madeFrames(pool(), runId, sequenceId);
-    made.set(key, known);
-    return known;
-  };
-  return Promise.all(
-    rendering.map(async (r) => {
-      const expected = r.isLighting === 1 ? null : likelyAttemptSeconds(r.frame, await madeBeside(r));
-      return {
-        runId: r.runId,
-        shot: r.shot,
-        version: versionName(r),
-        isProof: r.isProof === 1,
-        isLighting: r.isLighting === 1,
-        sequenceId: r.sequenceId,
-        frame: r.frame,
-        node: r.node,
-        progress: r.progress ?? 0,
-        seconds: Math.round(r.seconds),
-        expectedSeconds: expected === null ? null : Math.round(expected),
-      };
-    }),
-  );
-}
 
 type Listener = (message: LiveMessage) => void;
 

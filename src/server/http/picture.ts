@@ -14,11 +14,10 @@ import { insideFolder } from "../files/paths";
 import { showable } from "../files/showable";
 import { fileOfFrame } from "../store/frame-files";
 import { previewOfFrame } from "../store/previews";
-import { sequencesOfVersion } from "../store/shots";
+import { sequencesOfVersion, requireSequence } from "../store/shots";
 import { asideFolderOf, requireAside } from "../folder/aside";
 import { checkpointFilesOf } from "../folder/checkpoints";
-import { folderOf } from "../folder/folder-state";
-import { requireSequence } from "../views/tally";
+import { sequencePlace } from "../files/layout";
 
 /** Sends a picture file. @param content first digits of the hash that the address promised; another file by now is not sent under that address */
 export async function sendPicture(
@@ -52,7 +51,7 @@ export async function pictureOf(
   const file = await fileOfFrame(pool(), sequenceId, frame);
   if (file === null) throw new TallyError("picture-unknown", `Frame ${frame} has no file.`);
   return sendPicture(
-    await insideFolder(folderOf(sequence), path.basename(file.name)),
+    await insideFolder(sequencePlace(sequence), path.basename(file.name)),
     `frame ${frame}`,
     content,
     sequence.pass,

@@ -2,18 +2,15 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { Pool } from "../db/pool";
-import type { LogLevel } from "../engines/engine";
 import type { LeasedFrame } from "../queue/lease";
 import { appendLines } from "../store/runs";
+import type { LogLevel } from "@/contract/log";
+import { nodeLogFile } from "../files/layout";
 
 export interface LogLine {
   readonly level: LogLevel;
   readonly text: string;
 }
-
-/** One file a node, so that several never write one. */
-export const logFile = (versionFolder: string, node: string): string =>
-  path.join(versionFolder, ".tally", "log", `${node}.log`);
 
 /** @param versionFolder null while it is not known: then only the database hears it */
 export async function sayOfAttempt(
@@ -32,7 +29,7 @@ export async function sayOfAttempt(
         `${at} run ${lease.runId} ${lease.camera} frame ${lease.frame} attempt ${lease.attemptId} ${line.level}: ${line.text.replaceAll("\n", " ")}\n`,
     )
     .join("");
-  await append(logFile(versionFolder, node), text).catch(() => {
+  await append(nodeLogFile(versionFolder, node), text).catch(() => {
     // A full disk or a share that is gone must not fail the frame a second time: the database has the lines.
   });
 }

@@ -1,19 +1,20 @@
 /** One attempt at the first part of a run whose scene asks for a lighting cache: the cache of one frame, and no picture. */
 import fs from "node:fs";
 import path from "node:path";
-import { fingerprintsOf } from "@/core/plan/fingerprint";
-import { DENOISER_VERSION } from "@/render/denoise";
 import { transact } from "../db/pool";
 import { RenderFailed, secondsOf } from "../engines/engine";
-import { insideFolder, projectFolder, versionFolder } from "../files/paths";
-import { lightingFile, lightingFolder, readLighting } from "../files/lighting-files";
-import { frozenName } from "../scenes/scene-files";
+import { insideFolder } from "../files/paths";
+import { readLighting } from "../files/lighting-files";
 import { finish, giveBack, holdLease, type LeasedFrame } from "../queue/lease";
 import { beginSecondParts } from "../queue/settle";
 import { appendEvent } from "../store/events";
 import { appendLines } from "../store/runs";
 import { type LogLine, sayOfAttempt } from "./attempt-log";
-import { type AttemptEnd, type AttemptHost, type AttemptSignals, giveUp } from "./frame-attempt";
+import { gatheredLightFile, gatheredLightFolder, versionPlace, temporaryOf } from "../files/layout";
+import { buildFrameJob, PLAIN_WORK } from "../engines/frame-job";
+import { workOf } from "./leased-work";
+import { type AttemptEnd, giveUp } from "./attempt-end";
+import type { AttemptHost, AttemptSignals } from "./attempt-host";
 
 export async function attemptLighting(
   host: AttemptHost,
@@ -32,39 +33,30 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
   let folder: string | null = null;
   let output: string | null = null;
   try {
-    const version = path.join(projectFolder(lease), versionFolder(lease.shot, lease));
+    const version = versionPlace(lease);
     folder = version;
-    const place = await insideFolder(version, path.relative(version, lightingFolder(version, lease.camera)));
+    const place = await insideFolder(
+      version,
+      path.relative(version, gatheredLightFolder(version, lease.camera)),
+    );
     fs.mkdirSync(place, { recursive: true });
-    const final = lightingFile(place, lease.frame);
-    for (const attempt of lease.lostAttempts) fs.rmSync(`${final}.part${attempt}`, { force: true });
-    output = `${final}.part${lease.attemptId}`;
+    const final = gatheredLightFile(place, lease.frame);
+    for (const attempt of lease.lostAttempts) fs.rmSync(temporaryOf(final, attempt), { force: true });
+    output = temporaryOf(final, lease.attemptId);
     await sayOfAttempt(pool, lease, name, folder, [
       {
         level: "info",
         text: `started on ${name}: the lighting cache of ${lease.frame}, which writes no picture`,
       },
     ]);
-    const { look } = fingerprintsOf(
-      lease.plan,
-      lease.sources,
-      { camera: lease.camera, pass: "beauty" },
-      DENOISER_VERSION,
-    );
+    const { job } = buildFrameJob({
+      ...PLAIN_WORK,
+      ...workOf(lease, name, version, []),
+      finals: [],
+      light: { folder: place, output },
+    });
     const result = await engine.render(
-      {
-        scene: path.join(version, lease.sceneFolder, frozenName(lease.plan.renderer, lease.plan.scene)),
-        plan: lease.plan,
-        camera: lease.camera,
-        frame: lease.frame,
-        upcoming: [],
-        spentSeconds: 0,
-        hidden: [],
-        guides: null,
-        checkpoint: null,
-        passes: [],
-        lighting: { folder: place, look, node: name, output },
-      },
+      job,
       {
         log: (level, text) => {
           host.onHeard();
@@ -92,7 +84,7 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
       await giveBack(pool, lease);
       return { kind: "given-back" };
     }
-    if (typeof (await readLighting(output, look)) === "string")
+    if (typeof (await readLighting(output, job.light!.look)) === "string")
       throw new RenderFailed("wrote-damaged-file", "The lighting cache that was just written is damaged.");
     await sayOfAttempt(pool, lease, name, folder, lines);
     const { output: made } = result;

@@ -4,6 +4,7 @@ import path from "node:path";
 import type { Fingerprints } from "@/core/plan/fingerprint";
 import type { Pass } from "@/core/plan/passes";
 import type { FrameOutput } from "../engines/engine";
+import { manifestFile } from "../files/layout";
 
 export interface MadeFiles {
   readonly versionFolder: string;
@@ -27,7 +28,7 @@ export async function appendManifest(
   { versionFolder, node, run, attempt, camera, frame, output, passes, without }: MadeFiles,
   finishedAt: Date,
 ): Promise<void> {
-  const file = path.join(versionFolder, ".tally", "manifest", `${node}.jsonl`);
+  const file = manifestFile(versionFolder, node);
   await fs.mkdir(path.dirname(file), { recursive: true });
   const seconds = {
     startup: output.startupSeconds,

@@ -6,10 +6,10 @@ import fs from "node:fs";
 import path from "node:path";
 import { type Pool, transact, type Tx } from "../db/pool";
 import type { SavedCheckpoint } from "../engines/engine";
-import { checkpointBefore, checkpointFile } from "../files/checkpoint-paths";
 import { holdLease, type Lease } from "../queue/lease";
 import { appendEvent } from "../store/events";
 import { deleteCheckpoint, saveCheckpointRow } from "../store/checkpoints";
+import { checkpointBefore, checkpointFile, temporaryOf } from "../files/layout";
 
 export async function placeCheckpoint(
   pool: Pool,
@@ -48,11 +48,9 @@ export async function dropCheckpoint(tx: Tx, lease: Lease, folder: string): Prom
 /** Temporary files of attempts whose node vanished while it saved samples. */
 export function clearLeftovers(folder: string, frame: number, attempts: readonly number[]): void {
   if (attempts.length === 0 || !fs.existsSync(folder)) return;
-  const starts = attempts.map((attempt) => `${path.basename(temporaryCheckpoint(folder, frame, attempt))}-`);
+  const starts = attempts.map(
+    (attempt) => `${path.basename(temporaryOf(checkpointFile(folder, frame), attempt))}-`,
+  );
   for (const name of fs.readdirSync(folder))
     if (starts.some((start) => name.startsWith(start))) fs.rmSync(path.join(folder, name), { force: true });
 }
-
-/** Beginning of the temporary names of an attempt. */
-export const temporaryCheckpoint = (folder: string, frame: number, attempt: number): string =>
-  `${checkpointFile(folder, frame)}.part${attempt}`;

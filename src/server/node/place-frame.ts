@@ -8,9 +8,6 @@ import fsp from "node:fs/promises";
 import path from "node:path";
 import type { FileVerdict } from "@/core/image/verdict";
 import { checkFile } from "@/core/image/check-file";
-import type { Fingerprints } from "@/core/plan/fingerprint";
-import { padFrame } from "@/core/naming/pattern";
-import type { Pass } from "@/core/plan/passes";
 import { type Pool, transact, type Tx } from "../db/pool";
 import { LeaseLost } from "../errors";
 import { sha256 } from "../files/content";
@@ -22,19 +19,17 @@ import { closeFindingsAsFixed, insertFindings } from "../store/findings";
 import { saveFile } from "../store/frame-files";
 import { saveProofFile } from "../store/proofs";
 import { appendLines } from "../store/runs";
-import { originOf } from "../folder/folder-state";
 import { dropCheckpoint } from "./place-checkpoint";
+import { originOf } from "../files/origin";
+import { asideFolder, asideName } from "../files/layout";
+import type { PassPlace } from "../engines/frame-job";
 
 /** Between the lock and the rename nothing waits; a node that was put to sleep there longer than this gives up (its transaction was cut after 10 s). */
 const LONGEST_HOLD_MS = 5_000;
 
 /** The file of one pass. */
-export interface FinishedPass {
-  readonly pass: Pass;
+export interface FinishedPass extends PassPlace {
   readonly sequenceId: number;
-  readonly temporary: string;
-  readonly final: string;
-  readonly fingerprints: Fingerprints;
 }
 
 export interface FinishedFrame {
@@ -53,10 +48,9 @@ export interface FinishedFrame {
 /** Keeps the file that is about to be replaced: a second name for it, so that there is no moment without a frame. */
 function keepAside({ final, pass }: FinishedPass, versionFolder: string, lease: LeasedFrame): string | null {
   if (!fs.existsSync(final)) return null;
-  const { name, ext } = path.parse(final);
-  const folder = path.join(versionFolder, ".tally", "aside", lease.camera, pass);
+  const folder = asideFolder(versionFolder, lease.camera, pass);
   fs.mkdirSync(folder, { recursive: true });
-  const aside = path.join(folder, `${name}.before-${padFrame(lease.attemptId, 6)}${ext}`);
+  const aside = path.join(folder, asideName(path.basename(final), lease.attemptId));
   fs.rmSync(aside, { force: true });
   try {
     fs.linkSync(final, aside);

@@ -7,10 +7,11 @@ import { fileHash } from "../files/content";
 import { insideFolder, projectFolder } from "../files/paths";
 import { answerQuestion, openQuestions } from "../store/node-requests";
 import type { NodeFaults } from "./faults";
+import { readyFile } from "../files/layout";
 
 /** Writes, flushes and removes a file where frames will go. */
 async function tryWriting(folder: string, node: string): Promise<string | null> {
-  const file = path.join(folder, ".tally", `ready-${node}.part0`);
+  const file = readyFile(folder, node);
   try {
     await fs.mkdir(path.dirname(file), { recursive: true });
     const handle = await fs.open(file, "w");

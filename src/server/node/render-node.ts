@@ -16,7 +16,7 @@ import { passBits } from "@/core/plan/passes";
 import { isWithinHours } from "@/core/timing/hours";
 import { isDatabaseAway, type Pool, transact } from "../db/pool";
 import { LeaseLost, TallyError } from "../errors";
-import type { Engine, LogLevel } from "../engines/engine";
+import type { Engine } from "../engines/engine";
 import { describeLease, type Lease, LEASE_SECONDS, renew } from "../queue/lease";
 import { NodeQueue } from "../queue/node-queue";
 import { closeEndedRuns } from "../queue/run-end";
@@ -33,12 +33,15 @@ import { savePreview } from "../store/previews";
 import { AttemptWatch, SILENCE_SECONDS } from "./attempt-watch";
 import { holdForSpace, SpaceWatch } from "./disk-space";
 import type { NodeFaults } from "./faults";
-import { type AttemptEnd, type AttemptHost, attemptFrame } from "./frame-attempt";
+import { attemptFrame } from "./frame-attempt";
 import { attemptLighting } from "./lighting-attempt";
 import { answerQuestions } from "./readiness";
 import { type ReadyNode, RunReadiness } from "./run-readiness";
 import { Shyness } from "./shyness";
 import { forgivenAt } from "../store/asides";
+import type { LogLevel } from "@/contract/log";
+import type { AttemptEnd } from "./attempt-end";
+import type { AttemptHost } from "./attempt-host";
 
 export interface NodeOptions {
   readonly name: string;

@@ -9,21 +9,17 @@ import path from "node:path";
 import type { HandOut } from "@/contract/hand-out";
 import { type FrameSet, members } from "@/core/frames/frame-set";
 import { checkFile } from "@/core/image/check-file";
-import { extensionOf } from "@/core/image/file-format";
-import { fileName } from "@/core/naming/pattern";
-import { effortSettings, fingerprintsOf, lookSettings } from "@/core/plan/fingerprint";
-import type { Pass } from "@/core/plan/passes";
-import { nameValues, type ReadPlan, versionName } from "@/core/plan/plan";
-import { isExternal } from "@/core/plan/renderer";
-import { DENOISER_VERSION } from "@/render/denoise";
+import { type ReadPlan, versionName, frameName } from "@/core/plan/plan";
+import { savesSamples } from "@/core/plan/renderer";
 import { TallyError } from "../errors";
-import { type CheckpointJob, type Engine, type LogLevel, RenderFailed, secondsOf } from "../engines/engine";
-import { checkpointBefore, checkpointFile, checkpointFolder } from "../files/checkpoint-paths";
+import { type Engine, RenderFailed, secondsOf } from "../engines/engine";
 import { imageTools } from "../files/image-tools";
-import { lightingFolder } from "../files/lighting-files";
 import { frozenName, readRenderSources } from "../scenes/scene-files";
-import { originOf } from "../folder/folder-state";
 import { appendManifest } from "./manifest";
+import { originOf } from "../files/origin";
+import type { LogLevel } from "@/contract/log";
+import { gatheredLightFolder, checkpointFolder, sequenceFolder } from "../files/layout";
+import { type PassPlace, buildFrameJob, PLAIN_WORK } from "../engines/frame-job";
 
 export interface ShareJob {
   readonly handOut: HandOut;
@@ -64,44 +60,11 @@ async function proveScene({ handOut: { plan, sources, sceneFolder }, home }: Sha
   return scene;
 }
 
-interface PassPlace {
-  readonly pass: Pass;
-  readonly final: string;
-  readonly fingerprints: ReturnType<typeof fingerprintsOf>;
-}
-
 async function isThere({ final, fingerprints }: PassPlace): Promise<boolean> {
   const bytes = await fs.readFile(final).catch(() => null);
   if (bytes === null || checkFile(final, bytes, imageTools).verdict !== "good") return false;
   const { look } = originOf(bytes);
   return look === null || look === fingerprints.look;
-}
-
-/** Where samples of a frame are saved; another renderer saves none. */
-async function checkpointOf(
-  { handOut: { plan, sources, ...key }, machine, out }: ShareJob,
-  camera: string,
-  frame: number,
-): Promise<CheckpointJob | null> {
-  const rule = plan.checkpoints;
-  if (isExternal(plan) || rule.kind === "never") return null;
-  const folder = checkpointFolder(out, camera);
-  await fs.mkdir(folder, { recursive: true });
-  const file = checkpointFile(folder, frame);
-  return {
-    resumeFrom: [file, checkpointBefore(folder, frame)],
-    temporary: `${file}.part`,
-    everySeconds: rule.kind === "every" ? rule.minutes * 60 : null,
-    whenStopped: true,
-    whenDone: false,
-    made: {
-      version: versionName(key),
-      attempt: 0,
-      node: machine,
-      look: { ...lookSettings(plan, sources, "beauty"), camera },
-      effort: effortSettings(plan),
-    },
-  };
 }
 
 /** Renders what is not there yet; a frame that fails is told, and the others go on.
@@ -120,33 +83,35 @@ export async function* renderShare(
     const frames = [...members(job.frames)];
     for (const [i, frame] of frames.entries()) {
       if (stop.aborted) return;
-      const passes = plan.passes.map((pass): PassPlace => ({
-        pass,
-        final: path.join(
-          out,
-          camera,
+      const samples = savesSamples(plan) ? checkpointFolder(out, camera) : null;
+      const { job: built, passes } = buildFrameJob({
+        ...PLAIN_WORK,
+        scene,
+        plan,
+        sources,
+        camera,
+        frame,
+        finals: plan.passes.map((pass) => ({
           pass,
-          fileName(
-            read.pattern,
-            nameValues(handOut.project, handOut.shot, {
-              version: handOut.version,
-              purpose: handOut.purpose,
-              camera,
-              pass,
-            }),
-            frame,
-            extensionOf(plan.file),
+          final: path.join(
+            out,
+            sequenceFolder(camera, pass),
+            frameName(read, { ...handOut, camera, pass }, frame),
           ),
-        ),
-        fingerprints: fingerprintsOf(plan, sources, { camera, pass }, DENOISER_VERSION),
-      }));
+        })),
+        temporaryBy: process.pid,
+        maker: { version: versionName(handOut), node: machine, attempt: null },
+        samples: samples === null ? null : { folder: samples, staysWhenDone: false },
+        light: { folder: gatheredLightFolder(out, camera), output: null },
+        upcoming: frames.slice(i + 1),
+      });
+      const { checkpoint } = built;
       if ((await Promise.all(passes.map(isThere))).every(Boolean)) {
         yield { kind: "there", camera, frame, text: "is there already" };
         continue;
       }
       for (const { final } of passes) await fs.mkdir(path.dirname(final), { recursive: true });
-      const temporary = (final: string): string => `${final}.part${process.pid}`;
-      const checkpoint = await checkpointOf(job, camera, frame);
+      if (samples !== null) await fs.mkdir(samples, { recursive: true });
       // One after the other, and all before the frame is done: none may come back behind the samples that are removed then.
       let keeping: Promise<void> = Promise.resolve();
       const keep = ({ temporary: saved }: { readonly temporary: string }): void => {
@@ -156,28 +121,7 @@ export async function* renderShare(
       };
       try {
         const result = await engine.render(
-          {
-            scene,
-            plan,
-            camera,
-            frame,
-            upcoming: frames.slice(i + 1),
-            spentSeconds: 0,
-            hidden: [],
-            guides: null,
-            checkpoint,
-            lighting: {
-              folder: lightingFolder(out, camera),
-              look: fingerprintsOf(plan, sources, { camera, pass: "beauty" }, DENOISER_VERSION).look,
-              node: machine,
-              output: null,
-            },
-            passes: passes.map(({ pass, final, fingerprints }) => ({
-              pass,
-              output: temporary(final),
-              made: { version: versionName(handOut), camera, pass, frame, node: machine, ...fingerprints },
-            })),
-          },
+          built,
           {
             progress: () => undefined,
             preview: () => undefined,
@@ -191,7 +135,7 @@ export async function* renderShare(
         if (result.saved !== null) keep(result.saved);
         await keeping;
         if (result.kind === "stopped") return;
-        for (const { final } of passes) await fs.rename(temporary(final), final);
+        for (const { temporary, final } of passes) await fs.rename(temporary, final);
         if (checkpoint !== null) for (const file of checkpoint.resumeFrom) await fs.rm(file, { force: true });
         await appendManifest(
           {
@@ -212,7 +156,7 @@ export async function* renderShare(
         if (!(error instanceof RenderFailed)) throw error;
         yield { kind: "failed", camera, frame, text: error.message };
       } finally {
-        for (const { final } of passes) await fs.rm(temporary(final), { force: true });
+        for (const { temporary } of passes) await fs.rm(temporary, { force: true });
       }
     }
   }

@@ -8,7 +8,7 @@ import type { NodeAnswer, NodeQuestion } from "@/contract/node-request";
 import { type VersionKey, versionName } from "@/core/plan/plan";
 import { type Pool, transact } from "../db/pool";
 import { fileHash } from "../files/content";
-import { insideFolder, projectFolder, versionFolder } from "../files/paths";
+import { insideFolder, projectFolder } from "../files/paths";
 import { freezeScene, frozenName, readRenderSources } from "../scenes/scene-files";
 import { openAsides, letIn, setNodeAside } from "../store/asides";
 import { appendEvent } from "../store/events";
@@ -18,6 +18,7 @@ import { holdForSpace, isFull } from "./disk-space";
 import { engineOf } from "../scenes/renderers";
 import type { NodeFaults } from "./faults";
 import { proveReadiness } from "./readiness";
+import { versionFolder } from "../files/layout";
 
 /** Between two looks of a node that lacked something. */
 const LOOK_AGAIN_MS = 5_000;

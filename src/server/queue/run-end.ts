@@ -5,11 +5,11 @@ import type { RUN_END_NAMES } from "@/contract/configuration";
 import { fillTemplate } from "@/core/plan/call-template";
 import { settings } from "../configuration";
 import type { Pool } from "../db/pool";
-import { folderOf } from "../folder/folder-state";
 import { settleRuns } from "./settle";
 import { runById, runCounts } from "../store/runs";
 import { versionsOfRun } from "../store/run-versions";
 import { sequenceById } from "../store/shots";
+import { sequencePlace } from "../files/layout";
 
 export async function closeEndedRuns(pool: Pool): Promise<void> {
   for (const id of await settleRuns(pool)) await callAtEnd(pool, id);
@@ -30,7 +30,7 @@ async function callAtEnd(pool: Pool, runId: number): Promise<void> {
     made: counts.done,
     failed: counts.failed,
     left: counts.waiting + counts.leased,
-    folder: folderOf(sequence),
+    folder: sequencePlace(sequence),
   };
   const child = spawn(whenRunEnds.program, fillTemplate(whenRunEnds.arguments, values), {
     stdio: "ignore",

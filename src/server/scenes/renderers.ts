@@ -4,7 +4,7 @@ import type { RendererDeclaration } from "@/contract/configuration";
 import { STAND_IN } from "@/core/plan/renderer";
 import { settings } from "../configuration";
 import { TallyError } from "../errors";
-import { ENGINE } from "../engines/engine";
+import { ENGINE } from "./stand-in";
 
 export function declarationOf(renderer: string): RendererDeclaration {
   const found = settings().renderers[renderer];

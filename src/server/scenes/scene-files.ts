@@ -8,8 +8,9 @@ import { TallyError } from "../errors";
 import { fileHash, sha256 } from "../files/content";
 import { insideFolder } from "../files/paths";
 import { STAND_IN } from "@/core/plan/renderer";
-import { ENGINE } from "../engines/engine";
 import { declarationOf, engineOf } from "./renderers";
+import { ENGINE } from "./stand-in";
+import { frozenFolder } from "../files/layout";
 
 const FROZEN_SCENE = "scene.json";
 
@@ -127,7 +128,7 @@ export async function freezeScene(
   versionFolder: string,
 ): Promise<string> {
   const name = sha256(Buffer.from(JSON.stringify([onDisk.sources.scene, onDisk.sources.files]))).slice(0, 16);
-  const relative = path.join(".tally", "scene", name);
+  const relative = frozenFolder(name);
   const target = path.join(versionFolder, relative);
   await fs.mkdir(target, { recursive: true });
   for (const [as, from] of [[frozenName(renderer, file), file] as const, ...onDisk.textures]) {

@@ -1,6 +1,8 @@
 /** Files of frames as they were last seen on disk. */
 import type { FileVerdict } from "@/core/image/verdict";
 import { type Db, row, rows, write } from "../db/rows";
+import { pool } from "../db/pool";
+import { sequencesOfVersion } from "./shots";
 
 export interface FileIdentity {
   readonly name: string;
@@ -113,4 +115,10 @@ export async function saveUnlookedFile(
 
 export async function deleteFile(db: Db, sequenceId: number, frame: number): Promise<void> {
   await write(db, "DELETE FROM frame_file WHERE sequence_id = ? AND frame = ?", [sequenceId, frame]);
+}
+
+export async function hasFiles(versionId: number): Promise<boolean> {
+  for (const sequence of await sequencesOfVersion(pool(), versionId))
+    if ((await countFiles(pool(), sequence.id)) > 0) return true;
+  return false;
 }

@@ -8,9 +8,9 @@ import type { Plan, Purpose } from "@/core/plan/plan";
 import type { Priority } from "@/contract/run-state";
 import type { RunOrder } from "@/core/run/run-order";
 import type { Policy } from "@/core/run/what-to-render";
-import type { LogLevel } from "../engines/engine";
 import { type Db, fromJson, row, rows, valuesList, write } from "../db/rows";
 import { appendRunEvent, insertRunVersion, type RunVersion } from "./run-versions";
+import type { LogLevel } from "@/contract/log";
 
 /** A run fills sequences; a proof stays apart from them. */
 export type RunKind = "sequence" | "proof";

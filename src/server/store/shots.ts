@@ -1,10 +1,12 @@
 /** Projects, shots, versions, plan revisions and sequences: what is planned and where it lies. */
 import type { Marker } from "@/core/plan/notes";
-import { fromStoredPlan, type Plan, type Purpose } from "@/core/plan/plan";
+import { fromStoredPlan, type Plan, type Purpose, type ReadPlan, readPlan } from "@/core/plan/plan";
 import type { Pass } from "@/core/plan/passes";
 import type { VersionStatus } from "@/core/plan/version-status";
 import type { Rate } from "@/core/timing/rate";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
+import { pool } from "../db/pool";
+import { TallyError } from "../errors";
 
 export interface ProjectRow {
   readonly id: number;
@@ -270,3 +272,20 @@ export const sequencesOfVersion = (db: Db, versionId: number): Promise<SequenceR
 
 export const listSequences = (db: Db): Promise<SequenceRow[]> =>
   rows<SequenceRow>(db, `${SEQUENCE} WHERE v.status <> 'retired' ORDER BY q.id`);
+
+export async function requireSequence(id: number): Promise<SequenceRow> {
+  const sequence = await sequenceById(pool(), id);
+  if (sequence === null) throw new TallyError("sequence-unknown", "This sequence does not exist (any more).");
+  return sequence;
+}
+
+/** A revision that was saved was read before; one that cannot be read now is a fault of the program. */
+export function readSavedPlan(revision: RevisionRow): ReadPlan {
+  const read = readPlan(revision.plan);
+  if (!read.ok)
+    throw new TallyError(
+      "plan-unreadable",
+      `Revision ${revision.number} of the plan cannot be read: ${read.faults[0]?.message}`,
+    );
+  return read.value;
+}

@@ -6,8 +6,8 @@ import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { attemptsByNode, runById, runCounts, runSpan, tasksSetAside } from "../store/runs";
 import { versionsOfRun } from "../store/run-versions";
-import { folderOf } from "../folder/folder-state";
-import { requireSequence } from "./tally";
+import { requireSequence } from "../store/shots";
+import { sequencePlace } from "../files/layout";
 
 export async function summarizeRun(runId: number): Promise<RunSummaryView> {
   const run = await runById(pool(), runId);
@@ -22,7 +22,7 @@ export async function summarizeRun(runId: number): Promise<RunSummaryView> {
   ]);
   const folders = await Promise.all(
     covered.map(async (v) =>
-      folderOf(await requireSequence(v.versionId === own.versionId ? own.id : v.sequenceId)),
+      sequencePlace(await requireSequence(v.versionId === own.versionId ? own.id : v.sequenceId)),
     ),
   );
   return {

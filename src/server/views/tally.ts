@@ -1,13 +1,12 @@
 /** Facts of a sequence from the database, and the tally derived from them. The counts shown anywhere come through here. */
 import type { SceneLighting } from "@/contract/scene";
 import { EMPTY, type FrameSet, setOf } from "@/core/frames/frame-set";
-import { type NameResolver } from "@/core/frames/phrase";
-import { fingerprintsOf, type LookSources } from "@/core/plan/fingerprint";
+import type { NameResolver } from "@/core/frames/phrase";
+import type { LookSources } from "@/core/plan/fingerprint";
 import { passBits } from "@/core/plan/passes";
-import { type ReadPlan, readPlan, sequencesOf } from "@/core/plan/plan";
+import { type ReadPlan, sequencesOf } from "@/core/plan/plan";
 import { markerSets, phraseNames } from "@/core/tally/names";
 import { deriveTally, type Tally } from "@/core/tally/tally";
-import { DENOISER_VERSION } from "@/render/denoise";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder } from "../files/paths";
@@ -20,11 +19,13 @@ import type { Marker } from "@/core/plan/notes";
 import {
   latestRevision,
   type RevisionRow,
-  sequenceById,
   type SequenceRow,
   sequencesOfVersion,
+  readSavedPlan,
+  requireSequence,
 } from "../store/shots";
 import { framesBeingChecked } from "../folder/check-jobs";
+import { printsOf } from "../scenes/prints";
 
 export interface SequenceState {
   readonly sequence: SequenceRow;
@@ -39,23 +40,6 @@ export interface SequenceState {
   readonly sources: LookSources | null;
   /** The lighting cache that the scene asks for now; null for none. */
   readonly lighting: SceneLighting | null;
-}
-
-export async function requireSequence(id: number): Promise<SequenceRow> {
-  const sequence = await sequenceById(pool(), id);
-  if (sequence === null) throw new TallyError("sequence-unknown", "This sequence does not exist (any more).");
-  return sequence;
-}
-
-/** A revision that was saved was read before; one that cannot be read now is a fault of the program. */
-export function readSavedPlan(revision: RevisionRow): ReadPlan {
-  const read = readPlan(revision.plan);
-  if (!read.ok)
-    throw new TallyError(
-      "plan-unreadable",
-      `Revision ${revision.number} of the plan cannot be read: ${read.faults[0]?.message}`,
-    );
-  return read.value;
 }
 
 /** What the saved plan's pictures depend on now; null when the scene cannot be read, and then nothing is called stale. */
@@ -124,7 +108,7 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
     failedFrames(db, lead, sequence.pass),
   ]);
   const held = facts.held.get(lead) ?? [];
-  const prints = sources === null ? null : fingerprintsOf(read.plan, sources, sequence, DENOISER_VERSION);
+  const prints = sources === null ? null : printsOf(read.plan, sources, sequence);
   // A version may plan another camera or pass by now; its old sequence is then asked for nothing.
   const isPlanned = read.plan.cameras.includes(sequence.camera) && read.plan.passes.includes(sequence.pass);
   const bit = passBits([sequence.pass]);

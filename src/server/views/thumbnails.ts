@@ -18,13 +18,13 @@ import type { Texture } from "@/render/texture";
 import { home } from "../configuration";
 import { pool } from "../db/pool";
 import { loadTexture } from "../scenes/textures";
-import { ENGINE } from "../engines/engine";
 import { TallyError } from "../errors";
 import { sha256 } from "../files/content";
 import { imageTools } from "../files/image-tools";
 import { insideFolder, projectFolder } from "../files/paths";
 import { readSceneOnDisk, type SceneOnDisk } from "../scenes/scene-files";
 import { projectById, shotByCode } from "../store/shots";
+import { ENGINE } from "../scenes/stand-in";
 
 const THUMBNAIL = { width: 160, height: 90, samples: 4 } as const;
 const GLIMPSE = { width: 48, height: 27, samples: 1 } as const;

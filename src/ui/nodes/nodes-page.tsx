@@ -11,7 +11,7 @@ import { useLive } from "../live/live-store";
 import { queryKeys, useNodes } from "../live/queries";
 import { Header, useNow } from "../page/header";
 import { Loading, Refusal, Trouble } from "../page/states";
-import { Select, Toggle } from "../plan/fields";
+import { Select, Toggle } from "../fields/fields";
 import { Tip } from "../theme/tip";
 import { clock, count, workTime } from "../words";
 import { asideText, MEMORY_TEXT, NICE_TEXT, NODE_STATE_WORD } from "./words";

@@ -17,7 +17,7 @@ import { useShotWork } from "../shot/shot-context";
 import { count, duration, frames, shorten, size } from "../words";
 import type { GroupName } from "./groups";
 import { MovePlayer } from "./move-player";
-import { FILE_KIND_TEXT, hazardText, mendText, noteMend, noteText } from "./words";
+import { FILE_KIND_TEXT, hazardText, mendText, noteMend, noteText } from "../shot/plan-words";
 
 export function PlanConsequences({
   group,

@@ -11,8 +11,8 @@ import {
 } from "@/core/image/file-format";
 import type { Plan } from "@/core/plan/plan";
 import { useShotWork } from "../shot/shot-context";
-import { Entry, EntryGroup, NumberField, NumberInput, Remark, Select, TextField } from "./fields";
-import { ALPHA_TEXT, FILE_KIND_TEXT } from "./words";
+import { Entry, EntryGroup, NumberField, NumberInput, Remark, Select, TextField } from "../fields/fields";
+import { ALPHA_TEXT, FILE_KIND_TEXT } from "../shot/plan-words";
 
 export function FileGroup() {
   const { plan, change } = useShotWork().draft;

@@ -26,7 +26,7 @@ import { useMotion } from "../live/queries";
 import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
 import { count, ordinal } from "../words";
-import { Entry, EntryGroup, NumberInput, Remark, Select, TextField, Toggle, Two } from "./fields";
+import { Entry, EntryGroup, NumberInput, Remark, Select, TextField, Toggle, Two } from "../fields/fields";
 
 const USUAL_HANDLES = 8;
 const STEPS = [1, 2, 4, 8] as const;

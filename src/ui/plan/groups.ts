@@ -1,7 +1,7 @@
 /** The groups of the plan: their fields, and what each says in a few words. */
 import type { ShotView } from "@/contract/views";
 import { parsePhrase } from "@/core/frames/phrase";
-import { FILE_KIND_TEXT } from "./words";
+import { FILE_KIND_TEXT } from "../shot/plan-words";
 import { scaledSize } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 import { rateText } from "@/core/timing/rate";

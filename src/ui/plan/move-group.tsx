@@ -17,7 +17,7 @@ import {
 import { durationSeconds } from "@/core/timing/rate";
 import { useShotWork } from "../shot/shot-context";
 import { duration } from "../words";
-import { Entry, EntryGroup, NumberInput, Remark, Select, Toggle, Two } from "./fields";
+import { Entry, EntryGroup, NumberInput, Remark, Select, Toggle, Two } from "../fields/fields";
 
 const TURN: TurnMove = {
   kind: "turn",

@@ -3,8 +3,8 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { PASSES } from "@/core/plan/passes";
 import { useShotWork } from "../shot/shot-context";
-import { EntryGroup, Remark, Toggle } from "./fields";
-import { PASS_TEXT } from "./words";
+import { EntryGroup, Remark, Toggle } from "../fields/fields";
+import { PASS_TEXT } from "../shot/plan-words";
 
 export function PassGroup() {
   const { plan, change } = useShotWork().draft;

@@ -6,8 +6,8 @@ import { FILTERS, type FilterKind, USUAL_RADIUS } from "@/core/plan/picture";
 import { type Animated, animatedText, type Lens, readAnimated } from "@/core/plan/lens";
 import type { Plan } from "@/core/plan/plan";
 import { useShotWork } from "../shot/shot-context";
-import { Entry, EntryGroup, NumberField, NumberInput, Select, Toggle, Two } from "./fields";
-import { FILTER_TEXT } from "./words";
+import { Entry, EntryGroup, NumberField, NumberInput, Select, Toggle, Two } from "../fields/fields";
+import { FILTER_TEXT } from "../shot/plan-words";
 
 const USUAL_LENS: Lens = { fNumber: 2.8, focusDistance: 5 };
 const USUAL_SHUTTER = 0.5;

@@ -17,8 +17,8 @@ import { messageOf, post, remove } from "../live/api";
 import { queryKeys, usePresets } from "../live/queries";
 import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
-import { Remark } from "./fields";
-import { FIELD_WORD } from "./words";
+import { Remark } from "../fields/fields";
+import { FIELD_WORD } from "../shot/plan-words";
 
 export function PresetGroup() {
   const { draft } = useShotWork();

@@ -1,12 +1,13 @@
 "use client";
 /** When a frame is done: samples, noise or time, whichever comes first. */
 import { Flex, Text } from "@chakra-ui/react";
-import { type CheckpointRule, planCheckpointBytes, USUAL_CHECKPOINTS } from "@/core/run/checkpoint";
+import { type CheckpointRule, USUAL_CHECKPOINTS } from "@/core/plan/checkpoint-rule";
+import { planCheckpointBytes } from "@/core/run/checkpoint";
 import type { Sampling } from "@/core/plan/picture";
 import { useShotWork } from "../shot/shot-context";
 import { size } from "../words";
-import { Entry, EntryGroup, NumberField, NumberInput, Remark, Select, Toggle, Two } from "./fields";
-import { CHECKPOINT_TEXT, SAMPLING_TEXT } from "./words";
+import { Entry, EntryGroup, NumberField, NumberInput, Remark, Select, Toggle, Two } from "../fields/fields";
+import { CHECKPOINT_TEXT, SAMPLING_TEXT } from "../shot/plan-words";
 
 const USUAL_NOISE = 0.01;
 const USUAL_LIMIT_SECONDS = 600;

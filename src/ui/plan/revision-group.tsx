@@ -9,9 +9,9 @@ import { messageOf } from "../live/api";
 import { useRevisions } from "../live/queries";
 import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
-import { Remark, Select } from "./fields";
-import { useOpenVersion } from "./use-open-version";
-import { FIELD_WORD, valueText } from "./words";
+import { Remark, Select } from "../fields/fields";
+import { useOpenVersion } from "../shot/use-open-version";
+import { FIELD_WORD, valueText } from "../shot/plan-words";
 
 export function RevisionGroup() {
   const { shot } = useShotWork();

@@ -9,8 +9,8 @@ import { messageOf } from "../live/api";
 import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
 import { frames } from "../words";
-import { useOpenVersion } from "./use-open-version";
-import { FIELD_WORD } from "./words";
+import { useOpenVersion } from "../shot/use-open-version";
+import { FIELD_WORD } from "../shot/plan-words";
 
 /** Good frames that saving would put out of date, by pass, and the passes that it leaves alone. */
 function staleness(saved: Plan, plan: Plan, siblings: ReturnType<typeof useShotWork>["view"]["siblings"]) {

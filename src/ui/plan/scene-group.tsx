@@ -9,7 +9,7 @@ import { middleFrame } from "@/core/tally/names";
 import { messageOf, thumbnailUrl } from "../live/api";
 import { useScene } from "../live/queries";
 import { useShotWork } from "../shot/shot-context";
-import { Entry, EntryGroup, Select, Toggle } from "./fields";
+import { Entry, EntryGroup, Select, Toggle } from "../fields/fields";
 
 export function SceneGroup() {
   const {

@@ -4,7 +4,7 @@ import { Button, Flex } from "@chakra-ui/react";
 import { scaledSize } from "@/core/plan/picture";
 import { useShotWork } from "../shot/shot-context";
 import { count } from "../words";
-import { EntryGroup, NumberField, NumberInput, Remark, Select, Two } from "./fields";
+import { EntryGroup, NumberField, NumberInput, Remark, Select, Two } from "../fields/fields";
 
 /** Sizes with a name in the trade. */
 const TRADE_SIZES = [

@@ -10,7 +10,7 @@ import { messageOf, post } from "../live/api";
 import { Line } from "../page/bench";
 import { NodeChoice } from "../page/choices";
 import { Refusal } from "../page/states";
-import { Select } from "../plan/fields";
+import { Select } from "../fields/fields";
 import { count } from "../words";
 import { MannerFields } from "./manner";
 import { POLICY_TEXT } from "./words";

@@ -12,7 +12,7 @@ import { messageOf, post } from "../live/api";
 import { Caption, Line } from "../page/bench";
 import { NodeChoice, OneOf } from "../page/choices";
 import { Refusal } from "../page/states";
-import { Toggle } from "../plan/fields";
+import { Toggle } from "../fields/fields";
 import { useShotWork } from "../shot/shot-context";
 import { count, frames } from "../words";
 import type { Preflight } from "./preflight";

@@ -4,7 +4,7 @@ import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { type Priority, PRIORITIES, type RunManner, USUAL_MANNER } from "@/contract/run-state";
 import { RUN_ORDERS, type RunOrder } from "@/core/run/run-order";
-import { Select } from "../plan/fields";
+import { Select } from "../fields/fields";
 import { nextTimeOf, timeOfDay } from "./time-of-day";
 import { batchOptions, batchText, ORDER_TEXT, PRIORITY_TEXT } from "./words";
 

@@ -11,8 +11,8 @@ import { ApiFailure, messageOf, post, remove } from "../live/api";
 import { useLive } from "../live/live-store";
 import { queryKeys } from "../live/queries";
 import { Refusal } from "../page/states";
-import { useOpenVersion } from "../plan/use-open-version";
-import { hazardText, noteMend, noteText } from "../plan/words";
+import { useOpenVersion } from "../shot/use-open-version";
+import { hazardText, noteMend, noteText } from "../shot/plan-words";
 import { useShotWork } from "../shot/shot-context";
 import { finePoints, pointText } from "./words";
 

@@ -10,7 +10,7 @@ import { framesToRender, POLICIES, type Policy } from "@/core/run/what-to-render
 import { Bench, Caption } from "../page/bench";
 import { OneOf } from "../page/choices";
 import { Refusal } from "../page/states";
-import { runOnShow } from "../shot-page/run-strip";
+import { runOnShow } from "../shot/run-on-show";
 import { useShotWork } from "../shot/shot-context";
 import { frames } from "../words";
 import { ChangeRun } from "./change-run";

@@ -6,7 +6,7 @@ import type { PreflightPoint } from "@/core/run/preflight";
 import type { FrameReason, Policy } from "@/core/run/what-to-render";
 import type { RunView } from "@/contract/views";
 import type { Plan } from "@/core/plan/plan";
-import { FIELD_WORD, valueText } from "../plan/words";
+import { FIELD_WORD, valueText } from "../shot/plan-words";
 import { count, duration, frames, shorten, size } from "../words";
 
 export const POLICY_TEXT: Readonly<Record<Policy, string>> = {

@@ -28,10 +28,6 @@ export const POLICY_WORD: Readonly<Record<Policy, string>> = {
 /** More nodes than this are counted: their names would take a second line. Who does what is on the Nodes page. */
 const NAMED_NODES = 2;
 
-/** The run on show: one that goes on, else the newest if it was stopped with frames left. */
-export const runOnShow = (runs: readonly RunView[]): RunView | null =>
-  runs.find((r) => goesOn(r.state)) ?? (runs[0]?.state === "stopped" ? runs[0] : null);
-
 /** The first part of a two-part run goes on. */
 const isLit = ({ lighting, done }: RunView): boolean =>
   lighting !== null && lighting.made < lighting.total && done === 0;

@@ -6,7 +6,7 @@ import type { NameResolver } from "@/core/frames/phrase";
 import type { Tally, TallyCounts } from "@/core/tally/tally";
 import type { FilesByFrame } from "../live/files-by-frame";
 import type { HeldByFrame } from "../live/held-by-frame";
-import type { PlanDraft } from "../plan/use-plan-draft";
+import type { PlanDraft } from "./use-plan-draft";
 import type { Selection } from "./use-selection";
 
 export const BENCHES = ["plan", "prove", "run", "check", "patch"] as const;

@@ -1,5 +1,5 @@
 import { respond } from "@/server/http/respond";
-import { viewNodes } from "@/server/actions/nodes";
+import { viewNodes } from "@/server/views/nodes";
 
 export async function GET(): Promise<Response> {
   return respond(viewNodes);

@@ -1,5 +1,5 @@
 import { respond } from "@/server/http/respond";
-import { viewShots } from "@/server/views/views";
+import { viewShots } from "@/server/views/shots";
 
 export const dynamic = "force-dynamic";
 

@@ -1,5 +1,5 @@
 import { idOf, respond } from "@/server/http/respond";
-import { viewSequence } from "@/server/views/views";
+import { viewSequence } from "@/server/views/sequence";
 
 export const dynamic = "force-dynamic";
 

@@ -1,7 +1,7 @@
 import { readVersionName } from "@/core/plan/plan";
 import { TallyError } from "@/server/errors";
 import { respond } from "@/server/http/respond";
-import { viewShot } from "@/server/views/views";
+import { viewShot } from "@/server/views/shot";
 
 export const dynamic = "force-dynamic";
 

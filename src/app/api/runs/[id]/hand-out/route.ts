@@ -1,5 +1,5 @@
 import { idOf, respond } from "@/server/http/respond";
-import { viewHandOut } from "@/server/actions/hand-out";
+import { viewHandOut } from "@/server/views/hand-out";
 
 export async function GET(
   _request: Request,

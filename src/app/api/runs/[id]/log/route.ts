@@ -1,5 +1,5 @@
 import { idOf, respond, searchOf } from "@/server/http/respond";
-import { viewLog } from "@/server/views/views";
+import { viewLog } from "@/server/views/logs";
 
 export const dynamic = "force-dynamic";
 

@@ -1,5 +1,5 @@
 import { idOf, respond } from "@/server/http/respond";
-import { viewPace } from "@/server/views/views";
+import { viewPace } from "@/server/views/runs";
 
 export const dynamic = "force-dynamic";
 

@@ -1,8 +1,8 @@
 import { formatPhrase } from "@/core/frames/phrase";
 import { idOf, respond } from "@/server/http/respond";
 import { checkJobs } from "@/server/folder/check-jobs";
-import { checkSequence } from "@/server/folder/folder-state";
-import { requireSequence } from "@/server/views/tally";
+import { checkSequence } from "@/server/folder/check";
+import { requireSequence } from "@/server/store/shots";
 
 /** Checks every file; answers when the check is over, with what the folder had to tell. */
 export async function POST(

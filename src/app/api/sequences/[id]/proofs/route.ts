@@ -1,6 +1,7 @@
 import { checkStartProofs } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
-import { startProofs, viewProofs } from "@/server/actions/proofs";
+import { startProofs } from "@/server/actions/proofs";
+import { viewProofs } from "@/server/views/proofs";
 
 export const dynamic = "force-dynamic";
 

@@ -1,5 +1,5 @@
 import { idOf, respond } from "@/server/http/respond";
-import { viewRevisions } from "@/server/views/views";
+import { viewRevisions } from "@/server/views/shot";
 
 export const dynamic = "force-dynamic";
 

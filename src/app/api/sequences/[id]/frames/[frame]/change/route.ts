@@ -1,5 +1,5 @@
 import { idOf, respond } from "@/server/http/respond";
-import { changeOfFrame } from "@/server/folder/aside";
+import { changeOfFrame } from "@/server/views/frame-change";
 
 /** What the present file of a frame has that the one before it had not: samples, grain, bytes. */
 export async function GET(

@@ -1,5 +1,5 @@
 import { idOf, respond, searchOf } from "@/server/http/respond";
-import { viewFrameLog } from "@/server/views/views";
+import { viewFrameLog } from "@/server/views/logs";
 
 export const dynamic = "force-dynamic";
 

@@ -1,6 +1,6 @@
 import { idOf, respond } from "@/server/http/respond";
 import { sendPicture } from "@/server/http/picture";
-import { placeOfProof } from "@/server/actions/proofs";
+import { placeOfProof } from "@/server/views/proofs";
 
 export const dynamic = "force-dynamic";
 

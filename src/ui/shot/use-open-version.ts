@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import type { OpenedVersion } from "@/contract/views";
 import { type Plan, type Purpose, versionName } from "@/core/plan/plan";
 import { post } from "../live/api";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork } from "./shot-context";
 
 /** Opens a version with a plan and shows it. */
 export function useOpenVersion() {

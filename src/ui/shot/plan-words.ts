@@ -4,7 +4,7 @@ import { formatPhrase } from "@/core/frames/phrase";
 import type { NameHazard } from "@/core/naming/hazards";
 import type { PlanNote } from "@/core/plan/notes";
 import type { Pass } from "@/core/plan/passes";
-import type { CheckpointRule } from "@/core/run/checkpoint";
+import type { CheckpointRule } from "@/core/plan/checkpoint-rule";
 import type { FilterKind, Sampling } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 import { ordinal } from "../words";

@@ -5,8 +5,8 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { ThemeProvider } from "next-themes";
 import { type ReactNode, useState } from "react";
 import { LiveConnection } from "../live/live-connection";
-import { EmotionRegistry } from "./emotion-registry";
-import { system } from "./system";
+import { EmotionRegistry } from "../theme/emotion-registry";
+import { system } from "../theme/system";
 
 /** A page that failed to load asks again this often, so that it recovers by itself. */
 const RECOVER_MS = 2_000;

@@ -1,0 +1,108 @@
+/**
+ * Where everything of a version lies. Nothing else in the house spells one of these names.
+ *
+ *     <root>/<project>/<shot>/v001/                               versionPlace
+ *         <camera>/<pass>/<name>.<frame>.<ext>                    the sequence: nothing but its frames
+ *         .tally/proofs/<run>/<camera>/<pass>/<name>.<frame>.<ext>
+ *         .tally/aside/<camera>/<pass>/<name>.before-<attempt>.<ext>
+ *         .tally/checkpoints/<camera>/<frame>.checkpoint          beside it, while a new one is put in place,
+ *                                     <frame>.before.checkpoint
+ *         .tally/gathered-light/<camera>/<frame>.light
+ *         .tally/scene/<content>/                                 the frozen copy, named by what is in it
+ *         .tally/hand-outs/<number>/
+ *         .tally/log/<node>.log
+ *         .tally/manifest/<node>.jsonl
+ *         .tally/ready-<node>.part0                               a node's proof that it can write
+ *
+ * A temporary file stands beside what it will be, as `<file>.part<attempt>`; whoever has no attempt
+ * (a machine that is not connected, a person's command line) takes its process number.
+ */
+import path from "node:path";
+import { padFrame } from "@/core/naming/pattern";
+import { type SequenceKey, type VersionKey, versionName } from "@/core/plan/plan";
+import { projectFolder, type ProjectPlace } from "./paths";
+
+const TALLY = ".tally";
+/** Numbers in our own names; longer ones are kept whole. */
+const DIGITS = 6;
+
+/** What places a version on disk. */
+export interface VersionPlace extends ProjectPlace, VersionKey {
+  readonly shot: string;
+}
+
+/** What places a sequence on disk. */
+export interface SequencePlace extends VersionPlace, SequenceKey {}
+
+/** Folder of a version, relative to its project's. */
+export const versionFolder = (shot: string, key: VersionKey): string => path.join(shot, versionName(key));
+
+export const versionPlace = (place: VersionPlace): string =>
+  path.join(projectFolder(place), versionFolder(place.shot, place));
+
+/** Folder of a sequence, relative to its version's. */
+export const sequenceFolder = (camera: string, pass: string): string => path.join(camera, pass);
+
+export const sequencePlace = (place: SequencePlace): string =>
+  path.join(versionPlace(place), sequenceFolder(place.camera, place.pass));
+
+/** Folder of a run's proofs, relative to their version's. */
+export const proofFolder = (runId: number, camera: string, pass: string): string =>
+  path.join(TALLY, "proofs", String(runId), camera, pass);
+
+export const asideFolder = (version: string, camera: string, pass: string): string =>
+  path.join(version, TALLY, "aside", camera, pass);
+
+/** Name of a file that was replaced: `name.before-000123.png`, after the attempt that replaced it. */
+export function asideName(file: string, attempt: number): string {
+  const { name, ext } = path.parse(file);
+  return `${name}.before-${padFrame(attempt, DIGITS)}${ext}`;
+}
+const BEFORE_ATTEMPT = /\.before-(\d+)(?=\.[^.]+$)/;
+export const isAsideName = (name: string): boolean => BEFORE_ATTEMPT.test(name);
+/** The name that a file aside had in its sequence. */
+export const nameBeforeAside = (name: string): string => name.replace(BEFORE_ATTEMPT, "");
+
+const CHECKPOINT = ".checkpoint";
+const CHECKPOINT_BEFORE = ".before";
+
+export const checkpointFolder = (version: string, camera: string): string =>
+  path.join(version, TALLY, "checkpoints", camera);
+
+export const checkpointFile = (folder: string, frame: number): string =>
+  path.join(folder, `${padFrame(frame, DIGITS)}${CHECKPOINT}`);
+
+export const checkpointBefore = (folder: string, frame: number): string =>
+  path.join(folder, `${padFrame(frame, DIGITS)}${CHECKPOINT_BEFORE}${CHECKPOINT}`);
+
+/** Frame of a name in the folder; null for what is no checkpoint in its place. */
+export function frameOfCheckpoint(name: string): number | null {
+  if (!name.endsWith(CHECKPOINT)) return null;
+  const number = name.slice(0, -CHECKPOINT.length);
+  return /^-?\d+$/.test(number) ? Number(number) : null;
+}
+
+export const gatheredLightFolder = (version: string, camera: string): string =>
+  path.join(version, TALLY, "gathered-light", camera);
+
+export const gatheredLightFile = (folder: string, frame: number): string =>
+  path.join(folder, `${padFrame(frame, DIGITS)}.light`);
+
+/** Folder of a frozen scene, relative to its version's. @param content names what is in it */
+export const frozenFolder = (content: string): string => path.join(TALLY, "scene", content);
+
+/** Folder of a hand-out, relative to its version's; without a number, the folder of them all. */
+export const handOutFolder = (number?: string): string => path.join(TALLY, "hand-outs", number ?? "");
+
+export const nodeLogFile = (version: string, node: string): string =>
+  path.join(version, TALLY, "log", `${node}.log`);
+
+export const manifestFile = (version: string, node: string): string =>
+  path.join(version, TALLY, "manifest", `${node}.jsonl`);
+
+/** Where a node proves that it can write; a temporary name, so that nobody takes it for anything else. */
+export const readyFile = (version: string, node: string): string =>
+  path.join(version, TALLY, `ready-${node}.part0`);
+
+/** @param by the attempt that writes it, or the process of a machine without attempts */
+export const temporaryOf = (final: string, by: number | string): string => `${final}.part${by}`;

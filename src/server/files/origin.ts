@@ -1,0 +1,36 @@
+/** Who made a file, as the file itself says in its format's own metadata. */
+import { readImageTexts } from "@/core/image/check-file";
+/** Keyword of the text in a file that says who made it. */
+export const FILE_TEXT = "PlainTally";
+
+export interface FileOrigin {
+  readonly look: string | null;
+  readonly effort: string | null;
+  readonly samples: number | null;
+  readonly attempt: number | null;
+  readonly node: string | null;
+}
+
+const NO_ORIGIN: FileOrigin = { look: null, effort: null, samples: null, attempt: null, node: null };
+
+/** Who made a file, by its own word; foreign files say nothing. */
+export function originOf(bytes: Uint8Array): FileOrigin {
+  const text = readImageTexts(bytes).get(FILE_TEXT);
+  if (text === undefined) return NO_ORIGIN;
+  try {
+    const value = JSON.parse(text) as Record<string, unknown>;
+    const string = (key: string): string | null =>
+      typeof value[key] === "string" ? (value[key] as string) : null;
+    const number = (key: string): number | null =>
+      Number.isInteger(value[key]) ? (value[key] as number) : null;
+    return {
+      look: string("look"),
+      effort: string("effort"),
+      samples: number("samples"),
+      attempt: number("attempt"),
+      node: string("node"),
+    };
+  } catch {
+    return NO_ORIGIN;
+  }
+}

@@ -1,0 +1,149 @@
+/**
+ * Reads the files of a sequence and judges them: what nothing has looked at after each change, all of
+ * them when a person asks. The folder is the truth; a frame is never written to.
+ */
+import fs from "node:fs/promises";
+import path from "node:path";
+import { difference, EMPTY, type FrameSet, has, setOf } from "@/core/frames/frame-set";
+import { checkFile } from "@/core/image/check-file";
+import { damaged, type FileVerdict } from "@/core/image/verdict";
+import { pool, transact } from "../db/pool";
+import { sha256 } from "../files/content";
+import { imageTools } from "../files/image-tools";
+import { appendEvent } from "../store/events";
+import { replaceCheckFinding } from "../store/findings";
+import { type FileRow, listFiles, lockFile, saveFile } from "../store/frame-files";
+import type { SequenceRow } from "../store/shots";
+import { type CheckJob, checkJobs } from "./check-jobs";
+import { noticeCheckpoints } from "./checkpoints";
+import { takeInReturned } from "./returned-frames";
+import { originOf } from "../files/origin";
+import { isSame, listFolder, type Noticed, notice } from "./notice";
+
+/** Reads one file and writes down what it is. Findings of checks follow the verdict. */
+async function lookAt(
+  sequence: SequenceRow,
+  folder: string,
+  frame: number,
+  file: FileRow,
+  size: { readonly width: number; readonly height: number },
+): Promise<void> {
+  const place = path.join(folder, file.name);
+  let bytes: Uint8Array;
+  let verdict: FileVerdict;
+  let modifiedMs: number;
+  try {
+    const before = await fs.stat(place);
+    bytes = await fs.readFile(place);
+    modifiedMs = before.mtimeMs;
+    verdict = checkFile(file.name, bytes, imageTools);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === "ENOENT") return;
+    bytes = new Uint8Array(0);
+    modifiedMs = file.modifiedMs;
+    verdict = damaged(
+      null,
+      "unreadable",
+      `the file cannot be read (${(error as NodeJS.ErrnoException).code})`,
+    );
+  }
+  const fits = verdict.verdict !== "good" || (verdict.width === size.width && verdict.height === size.height);
+  const finding =
+    verdict.verdict === "damaged"
+      ? { code: verdict.code ?? "damaged", text: verdict.detail ?? "" }
+      : fits
+        ? null
+        : {
+            code: "other-size",
+            text: `the picture is ${verdict.width} x ${verdict.height}, the plan asks for ${size.width} x ${size.height}`,
+          };
+  const content = sha256(bytes);
+  await transact(async (tx) => {
+    const now = await lockFile(tx, sequence.id, frame);
+    // Somebody replaced the file meanwhile: what was read is of no interest any more.
+    if (now === null || !isSame(now, file)) return;
+    const origin = originOf(bytes);
+    const sameMaker = now.attemptId !== null && now.attemptId === origin.attempt;
+    await saveFile(tx, sequence.id, frame, {
+      name: file.name,
+      bytes: bytes.length === 0 ? file.bytes : bytes.length,
+      modifiedMs,
+      content,
+      verdict,
+      look: origin.look,
+      effort: origin.effort,
+      samples: origin.samples,
+      attemptId: origin.attempt,
+      node: origin.node,
+      seconds: sameMaker ? now.seconds : null,
+      luminance: now.content === content ? now.luminance : null,
+      noise: now.content === content ? now.noise : null,
+    });
+    await replaceCheckFinding(tx, sequence.id, frame, finding);
+  });
+}
+
+/** A change is shown after so many files, so that a long check is seen to go on. */
+const EVENT_EVERY = 50;
+
+/** Looks at the files of `frames`. Cancelled, it keeps what it has looked at. */
+export async function look(sequence: SequenceRow, frames: FrameSet, job: CheckJob | null): Promise<void> {
+  const { folder, width, height } = await listFolder(sequence);
+  const files = (await listFiles(pool(), sequence.id)).filter((f) => has(frames, f.frame));
+  for (const [i, file] of files.entries()) {
+    if (job?.cancel.signal.aborted) break;
+    await lookAt(sequence, folder, file.frame, file, { width, height });
+    if (job !== null) {
+      job.done = i + 1;
+      if ((i + 1) % EVENT_EVERY === 0) {
+        job.left = difference(job.left, setOf(files.slice(i + 1 - EVENT_EVERY, i + 1).map((f) => f.frame)));
+        await transact((tx) => appendEvent(tx, "files", sequence.id));
+      }
+    }
+  }
+  await transact((tx) => appendEvent(tx, "files", sequence.id));
+}
+
+/** Notices changes and looks at every file that nothing has looked at. What the folder watch does. */
+export async function catchUp(sequence: SequenceRow): Promise<Noticed> {
+  const noticed = await notice(sequence);
+  if (sequence.pass === "beauty") await noticeCheckpoints(sequence);
+  const unlooked = setOf(
+    (await listFiles(pool(), sequence.id)).filter((f) => f.verdict === null).map((f) => f.frame),
+  );
+  if (unlooked.count > 0) await look(sequence, unlooked, null);
+  await takeInReturned(sequence.versionId);
+  return noticed;
+}
+
+/** The Check that a person presses: notices changes, then reads every file anew. One a sequence at a time. */
+export async function checkSequence(
+  sequence: SequenceRow,
+  onStart: (job: CheckJob) => void = () => undefined,
+): Promise<Noticed> {
+  const noticed = await notice(sequence);
+  const files = setOf((await listFiles(pool(), sequence.id)).map((f) => f.frame));
+  const jobs = checkJobs();
+  const running = jobs.get(sequence.id);
+  if (running !== undefined) {
+    onStart(running);
+    return noticed;
+  }
+  const job: CheckJob = {
+    sequenceId: sequence.id,
+    total: files.count,
+    done: 0,
+    left: files,
+    cancel: new AbortController(),
+  };
+  jobs.set(sequence.id, job);
+  onStart(job);
+  try {
+    await look(sequence, files, job);
+  } finally {
+    job.left = EMPTY;
+    jobs.delete(sequence.id);
+    await transact((tx) => appendEvent(tx, "files", sequence.id));
+  }
+  return noticed;
+}

@@ -1,0 +1,98 @@
+/** What appeared, changed or went away in a sequence's folder, by size and time alone: cheap, and nothing is read. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import { type FrameSet, setOf } from "@/core/frames/frame-set";
+import { groupFiles } from "@/core/naming/group-files";
+import { scaledSize } from "@/core/plan/picture";
+import { frameName } from "@/core/plan/plan";
+import { pool, transact } from "../db/pool";
+import { TallyError } from "../errors";
+import { appendEvent } from "../store/events";
+import { deleteFile, type FileIdentity, listFiles, lockFile, saveUnlookedFile } from "../store/frame-files";
+import { latestRevision, type SequenceRow, readSavedPlan } from "../store/shots";
+import { sequencePlace } from "../files/layout";
+interface Listed {
+  readonly folder: string;
+  readonly files: ReadonlyMap<number, FileIdentity>;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** The plan's frames in the folder: of several files of one number the one that has the plan's name, else the widest. */
+export async function listFolder(sequence: SequenceRow): Promise<Listed> {
+  const revision = await latestRevision(pool(), sequence.versionId);
+  const read = revision === null ? null : readSavedPlan(revision);
+  const folder = sequencePlace(sequence);
+  const names = await fs.readdir(folder).catch((error: NodeJS.ErrnoException) => {
+    if (error.code === "ENOENT") return [];
+    throw new TallyError(
+      "folder-unreadable",
+      `The folder ${folder} cannot be read (${error.code}). Frames in it are not lost; mend the folder or the share, then try again.`,
+      [],
+      { cause: error },
+    );
+  });
+  const groups = groupFiles(names.map((name) => ({ name, bytes: 0 })));
+  const files = new Map<number, FileIdentity>();
+  const wanted = (frame: number): string | null => (read === null ? null : frameName(read, sequence, frame));
+  // The group whose files bear the plan's name; a folder of foreign names is not this sequence.
+  const own = groups.sequences.filter((group) => group.files.some((f) => f.name === wanted(f.frame)));
+  for (const file of own.flatMap((group) => group.files)) {
+    if (files.has(file.frame) && file.name !== wanted(file.frame)) continue;
+    const stat = await fs.stat(path.join(folder, file.name)).catch(() => null);
+    if (stat?.isFile())
+      files.set(file.frame, { name: file.name, bytes: stat.size, modifiedMs: stat.mtimeMs });
+  }
+  return { folder, files, ...(read === null ? { width: 0, height: 0 } : scaledSize(read.plan)) };
+}
+
+export const isSame = (known: FileIdentity | undefined | null, seen: FileIdentity): boolean =>
+  known != null &&
+  known.name === seen.name &&
+  known.bytes === seen.bytes &&
+  Math.abs(known.modifiedMs - seen.modifiedMs) < 1;
+
+export interface Noticed {
+  readonly appeared: FrameSet;
+  readonly changed: FrameSet;
+  readonly gone: FrameSet;
+}
+
+/** Compares the folder with what is known; new and changed files become unlooked, gone ones are forgotten. */
+export async function notice(sequence: SequenceRow): Promise<Noticed> {
+  const [{ folder, files }, known] = [
+    await listFolder(sequence),
+    new Map((await listFiles(pool(), sequence.id)).map((f) => [f.frame, f])),
+  ];
+  const appeared: number[] = [];
+  const changed: number[] = [];
+  for (const [frame, seen] of files) {
+    if (isSame(known.get(frame), seen)) continue;
+    const isNew = await transact(async (tx) => {
+      // A node may be finishing this frame: look again under the lock.
+      const now = await lockFile(tx, sequence.id, frame);
+      const stat = await fs.stat(path.join(folder, seen.name)).catch(() => null);
+      const fresh = stat === null ? null : { name: seen.name, bytes: stat.size, modifiedMs: stat.mtimeMs };
+      if (fresh === null || isSame(now, fresh)) return null;
+      await saveUnlookedFile(tx, sequence.id, frame, fresh);
+      return now === null;
+    });
+    if (isNew !== null) (isNew ? appeared : changed).push(frame);
+  }
+  const gone: number[] = [];
+  for (const [frame, file] of known) {
+    if (files.has(frame)) continue;
+    const isGone = await transact(async (tx) => {
+      const now = await lockFile(tx, sequence.id, frame);
+      const stat = await fs.stat(path.join(folder, file.name)).catch(() => null);
+      if (now === null || stat !== null) return false;
+      await deleteFile(tx, sequence.id, frame);
+      return true;
+    });
+    if (isGone) gone.push(frame);
+  }
+  const noticed = { appeared: setOf(appeared), changed: setOf(changed), gone: setOf(gone) };
+  if (appeared.length + changed.length + gone.length > 0)
+    await transact((tx) => appendEvent(tx, "files", sequence.id));
+  return noticed;
+}

@@ -1,0 +1,74 @@
+/** How an attempt that made no frame ends: the lease lost, the node asked to end, or a failure with its log. */
+import type { Pace } from "@/core/run/batch";
+import { isDatabaseAway } from "../db/pool";
+import { LeaseLost, TallyError } from "../errors";
+import { RenderFailed } from "../engines/engine";
+import { fail } from "../queue/failures";
+import { giveBack, type LeasedFrame } from "../queue/lease";
+import { holdForSpace, isFull } from "./disk-space";
+import { type LogLine, sayOfAttempt } from "./attempt-log";
+import type { AttemptHost, AttemptSignals } from "./attempt-host";
+/** What became of an attempt, as far as its node is concerned. */
+export type AttemptEnd =
+  { readonly kind: "made"; readonly pace: Pace } | { readonly kind: "failed" | "given-back" };
+
+/** Ends an attempt that made no frame: lease lost, shutdown, or a failure with its log. */
+export async function giveUp(
+  host: AttemptHost,
+  lease: LeasedFrame,
+  error: unknown,
+  signals: AttemptSignals,
+  said: { readonly folder: string | null; readonly lines: readonly LogLine[] },
+): Promise<AttemptEnd> {
+  if (isDatabaseAway(error)) throw error;
+  if (error instanceof LeaseLost) {
+    host.log(
+      "warning",
+      `${lease.shot} ${lease.frame}: stopped, or the lease went to another node; the work is not kept`,
+    );
+  } else if (signals.stop.aborted && host.failure() === null) {
+    await giveBack(host.pool, lease);
+  } else {
+    const { code, message } = failureOf(host.failure() ?? error);
+    host.log("error", `${lease.shot} ${lease.frame}: ${message}`);
+    await sayOfAttempt(host.pool, lease, host.name, said.folder, [
+      ...said.lines,
+      { level: "error", text: message },
+    ]);
+    if (isFull(code)) await holdForSpace(host.pool, lease.runId);
+    const isOfPlace = isFull(code) || (PLACE_CODES.has(code) && !(await host.proveReady(lease.runId)));
+    await fail(host.pool, lease, { code, message, isOfPlace }).catch((lost: unknown) => {
+      if (!(lost instanceof LeaseLost)) throw lost;
+    });
+    return { kind: "failed" };
+  }
+  return { kind: "given-back" };
+}
+
+/** Failures that may lie in what the node sees of the files, not in frame or scene. */
+const PLACE_CODES: ReadonlySet<string> = new Set([
+  "scene-missing",
+  "texture-missing",
+  ...[
+    "enoent",
+    "enotdir",
+    "eacces",
+    "eperm",
+    "erofs",
+    "eio",
+    "estale",
+    "enodev",
+    "enxio",
+    "ehostdown",
+    "etimedout",
+  ].map((code) => `file-${code}`),
+]);
+
+/** What goes into the attempt: a told failure as it is; one of the file system by its number. */
+function failureOf(error: unknown): { readonly code: string; readonly message: string } {
+  if (error instanceof RenderFailed || error instanceof TallyError) return error;
+  const { code, message } = error as NodeJS.ErrnoException;
+  return typeof code === "string"
+    ? { code: `file-${code.toLowerCase()}`, message: `The frame cannot be put in its place: ${message}` }
+    : { code: "node-error", message };
+}

@@ -1,0 +1,36 @@
+/** What an attempt is given by the node that makes it. */
+import type { Pool } from "../db/pool";
+import { type Engine, RenderFailed } from "../engines/engine";
+import type { NodeFaults } from "./faults";
+import type { LogLevel } from "@/contract/log";
+/** What an attempt needs of its node. */
+export interface AttemptHost {
+  readonly pool: Pool;
+  readonly engine: Engine;
+  readonly name: string;
+  readonly faults: NodeFaults;
+  /** Number of this frame, counted from the node's start. */
+  readonly count: number;
+  /** Frames of its camera and run that come next in this slot. */
+  readonly upcoming: readonly number[];
+  readonly log: (level: LogLevel, text: string) => void;
+  /** Tries again while the database is away. */
+  readonly whileAway: (work: () => Promise<void>) => Promise<void>;
+  readonly onProgress: (share: number) => void;
+  readonly onPreview: (jpeg: Uint8Array) => void;
+  /** A finished picture finds no room on the disk. */
+  readonly onNoRoom: () => void;
+  /** The renderer gave a sign of life. */
+  readonly onHeard: () => void;
+  /** Why the node ended the attempt; null when it did not. */
+  readonly failure: () => RenderFailed | null;
+  /** Proves anew that the node sees the run's files and can write. */
+  readonly proveReady: (runId: number) => Promise<boolean>;
+}
+
+export interface AttemptSignals {
+  /** The work is not wanted any more: the engine is killed. */
+  readonly abort: AbortSignal;
+  /** What there is shall be saved, and the frame go back. */
+  readonly stop: AbortSignal;
+}

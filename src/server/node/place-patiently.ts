@@ -1,0 +1,30 @@
+/** Another program may hold the file that is to be replaced: then the node waits a little and tries again. */
+import { setTimeout as pause } from "node:timers/promises";
+import { sayOfAttempt } from "./attempt-log";
+import { type FinishedFrame, placeFrame } from "./place-frame";
+import type { AttemptHost } from "./attempt-host";
+/** Another program holds the file that is to be replaced, for a moment mostly. */
+const HELD_CODES: ReadonlySet<string> = new Set(["EBUSY", "EPERM", "EACCES", "ETXTBSY"]);
+
+const HELD_PAUSES_MS = [500, 1_500, 4_000];
+
+/** Puts a frame in place; tries again a few times while another program holds the old file. */
+export async function placePatiently(
+  host: AttemptHost,
+  finished: FinishedFrame,
+  signal: AbortSignal,
+): Promise<void> {
+  for (const pauseMs of [...HELD_PAUSES_MS, null]) {
+    try {
+      return await host.whileAway(() => placeFrame(host.pool, finished));
+    } catch (error) {
+      if (pauseMs === null || !HELD_CODES.has((error as NodeJS.ErrnoException).code ?? "")) throw error;
+      const text = `the old file is held by another program (${(error as NodeJS.ErrnoException).code}); trying again`;
+      host.log("warning", `${finished.lease.shot} ${finished.lease.frame}: ${text}`);
+      await sayOfAttempt(host.pool, finished.lease, host.name, finished.versionFolder, [
+        { level: "warning", text },
+      ]);
+      await pause(pauseMs, undefined, { signal });
+    }
+  }
+}

@@ -1,0 +1,15 @@
+/** Fingerprints as this program makes them: its own denoiser is part of them. */
+import { type Fingerprints, fingerprintsOf, type LookSources } from "@/core/plan/fingerprint";
+import type { Pass } from "@/core/plan/passes";
+import type { Plan } from "@/core/plan/plan";
+import { DENOISER_VERSION } from "@/render/denoise";
+
+export const printsOf = (
+  plan: Plan,
+  sources: LookSources,
+  key: { readonly camera: string; readonly pass: Pass },
+): Fingerprints => fingerprintsOf(plan, sources, key, DENOISER_VERSION);
+
+/** Look of a camera's beauty: what its saved samples and its gathered light are for. */
+export const beautyLook = (plan: Plan, sources: LookSources, camera: string): string =>
+  printsOf(plan, sources, { camera, pass: "beauty" }).look;

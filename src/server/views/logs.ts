@@ -1,0 +1,15 @@
+/** Logs of runs and frames, newest lines, in the order in which they were said. */
+import type { LogLine } from "@/contract/views";
+import { pool } from "../db/pool";
+import { type LogFilter, logOfFrame, logOfRun, type LogRow } from "../store/runs";
+const LOG_LINES = 200;
+
+const oldestFirst = (lines: readonly LogRow[]): LogLine[] =>
+  lines.map((l) => ({ ...l, at: l.at.getTime() })).reverse();
+
+export const viewLog = async (runId: number, filter: LogFilter): Promise<LogLine[]> =>
+  oldestFirst(await logOfRun(pool(), runId, LOG_LINES, filter));
+
+/** @param leadId beauty sequence of the frame's camera */
+export const viewFrameLog = async (leadId: number, frame: number, search: string): Promise<LogLine[]> =>
+  oldestFirst(await logOfFrame(pool(), leadId, frame, LOG_LINES, search));

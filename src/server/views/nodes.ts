@@ -1,0 +1,89 @@
+/** Nodes and what they have in work, as the pages show them. */
+import type { NodeView, NodesView, RenderingView } from "@/contract/views";
+import { AWAY_SECONDS } from "../queue/takers";
+import { type NodeOrders, type NodeRow, listNodes, settingsOfNodes } from "../store/nodes";
+import { pool } from "../db/pool";
+import { openAsides } from "../store/asides";
+import { attemptsOfNodesToday, listRendering, madeFrames, type RenderingRow } from "../store/runs";
+import { likelyAttemptSeconds, type MadeFrame } from "@/core/estimate/expected";
+import { versionName } from "@/core/plan/plan";
+/** @param orders what is decided of it
+ * @param isAside from every run
+ */
+export function nodeState(
+  node: NodeRow,
+  orders: NodeOrders | undefined,
+  isRendering: boolean,
+  isAside: boolean,
+): NodeView["state"] {
+  if (node.stopped) return "stopped";
+  if (node.secondsSinceSeen > AWAY_SECONDS) return "away";
+  if (isRendering) return "at-work";
+  if (isAside) return "set-aside";
+  return orders !== undefined && (orders.pause !== "no" || orders.housePause !== "no") ? "paused" : "idle";
+}
+
+export async function viewNodes(): Promise<NodesView> {
+  const [nodes, orders, asides, rendering, today] = await Promise.all([
+    listNodes(pool()),
+    settingsOfNodes(pool()),
+    openAsides(pool()),
+    listRendering(pool()),
+    attemptsOfNodesToday(pool()),
+  ]);
+  return {
+    pause: [...orders.values()][0]?.housePause ?? "no",
+    nodes: nodes.map((node) => {
+      const { pause, cores, nice, memoryMb, hours } = orders.get(node.id)!;
+      const own = asides.filter((a) => a.nodeId === node.id);
+      const counts = today.find((t) => t.nodeId === node.id);
+      return {
+        name: node.name,
+        host: node.host,
+        state: nodeState(
+          node,
+          orders.get(node.id),
+          rendering.some((r) => r.node === node.name),
+          own.some((a) => a.runId === null),
+        ),
+        pause,
+        cores,
+        nice,
+        memoryMb,
+        hours,
+        made: counts?.made ?? 0,
+        failed: counts?.failed ?? 0,
+        asides: own.map(({ id, runId, shot, reason, at }) => ({ id, runId, shot, reason, at: at.getTime() })),
+      };
+    }),
+  };
+}
+
+/** Frames in work, with what the frames beside them took. */
+export async function viewRendering(rendering: readonly RenderingRow[]): Promise<RenderingView[]> {
+  const made = new Map<string, Promise<readonly MadeFrame[]>>();
+  const madeBeside = ({ runId, sequenceId }: RenderingRow): Promise<readonly MadeFrame[]> => {
+    const key = `${runId}/${sequenceId}`;
+    const known = made.get(key) ?? madeFrames(pool(), runId, sequenceId);
+    made.set(key, known);
+    return known;
+  };
+  return Promise.all(
+    rendering.map(async (r) => {
+      const expected = r.isLighting === 1 ? null : likelyAttemptSeconds(r.frame, await madeBeside(r));
+      return {
+        runId: r.runId,
+        shot: r.shot,
+        version: versionName(r),
+        isProof: r.isProof === 1,
+        isLighting: r.isLighting === 1,
+        sequenceId: r.sequenceId,
+        frame: r.frame,
+        node: r.node,
+        progress: r.progress ?? 0,
+        seconds: Math.round(r.seconds),
+        expectedSeconds: expected === null ? null : Math.round(expected),
+      };
+    }),
+  );
+}

@@ -1,0 +1,79 @@
+/** Runs as the pages show them: counts, pace and likely finish. */
+import { versionName } from "@/core/plan/plan";
+import { goesOn } from "@/contract/run-state";
+import type { RunPaceView, RunView } from "@/contract/views";
+import { estimateFinish, framesAMinute } from "@/core/estimate/finish";
+import { pool } from "../db/pool";
+import { TallyError } from "../errors";
+import {
+  endedFrames,
+  lightingCounts,
+  runById,
+  type RunCounts,
+  runCounts,
+  type RunRow,
+  runsOfVersion,
+} from "../store/runs";
+import { versionsOfRun } from "../store/run-versions";
+import { RUNS_SHOWN } from "./shot";
+const PACE_FRAMES = 12;
+
+async function paceOf(run: RunRow, counts: RunCounts): Promise<RunPaceView> {
+  const recent = await endedFrames(pool(), run.id, PACE_FRAMES);
+  const left = run.state === "stopping" ? counts.leased : counts.waiting + counts.leased;
+  const finish =
+    goesOn(run.state) && run.state !== "halting"
+      ? estimateFinish({ left, recent, lanes: counts.leased })
+      : null;
+  return {
+    secondsAFrame: recent.length === 0 ? null : recent.reduce((sum, r) => sum + r.seconds, 0) / recent.length,
+    framesAMinute: counts.leased === 0 ? null : framesAMinute(recent),
+    likelyFinish: finish === null ? null : Date.now() + finish.likelySeconds * 1000,
+    lateFinish: finish === null ? null : Date.now() + finish.lateSeconds * 1000,
+  };
+}
+
+export async function viewPace(runId: number): Promise<RunPaceView> {
+  const run = await runById(pool(), runId);
+  if (run === null) throw new TallyError("run-unknown", "This run does not exist.");
+  return paceOf(run, await runCounts(pool(), runId));
+}
+
+export async function viewRun(run: RunRow): Promise<RunView> {
+  const [counts, covered] = await Promise.all([runCounts(pool(), run.id), versionsOfRun(pool(), run.id)]);
+  const [pace, lighting] = await Promise.all([
+    paceOf(run, counts),
+    run.lights ? lightingCounts(pool(), run.id) : null,
+  ]);
+  const left = counts.waiting + counts.leased;
+  return {
+    ...pace,
+    id: run.id,
+    versions: covered.map(versionName),
+    state: run.state,
+    policy: run.policy,
+    wanted: run.wanted,
+    nodes: run.nodes,
+    order: run.order,
+    priority: run.priority,
+    startAt: run.startAt?.getTime() ?? null,
+    stopAt: run.stopAt?.getTime() ?? null,
+    batch: run.batch,
+    lighting,
+    isHandedOut: run.handout !== null,
+    held: run.held,
+    total: left + counts.done + counts.failed,
+    done: counts.done,
+    failed: counts.failed,
+    left,
+    createdAt: run.createdAt.getTime(),
+    endedAt: run.endedAt?.getTime() ?? null,
+  };
+}
+
+/** The run that matters now: one that goes on, else the newest that was stopped with frames left. */
+export async function runOnShow(versionId: number): Promise<RunView | null> {
+  const runs = await runsOfVersion(pool(), versionId, "sequence", RUNS_SHOWN);
+  const run = runs.find((r) => goesOn(r.state)) ?? (runs[0]?.state === "stopped" ? runs[0] : undefined);
+  return run === undefined ? null : viewRun(run);
+}

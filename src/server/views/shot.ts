@@ -1,0 +1,125 @@
+/** A shot as its page shows it: its choices, the saved plan, and where its frames lie. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import { versionName, type VersionKey } from "@/core/plan/plan";
+import type { RevisionView, SceneView, SequenceChoice, ShotView } from "@/contract/views";
+import { pool } from "../db/pool";
+import { TallyError } from "../errors";
+import { projectFolder } from "../files/paths";
+import { editUseOfShot } from "../store/edits";
+import { type FileRow, hasFiles } from "../store/frame-files";
+import {
+  latestRevision,
+  listVersions,
+  projectById,
+  revisionById,
+  revisionsOfVersion,
+  sequencesOfVersion,
+  versionById,
+  type SequenceRow,
+  shotByCode,
+} from "../store/shots";
+import { rendererNames } from "../scenes/renderers";
+import { currentSequence } from "./current-sequence";
+import { sceneOfShot, versionOfScene } from "./thumbnails";
+import { sequencePlace } from "../files/layout";
+
+export const RUNS_SHOWN = 20;
+export const contentOf = (file: FileRow): string => file.content?.slice(0, 16) ?? "";
+
+async function sceneFiles(folder: string): Promise<string[]> {
+  const found = await fs.readdir(path.join(folder, "scenes"), { withFileTypes: true }).catch(() => []);
+  return found
+    .filter((f) => f.isFile())
+    .map((f) => `scenes/${f.name}`)
+    .sort();
+}
+
+export async function viewShot(
+  code: string,
+  wanted: {
+    readonly version: VersionKey | null;
+    readonly camera: string | null;
+    readonly pass: string | null;
+  },
+): Promise<ShotView> {
+  const shot = await shotByCode(pool(), code);
+  const project = shot === null ? null : await projectById(pool(), shot.projectId);
+  if (shot === null || project === null) throw new TallyError("shot-unknown", `There is no shot ${code}.`);
+  const rows: SequenceRow[] = [];
+  const versions = await listVersions(pool(), shot.id);
+  for (const version of versions) rows.push(...(await sequencesOfVersion(pool(), version.id)));
+  const current = await currentSequence(shot.id);
+  const version = wanted.version ?? current;
+  const ofVersion = rows.filter((s) => s.version === version?.version && s.purpose === version.purpose);
+  const revision = ofVersion[0] === undefined ? null : await latestRevision(pool(), ofVersion[0].versionId);
+  const camera = wanted.camera ?? revision?.plan.cameras[0];
+  const chosen = ofVersion.find((s) => s.camera === camera && s.pass === (wanted.pass ?? "beauty"));
+  if (chosen === undefined)
+    throw new TallyError("sequence-unknown", `${code} has no such version, camera or pass.`);
+  const choice = (s: SequenceRow): SequenceChoice => ({
+    id: s.id,
+    version: s.version,
+    purpose: s.purpose,
+    camera: s.camera,
+    pass: s.pass,
+  });
+  return {
+    code: shot.code,
+    title: shot.title,
+    first: shot.firstFrame,
+    last: shot.lastFrame,
+    markers: shot.markers,
+    project: { title: project.title, slug: project.slug, rate: project.rate },
+    choices: rows.map(choice),
+    versions: versions.map((v) => ({
+      id: v.id,
+      name: versionName({ version: v.number, purpose: v.purpose }),
+      purpose: v.purpose,
+      status: v.status,
+    })),
+    sequence: choice(chosen),
+    versionId: chosen.versionId,
+    revision: revision!.number,
+    revisionId: revision!.id,
+    plan: revision!.plan,
+    madeFrom: await madeFrom(chosen.versionId),
+    edit: await editUseOfShot(pool(), shot.id),
+    folder: sequencePlace(chosen),
+    scenes: await sceneFiles(projectFolder(project)),
+    renderers: rendererNames(),
+    hasFiles: await hasFiles(chosen.versionId),
+  };
+}
+
+/** Of a rough version: the plan that it was made from. */
+async function madeFrom(versionId: number): Promise<ShotView["madeFrom"]> {
+  const version = await versionById(pool(), versionId);
+  const revision =
+    version?.fromRevisionId == null ? null : await revisionById(pool(), version.fromRevisionId);
+  const origin = revision === null ? null : await versionById(pool(), revision.versionId);
+  return revision === null || origin === null
+    ? null
+    : {
+        version: versionName({ version: origin.number, purpose: origin.purpose }),
+        versionId: origin.id,
+        plan: revision.plan,
+      };
+}
+
+/** A scene file of the shot's project; one that is not whole is a told error. */
+export async function viewScene(code: string, scenePath: string): Promise<SceneView> {
+  const onDisk = await sceneOfShot(code, scenePath);
+  return {
+    cameras: onDisk.scene.cameras.map((c) => c.name),
+    lightingEvery: onDisk.scene.lighting?.every ?? null,
+    version: versionOfScene(onDisk),
+  };
+}
+
+export async function viewRevisions(code: string, versionId: number): Promise<readonly RevisionView[]> {
+  const [shot, version] = [await shotByCode(pool(), code), await versionById(pool(), versionId)];
+  if (version === null || version.shotId !== shot?.id)
+    throw new TallyError("version-unknown", "This version does not exist.");
+  return (await revisionsOfVersion(pool(), versionId)).map(({ number, plan }) => ({ number, plan }));
+}

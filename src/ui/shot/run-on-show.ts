@@ -1,0 +1,7 @@
+/** Which run of several a page is about. */
+import { goesOn } from "@/contract/run-state";
+import type { RunView } from "@/contract/views";
+
+/** The run on show: one that goes on, else the newest if it was stopped with frames left. */
+export const runOnShow = (runs: readonly RunView[]): RunView | null =>
+  runs.find((r) => goesOn(r.state)) ?? (runs[0]?.state === "stopped" ? runs[0] : null);
