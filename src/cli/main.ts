@@ -12,6 +12,7 @@ import { handOutCommand } from "./hand-out";
 import { nodeCommand } from "./node";
 import { renderCommand } from "./render";
 import { runCommand, statusCommand } from "./shots";
+import { FAULTS } from "@/contract/faults";
 
 /** Phrases may begin with a minus (`-5--1`): such arguments wear a shield past the option parser. */
 const SHIELD = "\u0001";
@@ -149,12 +150,7 @@ function codeOf(error: unknown): ExitCode {
   }
   complain((error as Error).message);
   if (error instanceof CallWrong) return EXIT.call;
-  if (error instanceof TallyError)
-    return ["no-database", "configuration-broken", "node-name-taken", "database-newer"].includes(error.code)
-      ? EXIT.system
-      : error.code.startsWith("scene") || error.code.startsWith("texture")
-        ? EXIT.frames
-        : EXIT.call;
+  if (error instanceof TallyError) return FAULTS[error.code].exit;
   if (!(error instanceof Error && "code" in error)) process.stderr.write(`${(error as Error).stack}\n`);
   return EXIT.system;
 }

@@ -13,6 +13,7 @@ import { readSceneOnDisk } from "@/server/scenes/scene-files";
 import { CallWrong, complain, EXIT, type ExitCode, print, printJson, wholeNumber } from "./command";
 import { readFrames } from "./frames";
 import { buildFrameJob, PLAIN_WORK } from "@/server/engines/frame-job";
+import { FAULTS } from "@/contract/faults";
 
 export interface RenderOptions {
   readonly frame?: string;
@@ -177,7 +178,7 @@ export async function renderCommand(scenePath: string, options: RenderOptions): 
         noRoom: (bytes) => complain(`the disk is full; waiting for ${bytes} bytes`),
         log: (level, text) => complain(`${level}: ${text}`),
       });
-      if (result.kind !== "done") throw new RenderFailed("stopped", "The render was stopped.");
+      if (result.kind !== "done") throw new RenderFailed("stopped");
       for (const { temporary, final } of written) await fs.rename(temporary, final);
       const seconds = secondsOf(result.output);
       if (options.json)
@@ -194,7 +195,7 @@ export async function renderCommand(scenePath: string, options: RenderOptions): 
       for (const { temporary } of written) await fs.rm(temporary, { force: true });
       if (!(error instanceof RenderFailed)) throw error;
       complain(error.message);
-      return error.code === "unknown-camera" ? EXIT.call : EXIT.frames;
+      return FAULTS[error.code].exit;
     }
   }
   return EXIT.fine;

@@ -1,4 +1,5 @@
 /** What a node and its engine child say to each other. Both come from one build, so types suffice. */
+import type { FaultCode } from "./faults";
 
 export type ToChild<Job> =
   | { readonly type: "render"; readonly id: number; readonly job: Job }
@@ -17,4 +18,4 @@ export type FromChild<Result, Saved> =
   | { readonly type: "no-room"; readonly id: number; readonly bytes: number }
   | { readonly type: "preview"; readonly id: number; readonly jpeg: Uint8Array }
   | { readonly type: "done"; readonly id: number; readonly result: Result }
-  | { readonly type: "failed"; readonly id: number; readonly code: string; readonly message: string };
+  | { readonly type: "failed"; readonly id: number; readonly code: FaultCode; readonly message: string };

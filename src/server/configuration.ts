@@ -38,7 +38,10 @@ function readJson(file: string): unknown {
   try {
     return JSON.parse(text);
   } catch (error) {
-    throw new TallyError("configuration-broken", `${file} is not JSON: ${(error as Error).message}`);
+    throw new TallyError("configuration-broken", {
+      file,
+      message: `this is not JSON (${(error as Error).message})`,
+    });
   }
 }
 
@@ -66,18 +69,18 @@ function readConfiguration(): Configuration {
   const value = readJson(file);
   if (value === null) return {};
   const checked = checkConfiguration(value);
-  if (!checked.ok) throw new TallyError("configuration-broken", `${file}: ${faultText(checked.faults)}`);
+  if (!checked.ok) throw new TallyError("configuration-broken", { file, message: faultText(checked.faults) });
   for (const [name, declared] of Object.entries(checked.value.renderers ?? {})) {
     const fault = rendererFault(declared);
     if (fault !== null)
-      throw new TallyError("configuration-broken", `${file}: the renderer "${name}" ${fault}`);
+      throw new TallyError("configuration-broken", { file, message: `the renderer "${name}" ${fault}` });
   }
   const [unknown] = unknownNames(checked.value.whenRunEnds?.arguments ?? [], RUN_END_NAMES);
   if (unknown !== undefined)
-    throw new TallyError(
-      "configuration-broken",
-      `${file}: "whenRunEnds" has {${unknown}} in its arguments; there are ${inBraces(RUN_END_NAMES)}.`,
-    );
+    throw new TallyError("configuration-broken", {
+      file,
+      message: `"whenRunEnds" has {${unknown}} in its arguments; there are ${inBraces(RUN_END_NAMES)}.`,
+    });
   return checked.value;
 }
 
@@ -97,10 +100,7 @@ export function settings(): Settings {
   const configuration = readConfiguration();
   const databaseUrl = process.env.PLAIN_TALLY_DATABASE_URL ?? configuration.databaseUrl ?? runningDatabase();
   if (databaseUrl === undefined) {
-    throw new TallyError(
-      "no-database",
-      "No database is known: start the demo with `npm run demo`, or set PLAIN_TALLY_DATABASE_URL.",
-    );
+    throw new TallyError("no-database");
   }
   const roots =
     process.env.PLAIN_TALLY_ROOTS !== undefined

@@ -158,7 +158,7 @@ test("more frames are another stretch of the plan's camera move: they are not mi
 test("a policy can be changed; a wrong phrase changes nothing; an unknown run is told", async () => {
   const { runId } = await begin("T3", { frames: "1-4" });
   expect(await changeRun(runId, { policy: "refine" })).toEqual({ added: 0, droppedOut: 0 });
-  await expect(changeRun(runId, { phrase: "1-4,," })).rejects.toMatchObject({ code: "phrase-syntax" });
+  await expect(changeRun(runId, { phrase: "1-4,," })).rejects.toMatchObject({ code: "phrase-wrong" });
   await stopRun(runId, "now");
   await expect(changeRun(987_654, { priority: 1 })).rejects.toMatchObject({ code: "run-unknown" });
 });

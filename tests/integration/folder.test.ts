@@ -106,7 +106,7 @@ test("what has no file cannot be flagged, and a wrong phrase is told with its co
     code: "no-file-to-flag",
   });
   await expect(flagFrames(shot.sequenceId, "2,x y", "?")).rejects.toMatchObject({
-    code: "phrase-syntax",
+    code: "phrase-wrong",
     message: expect.stringContaining("column 3"),
   });
 });

@@ -269,7 +269,7 @@ test.each<[string, readonly { machine: string; phrase: string }[], Partial<RunRe
     {},
     "machine-twice",
   ],
-  ["a phrase that cannot be read", [{ machine: "a", phrase: "6-1" }], {}, "phrase-backwards"],
+  ["a phrase that cannot be read", [{ machine: "a", phrase: "6-1" }], {}, "share-phrase"],
   ["one pass alone", [{ machine: "a", phrase: "1" }], { scope: "sequence" }, "hand-out-of-one"],
 ])("refused: %s", async (what, shares, more, code) => {
   const { sequenceId } = await stage.addShot(`HR${what.length}`, { frames: "1-6" });

@@ -96,7 +96,7 @@ test("once files exist the name is fixed, and the same plan opens v002", async (
 test("a run with a wrong phrase, or with nothing to do, is refused with the reason", async () => {
   await expect(
     startRun({ sequenceId: shot.sequenceId, phrase: "9-1", policy: "fill", nodes: null, scope: "version" }),
-  ).rejects.toMatchObject({ code: "phrase-backwards", faults: [{ field: "phrase" }] });
+  ).rejects.toMatchObject({ code: "phrase-wrong", faults: [{ field: "phrase", code: "phrase-backwards" }] });
   await expect(
     startRun({ sequenceId: shot.sequenceId, phrase: "100", policy: "all", nodes: null, scope: "version" }),
   ).rejects.toMatchObject({ code: "nothing-to-render" });

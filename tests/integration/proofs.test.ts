@@ -113,7 +113,7 @@ describe("proofs", () => {
   });
 
   test.each<[string, Partial<StartProofsBody>, Partial<Plan>, string]>([
-    ["a wrong phrase", { phrase: "9-1" }, {}, "phrase-backwards"],
+    ["a wrong phrase", { phrase: "9-1" }, {}, "phrase-wrong"],
     ["more than a hundred", { phrase: "all" }, { frames: "1-101" }, "too-many-proofs"],
     ["a plan that cannot be", {}, { width: 0 }, "plan-wrong"],
     ["a camera that is not there", {}, { cameras: ["top"] }, "plan-wrong"],

@@ -135,7 +135,7 @@ test("one look is chosen while the run goes: the others wait no more, and are re
   });
   await expect(run(sequences[1]!, ["v003"])).rejects.toMatchObject({ code: "version-retired" });
   await expect(run(sequences[1]!, ["v009"])).rejects.toMatchObject({
-    code: "version-unknown",
+    code: "version-not-of-shot",
     faults: [{ field: "also" }],
   });
   // More frames for the run mean the chosen one alone.

@@ -77,11 +77,11 @@ test("a picture's address carries its content: an old address never shows a new 
   ]);
   expect(Buffer.from(await response.arrayBuffer()).equals(await fs.readFile(file(2)))).toBe(true);
   await fs.writeFile(file(2), picture(200));
-  await expect(pictureOf(shot.sequenceId, 2, old)).rejects.toMatchObject({ code: "picture-unknown" });
+  await expect(pictureOf(shot.sequenceId, 2, old)).rejects.toMatchObject({ code: "picture-other" });
   await look();
   expect(await address()).not.toBe(old);
   expect((await pictureOf(shot.sequenceId, 2, await address())).status).toBe(200);
-  await expect(pictureOf(shot.sequenceId, 5, null)).rejects.toMatchObject({ code: "picture-unknown" });
+  await expect(pictureOf(shot.sequenceId, 5, null)).rejects.toMatchObject({ code: "picture-none" });
 });
 
 test("the newest version is shown, an older one when asked for; its files stay its own", async () => {
@@ -96,7 +96,7 @@ test("the newest version is shown, an older one when asked for; its files stay i
   expect([first.sequence.id, first.hasFiles, first.folder]).toEqual([shot.sequenceId, true, shot.folder]);
   await expect(
     viewShot("V1", { ...NEWEST, version: { version: 9, purpose: "final" } }),
-  ).rejects.toMatchObject({ code: "sequence-unknown" });
+  ).rejects.toMatchObject({ code: "sequence-not-of-shot" });
   await expect(viewShot("NONE", NEWEST)).rejects.toMatchObject({ code: "shot-unknown" });
 });
 

@@ -50,10 +50,9 @@ async function revisionFor({ versionId, revisionId }: CoveredVersion): Promise<n
   if (other.length === 0 && passesMadeStale(own.plan, newest.plan).length > 0)
     other.push("the stretch of its camera move");
   if (other.length > 0)
-    throw new TallyError(
-      "run-other-plan",
-      `The plan has changed since this run began (${other.join(", ")}): its frames would not be of one look. Start a run of its own for what is new.`,
-      [{ field: "phrase", code: "run-other-plan", message: "The plan has changed since this run began." }],
+    throw new TallyError("run-other-plan", { fields: other }).at(
+      "phrase",
+      "The plan has changed since this run began.",
     );
   return newest.id;
 }
@@ -129,24 +128,15 @@ async function openVersions(runId: number): Promise<CoveredVersion[]> {
   const covered = await versionsOfRun(pool(), runId);
   const rows = await Promise.all(covered.map((c) => versionById(pool(), c.versionId)));
   const open = covered.filter((_, i) => rows[i]?.status !== "retired");
-  if (open.length === 0)
-    throw new TallyError(
-      "version-retired",
-      "All that this run covers is retired: open a version again first.",
-    );
+  if (open.length === 0) throw new TallyError("versions-retired");
   return open;
 }
 
 /** Applies what the body names; what it leaves out stays. */
 export async function changeRun(id: number, body: ChangeRunBody): Promise<ChangedRun> {
   const before = await runById(pool(), id);
-  if (before === null || before.kind !== "sequence")
-    throw new TallyError("run-unknown", "This run does not exist.");
-  if (before.handout !== null)
-    throw new TallyError(
-      "run-handed-out",
-      "Its frames are with machines that are not connected: take back what is to change, and start a run with it.",
-    );
+  if (before === null || before.kind !== "sequence") throw new TallyError("run-unknown");
+  if (before.handout !== null) throw new TallyError("run-handed-out");
   const changesFrames = body.phrase !== undefined || body.policy !== undefined;
   // What is retired gets no more frames.
   const covered = changesFrames ? await openVersions(id) : [];
@@ -158,7 +148,7 @@ export async function changeRun(id: number, body: ChangeRunBody): Promise<Change
   }
   return transact(async (tx) => {
     const run = await lockRun(tx, id);
-    if (run === null) throw new TallyError("run-unknown", "This run does not exist.");
+    if (run === null) throw new TallyError("run-unknown");
     const next = {
       policy: body.policy ?? run.policy,
       nodes: body.nodes === undefined ? run.nodes : body.nodes,

@@ -7,7 +7,7 @@ import { orderFrames, type RunOrder } from "@/core/run/run-order";
 import { framesToRender, type Policy, type RenderDecision, sharePasses } from "@/core/run/what-to-render";
 import type { Db } from "../db/rows";
 import { pool } from "../db/pool";
-import { TallyError } from "../errors";
+import { TallyError, phraseError } from "../errors";
 import type { NewTask } from "../store/runs";
 import {
   listVersions,
@@ -40,10 +40,7 @@ export interface DecidedSequence {
 
 function wantedFrames(state: SequenceState, phrase: string, markers: readonly Marker[]): FrameSet {
   const wanted = parsePhrase(phrase, namesOf(state, markers));
-  if (!wanted.ok)
-    throw new TallyError(wanted.error.code, wanted.error.message, [
-      { field: "phrase", code: wanted.error.code, message: wanted.error.message },
-    ]);
+  if (!wanted.ok) throw phraseError(wanted.error);
   return wanted.set;
 }
 
@@ -89,9 +86,10 @@ async function versionsOf(focus: SequenceRow, also: readonly string[]): Promise<
     const key = readVersionName(name);
     const found = all.find((v) => v.number === key?.version && v.purpose === key.purpose);
     if (found === undefined)
-      throw new TallyError("version-unknown", `${focus.shot} has no version ${name}.`, [
-        { field: "also", code: "version-unknown", message: `There is no version ${name}.` },
-      ]);
+      throw new TallyError("version-not-of-shot", { shot: focus.shot, name }).at(
+        "also",
+        `There is no version ${name}.`,
+      );
     if (!versions.includes(found)) versions.push(found);
   }
   const retired = versions.find((v) => v.status === "retired");
@@ -102,10 +100,10 @@ async function versionsOf(focus: SequenceRow, also: readonly string[]): Promise<
 function retiredError(retired: VersionRow, all: readonly VersionRow[]): TallyError {
   const name = (v: VersionRow): string => versionName({ version: v.number, purpose: v.purpose });
   const chosen = all.find((v) => v.status === "chosen");
-  return new TallyError(
-    "version-retired",
-    `${name(retired)} is retired${chosen === undefined ? "" : ` since ${name(chosen)} was chosen`}: open it again, or run ${chosen === undefined ? "another version" : name(chosen)}.`,
-  );
+  return new TallyError("version-retired", {
+    retired: name(retired),
+    chosen: chosen === undefined ? null : name(chosen),
+  });
 }
 
 /** What a wish would render in each sequence of its scope: a name such as `missing` means each one's own. Looks at the folders first. */

@@ -14,7 +14,7 @@ export async function decideOnVersion(
   decision: "choose" | "open",
 ): Promise<{ readonly dropped: number }> {
   const version = await versionById(pool(), id);
-  if (version === null) throw new TallyError("version-unknown", "This version does not exist.");
+  if (version === null) throw new TallyError("version-unknown");
   const dropped = await transact(async (tx) => {
     let frames = 0;
     for (const [changed, status] of decideVersion(

@@ -2,17 +2,14 @@
 import { intersection, members, runCount, setOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import { pool, transact } from "../db/pool";
-import { TallyError } from "../errors";
+import { TallyError, phraseError } from "../errors";
 import { appendEvent } from "../store/events";
 import { dismissFindings, insertFindings } from "../store/findings";
 import { listFiles } from "../store/frame-files";
 
 function framesOf(phrase: string): ReturnType<typeof setOf> {
   const read = parsePhrase(phrase);
-  if (!read.ok)
-    throw new TallyError(read.error.code, read.error.message, [
-      { field: "phrase", code: read.error.code, message: read.error.message },
-    ]);
+  if (!read.ok) throw phraseError(read.error);
   return read.set;
 }
 
@@ -22,11 +19,7 @@ function framesOf(phrase: string): ReturnType<typeof setOf> {
 export async function flagFrames(sequenceId: number, phrase: string, reason: string): Promise<string> {
   const files = setOf((await listFiles(pool(), sequenceId)).map((f) => f.frame));
   const frames = intersection(framesOf(phrase), files);
-  if (frames.count === 0)
-    throw new TallyError(
-      "no-file-to-flag",
-      "None of these frames has a file; a flag needs a picture to be about.",
-    );
+  if (frames.count === 0) throw new TallyError("no-file-to-flag");
   await transact(async (tx) => {
     await insertFindings(
       tx,

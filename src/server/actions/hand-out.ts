@@ -23,6 +23,7 @@ import type { SequenceState } from "../views/tally";
 import type { Wish } from "./decide-run";
 import { versionPlace, handOutFolder } from "../files/layout";
 import { PLAN_FILE, requireHandOut, framesOf } from "../views/hand-out";
+import type { FaultCall } from "@/contract/faults";
 
 export interface WantedShare {
   readonly machine: string;
@@ -34,8 +35,7 @@ interface ReadShare {
   readonly set: FrameSet;
 }
 
-const refuse = (code: string, message: string): TallyError =>
-  new TallyError(code, message, [{ field: "shares", code, message }]);
+const refuse = (...call: FaultCall): TallyError => new TallyError(...call).at("shares");
 
 /** What each machine renders: frames of its phrase that need rendering. No frame goes to two machines, and nobody gets nothing. */
 export function readShares(
@@ -43,24 +43,18 @@ export function readShares(
   wish: Pick<Wish, "scope" | "also">,
   toRender: FrameSet,
 ): readonly ReadShare[] {
-  if (wish.scope !== "version" || (wish.also ?? []).length > 0)
-    throw refuse(
-      "hand-out-of-one",
-      "A hand-out is of all sequences of one version: the machines render from one plan file.",
-    );
+  if (wish.scope !== "version" || (wish.also ?? []).length > 0) throw refuse("hand-out-of-one");
   const shares = wanted.map(({ machine, phrase }) => {
     const read = parsePhrase(phrase);
-    if (!read.ok) throw refuse(read.error.code, `${machine}: ${read.error.message}`);
+    if (!read.ok) throw refuse("share-phrase", { machine, message: read.error.message });
     return { machine, set: intersection(read.set, toRender) };
   });
   const twice = shares.find((s, i) => shares.findIndex((t) => t.machine === s.machine) !== i);
-  if (twice !== undefined)
-    throw refuse("machine-twice", `${twice.machine} is named twice: write its frames in one line.`);
+  if (twice !== undefined) throw refuse("machine-twice", { machine: twice.machine });
   const empty = shares.find((s) => s.set.count === 0);
-  if (empty !== undefined)
-    throw refuse("share-empty", `Nothing of what ${empty.machine} would get needs rendering.`);
+  if (empty !== undefined) throw refuse("share-empty", { machine: empty.machine });
   const overlap = overlapOf(shares.map((s) => s.set));
-  if (overlap.count > 0) throw refuse("shares-overlap", `${formatPhrase(overlap)} would go to two machines.`);
+  if (overlap.count > 0) throw refuse("shares-overlap", { frames: formatPhrase(overlap) });
   return shares;
 }
 
@@ -129,7 +123,7 @@ export async function takeBackShare(runId: number, machine: string): Promise<{ r
   const frames = await transact(async (tx) => {
     const share = (await sharesOfRun(tx, runId)).find((s) => s.machine === machine);
     if (share === undefined || !(await closeShare(tx, runId, machine)))
-      throw new TallyError("share-unknown", `${machine} has nothing of this run.`);
+      throw new TallyError("share-unknown", { machine });
     const set = framesOf(share);
     const owed = (await tasksOfRun(tx, runId)).filter((t) => t.state === "waiting" && has(set, t.frame));
     await dropTasks(

@@ -16,11 +16,11 @@ const NAMES_SHOWN = 8;
 /** @param name the file's; its ending tells the format, else its first sign does */
 export async function importEdit(name: string, text: string): Promise<ImportedEdit> {
   const [project] = await listProjects(pool());
-  if (project === undefined) throw new TallyError("project-unknown", "There is no project yet.");
+  if (project === undefined) throw new TallyError("project-unknown", { slug: null });
   const isTimeline = /\.(otio|json)$/i.test(name) || text.trimStart().startsWith("{");
   const read = isTimeline ? readOtio(text, project.rate) : readEdl(text, project.rate);
   if (!read.ok)
-    throw new TallyError(read.fault.code, `${name}: ${read.fault.message}`, [
+    throw new TallyError("edit-unreadable", { message: `${name}: ${read.fault.message}` }).with([
       { field: "frames", code: read.fault.code, message: read.fault.message },
     ]);
   const shots = await listShots(pool(), project.id);
@@ -32,11 +32,11 @@ export async function importEdit(name: string, text: string): Promise<ImportedEd
     })),
   );
   if (uses.length === 0)
-    throw new TallyError(
-      "edit-matches-nothing",
-      `${name}: no clip bears the name of a shot of ${project.title}; it names ${names(unmatched.map((c) => c.names[0] ?? "?"))}.`,
-      [{ field: "frames", code: "edit-matches-nothing", message: "No clip bears the name of a shot." }],
-    );
+    throw new TallyError("edit-matches-nothing", {
+      file: name,
+      project: project.title,
+      names: names(unmatched.map((c) => c.names[0] ?? "?")),
+    }).at("frames", "No clip bears the name of a shot.");
   const title = read.edit.title === "" ? path.parse(name).name : read.edit.title;
   await transact(async (tx) => {
     for (const use of uses)

@@ -10,8 +10,7 @@ import { saveHousePause, saveNodeSettings } from "../store/nodes";
 
 export async function directNode(name: string, change: Partial<NodeSettings>): Promise<void> {
   await transact(async (tx) => {
-    if (!(await saveNodeSettings(tx, name, change)))
-      throw new TallyError("node-unknown", `There is no node named ${name}.`);
+    if (!(await saveNodeSettings(tx, name, change))) throw new TallyError("node-unknown", { name });
     await appendEvent(tx, "node");
   });
 }
@@ -19,8 +18,7 @@ export async function directNode(name: string, change: Partial<NodeSettings>): P
 /** Somebody trusts a node again: what it failed on before counts no more. */
 export async function letNodeIn(asideId: number): Promise<void> {
   await transact(async (tx) => {
-    if (!(await letIn(tx, asideId)))
-      throw new TallyError("node-let-in", "This node was let in again already.");
+    if (!(await letIn(tx, asideId))) throw new TallyError("node-let-in");
     await appendEvent(tx, "node");
   });
 }
@@ -35,5 +33,5 @@ export async function pauseAll(pause: Pause): Promise<void> {
 /** A frame in work is saved and given back by its node, and then waits behind the others of its run. */
 export async function putBack(runId: number, leadId: number, frame: number): Promise<void> {
   if (!(await askToPutBack(pool(), runId, leadId, frame)))
-    throw new TallyError("frame-not-in-work", `Frame ${frame} is not in work any more.`);
+    throw new TallyError("frame-not-in-work", { frame });
 }

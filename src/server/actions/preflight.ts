@@ -251,8 +251,7 @@ export async function preflightRun(request: RunRequest): Promise<readonly Prefli
   const decided = await decideRun(request);
   const states = oneOfEachVersion(decided.map((d) => d.state));
   const [focus] = states;
-  if (focus === undefined)
-    throw new TallyError("sequence-unknown", "The saved plan asks for no such sequence.");
+  if (focus === undefined) throw new TallyError("sequence-not-planned");
   const scenes = await Promise.all(states.map(lookAtScene));
   const markers = (await shotByCode(pool(), focus.sequence.shot))?.markers ?? [];
   const follows = states.map(({ sequence, read }) =>

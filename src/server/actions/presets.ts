@@ -7,7 +7,7 @@ import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { deletePreset, insertPreset, presetNamed, renamePreset } from "../store/presets";
 
-const unknown = (): TallyError => new TallyError("preset-unknown", "This preset does not exist (any more).");
+const unknown = (): TallyError => new TallyError("preset-unknown");
 
 /** A name that no other preset has, shipped ones included. */
 async function requireFreeName(name: string, own: number | null = null): Promise<string> {
@@ -16,12 +16,7 @@ async function requireFreeName(name: string, own: number | null = null): Promise
   const isTaken =
     SHIPPED_PRESETS.some((p) => p.name.toLowerCase() === wanted.toLowerCase()) ||
     (other !== null && other.id !== own);
-  if (isTaken)
-    throw new TallyError(
-      "preset-name-taken",
-      `There is a preset called ${wanted} already; choose another name.`,
-      [{ field: "name", code: "preset-name-taken", message: "This name is taken." }],
-    );
+  if (isTaken) throw new TallyError("preset-name-taken", { name: wanted }).at("name", "This name is taken.");
   return wanted;
 }
 
@@ -37,13 +32,13 @@ export async function importPreset(text: string): Promise<{ readonly id: number 
   try {
     value = JSON.parse(text);
   } catch (error) {
-    throw new TallyError(
-      "preset-broken",
-      `Line ${jsonFaultLine(text, error as Error)}: this is no JSON (${(error as Error).message}).`,
-    );
+    throw new TallyError("preset-broken", {
+      message: `Line ${jsonFaultLine(text, error as Error)}: this is no JSON (${(error as Error).message}).`,
+    });
   }
   const checked = checkPresetFile(value);
-  if (!checked.ok) throw new TallyError("preset-broken", `This is no preset. ${faultText(checked.faults)}.`);
+  if (!checked.ok)
+    throw new TallyError("preset-broken", { message: `This is no preset. ${faultText(checked.faults)}.` });
   return savePreset(checked.value.name, checked.value.settings);
 }
 

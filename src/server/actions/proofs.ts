@@ -10,7 +10,7 @@ import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import { type Plan, readPlan, sequencesOf, frameName } from "@/core/plan/plan";
 import { deriveTally, NO_FACTS } from "@/core/tally/tally";
 import { pool, transact } from "../db/pool";
-import { TallyError } from "../errors";
+import { TallyError, phraseError } from "../errors";
 import { imageTools } from "../files/image-tools";
 import { checkFile } from "@/core/image/check-file";
 import { insideFolder } from "../files/paths";
@@ -55,7 +55,7 @@ export async function startProofs(
   const { sequence, revision } = state;
   await checkPlan(sequence, body.plan);
   const read = readPlan(body.plan);
-  if (!read.ok) throw new TallyError("plan-wrong", read.faults[0]!.message, read.faults);
+  if (!read.ok) throw new TallyError("plan-wrong", { message: read.faults[0]!.message }).with(read.faults);
   const markers = (await shotByCode(pool(), sequence.shot))?.markers ?? [];
   // Names mean frames of the plan that is being proved, not of the tally.
   const asked: SequenceState = {
@@ -64,20 +64,13 @@ export async function startProofs(
     tally: deriveTally({ ...NO_FACTS, asked: read.value.asked }),
   };
   const wanted = parsePhrase(body.phrase, namesOf(asked, markers));
-  if (!wanted.ok)
-    throw new TallyError(wanted.error.code, wanted.error.message, [
-      { field: "phrase", code: wanted.error.code, message: wanted.error.message },
-    ]);
-  if (wanted.set.count === 0)
-    throw new TallyError("nothing-to-render", "This leaves no frame to prove.", [
-      { field: "phrase", code: "nothing-to-render", message: "This leaves no frame to prove." },
-    ]);
+  if (!wanted.ok) throw phraseError(wanted.error);
+  if (wanted.set.count === 0) throw new TallyError("nothing-to-prove").at("phrase");
   const most = MOST_PROOF_FRAMES;
   if (wanted.set.count > most)
-    throw new TallyError(
-      "too-many-proofs",
-      `${wanted.set.count} proof frames are more than ${most}: that is a run.`,
-      [{ field: "phrase", code: "too-many-proofs", message: `At most ${most} frames.` }],
+    throw new TallyError("too-many-proofs", { frames: wanted.set.count, most }).at(
+      "phrase",
+      `At most ${most} frames.`,
     );
   const frames = [...members(wanted.set)];
   const cameras = body.strip === null ? body.plan.cameras : [sequence.camera];
@@ -133,7 +126,7 @@ export async function placeProofs(
   const run = await runById(pool(), runId);
   const proofSequence = run === null ? null : await sequenceById(pool(), run.sequenceId);
   if (run === null || run.kind !== "proof" || proofSequence?.versionId !== sequence.versionId)
-    throw new TallyError("run-unknown", "This proof does not exist.");
+    throw new TallyError("proof-unknown");
   const states = await loadVersion(sequence);
   const prints = plannedPrints(states);
   const rows = new Map((await sequencesOfVersion(pool(), sequence.versionId)).map((s) => [s.id, s]));
@@ -150,11 +143,7 @@ export async function placeProofs(
       placed.add(proof.frame);
     }
   }
-  if (files === 0)
-    throw new TallyError(
-      "proofs-do-not-fit",
-      "None of these pictures can be used: the saved plan would make others, or their frames are there already.",
-    );
+  if (files === 0) throw new TallyError("proofs-do-not-fit");
   return { placed: formatPhrase(setOf(placed)), files };
 }
 

@@ -38,7 +38,7 @@ export async function checkPlan(
   plan: Plan,
 ): Promise<void> {
   const read = readPlan(plan);
-  if (!read.ok) throw new TallyError("plan-wrong", read.faults[0]!.message, read.faults);
+  if (!read.ok) throw new TallyError("plan-wrong", { message: read.faults[0]!.message }).with(read.faults);
   try {
     const { cameras } = await readRenderSources(
       await insideFolder(projectFolder(place), plan.scene),
@@ -47,11 +47,13 @@ export async function checkPlan(
     const unknown = cameras === null ? undefined : plan.cameras.find((camera) => !cameras.includes(camera));
     if (unknown !== undefined) {
       const message = `The scene has no camera "${unknown}"; it has ${cameras!.join(", ")}.`;
-      throw new TallyError("plan-wrong", message, [{ field: "cameras", code: "unknown-camera", message }]);
+      throw new TallyError("plan-wrong", { message: message }).with([
+        { field: "cameras", code: "unknown-camera", message },
+      ]);
     }
   } catch (error) {
     if (!(error instanceof TallyError) || error.code === "plan-wrong") throw error;
-    throw new TallyError("plan-wrong", error.message, [
+    throw new TallyError("plan-wrong", { message: error.message }).with([
       {
         field: error.code === "renderer-unknown" ? "renderer" : "scene",
         code: error.code,
@@ -64,8 +66,7 @@ export async function checkPlan(
 async function placeOfShot(shotCode: string): Promise<{ shotId: number; root: string; folder: string }> {
   const shot = await shotByCode(pool(), shotCode);
   const project = shot === null ? null : await projectById(pool(), shot.projectId);
-  if (shot === null || project === null)
-    throw new TallyError("shot-unknown", `There is no shot ${shotCode}.`);
+  if (shot === null || project === null) throw new TallyError("shot-unknown", { shot: shotCode });
   return { shotId: shot.id, root: project.root, folder: project.folder };
 }
 
@@ -88,27 +89,17 @@ export async function saveRevision(
 ): Promise<SavedPlan> {
   const place = await placeOfShot(shotCode);
   const version = await versionById(pool(), versionId);
-  if (version === null || version.shotId !== place.shotId)
-    throw new TallyError("version-unknown", "This version does not exist.");
+  if (version === null || version.shotId !== place.shotId) throw new TallyError("version-unknown");
   await checkPlan(place, plan);
   const before = await latestRevision(pool(), versionId);
   if (before !== null) {
-    if (before.number !== basedOn)
-      throw new TallyError(
-        "plan-outdated",
-        `Somebody saved revision ${before.number} meanwhile; yours was made from revision ${basedOn}. Load it, then make your change again.`,
-      );
-    if (changedFields(before.plan, plan).length === 0)
-      throw new TallyError("plan-unchanged", "Nothing has changed since the last revision.");
+    if (before.number !== basedOn) throw new TallyError("plan-outdated", { saved: before.number, basedOn });
+    if (changedFields(before.plan, plan).length === 0) throw new TallyError("plan-unchanged");
     const fixed = fixedChanges(before.plan, plan);
     if (fixed.length > 0 && (await hasFiles(versionId))) {
       const message =
         "Files with the old setting exist in this version: open the next version for this change, or put it back.";
-      throw new TallyError(
-        "plan-fixed",
-        message,
-        fixed.map((field) => ({ field, code: "plan-fixed", message })),
-      );
+      throw new TallyError("plan-fixed").with(fixed.map((field) => ({ field, code: "plan-fixed", message })));
     }
   }
   return transact((tx) =>

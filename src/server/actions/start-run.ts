@@ -65,10 +65,11 @@ export async function freezeForRun(
   const unknown =
     onDisk.cameras === null ? undefined : plan.cameras.find((camera) => !onDisk.cameras!.includes(camera));
   if (unknown !== undefined)
-    throw new TallyError("unknown-camera", `The scene has no camera "${unknown}" any more.`, [
-      { field: "cameras", code: "unknown-camera", message: "This camera is not in the scene." },
-    ]);
-  if (onDisk.lighting?.only === true) throw new TallyError("scene-writes-no-pictures", WRITES_NONE);
+    throw new TallyError("unknown-camera", { camera: unknown }).at(
+      "cameras",
+      "This camera is not in the scene.",
+    );
+  if (onDisk.lighting?.only === true) throw new TallyError("scene-writes-no-pictures");
   return {
     sources: onDisk.sources,
     lighting: plan.shading === "full" ? onDisk.lighting : null,
@@ -147,8 +148,7 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
   const shares =
     request.shares === undefined ? null : readShares(request.shares, request, setOf(all.map((t) => t.frame)));
   const tasks = shares === null ? all : all.filter((t) => shares.some((s) => has(s.set, t.frame)));
-  if (tasks.length === 0)
-    throw new TallyError("nothing-to-render", "Nothing of this needs rendering under this choice.");
+  if (tasks.length === 0) throw new TallyError("nothing-to-render");
   const focus = decided.find((d) => d.state.sequence.id === request.sequenceId) ?? decided[0]!;
   const states = oneOfEachVersion([
     focus.state,
@@ -204,7 +204,7 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
 }
 
 async function requireRun(id: number): Promise<void> {
-  if ((await runById(pool(), id)) === null) throw new TallyError("run-unknown", "This run does not exist.");
+  if ((await runById(pool(), id)) === null) throw new TallyError("run-unknown");
 }
 
 export type StopHow = "after-frames" | "now";
@@ -214,7 +214,7 @@ export async function stopRun(id: number, how: StopHow): Promise<void> {
   await requireRun(id);
   await transact(async (tx) => {
     const moved = await moveRun(tx, id, ["active", "stopping"], how === "now" ? "halting" : "stopping");
-    if (!moved) throw new TallyError("run-not-active", "This run has ended already.");
+    if (!moved) throw new TallyError("run-not-active");
     await appendRunEvent(tx, id);
   });
   // With nothing in work it has stopped already.
@@ -227,11 +227,9 @@ export async function resumeRun(id: number): Promise<void> {
   await transact(async (tx) => {
     const counts = await runCounts(tx, id);
     const { held } = (await lockRun(tx, id))!;
-    if (counts.waiting + counts.leased + counts.failed === 0)
-      throw new TallyError("run-finished", "This run has nothing left.");
+    if (counts.waiting + counts.leased + counts.failed === 0) throw new TallyError("run-finished");
     const moved = await moveRun(tx, id, ["stopped", "stopping", "halting", "done"], "active");
-    if (!moved && held === null && counts.failed === 0)
-      throw new TallyError("run-active", "This run goes on already.");
+    if (!moved && held === null && counts.failed === 0) throw new TallyError("run-active");
     await releaseRun(tx, id);
     await retryFailed(tx, id);
     await appendRunEvent(tx, id);

@@ -16,11 +16,7 @@ export async function migrate(pool: Pool, folder: string): Promise<readonly stri
       "SELECT GET_LOCK('plain_tally_migrate', ?) AS held",
       [LOCK_SECONDS],
     );
-    if (lock?.held !== 1)
-      throw new TallyError(
-        "migration-locked",
-        "Another process is bringing the database up to date; try again.",
-      );
+    if (lock?.held !== 1) throw new TallyError("migration-locked");
     await write(
       connection,
       "CREATE TABLE IF NOT EXISTS schema_migration (name VARCHAR(100) NOT NULL PRIMARY KEY, applied_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3)) ENGINE=InnoDB",
@@ -29,11 +25,7 @@ export async function migrate(pool: Pool, folder: string): Promise<readonly stri
       (await rows<{ name: string }>(connection, "SELECT name FROM schema_migration")).map((r) => r.name),
     );
     const unknown = [...applied].filter((name) => !files.includes(name));
-    if (unknown.length > 0)
-      throw new TallyError(
-        "database-newer",
-        `The database was made by a newer Plain Tally (it has ${unknown.join(", ")}); update this checkout.`,
-      );
+    if (unknown.length > 0) throw new TallyError("database-newer", { names: unknown });
     const done: string[] = [];
     for (const file of files.filter((f) => !applied.has(f))) {
       await write(connection, await fs.readFile(path.join(folder, file), "utf8"));

@@ -48,18 +48,13 @@ export class BuiltinEngine implements Engine {
         else {
           settle();
           if (message.type === "done") resolve(message.result);
-          else reject(new RenderFailed(message.code, message.message));
+          else reject(RenderFailed.told(message.code, message.message));
         }
       };
       const onExit = (code: number | null, reason: NodeJS.Signals | null): void => {
         settle();
         if (this.#child === child) this.#child = null;
-        reject(
-          new RenderFailed(
-            "engine-died",
-            `The renderer ended in the middle of the frame (${reason ?? `exit code ${code}`}).`,
-          ),
-        );
+        reject(new RenderFailed("engine-died", { how: reason ?? `exit code ${code}` }));
       };
       const onAbort = (): void => {
         settle();

@@ -184,10 +184,7 @@ export class CommandEngine implements Engine {
         declared.timeoutSeconds !== undefined &&
         (performance.now() - began) / 1000 > declared.timeoutSeconds
       )
-        throw new RenderFailed(
-          "time-out",
-          `The renderer took longer than ${declared.timeoutSeconds} s, which the configuration allows a frame, and was ended.`,
-        );
+        throw new RenderFailed("time-out", { seconds: declared.timeoutSeconds });
       await pause(LOOK_MS);
     }
   }
@@ -259,13 +256,9 @@ function failureOf(
   lastWords: string,
   picture: string,
 ): RenderFailed {
-  if (exit.fault !== null)
-    return new RenderFailed("program-missing", `The renderer cannot be called: ${exit.fault}`);
+  if (exit.fault !== null) return new RenderFailed("program-missing", { message: exit.fault });
   const said = lastWords === "" ? "" : ` It said: ${lastWords}`;
   if (exit.code !== 0)
-    return new RenderFailed(
-      "renderer-failed",
-      `The renderer ended with ${exit.signal ?? `exit code ${exit.code}`}.${said}`,
-    );
-  return new RenderFailed("no-picture", `The renderer ended without complaint, but ${picture}.${said}`);
+    return new RenderFailed("renderer-failed", { how: exit.signal ?? `exit code ${exit.code}`, said });
+  return new RenderFailed("no-picture", { picture, said });
 }

@@ -6,6 +6,7 @@ import type { GUIDE_PASSES, Pass } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
 import type { StoppedBy } from "@/render/render-frame";
 import type { LogLevel } from "@/contract/log";
+import { type FaultCode, type FaultArgs, sayFault, type FaultCall } from "@/contract/faults";
 
 /** One picture that an engine leaves. */
 export interface PassJob {
@@ -121,11 +122,18 @@ export interface EngineHooks {
 
 /** A render that ended in an error of the scene, the files or the engine. */
 export class RenderFailed extends Error {
-  readonly code: string;
-  constructor(code: string, message: string) {
-    super(message);
+  readonly code: FaultCode;
+
+  constructor(...[code, ...facts]: FaultCall) {
+    super(sayFault(code, ...(facts as FaultArgs<typeof code>)));
     this.name = "RenderFailed";
     this.code = code;
+  }
+
+  /** A failure that another process or module told in its own words. */
+  static told(code: FaultCode, message: string): RenderFailed {
+    const failed = new RenderFailed("engine-error", { message });
+    return Object.assign(failed, { code });
   }
 }
 

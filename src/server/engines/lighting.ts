@@ -166,7 +166,7 @@ async function gather(
   const work = new LightingGather(request, request.scene.lighting!);
   let yielded = performance.now();
   while (work.gatherRow()) {
-    if (isOrphaned()) throw new RenderFailed("orphaned", "The node of this render is gone.");
+    if (isOrphaned()) throw new RenderFailed("orphaned");
     if (performance.now() - yielded <= YIELD_MS) continue;
     hooks.progress(work.progress);
     await new Promise((resolve) => setImmediate(resolve));

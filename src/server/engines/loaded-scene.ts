@@ -53,10 +53,7 @@ async function loadTextures(scene: Scene, job: FrameJob, hooks: EngineHooks): Pr
     textures.set(
       name,
       await loadTexture(place).catch((error: Error) => {
-        throw new RenderFailed(
-          "texture-missing",
-          `The scene needs ${name}, and it cannot be read: ${error.message}`,
-        );
+        throw new RenderFailed("texture-missing", { file: name });
       }),
     );
   }

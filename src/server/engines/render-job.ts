@@ -28,6 +28,7 @@ import {
 import { beginSampling, meanSamples, sample, type Sampling, trySaving } from "./sampling";
 import { ENGINE } from "../scenes/stand-in";
 import { FILE_TEXT } from "../files/origin";
+import { fileFaultCode } from "@/contract/faults";
 
 /** Pictures of a frame, made when asked for, in scene values. */
 interface WantedPictures {
@@ -61,8 +62,7 @@ function picturesOf(render: FramePictures, plan: Plan): WantedPictures {
 
 async function readGuide(file: string): Promise<FloatImage & { readonly names: readonly string[] }> {
   const image = readExr(await fs.readFile(file), imageTools.inflate);
-  if (image === null)
-    throw new RenderFailed("guide-unreadable", `${file} cannot be read: the frame must be rendered again.`);
+  if (image === null) throw new RenderFailed("guide-unreadable", { file });
   return image;
 }
 
@@ -136,7 +136,7 @@ export async function renderJob(
   const { plan } = job;
   try {
     const read = readPlan(plan);
-    if (!read.ok) throw new RenderFailed("plan-wrong", read.faults[0]!.message);
+    if (!read.ok) throw new RenderFailed("plan-wrong", { message: read.faults[0]!.message });
     let pictures: WantedPictures;
     let sampling: Sampling | null = null;
     let started = began;
@@ -146,11 +146,7 @@ export async function renderJob(
       started = performance.now();
     } else {
       const { scene, textures } = await scenes.load(job, hooks);
-      if (scene.lighting?.only === true)
-        throw new RenderFailed(
-          "scene-writes-no-pictures",
-          "The scene says lighting.only: it makes its lighting cache and writes no pictures. Take that out of the scene file.",
-        );
+      if (scene.lighting?.only === true) throw new RenderFailed("scene-writes-no-pictures");
       const at = (frame: number): FrameRequest =>
         requestOf({
           read: read.value,
@@ -197,7 +193,7 @@ export async function renderJob(
         texts,
       );
       const isWritten = await writeWhole(output, encoded.bytes, (need) => {
-        if (control.isOrphaned()) throw new RenderFailed("orphaned", "The node of this render is gone.");
+        if (control.isOrphaned()) throw new RenderFailed("orphaned");
         hooks.noRoom(need);
         return !control.isStopping();
       });
@@ -222,10 +218,10 @@ export async function renderJob(
     return { kind: "done", output, saved };
   } catch (error) {
     if (error instanceof TallyError || error instanceof UnknownCamera)
-      throw new RenderFailed(error.code, error.message);
+      throw RenderFailed.told(error.code, error.message);
     const { code } = error as NodeJS.ErrnoException;
     if (typeof code === "string" && !(error instanceof RenderFailed))
-      throw new RenderFailed(`file-${code.toLowerCase()}`, (error as Error).message);
+      throw RenderFailed.told(fileFaultCode(code), (error as Error).message);
     throw error;
   }
 }

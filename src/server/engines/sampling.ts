@@ -170,7 +170,7 @@ export async function sample(
   let saved = startedAt;
   let previewAt = startedAt + PREVIEW_MS;
   while (render.renderRow()) {
-    if (isOrphaned()) throw new RenderFailed("orphaned", "The node of this render is gone.");
+    if (isOrphaned()) throw new RenderFailed("orphaned");
     const now = performance.now();
     if (now - startedAt > leftMs && render.stop("time")) return true;
     if (now - yielded <= YIELD_MS) continue;

@@ -9,8 +9,7 @@ export interface ProjectPlace {
   readonly folder: string;
 }
 
-const outside = (relative: string): TallyError =>
-  new TallyError("path-outside-root", `"${relative}" leads out of the project's folder.`);
+const outside = (relative: string): TallyError => new TallyError("path-outside-root", { path: relative });
 
 const isInside = (parent: string, child: string): boolean =>
   child === parent || child.startsWith(parent + path.sep);
@@ -44,7 +43,6 @@ async function realPathOf(place: string): Promise<string | null> {
 
 export function projectFolder(place: ProjectPlace): string {
   const root = settings().roots[place.root];
-  if (root === undefined)
-    throw new TallyError("root-unknown", `The storage root "${place.root}" is not declared on this machine.`);
+  if (root === undefined) throw new TallyError("root-unknown", { root: place.root });
   return path.join(root, place.folder);
 }

@@ -27,8 +27,7 @@ export async function showable(name: string, bytes: Buffer, pass: Pass): Promise
       };
     case "exr": {
       const image = readExr(bytes, imageTools.inflate);
-      if (image === null)
-        throw new TallyError("picture-unreadable", `${name} cannot be shown: it does not unpack.`);
+      if (image === null) throw new TallyError("picture-unreadable", { file: name });
       const shown = quantize(toDisplay(image as FloatImage, pass), 8, false);
       return {
         bytes: new Uint8Array(writePng(shown, {}, imageTools, { level: 1, isColour: true })),

@@ -20,6 +20,6 @@ export async function asideFiles(sequence: SequenceRow): Promise<ReadonlyMap<num
 
 export async function requireAside(sequence: SequenceRow, frame: number): Promise<string> {
   const name = (await asideFiles(sequence)).get(frame);
-  if (name === undefined) throw new TallyError("before-unknown", `Frame ${frame} has no file from before.`);
+  if (name === undefined) throw new TallyError("before-none", { frame });
   return name;
 }

@@ -25,12 +25,7 @@ export async function listFolder(sequence: SequenceRow): Promise<Listed> {
   const folder = sequencePlace(sequence);
   const names = await fs.readdir(folder).catch((error: NodeJS.ErrnoException) => {
     if (error.code === "ENOENT") return [];
-    throw new TallyError(
-      "folder-unreadable",
-      `The folder ${folder} cannot be read (${error.code}). Frames in it are not lost; mend the folder or the share, then try again.`,
-      [],
-      { cause: error },
-    );
+    throw new TallyError("folder-unreadable", { folder, errno: error.code }).because(error);
   });
   const groups = groupFiles(names.map((name) => ({ name, bytes: 0 })));
   const files = new Map<number, FileIdentity>();

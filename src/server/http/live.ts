@@ -11,6 +11,7 @@ import { eventsAfter, lastEventId, pruneEvents } from "../store/events";
 import { listNodes, settingsOfNodes } from "../store/nodes";
 import { listRendering, secondsSinceLastFrame } from "../store/runs";
 import { nodeState, viewRendering } from "../views/nodes";
+import { sayFault } from "@/contract/faults";
 
 const POLL_MS = 500;
 const EVENTS_A_POLL = 1_000;
@@ -58,8 +59,7 @@ class Live {
       if (!this.#isAway)
         this.#tell({
           type: "trouble",
-          message:
-            "The database does not answer. Nothing is lost; this page goes on by itself when it is back.",
+          message: sayFault("database-away"),
         });
       this.#isAway = true;
       this.#lastLive = "";

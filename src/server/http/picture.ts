@@ -27,11 +27,10 @@ export async function sendPicture(
   pass: string,
 ): Promise<Response> {
   const bytes = await fs.readFile(file).catch(() => {
-    throw new TallyError("picture-unknown", `The file of ${what} is gone.`);
+    throw new TallyError("picture-gone", { what });
   });
   const fits = content !== null && content !== "" && sha256(bytes).startsWith(content);
-  if (content !== null && content !== "" && !fits)
-    throw new TallyError("picture-unknown", `There is another picture of ${what} by now.`);
+  if (content !== null && content !== "" && !fits) throw new TallyError("picture-other", { what });
   const shown = await showable(file, bytes, isPass(pass) ? pass : "beauty");
   return new Response(shown.bytes, {
     headers: {
@@ -49,7 +48,7 @@ export async function pictureOf(
 ): Promise<Response> {
   const sequence = await requireSequence(sequenceId);
   const file = await fileOfFrame(pool(), sequenceId, frame);
-  if (file === null) throw new TallyError("picture-unknown", `Frame ${frame} has no file.`);
+  if (file === null) throw new TallyError("picture-none", { frame });
   return sendPicture(
     await insideFolder(sequencePlace(sequence), path.basename(file.name)),
     `frame ${frame}`,
@@ -66,8 +65,7 @@ export async function pictureBefore(
 ): Promise<Response> {
   const sequence = await requireSequence(sequenceId);
   const aside = await requireAside(sequence, frame);
-  if (name !== aside)
-    throw new TallyError("before-unknown", `There is another file from before of frame ${frame} by now.`);
+  if (name !== aside) throw new TallyError("before-other", { frame });
   return sendPicture(path.join(asideFolderOf(sequence), aside), `frame ${frame} before`, null, sequence.pass);
 }
 
@@ -101,5 +99,5 @@ export async function pictureSoFar(sequenceId: number, frame: number): Promise<R
       .toBuffer();
     return new Response(new Uint8Array(jpeg), { headers });
   }
-  throw new TallyError("picture-unknown", `There is no picture of frame ${frame} yet.`);
+  throw new TallyError("picture-not-yet", { frame });
 }

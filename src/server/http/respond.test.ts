@@ -14,11 +14,13 @@ test("what a handler returns is JSON; nothing is ok", async () => {
 });
 
 test.each([
-  ["what is not there", new TallyError("shot-unknown", "There is no shot X."), 404],
-  ["what somebody else changed", new TallyError("plan-outdated", "Load it."), 409],
+  ["what is not there", new TallyError("shot-unknown", { shot: "X" }), 404],
+  ["what somebody else changed", new TallyError("plan-outdated", { saved: 3, basedOn: 2 }), 409],
   [
     "what is wrong",
-    new TallyError("plan-wrong", "Mend it.", [{ field: "width", code: "plan-width", message: "w" }]),
+    new TallyError("plan-wrong", { message: "Mend it." }).with([
+      { field: "width", code: "plan-width", message: "w" },
+    ]),
     422,
   ],
 ])("%s has its status, code, sentence and fields", async (_name, error, status) => {

@@ -4,40 +4,17 @@ import type { ApiError } from "@/contract/views";
 import type { Checked } from "@/contract/validate";
 import { isDatabaseAway } from "../db/pool";
 import { TallyError } from "../errors";
+import { type FaultCode, FAULTS, sayFault } from "@/contract/faults";
 
 const log = pino({ name: "plain-tally" });
 
-const CONFLICT = new Set([
-  "plan-outdated",
-  "plan-fixed",
-  "run-not-active",
-  "run-active",
-  "run-finished",
-  "scene-changed",
-]);
-
-function statusOf(error: TallyError): number {
-  if (error.code.endsWith("-unknown")) return 404;
-  if (error.code === "no-database") return 503;
-  return CONFLICT.has(error.code) ? 409 : 422;
-}
-
 function errorResponse(error: unknown): Response {
-  const respond = (status: number, body: ApiError): Response => Response.json({ error: body }, { status });
-  if (error instanceof TallyError)
-    return respond(statusOf(error), { code: error.code, message: error.message, faults: error.faults });
-  if (isDatabaseAway(error))
-    return respond(503, {
-      code: "database-away",
-      message: "The database does not answer. Nothing is lost; this page goes on by itself when it is back.",
-      faults: [],
-    });
+  const answer = (code: FaultCode, message: string, faults: ApiError["faults"]): Response =>
+    Response.json({ error: { code, message, faults } satisfies ApiError }, { status: FAULTS[code].status });
+  if (error instanceof TallyError) return answer(error.code, error.message, error.faults);
+  if (isDatabaseAway(error)) return answer("database-away", sayFault("database-away"), []);
   log.error(error);
-  return respond(500, {
-    code: "server-fault",
-    message: "The server made a mistake; its log says which. Nothing was changed.",
-    faults: [],
-  });
+  return answer("server-fault", sayFault("server-fault"), []);
 }
 
 /** Runs a handler and turns what it returns or throws into a response. */
@@ -53,7 +30,7 @@ export async function respond(work: () => Promise<unknown>): Promise<Response> {
 /** Reads a body through its schema. */
 export async function readBody<T>(request: Request, check: (value: unknown) => Checked<T>): Promise<T> {
   const value: unknown = await request.json().catch(() => {
-    throw new TallyError("body-broken", "The request is not JSON.");
+    throw new TallyError("body-broken");
   });
   const checked = check(value);
   if (!checked.ok) {
@@ -62,7 +39,9 @@ export async function readBody<T>(request: Request, check: (value: unknown) => C
       code: "body-wrong",
       message: f.message,
     }));
-    throw new TallyError("body-wrong", faults.map((f) => `${f.field} ${f.message}`).join("; "), faults);
+    throw new TallyError("body-wrong", {
+      message: faults.map((f) => `${f.field} ${f.message}`).join("; "),
+    }).with(faults);
   }
   return checked.value;
 }
@@ -75,6 +54,7 @@ export const searchOf = (request: Request): string =>
 
 /** A whole number from a path segment, or a told error. */
 export function idOf(text: string): number {
-  if (!/^-?\d{1,10}$/.test(text)) throw new TallyError("address-wrong", `"${text}" is not a number.`);
+  if (!/^-?\d{1,10}$/.test(text))
+    throw new TallyError("address-wrong", { message: `"${text}" is not a number.` });
   return Number(text);
 }

@@ -5,9 +5,10 @@ import { LeaseLost, TallyError } from "../errors";
 import { RenderFailed } from "../engines/engine";
 import { fail } from "../queue/failures";
 import { giveBack, type LeasedFrame } from "../queue/lease";
-import { holdForSpace, isFull } from "./disk-space";
+import { holdForSpace } from "./disk-space";
 import { type LogLine, sayOfAttempt } from "./attempt-log";
 import type { AttemptHost, AttemptSignals } from "./attempt-host";
+import { FAULTS, type FaultCode, fileFaultCode } from "@/contract/faults";
 /** What became of an attempt, as far as its node is concerned. */
 export type AttemptEnd =
   { readonly kind: "made"; readonly pace: Pace } | { readonly kind: "failed" | "given-back" };
@@ -35,8 +36,9 @@ export async function giveUp(
       ...said.lines,
       { level: "error", text: message },
     ]);
-    if (isFull(code)) await holdForSpace(host.pool, lease.runId);
-    const isOfPlace = isFull(code) || (PLACE_CODES.has(code) && !(await host.proveReady(lease.runId)));
+    const { blame } = FAULTS[code];
+    if (blame === "disk") await holdForSpace(host.pool, lease.runId);
+    const isOfPlace = blame === "disk" || (blame === "place" && !(await host.proveReady(lease.runId)));
     await fail(host.pool, lease, { code, message, isOfPlace }).catch((lost: unknown) => {
       if (!(lost instanceof LeaseLost)) throw lost;
     });
@@ -45,30 +47,11 @@ export async function giveUp(
   return { kind: "given-back" };
 }
 
-/** Failures that may lie in what the node sees of the files, not in frame or scene. */
-const PLACE_CODES: ReadonlySet<string> = new Set([
-  "scene-missing",
-  "texture-missing",
-  ...[
-    "enoent",
-    "enotdir",
-    "eacces",
-    "eperm",
-    "erofs",
-    "eio",
-    "estale",
-    "enodev",
-    "enxio",
-    "ehostdown",
-    "etimedout",
-  ].map((code) => `file-${code}`),
-]);
-
 /** What goes into the attempt: a told failure as it is; one of the file system by its number. */
-function failureOf(error: unknown): { readonly code: string; readonly message: string } {
+function failureOf(error: unknown): { readonly code: FaultCode; readonly message: string } {
   if (error instanceof RenderFailed || error instanceof TallyError) return error;
   const { code, message } = error as NodeJS.ErrnoException;
   return typeof code === "string"
-    ? { code: `file-${code.toLowerCase()}`, message: `The frame cannot be put in its place: ${message}` }
+    ? { code: fileFaultCode(code), message: `The frame cannot be put in its place: ${message}` }
     : { code: "node-error", message };
 }

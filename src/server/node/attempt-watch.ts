@@ -49,29 +49,20 @@ export class AttemptWatch {
       this.#heardAt += gap;
     }
     if (this.#failure !== null) return null;
-    const end = (how: EndHow, code: string, message: string): EndHow => {
-      this.#failure = new RenderFailed(code, message);
+    const end = (how: EndHow, failure: RenderFailed): EndHow => {
+      this.#failure = failure;
       return how;
     };
     if (memoryLimitMb !== null && memoryMb !== null && memoryMb > memoryLimitMb)
       return end(
         "kill",
-        "memory-limit",
-        `The renderer used ${Math.round(memoryMb)} MB of memory; this node allows ${memoryLimitMb} MB.`,
+        new RenderFailed("memory-limit", { usedMb: Math.round(memoryMb), limitMb: memoryLimitMb }),
       );
     const silent = (now - this.#heardAt) / 1000;
     if (silent > this.#silenceSeconds)
-      return end(
-        "kill",
-        "renderer-hangs",
-        `The renderer said nothing for ${Math.round(silent)} s and was ended.`,
-      );
+      return end("kill", new RenderFailed("renderer-hangs", { seconds: Math.round(silent) }));
     if (this.#timeLimitSeconds === null || (now - this.#startedAt) / 1000 <= this.#timeLimitSeconds)
       return null;
-    return end(
-      "save",
-      "took-too-long",
-      `The frame took longer than ${Math.round(this.#timeLimitSeconds)} s, ten times what the frames beside it say.`,
-    );
+    return end("save", new RenderFailed("took-too-long", { seconds: Math.round(this.#timeLimitSeconds) }));
   }
 }

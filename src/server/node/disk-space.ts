@@ -17,11 +17,11 @@ import {
   spacePlaceOf,
 } from "../store/run-space";
 import { appendRunEvent } from "../store/run-versions";
+import { FAULTS, fileFaultCode } from "@/contract/faults";
 
-/** No room, or no more of what this user may have. */
-const FULL = new Set(["ENOSPC", "EDQUOT"]);
-export const isFull = (code: string | undefined): boolean =>
-  code !== undefined && FULL.has(code.replace(/^file-/, "").toUpperCase());
+/** No room, or no more of what this user may have. @param errno such as ENOSPC */
+export const isFull = (errno: string | null): boolean =>
+  errno !== null && FAULTS[fileFaultCode(errno)].blame === "disk";
 
 /** Between two looks at the free space of held runs. */
 const LOOK_MS = 2_000;

@@ -44,7 +44,7 @@ export async function attemptFrame(
   const keeper = new CheckpointKeeper(host, lease, log);
   try {
     const read = readPlan(lease.plan);
-    if (!read.ok) throw new RenderFailed("plan-wrong", read.faults[0]!.message);
+    if (!read.ok) throw new RenderFailed("plan-wrong", { message: read.faults[0]!.message });
     const version = versionPlace(lease);
     folder = version;
     const without = faults.hiddenAmong(Object.keys(lease.sources.files));

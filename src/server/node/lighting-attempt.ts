@@ -85,7 +85,7 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
       return { kind: "given-back" };
     }
     if (typeof (await readLighting(output, job.light!.look)) === "string")
-      throw new RenderFailed("wrote-damaged-file", "The lighting cache that was just written is damaged.");
+      throw new RenderFailed("wrote-damaged-file", { what: "The gathered light", detail: null });
     await sayOfAttempt(pool, lease, name, folder, lines);
     const { output: made } = result;
     await host.whileAway(() =>

@@ -94,10 +94,7 @@ async function readFinished(pass: FinishedPass, { lease, output }: FinishedFrame
   }
   const verdict = checkFile(final, bytes, imageTools);
   if (verdict.verdict !== "good")
-    throw new RenderFailed(
-      "wrote-damaged-file",
-      `The ${pass.pass} file that was just written is damaged: ${verdict.detail}`,
-    );
+    throw new RenderFailed("wrote-damaged-file", { what: `The ${pass.pass} file`, detail: verdict.detail });
   return {
     ...pass,
     verdict,

@@ -144,8 +144,7 @@ export class RenderNode {
   async #beat(): Promise<void> {
     const isOurs = await touchNode(this.#pool, this.#id, this.#session, this.#mayTake && !this.#isStopping);
     const orders = isOurs ? await ordersOfNode(this.#pool, this.#id, this.#session) : null;
-    if (orders === null)
-      throw new TallyError("node-replaced", `Another process works as ${this.#options.name} now.`);
+    if (orders === null) throw new TallyError("node-replaced", { name: this.#options.name });
     this.#orders = orders;
     while (this.#slots.length < orders.cores) this.#openSlot();
     const forgiven = await forgivenAt(this.#pool, this.#id);
@@ -284,11 +283,7 @@ export class RenderNode {
         !holder.stopped &&
         holder.pid !== process.pid &&
         (holder.host === os.hostname() ? isAlive(holder.pid) : holder.secondsSinceSeen < this.#leaseSeconds);
-      if (holds)
-        throw new TallyError(
-          "node-name-taken",
-          `A node named ${name} works already (process ${holder.pid} on ${holder.host}); choose another name or end it first.`,
-        );
+      if (holds) throw new TallyError("node-name-taken", { name, pid: holder.pid, host: holder.host });
       const id = await saveNode(tx, { name, host: os.hostname(), pid: process.pid, session: this.#session });
       await appendEvent(tx, "node");
       return id;

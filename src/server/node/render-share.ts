@@ -52,11 +52,7 @@ async function proveScene({ handOut: { plan, sources, sceneFolder }, home }: Sha
       ? []
       : [`the renderer (${seen.engine}; handed out for ${sources.engine})`]),
   ];
-  if (other.length > 0)
-    throw new TallyError(
-      "scene-other",
-      `Not what was handed out: ${other.join(", ")}. Its frames would be out of date.`,
-    );
+  if (other.length > 0) throw new TallyError("scene-other", { other });
   return scene;
 }
 

@@ -82,7 +82,7 @@ export class RunReadiness {
   async #proveOrSetAside(node: ReadyNode, runId: number): Promise<boolean> {
     const answer = await this.#prove(node, runId);
     if (answer === null || isReady(answer)) return true;
-    if (isFull(answer.cannotWrite ?? undefined)) {
+    if (isFull(answer.cannotWrite)) {
       await holdForSpace(this.#pool, runId);
       return false;
     }

@@ -9,11 +9,7 @@ import { ENGINE } from "./stand-in";
 export function declarationOf(renderer: string): RendererDeclaration {
   const found = settings().renderers[renderer];
   if (found === undefined)
-    throw new TallyError(
-      "renderer-unknown",
-      `The configuration file declares no renderer "${renderer}" on this machine.`,
-      [{ field: "renderer", code: "renderer-unknown", message: "No such renderer is declared." }],
-    );
+    throw new TallyError("renderer-unknown", { renderer }).at("renderer", "No such renderer is declared.");
   return found;
 }
 

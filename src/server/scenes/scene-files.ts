@@ -28,21 +28,22 @@ export async function readSceneFile(file: string): Promise<Scene> {
   try {
     text = await fs.readFile(file, "utf8");
   } catch (error) {
-    throw new TallyError(
-      "scene-missing",
-      `The scene file ${name} cannot be read (${(error as NodeJS.ErrnoException).code}).`,
-      [],
-      { cause: error },
-    );
+    throw new TallyError("scene-missing", {
+      file: name,
+      errno: (error as NodeJS.ErrnoException).code,
+    }).because(error);
   }
   let value: unknown;
   try {
     value = JSON.parse(text);
   } catch (error) {
-    throw new TallyError("scene-broken", `${name} is not JSON: ${(error as Error).message}`);
+    throw new TallyError("scene-broken", {
+      file: name,
+      message: `this is not JSON (${(error as Error).message})`,
+    });
   }
   const checked = checkScene(value);
-  if (!checked.ok) throw new TallyError("scene-broken", `${name}: ${faultText(checked.faults)}`);
+  if (!checked.ok) throw new TallyError("scene-broken", { file: name, message: faultText(checked.faults) });
   return checked.value;
 }
 
@@ -60,9 +61,7 @@ export async function readSceneOnDisk(file: string): Promise<SceneOnDisk> {
   const files: Record<string, string> = {};
   for (const [name, place] of textures) {
     files[name] = await fileHash(place).catch((error: unknown) => {
-      throw new TallyError("texture-missing", `The scene needs ${name}, and it is not there.`, [], {
-        cause: error,
-      });
+      throw new TallyError("texture-missing", { file: name }).because(error);
     });
   }
   return { scene, textures, sources: { scene: await fileHash(file), files, engine: ENGINE } };
@@ -85,12 +84,7 @@ export async function readRenderSources(file: string, renderer: string): Promise
     return { cameras: scene.cameras.map((c) => c.name), textures, sources, lighting: scene.lighting ?? null };
   }
   const scene = await fileHash(file).catch((error: NodeJS.ErrnoException) => {
-    throw new TallyError(
-      "scene-missing",
-      `The scene file ${path.basename(file)} cannot be read (${error.code}).`,
-      [],
-      { cause: error },
-    );
+    throw new TallyError("scene-missing", { file: path.basename(file), errno: error.code }).because(error);
   });
   const textures = await filesBeside(path.dirname(file), declarationOf(renderer).uses ?? []);
   const files: Record<string, string> = {};
@@ -140,6 +134,6 @@ export async function freezeScene(
   // What was copied must be what was fingerprinted: the scene may have been saved in between.
   const copied = await readRenderSources(path.join(target, frozenName(renderer, file)), renderer);
   if (JSON.stringify(copied.sources) !== JSON.stringify(onDisk.sources))
-    throw new TallyError("scene-changed", "The scene was saved while the run started; start it again.");
+    throw new TallyError("scene-changed");
   return relative;
 }

@@ -275,7 +275,7 @@ export const listSequences = (db: Db): Promise<SequenceRow[]> =>
 
 export async function requireSequence(id: number): Promise<SequenceRow> {
   const sequence = await sequenceById(pool(), id);
-  if (sequence === null) throw new TallyError("sequence-unknown", "This sequence does not exist (any more).");
+  if (sequence === null) throw new TallyError("sequence-unknown");
   return sequence;
 }
 
@@ -283,9 +283,6 @@ export async function requireSequence(id: number): Promise<SequenceRow> {
 export function readSavedPlan(revision: RevisionRow): ReadPlan {
   const read = readPlan(revision.plan);
   if (!read.ok)
-    throw new TallyError(
-      "plan-unreadable",
-      `Revision ${revision.number} of the plan cannot be read: ${read.faults[0]?.message}`,
-    );
+    throw new TallyError("plan-unreadable", { revision: revision.number, message: read.faults[0]!.message });
   return read.value;
 }

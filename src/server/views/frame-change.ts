@@ -15,7 +15,7 @@ import { requireAside, asideFolderOf } from "../folder/aside";
 export async function changeOfFrame(sequenceId: number, frame: number): Promise<FrameChangeView> {
   const sequence = await requireSequence(sequenceId);
   const [file, aside] = [await fileOfFrame(pool(), sequenceId, frame), await requireAside(sequence, frame)];
-  if (file === null) throw new TallyError("picture-unknown", `Frame ${frame} has no file.`);
+  if (file === null) throw new TallyError("picture-none", { frame });
   const pass = isPass(sequence.pass) ? sequence.pass : "beauty";
   const [now, before] = await Promise.all(
     [
@@ -23,7 +23,7 @@ export async function changeOfFrame(sequenceId: number, frame: number): Promise<
       path.join(asideFolderOf(sequence), aside),
     ].map((place) =>
       fs.readFile(place).catch(() => {
-        throw new TallyError("picture-unknown", `A file of frame ${frame} is gone.`);
+        throw new TallyError("picture-gone", { what: `frame ${frame}` });
       }),
     ),
   );

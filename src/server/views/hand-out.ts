@@ -13,8 +13,7 @@ export const PLAN_FILE = "hand-out.json";
 
 export async function requireHandOut(runId: number): Promise<RunRow & { readonly handout: string }> {
   const run = await runById(pool(), runId);
-  if (run === null || run.handout === null)
-    throw new TallyError("run-unknown", "This run was not handed out.");
+  if (run === null || run.handout === null) throw new TallyError("hand-out-unknown");
   return { ...run, handout: run.handout };
 }
 

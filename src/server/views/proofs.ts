@@ -117,8 +117,7 @@ export async function placeOfProof(
     await proofFile(pool(), runId, sequenceId, frame),
     await sequenceById(pool(), sequenceId),
   ];
-  if (proof === null || sequence === null)
-    throw new TallyError("picture-unknown", `There is no proof of frame ${frame}.`);
+  if (proof === null || sequence === null) throw new TallyError("proof-none", { frame });
   return {
     file: await insideFolder(versionPlace(sequence), proof.path),
     pass: sequence.pass,

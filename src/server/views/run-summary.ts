@@ -11,7 +11,7 @@ import { sequencePlace } from "../files/layout";
 
 export async function summarizeRun(runId: number): Promise<RunSummaryView> {
   const run = await runById(pool(), runId);
-  if (run === null) throw new TallyError("run-unknown", "This run does not exist.");
+  if (run === null) throw new TallyError("run-unknown");
   const own = await requireSequence(run.sequenceId);
   const [counts, nodes, span, aside, covered] = await Promise.all([
     runCounts(pool(), runId),

@@ -35,7 +35,7 @@ async function paceOf(run: RunRow, counts: RunCounts): Promise<RunPaceView> {
 
 export async function viewPace(runId: number): Promise<RunPaceView> {
   const run = await runById(pool(), runId);
-  if (run === null) throw new TallyError("run-unknown", "This run does not exist.");
+  if (run === null) throw new TallyError("run-unknown");
   return paceOf(run, await runCounts(pool(), runId));
 }
 

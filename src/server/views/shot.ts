@@ -45,7 +45,7 @@ export async function viewShot(
 ): Promise<ShotView> {
   const shot = await shotByCode(pool(), code);
   const project = shot === null ? null : await projectById(pool(), shot.projectId);
-  if (shot === null || project === null) throw new TallyError("shot-unknown", `There is no shot ${code}.`);
+  if (shot === null || project === null) throw new TallyError("shot-unknown", { shot: code });
   const rows: SequenceRow[] = [];
   const versions = await listVersions(pool(), shot.id);
   for (const version of versions) rows.push(...(await sequencesOfVersion(pool(), version.id)));
@@ -55,8 +55,7 @@ export async function viewShot(
   const revision = ofVersion[0] === undefined ? null : await latestRevision(pool(), ofVersion[0].versionId);
   const camera = wanted.camera ?? revision?.plan.cameras[0];
   const chosen = ofVersion.find((s) => s.camera === camera && s.pass === (wanted.pass ?? "beauty"));
-  if (chosen === undefined)
-    throw new TallyError("sequence-unknown", `${code} has no such version, camera or pass.`);
+  if (chosen === undefined) throw new TallyError("sequence-not-of-shot", { shot: code });
   const choice = (s: SequenceRow): SequenceChoice => ({
     id: s.id,
     version: s.version,
@@ -119,7 +118,6 @@ export async function viewScene(code: string, scenePath: string): Promise<SceneV
 
 export async function viewRevisions(code: string, versionId: number): Promise<readonly RevisionView[]> {
   const [shot, version] = [await shotByCode(pool(), code), await versionById(pool(), versionId)];
-  if (version === null || version.shotId !== shot?.id)
-    throw new TallyError("version-unknown", "This version does not exist.");
+  if (version === null || version.shotId !== shot?.id) throw new TallyError("version-unknown");
   return (await revisionsOfVersion(pool(), versionId)).map(({ number, plan }) => ({ number, plan }));
 }

@@ -24,7 +24,7 @@ function posterOf(sequenceId: number, files: readonly FileRow[], asked: FrameSet
 
 async function requireProject() {
   const [project] = await listProjects(pool());
-  if (project === undefined) throw new TallyError("project-unknown", "There is no project yet.");
+  if (project === undefined) throw new TallyError("project-unknown", { slug: null });
   return project;
 }
 

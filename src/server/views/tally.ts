@@ -75,7 +75,7 @@ interface VersionFacts {
 
 async function loadFacts(sequence: SequenceRow): Promise<VersionFacts> {
   const revision = await latestRevision(pool(), sequence.versionId);
-  if (revision === null) throw new TallyError("plan-missing", "This version has no plan yet.");
+  if (revision === null) throw new TallyError("plan-missing");
   const [scene, live, sequences] = await Promise.all([
     sceneNow(sequence, revision),
     liveTasks(pool(), sequence.versionId),

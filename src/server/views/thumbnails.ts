@@ -44,7 +44,7 @@ export interface ThumbnailRequest {
 export async function sceneOfShot(code: string, scenePath: string): Promise<SceneOnDisk> {
   const shot = await shotByCode(pool(), code);
   const project = shot === null ? null : await projectById(pool(), shot.projectId);
-  if (project === null) throw new TallyError("shot-unknown", `There is no shot ${code}.`);
+  if (project === null) throw new TallyError("shot-unknown", { shot: code });
   return readSceneOnDisk(await insideFolder(projectFolder(project), scenePath));
 }
 
@@ -64,7 +64,8 @@ async function renderGently(request: FrameRequest): Promise<FrameRender> {
   try {
     render = new FrameRender(request);
   } catch (error) {
-    if (error instanceof UnknownCamera) throw new TallyError(error.code, error.message, [], { cause: error });
+    if (error instanceof UnknownCamera)
+      throw new TallyError("unknown-camera", { camera: request.camera }).because(error);
     throw error;
   }
   while (render.renderRow()) await breathe();
@@ -99,9 +100,9 @@ export async function thumbnailOf(
   request: ThumbnailRequest,
 ): Promise<{ readonly bytes: Uint8Array; readonly version: string }> {
   if (!Number.isFinite(request.time))
-    throw new TallyError("address-wrong", "The time of the picture is no number.");
+    throw new TallyError("address-wrong", { message: "The time of the picture is no number." });
   const wrong = request.move === null ? null : moveFault(request.move.move);
-  if (wrong !== null) throw new TallyError("address-wrong", wrong);
+  if (wrong !== null) throw new TallyError("address-wrong", { message: wrong });
   const onDisk = await sceneOfShot(code, request.scene);
   const version = versionOfScene(onDisk);
   const name = sha256(
@@ -111,11 +112,7 @@ export async function thumbnailOf(
   const file = path.join(folder, `${name}.png`);
   const kept = await fs.readFile(file).catch(() => null);
   if (kept !== null) return { bytes: kept, version };
-  if (oneAtATime.pendingCount > MOST_WAITING)
-    throw new TallyError(
-      "thumbnails-busy",
-      "Too many small pictures are asked for at once; look again in a moment.",
-    );
+  if (oneAtATime.pendingCount > MOST_WAITING) throw new TallyError("thumbnails-busy");
   const bytes = await oneAtATime(async () =>
     bytesOf(await renderGently(requestOf(onDisk, await texturesOf(onDisk), request, THUMBNAIL))),
   );
@@ -141,7 +138,7 @@ export async function motionOf(
   { scene, camera, first, last }: MotionRequest,
 ): Promise<SweptMotion> {
   if (![first, last].every(Number.isInteger) || last < first || last - first > 1_000_000)
-    throw new TallyError("address-wrong", "The time line of the motion is no range of frames.");
+    throw new TallyError("address-wrong", { message: "The time line of the motion is no range of frames." });
   const onDisk = await sceneOfShot(code, scene);
   const key = JSON.stringify([versionOfScene(onDisk), camera, first, last]);
   const sweep =

@@ -15,7 +15,9 @@ export async function GET(
     const wanted = query.get("version");
     const version = wanted === null ? null : readVersionName(wanted);
     if (wanted !== null && version === null)
-      throw new TallyError("address-wrong", `"${wanted}" is no version; write v001 or rough001.`);
+      throw new TallyError("address-wrong", {
+        message: `"${wanted}" is no version; write v001 or rough001.`,
+      });
     return viewShot(code, { version, camera: query.get("camera"), pass: query.get("pass") });
   });
 }

@@ -17,9 +17,7 @@ export async function POST(
       (point) => verdictOf(point) === "stop" && point.code !== "nothing-to-render",
     );
     if (stops.length > 0)
-      throw new TallyError(
-        "preflight-stops",
-        "The preflight has points that must be mended first.",
+      throw new TallyError("preflight-stops").with(
         stops.map((point) => ({ field: "preflight", code: point.code, message: point.code })),
       );
     const { runId, tasks } = await startRun(wanted);

@@ -12,10 +12,10 @@ function readMove(text: string | null) {
   try {
     value = JSON.parse(text);
   } catch {
-    throw new TallyError("address-wrong", "The camera move in the address is no JSON.");
+    throw new TallyError("address-wrong", { message: "The camera move in the address is no JSON." });
   }
   const checked = checkThumbnailMove(value);
-  if (!checked.ok) throw new TallyError("address-wrong", faultText(checked.faults));
+  if (!checked.ok) throw new TallyError("address-wrong", { message: faultText(checked.faults) });
   return checked.value;
 }
 

@@ -1,0 +1,293 @@
+/**
+ * Every fault that a person can meet, in one table: its sentence, the HTTP status, the exit code of
+ * the command line, and where to look for the cause. Codes are stable: pages, tests and logs know
+ * them. Nothing else in the house decides one of these by how a code is spelled.
+ */
+
+/** Where to look. What lies in `place` or `disk` costs a frame no try: it is what one node sees. */
+export type Blame =
+  /** What was asked is wrong, or not possible now. */
+  | "call"
+  /** The scene, the plan, or a file they name. */
+  | "scene"
+  /** Files and shares as one machine sees them. */
+  | "place"
+  /** No room. */
+  | "disk"
+  /** The program that renders, or the frame that it was given. */
+  | "renderer"
+  /** Our own house: database, configuration, another process. */
+  | "house";
+
+interface FaultKind {
+  readonly status: number;
+  readonly exit: 1 | 2 | 3;
+  readonly blame: Blame;
+  readonly say: (facts: never) => string;
+}
+
+type Say<F> = (facts: F) => string;
+const kind =
+  (status: number, exit: 1 | 2 | 3, blame: Blame) =>
+  <F = void>(say: string | Say<F>) => ({
+    status,
+    exit,
+    blame,
+    say: (typeof say === "string" ? () => say : say) as Say<F>,
+  });
+
+const unknown = kind(404, 2, "call");
+const conflict = kind(409, 2, "call");
+const wrong = kind(422, 2, "call");
+/** Something is the matter with scene or plan. */
+const scene = kind(422, 1, "scene");
+const place = kind(422, 1, "place");
+/** A frame whose renderer did not do its work. */
+const render = kind(422, 1, "renderer");
+const house = kind(503, 3, "house");
+
+interface Told {
+  readonly message: string;
+}
+const told: Say<Told> = ({ message }) => message;
+
+export const FAULTS = {
+  // What is asked for is not there.
+  "project-unknown": unknown<{ slug: string | null }>(({ slug }) =>
+    slug === null ? "There is no project yet." : `There is no project ${slug}.`,
+  ),
+  "shot-unknown": unknown<{ shot: string }>(({ shot }) => `There is no shot ${shot}.`),
+  "version-unknown": unknown("This version does not exist."),
+  "version-not-of-shot": unknown<{ shot: string; name: string }>(
+    ({ shot, name }) => `${shot} has no version ${name}.`,
+  ),
+  "sequence-unknown": unknown("This sequence does not exist (any more)."),
+  "sequence-not-of-shot": unknown<{ shot: string }>(
+    ({ shot }) => `${shot} has no such version, camera or pass.`,
+  ),
+  "sequence-not-planned": unknown("The saved plan asks for no such sequence."),
+  "run-unknown": unknown("This run does not exist."),
+  "proof-unknown": unknown("This proof does not exist."),
+  "hand-out-unknown": unknown("This run was not handed out."),
+  "share-unknown": unknown<{ machine: string }>(({ machine }) => `${machine} has nothing of this run.`),
+  "node-unknown": unknown<{ name: string }>(({ name }) => `There is no node named ${name}.`),
+  "preset-unknown": unknown("This preset does not exist (any more)."),
+  "picture-none": unknown<{ frame: number }>(({ frame }) => `Frame ${frame} has no file.`),
+  "picture-not-yet": unknown<{ frame: number }>(({ frame }) => `There is no picture of frame ${frame} yet.`),
+  "picture-gone": unknown<{ what: string }>(({ what }) => `The file of ${what} is gone.`),
+  "picture-other": unknown<{ what: string }>(({ what }) => `There is another picture of ${what} by now.`),
+  "proof-none": unknown<{ frame: number }>(({ frame }) => `There is no proof of frame ${frame}.`),
+  "before-none": unknown<{ frame: number }>(({ frame }) => `Frame ${frame} has no file from before.`),
+  "before-other": unknown<{ frame: number }>(
+    ({ frame }) => `There is another file from before of frame ${frame} by now.`,
+  ),
+
+  // Somebody or something was quicker.
+  "plan-outdated": conflict<{ saved: number; basedOn: number }>(
+    ({ saved, basedOn }) =>
+      `Somebody saved revision ${saved} meanwhile; yours was made from revision ${basedOn}. Load it, then make your change again.`,
+  ),
+  "plan-fixed": conflict(
+    "Files with the old setting exist in this version: open the next version for this change, or put it back.",
+  ),
+  "run-not-active": conflict("This run has ended already."),
+  "run-active": conflict("This run goes on already."),
+  "run-finished": conflict("This run has nothing left."),
+  "scene-changed": { ...scene("The scene was saved while the run started; start it again."), status: 409 },
+  "frame-not-in-work": wrong<{ frame: number }>(({ frame }) => `Frame ${frame} is not in work any more.`),
+  "node-let-in": wrong("This node was let in again already."),
+
+  // The request itself.
+  "address-wrong": wrong(told),
+  "body-broken": wrong("The request is not JSON."),
+  "body-wrong": wrong(told),
+  "phrase-wrong": wrong(told),
+  "plan-wrong": wrong(told),
+  "plan-unchanged": wrong("Nothing has changed since the last revision."),
+  "preset-broken": wrong(told),
+  "preset-name-taken": wrong<{ name: string }>(
+    ({ name }) => `There is a preset called ${name} already; choose another name.`,
+  ),
+  "edit-unreadable": wrong(told),
+  "edit-matches-nothing": wrong<{ file: string; project: string; names: string }>(
+    ({ file, project, names }) =>
+      `${file}: no clip bears the name of a shot of ${project}; it names ${names}.`,
+  ),
+  "path-outside-root": wrong<{ path: string }>(({ path }) => `"${path}" leads out of the project's folder.`),
+  "no-file-to-flag": wrong("None of these frames has a file; a flag needs a picture to be about."),
+  "thumbnails-busy": wrong("Too many small pictures are asked for at once; look again in a moment."),
+
+  // Starting and changing runs.
+  "preflight-stops": wrong("The preflight has points that must be mended first."),
+  "nothing-to-render": wrong("Nothing of this needs rendering under this choice."),
+  "nothing-to-prove": wrong("This leaves no frame to prove."),
+  "too-many-proofs": wrong<{ frames: number; most: number }>(
+    ({ frames, most }) => `${frames} proof frames are more than ${most}: that is a run.`,
+  ),
+  "proofs-do-not-fit": wrong(
+    "None of these pictures can be used: the saved plan would make others, or their frames are there already.",
+  ),
+  "version-retired": wrong<{ retired: string; chosen: string | null }>(
+    ({ retired, chosen }) =>
+      `${retired} is retired${chosen === null ? "" : ` since ${chosen} was chosen`}: open it again, or run ${chosen ?? "another version"}.`,
+  ),
+  "versions-retired": wrong("All that this run covers is retired: open a version again first."),
+  "run-handed-out": wrong(
+    "Its frames are with machines that are not connected: take back what is to change, and start a run with it.",
+  ),
+  "run-other-plan": wrong<{ fields: readonly string[] }>(
+    ({ fields }) =>
+      `The plan has changed since this run began (${fields.join(", ")}): its frames would not be of one look. Start a run of its own for what is new.`,
+  ),
+  "hand-out-of-one": wrong(
+    "A hand-out is of all sequences of one version: the machines render from one plan file.",
+  ),
+  "share-phrase": wrong<{ machine: string } & Told>(({ machine, message }) => `${machine}: ${message}`),
+  "machine-twice": wrong<{ machine: string }>(
+    ({ machine }) => `${machine} is named twice: write its frames in one line.`,
+  ),
+  "share-empty": wrong<{ machine: string }>(
+    ({ machine }) => `Nothing of what ${machine} would get needs rendering.`,
+  ),
+  "shares-overlap": wrong<{ frames: string }>(({ frames }) => `${frames} would go to two machines.`),
+
+  // Scene, plan, and the files that they name.
+  "scene-missing": {
+    ...scene<{ file: string; errno: string | undefined }>(
+      ({ file, errno }) => `The scene file ${file} cannot be read (${errno}).`,
+    ),
+    blame: "place",
+  },
+  "scene-broken": scene<{ file: string } & Told>(({ file, message }) => `${file}: ${message}`),
+  "scene-writes-no-pictures": scene(
+    "The scene says lighting.only: it would gather its light and write no pictures. Take that out of the scene file.",
+  ),
+  "scene-other": scene<{ other: readonly string[] }>(
+    ({ other }) => `Not what was handed out: ${other.join(", ")}. Its frames would be out of date.`,
+  ),
+  "texture-missing": {
+    ...scene<{ file: string }>(({ file }) => `The scene needs ${file}, and it is not there.`),
+    blame: "place",
+  },
+  "unknown-camera": {
+    ...scene<{ camera: string }>(({ camera }) => `The scene has no camera "${camera}".`),
+    exit: 2,
+  },
+  "plan-missing": scene("This version has no plan yet."),
+  "plan-unreadable": scene<{ revision: number } & Told>(
+    ({ revision, message }) => `Revision ${revision} of the plan cannot be read: ${message}`,
+  ),
+  "renderer-unknown": {
+    ...scene<{ renderer: string }>(
+      ({ renderer }) => `The configuration file declares no renderer "${renderer}" on this machine.`,
+    ),
+    exit: 2,
+  },
+  "root-unknown": {
+    ...scene<{ root: string }>(({ root }) => `The storage root "${root}" is not declared on this machine.`),
+    exit: 2,
+  },
+  "folder-unreadable": place<{ folder: string; errno: string | undefined }>(
+    ({ folder, errno }) =>
+      `The folder ${folder} cannot be read (${errno}). Frames in it are not lost; mend the folder or the share, then try again.`,
+  ),
+  "picture-unreadable": place<{ file: string }>(({ file }) => `${file} cannot be shown: it does not unpack.`),
+
+  // The renderer.
+  "time-out": render<{ seconds: number }>(
+    ({ seconds }) =>
+      `The renderer took longer than ${seconds} s, which the configuration allows a frame, and was ended.`,
+  ),
+  "took-too-long": render<{ seconds: number }>(
+    ({ seconds }) => `The frame took longer than ${seconds} s, ten times what the frames beside it say.`,
+  ),
+  "renderer-hangs": render<{ seconds: number }>(
+    ({ seconds }) => `The renderer said nothing for ${seconds} s and was ended.`,
+  ),
+  "memory-limit": render<{ usedMb: number; limitMb: number }>(
+    ({ usedMb, limitMb }) => `The renderer used ${usedMb} MB of memory; this node allows ${limitMb} MB.`,
+  ),
+  "program-missing": render<Told>(({ message }) => `The renderer cannot be called: ${message}`),
+  "renderer-failed": render<{ how: string; said: string }>(
+    ({ how, said }) => `The renderer ended with ${how}.${said}`,
+  ),
+  "no-picture": render<{ picture: string; said: string }>(
+    ({ picture, said }) => `The renderer ended without complaint, but ${picture}.${said}`,
+  ),
+  "engine-died": render<{ how: string }>(
+    ({ how }) => `The renderer ended in the middle of the frame (${how}).`,
+  ),
+  "engine-error": render(told),
+  "wrote-damaged-file": render<{ what: string; detail: string | null }>(
+    ({ what, detail }) => `${what} that was just written is damaged${detail === null ? "" : `: ${detail}`}.`,
+  ),
+  "guide-unreadable": render<{ file: string }>(
+    ({ file }) => `${file} cannot be read: the frame must be rendered again.`,
+  ),
+  orphaned: render("The node of this render is gone."),
+  stopped: render("The render was stopped."),
+  "node-error": render(told),
+
+  // Files, by what the system says of them.
+  "file-enoent": place(told),
+  "file-enotdir": place(told),
+  "file-eacces": place(told),
+  "file-eperm": place(told),
+  "file-erofs": place(told),
+  "file-eio": place(told),
+  "file-estale": place(told),
+  "file-enodev": place(told),
+  "file-enxio": place(told),
+  "file-ehostdown": place(told),
+  "file-etimedout": place(told),
+  "file-eisdir": render(told),
+  "file-ebusy": render(told),
+  "file-etxtbsy": render(told),
+  "file-enospc": { ...place(told), blame: "disk" },
+  "file-edquot": { ...place(told), blame: "disk" },
+  /** Anything else that the system has against a file: the frame's own matter. */
+  "file-other": render(told),
+
+  // Our own house.
+  "no-database": house(
+    "No database is known: start the demo with `npm run demo`, or set PLAIN_TALLY_DATABASE_URL.",
+  ),
+  "database-away": house(
+    "The database does not answer. Nothing is lost; this page goes on by itself when it is back.",
+  ),
+  "database-newer": house<{ names: readonly string[] }>(
+    ({ names }) =>
+      `The database was made by a newer Plain Tally (it has ${names.join(", ")}); update this checkout.`,
+  ),
+  "migration-locked": house("Another process is bringing the database up to date; try again."),
+  "configuration-broken": house<{ file: string } & Told>(({ file, message }) => `${file}: ${message}`),
+  "node-name-taken": house<{ name: string; pid: number; host: string }>(
+    ({ name, pid, host }) =>
+      `A node named ${name} works already (process ${pid} on ${host}); choose another name or end it first.`,
+  ),
+  "node-replaced": house<{ name: string }>(({ name }) => `Another process works as ${name} now.`),
+  "server-fault": {
+    ...house("The server made a mistake; its log says which. Nothing was changed."),
+    status: 500,
+  },
+} as const satisfies Record<string, FaultKind>;
+
+export type FaultCode = keyof typeof FAULTS;
+export type FaultFacts<C extends FaultCode> = Parameters<(typeof FAULTS)[C]["say"]>[0];
+/** The facts of a fault, where its sentence needs any. */
+export type FaultArgs<C extends FaultCode> =
+  FaultFacts<C> extends void ? readonly [] : readonly [FaultFacts<C>];
+
+/** A code with what its sentence needs. */
+export type FaultCall = { [C in FaultCode]: readonly [C, ...FaultArgs<C>] }[FaultCode];
+
+export const sayFault = <C extends FaultCode>(code: C, ...facts: FaultArgs<C>): string =>
+  (FAULTS[code].say as (facts?: unknown) => string)(facts[0]);
+
+const isFaultCode = (code: string): code is FaultCode => Object.hasOwn(FAULTS, code);
+
+/** The fault that a file system's error is. @param errno such as ENOENT */
+export function fileFaultCode(errno: string): FaultCode {
+  const code = `file-${errno.toLowerCase()}`;
+  return isFaultCode(code) ? code : "file-other";
+}
