@@ -26,6 +26,11 @@ const without = (rooms, group, message) => ({
   rules: { "no-restricted-imports": ["error", { patterns: [{ group, message }] }] },
 });
 
+/** An UPDATE that sets a state, however it goes on after its WHERE. */
+const writesState = String.raw`/UPDATE\s+(task|run)\b((?!WHERE)[\s\S])*\bstate\s*=/`;
+const ONE_WRITER = "Only store/task-state.ts and store/run-state.ts write a state.";
+const ONE_BUILDER = "Only engines/frame-job.ts builds a FrameJob: call buildFrameJob.";
+
 export default tseslint.config(
   { ignores: ["node_modules/**", ".next/**", "dist/**", "var/**", "next-env.d.ts"] },
   ...next,
@@ -58,6 +63,26 @@ export default tseslint.config(
       "react-hooks/set-state-in-effect": "off",
       "react-hooks/refs": "off",
       "react-hooks/immutability": "off",
+    },
+  },
+  {
+    files: ["src/**/*.{ts,tsx}"],
+    ignores: [
+      "src/server/store/task-state.ts",
+      "src/server/store/run-state.ts",
+      "src/server/engines/frame-job.ts",
+    ],
+    rules: {
+      "no-restricted-syntax": [
+        "error",
+        { selector: `TemplateElement[value.raw=${writesState}]`, message: ONE_WRITER },
+        { selector: `Literal[value=${writesState}]`, message: ONE_WRITER },
+        { selector: "TSAsExpression > TSTypeReference[typeName.name='FrameJob']", message: ONE_BUILDER },
+        {
+          selector: "TSSatisfiesExpression > TSTypeReference[typeName.name='FrameJob']",
+          message: ONE_BUILDER,
+        },
+      ],
     },
   },
   without(

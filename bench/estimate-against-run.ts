@@ -5,12 +5,12 @@ import { parsePhrase } from "@/core/frames/phrase";
 import { scaledSize } from "@/core/plan/picture";
 import { pool } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
-import { runCounts } from "@/server/store/runs";
 import { startProofs } from "@/server/actions/proofs";
 import { startRun } from "@/server/actions/start-run";
 import { type Measured, rounded } from "./measured";
 import { until, withRealRun } from "./real-run";
 import { viewProofs } from "@/server/views/proofs";
+import { runCounts } from "@/server/store/tasks";
 
 const LIMIT = 0.2;
 

@@ -1,9 +1,11 @@
 /** What the queue itself takes of a frame, from asking for it to closing it, for one node; against a bare round trip to the database. */
-import { describeLease, claim, finish, holdLease, renew } from "@/server/queue/lease";
+import { finish, holdLease, renew } from "@/server/queue/lease";
 import { transact } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
 import { type Measured, median, rounded } from "./measured";
 import { newRun, NOTHING, withQueue } from "./queue-tools";
+import { claim } from "@/server/queue/claim";
+import { describeLease } from "@/server/queue/leased-frame";
 
 const FRAMES = 600;
 const LIMIT_MS = 10;

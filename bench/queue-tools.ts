@@ -3,19 +3,20 @@ import path from "node:path";
 import { makePool, type Pool, transact } from "@/server/db/pool";
 import { migrate } from "@/server/db/migrate";
 import { row, rows, write } from "@/server/db/rows";
-import { claimOfRun, finish, holdLease, LEASE_SECONDS } from "@/server/queue/lease";
+import { finish, holdLease, LEASE_SECONDS } from "@/server/queue/lease";
 import { NodeQueue } from "@/server/queue/node-queue";
 import { appendEvent } from "@/server/store/events";
-import { insertTasks } from "@/server/store/runs";
 import { saveNode } from "@/server/store/nodes";
 import { median } from "./measured";
+import { insertTasks } from "@/server/store/tasks";
+import { claimOfRun } from "@/server/queue/claim";
 
 export const CLIENTS = 8;
 const FEW = 1_000;
 const LEASES = 300;
 export const NOTHING = {
   startupSeconds: 0,
-  lighting: { made: 0, seconds: 0 },
+  light: { made: 0, seconds: 0 },
   renderSeconds: 0,
   denoiseSeconds: 0,
   writeSeconds: 0,
@@ -66,7 +67,12 @@ export async function newRun(pool: Pool, tasks: number): Promise<number> {
   await insertTasks(
     pool,
     run.id,
-    Array.from({ length: tasks }, (_, i) => ({ leadId: sequence.id, frame: i + 1, passes: PASSES })),
+    Array.from({ length: tasks }, (_, i) => ({
+      kind: "frame" as const,
+      leadId: sequence.id,
+      frame: i + 1,
+      passes: PASSES,
+    })),
     "sequence",
   );
   return run.id;
@@ -244,7 +250,7 @@ export async function withQueue<T>(
 ): Promise<T> {
   const pool = makePool(databaseUrl, CLIENTS);
   try {
-    await migrate(pool, path.join(home, "db/migrations"));
+    await migrate(pool, path.join(home, "db"));
     return await work(pool, {
       id: await saveNode(pool, { name: "bench", host: "here", pid: 1, session: "bench" }),
       name: "bench",

@@ -41,7 +41,7 @@ export async function withRealRun<T>(
   process.env.PLAIN_TALLY_ROOTS = `frames=${root}`;
   const nodes: ChildProcess[] = [];
   try {
-    await migrate(pool(), path.join(home, "db/migrations"));
+    await migrate(pool(), path.join(home, "db"));
     await copyScenes();
     const shot = SHOTS.find((s) => s.code === "HL020")!;
     const plan = { ...shot.plan, ...change };

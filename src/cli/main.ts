@@ -133,7 +133,7 @@ program
   .description("bring the database up to date")
   .action(
     action(async () => {
-      const done = await migrate(pool(), path.join(home(), "db/migrations"));
+      const done = await migrate(pool(), path.join(home(), "db"));
       print(done.length === 0 ? "The database is up to date." : `Applied ${done.join(", ")}.`);
       return EXIT.fine;
     }),

@@ -6,7 +6,7 @@ import { POLICIES, type Policy } from "@/core/run/what-to-render";
 import { sentenceText } from "@/core/tally/sentence";
 import { countsOf, type TallyCounts, todoOf } from "@/core/tally/tally";
 import { pool } from "@/server/db/pool";
-import { runById, runCounts } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import {
   latestRevision,
   listProjects,
@@ -20,6 +20,7 @@ import { currentSequence } from "@/server/views/current-sequence";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
+import { runCounts } from "@/server/store/tasks";
 
 export interface SequenceOptions {
   readonly version?: string;

@@ -12,7 +12,7 @@ import {
   checkStartRun,
   checkStopRun,
 } from "./bodies";
-import { USUAL_MANNER } from "./run-state";
+import { USUAL_MANNER } from "./run-manner";
 import { checkConfiguration } from "./configuration";
 import { checkPresetFile, checkThumbnailMove, PRESET_FORMAT } from "./plan";
 import { faultText } from "./validate";

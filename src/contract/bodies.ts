@@ -5,7 +5,7 @@ import { RUN_ORDERS } from "@/core/run/run-order";
 import { POLICIES, type Policy } from "@/core/run/what-to-render";
 import { shareSchema } from "./hand-out";
 import { MAX_BATCH } from "@/core/run/batch";
-import { PRIORITIES, type RunManner } from "./run-state";
+import { PRIORITIES, type RunManner } from "./run-manner";
 import { planSchema, presetName, presetSettings } from "./plan";
 import { checker } from "./validate";
 

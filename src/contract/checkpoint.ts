@@ -14,7 +14,7 @@ export interface CheckpointHeader extends HeldSamples {
   readonly width: number;
   readonly height: number;
   readonly exposure: number;
-  /** Names the lighting cache that the samples are lit by; null, or left out, for none. */
+  /** Names the gathered light that the samples are lit by; null, or left out, for none. */
   readonly lighting?: string | null;
   /** Where the sampling goes on. */
   readonly cursor: { readonly region: number; readonly goal: number; readonly row: number };

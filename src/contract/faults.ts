@@ -226,6 +226,9 @@ export const FAULTS = {
   ),
   orphaned: render("The node of this render is gone."),
   stopped: render("The render was stopped."),
+  "task-kind-not-here": render<{ kind: string }>(
+    ({ kind }) => `This node cannot do a task of kind "${kind}".`,
+  ),
   "node-error": render(told),
 
   // Files, by what the system says of them.
@@ -258,6 +261,9 @@ export const FAULTS = {
   "database-newer": house<{ names: readonly string[] }>(
     ({ names }) =>
       `The database was made by a newer Plain Tally (it has ${names.join(", ")}); update this checkout.`,
+  ),
+  "database-earlier": house(
+    "The database was made by an earlier schema: `npm run demo -- --fresh` starts over, the frames stay.",
   ),
   "migration-locked": house("Another process is bringing the database up to date; try again."),
   "configuration-broken": house<{ file: string } & Told>(({ file, message }) => `${file}: ${message}`),

@@ -1,7 +1,7 @@
 /** What a person decides of a node, while it works. */
 import type { Hours } from "@/core/timing/hours";
 import { checker } from "./validate";
-import { PAUSES, type Pause } from "./run-state";
+import { PAUSES, type Pause } from "./run-manner";
 
 export interface NodeSettings {
   readonly pause: Pause;

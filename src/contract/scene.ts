@@ -88,14 +88,14 @@ export interface Sky {
   };
 }
 
-/** The scene asks for a lighting cache: gathered at every n-th frame, before the frames are rendered. */
+/** The scene asks for gathered light: gathered at every n-th frame, before the frames are rendered. */
 export interface SceneLighting {
   /** Frames from one to the next that is gathered. */
   readonly every: number;
   /** Points across the picture's width, and rays from each; left out: 64 and 128. */
   readonly points?: number;
   readonly rays?: number;
-  /** Only the cache is made and no picture written: for trying the cache alone. A run refuses it. */
+  /** Light is gathered and no picture written: for trying it alone. A run refuses it. */
   readonly only?: boolean;
 }
 

@@ -11,7 +11,8 @@ import type { PackedSet, PackedTally } from "@/core/tally/packed";
 import type { Rate } from "@/core/timing/rate";
 import type { AsideReason, RunHeld } from "./hold";
 import type { NodeSettings } from "./node-settings";
-import type { Pause, RunManner, RunState } from "./run-state";
+import type { Pause, RunManner } from "./run-manner";
+import type { RunState } from "@/core/run/run-life";
 
 export interface ApiError {
   readonly code: string;
@@ -37,7 +38,7 @@ export interface RunView extends RunPaceView, RunManner {
   readonly state: RunState;
   readonly policy: Policy;
   readonly wanted: string;
-  /** The lighting cache that it makes before its frames; null: its scene asks for none, or all of it was there. */
+  /** The gathered light that it makes before its frames; null: its scene asks for none, or all of it was there. */
   readonly lighting: { readonly made: number; readonly total: number } | null;
   /** Its frames are with machines that are not connected. */
   readonly isHandedOut: boolean;
@@ -252,8 +253,8 @@ export interface RenderingView {
   readonly version: string;
   /** A proof: no frame of the sequence is in work. */
   readonly isProof: boolean;
-  /** A lighting cache: no frame of the sequence is in work. */
-  readonly isLighting: boolean;
+  /** Gathers light: no frame of the sequence is in work. */
+  readonly isLight: boolean;
   readonly sequenceId: number;
   readonly frame: number;
   readonly node: string;
@@ -308,8 +309,8 @@ export type LiveMessage =
 /** A scene file as it is now. */
 export interface SceneView {
   readonly cameras: readonly string[];
-  /** Frames from one lighting cache to the next; null where the scene asks for none. */
-  readonly lightingEvery: number | null;
+  /** Frames from one gathered light to the next; null where the scene asks for none. */
+  readonly lightEvery: number | null;
   /** Changes when the scene or anything it uses does. */
   readonly version: string;
 }
@@ -374,8 +375,8 @@ export interface ProofView {
   readonly frames: readonly ProofFrame[];
 }
 
-/** What is known of a version's lighting caches. */
-export interface LightingView {
+/** What is known of a version's gathered light. */
+export interface LightView {
   /** Those that are there and fit for the saved plan, a phrase for each camera. */
   readonly there: Readonly<Record<string, string>>;
   /** Seconds of such as were made, newest first. */
@@ -389,7 +390,7 @@ export interface ProofsView {
   readonly history: readonly CostSample[];
   /** Share of the work that made no frame lately. */
   readonly lostShare: number;
-  readonly lighting: LightingView;
+  readonly lighting: LightView;
   readonly freeBytes: number | null;
 }
 

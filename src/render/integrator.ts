@@ -7,7 +7,7 @@
  */
 import type { Vec3 } from "@/contract/scene";
 import type { Shading } from "@/core/plan/picture";
-import type { LightingLookup } from "./lighting-cache";
+import type { LightLookup } from "./gathered-light";
 import type { SampleRandom } from "./random";
 import { sampleTexture } from "./texture";
 import { fresnel, paneReflectance, type Tracer } from "./tracer";
@@ -54,8 +54,8 @@ export class Integrator {
   hasPoint = false;
 
   readonly #isQuick: boolean;
-  readonly #lighting: LightingLookup | null;
-  /** Indirect light at the first diffuse point that the lighting cache gave, as the camera sees it. */
+  readonly #lighting: LightLookup | null;
+  /** Indirect light at the first diffuse point that the gathered light gave, as the camera sees it. */
   readonly #cached = new Float64Array(3);
 
   /** @param shading `direct` ends a path at its second surface: quick, and darker where light comes over a corner */
@@ -63,7 +63,7 @@ export class Integrator {
     tracer: Tracer,
     random: SampleRandom,
     shading: Shading = "full",
-    lighting: LightingLookup | null = null,
+    lighting: LightLookup | null = null,
   ) {
     this.#isQuick = shading === "direct";
     this.#lighting = lighting;
@@ -98,7 +98,7 @@ export class Integrator {
     for (let c = 0; c < 3; c++) this.radiance[c]! += this.#cached[c]!;
   }
 
-  /** Light that comes from a direction to a diffuse point and is not a light's own: what the lighting cache gathers. It stands in `radiance`, and the way to where it comes from in `distance`, where `met` is 1. */
+  /** Light that comes from a direction to a diffuse point and is not a light's own: what the gathered light gathers. It stands in `radiance`, and the way to where it comes from in `distance`, where `met` is 1. */
   gather(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number): void {
     this.met = 0;
     this.distance = 0;

@@ -20,7 +20,7 @@ import {
   type SumsKept,
 } from "./frame-sums";
 import { Integrator } from "./integrator";
-import type { LightingLookup } from "./lighting-cache";
+import type { LightLookup } from "./gathered-light";
 import { SampleRandom } from "./random";
 import type { Texture } from "./texture";
 import { Tracer } from "./tracer";
@@ -56,7 +56,7 @@ export interface FrameRequest {
   readonly minSamples?: number;
   readonly sampling?: Sampling;
   /** Indirect light that was gathered before; left out, every path finds its own. */
-  readonly lighting?: LightingLookup;
+  readonly lighting?: LightLookup;
   /** Keep what the passes besides beauty need, and the denoiser. */
   readonly layers?: boolean;
   /** Keep what a picture with alpha needs; left out, it is kept. */

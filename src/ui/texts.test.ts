@@ -2,7 +2,7 @@
 import type { FileColumns, FindingView } from "@/contract/views";
 import { setOf } from "@/core/frames/frame-set";
 import { findingText, sourceText } from "./check/words";
-import { USUAL_MANNER } from "@/contract/run-state";
+import { USUAL_MANNER } from "@/contract/run-manner";
 import { FilesByFrame } from "./live/files-by-frame";
 import { hazardText, mendText } from "./shot/plan-words";
 import { laneFigures, nodeLetter } from "./band/lanes";
@@ -150,9 +150,9 @@ describe("what a preflight says", () => {
     ],
     [
       { code: "lighting", make: 3, unfit: 1, there: 2 },
-      "the lighting cache is made first, at 3 frames, 1 of them anew because it was made from another scene or plan; at 2 it is there",
+      "the light is gathered first, at 3 frames, 1 of them anew because it was made from another scene or plan; at 2 it is there",
     ],
-    [{ code: "lighting", make: 0, unfit: 0, there: 5 }, "the lighting cache is there"],
+    [{ code: "lighting", make: 0, unfit: 0, there: 5 }, "the gathered light is there"],
     [
       {
         code: "versions",

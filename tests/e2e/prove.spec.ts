@@ -119,7 +119,7 @@ test("wrong phrases and disks without room are told in place", async ({ page }) 
   await expect(page.getByText(/and only .* are free/)).toBeVisible();
 });
 
-test("the estimate says what comes before the frames: the lighting cache that the scene asks for, timed by the proof itself", async ({
+test("the estimate says what comes before the frames: the gathered light that the scene asks for, timed by the proof itself", async ({
   page,
 }) => {
   await writeScene(
@@ -132,10 +132,10 @@ test("the estimate says what comes before the frames: the lighting cache that th
   await page.getByRole("textbox", { name: "Proof frames" }).fill("4");
   await page.getByRole("button", { name: "Prove 1 frame" }).click();
   await expect(page.getByTestId("lighting-part")).toHaveText(
-    /^The lighting cache at 3 frames comes first, [\d.]+ s each\.$/,
+    /^The gathered light at 3 frames comes first, [\d.]+ s each\.$/,
   );
   await expect(
-    page.getByRole("img", { name: /^start-up .*, lighting cache [\d.]+ s, render / }),
+    page.getByRole("img", { name: /^start-up .*, gathered light [\d.]+ s, render / }),
   ).toBeVisible();
   // Frames that lie on two of the three: the figure follows the draft.
   await openBench(page, "Plan");

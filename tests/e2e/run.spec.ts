@@ -71,7 +71,7 @@ test("a run that begins later waits and says when; priority and times can be cha
   await expect(sentence(page)).toHaveText("All 2 good.");
 });
 
-test("a scene that asks for a lighting cache: the preflight says what is made first, and the run makes it before its frames", async ({
+test("a scene that asks for gathered light: the preflight says what is made first, and the run makes it before its frames", async ({
   page,
 }) => {
   await writeScene(
@@ -82,11 +82,11 @@ test("a scene that asks for a lighting cache: the preflight says what is made fi
   await on.stage.addShot("RN030", { scene: "scenes/lit.json", frames: "1-16" });
   await page.goto(`${on.address}/shots/RN030?bench=run`);
   await expect(page.getByTestId("preflight").filter({ visible: true })).toContainText(
-    "the lighting cache is made first, at 3 frames",
+    "the light is gathered first, at 3 frames",
   );
   await startRun(page, "16 frames");
   const strip = page.getByTestId("run-strip");
-  await expect(strip).toContainText(/first its lighting cache, [012] of 3/);
+  await expect(strip).toContainText(/first its gathered light, [012] of 3/);
   await expect(sentence(page)).toHaveText("0 of 16 good, 16 missing. 16 waiting.");
   await expect(strip).toContainText(/quay-\d light of (0|8|16) /);
   await expect(sentence(page)).toHaveText("All 16 good.");

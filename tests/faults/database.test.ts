@@ -4,11 +4,12 @@ import os from "node:os";
 import path from "node:path";
 import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
-import { listRendering, runById } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { openStage, type Stage, until } from "../support/stage";
+import { listRendering } from "@/server/store/tasks";
 
 test("a run goes on by itself when its database was killed and comes back; no frame is lost", async () => {
   const folder = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-db-"));

@@ -5,12 +5,13 @@ import os from "node:os";
 import path from "node:path";
 import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
-import { attemptsOfFrame, runById } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { listNodes } from "@/server/store/nodes";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { HOME, openStage, type Stage, TEST_LEASE_SECONDS, until } from "../support/stage";
+import { attemptsOfFrame } from "@/server/store/attempts";
 
 const ip = (...args: readonly string[]): void => void execFileSync("ip", args, { stdio: "pipe" });
 const PREFIX = `pt${process.pid % 10_000}`;

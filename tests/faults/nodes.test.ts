@@ -5,10 +5,12 @@ import path from "node:path";
 import { readTexts } from "@/core/image/png-format";
 import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
-import { attemptsOfFrame, listRendering, runById } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { resumeRun, startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { openStage, type Stage, until } from "../support/stage";
+import { listRendering } from "@/server/store/tasks";
+import { attemptsOfFrame } from "@/server/store/attempts";
 
 let stage: Stage;
 beforeEach(async () => {

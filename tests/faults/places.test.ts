@@ -6,12 +6,15 @@ import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { openAsides } from "@/server/store/asides";
 import { listCheckpoints } from "@/server/store/checkpoints";
-import { attemptsOfFrame, listRendering, logOfRun, runById } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { directNode } from "@/server/actions/nodes";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { canMount, type Disk, holdFile, mountDisk } from "../support/mounts";
 import { openStage, type Stage, until } from "../support/stage";
+import { listRendering } from "@/server/store/tasks";
+import { attemptsOfFrame } from "@/server/store/attempts";
+import { logOfRun } from "@/server/store/attempt-lines";
 
 const testOnDisk = canMount ? test : test.skip;
 

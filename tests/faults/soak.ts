@@ -17,7 +17,7 @@ import { countsOf } from "@/core/tally/tally";
 import { closePool, isDatabaseAway, pool } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
 import { openAsides } from "@/server/store/asides";
-import { listRendering, runById, runCounts } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { loadSequence } from "@/server/views/tally";
 import { letNodeIn } from "@/server/actions/nodes";
 import { catchUp } from "@/server/folder/check";
@@ -26,6 +26,7 @@ import { startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { canMount, type Disk, mountDisk } from "../support/mounts";
 import { openStage, type Stage, until } from "../support/stage";
 import { requireSequence } from "@/server/store/shots";
+import { listRendering, runCounts } from "@/server/store/tasks";
 
 export interface SoakResult {
   readonly faults: number;

@@ -1,15 +1,18 @@
 /** Who is set aside, and what is held, when frames fail: on the real queue, with nodes played by the test. */
 import { closePool, pool, transact } from "@/server/db/pool";
-import { fail, judgeRun } from "@/server/queue/failures";
-import { claim, finish, holdLease, type Lease } from "@/server/queue/lease";
+import { fail } from "@/server/queue/failures";
+import { finish, holdLease, type Lease } from "@/server/queue/lease";
 import { openAsides } from "@/server/store/asides";
 import { saveNode } from "@/server/store/nodes";
-import { runById, runCounts } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { letNodeIn } from "@/server/actions/nodes";
 import { resumeRun, startRun } from "@/server/actions/start-run";
 import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
 import { viewNodes } from "@/server/views/nodes";
+import { runCounts } from "@/server/store/tasks";
+import { claim } from "@/server/queue/claim";
+import { judgeRun } from "@/server/queue/judgement";
 
 let stage: Stage;
 beforeEach(async () => {

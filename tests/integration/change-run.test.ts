@@ -2,10 +2,10 @@
 import { formatPhrase } from "@/core/frames/phrase";
 import type { Plan } from "@/core/plan/plan";
 import { closePool, pool, transact } from "@/server/db/pool";
-import { claim, finish, giveBack, holdLease, type Lease, renew } from "@/server/queue/lease";
+import { finish, giveBack, holdLease, type Lease, renew } from "@/server/queue/lease";
 import { settleRuns } from "@/server/queue/settle";
 import { saveNode } from "@/server/store/nodes";
-import { runById, runCounts, tasksOfRun } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { versionsOfRun } from "@/server/store/run-versions";
 import { latestRevision } from "@/server/store/shots";
 import { changeRun } from "@/server/actions/change-run";
@@ -14,6 +14,8 @@ import { type RunRequest, startRun, stopRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
+import { runCounts, tasksOfRun } from "@/server/store/tasks";
+import { claim } from "@/server/queue/claim";
 
 let stage: Stage;
 let node: { id: number; name: string };

@@ -9,7 +9,7 @@ import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
 import { listCheckpoints } from "@/server/store/checkpoints";
-import { attemptsOfFrame, listRendering, logOfRun, runById } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { latestRevision, sequencesOfVersion } from "@/server/store/shots";
 import { catchUp } from "@/server/folder/check";
 import { saveRevision } from "@/server/actions/save-plan";
@@ -17,6 +17,9 @@ import { decideRun } from "@/server/actions/decide-run";
 import { resumeRun, startRun, stopRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { openStage, type Stage, until } from "../support/stage";
+import { listRendering } from "@/server/store/tasks";
+import { attemptsOfFrame } from "@/server/store/attempts";
+import { logOfRun } from "@/server/store/attempt-lines";
 
 let stage: Stage;
 beforeEach(async () => {

@@ -8,10 +8,13 @@ import type { Plan } from "@/core/plan/plan";
 import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { progressIn } from "@/server/engines/command";
-import { attemptsOfFrame, listRendering, logOfRun, runById } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { startRun, stopRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { HOME, openStage, type Stage, until } from "../support/stage";
+import { listRendering } from "@/server/store/tasks";
+import { attemptsOfFrame } from "@/server/store/attempts";
+import { logOfRun } from "@/server/store/attempt-lines";
 
 const OURS = [
   path.join(HOME, "bin/plain-tally.mjs"),

@@ -7,7 +7,7 @@ import sharp from "sharp";
 import { formatPhrase } from "@/core/frames/phrase";
 import { closePool, pool } from "@/server/db/pool";
 import { listFiles } from "@/server/store/frame-files";
-import { runById, runCounts } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { changeRun } from "@/server/actions/change-run";
 import { catchUp } from "@/server/folder/check";
 import { takeBackShare } from "@/server/actions/hand-out";
@@ -17,6 +17,7 @@ import { loadSequence } from "@/server/views/tally";
 import { type Ended, HOME, openStage, runCli, type Stage, until } from "../support/stage";
 import { requireSequence } from "@/server/store/shots";
 import { viewHandOut } from "@/server/views/hand-out";
+import { runCounts } from "@/server/store/tasks";
 
 let stage: Stage;
 let elsewhere: string;

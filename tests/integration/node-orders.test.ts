@@ -6,12 +6,14 @@ import type { Plan } from "@/core/plan/plan";
 import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { listCheckpoints } from "@/server/store/checkpoints";
-import { attemptsOfFrame, listRendering, runById } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { directNode, pauseAll, putBack } from "@/server/actions/nodes";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { openStage, type Stage, until } from "../support/stage";
 import { viewNodes } from "@/server/views/nodes";
+import { listRendering } from "@/server/store/tasks";
+import { attemptsOfFrame } from "@/server/store/attempts";
 
 let stage: Stage;
 beforeEach(async () => {

@@ -7,11 +7,12 @@ import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { row, rows } from "@/server/db/rows";
 import { listFiles } from "@/server/store/frame-files";
-import { logOfRun, runById } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { sequencesOfVersion, requireSequence } from "@/server/store/shots";
 import { loadVersion } from "@/server/views/tally";
 import { startRun } from "@/server/actions/start-run";
 import { openStage, type Stage, until } from "../support/stage";
+import { logOfRun } from "@/server/store/attempt-lines";
 
 let stage: Stage;
 beforeAll(async () => {

@@ -6,7 +6,6 @@ import { formatPhrase } from "@/core/frames/phrase";
 import { type PreflightPoint, verdictOf } from "@/core/run/preflight";
 import type { Plan } from "@/core/plan/plan";
 import { closePool, pool } from "@/server/db/pool";
-import { runCounts } from "@/server/store/runs";
 import { viewShot } from "@/server/views/shot";
 import { importEdit } from "@/server/actions/import-edit";
 import { preflightRun, removeLeftovers } from "@/server/actions/preflight";
@@ -19,6 +18,7 @@ import { motionOf, thumbnailOf } from "@/server/views/thumbnails";
 import { TEST_SCENE, writeScene } from "../support/scene";
 import { openStage, PLAN, type Stage, until } from "../support/stage";
 import { viewProofs } from "@/server/views/proofs";
+import { runCounts } from "@/server/store/tasks";
 
 let stage: Stage;
 beforeAll(async () => {

@@ -1,24 +1,18 @@
 import { formatPhrase } from "@/core/frames/phrase";
 import { closePool, makePool, type Pool, pool, transact } from "@/server/db/pool";
 import { LeaseLost } from "@/server/errors";
-import {
-  claim,
-  claimOfRun,
-  describeLease,
-  finish,
-  giveBack,
-  holdLease,
-  type Lease,
-  renew,
-} from "@/server/queue/lease";
+import { finish, giveBack, holdLease, type Lease, renew } from "@/server/queue/lease";
 import { fail } from "@/server/queue/failures";
 import { settleRuns } from "@/server/queue/settle";
 import { saveNode } from "@/server/store/nodes";
-import { runById, runCounts } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { resumeRun, startRun, stopRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
+import { runCounts } from "@/server/store/tasks";
+import { claim, claimOfRun } from "@/server/queue/claim";
+import { describeLease } from "@/server/queue/leased-frame";
 
 let stage: Stage;
 let second: Pool;

@@ -9,7 +9,6 @@ import { writePng } from "@/core/image/png-write";
 import { closePool, pool } from "@/server/db/pool";
 import { imageTools } from "@/server/files/image-tools";
 import { type FinishedFrame, placeFrame } from "@/server/node/place-frame";
-import { claimOfRun, describeLease } from "@/server/queue/lease";
 import { closedFindings, openFindings } from "@/server/store/findings";
 import { saveNode } from "@/server/store/nodes";
 import { runById } from "@/server/store/runs";
@@ -18,6 +17,8 @@ import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { openStage, type Stage, until } from "../support/stage";
 import { viewLog } from "@/server/views/logs";
+import { claimOfRun } from "@/server/queue/claim";
+import { describeLease } from "@/server/queue/leased-frame";
 
 let stage: Stage;
 let shot: Awaited<ReturnType<Stage["addShot"]>>;
@@ -220,7 +221,7 @@ test("a frame whose file was placed but whose commit was cut is closed by the ne
     ],
     output: {
       startupSeconds: 0,
-      lighting: { made: 0, seconds: 0 },
+      light: { made: 0, seconds: 0 },
       renderSeconds: 1,
       denoiseSeconds: 0,
       writeSeconds: 0,

@@ -2,10 +2,11 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { closePool, pool } from "@/server/db/pool";
-import { runById, runCounts } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { summarizeRun } from "@/server/views/run-summary";
 import { startRun, stopRun } from "@/server/actions/start-run";
 import { openStage, type Stage, until } from "../support/stage";
+import { runCounts } from "@/server/store/tasks";
 
 let stage: Stage;
 /** Where the called program writes what it was told, a line a call. */

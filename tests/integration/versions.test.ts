@@ -4,7 +4,7 @@ import path from "node:path";
 import { formatPhrase } from "@/core/frames/phrase";
 import { closePool, pool } from "@/server/db/pool";
 import { eventsAfter, lastEventId } from "@/server/store/events";
-import { runById, runCounts, tasksOfRun } from "@/server/store/runs";
+import { runById } from "@/server/store/runs";
 import { versionsOfRun } from "@/server/store/run-versions";
 import { listVersions, shotByCode } from "@/server/store/shots";
 import { changeRun } from "@/server/actions/change-run";
@@ -16,6 +16,7 @@ import { openVersion } from "@/server/actions/save-plan";
 import { startRun, stopRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { openStage, PLAN, type Stage, until } from "../support/stage";
+import { runCounts, tasksOfRun } from "@/server/store/tasks";
 
 let stage: Stage;
 beforeAll(async () => {

@@ -13,7 +13,7 @@ import { live } from "@/server/http/live";
 import { pictureOf } from "@/server/http/picture";
 import { viewScene, viewShot } from "@/server/views/shot";
 import { write } from "@/server/db/rows";
-import { claim, finish } from "@/server/queue/lease";
+import { finish } from "@/server/queue/lease";
 import { saveNode } from "@/server/store/nodes";
 import { appendEvent } from "@/server/store/events";
 import { sequenceById } from "@/server/store/shots";
@@ -26,6 +26,7 @@ import { viewPace } from "@/server/views/runs";
 import { viewLog } from "@/server/views/logs";
 import { viewShots } from "@/server/views/shots";
 import { viewSequence } from "@/server/views/sequence";
+import { claim } from "@/server/queue/claim";
 
 const NEWEST = { version: null, camera: null, pass: null };
 let stage: Stage;
@@ -103,7 +104,7 @@ test("the newest version is shown, an older one when asked for; its files stay i
 test("cameras of a scene are told; a scene outside the project is refused", async () => {
   expect(await viewScene("V1", "scenes/test.json")).toEqual({
     cameras: ["main", "side"],
-    lightingEvery: null,
+    lightEvery: null,
     version: expect.stringMatching(/^[0-9a-f]{16}$/),
   });
   await expect(viewScene("V1", "../../etc/hostname")).rejects.toMatchObject({ code: "path-outside-root" });

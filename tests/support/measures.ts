@@ -1,10 +1,10 @@
 /** What an attempt measured that took next to no time: where the queue itself stands in for the nodes. */
-import { NO_LIGHTING } from "@/core/run/lighting";
-import type { AttemptMeasures } from "@/server/queue/lease";
+import { NO_GATHER } from "@/core/run/gathered-light";
+import type { AttemptMeasures } from "@/server/store/task-state";
 
 export const NOTHING: AttemptMeasures = {
   startupSeconds: 0,
-  lighting: NO_LIGHTING,
+  light: NO_GATHER,
   renderSeconds: 0,
   denoiseSeconds: 0,
   writeSeconds: 0,

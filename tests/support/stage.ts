@@ -98,7 +98,7 @@ export async function openStage(
     PLAIN_TALLY_ROOTS: `frames=${root}`,
   };
   Object.assign(process.env, env);
-  await migrate(pool(), path.join(HOME, "db/migrations"));
+  await migrate(pool(), path.join(HOME, "db"));
   const projectFolder = path.join(root, PROJECT.folder);
   await writeScene(projectFolder);
   const projectId = await insertProject(pool(), PROJECT);

@@ -67,7 +67,7 @@ export function median(values: readonly number[]): number {
   return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
 }
 
-/** Seconds of a lighting cache of a scene, from such as were made; they depend on what the scene asks for, not on the picture's size. Null where none was. */
+/** Seconds of gathered light of a scene, from such as were made; they depend on what the scene asks for, not on the picture's size. Null where none was. */
 export function cacheSeconds(
   timed: readonly { readonly scene: string; readonly seconds: number }[],
   scene: string,

@@ -89,7 +89,7 @@ describe("shots of known cost", () => {
       6,
     ));
 
-  test("a lighting cache comes before all frames: its last one keeps every node waiting", () => {
+  test("gathered light comes before all frames: its last one keeps every node waiting", () => {
     const m = model([sample(50)]);
     const lighting = { caches: 3, seconds: 5 };
     const [without, one, two] = [

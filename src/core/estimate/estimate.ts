@@ -25,8 +25,8 @@ export interface Estimate {
   readonly spread: number | null;
 }
 
-/** The first part of a run whose scene asks for a lighting cache: no frame begins before it is done. */
-export interface LightingPart {
+/** The first part of a run whose scene asks for gathered light: no frame begins before it is done. */
+export interface LightPart {
   readonly caches: number;
   /** Seconds of one of them. */
   readonly seconds: number;
@@ -36,7 +36,7 @@ export interface EstimateRequest {
   readonly frames: FrameSet;
   /** Cameras that each frame is rendered from; their costs are taken as alike. */
   readonly cameras: number;
-  readonly lighting: LightingPart | null;
+  readonly lighting: LightPart | null;
   readonly target: CostTarget;
   /** Speed of each node that takes part, 1 for one that nothing is known of. At least one. */
   readonly speeds: readonly number[];

@@ -52,7 +52,7 @@ test.each<[string, Partial<PreflightFacts>, string[]]>([
   ["a node that does not answer", node(null), ["ask node-silent"]],
   ["no node at all", { nodes: [] }, ["ask no-node"]],
   ["frames that are handed out: no node is asked", { nodes: null }, []],
-  ["a lighting cache to be made first", { lighting: { make: 12, unfit: 2, there: 1, isOnly: false } }, []],
+  ["gathered light to be made first", { lighting: { make: 12, unfit: 2, there: 1, isOnly: false } }, []],
   [
     "a scene that still writes no pictures",
     { lighting: { make: 0, unfit: 0, there: 3, isOnly: true } },

@@ -47,9 +47,9 @@ export type PreflightPoint =
         readonly count: number;
       }[];
     }
-  /** The lighting cache that the scene asks for: what is made first, and what is there. @property unfit made from another scene or plan, or damaged */
+  /** The gathered light that the scene asks for: what is made first, and what is there. @property unfit made from another scene or plan, or damaged */
   | { readonly code: "lighting"; readonly make: number; readonly unfit: number; readonly there: number }
-  /** The scene says that only its lighting cache is made. */
+  /** The scene says that only its light is gathered. */
   | { readonly code: "writes-no-pictures" }
   | { readonly code: "nothing-to-render" }
   | { readonly code: "passes"; readonly cameras: readonly string[]; readonly passes: readonly Pass[] }
@@ -112,7 +112,7 @@ export interface PreflightFacts {
   readonly hazards: readonly NameHazard[];
   readonly notes: readonly PlanNote[];
   readonly policy: Policy;
-  /** The lighting cache that the scene asks for; null where it asks for none. */
+  /** The gathered light that the scene asks for; null where it asks for none. */
   readonly lighting: {
     readonly make: number;
     readonly unfit: number;

@@ -13,25 +13,15 @@ import { difference, type FrameSet, setOf } from "@/core/frames/frame-set";
 import { phraseTerms } from "@/core/frames/phrase";
 import { pool, transact, type Tx } from "../db/pool";
 import { TallyError } from "../errors";
-import {
-  dropTasks,
-  insertTasks,
-  lockRun,
-  moveRun,
-  placeTasks,
-  type RunRow,
-  runById,
-  saveRunSettings,
-  setLitUntil,
-  takeBackTasks,
-  type TaskRow,
-  tasksOfRun,
-} from "../store/runs";
+import { lockRun, type RunRow, runById, saveRunSettings, setLitUntil } from "../store/runs";
 import { appendRunEvent, type CoveredVersion, saveRunRevision, versionsOfRun } from "../store/run-versions";
 import { latestRevision, revisionById, shotByCode, versionById, requireSequence } from "../store/shots";
 import { inOrder, leadKey, leadsOf, oneOfEachVersion, tasksOf, writtenOut } from "./decide-run";
 import { dateOf } from "./start-run";
 import { loadVersion, type SequenceState } from "../views/tally";
+import { insertTasks, placeTasks, type TaskRow, tasksOfRun } from "../store/tasks";
+import { dropTasks, takeInTasks } from "../store/task-state";
+import { moveRun } from "../store/run-state";
 
 export interface ChangedRun {
   readonly added: number;
@@ -71,7 +61,7 @@ async function changeFrames(
   const markers = (await shotByCode(tx, focus.sequence.shot))?.markers ?? [];
   const each = oneOfEachVersion([focus, ...states]);
   const { set, wanted } = writtenOut(each, phrase, markers, run.order);
-  const tasks = (await tasksOfRun(tx, run.id)).filter((t) => t.passes !== 0);
+  const tasks = (await tasksOfRun(tx, run.id)).filter((t) => t.kind === "frame");
   const inTasks = new Set(tasks.map((t) => t.leadId));
   const leads = await leadsOf(
     tx,
@@ -104,7 +94,7 @@ async function changeFrames(
     tx,
     out.map((t) => t.id),
   );
-  await takeBackTasks(
+  await takeInTasks(
     tx,
     back.map((t) => ({ id: t.id, passes: passBits(asked.get(keyOf(t.leadId, t.frame))!.passes) })),
   );
@@ -168,24 +158,24 @@ export async function changeRun(id: number, body: ChangeRunBody): Promise<Change
       // Behind all places so far: nodes remember for a moment where they found the last frame, and look from there on.
       const from = Math.max(...tasks.map((t) => t.position)) + 1;
       const waiting = tasks.filter((t) => t.state === "waiting");
-      // The lighting cache stays the first part; frames that need more of it make that themselves.
-      const lit = waiting.filter((t) => t.passes === 0);
+      // The gathered light stays the first part; frames that need more of it make that themselves.
+      const lit = waiting.filter((t) => t.kind === "light");
       await placeTasks(
         tx,
         [
           ...lit,
           ...inOrder(
-            waiting.filter((t) => t.passes !== 0),
+            waiting.filter((t) => t.kind === "frame"),
             next.order,
             phraseTerms(changed.wanted),
           ),
         ].map((t, i) => [t.id, from + i] as const),
       );
-      if (tasks.some((t) => t.passes === 0 && (t.state === "waiting" || t.state === "leased")))
+      if (tasks.some((t) => t.kind === "light" && (t.state === "waiting" || t.state === "leased")))
         await setLitUntil(tx, id, from + lit.length);
     }
     // New frames for a run that was done: it goes on.
-    if (changed.added > 0 && run.state === "done") await moveRun(tx, id, ["done"], "active");
+    if (changed.added > 0 && run.state === "done") await moveRun(tx, id, "go-on");
     await appendRunEvent(tx, id);
     return { added: changed.added, droppedOut: changed.droppedOut };
   });

@@ -8,7 +8,6 @@ import { framesToRender, type Policy, type RenderDecision, sharePasses } from "@
 import type { Db } from "../db/rows";
 import { pool } from "../db/pool";
 import { TallyError, phraseError } from "../errors";
-import type { NewTask } from "../store/runs";
 import {
   listVersions,
   type SequenceRow,
@@ -19,6 +18,7 @@ import {
 } from "../store/shots";
 import { catchUp } from "../folder/check";
 import { loadSequence, loadVersion, namesOf, type SequenceState } from "../views/tally";
+import type { NewTask } from "../store/tasks";
 
 /** One sequence, or all that the version's plan asks for. */
 export const SCOPES = ["version", "sequence"] as const;
@@ -160,7 +160,12 @@ export async function tasksOf(
         .map((d) => ({ pass: d.sequence.pass, toRender: d.toRender })),
     );
     const ofCamera = parts.flatMap(({ passes, frames }) =>
-      [...members(frames)].map((frame) => ({ leadId: leads.get(key)!, frame, passes })),
+      [...members(frames)].map((frame) => ({
+        kind: "frame" as const,
+        leadId: leads.get(key)!,
+        frame,
+        passes,
+      })),
     );
     tasks.push(...ofCamera);
   }

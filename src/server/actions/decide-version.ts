@@ -4,9 +4,9 @@ import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { forgetOpenQueue } from "../queue/open-runs";
 import { appendEvent } from "../store/events";
-import { dropTasksOfVersion } from "../store/runs";
 import { lockVersionsOfShot, saveVersionStatus, versionById } from "../store/shots";
 import { closeEndedRuns } from "../queue/run-end";
+import { dropTasksOfVersion } from "../store/task-state";
 
 /** Frames in work are finished. @returns frames that wait no more */
 export async function decideOnVersion(

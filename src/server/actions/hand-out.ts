@@ -15,7 +15,6 @@ import { pool, transact, type Tx } from "../db/pool";
 import { TallyError } from "../errors";
 import { freezeScene, frozenName, readRenderSources } from "../scenes/scene-files";
 import { closeShare, insertShares, noteContentBefore, sharesOfRun } from "../store/hand-outs";
-import { dropTasks, tasksOfRun } from "../store/runs";
 import { appendRunEvent } from "../store/run-versions";
 import type { SequenceRow } from "../store/shots";
 import { closeEndedRuns } from "../queue/run-end";
@@ -24,6 +23,8 @@ import type { Wish } from "./decide-run";
 import { versionPlace, handOutFolder } from "../files/layout";
 import { PLAN_FILE, requireHandOut, framesOf } from "../views/hand-out";
 import type { FaultCall } from "@/contract/faults";
+import { tasksOfRun } from "../store/tasks";
+import { dropTasks } from "../store/task-state";
 
 export interface WantedShare {
   readonly machine: string;

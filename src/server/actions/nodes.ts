@@ -1,6 +1,6 @@
 /** What a person decides of nodes. */
 import type { NodeSettings } from "@/contract/node-settings";
-import type { Pause } from "@/contract/run-state";
+import type { Pause } from "@/contract/run-manner";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { askToPutBack } from "../queue/lease";

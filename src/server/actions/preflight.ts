@@ -21,7 +21,7 @@ import { listNodes } from "../store/nodes";
 import { listHeldSettings } from "../store/checkpoints";
 import { listFiles } from "../store/frame-files";
 import { type SequenceRow, shotByCode } from "../store/shots";
-import { lightingNeed } from "../folder/lighting";
+import { lightNeed } from "../folder/gathered-light";
 import { type DecidedSequence, decideRun, leadKey, oneOfEachVersion } from "./decide-run";
 import type { RunRequest } from "./start-run";
 import type { SequenceState } from "../views/tally";
@@ -199,7 +199,7 @@ function sceneFact(
 }
 
 /** What the first part of the run makes, over all versions and cameras. */
-async function lightingFact(
+async function lightFact(
   states: readonly SequenceState[],
   scenes: readonly (SceneFiles | TallyError)[],
   decided: readonly DecidedSequence[],
@@ -226,7 +226,7 @@ async function lightingFact(
           .filter((d) => leadKey(d.state.sequence) === leadKey({ versionId: sequence.versionId, camera }))
           .map((d) => d.decision.toRender),
       );
-      const need = await lightingNeed(
+      const need = await lightNeed(
         sequence,
         { plan, sources: scene.onDisk.sources, every: scene.onDisk.lighting.every },
         camera,
@@ -281,7 +281,7 @@ export async function preflightRun(request: RunRequest): Promise<readonly Prefli
     hazards: distinctBy(follows.flatMap((f) => f.hazards)),
     notes: distinctBy(follows.flatMap((f) => f.notes)),
     policy: request.policy,
-    lighting: await lightingFact(states, scenes, decided),
+    lighting: await lightFact(states, scenes, decided),
     versions: states.map(({ sequence }) => ({
       version: versionName(sequence),
       frames: unionAll(

@@ -17,7 +17,7 @@ import { insideFolder } from "../files/paths";
 import { appendEvent } from "../store/events";
 import { lockFile, saveFile } from "../store/frame-files";
 import { proofsOfRun, type TimedProof } from "../store/proofs";
-import { insertRun, insertTasks, liveTasks, runById } from "../store/runs";
+import { insertRun, runById } from "../store/runs";
 import {
   ensureSequence,
   sequenceById,
@@ -31,6 +31,7 @@ import { freezeForRun } from "./start-run";
 import { loadSequence, loadVersion, namesOf, type SequenceState } from "../views/tally";
 import { versionPlace, sequencePlace, temporaryOf } from "../files/layout";
 import { plannedPrints, fits } from "../views/proofs";
+import { insertTasks, liveTasks } from "../store/tasks";
 
 /** More proofs than this are a run. */
 const MOST_PROOF_FRAMES = 100;
@@ -104,7 +105,12 @@ export async function startProofs(
         tx,
         id,
         cameras.flatMap((camera) =>
-          frames.map((frame) => ({ leadId: leads.get(camera)!, frame, passes: plan.passes })),
+          frames.map((frame) => ({
+            kind: "frame" as const,
+            leadId: leads.get(camera)!,
+            frame,
+            passes: plan.passes,
+          })),
         ),
         "proof",
       );

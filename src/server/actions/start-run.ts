@@ -1,6 +1,6 @@
 /** Starting, stopping and resuming runs. */
 import path from "node:path";
-import type { RunManner } from "@/contract/run-state";
+import type { RunManner } from "@/contract/run-manner";
 import type { SceneLighting } from "@/contract/scene";
 import { has, members, setOf, union } from "@/core/frames/frame-set";
 import type { Plan } from "@/core/plan/plan";
@@ -9,18 +9,7 @@ import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder } from "../files/paths";
 import { freezeScene, readRenderSources } from "../scenes/scene-files";
-import {
-  insertRun,
-  insertTasks,
-  lockRun,
-  moveRun,
-  type NewTask,
-  releaseRun,
-  retryFailed,
-  runById,
-  runCounts,
-  setLitUntil,
-} from "../store/runs";
+import { insertRun, lockRun, releaseRun, runById, setLitUntil } from "../store/runs";
 import { appendRunEvent, type RunVersion } from "../store/run-versions";
 import { type SequenceRow, shotByCode } from "../store/shots";
 import {
@@ -34,11 +23,14 @@ import {
   writtenOut,
 } from "./decide-run";
 import { openHandOut, readShares, recordHandOut, type WantedShare } from "./hand-out";
-import { lightingNeed } from "../folder/lighting";
+import { lightNeed } from "../folder/gathered-light";
 import { estimateTasks } from "../views/run-estimate";
 import { closeEndedRuns } from "../queue/run-end";
 import type { SequenceState } from "../views/tally";
 import { versionFolder } from "../files/layout";
+import { insertTasks, type NewTask, runCounts } from "../store/tasks";
+import { moveRun } from "../store/run-state";
+import { retryTasksOfRun } from "../store/task-state";
 
 export interface RunRequest extends Wish, Partial<RunManner> {
   readonly nodes: readonly string[] | null;
@@ -82,11 +74,8 @@ export async function freezeForRun(
   };
 }
 
-const WRITES_NONE =
-  "The scene says lighting.only: it would make its lighting cache and write no pictures. Take that out of the scene file.";
-
 /** The first part of the run: tasks that write no pass, for each cache that is not there. */
-async function lightingTasks(
+async function lightTasks(
   { sequence, revision }: SequenceState,
   sources: RunVersion["sources"],
   lighting: SceneLighting | null,
@@ -98,13 +87,20 @@ async function lightingTasks(
   for (const camera of revision.plan.cameras) {
     const leadId = leads.get(leadKey({ versionId: sequence.versionId, camera }))!;
     const frames = setOf(tasks.filter((t) => t.leadId === leadId).map((t) => t.frame));
-    const { missing, unfit } = await lightingNeed(
+    const { missing, unfit } = await lightNeed(
       sequence,
       { plan: revision.plan, sources, every: lighting.every },
       camera,
       frames,
     );
-    made.push(...[...members(union(missing, unfit))].map((frame) => ({ leadId, frame, passes: [] })));
+    made.push(
+      ...[...members(union(missing, unfit))].map((frame) => ({
+        kind: "light" as const,
+        leadId,
+        frame,
+        passes: [],
+      })),
+    );
   }
   return made;
 }
@@ -112,7 +108,7 @@ async function lightingTasks(
 /** Milliseconds since 1970 as the database takes them. */
 export const dateOf = (ms: number | null | undefined): Date | null => (ms == null ? null : new Date(ms));
 
-/** Likely seconds of all tasks and of the lighting caches before them, version by version; null where nothing of one is timed. */
+/** Likely seconds of all tasks and of the gathered light before them, version by version; null where nothing of one is timed. */
 async function estimateAll(
   states: readonly SequenceState[],
   tasks: readonly NewTask[],
@@ -161,7 +157,7 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
     const { lighting, ...frozen } = await freezeForRun(sequence, revision.plan);
     versions.push({ versionId: sequence.versionId, revisionId: revision.id, ...frozen });
     // A machine that is not connected makes its own.
-    if (shares === null) lit.push(...(await lightingTasks(state, frozen.sources, lighting, tasks)));
+    if (shares === null) lit.push(...(await lightTasks(state, frozen.sources, lighting, tasks)));
   }
   const order = request.order ?? "first-to-last";
   const { wanted, terms } = writtenOut(
@@ -213,9 +209,8 @@ export type StopHow = "after-frames" | "now";
 export async function stopRun(id: number, how: StopHow): Promise<void> {
   await requireRun(id);
   await transact(async (tx) => {
-    const moved = await moveRun(tx, id, ["active", "stopping"], how === "now" ? "halting" : "stopping");
-    if (!moved) throw new TallyError("run-not-active");
-    await appendRunEvent(tx, id);
+    if ((await moveRun(tx, id, how === "now" ? "stop-now" : "stop-after-these")) === null)
+      throw new TallyError("run-not-active");
   });
   // With nothing in work it has stopped already.
   await closeEndedRuns(pool());
@@ -228,10 +223,10 @@ export async function resumeRun(id: number): Promise<void> {
     const counts = await runCounts(tx, id);
     const { held } = (await lockRun(tx, id))!;
     if (counts.waiting + counts.leased + counts.failed === 0) throw new TallyError("run-finished");
-    const moved = await moveRun(tx, id, ["stopped", "stopping", "halting", "done"], "active");
-    if (!moved && held === null && counts.failed === 0) throw new TallyError("run-active");
+    const moved = await moveRun(tx, id, "go-on");
+    if (moved === null && held === null && counts.failed === 0) throw new TallyError("run-active");
     await releaseRun(tx, id);
-    await retryFailed(tx, id);
+    await retryTasksOfRun(tx, id);
     await appendRunEvent(tx, id);
   });
 }

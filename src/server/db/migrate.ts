@@ -1,14 +1,53 @@
-/** Brings a database to this program's schema: numbered files, one re-runnable DDL each, forward only, under a lock. */
+/**
+ * Brings a database to this program's schema, under a lock: first `db/schema`, one readable file a
+ * family of tables, then `db/migrations`, numbered files of one re-runnable DDL each, forward only.
+ * What was applied is kept by name. DDL commits by itself, so a file is noted only once all of it ran.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { TallyError } from "../errors";
 import type { Pool } from "./pool";
-import { row, rows, write } from "./rows";
+import { type Db, row, rows, write } from "./rows";
 
 const LOCK_SECONDS = 30;
+/** Migrations of before the families: such a database has other columns, and nothing was released with it. */
+const BEFORE_FAMILIES = "001_project.sql";
 
+async function sqlFiles(folder: string, room: string, pattern: RegExp): Promise<string[]> {
+  const names = await fs.readdir(path.join(folder, room));
+  return names
+    .filter((name) => pattern.test(name))
+    .sort()
+    .map((name) => `${room}/${name}`);
+}
+
+/** Statements of a file, comments left out. */
+const statementsOf = (text: string): string[] =>
+  text
+    .replace(/^--.*$/gm, "")
+    .split(/;\s*$/m)
+    .map((statement) => statement.trim())
+    .filter((statement) => statement !== "");
+
+async function applied(db: Db): Promise<readonly string[]> {
+  await write(
+    db,
+    `CREATE TABLE IF NOT EXISTS schema_migration (
+      name VARCHAR(100) NOT NULL PRIMARY KEY,
+      applied_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3)
+    ) ENGINE=InnoDB`,
+  );
+  return (await rows<{ name: string }>(db, "SELECT name FROM schema_migration")).map((r) => r.name);
+}
+
+/** @param folder of `schema` and `migrations`
+ * @returns files that were applied now
+ */
 export async function migrate(pool: Pool, folder: string): Promise<readonly string[]> {
-  const files = (await fs.readdir(folder)).filter((file) => /^\d{3}_.*\.sql$/.test(file)).sort();
+  const files = [
+    ...(await sqlFiles(folder, "schema", /^\d-.*\.sql$/)),
+    ...(await sqlFiles(folder, "migrations", /^\d{3}_.*\.sql$/)),
+  ];
   const connection = await pool.getConnection();
   try {
     const lock = await row<{ held: number }>(
@@ -17,24 +56,20 @@ export async function migrate(pool: Pool, folder: string): Promise<readonly stri
       [LOCK_SECONDS],
     );
     if (lock?.held !== 1) throw new TallyError("migration-locked");
-    await write(
-      connection,
-      "CREATE TABLE IF NOT EXISTS schema_migration (name VARCHAR(100) NOT NULL PRIMARY KEY, applied_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3)) ENGINE=InnoDB",
-    );
-    const applied = new Set(
-      (await rows<{ name: string }>(connection, "SELECT name FROM schema_migration")).map((r) => r.name),
-    );
-    const unknown = [...applied].filter((name) => !files.includes(name));
+    const there = await applied(connection);
+    if (there.includes(BEFORE_FAMILIES)) throw new TallyError("database-earlier");
+    const unknown = there.filter((name) => !files.includes(name));
     if (unknown.length > 0) throw new TallyError("database-newer", { names: unknown });
     const done: string[] = [];
-    for (const file of files.filter((f) => !applied.has(f))) {
-      await write(connection, await fs.readFile(path.join(folder, file), "utf8"));
+    for (const file of files.filter((name) => !there.includes(name))) {
+      for (const statement of statementsOf(await fs.readFile(path.join(folder, file), "utf8")))
+        await write(connection, statement);
       await write(connection, "INSERT INTO schema_migration (name) VALUES (?)", [file]);
       done.push(file);
     }
-    await row(connection, "SELECT RELEASE_LOCK('plain_tally_migrate')");
     return done;
   } finally {
+    await row(connection, "SELECT RELEASE_LOCK('plain_tally_migrate')");
     connection.release();
   }
 }

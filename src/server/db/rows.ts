@@ -25,9 +25,13 @@ export async function write(
   return { id: result.insertId, matched: result.affectedRows };
 }
 
+/** A list as SQL: `(?, ?, ?)`, for IN. An empty one matches nothing. (An array bound to one mark finds nothing and raises nothing.) */
+export const marks = (values: readonly unknown[]): string =>
+  values.length === 0 ? "(NULL)" : `(${values.map(() => "?").join(", ")})`;
+
 /** Rows of values as SQL: `(?, ?), (?, ?)` and the flat list of parameters. */
 export function valuesList(records: readonly Params[]): { readonly sql: string; readonly params: Params } {
-  return { sql: records.map((r) => `(${r.map(() => "?").join(", ")})`).join(", "), params: records.flat() };
+  return { sql: records.map(marks).join(", "), params: records.flat() };
 }
 
 /** JSON columns arrive as text from MariaDB. */

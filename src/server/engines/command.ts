@@ -15,7 +15,7 @@ import { meanLuminance, noiseOf } from "@/core/image/measure";
 import { setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { canonicalJson, type Json } from "@/core/plan/canonical";
-import { NO_LIGHTING } from "@/core/run/lighting";
+import { NO_GATHER } from "@/core/run/gathered-light";
 import { scaledSize } from "@/core/plan/picture";
 import { fillTemplate } from "@/core/plan/call-template";
 import type { ArgumentValues } from "@/core/plan/renderer";
@@ -233,7 +233,7 @@ export class CommandEngine implements Engine {
       saved: null,
       output: {
         startupSeconds,
-        lighting: NO_LIGHTING,
+        light: NO_GATHER,
         renderSeconds: Math.max(0, seconds - startupSeconds),
         denoiseSeconds: 0,
         writeSeconds: (performance.now() - rendered) / 1000,

@@ -1,7 +1,7 @@
 /** One interface, several renderers. An engine gets one frame job and leaves finished temporary files. */
 import type { CheckpointHeader } from "@/contract/checkpoint";
 import type { HeldSamples } from "@/core/run/checkpoint";
-import type { LightingWork } from "@/core/run/lighting";
+import type { GatherWork } from "@/core/run/gathered-light";
 import type { GUIDE_PASSES, Pass } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
 import type { StoppedBy } from "@/render/render-frame";
@@ -79,7 +79,7 @@ export interface PassOutput {
 
 export interface FrameOutput {
   readonly startupSeconds: number;
-  readonly lighting: LightingWork;
+  readonly light: GatherWork;
   readonly renderSeconds: number;
   readonly denoiseSeconds: number;
   readonly writeSeconds: number;
@@ -106,8 +106,8 @@ export type RenderResult =
   | { readonly kind: "stopped"; readonly saved: SavedCheckpoint | null };
 
 export const secondsOf = (
-  o: Pick<FrameOutput, "startupSeconds" | "lighting" | "renderSeconds" | "denoiseSeconds" | "writeSeconds">,
-): number => o.startupSeconds + o.lighting.seconds + o.renderSeconds + o.denoiseSeconds + o.writeSeconds;
+  o: Pick<FrameOutput, "startupSeconds" | "light" | "renderSeconds" | "denoiseSeconds" | "writeSeconds">,
+): number => o.startupSeconds + o.light.seconds + o.renderSeconds + o.denoiseSeconds + o.writeSeconds;
 
 export interface EngineHooks {
   readonly progress: (share: number) => void;

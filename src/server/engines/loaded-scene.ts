@@ -4,7 +4,7 @@ import type { Scene } from "@/contract/scene";
 import { GREY_TEXTURE, type Texture } from "@/render/texture";
 import { readSceneFile, texturePaths } from "../scenes/scene-files";
 import { type EngineHooks, type FrameJob, RenderFailed } from "./engine";
-import { LightingKeeper } from "./lighting";
+import { LightKeeper } from "./gathered-light";
 import { loadTexture } from "../scenes/textures";
 
 export interface LoadedScene {
@@ -19,7 +19,7 @@ async function stampOf(file: string): Promise<string | null> {
 
 /** Keeps the scene of the last frame; it is read again when it, or one of its files, is another one. */
 export class SceneKeeper {
-  readonly lighting = new LightingKeeper();
+  readonly lighting = new LightKeeper();
   #kept: (LoadedScene & { readonly stamp: string }) | null = null;
 
   async load(job: FrameJob, hooks: EngineHooks): Promise<LoadedScene> {
@@ -52,7 +52,7 @@ async function loadTextures(scene: Scene, job: FrameJob, hooks: EngineHooks): Pr
     }
     textures.set(
       name,
-      await loadTexture(place).catch((error: Error) => {
+      await loadTexture(place).catch(() => {
         throw new RenderFailed("texture-missing", { file: name });
       }),
     );

@@ -2,7 +2,7 @@
 import fs from "node:fs/promises";
 import { readExr } from "@/core/image/exr";
 import type { FloatImage } from "@/core/image/pixels";
-import { type LightingWork, NO_LIGHTING } from "@/core/run/lighting";
+import { type GatherWork, NO_GATHER } from "@/core/run/gathered-light";
 import type { Pass } from "@/core/plan/passes";
 import { type Plan, readPlan } from "@/core/plan/plan";
 import { denoise } from "@/render/denoise";
@@ -12,7 +12,7 @@ import { type FrameRequest, UnknownCamera } from "@/render/render-frame";
 import { TallyError } from "../errors";
 import { imageTools } from "../files/image-tools";
 import { encodePicture } from "../files/write-picture";
-import { asksLighting, makeLighting } from "./lighting";
+import { asksGatheredLight, makeGatheredLight } from "./gathered-light";
 import { SceneKeeper } from "./loaded-scene";
 import { type RenderControl, UNWATCHED } from "./render-control";
 import { writeWhole } from "./write-whole";
@@ -95,7 +95,7 @@ async function denoiseFromFiles(guides: Guides): Promise<WantedPictures> {
 }
 
 /** The first part of a run whose scene asks for it: the cache of one frame. */
-async function makeLightingAlone(
+async function makeLightAlone(
   job: FrameJob,
   request: FrameRequest,
   hooks: EngineHooks,
@@ -104,7 +104,7 @@ async function makeLightingAlone(
   cpu: NodeJS.CpuUsage,
 ): Promise<RenderResult> {
   const started = performance.now();
-  if (!(await makeLighting(job, request, hooks, control))) return { kind: "stopped", saved: null };
+  if (!(await makeGatheredLight(job, request, hooks, control))) return { kind: "stopped", saved: null };
   const used = process.cpuUsage(cpu);
   return {
     kind: "done",
@@ -112,7 +112,7 @@ async function makeLightingAlone(
     output: {
       cpuSeconds: (used.user + used.system) / 1e6,
       startupSeconds: (started - began) / 1000,
-      lighting: { made: 1, seconds: (performance.now() - started) / 1000 },
+      light: { made: 1, seconds: (performance.now() - started) / 1000 },
       renderSeconds: 0,
       denoiseSeconds: 0,
       writeSeconds: 0,
@@ -140,7 +140,7 @@ export async function renderJob(
     let pictures: WantedPictures;
     let sampling: Sampling | null = null;
     let started = began;
-    let lit: LightingWork = NO_LIGHTING;
+    let lit: GatherWork = NO_GATHER;
     if (job.guides !== null) {
       pictures = await denoiseFromFiles(job.guides);
       started = performance.now();
@@ -157,8 +157,10 @@ export async function renderJob(
           passes: job.passes.map((p) => p.pass),
         });
       if (job.light?.output != null)
-        return await makeLightingAlone(job, at(job.frame), hooks, control, began, cpu);
-      const lighting = asksLighting(scene, plan) ? await scenes.lighting.find(job, at, hooks, control) : null;
+        return await makeLightAlone(job, at(job.frame), hooks, control, began, cpu);
+      const lighting = asksGatheredLight(scene, plan)
+        ? await scenes.lighting.find(job, at, hooks, control)
+        : null;
       if (lighting === "stopped") return { kind: "stopped", saved: null };
       if (lighting !== null) lit = lighting.work;
       sampling = await beginSampling(
@@ -206,7 +208,7 @@ export async function renderJob(
     const output: FrameOutput = {
       cpuSeconds: (used.user + used.system) / 1e6,
       startupSeconds: Math.max(0, (started - began) / 1000 - lit.seconds),
-      lighting: lit,
+      light: lit,
       renderSeconds: (rendered - started) / 1000,
       denoiseSeconds: (written - rendered) / 1000,
       writeSeconds: (performance.now() - written) / 1000,

@@ -22,7 +22,7 @@ export interface Sampling {
   readonly job: FrameJob;
   readonly request: FrameRequest;
   readonly render: FrameRender;
-  /** The lighting cache that its samples are lit by; null for none. */
+  /** The gathered light that its samples are lit by; null for none. */
   readonly lighting: string | null;
   /** Mean samples a pixel, and render seconds, that it began with. */
   readonly heldSamples: number;
@@ -67,7 +67,7 @@ async function findHeld(
     )
       continue;
     if ((header.lighting ?? null) !== lighting) {
-      hooks.log("warning", "saved samples cannot be used: they were lit by another lighting cache");
+      hooks.log("warning", "saved samples cannot be used: they were lit by other gathered light");
       continue;
     }
     const bar = resumeBar(header, { ...job.checkpoint.made, ...sumsKeptBy(request) });
@@ -78,7 +78,7 @@ async function findHeld(
 }
 
 /** Begins a frame, or goes on with what was saved of it.
- * @param lighting names the lighting cache of the request; null for none
+ * @param lighting names the gathered light of the request; null for none
  */
 export async function beginSampling(
   job: FrameJob,

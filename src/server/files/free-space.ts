@@ -1,6 +1,7 @@
 /** Room on the disk of a project. */
 import fs from "node:fs/promises";
 import { projectFolder, type ProjectPlace } from "./paths";
+
 /** Free bytes where a project lies; null where the system does not say. */
 export async function freeBytesOf(place: ProjectPlace): Promise<number | null> {
   try {

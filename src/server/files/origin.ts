@@ -1,5 +1,6 @@
 /** Who made a file, as the file itself says in its format's own metadata. */
 import { readImageTexts } from "@/core/image/check-file";
+
 /** Keyword of the text in a file that says who made it. */
 export const FILE_TEXT = "PlainTally";
 

@@ -11,6 +11,7 @@ import { appendEvent } from "../store/events";
 import { deleteFile, type FileIdentity, listFiles, lockFile, saveUnlookedFile } from "../store/frame-files";
 import { latestRevision, type SequenceRow, readSavedPlan } from "../store/shots";
 import { sequencePlace } from "../files/layout";
+
 interface Listed {
   readonly folder: string;
   readonly files: ReadonlyMap<number, FileIdentity>;

@@ -4,11 +4,12 @@ import { pool, transact } from "../db/pool";
 import { appendEvent } from "../store/events";
 import { closeFindingsAsFixed } from "../store/findings";
 import { type FileRow, listFiles } from "../store/frame-files";
-import { closeOutTask, tasksOut } from "../store/hand-outs";
+import { tasksOut } from "../store/hand-outs";
 import { plansOfRun } from "../store/run-space";
 import { placesOfRun } from "../store/run-versions";
 import { type SequenceRow, sequencesOfVersion } from "../store/shots";
 import { printsOf } from "../scenes/prints";
+import { closeOutTask } from "../store/task-state";
 
 async function looksOf(
   runId: number,

@@ -9,9 +9,10 @@ import { closeEndedRuns } from "../queue/run-end";
 import { openAsides } from "../store/asides";
 import { eventsAfter, lastEventId, pruneEvents } from "../store/events";
 import { listNodes, settingsOfNodes } from "../store/nodes";
-import { listRendering, secondsSinceLastFrame } from "../store/runs";
 import { nodeState, viewRendering } from "../views/nodes";
 import { sayFault } from "@/contract/faults";
+import { listRendering } from "../store/tasks";
+import { secondsSinceLastFrame } from "../store/attempts";
 
 const POLL_MS = 500;
 const EVENTS_A_POLL = 1_000;

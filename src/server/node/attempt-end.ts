@@ -4,11 +4,13 @@ import { isDatabaseAway } from "../db/pool";
 import { LeaseLost, TallyError } from "../errors";
 import { RenderFailed } from "../engines/engine";
 import { fail } from "../queue/failures";
-import { giveBack, type LeasedFrame } from "../queue/lease";
+import { giveBack } from "../queue/lease";
 import { holdForSpace } from "./disk-space";
 import { type LogLine, sayOfAttempt } from "./attempt-log";
 import type { AttemptHost, AttemptSignals } from "./attempt-host";
 import { FAULTS, type FaultCode, fileFaultCode } from "@/contract/faults";
+import type { LeasedFrame } from "../queue/leased-frame";
+
 /** What became of an attempt, as far as its node is concerned. */
 export type AttemptEnd =
   { readonly kind: "made"; readonly pace: Pace } | { readonly kind: "failed" | "given-back" };

@@ -3,6 +3,7 @@ import type { Pool } from "../db/pool";
 import { type Engine, RenderFailed } from "../engines/engine";
 import type { NodeFaults } from "./faults";
 import type { LogLevel } from "@/contract/log";
+
 /** What an attempt needs of its node. */
 export interface AttemptHost {
   readonly pool: Pool;

@@ -2,10 +2,10 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { Pool } from "../db/pool";
-import type { LeasedFrame } from "../queue/lease";
-import { appendLines } from "../store/runs";
 import type { LogLevel } from "@/contract/log";
 import { nodeLogFile } from "../files/layout";
+import { appendLines } from "../store/attempt-lines";
+import type { LeasedFrame } from "../queue/leased-frame";
 
 export interface LogLine {
   readonly level: LogLevel;

@@ -3,11 +3,12 @@ import path from "node:path";
 import { LeaseLost } from "../errors";
 import type { SavedCheckpoint } from "../engines/engine";
 import { insideFolder } from "../files/paths";
-import type { LeasedFrame } from "../queue/lease";
 import { clearLeftovers, placeCheckpoint } from "./place-checkpoint";
 import type { LogLevel } from "@/contract/log";
 import { checkpointFolder } from "../files/layout";
 import type { AttemptHost } from "./attempt-host";
+import type { LeasedFrame } from "../queue/leased-frame";
+
 /** Puts the saved samples of one attempt in place, one after the other, and leaves no temporary file. */
 export class CheckpointKeeper {
   readonly #host: AttemptHost;

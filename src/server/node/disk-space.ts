@@ -6,7 +6,6 @@ import { passesOfBits } from "@/core/plan/passes";
 import { savesSamples } from "@/core/plan/renderer";
 import { type Pool, transact } from "../db/pool";
 import { projectFolder } from "../files/paths";
-import { holdRun } from "../queue/failures";
 import { forgetOpenQueue } from "../queue/open-runs";
 import {
   framesLeft,
@@ -18,6 +17,7 @@ import {
 } from "../store/run-space";
 import { appendRunEvent } from "../store/run-versions";
 import { FAULTS, fileFaultCode } from "@/contract/faults";
+import { holdRun } from "../store/run-state";
 
 /** No room, or no more of what this user may have. @param errno such as ENOSPC */
 export const isFull = (errno: string | null): boolean =>

@@ -12,8 +12,7 @@ import path from "node:path";
 import { readPlan } from "@/core/plan/plan";
 import { isExternal } from "@/core/plan/renderer";
 import { type EngineHooks, RenderFailed, secondsOf } from "../engines/engine";
-import { judgeRun } from "../queue/failures";
-import { giveBack, type LeasedFrame } from "../queue/lease";
+import { giveBack } from "../queue/lease";
 import { type LogLine, sayOfAttempt } from "./attempt-log";
 import { measureLoad } from "./machine-load";
 import { appendManifest } from "./manifest";
@@ -27,6 +26,8 @@ import { CheckpointKeeper } from "./checkpoint-keeper";
 import { type AttemptEnd, giveUp } from "./attempt-end";
 import { placePatiently } from "./place-patiently";
 import type { AttemptHost, AttemptSignals } from "./attempt-host";
+import type { LeasedFrame } from "../queue/leased-frame";
+import { judgeRun } from "../queue/judgement";
 
 export async function attemptFrame(
   host: AttemptHost,
@@ -141,7 +142,7 @@ export async function attemptFrame(
       kind: "made",
       pace: {
         startupSeconds: output.startupSeconds,
-        frameSeconds: secondsOf(output) - output.startupSeconds - output.lighting.seconds,
+        frameSeconds: secondsOf(output) - output.startupSeconds - output.light.seconds,
       },
     };
   } catch (error) {

@@ -1,7 +1,6 @@
 /** The denoised twin alone can be made from what a frame has kept. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import type { LeasedFrame } from "../queue/lease";
 import { type ReadPlan, frameName } from "@/core/plan/plan";
 import type { Guides } from "../engines/engine";
 import { type Pass, GUIDE_PASSES } from "@/core/plan/passes";
@@ -11,6 +10,7 @@ import { ENGINE } from "../scenes/stand-in";
 import { checkFile } from "@/core/image/check-file";
 import { imageTools } from "../files/image-tools";
 import { originOf } from "../files/origin";
+import type { LeasedFrame } from "../queue/leased-frame";
 
 /** Files of the frame from which the denoised twin alone can be made: all there, in linear light, and of the very look that the plan asks for. */
 export async function keptGuides(

@@ -5,9 +5,9 @@ import { frameName, type ReadPlan, versionName } from "@/core/plan/plan";
 import type { FrameWork } from "../engines/frame-job";
 import { proofFolder, sequenceFolder } from "../files/layout";
 import { insideFolder } from "../files/paths";
-import type { LeasedFrame } from "../queue/lease";
 import { frozenName } from "../scenes/scene-files";
 import { engineOf } from "../scenes/renderers";
+import type { LeasedFrame } from "../queue/leased-frame";
 
 /** What the render really uses: files that this node does not see are null. */
 export const usedSources = (lease: LeasedFrame, without: readonly string[]): LookSources => ({

@@ -32,7 +32,7 @@ export async function appendManifest(
   await fs.mkdir(path.dirname(file), { recursive: true });
   const seconds = {
     startup: output.startupSeconds,
-    lighting: output.lighting.seconds,
+    light: output.light.seconds,
     render: output.renderSeconds,
     denoise: output.denoiseSeconds,
     write: output.writeSeconds,

@@ -13,16 +13,17 @@ import { LeaseLost } from "../errors";
 import { sha256 } from "../files/content";
 import { imageTools } from "../files/image-tools";
 import { type FrameOutput, type PassOutput, RenderFailed, secondsOf } from "../engines/engine";
-import { finish, holdLease, type LeasedFrame } from "../queue/lease";
+import { finish, holdLease } from "../queue/lease";
 import { appendEvent } from "../store/events";
 import { closeFindingsAsFixed, insertFindings } from "../store/findings";
 import { saveFile } from "../store/frame-files";
 import { saveProofFile } from "../store/proofs";
-import { appendLines } from "../store/runs";
 import { dropCheckpoint } from "./place-checkpoint";
 import { originOf } from "../files/origin";
 import { asideFolder, asideName } from "../files/layout";
 import type { PassPlace } from "../engines/frame-job";
+import { appendLines } from "../store/attempt-lines";
+import type { LeasedFrame } from "../queue/leased-frame";
 
 /** Between the lock and the rename nothing waits; a node that was put to sleep there longer than this gives up (its transaction was cut after 10 s). */
 const LONGEST_HOLD_MS = 5_000;

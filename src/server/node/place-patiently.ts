@@ -3,6 +3,7 @@ import { setTimeout as pause } from "node:timers/promises";
 import { sayOfAttempt } from "./attempt-log";
 import { type FinishedFrame, placeFrame } from "./place-frame";
 import type { AttemptHost } from "./attempt-host";
+
 /** Another program holds the file that is to be replaced, for a moment mostly. */
 const HELD_CODES: ReadonlySet<string> = new Set(["EBUSY", "EPERM", "EACCES", "ETXTBSY"]);
 

@@ -16,8 +16,8 @@ import { passBits } from "@/core/plan/passes";
 import { isWithinHours } from "@/core/timing/hours";
 import { isDatabaseAway, type Pool, transact } from "../db/pool";
 import { LeaseLost, TallyError } from "../errors";
-import type { Engine } from "../engines/engine";
-import { describeLease, type Lease, LEASE_SECONDS, renew } from "../queue/lease";
+import { type Engine, RenderFailed } from "../engines/engine";
+import { type Lease, LEASE_SECONDS, renew } from "../queue/lease";
 import { NodeQueue } from "../queue/node-queue";
 import { closeEndedRuns } from "../queue/run-end";
 import { appendEvent } from "../store/events";
@@ -34,14 +34,16 @@ import { AttemptWatch, SILENCE_SECONDS } from "./attempt-watch";
 import { holdForSpace, SpaceWatch } from "./disk-space";
 import type { NodeFaults } from "./faults";
 import { attemptFrame } from "./frame-attempt";
-import { attemptLighting } from "./lighting-attempt";
+import { attemptLight } from "./light-attempt";
 import { answerQuestions } from "./readiness";
 import { type ReadyNode, RunReadiness } from "./run-readiness";
 import { Shyness } from "./shyness";
 import { forgivenAt } from "../store/asides";
 import type { LogLevel } from "@/contract/log";
-import type { AttemptEnd } from "./attempt-end";
-import type { AttemptHost } from "./attempt-host";
+import { type AttemptEnd, giveUp } from "./attempt-end";
+import type { AttemptHost, AttemptSignals } from "./attempt-host";
+import { describeLease, type LeasedFrame } from "../queue/leased-frame";
+import type { TaskKind } from "@/core/run/task-life";
 
 export interface NodeOptions {
   readonly name: string;
@@ -86,6 +88,24 @@ interface Slot {
   askToStop: (() => void) | null;
   over: Promise<void>;
 }
+
+type Attempt = (host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals) => Promise<AttemptEnd>;
+
+/** A kind of task that no program of this version puts into the queue: told as a failure, should one be there. */
+const notHere: Attempt = (host, lease, signals) =>
+  giveUp(host, lease, new RenderFailed("task-kind-not-here", { kind: lease.taskKind }), signals, {
+    folder: null,
+    lines: [],
+  });
+
+/** How a node makes each kind of task. */
+const ATTEMPTS: Readonly<Record<TaskKind, Attempt>> = {
+  frame: attemptFrame,
+  light: attemptLight,
+  check: notHere,
+  scan: notHere,
+  encode: notHere,
+};
 
 export class RenderNode {
   readonly #pool: Pool;
@@ -381,9 +401,7 @@ export class RenderNode {
     };
     try {
       const signals = { abort: abort.signal, stop: stop.signal };
-      return frame.passes.length === 0
-        ? await attemptLighting(host, frame, signals)
-        : await attemptFrame(host, frame, signals);
+      return await ATTEMPTS[frame.taskKind](host, frame, signals);
     } finally {
       clearTimeout(grace);
       slot.askToStop = null;

@@ -3,26 +3,15 @@
  * there is one, until the judgement (core/review/blame) finds who is to blame: then the frame or the
  * node is set aside, or the run is held.
  */
-import type { RunHeld } from "@/contract/hold";
-import {
-  type BlameFacts,
-  type FailedAttempt,
-  type FirstAttempt,
-  judge,
-  retryPause,
-} from "@/core/review/blame";
-import { type Pool, transact, type Tx } from "../db/pool";
-import { type Db, fromJson, row, rows, write } from "../db/rows";
+import { retryPause } from "@/core/review/blame";
+import { type Pool, transact } from "../db/pool";
+import { row, write } from "../db/rows";
 import { LeaseLost } from "../errors";
-import { setNodeAside } from "../store/asides";
 import { appendEvent } from "../store/events";
-import { appendRunEvent } from "../store/run-versions";
 import type { Lease } from "./lease";
 import { forgetOpenQueue } from "./open-runs";
-import { readTakers, takersOfRun } from "./takers";
-
-/** More failures than this of one run are not looked at: by then all is decided. */
-const FAILURES_READ = 500;
+import { applyJudgement } from "./judgement";
+import { failTask } from "../store/task-state";
 
 export interface Failure {
   readonly code: string;
@@ -34,29 +23,16 @@ export interface Failure {
 /** Closes an attempt as failed, and judges the run. */
 export async function fail(pool: Pool, lease: Lease, failure: Failure): Promise<void> {
   await transact(async (tx) => {
-    const task = await row<{ tries: number }>(
+    const task = await row<{ tries: number; nodeId: number }>(
       tx,
-      "SELECT tries FROM task WHERE id = ? AND token = ? AND state = 'leased' FOR UPDATE",
+      "SELECT tries, node_id AS nodeId FROM task WHERE id = ? AND token = ? AND state = 'leased' FOR UPDATE",
       [lease.taskId, lease.token],
     );
     if (task === null) throw new LeaseLost();
     const tries = task.tries + (failure.isOfPlace ? 0 : 1);
-    await write(
-      tx,
-      `UPDATE task t
-        JOIN attempt a ON a.id = ?
-        SET t.avoid_node_id = IF(?, t.avoid_node_id, a.node_id), t.state = 'waiting', t.tries = ?,
-          t.not_before = NOW(6) + INTERVAL ? SECOND, t.token = NULL, t.node_id = NULL,
-          t.attempt_id = NULL, t.lease_until = NULL, t.progress = NULL
-        WHERE t.id = ?`,
-      [
-        lease.attemptId,
-        failure.isOfPlace,
-        tries,
-        retryPause(Math.max(1, tries), Math.random()),
-        lease.taskId,
-      ],
-    );
+    const pause = retryPause(Math.max(1, tries), Math.random());
+    if (!(await failTask(tx, lease, tries, pause, failure.isOfPlace ? null : task.nodeId)))
+      throw new LeaseLost();
     await write(
       tx,
       `UPDATE attempt
@@ -68,156 +44,4 @@ export async function fail(pool: Pool, lease: Lease, failure: Failure): Promise<
     await appendEvent(tx, "task", lease.sequenceId, lease.runId);
   }, pool);
   forgetOpenQueue(pool);
-}
-
-/** Judges a run again: a frame that another node failed on was made. */
-export async function judgeRun(pool: Pool, runId: number): Promise<void> {
-  await transact((tx) => applyJudgement(tx, runId), pool);
-  forgetOpenQueue(pool);
-}
-
-interface Judged {
-  readonly id: number;
-  readonly sequenceId: number;
-  readonly nodes: readonly string[] | null;
-  readonly from: Date | null;
-}
-
-/** Failures count from the run's last Resume on, and for each node from when it was let in again; those of a node that is set aside prove nothing. */
-const COUNTED = `a.run_id = ? AND a.of_place = 0 AND a.started_at >= COALESCE(?, '2000-01-01')
-  AND a.started_at >= COALESCE((SELECT MAX(COALESCE(x.let_in_at, NOW(3) + INTERVAL 1 DAY)) FROM node_aside x WHERE x.node_id = a.node_id AND x.run_id IS NULL), '2000-01-01')`;
-
-async function gatherFacts(db: Db, run: Judged): Promise<BlameFacts> {
-  const takers = takersOfRun(await readTakers(db), run).map((t) => t.name);
-  const failed = await rows<FailedAttempt>(
-    db,
-    `SELECT a.task_id AS task, a.frame, n.name AS node, a.code
-      FROM attempt a
-      JOIN node n ON n.id = a.node_id
-      WHERE ${COUNTED} AND a.outcome = 'failed'
-      ORDER BY a.id DESC
-      LIMIT ${FAILURES_READ}`,
-    [run.id, run.from],
-  );
-  const tasks = [...new Set(failed.map((f) => f.task))];
-  const made =
-    tasks.length === 0
-      ? []
-      : await rows<{ task: number; node: string }>(
-          db,
-          `SELECT t.id AS task, n.name AS node
-            FROM task t
-            JOIN node n ON n.id = t.node_id
-            WHERE t.state = 'done' AND t.id IN (${tasks.map(() => "?").join(", ")})`,
-          tasks,
-        );
-  const makers = new Set(
-    (
-      await rows<{ node: string }>(
-        db,
-        `SELECT n.name AS node
-          FROM node n
-          WHERE EXISTS (
-            SELECT 1
-            FROM attempt a
-            WHERE a.run_id = ? AND a.node_id = n.id AND a.outcome = 'done'
-          )`,
-        [run.id],
-      )
-    ).map((m) => m.node),
-  );
-  // Asked only while it may be the scene: it reads every attempt of the run.
-  const firsts = takers.some((node) => makers.has(node))
-    ? []
-    : await rows<FirstAttempt>(
-        db,
-        `SELECT n.name AS node, a.task_id AS task, IF(a.outcome = 'failed', a.code, NULL) AS code
-          FROM attempt a
-          JOIN node n ON n.id = a.node_id
-          WHERE a.id IN (
-            SELECT MIN(a.id)
-            FROM attempt a
-            WHERE ${COUNTED} AND a.outcome IN ('done', 'failed')
-            GROUP BY a.node_id
-          )`,
-        [run.id, run.from],
-      );
-  return {
-    failed: failed.reverse(),
-    made: new Map(made.map((m) => [m.task, m.node])),
-    firsts,
-    makers,
-    takers,
-  };
-}
-
-async function applyJudgement(tx: Tx, runId: number): Promise<void> {
-  // Two nodes that fail at one moment are judged one after the other: the second sees the first.
-  const found = await row<Omit<Judged, "nodes"> & { nodes: unknown }>(
-    tx,
-    `SELECT id, sequence_id AS sequenceId, nodes, judged_from AS \`from\`
-      FROM run
-      WHERE id = ?
-      FOR UPDATE`,
-    [runId],
-  );
-  const run: Judged = { ...found!, nodes: found!.nodes === null ? null : fromJson(found!.nodes) };
-  const verdict = judge(await gatherFacts(tx, run));
-  if (verdict.scene !== null) {
-    const { code, nodes, frames } = verdict.scene;
-    await holdRun(tx, run.id, {
-      code: "scene-fails",
-      error: code,
-      message: await messageOf(tx, runId, code),
-      nodes,
-      frames,
-    });
-  }
-  for (const { node, frames, code } of verdict.nodes) {
-    const { id } = (await row<{ id: number }>(tx, "SELECT id FROM node WHERE name = ?", [node]))!;
-    await setNodeAside(tx, id, null, {
-      code: "fails-alone",
-      frames,
-      error: code,
-      message: await messageOf(tx, runId, code),
-    });
-    // Frames that were set aside on its word wait again, for the others.
-    await write(
-      tx,
-      `UPDATE task t
-        SET t.state = 'waiting', t.tries = 1, t.not_before = NOW(6)
-        WHERE t.run_id = ?
-          AND t.state = 'failed'
-          AND EXISTS (
-            SELECT 1
-            FROM attempt a
-            WHERE a.task_id = t.id AND a.node_id = ? AND a.outcome = 'failed'
-          )`,
-      [runId, id],
-    );
-    await appendEvent(tx, "node", run.sequenceId, runId);
-  }
-  for (const task of verdict.tasks)
-    await write(tx, "UPDATE task SET state = 'failed' WHERE id = ? AND state = 'waiting'", [task]);
-}
-
-async function messageOf(db: Db, runId: number, code: string): Promise<string> {
-  return (
-    (
-      await row<{ message: string | null }>(
-        db,
-        "SELECT message FROM attempt WHERE run_id = ? AND code = ? ORDER BY id DESC LIMIT 1",
-        [runId, code],
-      )
-    )?.message ?? code
-  );
-}
-
-/** Holds a run: what is in work goes on, and nothing new is leased. */
-export async function holdRun(db: Db, runId: number, held: RunHeld): Promise<void> {
-  const { matched } = await write(db, "UPDATE run SET held = ? WHERE id = ? AND state = 'active'", [
-    JSON.stringify(held),
-    runId,
-  ]);
-  if (matched === 1) await appendRunEvent(db, runId);
 }

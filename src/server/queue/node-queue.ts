@@ -6,18 +6,11 @@
  */
 import { countForShare, fairShare, type Pace, proposeBatch } from "@/core/run/batch";
 import type { Pool, Tx } from "../db/pool";
-import { row, rows, write } from "../db/rows";
-import {
-  ALL,
-  type Candidate,
-  type Claimer,
-  claimOf,
-  claimReserved,
-  type Lease,
-  type Reservation,
-} from "./lease";
+import { row, rows, write, marks } from "../db/rows";
+import type { Lease } from "./lease";
 import { openQueue, type OpenRun } from "./open-runs";
 import { isAside, takersOfRun } from "./takers";
+import { ALL, type Candidate, type Claimer, claimOf, claimReserved, type Reservation } from "./claim";
 
 export interface NodeQueueOptions {
   readonly leaseSeconds: number;
@@ -120,7 +113,7 @@ export class NodeQueue {
         tx,
         `UPDATE task
           SET reserved_node_id = ?, not_before = NOW(6) + INTERVAL ? SECOND
-          WHERE id IN (${kept.map(() => "?").join(", ")})`,
+          WHERE id IN ${marks(kept)}`,
         [this.#node.id, this.#options.leaseSeconds, ...kept.map((k) => k.id)],
       );
     this.#reserved = kept;
@@ -146,7 +139,7 @@ export class NodeQueue {
       this.#pool,
       `UPDATE task
         SET ${set}
-        WHERE id IN (${ids.map(() => "?").join(", ")}) AND state = 'waiting' AND reserved_node_id = ?`,
+        WHERE id IN ${marks(ids)} AND state = 'waiting' AND reserved_node_id = ?`,
       [...params, ...ids, this.#node.id],
     );
   }

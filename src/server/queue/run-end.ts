@@ -6,10 +6,11 @@ import { fillTemplate } from "@/core/plan/call-template";
 import { settings } from "../configuration";
 import type { Pool } from "../db/pool";
 import { settleRuns } from "./settle";
-import { runById, runCounts } from "../store/runs";
+import { runById } from "../store/runs";
 import { versionsOfRun } from "../store/run-versions";
 import { sequenceById } from "../store/shots";
 import { sequencePlace } from "../files/layout";
+import { runCounts } from "../store/tasks";
 
 export async function closeEndedRuns(pool: Pool): Promise<void> {
   for (const id of await settleRuns(pool)) await callAtEnd(pool, id);

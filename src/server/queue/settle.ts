@@ -1,10 +1,12 @@
 /** Runs that come to their end: nothing left, stopped with nothing in work any more, or over by their time. */
-import type { RunState } from "@/contract/run-state";
 import { type Pool, transact } from "../db/pool";
 import { row, rows, write } from "../db/rows";
 import { forgetOpenQueue } from "./open-runs";
 import { appendRunEvent } from "../store/run-versions";
 import { deleteOldPreviews } from "../store/previews";
+import type { RunState } from "@/core/run/run-life";
+import { moveRun } from "../store/run-state";
+import { giveBackAllOfRun } from "../store/task-state";
 
 /** Runs that were to finish by themselves at a time stop: what is in work is saved, or finished where a plan of the run never saves anything. */
 export async function stopRunsOnTime(pool: Pool): Promise<void> {
@@ -23,19 +25,18 @@ export async function stopRunsOnTime(pool: Pool): Promise<void> {
   );
   for (const run of due) {
     await transact(async (tx) => {
-      const { matched } = await write(
+      // Under the run's lock: somebody may have put the time off.
+      const due = await row(
         tx,
-        `UPDATE run
-          SET state = ?, stop_at = NULL
-          WHERE id = ? AND state = 'active' AND stop_at <= NOW(3)`,
-        [run.losesWork === 1 ? "stopping" : "halting", run.id],
+        "SELECT id FROM run WHERE id = ? AND state = 'active' AND stop_at <= NOW(3) FOR UPDATE",
+        [run.id],
       );
-      if (matched === 1) await appendRunEvent(tx, run.id);
+      if (due !== null) await moveRun(tx, run.id, run.losesWork === 1 ? "stop-after-these" : "stop-now");
     }, pool);
   }
 }
 
-/** Runs whose lighting cache is made, as far as it can be: their frames are leased from now on. What failed is made by the frames that miss it, or fails with them. */
+/** Runs whose gathered light is made, as far as it can be: their frames are leased from now on. What failed is made by the frames that miss it, or fails with them. */
 export async function beginSecondParts(pool: Pool): Promise<void> {
   const ready = await rows<{ id: number }>(
     pool,
@@ -49,7 +50,7 @@ export async function beginSecondParts(pool: Pool): Promise<void> {
           WHERE t.run_id = r.id
             AND t.state IN ('waiting', 'leased')
             AND t.position < r.lit_until
-            AND t.passes = 0
+            AND t.kind = 'light'
         )`,
   );
   for (const { id } of ready) {
@@ -107,10 +108,7 @@ export async function settleRuns(pool: Pool): Promise<number[]> {
         [run.id],
       );
       if (run.state === "active" && left!.n > 0) return false;
-      await write(tx, "UPDATE run SET state = ?, held = NULL, ended_at = NOW(3) WHERE id = ?", [
-        left!.n > 0 ? "stopped" : "done",
-        run.id,
-      ]);
+      await moveRun(tx, run.id, left!.n > 0 ? "nothing-in-work" : "nothing-left");
       await write(
         tx,
         `UPDATE attempt a
@@ -119,15 +117,7 @@ export async function settleRuns(pool: Pool): Promise<number[]> {
           WHERE t.run_id = ? AND t.state = 'leased' AND a.outcome = 'running'`,
         [run.id],
       );
-      await write(
-        tx,
-        `UPDATE task
-          SET state = 'waiting', token = NULL, node_id = NULL, attempt_id = NULL, lease_until = NULL,
-            progress = NULL
-          WHERE run_id = ? AND state = 'leased'`,
-        [run.id],
-      );
-      await appendRunEvent(tx, run.id);
+      await giveBackAllOfRun(tx, run.id);
       return true;
     }, pool);
     if (isClosed) closed.push(run.id);

@@ -73,7 +73,7 @@ export interface RenderSources {
   readonly cameras: readonly string[] | null;
   readonly textures: ReadonlyMap<string, string>;
   readonly sources: LookSources;
-  /** The lighting cache that the scene asks for; null for none, and for another renderer's scene. */
+  /** The gathered light that the scene asks for; null for none, and for another renderer's scene. */
   readonly lighting: SceneLighting | null;
 }
 

@@ -1,4 +1,5 @@
 /** What the renderer that comes along is called in fingerprints and files. */
 import { RENDERER_VERSION } from "@/render/render-frame";
+
 /** Part of the look fingerprint. `Math.*` may round differently in another V8, so its version counts. */
 export const ENGINE = `stand-in ${RENDERER_VERSION}, V8 ${process.versions.v8.split(".").slice(0, 2).join(".")}`;

@@ -18,7 +18,7 @@ export const timedAttempts = (db: Db, versionId: number, limit: number): Promise
       JOIN run r ON r.id = c.run_id AND r.kind = 'sequence'
       JOIN attempt a ON a.run_id = r.id
         AND a.outcome = 'done'
-        AND a.passes <> 0
+        AND a.kind = 'frame'
         AND a.render_seconds > 0
         AND COALESCE(a.samples_added, 1) > 0
       JOIN sequence q ON q.id = a.sequence_id AND q.version_id = c.version_id
@@ -29,22 +29,22 @@ export const timedAttempts = (db: Db, versionId: number, limit: number): Promise
     [versionId, limit],
   );
 
-/** Seconds of a lighting cache that was made for frames of a version. */
-export interface TimedLighting {
+/** Seconds of gathered light that was made for frames of a version. */
+export interface TimedLight {
   readonly scene: string;
   readonly seconds: number;
 }
 
 /** Newest first, in runs and in proofs. */
-export const timedLighting = (db: Db, versionId: number, limit: number): Promise<TimedLighting[]> =>
-  rows<TimedLighting>(
+export const timedLight = (db: Db, versionId: number, limit: number): Promise<TimedLight[]> =>
+  rows<TimedLight>(
     db,
     `SELECT JSON_VALUE(COALESCE(r.plan, e.plan), '$.scene') AS scene,
-        a.lighting_seconds / a.lighting_made + 0e0 AS seconds
+        a.light_seconds / a.light_made + 0e0 AS seconds
       FROM run_version c
       JOIN run r ON r.id = c.run_id
       JOIN plan_revision e ON e.id = c.revision_id
-      JOIN attempt a ON a.run_id = r.id AND a.outcome = 'done' AND a.lighting_made > 0
+      JOIN attempt a ON a.run_id = r.id AND a.outcome = 'done' AND a.light_made > 0
       JOIN sequence q ON q.id = a.sequence_id AND q.version_id = c.version_id
       WHERE c.version_id = ?
       ORDER BY a.id DESC

@@ -70,7 +70,3 @@ export const tasksOut = (db: Db, versionId: number): Promise<OutTask[]> =>
       WHERE c.version_id = ? AND r.handout IS NOT NULL AND r.state = 'active' AND t.state = 'waiting'`,
     [versionId],
   );
-
-/** A frame that was handed out is back. False when it waits no more. */
-export const closeOutTask = async (db: Db, id: number): Promise<boolean> =>
-  (await write(db, "UPDATE task SET state = 'done' WHERE id = ? AND state = 'waiting'", [id])).matched === 1;

@@ -1,6 +1,6 @@
 /** Questions to nodes, answered from their heartbeat: also while they render. */
 import type { NodeAnswer, NodeQuestion } from "@/contract/node-request";
-import { type Db, fromJson, rows, write } from "../db/rows";
+import { type Db, fromJson, rows, write, marks } from "../db/rows";
 
 const KEPT_MINUTES = 10;
 
@@ -42,7 +42,7 @@ export async function answersTo(db: Db, ids: readonly number[]): Promise<Map<num
     db,
     `SELECT id, answer
       FROM node_request
-      WHERE answered_at IS NOT NULL AND id IN (${ids.map(() => "?").join(", ")})`,
+      WHERE answered_at IS NOT NULL AND id IN ${marks(ids)}`,
     [...ids],
   );
   return new Map(found.map((r) => [r.id, fromJson<NodeAnswer>(r.answer)]));

@@ -1,6 +1,6 @@
 /** Nodes as they last showed themselves. */
 import type { NodeSettings } from "@/contract/node-settings";
-import type { Pause } from "@/contract/run-state";
+import type { Pause } from "@/contract/run-manner";
 import type { Hours } from "@/core/timing/hours";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
 

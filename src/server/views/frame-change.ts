@@ -12,6 +12,7 @@ import { requireSequence } from "../store/shots";
 import { originOf } from "../files/origin";
 import { sequencePlace } from "../files/layout";
 import { requireAside, asideFolderOf } from "../folder/aside";
+
 export async function changeOfFrame(sequenceId: number, frame: number): Promise<FrameChangeView> {
   const sequence = await requireSequence(sequenceId);
   const [file, aside] = [await fileOfFrame(pool(), sequenceId, frame), await requireAside(sequence, frame)];

@@ -6,9 +6,11 @@ import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { type ShareRow, sharesOfRun } from "../store/hand-outs";
-import { runById, type RunRow, tasksOfRun } from "../store/runs";
+import { runById, type RunRow } from "../store/runs";
 import { requireSequence } from "../store/shots";
 import { versionPlace } from "../files/layout";
+import { tasksOfRun } from "../store/tasks";
+
 export const PLAN_FILE = "hand-out.json";
 
 export async function requireHandOut(runId: number): Promise<RunRow & { readonly handout: string }> {

@@ -1,7 +1,8 @@
 /** Logs of runs and frames, newest lines, in the order in which they were said. */
 import type { LogLine } from "@/contract/views";
 import { pool } from "../db/pool";
-import { type LogFilter, logOfFrame, logOfRun, type LogRow } from "../store/runs";
+import { type LogFilter, logOfFrame, logOfRun, type LogRow } from "../store/attempt-lines";
+
 const LOG_LINES = 200;
 
 const oldestFirst = (lines: readonly LogRow[]): LogLine[] =>

@@ -4,9 +4,11 @@ import { AWAY_SECONDS } from "../queue/takers";
 import { type NodeOrders, type NodeRow, listNodes, settingsOfNodes } from "../store/nodes";
 import { pool } from "../db/pool";
 import { openAsides } from "../store/asides";
-import { attemptsOfNodesToday, listRendering, madeFrames, type RenderingRow } from "../store/runs";
 import { likelyAttemptSeconds, type MadeFrame } from "@/core/estimate/expected";
 import { versionName } from "@/core/plan/plan";
+import { listRendering, type RenderingRow } from "../store/tasks";
+import { attemptsOfNodesToday, madeFrames } from "../store/attempts";
+
 /** @param orders what is decided of it
  * @param isAside from every run
  */
@@ -70,13 +72,13 @@ export async function viewRendering(rendering: readonly RenderingRow[]): Promise
   };
   return Promise.all(
     rendering.map(async (r) => {
-      const expected = r.isLighting === 1 ? null : likelyAttemptSeconds(r.frame, await madeBeside(r));
+      const expected = r.isLight === 1 ? null : likelyAttemptSeconds(r.frame, await madeBeside(r));
       return {
         runId: r.runId,
         shot: r.shot,
         version: versionName(r),
         isProof: r.isProof === 1,
-        isLighting: r.isLighting === 1,
+        isLight: r.isLight === 1,
         sequenceId: r.sequenceId,
         frame: r.frame,
         node: r.node,

@@ -1,20 +1,22 @@
 /** Proofs of a version with what they took, and what of them the saved plan could use. */
-import type { LightingView, ProofsView, ProofView } from "@/contract/views";
+import type { LightView, ProofsView, ProofView } from "@/contract/views";
 import { formatPhrase } from "@/core/frames/phrase";
 import type { Fingerprints } from "@/core/plan/fingerprint";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder } from "../files/paths";
-import { lostShare, timedLighting } from "../store/costs";
+import { lostShare, timedLight } from "../store/costs";
 import { proofFile, proofsOfVersion, type TimedProof } from "../store/proofs";
-import { runCounts, runsOfVersion, planOfRun } from "../store/runs";
+import { runsOfVersion, planOfRun } from "../store/runs";
 import { sequenceById, requireSequence } from "../store/shots";
-import { lightingNeed } from "../folder/lighting";
+import { lightNeed } from "../folder/gathered-light";
 import { loadVersion, type SequenceState } from "./tally";
 import { costOf, HISTORY, PROOFS_READ, timedHistory } from "./timed-frames";
 import { freeBytesOf } from "../files/free-space";
 import { versionPlace } from "../files/layout";
 import { printsOf } from "../scenes/prints";
+import { runCounts } from "../store/tasks";
+
 const RUNS_SHOWN = 20;
 
 /** What the saved plan's files of each sequence would be. */
@@ -34,8 +36,8 @@ export const fits = (
   proof.effort === planned.effort &&
   proof.file === planned.file;
 
-/** Lighting caches that the saved plan's frames would read, and what such have taken. */
-async function viewLighting(versionId: number, states: readonly SequenceState[]): Promise<LightingView> {
+/** Gathered light that the saved plan's frames would read, and what such have taken. */
+async function viewLight(versionId: number, states: readonly SequenceState[]): Promise<LightView> {
   const there: Record<string, string> = {};
   for (const {
     sequence,
@@ -52,10 +54,10 @@ async function viewLighting(versionId: number, states: readonly SequenceState[])
     )
       continue;
     there[sequence.camera] = formatPhrase(
-      (await lightingNeed(sequence, { plan, sources, every: lighting.every }, sequence.camera, asked)).there,
+      (await lightNeed(sequence, { plan, sources, every: lighting.every }, sequence.camera, asked)).there,
     );
   }
-  return { there, timed: await timedLighting(pool(), versionId, HISTORY) };
+  return { there, timed: await timedLight(pool(), versionId, HISTORY) };
 }
 
 export async function viewProofs(sequenceId: number): Promise<ProofsView> {
@@ -66,7 +68,7 @@ export async function viewProofs(sequenceId: number): Promise<ProofsView> {
   const [runs, files, lighting, history, lost, freeBytes] = await Promise.all([
     runsOfVersion(db, sequence.versionId, "proof", RUNS_SHOWN),
     proofsOfVersion(db, sequence.versionId, PROOFS_READ),
-    viewLighting(sequence.versionId, states),
+    viewLight(sequence.versionId, states),
     timedHistory(sequence.versionId),
     lostShare(db, HISTORY),
     freeBytesOf(sequence),

@@ -6,12 +6,12 @@ import { scaledSize } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 import { pool } from "../db/pool";
 import { readTakers } from "../queue/takers";
-import { timedLighting } from "../store/costs";
-import type { NewTask } from "../store/runs";
+import { timedLight } from "../store/costs";
 import { HISTORY, timedFrames } from "./timed-frames";
+import type { NewTask } from "../store/tasks";
 
-/** Likely seconds of what a run is about to render, from timed frames of its version; null where there are none, or none of the lighting caches that it makes.
- * @param caches lighting caches that it makes first
+/** Likely seconds of what a run is about to render, from timed frames of its version; null where there are none, or none of the gathered light that it makes.
+ * @param caches gathered light that it makes first
  * @param nodes that take part; null: those that would take frames now
  */
 export async function estimateTasks(
@@ -23,7 +23,7 @@ export async function estimateTasks(
 ): Promise<number | null> {
   const [{ samples, lostShare }, timed] = await Promise.all([
     timedFrames(versionId, plan),
-    timedLighting(pool(), versionId, HISTORY),
+    timedLight(pool(), versionId, HISTORY),
   ]);
   const model = costModel(samples);
   const seconds = cacheSeconds(timed, plan.scene);

@@ -4,10 +4,12 @@ import { setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
-import { attemptsByNode, runById, runCounts, runSpan, tasksSetAside } from "../store/runs";
+import { runById } from "../store/runs";
 import { versionsOfRun } from "../store/run-versions";
 import { requireSequence } from "../store/shots";
 import { sequencePlace } from "../files/layout";
+import { runCounts, tasksSetAside } from "../store/tasks";
+import { attemptsByNode, runSpan } from "../store/attempts";
 
 export async function summarizeRun(runId: number): Promise<RunSummaryView> {
   const run = await runById(pool(), runId);

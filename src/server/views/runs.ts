@@ -1,21 +1,16 @@
 /** Runs as the pages show them: counts, pace and likely finish. */
 import { versionName } from "@/core/plan/plan";
-import { goesOn } from "@/contract/run-state";
 import type { RunPaceView, RunView } from "@/contract/views";
 import { estimateFinish, framesAMinute } from "@/core/estimate/finish";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
-import {
-  endedFrames,
-  lightingCounts,
-  runById,
-  type RunCounts,
-  runCounts,
-  type RunRow,
-  runsOfVersion,
-} from "../store/runs";
+import { runById, type RunRow, runsOfVersion } from "../store/runs";
 import { versionsOfRun } from "../store/run-versions";
 import { RUNS_SHOWN } from "./shot";
+import { goesOn } from "@/core/run/run-life";
+import { lightCounts, type RunCounts, runCounts } from "../store/tasks";
+import { endedFrames } from "../store/attempts";
+
 const PACE_FRAMES = 12;
 
 async function paceOf(run: RunRow, counts: RunCounts): Promise<RunPaceView> {
@@ -43,7 +38,7 @@ export async function viewRun(run: RunRow): Promise<RunView> {
   const [counts, covered] = await Promise.all([runCounts(pool(), run.id), versionsOfRun(pool(), run.id)]);
   const [pace, lighting] = await Promise.all([
     paceOf(run, counts),
-    run.lights ? lightingCounts(pool(), run.id) : null,
+    run.lights ? lightCounts(pool(), run.id) : null,
   ]);
   const left = counts.waiting + counts.leased;
   return {

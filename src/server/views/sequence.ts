@@ -15,6 +15,7 @@ import { asideFiles, asideFolderOf } from "../folder/aside";
 import { loadSequence, loadVersion } from "./tally";
 import { viewRun } from "./runs";
 import { contentOf, RUNS_SHOWN } from "./shot";
+
 const viewFinding = (f: FindingRow): FindingView => ({
   id: f.id,
   frame: f.frame,

@@ -111,7 +111,7 @@ export async function viewScene(code: string, scenePath: string): Promise<SceneV
   const onDisk = await sceneOfShot(code, scenePath);
   return {
     cameras: onDisk.scene.cameras.map((c) => c.name),
-    lightingEvery: onDisk.scene.lighting?.every ?? null,
+    lightEvery: onDisk.scene.lighting?.every ?? null,
     version: versionOfScene(onDisk),
   };
 }

@@ -10,6 +10,7 @@ import { currentSequence } from "./current-sequence";
 import { loadSequence } from "./tally";
 import { runOnShow } from "./runs";
 import { contentOf } from "./shot";
+
 const POSTER_AT = 2 / 3;
 
 /** The good picture nearest to where the shot is two thirds over; once it is there, it stays. */

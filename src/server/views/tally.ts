@@ -14,7 +14,6 @@ import { readRenderSources, type RenderSources } from "../scenes/scene-files";
 import { type CheckpointRow, listCheckpoints } from "../store/checkpoints";
 import { type FindingRow, openFindings } from "../store/findings";
 import { type FileRow, listFiles } from "../store/frame-files";
-import { failedFrames, liveTasks } from "../store/runs";
 import type { Marker } from "@/core/plan/notes";
 import {
   latestRevision,
@@ -26,6 +25,8 @@ import {
 } from "../store/shots";
 import { framesBeingChecked } from "../folder/check-jobs";
 import { printsOf } from "../scenes/prints";
+import { liveTasks } from "../store/tasks";
+import { failedFrames } from "../store/attempts";
 
 export interface SequenceState {
   readonly sequence: SequenceRow;
@@ -38,7 +39,7 @@ export interface SequenceState {
   readonly held: readonly CheckpointRow[];
   /** What its pictures depend on now; null while the scene cannot be read. */
   readonly sources: LookSources | null;
-  /** The lighting cache that the scene asks for now; null for none. */
+  /** The gathered light that the scene asks for now; null for none. */
   readonly lighting: SceneLighting | null;
 }
 

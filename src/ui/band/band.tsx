@@ -120,7 +120,7 @@ export function Band({
     const layout = layoutBand(wide, window, total, lanes.length);
     const progress = new Map(
       liveState()
-        .rendering.filter((r) => r.sequenceId === leadId && !r.isProof && !r.isLighting)
+        .rendering.filter((r) => r.sequenceId === leadId && !r.isProof && !r.isLight)
         .map((r) => [r.frame, r.progress]),
     );
     if (hasOverview) {
@@ -386,7 +386,7 @@ function FocusNote({
     subscribeLive,
     () => {
       const found = liveState().rendering.find(
-        (r) => r.sequenceId === leadId && !r.isProof && !r.isLighting && r.frame === frame,
+        (r) => r.sequenceId === leadId && !r.isProof && !r.isLight && r.frame === frame,
       );
       return found === undefined ? null : Math.round(found.progress * 100);
     },

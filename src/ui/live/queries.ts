@@ -17,9 +17,9 @@ import type {
   ShotsView,
   ShotView,
 } from "@/contract/views";
-import { goesOn } from "@/contract/run-state";
 import type { Plan } from "@/core/plan/plan";
 import { get } from "./api";
+import { goesOn } from "@/core/run/run-life";
 
 /** How often the scene file is looked at while a plan is open. */
 const SCENE_LOOK_MS = 5_000;

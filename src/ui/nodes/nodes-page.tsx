@@ -5,7 +5,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import NextLink from "next/link";
 import type { AsideView, NodeDetail, RenderingView } from "@/contract/views";
 import type { NodeSettings } from "@/contract/node-settings";
-import type { Pause } from "@/contract/run-state";
+import type { Pause } from "@/contract/run-manner";
 import { messageOf, post } from "../live/api";
 import { useLive } from "../live/live-store";
 import { queryKeys, useNodes } from "../live/queries";
@@ -325,7 +325,7 @@ function Work({ work }: { readonly work: RenderingView }) {
     <Box className="figures" whiteSpace="nowrap" title={`Run ${work.runId}`}>
       <Flex gap="3" align="center">
         <Text>
-          {work.isProof ? "proves" : work.isLighting ? "gathers light for" : "renders"}{" "}
+          {work.isProof ? "proves" : work.isLight ? "gathers light for" : "renders"}{" "}
           <Box asChild color="petrol" textDecoration="underline" textUnderlineOffset="3px">
             <NextLink
               href={`/shots/${encodeURIComponent(work.shot)}?version=${work.version}&bench=${work.isProof ? "prove" : "run"}`}

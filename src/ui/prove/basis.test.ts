@@ -1,9 +1,9 @@
-/** What estimates rest on: which frames are counted, which timed frames tell something of them, and the lighting cache. */
+/** What estimates rest on: which frames are counted, which timed frames tell something of them, and the gathered light. */
 import type { ProofsView, ProofView } from "@/contract/views";
 import { EMPTY, rangeSet, setOf } from "@/core/frames/frame-set";
 import { type Plan, PLAN_DEFAULTS } from "@/core/plan/plan";
-import { basisOf, grainOf, lightingOf, storageOf } from "./basis";
-import { lightingText } from "./words";
+import { basisOf, grainOf, lightOf, storageOf } from "./basis";
+import { lightText } from "./words";
 
 const RATE = { numerator: 24, denominator: 1 };
 const SAVED: Plan = {
@@ -89,7 +89,7 @@ describe("frames and timed frames", () => {
   });
 });
 
-describe("the lighting cache", () => {
+describe("the gathered light", () => {
   const timed = [
     { scene: "scenes/quay.json", seconds: 4 },
     { scene: "scenes/quay.json", seconds: 6 },
@@ -97,27 +97,27 @@ describe("the lighting cache", () => {
   ];
   const known = view([], { there: { main: "0,8" }, timed });
   test("each camera needs its own; what is there already is not made again, unless the look changes", () => {
-    expect(lightingOf(SAVED, SAVED, ASKED, 8, known)).toEqual({ caches: 2, seconds: 5 });
-    expect(lightingOf({ ...SAVED, cameras: ["main", "top"] }, SAVED, setOf([9]), 8, known)).toEqual({
+    expect(lightOf(SAVED, SAVED, ASKED, 8, known)).toEqual({ caches: 2, seconds: 5 });
+    expect(lightOf({ ...SAVED, cameras: ["main", "top"] }, SAVED, setOf([9]), 8, known)).toEqual({
       caches: 3,
       seconds: 5,
     });
-    expect(lightingOf({ ...SAVED, width: 400 }, SAVED, ASKED, 8, known).caches).toBe(4);
+    expect(lightOf({ ...SAVED, width: 400 }, SAVED, ASKED, 8, known).caches).toBe(4);
   });
   test("a scene that asks for none, or quick shading, has none", () =>
     expect([
-      lightingOf(SAVED, SAVED, ASKED, null, known),
-      lightingOf({ ...SAVED, shading: "direct" }, SAVED, ASKED, 8, known),
+      lightOf(SAVED, SAVED, ASKED, null, known),
+      lightOf({ ...SAVED, shading: "direct" }, SAVED, ASKED, 8, known),
     ]).toEqual([
       { caches: 0, seconds: null },
       { caches: 0, seconds: null },
     ]));
   test("without a timed one the page says that its time is not in the figures", () => {
-    const unknown = lightingOf(SAVED, SAVED, ASKED, 8, view([]));
+    const unknown = lightOf(SAVED, SAVED, ASKED, 8, view([]));
     expect(unknown).toEqual({ caches: 4, seconds: null });
-    expect([lightingText(unknown), lightingText({ caches: 1, seconds: 75 })]).toEqual([
-      "The lighting cache at 4 frames comes first; none was timed yet, and it is not in these figures.",
-      "The lighting cache at 1 frame comes first, 1 min 15 s each.",
+    expect([lightText(unknown), lightText({ caches: 1, seconds: 75 })]).toEqual([
+      "The gathered light at 4 frames comes first; none was timed yet, and it is not in these figures.",
+      "The gathered light at 1 frame comes first, 1 min 15 s each.",
     ]);
   });
 });

@@ -5,7 +5,7 @@ import { difference, type FrameSet } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
 import { guessPassBytes } from "@/core/plan/consequences";
 import { passesMadeStale } from "@/core/plan/fingerprint";
-import { lightingFrames } from "@/core/run/lighting";
+import { lightFrames } from "@/core/run/gathered-light";
 import { scaledSize } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 
@@ -45,25 +45,25 @@ export function grainOf(plan: Plan, view: ProofsView): number | null {
   return nearest.noise * Math.sqrt(nearest.samples / plan.samples);
 }
 
-export interface LightingBasis {
+export interface LightBasis {
   /** Caches that come before the frames. */
   readonly caches: number;
   /** Seconds of one; null where none was timed. */
   readonly seconds: number | null;
 }
 
-/** Lighting caches that the frames still need, with what one takes; a look that changes makes them all anew.
+/** Gathered light that the frames still need, with what one takes; a look that changes makes them all anew.
  * @param every frames from one to the next; null where the scene asks for none
  */
-export function lightingOf(
+export function lightOf(
   plan: Plan,
   saved: Plan,
   frames: FrameSet,
   every: number | null,
   { lighting: { there, timed } }: ProofsView,
-): LightingBasis {
+): LightBasis {
   if (every === null || plan.shading !== "full") return { caches: 0, seconds: null };
-  const needed = lightingFrames(frames, every);
+  const needed = lightFrames(frames, every);
   const isKept = !passesMadeStale(saved, plan).includes("beauty");
   const of = (camera: string): FrameSet => {
     const kept = isKept ? parsePhrase(there[camera] ?? "") : null;

@@ -15,7 +15,7 @@ import { clock, count, duration, frames, size } from "../words";
 import { CostChart } from "./cost-chart";
 import { storageOf } from "./basis";
 import type { PlanEstimate } from "./use-estimate";
-import { basisText, lightingText, percentText, wayText } from "./words";
+import { basisText, lightText, percentText, wayText } from "./words";
 
 export function EstimatePane({
   view,
@@ -81,7 +81,7 @@ export function EstimatePane({
               data-testid="lighting-part"
               {...(estimate.lighting.seconds === null ? { color: "ochre" } : {})}
             >
-              {lightingText(estimate.lighting)}
+              {lightText(estimate.lighting)}
             </Text>
           )}
           <Text data-testid="basis">{basisText(estimate.proofs, estimate.history, model)}</Text>
@@ -103,7 +103,7 @@ export function EstimatePane({
 
 const PARTS = [
   ["start-up", "startup", "softInk"],
-  ["lighting cache", "lighting", "ink"],
+  ["gathered light", "lighting", "ink"],
   ["render", "render", "petrol"],
   ["denoise", "denoise", "plum"],
   ["write", "write", "ochre"],

@@ -9,7 +9,7 @@ import { isExternal } from "@/core/plan/renderer";
 import { useLive } from "../live/live-store";
 import { useScene } from "../live/queries";
 import { useShotWork } from "../shot/shot-context";
-import { basisOf, grainOf, type LightingBasis, lightingOf } from "./basis";
+import { basisOf, grainOf, type LightBasis, lightOf } from "./basis";
 
 export interface PlanEstimate {
   readonly model: CostModel;
@@ -18,7 +18,7 @@ export interface PlanEstimate {
   /** Timed frames by where they come from. */
   readonly proofs: number;
   readonly history: number;
-  readonly lighting: LightingBasis;
+  readonly lighting: LightBasis;
   /** Expected grain of the beauty, share of white; null where no proof tells. */
   readonly grain: number | null;
 }
@@ -34,7 +34,7 @@ export function usePlanEstimate(
     tally,
   } = useShotWork();
   const live = useLive();
-  const every = useScene(shot.code, isExternal(plan) ? "" : plan.scene).data?.lightingEvery ?? null;
+  const every = useScene(shot.code, isExternal(plan) ? "" : plan.scene).data?.lightEvery ?? null;
   const awake = live.nodes
     .filter((n) => n.state === "at-work" || n.state === "idle")
     .map((n) => n.name)
@@ -46,7 +46,7 @@ export function usePlanEstimate(
     if (model === null || basis.frames.count === 0) return null;
     const names = nodes ?? awake.split(",").filter((name) => name !== "");
     const { width, height } = scaledSize(plan);
-    const lighting = lightingOf(plan, shot.plan, basis.frames, every, view);
+    const lighting = lightOf(plan, shot.plan, basis.frames, every, view);
     const request: EstimateRequest = {
       frames: basis.frames,
       cameras: plan.cameras.length,

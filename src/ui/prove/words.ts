@@ -1,7 +1,7 @@
 /** Texts of the Prove bench. */
 import type { CostModel } from "@/core/estimate/cost-model";
 import type { WayBack } from "@/core/estimate/estimate";
-import type { LightingBasis } from "./basis";
+import type { LightBasis } from "./basis";
 import { count, duration, frames, ordinal } from "../words";
 
 const percent = (share: number): string => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
@@ -32,11 +32,11 @@ export function wayText(way: WayBack, scale: number): { readonly change: string;
   }
 }
 
-/** The lighting cache that comes before the frames. */
-export const lightingText = ({ caches, seconds }: LightingBasis): string =>
+/** The gathered light that comes before the frames. */
+export const lightText = ({ caches, seconds }: LightBasis): string =>
   seconds === null
-    ? `The lighting cache at ${frames(caches)} comes first; none was timed yet, and it is not in these figures.`
-    : `The lighting cache at ${frames(caches)} comes first, ${duration(seconds)} each.`;
+    ? `The gathered light at ${frames(caches)} comes first; none was timed yet, and it is not in these figures.`
+    : `The gathered light at ${frames(caches)} comes first, ${duration(seconds)} each.`;
 
 /** What the figures rest on. */
 export function basisText(

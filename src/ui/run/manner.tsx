@@ -2,7 +2,7 @@
 /** How a run goes: its order, what it goes before, when it begins and ends by itself. */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import { type Priority, PRIORITIES, type RunManner, USUAL_MANNER } from "@/contract/run-state";
+import { type Priority, PRIORITIES, type RunManner, USUAL_MANNER } from "@/contract/run-manner";
 import { RUN_ORDERS, type RunOrder } from "@/core/run/run-order";
 import { Select } from "../fields/fields";
 import { nextTimeOf, timeOfDay } from "./time-of-day";

@@ -3,7 +3,7 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import type { StartRunBody } from "@/contract/bodies";
-import { goesOn, USUAL_MANNER } from "@/contract/run-state";
+import { USUAL_MANNER } from "@/contract/run-manner";
 import { EMPTY, unionAll } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
 import { framesToRender, POLICIES, type Policy } from "@/core/run/what-to-render";
@@ -22,6 +22,7 @@ import { RunSummary } from "./run-summary";
 import { PreflightList, usePreflight } from "./preflight";
 import { type Scope, useDecision } from "./use-decision";
 import { POLICY_TEXT } from "./words";
+import { goesOn } from "@/core/run/run-life";
 
 export type RunScope = "all" | "selection" | "phrase";
 

@@ -2,8 +2,8 @@
 /** Tells, outside the page, that a run has ended which this page saw going on. The browser asks once whether it may. */
 import { useEffect, useRef, useState } from "react";
 import type { RunView } from "@/contract/views";
-import { goesOn } from "@/contract/run-state";
 import { runEndText } from "./words";
+import { goesOn } from "@/core/run/run-life";
 
 const canTell = (): boolean => typeof Notification !== "undefined" && Notification.permission === "granted";
 

@@ -1,6 +1,6 @@
 /** Texts of the Run and Patch benches. */
 import type { ResumeBar } from "@/core/run/checkpoint";
-import type { Priority } from "@/contract/run-state";
+import type { Priority } from "@/contract/run-manner";
 import type { RunOrder } from "@/core/run/run-order";
 import type { PreflightPoint } from "@/core/run/preflight";
 import type { FrameReason, Policy } from "@/core/run/what-to-render";
@@ -147,9 +147,9 @@ export function pointText(point: OwnPoint): string {
     case "versions":
       return point.versions.map((v) => `${v.version}: ${frames(v.count)}`).join(", ");
     case "lighting":
-      return `${point.make === 0 ? "the lighting cache is there" : `the lighting cache is made first, at ${frames(point.make)}`}${point.unfit > 0 ? `, ${count(point.unfit)} of them anew because it was made from another scene or plan` : ""}${point.make > 0 && point.there > 0 ? `; at ${count(point.there)} it is there` : ""}`;
+      return `${point.make === 0 ? "the gathered light is there" : `the light is gathered first, at ${frames(point.make)}`}${point.unfit > 0 ? `, ${count(point.unfit)} of them anew because it was made from another scene or plan` : ""}${point.make > 0 && point.there > 0 ? `; at ${count(point.there)} it is there` : ""}`;
     case "writes-no-pictures":
-      return "The scene says lighting.only: it would make its lighting cache and write no pictures. Take that out of the scene file.";
+      return "The scene says lighting.only: it would gather its light and write no pictures. Take that out of the scene file.";
     case "names":
       return "names";
     case "passes":

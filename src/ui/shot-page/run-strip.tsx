@@ -4,7 +4,6 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect } from "react";
 import type { RenderingView, RunView } from "@/contract/views";
-import { goesOn } from "@/contract/run-state";
 import type { Policy } from "@/core/run/what-to-render";
 import { savesSamples } from "@/core/plan/renderer";
 import { messageOf, post } from "../live/api";
@@ -17,6 +16,7 @@ import { useMayTell } from "../run/use-run-end";
 import { HeldLine } from "./held-line";
 import { useShotWork } from "../shot/shot-context";
 import { clock, count, finishText, frames, listed, paceText, workTime } from "../words";
+import { goesOn } from "@/core/run/run-life";
 
 export const POLICY_WORD: Readonly<Record<Policy, string>> = {
   fill: "fills the gaps",
@@ -52,7 +52,7 @@ export function RunStrip({ run }: { readonly run: RunView }) {
   const working = live.rendering.filter((r) => r.runId === run.id);
   const losesWork = !savesSamples(useShotWork().shot.plan);
   const workText = (r: RenderingView): string =>
-    `${r.node} ${r.isLighting ? "light of " : ""}${r.frame} ${workTime(r, passed)}`;
+    `${r.node} ${r.isLight ? "light of " : ""}${r.frame} ${workTime(r, passed)}`;
   const passed = now === null || live.at === 0 ? 0 : Math.max(0, now - live.at) / 1000;
   return (
     <Box bg="sheet" borderWidth="1px" borderColor="rule" px="3" py="3px" data-testid="run-strip">
@@ -63,7 +63,7 @@ export function RunStrip({ run }: { readonly run: RunView }) {
         </Text>
         {isLit(run) && (
           <Text>
-            first its lighting cache, {count(run.lighting!.made)} of {count(run.lighting!.total)}
+            first its gathered light, {count(run.lighting!.made)} of {count(run.lighting!.total)}
           </Text>
         )}
         <Text>

@@ -13,7 +13,7 @@ export function useSoFar(frame: number | null): string | null {
     subscribeLive,
     () => {
       const found = liveState().rendering.find(
-        (r) => r.sequenceId === view.leadId && !r.isProof && !r.isLighting && r.frame === frame,
+        (r) => r.sequenceId === view.leadId && !r.isProof && !r.isLight && r.frame === frame,
       );
       return found === undefined ? null : Math.floor(found.seconds / LOOK_SECONDS);
     },

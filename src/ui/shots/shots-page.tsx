@@ -4,7 +4,6 @@ import { Box, Button, Flex, Grid, Heading, Image, Text } from "@chakra-ui/react"
 import NextLink from "next/link";
 import { useMemo } from "react";
 import type { ShotLine } from "@/contract/views";
-import { goesOn } from "@/contract/run-state";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { versionName } from "@/core/plan/plan";
 import { type NextStep, nextStep } from "@/core/tally/next-step";
@@ -18,6 +17,7 @@ import { Header, useNow } from "../page/header";
 import { Empty, Loading, Trouble } from "../page/states";
 import { SentenceText } from "../shot/sentence";
 import { clock, count, duration, frames } from "../words";
+import { goesOn } from "@/core/run/run-life";
 
 export function ShotsPage() {
   const { data, error } = useShots();

@@ -1,8 +1,0 @@
-CREATE TABLE IF NOT EXISTS sequence (
-  id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
-  version_id INT UNSIGNED NOT NULL,
-  camera VARCHAR(64) NOT NULL,
-  pass VARCHAR(32) NOT NULL,
-  UNIQUE KEY (version_id, camera, pass),
-  FOREIGN KEY (version_id) REFERENCES version (id)
-) ENGINE=InnoDB

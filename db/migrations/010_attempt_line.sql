@@ -1,9 +1,0 @@
-CREATE TABLE IF NOT EXISTS attempt_line (
-  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
-  attempt_id BIGINT UNSIGNED NOT NULL,
-  at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
-  level ENUM('info', 'warning', 'error') NOT NULL,
-  text VARCHAR(1000) NOT NULL,
-  KEY (attempt_id),
-  FOREIGN KEY (attempt_id) REFERENCES attempt (id)
-) ENGINE=InnoDB

@@ -1,2 +1,0 @@
-ALTER TABLE task
-  MODIFY COLUMN state ENUM('waiting', 'leased', 'done', 'failed', 'dropped') NOT NULL DEFAULT 'waiting'

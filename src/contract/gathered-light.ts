@@ -1,0 +1,30 @@
+/** What the file of gathered light says of itself. */
+import { checker } from "./validate";
+
+export const GATHERED_LIGHT_FORMAT = "plain-tally-gathered-light/1";
+
+export interface GatheredLightHeader {
+  readonly format: typeof GATHERED_LIGHT_FORMAT;
+  /** Look fingerprint of the beauty that it is for: scene, everything it uses, camera, size, time, renderer. */
+  readonly look: string;
+  readonly camera: string;
+  readonly frame: number;
+  readonly node: string;
+  /** Points that were gathered. */
+  readonly records: number;
+}
+
+const text = { type: "string", maxLength: 200 } as const;
+export const checkGatheredLightHeader = checker<GatheredLightHeader>({
+  type: "object",
+  required: ["format", "look", "camera", "frame", "node", "records"],
+  additionalProperties: false,
+  properties: {
+    format: { const: GATHERED_LIGHT_FORMAT },
+    look: text,
+    camera: text,
+    frame: { type: "integer" },
+    node: text,
+    records: { type: "integer", minimum: 0, maximum: 1_000_000 },
+  },
+});

@@ -1,0 +1,28 @@
+import type { RunOrder } from "@/core/run/run-order";
+
+/** What goes before what: a run of a higher priority gets every free node first. */
+export const PRIORITIES = [-1, 0, 1] as const;
+export type Priority = (typeof PRIORITIES)[number];
+
+/** How a run goes. Times are milliseconds since 1970; null: at once, or until it is done. */
+export interface RunManner {
+  readonly nodes: readonly string[] | null;
+  readonly order: RunOrder;
+  readonly priority: Priority;
+  readonly startAt: number | null;
+  readonly stopAt: number | null;
+  /** Frames that a node takes at once; null: as many as its start-up asks for. */
+  readonly batch: number | null;
+}
+export const USUAL_MANNER: RunManner = {
+  nodes: null,
+  order: "first-to-last",
+  priority: 0,
+  startAt: null,
+  stopAt: null,
+  batch: null,
+};
+
+/** Whether a node, or all of them, take frames: as usual, none after those in work, or none and those in work are saved and given back. */
+export const PAUSES = ["no", "after-frame", "now"] as const;
+export type Pause = (typeof PAUSES)[number];

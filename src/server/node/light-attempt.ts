@@ -1,0 +1,114 @@
+/** One attempt at the first part of a run whose scene asks for gathered light: that of one frame, and no picture. */
+import fs from "node:fs";
+import path from "node:path";
+import { transact } from "../db/pool";
+import { RenderFailed, secondsOf } from "../engines/engine";
+import { insideFolder } from "../files/paths";
+import { readGatheredLight } from "../files/gathered-light-files";
+import { finish, giveBack, holdLease } from "../queue/lease";
+import { beginSecondParts } from "../queue/settle";
+import { appendEvent } from "../store/events";
+import { type LogLine, sayOfAttempt } from "./attempt-log";
+import { gatheredLightFile, gatheredLightFolder, versionPlace, temporaryOf } from "../files/layout";
+import { buildFrameJob, PLAIN_WORK } from "../engines/frame-job";
+import { workOf } from "./leased-work";
+import { type AttemptEnd, giveUp } from "./attempt-end";
+import type { AttemptHost, AttemptSignals } from "./attempt-host";
+import { appendLines } from "../store/attempt-lines";
+import type { LeasedFrame } from "../queue/leased-frame";
+
+export async function attemptLight(
+  host: AttemptHost,
+  lease: LeasedFrame,
+  signals: AttemptSignals,
+): Promise<AttemptEnd> {
+  const end = await attempt(host, lease, signals);
+  // At once, not when a node is idle: other runs may keep all of them busy.
+  await host.whileAway(() => beginSecondParts(host.pool));
+  return end;
+}
+
+async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals): Promise<AttemptEnd> {
+  const { pool, engine, name } = host;
+  const lines: LogLine[] = [];
+  let folder: string | null = null;
+  let output: string | null = null;
+  try {
+    const version = versionPlace(lease);
+    folder = version;
+    const place = await insideFolder(
+      version,
+      path.relative(version, gatheredLightFolder(version, lease.camera)),
+    );
+    fs.mkdirSync(place, { recursive: true });
+    const final = gatheredLightFile(place, lease.frame);
+    for (const attempt of lease.lostAttempts) fs.rmSync(temporaryOf(final, attempt), { force: true });
+    output = temporaryOf(final, lease.attemptId);
+    await sayOfAttempt(pool, lease, name, folder, [
+      {
+        level: "info",
+        text: `started on ${name}: the gathered light of ${lease.frame}, which writes no picture`,
+      },
+    ]);
+    const { job } = buildFrameJob({
+      ...PLAIN_WORK,
+      ...workOf(lease, name, version, []),
+      finals: [],
+      light: { folder: place, output },
+    });
+    const result = await engine.render(
+      job,
+      {
+        log: (level, text) => {
+          host.onHeard();
+          lines.push({ level, text });
+          host.log(level, `${lease.shot} ${lease.frame}: ${text}`);
+        },
+        progress: (share) => {
+          host.onHeard();
+          host.onProgress(share);
+        },
+        preview: () => undefined,
+        noRoom: host.onNoRoom,
+        checkpoint: () => undefined,
+      },
+      signals.abort,
+      signals.stop,
+    );
+    const failure = host.failure();
+    if (failure !== null) throw failure;
+    if (result.kind === "stopped") {
+      await sayOfAttempt(pool, lease, name, folder, [
+        ...lines,
+        { level: "info", text: "stopped; half of it is of no use" },
+      ]);
+      await giveBack(pool, lease);
+      return { kind: "given-back" };
+    }
+    if (typeof (await readGatheredLight(output, job.light!.look)) === "string")
+      throw new RenderFailed("wrote-damaged-file", { what: "The gathered light", detail: null });
+    await sayOfAttempt(pool, lease, name, folder, lines);
+    const { output: made } = result;
+    await host.whileAway(() =>
+      transact(async (tx) => {
+        await holdLease(tx, lease);
+        // A transaction that is run again finds the file in its place.
+        if (fs.existsSync(output!)) fs.renameSync(output!, final);
+        await finish(tx, lease, { ...made, otherLoad: null });
+        await appendLines(tx, lease.attemptId, [
+          { level: "info", text: `in place after ${secondsOf(made).toFixed(2)} s` },
+        ]);
+        await appendEvent(tx, "task", lease.sequenceId, lease.runId);
+      }, pool),
+    );
+    host.log("info", `${lease.shot} ${lease.frame}: light gathered in ${secondsOf(made).toFixed(2)} s`);
+    return {
+      kind: "made",
+      pace: { startupSeconds: made.startupSeconds, frameSeconds: made.light.seconds },
+    };
+  } catch (error) {
+    return await giveUp(host, lease, error, signals, { folder, lines });
+  } finally {
+    if (output !== null) fs.rmSync(output, { force: true });
+  }
+}

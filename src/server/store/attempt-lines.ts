@@ -1,0 +1,70 @@
+/** Logs of attempts, line by line. */
+import { type Db, rows, valuesList, write } from "../db/rows";
+import type { LogLevel } from "@/contract/log";
+
+export interface LogRow {
+  readonly id: number;
+  readonly at: Date;
+  readonly run: number;
+  readonly node: string;
+  readonly frame: number;
+  readonly level: LogLevel;
+  readonly text: string;
+}
+
+/** Which lines of a log. */
+export interface LogFilter {
+  readonly node?: string;
+  /** Text that a line holds; case does not matter. */
+  readonly search?: string;
+}
+
+const LOG_LINE = `SELECT l.id, l.at, a.run_id AS run, n.name AS node, a.frame, l.level, l.text
+    FROM attempt a
+    JOIN attempt_line l ON l.attempt_id = a.id
+    JOIN node n ON n.id = a.node_id`;
+
+/** Newest log lines of all attempts at a frame, newest first. */
+export const logOfFrame = (
+  db: Db,
+  leadId: number,
+  frame: number,
+  limit: number,
+  search = "",
+): Promise<LogRow[]> =>
+  rows(
+    db,
+    `${LOG_LINE}
+      WHERE a.sequence_id = ? AND a.frame = ? AND LOCATE(LOWER(?), LOWER(l.text)) > 0
+      ORDER BY l.id DESC
+      LIMIT ?`,
+    [leadId, frame, search, limit],
+  );
+
+/** Newest log lines of a run, newest first. */
+export const logOfRun = (
+  db: Db,
+  runId: number,
+  limit: number,
+  { node = "", search = "" }: LogFilter = {},
+): Promise<LogRow[]> =>
+  rows(
+    db,
+    `${LOG_LINE}
+      WHERE a.run_id = ?
+        AND (? = '' OR n.name = ?)
+        AND LOCATE(LOWER(?), LOWER(CONCAT(a.frame, ' ', l.text))) > 0
+      ORDER BY l.id DESC
+      LIMIT ?`,
+    [runId, node, node, search, limit],
+  );
+
+export async function appendLines(
+  db: Db,
+  attemptId: number,
+  lines: readonly { readonly level: LogLevel; readonly text: string }[],
+): Promise<void> {
+  if (lines.length === 0) return;
+  const values = valuesList(lines.map((line) => [attemptId, line.level, line.text.slice(0, 1000)]));
+  await write(db, `INSERT INTO attempt_line (attempt_id, level, text) VALUES ${values.sql}`, values.params);
+}

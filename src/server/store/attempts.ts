@@ -1,0 +1,137 @@
+/** Attempts: what was tried, by whom, what it came to and what it took. */
+import type { MadeFrame } from "@/core/estimate/expected";
+import type { EndedFrame } from "@/core/estimate/finish";
+import { type Pass, passBits } from "@/core/plan/passes";
+import { type Db, row, rows } from "../db/rows";
+
+/** Frames whose last finished attempt at a pass ended in an error.
+ * @param leadId beauty sequence of the camera
+ */
+export const failedFrames = (db: Db, leadId: number, pass: Pass): Promise<{ frame: number }[]> =>
+  rows(
+    db,
+    `SELECT a.frame
+      FROM (
+        SELECT x.frame, MAX(x.id) AS id
+        FROM attempt x
+        JOIN run r ON r.id = x.run_id AND r.kind = 'sequence'
+        WHERE x.sequence_id = ? AND (x.passes & ?) > 0 AND x.outcome IN ('done', 'failed')
+        GROUP BY x.frame
+      ) newest
+      JOIN attempt a ON a.id = newest.id
+      WHERE a.outcome = 'failed'`,
+    [leadId, passBits([pass])],
+  );
+
+/** By the database's clock; null before the first frame. The newest attempts are asked from the end of the key: no scan. */
+export async function secondsSinceLastFrame(db: Db): Promise<number | null> {
+  return (
+    (
+      await row<{ seconds: number }>(
+        db,
+        `SELECT TIMESTAMPDIFF(MICROSECOND, ended_at, NOW(3)) / 1e6 + 0e0 AS seconds
+          FROM attempt
+          WHERE outcome = 'done'
+          ORDER BY id DESC
+          LIMIT 1`,
+      )
+    )?.seconds ?? null
+  );
+}
+
+/** Attempts of each node since midnight, by the database's clock. */
+export const attemptsOfNodesToday = (db: Db): Promise<{ nodeId: number; made: number; failed: number }[]> =>
+  rows(
+    db,
+    `SELECT node_id AS nodeId, SUM(outcome = 'done' AND kind = 'frame') + 0e0 AS made,
+        SUM(outcome IN ('failed', 'lost')) + 0e0 AS failed
+      FROM attempt
+      WHERE started_at >= CURRENT_DATE
+      GROUP BY node_id`,
+  );
+
+/** Attempts of a run by node; seconds are those of all of them. */
+export const attemptsByNode = (
+  db: Db,
+  runId: number,
+): Promise<{ node: string; made: number; failed: number; lost: number; seconds: number }[]> =>
+  rows(
+    db,
+    `SELECT n.name AS node, SUM(a.outcome = 'done' AND a.kind = 'frame') + 0e0 AS made,
+        SUM(a.outcome = 'failed') + 0e0 AS failed, SUM(a.outcome = 'lost') + 0e0 AS lost,
+        COALESCE(SUM(TIMESTAMPDIFF(MICROSECOND, a.started_at, a.ended_at)), 0) / 1e6 + 0e0 AS seconds
+      FROM attempt a
+      JOIN node n ON n.id = a.node_id
+      WHERE a.run_id = ?
+      GROUP BY n.name
+      ORDER BY n.name`,
+    [runId],
+  );
+
+/** From the first frame's start to the last one's end; null before the first has ended. */
+export async function runSpan(db: Db, runId: number): Promise<{ seconds: number | null }> {
+  return (await row<{ seconds: number | null }>(
+    db,
+    `SELECT TIMESTAMPDIFF(MICROSECOND, MIN(started_at), MAX(ended_at)) / 1e6 + 0e0 AS seconds
+      FROM attempt
+      WHERE run_id = ?`,
+    [runId],
+  ))!;
+}
+
+/** Enough to stand beside any frame that comes next. */
+const MADE_FRAMES = 32;
+
+/** The newest finished attempts of a run, newest first. */
+export const endedFrames = (db: Db, runId: number, limit: number): Promise<EndedFrame[]> =>
+  rows(
+    db,
+    `SELECT TIMESTAMPDIFF(MICROSECOND, started_at, ended_at) / 1e6 + 0e0 AS seconds,
+        TIMESTAMPDIFF(MICROSECOND, ended_at, NOW(3)) / 1e6 + 0e0 AS ago
+      FROM attempt
+      WHERE run_id = ? AND kind = 'frame' AND outcome = 'done'
+      ORDER BY id DESC
+      LIMIT ?`,
+    [runId, limit],
+  );
+
+/** Newest frames that a run has made of a camera, with what they took. */
+export const madeFrames = (db: Db, runId: number, leadId: number): Promise<MadeFrame[]> =>
+  rows(
+    db,
+    `SELECT frame,
+        COALESCE(startup_seconds, 0) + COALESCE(denoise_seconds, 0) + COALESCE(write_seconds, 0) AS fixedSeconds,
+        COALESCE(render_seconds, 0) AS renderSeconds,
+        COALESCE(samples_added, samples, 0) + 0e0 AS samplesAdded,
+        COALESCE(samples, 0) + 0e0 AS samples
+      FROM attempt
+      WHERE run_id = ? AND sequence_id = ? AND kind = 'frame' AND outcome = 'done'
+      ORDER BY id DESC
+      LIMIT ${MADE_FRAMES}`,
+    [runId, leadId],
+  );
+
+export interface AttemptRow {
+  readonly id: number;
+  readonly runId: number;
+  readonly frame: number;
+  readonly node: string;
+  readonly startedAt: Date;
+  readonly endedAt: Date | null;
+  readonly outcome: "running" | "done" | "failed" | "lost" | "stopped";
+  readonly code: string | null;
+  readonly message: string | null;
+}
+
+export const attemptsOfFrame = (db: Db, sequenceId: number, frame: number): Promise<AttemptRow[]> =>
+  rows(
+    db,
+    `SELECT a.id, a.run_id AS runId, a.frame, n.name AS node, a.started_at AS startedAt,
+        a.ended_at AS endedAt, a.outcome, a.code, a.message
+      FROM attempt a
+      JOIN node n ON n.id = a.node_id
+      WHERE a.sequence_id = ? AND a.frame = ? AND a.kind = 'frame'
+      ORDER BY a.id DESC
+      LIMIT 20`,
+    [sequenceId, frame],
+  );
