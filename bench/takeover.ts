@@ -4,10 +4,11 @@ import { rows } from "@/server/db/rows";
 import { LEASE_SECONDS } from "@/server/queue/lease";
 import { listCheckpoints } from "@/server/store/checkpoints";
 import { runById } from "@/server/store/runs";
-import { resumeRun, startRun, stopRun } from "@/server/actions/start-run";
+import { startRun } from "@/server/actions/start-run";
 import { type Measured, rounded } from "./measured";
 import { until, withRealRun } from "./real-run";
 import { listRendering } from "@/server/store/tasks";
+import { resumeRun, stopRun } from "@/server/actions/stop-run";
 
 const LIMIT_SECONDS = 30;
 /** One frame, long enough to be in its middle: the other node is free. A busy one takes it over when its own is done, however long that takes. */

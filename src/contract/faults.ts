@@ -90,6 +90,9 @@ export const FAULTS = {
   "plan-fixed": conflict(
     "Files with the old setting exist in this version: open the next version for this change, or put it back.",
   ),
+  "plan-saved-meanwhile": conflict(
+    "The plan was saved while the run started: look at what it would render now, then start again.",
+  ),
   "run-not-active": conflict("This run has ended already."),
   "run-active": conflict("This run goes on already."),
   "run-finished": conflict("This run has nothing left."),

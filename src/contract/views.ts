@@ -144,6 +144,8 @@ export interface SiblingView {
   readonly camera: string;
   readonly pass: Pass;
   readonly tally: PackedTally;
+  /** Frames whose file each node made. */
+  readonly nodes: Readonly<Record<string, PackedSet>>;
 }
 
 export interface ShotView {

@@ -6,11 +6,12 @@ import { readTexts } from "@/core/image/png-format";
 import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { runById } from "@/server/store/runs";
-import { resumeRun, startRun } from "@/server/actions/start-run";
+import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { openStage, type Stage, until } from "../support/stage";
 import { listRendering } from "@/server/store/tasks";
 import { attemptsOfFrame } from "@/server/store/attempts";
+import { resumeRun } from "@/server/actions/stop-run";
 
 let stage: Stage;
 beforeEach(async () => {

@@ -21,12 +21,13 @@ import { runById } from "@/server/store/runs";
 import { loadSequence } from "@/server/views/tally";
 import { letNodeIn } from "@/server/actions/nodes";
 import { catchUp } from "@/server/folder/check";
-import { resumeRun, startRun, stopRun } from "@/server/actions/start-run";
+import { startRun } from "@/server/actions/start-run";
 import { startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { canMount, type Disk, mountDisk } from "../support/mounts";
 import { openStage, type Stage, until } from "../support/stage";
 import { requireSequence } from "@/server/store/shots";
 import { listRendering, runCounts } from "@/server/store/tasks";
+import { resumeRun, stopRun } from "@/server/actions/stop-run";
 
 export interface SoakResult {
   readonly faults: number;

@@ -5,9 +5,10 @@ import { finish, holdLease, type Lease, renew } from "@/server/queue/lease";
 import { NodeQueue } from "@/server/queue/node-queue";
 import { saveNode } from "@/server/store/nodes";
 import { changeRun } from "@/server/actions/change-run";
-import { startRun, stopRun } from "@/server/actions/start-run";
+import { startRun } from "@/server/actions/start-run";
 import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
+import { stopRun } from "@/server/actions/stop-run";
 
 let stage: Stage;
 const pools: Pool[] = [];

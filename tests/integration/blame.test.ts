@@ -6,13 +6,14 @@ import { openAsides } from "@/server/store/asides";
 import { saveNode } from "@/server/store/nodes";
 import { runById } from "@/server/store/runs";
 import { letNodeIn } from "@/server/actions/nodes";
-import { resumeRun, startRun } from "@/server/actions/start-run";
+import { startRun } from "@/server/actions/start-run";
 import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
 import { viewNodes } from "@/server/views/nodes";
 import { runCounts } from "@/server/store/tasks";
 import { claim } from "@/server/queue/claim";
 import { judgeRun } from "@/server/queue/judgement";
+import { resumeRun } from "@/server/actions/stop-run";
 
 let stage: Stage;
 beforeEach(async () => {

@@ -10,12 +10,14 @@ import { versionsOfRun } from "@/server/store/run-versions";
 import { latestRevision } from "@/server/store/shots";
 import { changeRun } from "@/server/actions/change-run";
 import { saveRevision } from "@/server/actions/save-plan";
-import { type RunRequest, startRun, stopRun } from "@/server/actions/start-run";
+import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
 import { runCounts, tasksOfRun } from "@/server/store/tasks";
 import { claim } from "@/server/queue/claim";
+import { stopRun } from "@/server/actions/stop-run";
+import type { RunRequest } from "@/server/actions/run-request";
 
 let stage: Stage;
 let node: { id: number; name: string };

@@ -13,13 +13,14 @@ import { runById } from "@/server/store/runs";
 import { latestRevision, sequencesOfVersion } from "@/server/store/shots";
 import { catchUp } from "@/server/folder/check";
 import { saveRevision } from "@/server/actions/save-plan";
-import { decideRun } from "@/server/actions/decide-run";
-import { resumeRun, startRun, stopRun } from "@/server/actions/start-run";
+import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { openStage, type Stage, until } from "../support/stage";
 import { listRendering } from "@/server/store/tasks";
 import { attemptsOfFrame } from "@/server/store/attempts";
 import { logOfRun } from "@/server/store/attempt-lines";
+import { resumeRun, stopRun } from "@/server/actions/stop-run";
+import { prepareRun } from "@/server/actions/prepare-run";
 
 let stage: Stage;
 beforeEach(async () => {
@@ -194,13 +195,15 @@ test("refine: every frame goes on from its kept samples, the old file is there u
   await changePlan("P5", shot, { samples: 40 });
   const { tally } = await loadSequence(shot.sequenceId);
   expect([formatPhrase(tally.results.good), formatPhrase(tally.refinable)]).toEqual(["1", "1"]);
-  const [{ decision }] = (await decideRun({
+  const { decided } = await prepareRun({
     sequenceId: shot.sequenceId,
     phrase: "all",
     policy: "refine",
     scope: "version",
-  })) as [Awaited<ReturnType<typeof decideRun>>[number]];
-  expect(decision.render.map((r) => [r.reason, formatPhrase(r.frames)])).toEqual([["few-samples", "1"]]);
+  });
+  expect(decided[0]!.decision.render.map((r) => [r.reason, formatPhrase(r.frames)])).toEqual([
+    ["few-samples", "1"],
+  ]);
   const refining = await run(shot, "refine");
   await inState(refining, "done");
   expect(await logTexts(refining)).toContain("goes on from 8 samples that were saved on quay-1");

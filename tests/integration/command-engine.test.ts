@@ -9,12 +9,13 @@ import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { progressIn } from "@/server/engines/command";
 import { runById } from "@/server/store/runs";
-import { startRun, stopRun } from "@/server/actions/start-run";
+import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { HOME, openStage, type Stage, until } from "../support/stage";
 import { listRendering } from "@/server/store/tasks";
 import { attemptsOfFrame } from "@/server/store/attempts";
 import { logOfRun } from "@/server/store/attempt-lines";
+import { stopRun } from "@/server/actions/stop-run";
 
 const OURS = [
   path.join(HOME, "bin/plain-tally.mjs"),

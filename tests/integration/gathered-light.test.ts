@@ -13,7 +13,7 @@ import { changeRun } from "@/server/actions/change-run";
 import { preflightRun } from "@/server/actions/preflight";
 import { startProofs } from "@/server/actions/proofs";
 import { estimateTasks } from "@/server/views/run-estimate";
-import { resumeRun, startRun, stopRun } from "@/server/actions/start-run";
+import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { TEST_SCENE, writeScene } from "../support/scene";
 import { openStage, type Stage, until } from "../support/stage";
@@ -21,6 +21,7 @@ import { gatheredLightFile } from "@/server/files/layout";
 import { viewProofs } from "@/server/views/proofs";
 import { listRendering, runCounts, tasksOfRun } from "@/server/store/tasks";
 import { logOfRun } from "@/server/store/attempt-lines";
+import { resumeRun, stopRun } from "@/server/actions/stop-run";
 
 const LIGHTING = { every: 4, points: 16, rays: 16 };
 const LIT: Partial<Plan> = { scene: "scenes/lit.json", frames: "1-10" };

@@ -12,12 +12,13 @@ import { changeRun } from "@/server/actions/change-run";
 import { catchUp } from "@/server/folder/check";
 import { takeBackShare } from "@/server/actions/hand-out";
 import { closeEndedRuns } from "@/server/queue/run-end";
-import { type RunRequest, startRun } from "@/server/actions/start-run";
+import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { type Ended, HOME, openStage, runCli, type Stage, until } from "../support/stage";
 import { requireSequence } from "@/server/store/shots";
 import { viewHandOut } from "@/server/views/hand-out";
 import { runCounts } from "@/server/store/tasks";
+import type { RunRequest } from "@/server/actions/run-request";
 
 let stage: Stage;
 let elsewhere: string;

@@ -6,13 +6,14 @@ import { fail } from "@/server/queue/failures";
 import { settleRuns } from "@/server/queue/settle";
 import { saveNode } from "@/server/store/nodes";
 import { runById } from "@/server/store/runs";
-import { resumeRun, startRun, stopRun } from "@/server/actions/start-run";
+import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
 import { runCounts } from "@/server/store/tasks";
 import { claim, claimOfRun } from "@/server/queue/claim";
 import { describeLease } from "@/server/queue/leased-frame";
+import { resumeRun, stopRun } from "@/server/actions/stop-run";
 
 let stage: Stage;
 let second: Pool;

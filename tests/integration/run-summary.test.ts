@@ -4,9 +4,10 @@ import path from "node:path";
 import { closePool, pool } from "@/server/db/pool";
 import { runById } from "@/server/store/runs";
 import { summarizeRun } from "@/server/views/run-summary";
-import { startRun, stopRun } from "@/server/actions/start-run";
+import { startRun } from "@/server/actions/start-run";
 import { openStage, type Stage, until } from "../support/stage";
 import { runCounts } from "@/server/store/tasks";
+import { stopRun } from "@/server/actions/stop-run";
 
 let stage: Stage;
 /** Where the called program writes what it was told, a line a call. */

@@ -13,10 +13,11 @@ import { decideOnVersion } from "@/server/actions/decide-version";
 import { preflightRun } from "@/server/actions/preflight";
 import { summarizeRun } from "@/server/views/run-summary";
 import { openVersion } from "@/server/actions/save-plan";
-import { startRun, stopRun } from "@/server/actions/start-run";
+import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { openStage, PLAN, type Stage, until } from "../support/stage";
 import { runCounts, tasksOfRun } from "@/server/store/tasks";
+import { stopRun } from "@/server/actions/stop-run";
 
 let stage: Stage;
 beforeAll(async () => {

@@ -19,7 +19,7 @@ import { appendEvent } from "@/server/store/events";
 import { sequenceById } from "@/server/store/shots";
 import { catchUp } from "@/server/folder/check";
 import { openVersion } from "@/server/actions/save-plan";
-import { startRun, stopRun } from "@/server/actions/start-run";
+import { startRun } from "@/server/actions/start-run";
 import { NOTHING } from "../support/measures";
 import { openStage, PLAN, type Stage, until } from "../support/stage";
 import { viewPace } from "@/server/views/runs";
@@ -27,6 +27,7 @@ import { viewLog } from "@/server/views/logs";
 import { viewShots } from "@/server/views/shots";
 import { viewSequence } from "@/server/views/sequence";
 import { claim } from "@/server/queue/claim";
+import { stopRun } from "@/server/actions/stop-run";
 
 const NEWEST = { version: null, camera: null, pass: null };
 let stage: Stage;

@@ -28,7 +28,7 @@ export function unpackSet(packed: PackedSet): FrameSet {
   return { runs, count };
 }
 
-const mapValues = <K extends string, A, B>(
+export const mapValues = <K extends string, A, B>(
   record: Readonly<Record<K, A>>,
   change: (value: A) => B,
 ): Record<K, B> =>

@@ -12,16 +12,18 @@ import { framesToRender } from "@/core/run/what-to-render";
 import { difference, type FrameSet, setOf } from "@/core/frames/frame-set";
 import { phraseTerms } from "@/core/frames/phrase";
 import { pool, transact, type Tx } from "../db/pool";
-import { TallyError } from "../errors";
+import { TallyError, phraseError } from "../errors";
 import { lockRun, type RunRow, runById, saveRunSettings, setLitUntil } from "../store/runs";
 import { appendRunEvent, type CoveredVersion, saveRunRevision, versionsOfRun } from "../store/run-versions";
-import { latestRevision, revisionById, shotByCode, versionById, requireSequence } from "../store/shots";
-import { inOrder, leadKey, leadsOf, oneOfEachVersion, tasksOf, writtenOut } from "./decide-run";
-import { dateOf } from "./start-run";
+import { latestRevision, revisionById, versionById, requireSequence, leadsOf } from "../store/shots";
 import { loadVersion, type SequenceState } from "../views/tally";
 import { insertTasks, placeTasks, type TaskRow, tasksOfRun } from "../store/tasks";
 import { dropTasks, takeInTasks } from "../store/task-state";
 import { moveRun } from "../store/run-state";
+import { decideSequences, writeOut } from "@/core/run/decide";
+import { frameTasks, inOrder, leadKey } from "@/core/run/run-tasks";
+import { oneOfEachVersion } from "./prepare-run";
+import { dateOf } from "../db/rows";
 
 export interface ChangedRun {
   readonly added: number;
@@ -58,9 +60,10 @@ async function changeFrames(
   policy: RunRow["policy"],
 ): Promise<{ readonly added: number; readonly droppedOut: number; readonly wanted: string }> {
   const focus = states.find((s) => s.sequence.id === run.sequenceId) ?? states[0]!;
-  const markers = (await shotByCode(tx, focus.sequence.shot))?.markers ?? [];
   const each = oneOfEachVersion([focus, ...states]);
-  const { set, wanted } = writtenOut(each, phrase, markers, run.order);
+  const read = decideSequences(each, phrase, policy);
+  if (!read.ok) throw phraseError(read.error);
+  const { set, wanted } = writeOut(each, phrase, run.order);
   const tasks = (await tasksOfRun(tx, run.id)).filter((t) => t.kind === "frame");
   const inTasks = new Set(tasks.map((t) => t.leadId));
   const leads = await leadsOf(
@@ -74,7 +77,7 @@ async function changeFrames(
   );
   // What waits in this very run is decided anew.
   const decided = inRun.map((state) => ({
-    sequence: state.sequence,
+    ...state.sequence,
     toRender: framesToRender(
       {
         ...state.tally,
@@ -84,7 +87,7 @@ async function changeFrames(
       policy,
     ).toRender,
   }));
-  const decidedTasks = await tasksOf(decided);
+  const decidedTasks = frameTasks(decided, leads);
   const asked = new Map(decidedTasks.map((t) => [keyOf(t.leadId, t.frame), t]));
   const known = new Set(tasks.map((t) => keyOf(t.leadId, t.frame)));
   const out = tasks.filter((t) => t.state === "waiting" && !asked.has(keyOf(t.leadId, t.frame)));

@@ -19,19 +19,14 @@ import { appendRunEvent } from "../store/run-versions";
 import type { SequenceRow } from "../store/shots";
 import { closeEndedRuns } from "../queue/run-end";
 import type { SequenceState } from "../views/tally";
-import type { Wish } from "./decide-run";
 import { versionPlace, handOutFolder } from "../files/layout";
 import { PLAN_FILE, requireHandOut, framesOf } from "../views/hand-out";
 import type { FaultCall } from "@/contract/faults";
 import { tasksOfRun } from "../store/tasks";
 import { dropTasks } from "../store/task-state";
+import type { WantedShare, Wish } from "./run-request";
 
-export interface WantedShare {
-  readonly machine: string;
-  readonly phrase: string;
-}
-
-interface ReadShare {
+export interface ReadShare {
   readonly machine: string;
   readonly set: FrameSet;
 }

@@ -13,34 +13,30 @@ import { versionName, frameName } from "@/core/plan/plan";
 import { preflight, type NodeReport, type PreflightFacts, type PreflightPoint } from "@/core/run/preflight";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
-import { insideFolder, projectFolder } from "../files/paths";
-import { readRenderSources, type RenderSources } from "../scenes/scene-files";
+import { projectFolder } from "../files/paths";
 import { LEASE_SECONDS } from "../queue/lease";
 import { answersTo, askNode } from "../store/node-requests";
 import { listNodes } from "../store/nodes";
 import { listHeldSettings } from "../store/checkpoints";
 import { listFiles } from "../store/frame-files";
-import { type SequenceRow, shotByCode } from "../store/shots";
+import type { SequenceRow } from "../store/shots";
 import { lightNeed } from "../folder/gathered-light";
-import { type DecidedSequence, decideRun, leadKey, oneOfEachVersion } from "./decide-run";
-import type { RunRequest } from "./start-run";
 import type { SequenceState } from "../views/tally";
 import { freeBytesOf } from "../files/free-space";
 import { versionFolder, sequencePlace } from "../files/layout";
+import { prepareRun, type PreparedRun, type DecidedSequence, oneOfEachVersion } from "./prepare-run";
+import type { SceneNow } from "../scenes/scene-now";
+import { framesDecided, framesKept } from "@/core/run/decide";
+import { leadKey } from "@/core/run/run-tasks";
+import type { RunRequest } from "./run-request";
 
 /** Nodes answer with their heartbeat, every 0.7 s; hashing large textures takes longer. */
 const PATIENCE_MS = 6_000;
 const LOOK_MS = 100;
 
-interface SceneFiles {
-  /** Relative to the project's folder. */
-  readonly path: string;
-  readonly onDisk: RenderSources;
-}
-
 async function askNodes(
   sequence: SequenceRow,
-  scenes: readonly SceneFiles[],
+  scenes: readonly SceneNow[],
   wanted: readonly string[] | null,
 ): Promise<NodeReport[]> {
   const awake = (await listNodes(pool())).filter((n) =>
@@ -48,13 +44,14 @@ async function askNodes(
   );
   const project = projectFolder(sequence);
   const files = new Map<string, NodeQuestion["files"][number]>();
-  for (const { path: scene, onDisk } of scenes) {
-    files.set(scene, { path: scene, name: path.basename(scene), content: onDisk.sources.scene });
-    for (const [name, place] of onDisk.textures)
+  for (const { file, sources, textures } of scenes) {
+    const scene = path.relative(project, file);
+    files.set(scene, { path: scene, name: path.basename(scene), content: sources.scene });
+    for (const [name, place] of textures)
       files.set(path.relative(project, place), {
         path: path.relative(project, place),
         name,
-        content: onDisk.sources.files[name]!,
+        content: sources.files[name]!,
       });
   }
   const question: NodeQuestion = {
@@ -85,9 +82,9 @@ async function strayFiles(
 ): Promise<Pick<PreflightFacts, "foreign" | "leftovers">> {
   const foreign: { folder: string; names: string[] }[] = [];
   const leftovers: string[] = [];
-  const isOfSeveral = oneOfEachVersion(decided.map((d) => d.state)).length > 1;
+  const isOfSeveral = oneOfEachVersion(decided.map((d) => d.of)).length > 1;
   for (const {
-    state: { sequence, read, tally },
+    of: { sequence, read, tally },
   } of decided) {
     const place = path.join(isOfSeveral ? versionName(sequence) : "", sequence.camera, sequence.pass);
     const names = await fs.readdir(sequencePlace(sequence)).catch(() => []);
@@ -106,7 +103,7 @@ async function strayFiles(
 async function bytesNeeded(decided: readonly DecidedSequence[], nodes: number): Promise<number> {
   let bytes = 0;
   for (const {
-    state: { sequence, read },
+    of: { sequence, read },
     decision,
   } of decided) {
     const files = (await listFiles(pool(), sequence.id)).filter((f) => f.verdict === "good");
@@ -116,11 +113,9 @@ async function bytesNeeded(decided: readonly DecidedSequence[], nodes: number): 
         : guessPassBytes(read.plan, sequence.pass);
     bytes += each * decision.toRender.count;
   }
-  for (const { sequence, read } of oneOfEachVersion(decided.map((d) => d.state))) {
+  for (const { sequence, read } of oneOfEachVersion(decided.map((d) => d.of))) {
     const frames = unionAll(
-      decided
-        .filter((d) => d.state.sequence.versionId === sequence.versionId)
-        .map((d) => d.decision.toRender),
+      decided.filter((d) => d.of.sequence.versionId === sequence.versionId).map((d) => d.decision.toRender),
     ).count;
     bytes += checkpointStorage(read.plan, frames, nodes);
   }
@@ -132,7 +127,7 @@ async function heldSamples(decided: readonly DecidedSequence[]): Promise<Preflig
   let usable = 0;
   const barred = new Map<string, { frames: FrameSet; readonly bar: ResumeBar }>();
   for (const {
-    state: {
+    of: {
       sequence,
       read: { plan },
       sources,
@@ -141,7 +136,7 @@ async function heldSamples(decided: readonly DecidedSequence[]): Promise<Preflig
     // Samples belong to a camera's frame; told once, with its beauty.
     if (sequence.pass !== "beauty" || sources === null) continue;
     const toRender = unionAll(
-      decided.filter((d) => leadKey(d.state.sequence) === leadKey(sequence)).map((d) => d.decision.toRender),
+      decided.filter((d) => leadKey(d.of.sequence) === leadKey(sequence)).map((d) => d.decision.toRender),
     );
     const wanted = {
       look: { ...lookSettings(plan, sources, "beauty"), camera: sequence.camera },
@@ -162,46 +157,30 @@ async function heldSamples(decided: readonly DecidedSequence[]): Promise<Preflig
   return { usable, barred: [...barred.values()] };
 }
 
-/** The scene of a version's saved plan, or why it cannot be read. */
-async function lookAtScene({ sequence, read }: SequenceState): Promise<SceneFiles | TallyError> {
-  try {
-    return {
-      path: read.plan.scene,
-      onDisk: await readRenderSources(
-        await insideFolder(projectFolder(sequence), read.plan.scene),
-        read.plan.renderer,
-      ),
-    };
-  } catch (error) {
-    if (error instanceof TallyError) return error;
-    throw error;
-  }
-}
-
-const lacksCamera = ({ onDisk }: SceneFiles, { read }: SequenceState): boolean =>
-  onDisk.cameras !== null && read.plan.cameras.some((camera) => !onDisk.cameras!.includes(camera));
+const lacksCamera = ({ cameras }: SceneNow, { read }: SequenceState): boolean =>
+  cameras !== null && read.plan.cameras.some((camera) => !cameras.includes(camera));
 
 /** The scene that stops the run, if one of them does; else the first, with the files of all. */
 function sceneFact(
   states: readonly SequenceState[],
-  scenes: readonly (SceneFiles | TallyError)[],
+  scenes: readonly (SceneNow | TallyError)[],
 ): Pick<PreflightFacts, "scene" | "cameras"> {
   const cameras = [...new Set(states.flatMap((s) => s.read.plan.cameras))];
   const fault = scenes.findIndex((s) => s instanceof TallyError);
   const of = states.length === 1 ? "" : `${versionName(states[Math.max(0, fault)]!.sequence)}: `;
   if (fault >= 0) return { cameras, scene: { fault: `${of}${(scenes[fault] as TallyError).message}` } };
-  const read = scenes as readonly SceneFiles[];
-  const files = new Set(read.flatMap((s) => [s.path, ...s.onDisk.textures.values()])).size;
+  const read = scenes as readonly SceneNow[];
+  const files = new Set(read.flatMap((s) => [s.file, ...s.textures.values()])).size;
   const at = read.findIndex((scene, i) => lacksCamera(scene, states[i]!));
   if (at >= 0)
-    return { cameras: states[at]!.read.plan.cameras, scene: { cameras: read[at]!.onDisk.cameras!, files } };
+    return { cameras: states[at]!.read.plan.cameras, scene: { cameras: read[at]!.cameras!, files } };
   return { cameras, scene: { cameras, files } };
 }
 
 /** What the first part of the run makes, over all versions and cameras. */
 async function lightFact(
   states: readonly SequenceState[],
-  scenes: readonly (SceneFiles | TallyError)[],
+  scenes: readonly (SceneNow | TallyError)[],
   decided: readonly DecidedSequence[],
 ): Promise<PreflightFacts["lighting"]> {
   let fact: PreflightFacts["lighting"] = null;
@@ -215,20 +194,20 @@ async function lightFact(
     const scene = scenes[i]!;
     if (
       scene instanceof TallyError ||
-      scene.onDisk.lighting === null ||
-      (plan.shading !== "full" && scene.onDisk.lighting.only !== true)
+      scene.lighting === null ||
+      (plan.shading !== "full" && scene.lighting.only !== true)
     )
       continue;
     fact ??= { make: 0, unfit: 0, there: 0, isOnly: false };
     for (const camera of plan.cameras) {
       const frames = unionAll(
         decided
-          .filter((d) => leadKey(d.state.sequence) === leadKey({ versionId: sequence.versionId, camera }))
+          .filter((d) => leadKey(d.of.sequence) === leadKey({ versionId: sequence.versionId, camera }))
           .map((d) => d.decision.toRender),
       );
       const need = await lightNeed(
         sequence,
-        { plan, sources: scene.onDisk.sources, every: scene.onDisk.lighting.every },
+        { plan, sources: scene.sources, every: scene.lighting.every },
         camera,
         frames,
       );
@@ -236,7 +215,7 @@ async function lightFact(
         make: fact.make + need.missing.count + need.unfit.count,
         unfit: fact.unfit + need.unfit.count,
         there: fact.there + need.there.count,
-        isOnly: fact.isOnly || scene.onDisk.lighting.only === true,
+        isOnly: fact.isOnly || scene.lighting.only === true,
       };
     }
   }
@@ -247,13 +226,18 @@ const distinctBy = <T>(values: readonly T[]): T[] => [
   ...new Map(values.map((v) => [canonicalJson(v as unknown as Json), v])).values(),
 ];
 
-export async function preflightRun(request: RunRequest): Promise<readonly PreflightPoint[]> {
-  const decided = await decideRun(request);
-  const states = oneOfEachVersion(decided.map((d) => d.state));
+/** What a page shows before a start. */
+export const preflightRun = async (request: RunRequest): Promise<readonly PreflightPoint[]> =>
+  preflightOf(request, await prepareRun(request));
+
+export async function preflightOf(
+  request: RunRequest,
+  { covered, decided, markers }: PreparedRun,
+): Promise<readonly PreflightPoint[]> {
+  const states = oneOfEachVersion(decided.map((d) => d.of));
   const [focus] = states;
   if (focus === undefined) throw new TallyError("sequence-not-planned");
-  const scenes = await Promise.all(states.map(lookAtScene));
-  const markers = (await shotByCode(pool(), focus.sequence.shot))?.markers ?? [];
+  const scenes = states.map((s) => covered.find((c) => c.versionId === s.sequence.versionId)!.scene);
   const follows = states.map(({ sequence, read }) =>
     consequencesOf(read, {
       project: sequence.project,
@@ -271,12 +255,12 @@ export async function preflightRun(request: RunRequest): Promise<readonly Prefli
       ? null
       : await askNodes(
           focus.sequence,
-          scenes.filter((s): s is SceneFiles => !(s instanceof TallyError)),
+          scenes.filter((s): s is SceneNow => !(s instanceof TallyError)),
           request.nodes,
         );
   return preflight({
     ...sceneFact(states, scenes),
-    passes: [...new Set(decided.map((d) => d.state.sequence.pass))],
+    passes: [...new Set(decided.map((d) => d.of.sequence.pass))],
     nodes,
     hazards: distinctBy(follows.flatMap((f) => f.hazards)),
     notes: distinctBy(follows.flatMap((f) => f.notes)),
@@ -285,13 +269,11 @@ export async function preflightRun(request: RunRequest): Promise<readonly Prefli
     versions: states.map(({ sequence }) => ({
       version: versionName(sequence),
       frames: unionAll(
-        decided
-          .filter((d) => d.state.sequence.versionId === sequence.versionId)
-          .map((d) => d.decision.toRender),
+        decided.filter((d) => d.of.sequence.versionId === sequence.versionId).map((d) => d.decision.toRender),
       ),
     })),
-    render: sum((d) => d.decision.toRender.count),
-    keep: sum((d) => d.decision.keep.reduce((n, k) => n + k.frames.count, 0)),
+    render: framesDecided(decided),
+    keep: framesKept(decided),
     replaceGood: sum((d) =>
       d.decision.render.filter((r) => r.reason === "good").reduce((n, r) => n + r.frames.count, 0),
     ),
@@ -304,12 +286,12 @@ export async function preflightRun(request: RunRequest): Promise<readonly Prefli
 
 /** Removes temporary files that the preflight named: only such, and only while nothing of the sequence renders. */
 export async function removeLeftovers(request: RunRequest): Promise<{ readonly removed: number }> {
-  const decided = await decideRun(request);
+  const { decided } = await prepareRun(request);
   let removed = 0;
   for (const one of decided) {
     const { leftovers } = await strayFiles([one]);
     for (const name of leftovers)
-      await fs.rm(path.join(sequencePlace(one.state.sequence), path.basename(name)), { force: true });
+      await fs.rm(path.join(sequencePlace(one.of.sequence), path.basename(name)), { force: true });
     removed += leftovers.length;
   }
   return { removed };

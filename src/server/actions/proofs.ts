@@ -23,15 +23,16 @@ import {
   sequenceById,
   sequencesOfVersion,
   type SequenceRow,
-  shotByCode,
   requireSequence,
 } from "../store/shots";
 import { checkPlan } from "./save-plan";
-import { freezeForRun } from "./start-run";
-import { loadSequence, loadVersion, namesOf, type SequenceState } from "../views/tally";
+import { loadSequence, loadVersion, type SequenceState } from "../views/tally";
 import { versionPlace, sequencePlace, temporaryOf } from "../files/layout";
 import { plannedPrints, fits } from "../views/proofs";
 import { insertTasks, liveTasks } from "../store/tasks";
+import { freezeForRun } from "./freeze";
+import { phraseNames } from "@/core/tally/names";
+import { readSceneNow } from "../scenes/scene-now";
 
 /** More proofs than this are a run. */
 const MOST_PROOF_FRAMES = 100;
@@ -57,14 +58,9 @@ export async function startProofs(
   await checkPlan(sequence, body.plan);
   const read = readPlan(body.plan);
   if (!read.ok) throw new TallyError("plan-wrong", { message: read.faults[0]!.message }).with(read.faults);
-  const markers = (await shotByCode(pool(), sequence.shot))?.markers ?? [];
   // Names mean frames of the plan that is being proved, not of the tally.
-  const asked: SequenceState = {
-    ...state,
-    read: read.value,
-    tally: deriveTally({ ...NO_FACTS, asked: read.value.asked }),
-  };
-  const wanted = parsePhrase(body.phrase, namesOf(asked, markers));
+  const tally = deriveTally({ ...NO_FACTS, asked: read.value.asked });
+  const wanted = parsePhrase(body.phrase, phraseNames({ ...state, tally }));
   if (!wanted.ok) throw phraseError(wanted.error);
   if (wanted.set.count === 0) throw new TallyError("nothing-to-prove").at("phrase");
   const most = MOST_PROOF_FRAMES;
@@ -75,7 +71,11 @@ export async function startProofs(
     );
   const frames = [...members(wanted.set)];
   const cameras = body.strip === null ? body.plan.cameras : [sequence.camera];
-  const { lighting: _lighting, ...frozen } = await freezeForRun(sequence, body.plan);
+  const { lighting: _lighting, ...frozen } = await freezeForRun(
+    sequence,
+    body.plan,
+    await readSceneNow(sequence, body.plan),
+  );
   const runs = await transact(async (tx) => {
     const ids: number[] = [];
     for (const plan of plansOf(body)) {

@@ -1,42 +1,34 @@
-/** Starting, stopping and resuming runs. */
-import path from "node:path";
-import type { RunManner } from "@/contract/run-manner";
-import type { SceneLighting } from "@/contract/scene";
+/**
+ * Starting a run. What it renders is decided outside of any lock (prepare-run), judged by the
+ * preflight, and decided again on what is read while the versions are locked: of two equal starts at
+ * one moment the second finds nothing left, and says so. Files are copied before the lock is taken.
+ */
 import { has, members, setOf, union } from "@/core/frames/frame-set";
-import type { Plan } from "@/core/plan/plan";
+import { framesKept, writeOut } from "@/core/run/decide";
+import { verdictOf } from "@/core/run/preflight";
+import { frameTasks, inOrder, leadKey } from "@/core/run/run-tasks";
 import type { RenderDecision } from "@/core/run/what-to-render";
-import { pool, transact } from "../db/pool";
+import { pool, transact, type Tx } from "../db/pool";
+import { dateOf, type Db } from "../db/rows";
 import { TallyError } from "../errors";
-import { insideFolder, projectFolder } from "../files/paths";
-import { freezeScene, readRenderSources } from "../scenes/scene-files";
-import { insertRun, lockRun, releaseRun, runById, setLitUntil } from "../store/runs";
-import { appendRunEvent, type RunVersion } from "../store/run-versions";
-import { type SequenceRow, shotByCode } from "../store/shots";
-import {
-  decideRun,
-  inOrder,
-  leadKey,
-  leadsOf,
-  oneOfEachVersion,
-  tasksOf,
-  type Wish,
-  writtenOut,
-} from "./decide-run";
-import { openHandOut, readShares, recordHandOut, type WantedShare } from "./hand-out";
 import { lightNeed } from "../folder/gathered-light";
+import { insertRun, setLitUntil } from "../store/runs";
+import type { RunVersion } from "../store/run-versions";
+import { latestRevision, leadsOf, lockVersions } from "../store/shots";
+import { insertTasks, type NewTask } from "../store/tasks";
 import { estimateTasks } from "../views/run-estimate";
-import { closeEndedRuns } from "../queue/run-end";
 import type { SequenceState } from "../views/tally";
-import { versionFolder } from "../files/layout";
-import { insertTasks, type NewTask, runCounts } from "../store/tasks";
-import { moveRun } from "../store/run-state";
-import { retryTasksOfRun } from "../store/task-state";
-
-export interface RunRequest extends Wish, Partial<RunManner> {
-  readonly nodes: readonly string[] | null;
-  /** A fixed split over machines that are not connected, instead of nodes. */
-  readonly shares?: readonly WantedShare[];
-}
+import { type FrozenScene, freezeForRun } from "./freeze";
+import { openHandOut, type ReadShare, readShares, recordHandOut } from "./hand-out";
+import { preflightOf } from "./preflight";
+import {
+  decideOn,
+  type DecidedSequence,
+  oneOfEachVersion,
+  type PreparedRun,
+  prepareRun,
+} from "./prepare-run";
+import type { RunRequest } from "./run-request";
 
 export interface StartedRun {
   readonly runId: number;
@@ -46,72 +38,106 @@ export interface StartedRun {
   readonly tasks: number;
 }
 
-/** Reads the scene, proves that the plan's cameras are in it, and copies it for the run. */
-export async function freezeForRun(
-  sequence: SequenceRow,
-  plan: Plan,
-): Promise<Pick<RunVersion, "sceneFolder" | "sources"> & { readonly lighting: SceneLighting | null }> {
-  const folder = projectFolder(sequence);
-  const scenePath = await insideFolder(folder, plan.scene);
-  const onDisk = await readRenderSources(scenePath, plan.renderer);
-  const unknown =
-    onDisk.cameras === null ? undefined : plan.cameras.find((camera) => !onDisk.cameras!.includes(camera));
-  if (unknown !== undefined)
-    throw new TallyError("unknown-camera", { camera: unknown }).at(
-      "cameras",
-      "This camera is not in the scene.",
+/** A red point of the preflight stops the start. Nothing to render is told by the start itself. */
+async function requirePreflight(request: RunRequest, prepared: PreparedRun): Promise<void> {
+  const stops = (await preflightOf(request, prepared)).filter(
+    (point) => verdictOf(point) === "stop" && point.code !== "nothing-to-render",
+  );
+  if (stops.length > 0)
+    throw new TallyError("preflight-stops").with(
+      stops.map((point) => ({ field: "preflight", code: point.code, message: point.code })),
     );
-  if (onDisk.lighting?.only === true) throw new TallyError("scene-writes-no-pictures");
-  return {
-    sources: onDisk.sources,
-    lighting: plan.shading === "full" ? onDisk.lighting : null,
-    sceneFolder: await freezeScene(
-      scenePath,
-      plan.renderer,
-      onDisk,
-      path.join(folder, versionFolder(sequence.shot, sequence)),
-    ),
-  };
 }
 
-/** The first part of the run: tasks that write no pass, for each cache that is not there. */
-async function lightTasks(
+/** What a decision comes to: tasks of frames, and the machines that get them where they are handed out. */
+interface DecidedTasks {
+  readonly decided: readonly DecidedSequence[];
+  /** The one in whose sight the run is started first, then one of each version that has frames to render. */
+  readonly states: readonly SequenceState[];
+  readonly focus: DecidedSequence;
+  readonly tasks: readonly NewTask[];
+  readonly shares: readonly ReadShare[] | null;
+}
+
+async function tasksOf(
+  db: Db,
+  request: RunRequest,
+  decided: readonly DecidedSequence[],
+): Promise<DecidedTasks> {
+  const focus = decided.find((d) => d.of.sequence.id === request.sequenceId) ?? decided[0];
+  if (focus === undefined) throw new TallyError("sequence-not-planned");
+  const leads = await leadsOf(db, [...new Set(decided.map((d) => d.of.sequence.versionId))]);
+  const all = frameTasks(
+    decided.map(({ of: { sequence }, decision }) => ({ ...sequence, toRender: decision.toRender })),
+    leads,
+  );
+  const shares =
+    request.shares === undefined ? null : readShares(request.shares, request, setOf(all.map((t) => t.frame)));
+  const tasks = shares === null ? all : all.filter((t) => shares.some((s) => has(s.set, t.frame)));
+  if (tasks.length === 0) throw new TallyError("nothing-to-render");
+  const states = oneOfEachVersion([
+    focus.of,
+    ...decided.filter((d) => d.decision.toRender.count > 0).map((d) => d.of),
+  ]);
+  return { decided, states, focus, tasks, shares };
+}
+
+/** A version of the run with its frozen scene, and the light that its frames lack, by beauty sequence. */
+interface FrozenVersion extends RunVersion {
+  readonly lightNeeded: ReadonlyMap<number, ReadonlySet<number>>;
+}
+
+/** Light that is not there, or not fit, for the frames of each camera. */
+async function lightNeeded(
   { sequence, revision }: SequenceState,
-  sources: RunVersion["sources"],
-  lighting: SceneLighting | null,
+  { sources, lighting }: FrozenScene,
   tasks: readonly NewTask[],
-): Promise<NewTask[]> {
-  const made: NewTask[] = [];
-  if (lighting === null) return made;
+): Promise<ReadonlyMap<number, ReadonlySet<number>>> {
+  const needed = new Map<number, ReadonlySet<number>>();
+  if (lighting === null) return needed;
   const leads = await leadsOf(pool(), [sequence.versionId]);
   for (const camera of revision.plan.cameras) {
     const leadId = leads.get(leadKey({ versionId: sequence.versionId, camera }))!;
     const frames = setOf(tasks.filter((t) => t.leadId === leadId).map((t) => t.frame));
-    const { missing, unfit } = await lightNeed(
-      sequence,
-      { plan: revision.plan, sources, every: lighting.every },
-      camera,
-      frames,
-    );
-    made.push(
-      ...[...members(union(missing, unfit))].map((frame) => ({
-        kind: "light" as const,
-        leadId,
-        frame,
-        passes: [],
-      })),
-    );
+    const wish = { plan: revision.plan, sources, every: lighting.every };
+    const { missing, unfit } = await lightNeed(sequence, wish, camera, frames);
+    needed.set(leadId, new Set(members(union(missing, unfit))));
   }
-  return made;
+  return needed;
 }
 
-/** Milliseconds since 1970 as the database takes them. */
-export const dateOf = (ms: number | null | undefined): Date | null => (ms == null ? null : new Date(ms));
+async function freezeVersions(
+  { covered }: PreparedRun,
+  { states, tasks, shares }: DecidedTasks,
+): Promise<FrozenVersion[]> {
+  const versions: FrozenVersion[] = [];
+  for (const state of states) {
+    const { sequence, revision } = state;
+    const { scene } = covered.find((c) => c.versionId === sequence.versionId)!;
+    const frozen = await freezeForRun(sequence, revision.plan, scene);
+    versions.push({
+      versionId: sequence.versionId,
+      revisionId: revision.id,
+      sceneFolder: frozen.sceneFolder,
+      sources: frozen.sources,
+      // A machine that is not connected gathers its own.
+      lightNeeded: shares === null ? await lightNeeded(state, frozen, tasks) : new Map(),
+    });
+  }
+  return versions;
+}
+
+/** The first part of a two-part run: tasks that write no pass. */
+const lightTasks = (versions: readonly FrozenVersion[]): NewTask[] =>
+  versions.flatMap(({ lightNeeded: needed }) =>
+    [...needed].flatMap(([leadId, frames]) =>
+      [...frames].map((frame) => ({ kind: "light" as const, leadId, frame, passes: [] })),
+    ),
+  );
 
 /** Likely seconds of all tasks and of the gathered light before them, version by version; null where nothing of one is timed. */
 async function estimateAll(
-  states: readonly SequenceState[],
-  tasks: readonly NewTask[],
+  { states, tasks }: DecidedTasks,
   lit: readonly NewTask[],
   nodes: readonly string[] | null,
 ): Promise<number | null> {
@@ -119,62 +145,45 @@ async function estimateAll(
   for (const { sequence, revision } of states) {
     const leads = new Set((await leadsOf(pool(), [sequence.versionId])).values());
     const own = tasks.filter((t) => leads.has(t.leadId));
+    const lights = lit.filter((t) => leads.has(t.leadId)).length;
     const seconds =
-      own.length === 0
-        ? 0
-        : await estimateTasks(
-            sequence.versionId,
-            revision.plan,
-            own,
-            lit.filter((t) => leads.has(t.leadId)).length,
-            nodes,
-          );
+      own.length === 0 ? 0 : await estimateTasks(sequence.versionId, revision.plan, own, lights, nodes);
     if (seconds === null) return null;
     all += seconds;
   }
   return all;
 }
 
+/** Decides once more under the lock. A plan that was saved meanwhile is another wish. */
+async function decideLocked(tx: Tx, request: RunRequest, { covered }: PreparedRun): Promise<DecidedTasks> {
+  await lockVersions(
+    tx,
+    covered.map((c) => c.versionId),
+  );
+  for (const { versionId, revisionId } of covered)
+    if ((await latestRevision(tx, versionId))?.id !== revisionId)
+      throw new TallyError("plan-saved-meanwhile");
+  return tasksOf(tx, request, await decideOn(request, covered, tx));
+}
+
 /** Decides on the saved revisions, freezes the scenes, and queues the frames. */
 export async function startRun(request: RunRequest): Promise<StartedRun> {
-  const decided = await decideRun(request);
-  const all = await tasksOf(
-    decided.map(({ state, decision }) => ({ sequence: state.sequence, toRender: decision.toRender })),
-  );
-  const shares =
-    request.shares === undefined ? null : readShares(request.shares, request, setOf(all.map((t) => t.frame)));
-  const tasks = shares === null ? all : all.filter((t) => shares.some((s) => has(s.set, t.frame)));
-  if (tasks.length === 0) throw new TallyError("nothing-to-render");
-  const focus = decided.find((d) => d.state.sequence.id === request.sequenceId) ?? decided[0]!;
-  const states = oneOfEachVersion([
-    focus.state,
-    ...decided.filter((d) => d.decision.toRender.count > 0).map((d) => d.state),
-  ]);
-  const versions: RunVersion[] = [];
-  const lit: NewTask[] = [];
-  for (const state of states) {
-    const { sequence, revision } = state;
-    const { lighting, ...frozen } = await freezeForRun(sequence, revision.plan);
-    versions.push({ versionId: sequence.versionId, revisionId: revision.id, ...frozen });
-    // A machine that is not connected makes its own.
-    if (shares === null) lit.push(...(await lightTasks(state, frozen.sources, lighting, tasks)));
-  }
+  const prepared = await prepareRun(request);
+  const before = await tasksOf(pool(), request, prepared.decided);
+  await requirePreflight(request, prepared);
+  const versions = await freezeVersions(prepared, before);
+  const lit = lightTasks(versions);
   const order = request.order ?? "first-to-last";
-  const { wanted, terms } = writtenOut(
-    states,
-    request.phrase,
-    (await shotByCode(pool(), focus.state.sequence.shot))?.markers ?? [],
-    order,
-  );
-  const kept = decided.reduce((all, d) => all + d.decision.keep.reduce((n, k) => n + k.frames.count, 0), 0);
-  const estimatedSeconds = shares === null ? await estimateAll(states, tasks, lit, request.nodes) : null;
+  const estimatedSeconds = before.shares === null ? await estimateAll(before, lit, request.nodes) : null;
   const handout =
-    shares === null
+    before.shares === null
       ? null
-      : await openHandOut(focus.state.sequence, focus.state.revision.plan, versions[0]!.sceneFolder);
-  const runId = await transact(async (tx) => {
-    const id = await insertRun(tx, {
-      sequenceId: focus.state.sequence.id,
+      : await openHandOut(before.focus.of.sequence, before.focus.of.revision.plan, versions[0]!.sceneFolder);
+  return transact(async (tx) => {
+    const { decided, focus, tasks, states, shares } = await decideLocked(tx, request, prepared);
+    const { wanted, terms } = writeOut(states, request.phrase, order);
+    const runId = await insertRun(tx, {
+      sequenceId: focus.of.sequence.id,
       versions,
       policy: request.policy,
       wanted,
@@ -184,49 +193,16 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
       startAt: dateOf(request.startAt),
       stopAt: dateOf(request.stopAt),
       batch: request.batch ?? null,
-      kept,
+      kept: framesKept(decided),
       estimatedSeconds,
       handout: handout?.folder ?? null,
       kind: "sequence",
       plan: null,
     });
-    await insertTasks(tx, id, [...lit, ...inOrder(tasks, order, terms)], "sequence");
-    if (lit.length > 0) await setLitUntil(tx, id, lit.length);
+    await insertTasks(tx, runId, [...lit, ...inOrder(tasks, order, terms)], "sequence");
+    if (lit.length > 0) await setLitUntil(tx, runId, lit.length);
     if (handout !== null && shares !== null)
-      await recordHandOut(tx, id, handout, focus.state, versions[0]!.sources, shares);
-    return id;
-  });
-  return { runId, decision: focus.decision, tasks: tasks.length };
-}
-
-async function requireRun(id: number): Promise<void> {
-  if ((await runById(pool(), id)) === null) throw new TallyError("run-unknown");
-}
-
-export type StopHow = "after-frames" | "now";
-
-/** Stops a run after the running frames, or at once: then the nodes save the samples of what is in work and give it back. */
-export async function stopRun(id: number, how: StopHow): Promise<void> {
-  await requireRun(id);
-  await transact(async (tx) => {
-    if ((await moveRun(tx, id, how === "now" ? "stop-now" : "stop-after-these")) === null)
-      throw new TallyError("run-not-active");
-  });
-  // With nothing in work it has stopped already.
-  await closeEndedRuns(pool());
-}
-
-/** Goes on with what the run has left, also when it is held; what was set aside waits again, whatever the tally says by now: Resume never asks the policy again. */
-export async function resumeRun(id: number): Promise<void> {
-  await requireRun(id);
-  await transact(async (tx) => {
-    const counts = await runCounts(tx, id);
-    const { held } = (await lockRun(tx, id))!;
-    if (counts.waiting + counts.leased + counts.failed === 0) throw new TallyError("run-finished");
-    const moved = await moveRun(tx, id, "go-on");
-    if (moved === null && held === null && counts.failed === 0) throw new TallyError("run-active");
-    await releaseRun(tx, id);
-    await retryTasksOfRun(tx, id);
-    await appendRunEvent(tx, id);
+      await recordHandOut(tx, runId, handout, focus.of, versions[0]!.sources, shares);
+    return { runId, decision: focus.decision, tasks: tasks.length };
   });
 }

@@ -34,6 +34,9 @@ export function valuesList(records: readonly Params[]): { readonly sql: string; 
   return { sql: records.map(marks).join(", "), params: records.flat() };
 }
 
+/** Milliseconds since 1970 as the database takes them. */
+export const dateOf = (ms: number | null | undefined): Date | null => (ms == null ? null : new Date(ms));
+
 /** JSON columns arrive as text from MariaDB. */
 export const fromJson = <T>(value: unknown): T =>
   typeof value === "string" ? (JSON.parse(value) as T) : (value as T);

@@ -4,9 +4,10 @@ import { fromStoredPlan, type Plan, type Purpose, type ReadPlan, readPlan } from
 import type { Pass } from "@/core/plan/passes";
 import type { VersionStatus } from "@/core/plan/version-status";
 import type { Rate } from "@/core/timing/rate";
-import { type Db, fromJson, row, rows, write } from "../db/rows";
-import { pool } from "../db/pool";
+import { type Db, fromJson, row, rows, write, marks } from "../db/rows";
+import { pool, type Tx } from "../db/pool";
 import { TallyError } from "../errors";
+import { leadsAmong } from "@/core/run/run-tasks";
 
 export interface ProjectRow {
   readonly id: number;
@@ -168,6 +169,11 @@ export async function shotByCode(db: Db, code: string): Promise<ShotRow | null> 
   return found === null ? null : readShot(found);
 }
 
+export async function shotById(db: Db, id: number): Promise<ShotRow | null> {
+  const found = await row<RawShot>(db, `${SHOT} WHERE id = ?`, [id]);
+  return found === null ? null : readShot(found);
+}
+
 export const insertShot = async (db: Db, shot: Omit<ShotRow, "id">): Promise<number> =>
   (
     await write(
@@ -185,6 +191,11 @@ export const versionById = (db: Db, id: number): Promise<VersionRow | null> =>
   row<VersionRow>(db, `${VERSION} WHERE id = ?`, [id]);
 
 /** Locks them, so that two people who choose at once choose one after the other. */
+/** Locks versions, so that of two starts at one moment the second sees what the first has queued. */
+export async function lockVersions(tx: Tx, ids: readonly number[]): Promise<void> {
+  await rows(tx, `SELECT id FROM version WHERE id IN ${marks(ids)} ORDER BY id FOR UPDATE`, ids);
+}
+
 export const lockVersionsOfShot = (db: Db, shotId: number): Promise<VersionRow[]> =>
   rows<VersionRow>(db, `${VERSION} WHERE shot_id = ? ORDER BY id FOR UPDATE`, [shotId]);
 
@@ -269,6 +280,10 @@ export const sequenceById = (db: Db, id: number): Promise<SequenceRow | null> =>
 
 export const sequencesOfVersion = (db: Db, versionId: number): Promise<SequenceRow[]> =>
   rows<SequenceRow>(db, `${SEQUENCE} WHERE v.id = ? ORDER BY q.camera, q.pass`, [versionId]);
+
+/** Beauty sequences, which hold the leases, of each camera of some versions; by `leadKey`. */
+export const leadsOf = async (db: Db, versionIds: readonly number[]): Promise<ReadonlyMap<string, number>> =>
+  leadsAmong((await Promise.all(versionIds.map((id) => sequencesOfVersion(db, id)))).flat());
 
 export const listSequences = (db: Db): Promise<SequenceRow[]> =>
   rows<SequenceRow>(db, `${SEQUENCE} WHERE v.status <> 'retired' ORDER BY q.id`);

@@ -1,7 +1,7 @@
 /** One sequence as the shot page shows it: its tally, files, findings and runs, packed by column. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import { packSet, packTally } from "@/core/tally/packed";
+import { packSet, packTally, mapValues } from "@/core/tally/packed";
 import type { FileColumns, FindingView, HeldColumns, SequenceView } from "@/contract/views";
 import { setOf } from "@/core/frames/frame-set";
 import { pool } from "../db/pool";
@@ -87,6 +87,7 @@ export async function viewSequence(id: number): Promise<SequenceView> {
       camera: s.sequence.camera,
       pass: s.sequence.pass,
       tally: packTally(s.tally),
+      nodes: mapValues(s.nodes, packSet),
     })),
     check: job === undefined ? null : { done: job.done, total: job.total },
     aside,

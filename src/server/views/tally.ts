@@ -1,20 +1,16 @@
 /** Facts of a sequence from the database, and the tally derived from them. The counts shown anywhere come through here. */
 import type { SceneLighting } from "@/contract/scene";
 import { EMPTY, type FrameSet, setOf } from "@/core/frames/frame-set";
-import type { NameResolver } from "@/core/frames/phrase";
 import type { LookSources } from "@/core/plan/fingerprint";
 import { passBits } from "@/core/plan/passes";
 import { type ReadPlan, sequencesOf } from "@/core/plan/plan";
-import { markerSets, phraseNames } from "@/core/tally/names";
-import { deriveTally, type Tally } from "@/core/tally/tally";
+import { markerSets } from "@/core/tally/names";
+import { deriveTally } from "@/core/tally/tally";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
-import { insideFolder, projectFolder } from "../files/paths";
-import { readRenderSources, type RenderSources } from "../scenes/scene-files";
 import { type CheckpointRow, listCheckpoints } from "../store/checkpoints";
 import { type FindingRow, openFindings } from "../store/findings";
 import { type FileRow, listFiles } from "../store/frame-files";
-import type { Marker } from "@/core/plan/notes";
 import {
   latestRevision,
   type RevisionRow,
@@ -22,17 +18,20 @@ import {
   sequencesOfVersion,
   readSavedPlan,
   requireSequence,
+  shotById,
 } from "../store/shots";
 import { framesBeingChecked } from "../folder/check-jobs";
 import { printsOf } from "../scenes/prints";
 import { liveTasks } from "../store/tasks";
 import { failedFrames } from "../store/attempts";
+import type { Decidable } from "@/core/run/decide";
+import type { Db } from "../db/rows";
+import { type SceneNow, readSceneNow } from "../scenes/scene-now";
 
-export interface SequenceState {
+export interface SequenceState extends Decidable {
   readonly sequence: SequenceRow;
   readonly revision: RevisionRow;
   readonly read: ReadPlan;
-  readonly tally: Tally;
   readonly files: readonly FileRow[];
   readonly findings: readonly FindingRow[];
   /** Saved samples of its camera's frames. */
@@ -43,17 +42,10 @@ export interface SequenceState {
   readonly lighting: SceneLighting | null;
 }
 
-/** What the saved plan's pictures depend on now; null when the scene cannot be read, and then nothing is called stale. */
-async function sceneNow(sequence: SequenceRow, revision: RevisionRow): Promise<RenderSources | null> {
-  try {
-    return await readRenderSources(
-      await insideFolder(projectFolder(sequence), revision.plan.scene),
-      revision.plan.renderer,
-    );
-  } catch (error) {
-    if (error instanceof TallyError) return null;
-    throw error;
-  }
+/** How a tally is read: from which connection, and with a scene that the caller has read already. */
+export interface Reading {
+  readonly db?: Db;
+  readonly scene?: SceneNow | TallyError;
 }
 
 const framesWhere = (files: readonly FileRow[], matches: (file: FileRow) => boolean): FrameSet =>
@@ -63,6 +55,10 @@ type LiveTask = Awaited<ReturnType<typeof liveTasks>>[number];
 
 /** What the sequences of a version share. */
 interface VersionFacts {
+  readonly db: Db;
+  /** Of the version, planned or not. */
+  readonly sequences: readonly SequenceRow[];
+  readonly markers: Readonly<Record<string, FrameSet>>;
   readonly revision: RevisionRow;
   readonly read: ReadPlan;
   readonly sources: LookSources | null;
@@ -74,34 +70,40 @@ interface VersionFacts {
   readonly held: ReadonlyMap<number, readonly CheckpointRow[]>;
 }
 
-async function loadFacts(sequence: SequenceRow): Promise<VersionFacts> {
-  const revision = await latestRevision(pool(), sequence.versionId);
+async function loadFacts(sequence: SequenceRow, { db = pool(), scene }: Reading): Promise<VersionFacts> {
+  const revision = await latestRevision(db, sequence.versionId);
   if (revision === null) throw new TallyError("plan-missing");
-  const [scene, live, sequences] = await Promise.all([
-    sceneNow(sequence, revision),
-    liveTasks(pool(), sequence.versionId),
-    sequencesOfVersion(pool(), sequence.versionId),
+  const [seen, live, sequences, shot] = await Promise.all([
+    scene ?? readSceneNow(sequence, revision.plan),
+    liveTasks(db, sequence.versionId),
+    sequencesOfVersion(db, sequence.versionId),
+    shotById(db, sequence.shotId),
   ]);
   const leads = new Map(sequences.filter((s) => s.pass === "beauty").map((s) => [s.camera, s.id]));
   const held = new Map(
     await Promise.all(
-      [...leads.values()].map(async (lead) => [lead, await listCheckpoints(pool(), lead)] as const),
+      [...leads.values()].map(async (lead) => [lead, await listCheckpoints(db, lead)] as const),
     ),
   );
+  const read = readSavedPlan(revision);
+  // A scene that cannot be read puts nothing out of date.
+  const known = seen instanceof TallyError ? null : seen;
   return {
+    db,
     revision,
-    read: readSavedPlan(revision),
-    sources: scene?.sources ?? null,
-    lighting: scene?.lighting ?? null,
+    read,
+    sources: known?.sources ?? null,
+    lighting: known?.lighting ?? null,
     live,
     leads,
     held,
+    sequences,
+    markers: markerSets(shot?.markers ?? [], read.plan),
   };
 }
 
 async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<SequenceState> {
-  const { revision, read, sources, lighting, live, leads } = facts;
-  const db = pool();
+  const { db, revision, read, sources, lighting, live, leads, markers } = facts;
   const lead = leads.get(sequence.camera) ?? sequence.id;
   const [files, findings, failed] = await Promise.all([
     listFiles(db, sequence.id),
@@ -143,20 +145,36 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
     rendering: busy("leased"),
     checking: framesBeingChecked(sequence.id),
   });
-  return { sequence, revision, read, tally, files, findings, held, sources, lighting };
+  return {
+    sequence,
+    revision,
+    read,
+    tally,
+    markers,
+    nodes: framesByNode(files),
+    files,
+    findings,
+    held,
+    sources,
+    lighting,
+  };
 }
 
-export async function loadSequence(id: number): Promise<SequenceState> {
+export async function loadSequence(id: number, reading: Reading = {}): Promise<SequenceState> {
   const sequence = await requireSequence(id);
-  return deriveState(sequence, await loadFacts(sequence));
+  return deriveState(sequence, await loadFacts(sequence, reading));
 }
 
-/** Every sequence of the version that its plan asks for, in the plan's order: cameras, then passes. */
-export async function loadVersion(sequence: SequenceRow): Promise<readonly SequenceState[]> {
-  const facts = await loadFacts(sequence);
-  const rows = await sequencesOfVersion(pool(), sequence.versionId);
+/** Every sequence of the version that its plan asks for, in the plan's order: cameras, then passes.
+ * @param sequence any of the version
+ */
+export async function loadVersion(
+  sequence: SequenceRow,
+  reading: Reading = {},
+): Promise<readonly SequenceState[]> {
+  const facts = await loadFacts(sequence, reading);
   const planned = sequencesOf(facts.read.plan).flatMap(({ camera, pass }) =>
-    rows.filter((r) => r.camera === camera && r.pass === pass),
+    facts.sequences.filter((r) => r.camera === camera && r.pass === pass),
   );
   return Promise.all(planned.map((row) => deriveState(row, facts)));
 }
@@ -172,10 +190,3 @@ export function framesByNode(files: readonly FileRow[]): Record<string, FrameSet
   }
   return Object.fromEntries([...lists].map(([node, frames]) => [node, setOf(frames)]));
 }
-
-export const namesOf = (state: SequenceState, markers: readonly Marker[]): NameResolver =>
-  phraseNames({
-    tally: state.tally,
-    markers: markerSets(markers, state.read.plan),
-    nodes: framesByNode(state.files),
-  });

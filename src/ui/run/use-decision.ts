@@ -1,10 +1,9 @@
 "use client";
-/** What a request would render in each sequence of its scope; names such as `missing` mean each one's own frames. */
+/** What a request would render in each sequence of its scope: the decision of the server (core/run/decide), made on what the page knows. */
 import { useMemo } from "react";
-import { parsePhrase } from "@/core/frames/phrase";
-import { framesToRender, type Policy, type RenderDecision } from "@/core/run/what-to-render";
-import { phraseNames } from "@/core/tally/names";
-import { unpackTally } from "@/core/tally/packed";
+import { type Decidable, decideSequences, framesDecided } from "@/core/run/decide";
+import type { Policy, RenderDecision } from "@/core/run/what-to-render";
+import { mapValues, unpackSet, unpackTally } from "@/core/tally/packed";
 import { useShotWork } from "../shot/shot-context";
 
 export type Scope = "version" | "sequence";
@@ -23,31 +22,41 @@ export interface VersionDecision {
   readonly files: number;
 }
 
+interface Sibling extends Decidable {
+  readonly id: number;
+  readonly camera: string;
+  readonly pass: string;
+}
+
 /** Null while the phrase is empty or wrong. */
 export function useDecision(phrase: string, policy: Policy, scope: Scope): VersionDecision | null {
-  const { view, stretches, names } = useShotWork();
+  const { view, stretches } = useShotWork();
+  const siblings = useMemo(
+    () =>
+      view.siblings.map(({ id, camera, pass, tally, nodes }): Sibling => ({
+        id,
+        camera,
+        pass,
+        tally: unpackTally(tally),
+        markers: stretches,
+        nodes: mapValues(nodes, unpackSet),
+      })),
+    [view.siblings, stretches],
+  );
   return useMemo(() => {
     if (phrase.trim() === "") return null;
-    const own = parsePhrase(phrase, names);
-    if (!own.ok) return null;
-    let focus: RenderDecision | null = null;
-    const others: SequenceDecision[] = [];
-    for (const sibling of view.siblings) {
-      const isFocus = sibling.id === view.id;
-      if (!isFocus && scope === "sequence") continue;
-      const tally = unpackTally(sibling.tally);
-      const wanted = isFocus
-        ? own
-        : parsePhrase(phrase, phraseNames({ tally, markers: stretches, nodes: {} }));
-      if (!wanted.ok) continue;
-      const decision = framesToRender(tally, wanted.set, policy);
-      if (isFocus) focus = decision;
-      else others.push({ camera: sibling.camera, pass: sibling.pass, decision });
-    }
+    const read = decideSequences(
+      siblings.filter((s) => scope === "version" || s.id === view.id),
+      phrase,
+      policy,
+    );
+    if (!read.ok) return null;
     return {
-      focus,
-      others,
-      files: (focus?.toRender.count ?? 0) + others.reduce((sum, o) => sum + o.decision.toRender.count, 0),
+      focus: read.decided.find((d) => d.of.id === view.id)?.decision ?? null,
+      others: read.decided
+        .filter((d) => d.of.id !== view.id)
+        .map(({ of: { camera, pass }, decision }) => ({ camera, pass, decision })),
+      files: framesDecided(read.decided),
     };
-  }, [phrase, policy, scope, view, stretches, names]);
+  }, [phrase, policy, scope, siblings, view.id]);
 }

@@ -1,5 +1,5 @@
 import { idOf, respond } from "@/server/http/respond";
-import { resumeRun } from "@/server/actions/start-run";
+import { resumeRun } from "@/server/actions/stop-run";
 
 export async function POST(
   _request: Request,

@@ -1,6 +1,6 @@
 import { checkStopRun } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
-import { stopRun } from "@/server/actions/start-run";
+import { stopRun } from "@/server/actions/stop-run";
 
 export async function POST(
   request: Request,

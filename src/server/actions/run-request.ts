@@ -1,0 +1,27 @@
+/** What a person asks a run for. */
+import type { RunManner } from "@/contract/run-manner";
+import type { Policy } from "@/core/run/what-to-render";
+export interface WantedShare {
+  readonly machine: string;
+  readonly phrase: string;
+}
+
+/** One sequence, or all that the version's plan asks for. */
+export const SCOPES = ["version", "sequence"] as const;
+
+export type RunScope = (typeof SCOPES)[number];
+
+export interface Wish {
+  readonly sequenceId: number;
+  readonly scope: RunScope;
+  readonly phrase: string;
+  readonly policy: Policy;
+  /** Names of other versions of the shot that the run covers too: v002, v003. */
+  readonly also?: readonly string[];
+}
+
+export interface RunRequest extends Wish, Partial<RunManner> {
+  readonly nodes: readonly string[] | null;
+  /** A fixed split over machines that are not connected, instead of nodes. */
+  readonly shares?: readonly WantedShare[];
+}

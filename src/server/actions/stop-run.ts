@@ -1,0 +1,39 @@
+import { pool, transact } from "../db/pool";
+import { TallyError } from "../errors";
+import { lockRun, releaseRun, runById } from "../store/runs";
+import { appendRunEvent } from "../store/run-versions";
+import { closeEndedRuns } from "../queue/run-end";
+import { runCounts } from "../store/tasks";
+import { moveRun } from "../store/run-state";
+import { retryTasksOfRun } from "../store/task-state";
+async function requireRun(id: number): Promise<void> {
+  if ((await runById(pool(), id)) === null) throw new TallyError("run-unknown");
+}
+
+export type StopHow = "after-frames" | "now";
+
+/** Stops a run after the running frames, or at once: then the nodes save the samples of what is in work and give it back. */
+export async function stopRun(id: number, how: StopHow): Promise<void> {
+  await requireRun(id);
+  await transact(async (tx) => {
+    if ((await moveRun(tx, id, how === "now" ? "stop-now" : "stop-after-these")) === null)
+      throw new TallyError("run-not-active");
+  });
+  // With nothing in work it has stopped already.
+  await closeEndedRuns(pool());
+}
+
+/** Goes on with what the run has left, also when it is held; what was set aside waits again, whatever the tally says by now: Resume never asks the policy again. */
+export async function resumeRun(id: number): Promise<void> {
+  await requireRun(id);
+  await transact(async (tx) => {
+    const counts = await runCounts(tx, id);
+    const { held } = (await lockRun(tx, id))!;
+    if (counts.waiting + counts.leased + counts.failed === 0) throw new TallyError("run-finished");
+    const moved = await moveRun(tx, id, "go-on");
+    if (moved === null && held === null && counts.failed === 0) throw new TallyError("run-active");
+    await releaseRun(tx, id);
+    await retryTasksOfRun(tx, id);
+    await appendRunEvent(tx, id);
+  });
+}

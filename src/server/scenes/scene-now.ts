@@ -1,0 +1,24 @@
+/** The scene of a plan as it is on disk now: read and hashed once for all that a request asks of it. */
+import type { Plan } from "@/core/plan/plan";
+import { TallyError } from "../errors";
+import { insideFolder, projectFolder, type ProjectPlace } from "../files/paths";
+import { readRenderSources, type RenderSources } from "./scene-files";
+
+export interface SceneNow extends RenderSources {
+  /** Absolute. */
+  readonly file: string;
+}
+
+/** The scene, or why it cannot be read. */
+export async function readSceneNow(
+  place: ProjectPlace,
+  plan: Pick<Plan, "scene" | "renderer">,
+): Promise<SceneNow | TallyError> {
+  try {
+    const file = await insideFolder(projectFolder(place), plan.scene);
+    return { file, ...(await readRenderSources(file, plan.renderer)) };
+  } catch (error) {
+    if (error instanceof TallyError) return error;
+    throw error;
+  }
+}
