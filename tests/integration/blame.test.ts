@@ -53,7 +53,17 @@ const isIdle = async (player: Player): Promise<boolean> => (await claim(pool(), 
 
 async function begin(code: string, frames: string): Promise<number> {
   const { sequenceId } = await stage.addShot(code, { frames });
-  return (await startRun({ sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })).runId;
+  // Players answer no preflight: none is awake while it asks.
+  await pool().query("UPDATE node SET stopped_at = NOW(3)");
+  const { runId } = await startRun({
+    sequenceId,
+    phrase: "all",
+    policy: "fill",
+    nodes: null,
+    scope: "version",
+  });
+  await pool().query("UPDATE node SET stopped_at = NULL, seen_at = NOW(3)");
+  return runId;
 }
 
 test("a frame that failed on one node goes to another, and is set aside when it fails there too; the rest is rendered", async () => {

@@ -210,7 +210,10 @@ test("a scene that still says that no pictures are written is refused before the
   expect((await preflightRun({ ...wish(shot), nodes: [] })).map((p) => p.code)).toContain(
     "writes-no-pictures",
   );
-  await expect(run(shot)).rejects.toMatchObject({ code: "scene-writes-no-pictures" });
+  await expect(run(shot)).rejects.toMatchObject({
+    code: "preflight-stops",
+    faults: [{ code: "writes-no-pictures" }],
+  });
   const ended = await stage.cli(
     "render",
     path.join(stage.projectFolder, "scenes/lit.json"),

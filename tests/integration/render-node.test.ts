@@ -154,7 +154,7 @@ test("a run renders the scene as it was when it started, also when the scene is 
 
 test("a node that does not see a texture says so in its log and on the frame, and a patch by another closes it", async () => {
   const grey = await stage.addShot("N3", { frames: "1-2" });
-  await stage.startNode("mole-1", "--unproven", "--hide", "textures/check.png");
+  // Started before the node: one that is asked and lacks a file stops the start.
   const { runId } = await startRun({
     sequenceId: grey.sequenceId,
     phrase: "all",
@@ -162,6 +162,7 @@ test("a node that does not see a texture says so in its log and on the frame, an
     nodes: ["mole-1"],
     scope: "version",
   });
+  await stage.startNode("mole-1", "--unproven", "--hide", "textures/check.png");
   await finished(runId);
   expect(await openFindings(pool(), grey.sequenceId)).toMatchObject([
     { frame: 1, source: "node", text: "made without textures/check.png on mole-1" },

@@ -1,4 +1,5 @@
 /** A scene on disk: read and checked, with what it uses by content; frozen for a run. */
+import crypto from "node:crypto";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { checkScene, type Scene, type SceneLighting, textureFiles } from "@/contract/scene";
@@ -10,7 +11,7 @@ import { insideFolder } from "../files/paths";
 import { STAND_IN } from "@/core/plan/renderer";
 import { declarationOf, engineOf } from "./renderers";
 import { ENGINE } from "./stand-in";
-import { frozenFolder } from "../files/layout";
+import { frozenFolder, temporaryOf } from "../files/layout";
 
 const FROZEN_SCENE = "scene.json";
 
@@ -128,8 +129,10 @@ export async function freezeScene(
   for (const [as, from] of [[frozenName(renderer, file), file] as const, ...onDisk.textures]) {
     const to = await insideFolder(versionFolder, path.join(relative, as));
     await fs.mkdir(path.dirname(to), { recursive: true });
-    await fs.copyFile(from, `${to}.copy`);
-    await fs.rename(`${to}.copy`, to);
+    // Of two starts at one moment each has its own name to copy under.
+    const temporary = temporaryOf(to, `-${crypto.randomUUID()}`);
+    await fs.copyFile(from, temporary);
+    await fs.rename(temporary, to);
   }
   // What was copied must be what was fingerprinted: the scene may have been saved in between.
   const copied = await readRenderSources(path.join(target, frozenName(renderer, file)), renderer);
