@@ -1,5 +1,6 @@
 import { formatPhrase } from "@/core/frames/phrase";
 import { closePool, makePool, type Pool, pool, transact } from "@/server/db/pool";
+import { row } from "@/server/db/rows";
 import { LeaseLost } from "@/server/errors";
 import { finish, giveBack, holdLease, type Lease, renew } from "@/server/queue/lease";
 import { fail } from "@/server/queue/failures";
@@ -88,15 +89,29 @@ test("an expired lease goes to another node, and its first holder can neither re
   expect(await runCounts(pool(), runId)).toMatchObject({ done: 1 });
 });
 
-test("while a holder has its lease locked, nobody takes it over, however old it is", async () => {
-  const { runId } = await newRun("Q3", "1");
-  const lease = (await claimOfRun(pool(), runId, node.id))!;
+test("while a holder has its lease locked, nobody takes it over, however long ago it ran out; another that ran out is taken", async () => {
+  const { runId } = await newRun("Q3", "1-2");
+  const held = (await claimOfRun(pool(), runId, node.id, 1))!;
+  const left = (await claimOfRun(pool(), runId, node.id, 1))!;
   await transact(async (tx) => {
-    await holdLease(tx, lease);
-    await tx.query("UPDATE task SET lease_until = NOW(6) - INTERVAL 1 HOUR WHERE id = ?", [lease.taskId]);
+    await holdLease(tx, held);
+    // By the clock, and seen by everybody: nothing of this transaction has to do with it.
+    await until("both leases have run out", async () => {
+      const found = await row<{ n: number }>(
+        second,
+        "SELECT COUNT(*) AS n FROM task WHERE run_id = ? AND state = 'leased' AND lease_until < NOW(6)",
+        [runId],
+      );
+      return found!.n === 2;
+    });
+    const taken = await until("what ran out is taken over", () => claim(second, other));
+    expect(taken.frame).toBe(left.frame);
     expect(await claim(second, other)).toBeNull();
-    await finish(tx, lease, NOTHING);
+    await finish(tx, held, NOTHING);
   });
+  expect(await runCounts(pool(), runId)).toMatchObject({ done: 1, leased: 1 });
+  // What is left must not wait for the tests behind.
+  await stopRun(runId, "now");
 });
 
 test("giving a frame back is no failure: it waits, with its tries as before", async () => {
