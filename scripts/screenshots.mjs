@@ -8,7 +8,7 @@ const home = path.dirname(import.meta.dirname);
 const folder = path.join(home, "docs/screenshots");
 const { address } = JSON.parse(fs.readFileSync(path.join(home, "var/run/state.json"), "utf8"));
 
-const HL010 = "/shots/HL010";
+const HL010 = "/p/harbour-lights/shots/HL010";
 
 /** The proofs are there, with their pictures, and the estimate rests on them. */
 async function settleProofs(page) {
@@ -41,7 +41,7 @@ const VIEWS = [
   },
   {
     name: "plan",
-    path: "/shots/HL040?bench=plan",
+    path: "/p/harbour-lights/shots/HL040?bench=plan",
     async act(page) {
       await page
         .getByRole("img", { name: /^mole camera at frame/ })
@@ -58,15 +58,15 @@ const VIEWS = [
   },
   {
     name: "plan-night",
-    path: "/shots/HL010?bench=plan",
+    path: "/p/harbour-lights/shots/HL010?bench=plan",
     night: true,
     act: (page) => page.getByRole("tab", { name: /^Frames/ }).click(),
   },
-  { name: "prove", path: "/shots/HL030?bench=prove", act: settleProofs },
-  { name: "prove-night", path: "/shots/HL030?bench=prove", night: true, act: settleProofs },
+  { name: "prove", path: "/p/harbour-lights/shots/HL030?bench=prove", act: settleProofs },
+  { name: "prove-night", path: "/p/harbour-lights/shots/HL030?bench=prove", night: true, act: settleProofs },
   {
     name: "run",
-    path: "/shots/HL030?bench=run",
+    path: "/p/harbour-lights/shots/HL030?bench=run",
     async act(page) {
       const go = page
         .getByRole("button", { name: /^(Render \d+ frames|Go on with)/ })
@@ -94,7 +94,7 @@ const VIEWS = [
         .getByText(/^renders/)
         .waitFor(),
     async after(page) {
-      await page.goto(`${address}/shots/HL030`);
+      await page.goto(`${address}/p/harbour-lights/shots/HL030`);
       await page.getByRole("button", { name: /^Stop now/ }).click();
     },
   },

@@ -14,13 +14,13 @@ import {
   listVersions,
   sequencesOfVersion,
   type SequenceRow,
-  shotByCode,
 } from "@/server/store/shots";
 import { currentSequence } from "@/server/views/current-sequence";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
 import { runCounts } from "@/server/store/tasks";
+import { requireShot } from "@/server/store/find-shot";
 
 export interface SequenceOptions {
   readonly version?: string;
@@ -30,8 +30,7 @@ export interface SequenceOptions {
 
 /** The sequence that a shot's code and options mean: what is not said is as on the shots page. */
 async function findSequence(code: string, options: SequenceOptions): Promise<SequenceRow> {
-  const shot = await shotByCode(pool(), code);
-  if (shot === null) throw new CallWrong(`there is no shot ${code}`);
+  const { shot } = await requireShot(code);
   const current = await currentSequence(shot.id);
   const wanted: VersionKey | null =
     options.version === undefined ? current : readVersionName(options.version);
@@ -55,6 +54,7 @@ async function findSequence(code: string, options: SequenceOptions): Promise<Seq
 }
 
 interface Status {
+  readonly project: string;
   readonly shot: string;
   readonly version: number;
   readonly purpose: VersionKey["purpose"];
@@ -70,6 +70,7 @@ async function statusOf(code: string, options: SequenceOptions): Promise<Status>
   const { sequence, tally } = await loadSequence((await findSequence(code, options)).id);
   const { asked, results, activity } = countsOf(tally);
   return {
+    project: sequence.project,
     shot: sequence.shot,
     version: sequence.version,
     purpose: sequence.purpose,
@@ -82,17 +83,22 @@ async function statusOf(code: string, options: SequenceOptions): Promise<Status>
   };
 }
 
+/** Every shot of every project, by its whole name. */
+const namesOfAll = async (): Promise<string[]> =>
+  (
+    await Promise.all(
+      (await listProjects(pool())).map(async (p) =>
+        (await listShots(pool(), p.id)).map((s) => `${p.slug}/${s.code}`),
+      ),
+    )
+  ).flat();
+
 /** One shot, or every shot of every project. */
 export async function statusCommand(
   code: string | undefined,
   options: SequenceOptions & { readonly json?: boolean },
 ): Promise<ExitCode> {
-  const codes =
-    code === undefined
-      ? (await Promise.all((await listProjects(pool())).map((p) => listShots(pool(), p.id))))
-          .flat()
-          .map((s) => s.code)
-      : [code];
+  const codes = code === undefined ? await namesOfAll() : [code];
   const statuses: Status[] = [];
   for (const each of codes) statuses.push(await statusOf(each, options));
   if (options.json) printJson(code === undefined ? statuses : statuses[0]);

@@ -57,6 +57,12 @@ export const FAULTS = {
     slug === null ? "There is no project yet." : `There is no project ${slug}.`,
   ),
   "shot-unknown": unknown<{ shot: string }>(({ shot }) => `There is no shot ${shot}.`),
+  "shot-ambiguous": {
+    ...unknown<{ code: string; names: readonly string[] }>(
+      ({ code, names }) => `Several projects have a shot ${code}: ${names.join(", ")}. Say which.`,
+    ),
+    status: 409,
+  },
   "version-unknown": unknown("This version does not exist."),
   "version-not-of-shot": unknown<{ shot: string; name: string }>(
     ({ shot, name }) => `${shot} has no version ${name}.`,
@@ -107,6 +113,9 @@ export const FAULTS = {
   "phrase-wrong": wrong(told),
   "plan-wrong": wrong(told),
   "plan-unchanged": wrong("Nothing has changed since the last revision."),
+  "project-wrong": wrong(told),
+  "shot-wrong": wrong(told),
+  "name-taken": wrong<{ what: string }>(({ what }) => `${what} is there already; choose another name.`),
   "preset-broken": wrong(told),
   "preset-name-taken": wrong<{ name: string }>(
     ({ name }) => `There is a preset called ${name} already; choose another name.`,

@@ -117,6 +117,10 @@ export interface ShotLine {
   readonly poster: Poster | null;
 }
 
+export interface ProjectsView {
+  readonly projects: readonly { readonly slug: string; readonly title: string; readonly shots: number }[];
+}
+
 export interface ShotsView {
   readonly project: { readonly title: string; readonly slug: string; readonly rate: Rate };
   readonly shots: readonly ShotLine[];
@@ -250,6 +254,8 @@ export interface SequenceView {
 
 export interface RenderingView {
   readonly runId: number;
+  /** Its name in addresses. */
+  readonly project: string;
   readonly shot: string;
   /** Name of the version. */
   readonly version: string;

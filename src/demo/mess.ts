@@ -14,9 +14,11 @@ import { padFrame } from "@/core/naming/pattern";
 import { home } from "@/server/configuration";
 import { pool } from "@/server/db/pool";
 import { imageTools } from "@/server/files/image-tools";
-import { listVersions, sequencesOfVersion, shotByCode } from "@/server/store/shots";
+import { listVersions, sequencesOfVersion } from "@/server/store/shots";
 import { runsOfVersion } from "@/server/store/runs";
 import { sequencePlace } from "@/server/files/layout";
+import { requireShot } from "@/server/store/find-shot";
+import { PROJECT } from "./project";
 
 const DELETED = [1007, 1040, 1041];
 const CUT_SHORT = { frame: 1058, share: 0.41 };
@@ -51,8 +53,8 @@ async function brighten(file: string, gain: number): Promise<void> {
 
 export async function makeMess(): Promise<void> {
   if (await isMessed()) return;
-  const shot = await shotByCode(pool(), "HL010");
-  const [version] = await listVersions(pool(), shot!.id);
+  const { shot } = await requireShot(`${PROJECT.slug}/HL010`);
+  const [version] = await listVersions(pool(), shot.id);
   const [sequence] = await sequencesOfVersion(pool(), version!.id);
   await waitForRun(version!.id);
   const file = (frame: number): string =>

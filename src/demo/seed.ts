@@ -4,11 +4,13 @@ import path from "node:path";
 import { home } from "@/server/configuration";
 import { pool } from "@/server/db/pool";
 import { projectFolder } from "@/server/files/paths";
-import { insertProject, insertShot, listProjects, shotByCode } from "@/server/store/shots";
+import { listProjects } from "@/server/store/shots";
 import { startProofs } from "@/server/actions/proofs";
 import { openVersion } from "@/server/actions/save-plan";
 import { startRun } from "@/server/actions/start-run";
 import { PROJECT, SHOTS } from "./project";
+import { createProject, createShot } from "@/server/actions/projects";
+import { findShot } from "@/server/store/find-shot";
 
 export async function copyScenes(): Promise<void> {
   await fs.cp(path.join(home(), "src/demo/scenes"), path.join(projectFolder(PROJECT), "scenes"), {
@@ -22,18 +24,18 @@ export async function copyScenes(): Promise<void> {
 export async function seed(): Promise<boolean> {
   const [known] = await listProjects(pool());
   if (known === undefined) await copyScenes();
-  const projectId = known?.id ?? (await insertProject(pool(), PROJECT));
+  if (known === undefined) await createProject(PROJECT);
   for (const shot of SHOTS) {
-    if ((await shotByCode(pool(), shot.code)) !== null) continue;
-    await insertShot(pool(), {
-      projectId,
+    const name = `${PROJECT.slug}/${shot.code}`;
+    if ((await findShot(name)) !== null) continue;
+    await createShot(PROJECT.slug, {
       code: shot.code,
       title: shot.title,
       firstFrame: shot.first,
       lastFrame: shot.last,
       markers: shot.markers,
     });
-    const { sequenceId } = await openVersion(shot.code, shot.plan);
+    const { sequenceId } = await openVersion(name, shot.plan);
     for (const run of shot.runs)
       await startRun({ sequenceId, scope: "version", phrase: run.phrase, policy: "fill", nodes: run.nodes });
     if (shot.proofs !== undefined)

@@ -37,7 +37,7 @@ test("a short sequence: drag selects, a count selects its frames, Enter and Esca
 }) => {
   const shot = await on.stage.addShot("BA010", { frames: "1-30" });
   await layFrames(shot.folder, "BA010", range(1, 20));
-  await page.goto(`${on.address}/shots/BA010?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/BA010?bench=run`);
   await expect(sentence(page)).toHaveText("20 of 30 good, 10 missing.");
   expect(await shownFrames(page)).toEqual(range(1, 30));
   const field = page.getByLabel("Frame phrase");
@@ -73,7 +73,7 @@ test("a long sequence: the overview shows all of it, the window moves and zooms,
   const shot = await on.stage.addShot("BA020", { frames: "1-2000" });
   await layFrames(shot.folder, "BA020", range(1, 12));
   await fs.writeFile(path.join(shot.folder, "BA020.1500.png"), "no picture");
-  await page.goto(`${on.address}/shots/BA020?bench=check`);
+  await page.goto(`${on.address}/p/test-film/shots/BA020?bench=check`);
   await expect(sentence(page)).toHaveText("12 of 2,000 good, 1 flagged, 1,987 missing.");
   expect(await shownFrames(page)).toEqual(range(1, 100));
   const canvas = page.getByRole("grid", { name: "Tally band" }).locator("canvas");
@@ -102,7 +102,7 @@ test("Look by keys: steps, in and out, backwards, the findings, good takes a fla
   const shot = await on.stage.addShot("BA030", { frames: "1-30" });
   await layFrames(shot.folder, "BA030", range(1, 14));
   await layFrames(shot.folder, "BA030", range(16, 30));
-  await page.goto(`${on.address}/shots/BA030?bench=check`);
+  await page.goto(`${on.address}/p/test-film/shots/BA030?bench=check`);
   await expect(sentence(page)).toHaveText("29 of 30 good, 1 missing.");
   await clickStroke(page, 9, 1, 30);
   await page.getByRole("grid", { name: "Tally band" }).dblclick({ position: { x: 5, y: 50 } });
@@ -156,7 +156,7 @@ test("two tabs share one stream, and both hear of a change", async ({ page, cont
   context.on("request", (request) => {
     if (request.url().endsWith("/api/events")) streams++;
   });
-  await page.goto(`${on.address}/shots/BA040?bench=check`);
+  await page.goto(`${on.address}/p/test-film/shots/BA040?bench=check`);
   await expect(sentence(page)).toHaveText("0 of 3 good, 3 missing.");
   const other = await context.newPage();
   await other.goto(`${on.address}/`);
@@ -170,7 +170,7 @@ test("two tabs share one stream, and both hear of a change", async ({ page, cont
 
 test("benches by keys, help and back, night and day", async ({ page }) => {
   await on.stage.addShot("BA050", { frames: "1-3" });
-  await page.goto(`${on.address}/shots/BA050?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/BA050?bench=run`);
   await expect(sentence(page)).toHaveText("0 of 3 good, 3 missing.");
   for (const [key, bench] of [
     ["5", "Patch"],

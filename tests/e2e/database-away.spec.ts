@@ -16,7 +16,7 @@ test("the database goes away and comes back: the page says it, keeps what is on 
   try {
     await stage.addShot("IN050", { frames: "1-3" });
     const server = await stage.startServer();
-    await page.goto(`${server.address}/shots/IN050?bench=run`);
+    await page.goto(`${server.address}/p/test-film/shots/IN050?bench=run`);
     await expect(sentence(page)).toHaveText("0 of 3 good, 3 missing.");
     process.kill(database.pid, "SIGKILL");
     await expect(page.getByRole("alert").filter({ hasText: "The database does not answer" })).toBeVisible();

@@ -24,7 +24,7 @@ test("a node that fails where others render is set aside with its evidence, and 
     ).status(),
   ).toBe(200);
   await on.stage.startNode("quay-1");
-  await page.goto(`${on.address}/shots/FL010?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/FL010?bench=run`);
   await startRun(page, "60 frames");
   await page.goto(`${on.address}/nodes`);
   const aside = page.locator('[data-testid="aside"][data-node="mole-1"]');
@@ -39,7 +39,7 @@ test("a node that fails where others render is set aside with its evidence, and 
   await expect(line).toContainText("renders");
   // What it renders now is made.
   await expect(line).toContainText(/[1-9]\d* made/);
-  await page.goto(`${on.address}/shots/FL010`);
+  await page.goto(`${on.address}/p/test-film/shots/FL010`);
   // Many frames, so that some are left by now; fewer do from here on. Those that it failed on are good too.
   expect(
     (

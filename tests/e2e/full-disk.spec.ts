@@ -24,7 +24,7 @@ test("a full disk holds the run with the figure it needs, and it goes on by itse
     const pause = (how: "now" | "no") =>
       page.request.post(`${on.address}/api/pause`, { data: { pause: how }, headers: { origin: on.address } });
     await pause("now");
-    await page.goto(`${on.address}/shots/FL020?bench=run`);
+    await page.goto(`${on.address}/p/test-film/shots/FL020?bench=run`);
     await startRun(page, "6 frames");
     await expect(page.getByTestId("run-strip")).toContainText("0 of 6 frames done");
     disk.fill(600_000);

@@ -12,7 +12,7 @@ test("frames are handed out by range; one machine brings its share back, the oth
   page,
 }) => {
   await on.stage.addShot("HO010", { frames: "1-8" });
-  await page.goto(`${on.address}/shots/HO010?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/HO010?bench=run`);
   await page.getByRole("button", { name: "Hand them out to machines that are not connected" }).click();
   const shares = page.getByRole("group", { name: "Shares" });
   await expect(shares.getByLabel("Frames of machine 1")).toHaveValue("1-4");

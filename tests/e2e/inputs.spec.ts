@@ -9,7 +9,7 @@ const on = onStage();
 
 test("the plan says at its field what is wrong, and offers mends for names", async ({ page }) => {
   await on.stage.addShot("IN010");
-  await page.goto(`${on.address}/shots/IN010?bench=plan`);
+  await page.goto(`${on.address}/p/test-film/shots/IN010?bench=plan`);
   const frames = page.locator("input[name=frames]");
   await openGroup(page, "Frames");
   await frames.fill("10-1");
@@ -53,7 +53,7 @@ test("a scene that breaks is told at its field, and the field recovers when the 
 }) => {
   await on.stage.addShot("IN020");
   await writeScene(on.stage.projectFolder, '{"format":', "broken.json");
-  await page.goto(`${on.address}/shots/IN020?bench=plan`);
+  await page.goto(`${on.address}/p/test-film/shots/IN020?bench=plan`);
   await page.locator("select[name=scene]").selectOption("scenes/broken.json");
   const atField = page.getByRole("group", { name: "Scene" }).getByText("broken.json is not JSON");
   await expect(atField).toBeVisible();
@@ -69,7 +69,7 @@ test("what files have fixed offers v002 instead", async ({ page }) => {
   const shot = await on.stage.addShot("IN030", { frames: "1-2" });
   await on.stage.startNode("quay-1");
   await on.stage.cli("run", "IN030", "--wait");
-  await page.goto(`${on.address}/shots/IN030?bench=plan`);
+  await page.goto(`${on.address}/p/test-film/shots/IN030?bench=plan`);
   await openGroup(page, "Files");
   await page.locator("input[name=namePattern]").fill("{shot}_v{version}.{frame}");
   await expect(page.getByText("v001 holds files, so its name cannot change any more")).toBeVisible();
@@ -81,7 +81,7 @@ test("what files have fixed offers v002 instead", async ({ page }) => {
 
 test("phrases select by name, and a wrong one names its column", async ({ page }) => {
   await on.stage.addShot("IN040", { frames: "1-300" });
-  await page.goto(`${on.address}/shots/IN040?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/IN040?bench=run`);
   const field = page.getByLabel("Frame phrase");
   await expect(sentence(page)).toHaveText("0 of 300 good, 300 missing.");
   await page.keyboard.press("/");
@@ -108,7 +108,7 @@ test("a shot that is not there says so; other sites may not talk to the server",
   page,
   request,
 }) => {
-  await page.goto(`${on.address}/shots/NOWHERE`);
+  await page.goto(`${on.address}/p/test-film/shots/NOWHERE`);
   await expect(page.getByRole("alert").filter({ hasText: "There is no shot NOWHERE" })).toBeVisible();
   expect(
     (

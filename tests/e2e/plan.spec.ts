@@ -13,7 +13,7 @@ test("cameras are chosen by their pictures; each makes a sequence, and the names
   page,
 }) => {
   await on.stage.addShot("PL010");
-  await page.goto(`${on.address}/shots/PL010?bench=plan`);
+  await page.goto(`${on.address}/p/test-film/shots/PL010?bench=plan`);
   const pictures = page.getByRole("img", { name: /^side camera at frame/ });
   await expect(pictures).toHaveCount(3);
   await expect
@@ -52,7 +52,7 @@ test("what does not move any more is trimmed by a click; another rate keeps the 
   );
   await writeScene(on.stage.projectFolder, { ...TEST_SCENE, bodies }, "rests.json");
   await on.stage.addShot("PL020", { scene: "scenes/rests.json", frames: "1-24" });
-  await page.goto(`${on.address}/shots/PL020?bench=plan`);
+  await page.goto(`${on.address}/p/test-film/shots/PL020?bench=plan`);
   await openGroup(page, "Frames");
   await expect(page.getByText("Nothing moves after 12; frames 13-24 repeat one picture.")).toBeVisible();
   await page.getByRole("button", { name: "Trim to 12" }).click();
@@ -77,7 +77,7 @@ test("a change that makes good frames stale says so first; it can be put back, o
   });
   await on.stage.startNode("quay-1");
   expect((await on.stage.cli("run", "PL030", "--wait")).code).toBe(0);
-  await page.goto(`${on.address}/shots/PL030?bench=plan`);
+  await page.goto(`${on.address}/p/test-film/shots/PL030?bench=plan`);
   await expect(sentence(page)).toHaveText("All 2 good.");
   await expect(page.getByRole("button", { name: "Show main depth" })).toContainText("All 2 good");
   await openGroup(page, "Picture");
@@ -107,7 +107,7 @@ test("a rough version is quick and apart; making it final puts everything back a
   page,
 }) => {
   await on.stage.addShot("PL040", { frames: "1-24", samples: 64 });
-  await page.goto(`${on.address}/shots/PL040?bench=plan`);
+  await page.goto(`${on.address}/p/test-film/shots/PL040?bench=plan`);
   await openGroup(page, "Versions");
   await page.getByLabel("Rate of the rough version").selectOption("12");
   await page.getByRole("button", { name: "Open a rough version" }).click();
@@ -132,7 +132,7 @@ test("presets are saved, written to a file, renamed, deleted, read back and appl
   page,
 }) => {
   await on.stage.addShot("PL050");
-  await page.goto(`${on.address}/shots/PL050?bench=plan`);
+  await page.goto(`${on.address}/p/test-film/shots/PL050?bench=plan`);
   await openGroup(page, "Presets");
   await page.getByRole("button", { name: "Moving rough" }).click();
   await expect(page.getByText(/Moving rough set .*shading/)).toBeVisible();
@@ -173,7 +173,7 @@ test("presets are saved, written to a file, renamed, deleted, read back and appl
 
 test("an edit shows what it uses, plans it with handles, and a later one what is new", async ({ page }) => {
   await on.stage.addShot("PL060", { frames: "1-24" });
-  await page.goto(`${on.address}/shots/PL060?bench=plan`);
+  await page.goto(`${on.address}/p/test-film/shots/PL060?bench=plan`);
   await openGroup(page, "Frames");
   const field = page.locator("input[type=file][accept^='.edl']");
   await field.setInputFiles(
@@ -216,7 +216,7 @@ test("a node without the texture stops the start, until it is left out", async (
   await on.stage.addShot("PL070", { frames: "1-2", samples: 300, width: 64, height: 36 });
   await on.stage.startNode("mole-1", "--unproven", "--hide", "textures/check.png");
   await on.stage.startNode("quay-2");
-  await page.goto(`${on.address}/shots/PL070?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/PL070?bench=run`);
   const preflight = page.getByTestId("preflight").filter({ visible: true });
   await expect(preflight).toContainText("mole-1 does not see textures/check.png: its frames would be wrong.");
   const start = page.getByRole("button", { name: "Render 2 frames" }).filter({ visible: true });
@@ -228,7 +228,9 @@ test("a node without the texture stops the start, until it is left out", async (
   await expect(sentence(page)).toHaveText("All 2 good.");
   // The server looks again by itself, whatever a page says.
   const id = (
-    (await (await page.request.get(`${on.address}/api/shots/PL070`)).json()) as { sequence: { id: number } }
+    (await (await page.request.get(`${on.address}/api/projects/test-film/shots/PL070`)).json()) as {
+      sequence: { id: number };
+    }
   ).sequence.id;
   const refused = await page.request.post(`${on.address}/api/sequences/${id}/runs`, {
     data: { phrase: "all", policy: "all", nodes: ["mole-1"], scope: "version" },
@@ -244,7 +246,7 @@ test("a scene that changes while it is being planned is seen, and nothing that w
 }) => {
   await writeScene(on.stage.projectFolder, TEST_SCENE, "changes.json");
   await on.stage.addShot("PL080", { scene: "scenes/changes.json" });
-  await page.goto(`${on.address}/shots/PL080?bench=plan`);
+  await page.goto(`${on.address}/p/test-film/shots/PL080?bench=plan`);
   const scene = page.getByRole("group", { name: "Scene" });
   await expect(scene.getByText("side", { exact: true })).toBeVisible();
   await openGroup(page, "Quality");

@@ -14,7 +14,7 @@ test("proof, estimate, backwards, plan; and the proofs become frames without ren
     passes: ["beauty", "denoised"],
     namePattern: "{shot}_{pass}.{frame}",
   });
-  await page.goto(`${on.address}/shots/PR010?bench=prove`);
+  await page.goto(`${on.address}/p/test-film/shots/PR010?bench=prove`);
   await expect(page.getByText("Nothing has been timed yet.")).toBeVisible();
   await on.stage.startNode("quay-1");
   await page.getByRole("button", { name: "Prove 3 frames" }).click();
@@ -72,7 +72,7 @@ test("proof, estimate, backwards, plan; and the proofs become frames without ren
 test("a test strip shows what samples and denoising buy; the pick goes into the plan", async ({ page }) => {
   await on.stage.addShot("PR020", { frames: "1-8" });
   await on.stage.startNode("quay-2");
-  await page.goto(`${on.address}/shots/PR020?bench=prove`);
+  await page.goto(`${on.address}/p/test-film/shots/PR020?bench=prove`);
   await page.getByRole("textbox", { name: "Samples of the test strip" }).fill("2, 8, none");
   await expect(page.getByText("Write up to six numbers of samples")).toBeVisible();
   await page.getByRole("textbox", { name: "Samples of the test strip" }).fill("2, 8");
@@ -89,7 +89,7 @@ test("a test strip shows what samples and denoising buy; the pick goes into the 
 test("the first ten are frames of the run; it goes on from the eleventh", async ({ page }) => {
   const shot = await on.stage.addShot("PR030", { frames: "1-13" });
   await on.stage.startNode("quay-3");
-  await page.goto(`${on.address}/shots/PR030?bench=prove`);
+  await page.goto(`${on.address}/p/test-film/shots/PR030?bench=prove`);
   await page.getByText("The first 10 in motion").click();
   await page.getByRole("button", { name: "Render 1-10" }).click();
   await expect(sentence(page)).toHaveText("10 of 13 good, 3 missing.");
@@ -104,7 +104,7 @@ test("the first ten are frames of the run; it goes on from the eleventh", async 
 
 test("wrong phrases and disks without room are told in place", async ({ page }) => {
   await on.stage.addShot("PR040", { frames: "1-8" });
-  await page.goto(`${on.address}/shots/PR040?bench=prove`);
+  await page.goto(`${on.address}/p/test-film/shots/PR040?bench=prove`);
   await page.getByRole("textbox", { name: "Proof frames" }).fill("8-1");
   await expect(page.getByText('"8-1" runs backwards; write 1-8')).toBeVisible();
   await expect(page.getByRole("button", { name: /^Prove/ })).toBeDisabled();
@@ -128,7 +128,7 @@ test("the estimate says what comes before the frames: the gathered light that th
     "lit.json",
   );
   await on.stage.addShot("PR050", { scene: "scenes/lit.json", frames: "1-16" });
-  await page.goto(`${on.address}/shots/PR050?bench=prove`);
+  await page.goto(`${on.address}/p/test-film/shots/PR050?bench=prove`);
   await page.getByRole("textbox", { name: "Proof frames" }).fill("4");
   await page.getByRole("button", { name: "Prove 1 frame" }).click();
   await expect(page.getByTestId("lighting-part")).toHaveText(

@@ -28,7 +28,7 @@ test("the plan names its renderer; what that cannot do is said; its frames are r
   page,
 }) => {
   await on.stage.addShot("EX010", { frames: "1-2", checkpoints: { kind: "never" } });
-  await page.goto(`${on.address}/shots/EX010?bench=plan`);
+  await page.goto(`${on.address}/p/test-film/shots/EX010?bench=plan`);
   await openGroup(page, "Scene");
   const renderer = page.getByLabel("Rendered by");
   await expect(renderer.locator("option")).toHaveText(["the stand-in renderer", "drawn"]);

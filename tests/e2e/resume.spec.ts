@@ -33,7 +33,7 @@ async function focusFrame(page: Page): Promise<void> {
 
 test("stop now leaves part of a stroke and its picture; going on makes it whole", async ({ page }) => {
   await on.stage.addShot("RS010", LONG);
-  await page.goto(`${on.address}/shots/RS010?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/RS010?bench=run`);
   await startRun(page, "1 frame");
   await focusFrame(page);
   await stopInTheMiddle(page);
@@ -67,7 +67,7 @@ test("stop now leaves part of a stroke and its picture; going on makes it whole"
 
 test("a good frame is refined, and looked at before and after", async ({ page }) => {
   await on.stage.addShot("RS020", { frames: "1-2", samples: 4, keepSamples: true });
-  await page.goto(`${on.address}/shots/RS020?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/RS020?bench=run`);
   await startRun(page, "2 frames");
   await expect(sentence(page)).toHaveText("All 2 good.");
   await openBench(page, "Plan");
@@ -122,7 +122,7 @@ test("a change that keeps a begun frame from going on is explained, and can be p
   page,
 }) => {
   await on.stage.addShot("RS030", LONG);
-  await page.goto(`${on.address}/shots/RS030?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/RS030?bench=run`);
   await startRun(page, "1 frame");
   await focusFrame(page);
   await stopInTheMiddle(page);
@@ -147,7 +147,7 @@ test("a node is paused in the middle of its frame and goes on from there; hours 
   page,
 }) => {
   await on.stage.addShot("RS040", { frames: "1", width: 160, height: 90, samples: 160 });
-  await page.goto(`${on.address}/shots/RS040?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/RS040?bench=run`);
   await startRun(page, "1 frame");
   await page.getByRole("link", { name: /1 node/ }).click();
   const node = page.getByTestId("node");
@@ -155,7 +155,7 @@ test("a node is paused in the middle of its frame and goes on from there; hours 
   await expect(node).toContainText(/\d+ %, \d:\d\d/);
   await expect(node.getByRole("link", { name: "RS040 v001" })).toHaveAttribute(
     "href",
-    "/shots/RS040?version=v001&bench=run",
+    "/p/test-film/shots/RS040?version=v001&bench=run",
   );
   await node.getByRole("button", { name: "Pause now" }).click();
   await expect(node).toContainText("paused");
@@ -167,7 +167,7 @@ test("a node is paused in the middle of its frame and goes on from there; hours 
   await expect(node.getByLabel("To, quay-1")).toHaveValue("08:00");
   await node.getByText("only when I am away").click();
   await node.getByRole("button", { name: "Go on" }).click();
-  await page.goto(`${on.address}/shots/RS040?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/RS040?bench=run`);
   await expect(sentence(page)).toHaveText("All 1 good.");
   await page.getByRole("button", { name: /^Log of run/ }).click();
   await expect(page.getByRole("log")).toContainText(/goes on from \d+ samples that were saved on quay-1/);

@@ -10,7 +10,7 @@ test("coarse to fine is seen on the band; frames are trimmed and others put in w
   page,
 }) => {
   await on.stage.addShot("RN010", { frames: "1-40", width: 96, height: 54, samples: 24 });
-  await page.goto(`${on.address}/shots/RN010?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/RN010?bench=run`);
   await page.getByRole("button", { name: "Change how it goes" }).click();
   // What is changed is looked at anew before it may start: an answer to what stood there before does not count.
   const start = page.getByRole("button", { name: "Render 40 frames", exact: true });
@@ -53,7 +53,7 @@ test("coarse to fine is seen on the band; frames are trimmed and others put in w
 test("a run that begins later waits and says when; priority and times can be changed", async ({ page }) => {
   await on.stage.addShot("RN020", { frames: "1-2" });
   await on.stage.startNode("quay-2");
-  await page.goto(`${on.address}/shots/RN020?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/RN020?bench=run`);
   const inAnHour = new Date(Date.now() + 3_600_000);
   const time = `${String(inAnHour.getHours()).padStart(2, "0")}:${String(inAnHour.getMinutes()).padStart(2, "0")}`;
   await page.getByRole("button", { name: "Change how it goes" }).click();
@@ -80,7 +80,7 @@ test("a scene that asks for gathered light: the preflight says what is made firs
     "lit.json",
   );
   await on.stage.addShot("RN030", { scene: "scenes/lit.json", frames: "1-16" });
-  await page.goto(`${on.address}/shots/RN030?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/RN030?bench=run`);
   await expect(page.getByTestId("preflight").filter({ visible: true })).toContainText(
     "the light is gathered first, at 3 frames",
   );

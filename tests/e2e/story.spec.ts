@@ -104,7 +104,7 @@ test("Resume goes on in the middle of an `all`: frames already made again are no
       ),
     ),
   );
-  await page.goto(`${on.address}/shots/TS020?bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/TS020?bench=run`);
   await expect(sentence(page)).toHaveText("All 12 good.");
   await expect(
     page.getByRole("button", { name: "Nothing to render" }).filter({ visible: true }),
@@ -145,7 +145,7 @@ test("the folder watch sees damage by itself, a flag by hand joins the patch lis
   const shot = await on.stage.addShot("TS030", { frames: "1-5" });
   await on.stage.startNode("mole-2");
   expect((await on.stage.cli("run", "TS030", "--wait")).code).toBe(0);
-  await page.goto(`${on.address}/shots/TS030?bench=patch`);
+  await page.goto(`${on.address}/p/test-film/shots/TS030?bench=patch`);
   await expect(sentence(page)).toHaveText("All 5 good.");
   await fs.truncate(path.join(shot.folder, "TS030.0004.png"), 0);
   await expect(sentence(page)).toHaveText("4 of 5 good, 1 flagged.");

@@ -13,7 +13,7 @@ test("three looks in one run; the pace is told; one is chosen while it goes, and
   const plan = { frames: "1-12", width: 96, height: 54, samples: 24 };
   await on.stage.addShot("VR010", plan);
   for (const seed of [5, 6]) await openVersion("VR010", { ...PLAN, ...plan, seed });
-  await page.goto(`${on.address}/shots/VR010?version=v001&bench=run`);
+  await page.goto(`${on.address}/p/test-film/shots/VR010?version=v001&bench=run`);
   const also = page.getByRole("group", { name: "Also these versions" });
   await also.getByText("v002").click();
   await also.getByText("v003").click();

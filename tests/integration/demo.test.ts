@@ -20,7 +20,7 @@ afterAll(async () => {
 
 test("seeding makes the film with its scenes, its shots, and the runs that begin at once", async () => {
   expect(await seed()).toBe(true);
-  const { project, shots } = await viewShots();
+  const { project, shots } = await viewShots("harbour-lights");
   expect([project.title, shots.map((s) => s.code)]).toEqual([
     "Harbour Lights",
     ["HL010", "HL020", "HL030", "HL040"],
@@ -31,9 +31,9 @@ test("seeding makes the film with its scenes, its shots, and the runs that begin
 });
 
 test("seeding again changes nothing", async () => {
-  const before = await viewShots();
+  const before = await viewShots("harbour-lights");
   expect(await seed()).toBe(false);
-  const after = await viewShots();
+  const after = await viewShots("harbour-lights");
   expect(after.shots.map((s) => [s.sequenceId, s.run?.id])).toEqual(
     before.shots.map((s) => [s.sequenceId, s.run?.id]),
   );
@@ -54,7 +54,7 @@ test("a start that was interrupted is made whole by the next", async () => {
     "DELETE FROM shot WHERE id = ?",
   ])
     await pool().query(sql, [id]);
-  expect((await viewShots()).shots).toHaveLength(3);
+  expect((await viewShots("harbour-lights")).shots).toHaveLength(3);
   await seed();
-  expect((await viewShots()).shots).toHaveLength(4);
+  expect((await viewShots("harbour-lights")).shots).toHaveLength(4);
 });

@@ -212,7 +212,11 @@ test("presets: a name once, the shipped ones are nobody's, a broken file says it
 
 test("an edit that names no shot changes nothing and says what it names", async () => {
   await expect(
-    importEdit("cut.edl", "TITLE: X\n001 NOSUCH V C 00:00:00:00 00:00:01:00 01:00:00:00 01:00:01:00\n"),
+    importEdit(
+      "test-film",
+      "cut.edl",
+      "TITLE: X\n001 NOSUCH V C 00:00:00:00 00:00:01:00 01:00:00:00 01:00:01:00\n",
+    ),
   ).rejects.toMatchObject({ code: "edit-matches-nothing", message: expect.stringContaining("NOSUCH") });
 });
 

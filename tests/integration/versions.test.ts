@@ -6,7 +6,7 @@ import { closePool, pool } from "@/server/db/pool";
 import { eventsAfter, lastEventId } from "@/server/store/events";
 import { runById } from "@/server/store/runs";
 import { versionsOfRun } from "@/server/store/run-versions";
-import { listVersions, shotByCode } from "@/server/store/shots";
+import { listVersions } from "@/server/store/shots";
 import { changeRun } from "@/server/actions/change-run";
 import { currentSequence } from "@/server/views/current-sequence";
 import { decideOnVersion } from "@/server/actions/decide-version";
@@ -18,6 +18,7 @@ import { loadSequence } from "@/server/views/tally";
 import { openStage, PLAN, type Stage, until } from "../support/stage";
 import { runCounts, tasksOfRun } from "@/server/store/tasks";
 import { stopRun } from "@/server/actions/stop-run";
+import { requireShot } from "@/server/store/find-shot";
 
 let stage: Stage;
 beforeAll(async () => {
@@ -122,7 +123,7 @@ test("one look is chosen while the run goes: the others wait no more, and are re
     also: ["v002", "v003"],
   });
   expect(await decideOnVersion(versions[1]!, "choose")).toEqual({ dropped: 4 });
-  const shot = (await shotByCode(pool(), "L3"))!;
+  const shot = (await requireShot("L3")).shot;
   expect((await listVersions(pool(), shot.id)).map((v) => v.status)).toEqual([
     "retired",
     "chosen",

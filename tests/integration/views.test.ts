@@ -55,7 +55,7 @@ afterAll(async () => {
 });
 
 test("shots page, shot page and command line tell the same tally", async () => {
-  const line = (await viewShots()).shots.find((s) => s.code === "V1")!;
+  const line = (await viewShots("test-film")).shots.find((s) => s.code === "V1")!;
   const page = await viewSequence(shot.sequenceId);
   const status = JSON.parse((await stage.cli("status", "V1", "--json")).stdout) as {
     results: object;

@@ -14,9 +14,9 @@ import type { Configuration } from "@/contract/configuration";
 import { type Plan, PLAN_DEFAULTS } from "@/core/plan/plan";
 import { closePool, pool } from "@/server/db/pool";
 import { migrate } from "@/server/db/migrate";
-import { insertProject, insertShot } from "@/server/store/shots";
 import { openVersion } from "@/server/actions/save-plan";
 import { writeScene } from "./scene";
+import { createProject, createShot } from "@/server/actions/projects";
 
 export const HOME = process.env.PLAIN_TALLY_HOME ?? path.resolve(__dirname, "../..");
 
@@ -101,7 +101,7 @@ export async function openStage(
   await migrate(pool(), path.join(HOME, "db"));
   const projectFolder = path.join(root, PROJECT.folder);
   await writeScene(projectFolder);
-  const projectId = await insertProject(pool(), PROJECT);
+  await createProject(PROJECT);
   const started: ChildProcess[] = [];
   const start = (args: readonly string[]): ChildProcess => {
     const child = spawn(process.execPath, args, {
@@ -121,8 +121,7 @@ export async function openStage(
     root,
     projectFolder,
     async addShot(code, plan = {}) {
-      await insertShot(pool(), {
-        projectId,
+      await createShot(PROJECT.slug, {
         code,
         title: `test ${code}`,
         firstFrame: 1,

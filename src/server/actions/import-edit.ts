@@ -9,14 +9,14 @@ import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { appendEvent } from "../store/events";
 import { saveEditUse } from "../store/edits";
-import { listProjects, listShots } from "../store/shots";
+import { listShots } from "../store/shots";
+import { requireProject } from "../store/find-shot";
 
 const NAMES_SHOWN = 8;
 
 /** @param name the file's; its ending tells the format, else its first sign does */
-export async function importEdit(name: string, text: string): Promise<ImportedEdit> {
-  const [project] = await listProjects(pool());
-  if (project === undefined) throw new TallyError("project-unknown", { slug: null });
+export async function importEdit(slug: string, name: string, text: string): Promise<ImportedEdit> {
+  const project = await requireProject(slug);
   const isTimeline = /\.(otio|json)$/i.test(name) || text.trimStart().startsWith("{");
   const read = isTimeline ? readOtio(text, project.rate) : readEdl(text, project.rate);
   if (!read.ok)

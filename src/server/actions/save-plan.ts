@@ -19,11 +19,10 @@ import {
   insertNextRevision,
   insertNextVersion,
   latestRevision,
-  projectById,
   type RevisionRow,
-  shotByCode,
   versionById,
 } from "../store/shots";
+import { requireShot } from "../store/find-shot";
 
 export interface SavedPlan {
   readonly revision: RevisionRow;
@@ -63,10 +62,8 @@ export async function checkPlan(
   }
 }
 
-async function placeOfShot(shotCode: string): Promise<{ shotId: number; root: string; folder: string }> {
-  const shot = await shotByCode(pool(), shotCode);
-  const project = shot === null ? null : await projectById(pool(), shot.projectId);
-  if (shot === null || project === null) throw new TallyError("shot-unknown", { shot: shotCode });
+async function placeOfShot(name: string): Promise<{ shotId: number; root: string; folder: string }> {
+  const { shot, project } = await requireShot(name);
   return { shotId: shot.id, root: project.root, folder: project.folder };
 }
 

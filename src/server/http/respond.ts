@@ -52,6 +52,10 @@ const LONGEST_SEARCH = 200;
 export const searchOf = (request: Request): string =>
   (new URL(request.url).searchParams.get("search") ?? "").slice(0, LONGEST_SEARCH);
 
+/** A shot's name from its address: `project/CODE`, as on the command line. */
+export const nameOf = ({ project, code }: { readonly project: string; readonly code: string }): string =>
+  `${project}/${code}`;
+
 /** A whole number from a path segment, or a told error. */
 export function idOf(text: string): number {
   if (!/^-?\d{1,10}$/.test(text))

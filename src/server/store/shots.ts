@@ -144,6 +144,21 @@ export async function projectById(db: Db, id: number): Promise<ProjectRow | null
   return found === null ? null : readProject(found);
 }
 
+export async function projectBySlug(db: Db, slug: string): Promise<ProjectRow | null> {
+  const found = await row<RawProject>(db, `${PROJECT} WHERE slug = ?`, [slug]);
+  return found === null ? null : readProject(found);
+}
+
+/** What may be changed of a project once it is there: its name in addresses and folders stays. */
+export async function saveProject(db: Db, { id, title, rate }: ProjectRow): Promise<void> {
+  await write(db, "UPDATE project SET title = ?, rate_numerator = ?, rate_denominator = ? WHERE id = ?", [
+    title,
+    rate.numerator,
+    rate.denominator,
+    id,
+  ]);
+}
+
 export const insertProject = async (db: Db, project: Omit<ProjectRow, "id">): Promise<number> =>
   (
     await write(
@@ -164,9 +179,16 @@ export const insertProject = async (db: Db, project: Omit<ProjectRow, "id">): Pr
 export const listShots = async (db: Db, projectId: number): Promise<ShotRow[]> =>
   (await rows<RawShot>(db, `${SHOT} WHERE project_id = ? ORDER BY code`, [projectId])).map(readShot);
 
-export async function shotByCode(db: Db, code: string): Promise<ShotRow | null> {
-  const found = await row<RawShot>(db, `${SHOT} WHERE code = ? ORDER BY project_id LIMIT 1`, [code]);
-  return found === null ? null : readShot(found);
+/** Shots of a code with the projects that have one, by the project's name. */
+export async function shotsOfCode(
+  db: Db,
+  code: string,
+): Promise<{ readonly project: ProjectRow; readonly shot: ShotRow }[]> {
+  const found = (await rows<RawShot>(db, `${SHOT} WHERE code = ?`, [code])).map(readShot);
+  const projects = await listProjects(db);
+  return found
+    .map((shot) => ({ shot, project: projects.find((p) => p.id === shot.projectId)! }))
+    .sort((a, b) => (a.project.slug < b.project.slug ? -1 : 1));
 }
 
 export async function shotById(db: Db, id: number): Promise<ShotRow | null> {
@@ -183,6 +205,17 @@ export const insertShot = async (db: Db, shot: Omit<ShotRow, "id">): Promise<num
       [shot.projectId, shot.code, shot.title, shot.firstFrame, shot.lastFrame, JSON.stringify(shot.markers)],
     )
   ).id;
+
+/** What may be changed of a shot: its code is in names and folders. */
+export async function saveShot(db: Db, shot: ShotRow): Promise<void> {
+  await write(db, "UPDATE shot SET title = ?, first_frame = ?, last_frame = ?, markers = ? WHERE id = ?", [
+    shot.title,
+    shot.firstFrame,
+    shot.lastFrame,
+    JSON.stringify(shot.markers),
+    shot.id,
+  ]);
+}
 
 export const listVersions = (db: Db, shotId: number): Promise<VersionRow[]> =>
   rows<VersionRow>(db, `${VERSION} WHERE shot_id = ? ORDER BY purpose, number`, [shotId]);

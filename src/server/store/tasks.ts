@@ -143,6 +143,7 @@ export const liveTasks = (
 export interface RenderingRow {
   readonly runId: number;
   readonly versionId: number;
+  readonly project: string;
   readonly shot: string;
   readonly version: number;
   readonly purpose: Purpose;
@@ -160,7 +161,7 @@ export interface RenderingRow {
 export const listRendering = (db: Db): Promise<RenderingRow[]> =>
   rows(
     db,
-    `SELECT t.run_id AS runId, q.version_id AS versionId, s.code AS shot, v.number AS version,
+    `SELECT t.run_id AS runId, q.version_id AS versionId, p.slug AS project, s.code AS shot, v.number AS version,
         v.purpose, t.is_proof AS isProof, t.kind = 'light' AS isLight, t.sequence_id AS sequenceId,
         t.frame, n.name AS node, t.progress,
         TIMESTAMPDIFF(MICROSECOND, a.started_at, NOW(3)) / 1e6 + 0e0 AS seconds
@@ -168,6 +169,7 @@ export const listRendering = (db: Db): Promise<RenderingRow[]> =>
       JOIN sequence q ON q.id = t.sequence_id
       JOIN version v ON v.id = q.version_id
       JOIN shot s ON s.id = v.shot_id
+      JOIN project p ON p.id = s.project_id
       JOIN node n ON n.id = t.node_id
       JOIN attempt a ON a.id = t.attempt_id
       WHERE t.state = 'leased'

@@ -75,6 +75,7 @@ export async function viewRendering(rendering: readonly RenderingRow[]): Promise
       const expected = r.isLight === 1 ? null : likelyAttemptSeconds(r.frame, await madeBeside(r));
       return {
         runId: r.runId,
+        project: r.project,
         shot: r.shot,
         version: versionName(r),
         isProof: r.isProof === 1,

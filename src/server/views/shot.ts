@@ -11,18 +11,17 @@ import { type FileRow, hasFiles } from "../store/frame-files";
 import {
   latestRevision,
   listVersions,
-  projectById,
   revisionById,
   revisionsOfVersion,
   sequencesOfVersion,
   versionById,
   type SequenceRow,
-  shotByCode,
 } from "../store/shots";
 import { rendererNames } from "../scenes/renderers";
 import { currentSequence } from "./current-sequence";
 import { sceneOfShot, versionOfScene } from "./thumbnails";
 import { sequencePlace } from "../files/layout";
+import { requireShot } from "../store/find-shot";
 
 export const RUNS_SHOWN = 20;
 export const contentOf = (file: FileRow): string => file.content?.slice(0, 16) ?? "";
@@ -36,16 +35,14 @@ async function sceneFiles(folder: string): Promise<string[]> {
 }
 
 export async function viewShot(
-  code: string,
+  name: string,
   wanted: {
     readonly version: VersionKey | null;
     readonly camera: string | null;
     readonly pass: string | null;
   },
 ): Promise<ShotView> {
-  const shot = await shotByCode(pool(), code);
-  const project = shot === null ? null : await projectById(pool(), shot.projectId);
-  if (shot === null || project === null) throw new TallyError("shot-unknown", { shot: code });
+  const { shot, project } = await requireShot(name);
   const rows: SequenceRow[] = [];
   const versions = await listVersions(pool(), shot.id);
   for (const version of versions) rows.push(...(await sequencesOfVersion(pool(), version.id)));
@@ -55,7 +52,7 @@ export async function viewShot(
   const revision = ofVersion[0] === undefined ? null : await latestRevision(pool(), ofVersion[0].versionId);
   const camera = wanted.camera ?? revision?.plan.cameras[0];
   const chosen = ofVersion.find((s) => s.camera === camera && s.pass === (wanted.pass ?? "beauty"));
-  if (chosen === undefined) throw new TallyError("sequence-not-of-shot", { shot: code });
+  if (chosen === undefined) throw new TallyError("sequence-not-of-shot", { shot: shot.code });
   const choice = (s: SequenceRow): SequenceChoice => ({
     id: s.id,
     version: s.version,
@@ -107,8 +104,8 @@ async function madeFrom(versionId: number): Promise<ShotView["madeFrom"]> {
 }
 
 /** A scene file of the shot's project; one that is not whole is a told error. */
-export async function viewScene(code: string, scenePath: string): Promise<SceneView> {
-  const onDisk = await sceneOfShot(code, scenePath);
+export async function viewScene(name: string, scenePath: string): Promise<SceneView> {
+  const onDisk = await sceneOfShot(name, scenePath);
   return {
     cameras: onDisk.scene.cameras.map((c) => c.name),
     lightEvery: onDisk.scene.lighting?.every ?? null,
@@ -116,8 +113,8 @@ export async function viewScene(code: string, scenePath: string): Promise<SceneV
   };
 }
 
-export async function viewRevisions(code: string, versionId: number): Promise<readonly RevisionView[]> {
-  const [shot, version] = [await shotByCode(pool(), code), await versionById(pool(), versionId)];
-  if (version === null || version.shotId !== shot?.id) throw new TallyError("version-unknown");
+export async function viewRevisions(name: string, versionId: number): Promise<readonly RevisionView[]> {
+  const [{ shot }, version] = [await requireShot(name), await versionById(pool(), versionId)];
+  if (version === null || version.shotId !== shot.id) throw new TallyError("version-unknown");
   return (await revisionsOfVersion(pool(), versionId)).map(({ number, plan }) => ({ number, plan }));
 }

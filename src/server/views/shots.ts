@@ -1,15 +1,15 @@
 /** The ledger: every shot of a project as one line. */
 import { packTally } from "@/core/tally/packed";
-import type { ShotLine, ShotsView } from "@/contract/views";
+import type { ShotLine, ShotsView, ProjectsView } from "@/contract/views";
 import { type FrameSet, memberAt } from "@/core/frames/frame-set";
 import { pool } from "../db/pool";
-import { TallyError } from "../errors";
 import type { FileRow } from "../store/frame-files";
 import { listProjects, listShots } from "../store/shots";
 import { currentSequence } from "./current-sequence";
 import { loadSequence } from "./tally";
 import { runOnShow } from "./runs";
 import { contentOf } from "./shot";
+import { requireProject } from "../store/find-shot";
 
 const POSTER_AT = 2 / 3;
 
@@ -23,14 +23,22 @@ function posterOf(sequenceId: number, files: readonly FileRow[], asked: FrameSet
   return file === null ? null : { sequenceId, frame: file.frame, content: contentOf(file) };
 }
 
-async function requireProject() {
-  const [project] = await listProjects(pool());
-  if (project === undefined) throw new TallyError("project-unknown", { slug: null });
-  return project;
+/** What a house holds: its projects, and how many shots each has. */
+export async function viewProjects(): Promise<ProjectsView> {
+  const projects = await listProjects(pool());
+  return {
+    projects: await Promise.all(
+      projects.map(async ({ id, slug, title }) => ({
+        slug,
+        title,
+        shots: (await listShots(pool(), id)).length,
+      })),
+    ),
+  };
 }
 
-export async function viewShots(): Promise<ShotsView> {
-  const project = await requireProject();
+export async function viewShots(slug: string): Promise<ShotsView> {
+  const project = await requireProject(slug);
   const shots: ShotLine[] = [];
   for (const shot of await listShots(pool(), project.id)) {
     const sequence = await currentSequence(shot.id);

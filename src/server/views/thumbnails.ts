@@ -16,15 +16,14 @@ import { type Glimpse, motionEnd, type SweptMotion, sweepMotion } from "@/render
 import { FrameRender, type FrameRequest, UnknownCamera } from "@/render/render-frame";
 import type { Texture } from "@/render/texture";
 import { home } from "../configuration";
-import { pool } from "../db/pool";
 import { loadTexture } from "../scenes/textures";
 import { TallyError } from "../errors";
 import { sha256 } from "../files/content";
 import { imageTools } from "../files/image-tools";
 import { insideFolder, projectFolder } from "../files/paths";
 import { readSceneOnDisk, type SceneOnDisk } from "../scenes/scene-files";
-import { projectById, shotByCode } from "../store/shots";
 import { ENGINE } from "../scenes/stand-in";
+import { requireShot } from "../store/find-shot";
 
 const THUMBNAIL = { width: 160, height: 90, samples: 4 } as const;
 const GLIMPSE = { width: 48, height: 27, samples: 1 } as const;
@@ -40,11 +39,9 @@ export interface ThumbnailRequest {
   readonly move: { readonly move: CameraMove; readonly index: number; readonly frames: number } | null;
 }
 
-/** A scene of a shot's project, as it is on disk now. */
-export async function sceneOfShot(code: string, scenePath: string): Promise<SceneOnDisk> {
-  const shot = await shotByCode(pool(), code);
-  const project = shot === null ? null : await projectById(pool(), shot.projectId);
-  if (project === null) throw new TallyError("shot-unknown", { shot: code });
+/** A scene of a shot's project, as it is on disk now. @param name `project/CODE` */
+export async function sceneOfShot(name: string, scenePath: string): Promise<SceneOnDisk> {
+  const { project } = await requireShot(name);
   return readSceneOnDisk(await insideFolder(projectFolder(project), scenePath));
 }
 

@@ -46,6 +46,32 @@ export const get = <T>(path: string): Promise<T> => call<T>("GET", path);
 export const post = <T>(path: string, body: unknown = {}): Promise<T> => call<T>("POST", path, body);
 export const remove = <T>(path: string, body?: unknown): Promise<T> => call<T>("DELETE", path, body);
 
+/** What names a shot in addresses. */
+export interface ShotName {
+  /** The project's name in addresses. */
+  readonly project: string;
+  readonly code: string;
+}
+
+export const nameOfShot = ({
+  project,
+  code,
+}: {
+  readonly project: { readonly slug: string };
+  readonly code: string;
+}): ShotName => ({
+  project: project.slug,
+  code,
+});
+
+/** Page of a shot. */
+export const shotPage = ({ project, code }: ShotName): string =>
+  `/p/${encodeURIComponent(project)}/shots/${encodeURIComponent(code)}`;
+
+/** What the server knows of a shot. */
+export const shotApi = ({ project, code }: ShotName): string =>
+  `/api/projects/${encodeURIComponent(project)}/shots/${encodeURIComponent(code)}`;
+
 /** Address of a frame's picture; it carries the content, so that a patched frame is never shown from an old copy. */
 export const pictureUrl = (sequenceId: number, frame: number, content: string): string =>
   `/api/sequences/${sequenceId}/frames/${frame}?c=${content}`;
@@ -73,7 +99,7 @@ export interface Thumbnail {
   readonly move?: { readonly move: CameraMove; readonly index: number; readonly frames: number };
 }
 
-export function thumbnailUrl(code: string, { scene, version, camera, time, move }: Thumbnail): string {
+export function thumbnailUrl(shot: ShotName, { scene, version, camera, time, move }: Thumbnail): string {
   const query = new URLSearchParams({
     scene,
     v: version,
@@ -81,7 +107,7 @@ export function thumbnailUrl(code: string, { scene, version, camera, time, move 
     time: String(time),
     ...(move === undefined ? {} : { move: JSON.stringify(move) }),
   });
-  return `/api/shots/${encodeURIComponent(code)}/thumbnail?${query}`;
+  return `${shotApi(shot)}/thumbnail?${query}`;
 }
 
 export const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

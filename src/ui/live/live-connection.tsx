@@ -7,8 +7,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import type { LiveMessage, SequenceView } from "@/contract/views";
-import { queryKeys } from "./queries";
 import { setLive } from "./live-store";
+import { queryKeys } from "./query-keys";
 
 const NAME = "plain-tally-live";
 const SERVER_AWAY =

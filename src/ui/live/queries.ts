@@ -16,44 +16,33 @@ import type {
   SequenceView,
   ShotsView,
   ShotView,
+  ProjectsView,
 } from "@/contract/views";
 import type { Plan } from "@/core/plan/plan";
-import { get } from "./api";
+import { get, type ShotName, shotApi } from "./api";
 import { goesOn } from "@/core/run/run-life";
+import { queryKeys, type WantedSequence } from "./query-keys";
 
 /** How often the scene file is looked at while a plan is open. */
 const SCENE_LOOK_MS = 5_000;
 const NODES_LOOK_MS = 3_000;
 
-export const queryKeys = {
-  shots: ["shots"] as const,
-  shot: (code: string) => ["shot", code] as const,
-  sequences: ["sequence"] as const,
-  sequence: (id: number) => ["sequence", id] as const,
-  logs: ["log"] as const,
-  presets: ["presets"] as const,
-  nodes: ["nodes"] as const,
-  preflight: (sequenceId: number) => ["preflight", sequenceId] as const,
-  allProofs: ["proofs"] as const,
-  proofs: (sequenceId: number) => ["proofs", sequenceId] as const,
-};
+export const useProjects = (): UseQueryResult<ProjectsView> =>
+  useQuery({ queryKey: queryKeys.projects, queryFn: () => get<ProjectsView>("/api/projects") });
 
-export const useShots = (): UseQueryResult<ShotsView> =>
-  useQuery({ queryKey: queryKeys.shots, queryFn: () => get<ShotsView>("/api/shots") });
+export const useShots = (project: string): UseQueryResult<ShotsView> =>
+  useQuery({
+    queryKey: queryKeys.shotsOf(project),
+    queryFn: () => get<ShotsView>(`/api/projects/${encodeURIComponent(project)}/shots`),
+  });
 
-export interface WantedSequence {
-  readonly version: string | null;
-  readonly camera: string | null;
-  readonly pass: string | null;
-}
-
-export function useShot(code: string, wanted: WantedSequence): UseQueryResult<ShotView> {
+export function useShot(name: ShotName, wanted: WantedSequence): UseQueryResult<ShotView> {
   const query = new URLSearchParams();
   for (const [key, value] of Object.entries(wanted) as [string, string | null][])
     if (value !== null) query.set(key, value);
   return useQuery({
-    queryKey: [...queryKeys.shot(code), wanted],
-    queryFn: () => get<ShotView>(`/api/shots/${encodeURIComponent(code)}?${query}`),
+    queryKey: queryKeys.wantedShot(name, wanted),
+    queryFn: () => get<ShotView>(`${shotApi(name)}?${query}`),
     placeholderData: keepPreviousData,
   });
 }
@@ -122,11 +111,10 @@ export const useHandOut = (runId: number): UseQueryResult<HandOutView> =>
   });
 
 /** A scene file as it is now, or why it cannot be read. Somebody else's program saves it, so it is asked for again and again while it is looked at. */
-export const useScene = (code: string, scene: string): UseQueryResult<SceneView> =>
+export const useScene = (name: ShotName, scene: string): UseQueryResult<SceneView> =>
   useQuery({
-    queryKey: ["scene", code, scene],
-    queryFn: () =>
-      get<SceneView>(`/api/shots/${encodeURIComponent(code)}/scene?path=${encodeURIComponent(scene)}`),
+    queryKey: ["scene", name, scene],
+    queryFn: () => get<SceneView>(`${shotApi(name)}/scene?path=${encodeURIComponent(scene)}`),
     enabled: scene !== "",
     staleTime: 0,
     refetchInterval: SCENE_LOOK_MS,
@@ -134,7 +122,7 @@ export const useScene = (code: string, scene: string): UseQueryResult<SceneView>
 
 /** Where the motion of a scene ends, as a camera sees it. */
 export const useMotion = (
-  code: string,
+  name: ShotName,
   plan: Pick<Plan, "scene" | "timeLine">,
   camera: string | undefined,
 ): UseQueryResult<MotionView> => {
@@ -145,8 +133,8 @@ export const useMotion = (
     last: String(plan.timeLine.last),
   });
   return useQuery({
-    queryKey: ["motion", code, query.toString()],
-    queryFn: () => get<MotionView>(`/api/shots/${encodeURIComponent(code)}/motion?${query}`),
+    queryKey: ["motion", name, query.toString()],
+    queryFn: () => get<MotionView>(`${shotApi(name)}/motion?${query}`),
     enabled: camera !== undefined,
   });
 };
@@ -163,16 +151,13 @@ export const usePresets = (): UseQueryResult<{ readonly presets: readonly Preset
   useQuery({ queryKey: queryKeys.presets, queryFn: () => get<{ presets: PresetView[] }>("/api/presets") });
 
 export const useRevisions = (
-  code: string,
+  name: ShotName,
   versionId: number,
   newest: number,
 ): UseQueryResult<{ readonly revisions: readonly RevisionView[] }> =>
   useQuery({
     queryKey: ["revisions", versionId, newest],
-    queryFn: () =>
-      get<{ revisions: RevisionView[] }>(
-        `/api/shots/${encodeURIComponent(code)}/revisions?version=${versionId}`,
-      ),
+    queryFn: () => get<{ revisions: RevisionView[] }>(`${shotApi(name)}/revisions?version=${versionId}`),
   });
 
 export const useProofs = (sequenceId: number): UseQueryResult<ProofsView> =>

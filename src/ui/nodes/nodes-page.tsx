@@ -6,15 +6,16 @@ import NextLink from "next/link";
 import type { AsideView, NodeDetail, RenderingView } from "@/contract/views";
 import type { NodeSettings } from "@/contract/node-settings";
 import type { Pause } from "@/contract/run-manner";
-import { messageOf, post } from "../live/api";
+import { messageOf, post, shotPage } from "../live/api";
 import { useLive } from "../live/live-store";
-import { queryKeys, useNodes } from "../live/queries";
+import { useNodes } from "../live/queries";
 import { Header, useNow } from "../page/header";
 import { Loading, Refusal, Trouble } from "../page/states";
 import { Select, Toggle } from "../fields/fields";
 import { Tip } from "../theme/tip";
 import { clock, count, workTime } from "../words";
 import { asideText, MEMORY_TEXT, NICE_TEXT, NODE_STATE_WORD } from "./words";
+import { queryKeys } from "../live/query-keys";
 
 const USUAL_HOURS = { from: "19:00", to: "08:00" } as const;
 const MOST_CORES = 16;
@@ -328,7 +329,7 @@ function Work({ work }: { readonly work: RenderingView }) {
           {work.isProof ? "proves" : work.isLight ? "gathers light for" : "renders"}{" "}
           <Box asChild color="petrol" textDecoration="underline" textUnderlineOffset="3px">
             <NextLink
-              href={`/shots/${encodeURIComponent(work.shot)}?version=${work.version}&bench=${work.isProof ? "prove" : "run"}`}
+              href={`${shotPage({ project: work.project, code: work.shot })}?version=${work.version}&bench=${work.isProof ? "prove" : "run"}`}
             >
               {work.shot} {work.version}
             </NextLink>

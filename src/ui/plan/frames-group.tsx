@@ -21,7 +21,7 @@ import { isExternal } from "@/core/plan/renderer";
 import { numbersOfStretch, retimeFrames, timeLineNumbers } from "@/core/plan/scene-time";
 import { markerSets } from "@/core/tally/names";
 import type { ImportedEdit } from "@/contract/views";
-import { messageOf, post } from "../live/api";
+import { messageOf, post, nameOfShot } from "../live/api";
 import { useMotion } from "../live/queries";
 import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
@@ -111,7 +111,7 @@ function MotionLine({ set, write }: { readonly set: FrameSet; readonly write: (f
     shot,
   } = useShotWork();
   const camera = plan.cameras[0];
-  const motion = useMotion(shot.code, plan, isExternal(plan) ? undefined : camera);
+  const motion = useMotion(nameOfShot(shot), plan, isExternal(plan) ? undefined : camera);
   if (plan.move !== null || camera === undefined) return null;
   if (motion.data === undefined)
     return (
@@ -340,7 +340,10 @@ function EditUse({ write }: { readonly write: (frames: FrameSet) => void }) {
   const [handles, setHandles] = useState(USUAL_HANDLES);
   const read = useMutation({
     mutationFn: async (file: File) =>
-      post<ImportedEdit>("/api/edits", { name: file.name, text: await file.text() }),
+      post<ImportedEdit>(`/api/projects/${encodeURIComponent(shot.project.slug)}/edits`, {
+        name: file.name,
+        text: await file.text(),
+      }),
     onSuccess: () => client.invalidateQueries(),
   });
   const fresh = shot.edit === null ? EMPTY : newlyUsed(shot.edit, plan);

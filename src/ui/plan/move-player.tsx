@@ -6,7 +6,7 @@ import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { sceneTime } from "@/core/plan/scene-time";
 import type { ReadPlan } from "@/core/plan/plan";
 import { durationSeconds } from "@/core/timing/rate";
-import { thumbnailUrl } from "../live/api";
+import { thumbnailUrl, nameOfShot } from "../live/api";
 import { useScene } from "../live/queries";
 import { useShotWork } from "../shot/shot-context";
 import { count } from "../words";
@@ -16,7 +16,7 @@ const PICTURES = 24;
 
 export function MovePlayer({ read: { plan, asked } }: { readonly read: ReadPlan }) {
   const { shot } = useShotWork();
-  const scene = useScene(shot.code, plan.scene);
+  const scene = useScene(nameOfShot(shot), plan.scene);
   const [first, last] = [firstOf(asked)!, lastOf(asked)!];
   const span = last - first + 1;
   const pictures = Math.min(PICTURES, span);
@@ -26,7 +26,7 @@ export function MovePlayer({ read: { plan, asked } }: { readonly read: ReadPlan 
       ? []
       : Array.from({ length: pictures }, (_, i) => {
           const number = first + (i * span) / pictures;
-          return thumbnailUrl(shot.code, {
+          return thumbnailUrl(nameOfShot(shot), {
             scene: plan.scene,
             version: scene.data.version,
             camera,

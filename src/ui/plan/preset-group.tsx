@@ -14,11 +14,12 @@ import {
 } from "@/core/plan/preset";
 import { changedFields } from "@/core/plan/plan";
 import { messageOf, post, remove } from "../live/api";
-import { queryKeys, usePresets } from "../live/queries";
+import { usePresets } from "../live/queries";
 import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
 import { Remark } from "../fields/fields";
 import { FIELD_WORD } from "../shot/plan-words";
+import { queryKeys } from "../live/query-keys";
 
 export function PresetGroup() {
   const { draft } = useShotWork();

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { changedFields, type Plan } from "@/core/plan/plan";
 import { finalOf, roughOf } from "@/core/plan/rough";
 import { isSameRate, parseRate, rateText } from "@/core/timing/rate";
-import { messageOf } from "../live/api";
+import { messageOf, nameOfShot } from "../live/api";
 import { useRevisions } from "../live/queries";
 import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
@@ -122,7 +122,7 @@ function valueOf(plan: Plan, field: keyof Plan): string {
 
 function Compare() {
   const { shot } = useShotWork();
-  const revisions = useRevisions(shot.code, shot.versionId, shot.revision);
+  const revisions = useRevisions(nameOfShot(shot), shot.versionId, shot.revision);
   const [pair, setPair] = useState<readonly [string, string] | null>(null);
   if (revisions.data === undefined) return <Remark>Loading the revisions.</Remark>;
   const all = revisions.data.revisions;

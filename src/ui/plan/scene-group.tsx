@@ -6,7 +6,7 @@ import { parsePhrase } from "@/core/frames/phrase";
 import { isExternal, STAND_IN } from "@/core/plan/renderer";
 import { sceneTime } from "@/core/plan/scene-time";
 import { middleFrame } from "@/core/tally/names";
-import { messageOf, thumbnailUrl } from "../live/api";
+import { messageOf, thumbnailUrl, nameOfShot } from "../live/api";
 import { useScene } from "../live/queries";
 import { useShotWork } from "../shot/shot-context";
 import { Entry, EntryGroup, Select, Toggle } from "../fields/fields";
@@ -16,7 +16,7 @@ export function SceneGroup() {
     draft: { plan, change },
     shot,
   } = useShotWork();
-  const scene = useScene(shot.code, isExternal(plan) ? "" : plan.scene);
+  const scene = useScene(nameOfShot(shot), isExternal(plan) ? "" : plan.scene);
   const known = scene.data?.cameras ?? [];
   const cameras = [...known, ...plan.cameras.filter((camera) => !known.includes(camera))];
   const scenes = shot.scenes.includes(plan.scene) ? shot.scenes : [plan.scene, ...shot.scenes];
@@ -112,7 +112,7 @@ export function SceneGroup() {
                   <Box key={i} bg="surround" aspectRatio="16 / 9" position="relative">
                     {scene.data !== undefined && numbers[i] !== undefined && known.includes(camera) && (
                       <Image
-                        src={thumbnailUrl(shot.code, {
+                        src={thumbnailUrl(nameOfShot(shot), {
                           scene: plan.scene,
                           version: scene.data.version,
                           camera,

@@ -10,7 +10,7 @@ import { framesToRender } from "@/core/run/what-to-render";
 import { phraseNames } from "@/core/tally/names";
 import { deriveTally, NO_FACTS } from "@/core/tally/tally";
 import { messageOf, post } from "../live/api";
-import { queryKeys, useProofs } from "../live/queries";
+import { useProofs } from "../live/queries";
 import { Bench, Caption } from "../page/bench";
 import { NodeChoice, OneOf } from "../page/choices";
 import { Refusal } from "../page/states";
@@ -20,6 +20,7 @@ import { EstimatePane } from "./estimate-pane";
 import { ProofPictures } from "./proof-pictures";
 import { StripPictures } from "./strip-pictures";
 import { usePlanEstimate } from "./use-estimate";
+import { queryKeys } from "../live/query-keys";
 
 type Kind = "frames" | "strip" | "stretch";
 

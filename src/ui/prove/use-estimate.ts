@@ -10,6 +10,7 @@ import { useLive } from "../live/live-store";
 import { useScene } from "../live/queries";
 import { useShotWork } from "../shot/shot-context";
 import { basisOf, grainOf, type LightBasis, lightOf } from "./basis";
+import { nameOfShot } from "../live/api";
 
 export interface PlanEstimate {
   readonly model: CostModel;
@@ -34,7 +35,7 @@ export function usePlanEstimate(
     tally,
   } = useShotWork();
   const live = useLive();
-  const every = useScene(shot.code, isExternal(plan) ? "" : plan.scene).data?.lightEvery ?? null;
+  const every = useScene(nameOfShot(shot), isExternal(plan) ? "" : plan.scene).data?.lightEvery ?? null;
   const awake = live.nodes
     .filter((n) => n.state === "at-work" || n.state === "idle")
     .map((n) => n.name)

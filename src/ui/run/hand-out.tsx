@@ -9,11 +9,12 @@ import { EMPTY, type FrameSet, intersection } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import { overlapOf, splitByRange, splitByStretches } from "@/core/run/split";
 import { messageOf, post } from "../live/api";
-import { queryKeys, useHandOut } from "../live/queries";
+import { useHandOut } from "../live/queries";
 import { Loading, Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
 import { Tip } from "../theme/tip";
 import { count, frames } from "../words";
+import { queryKeys } from "../live/query-keys";
 
 export type Shares = NonNullable<StartRunBody["shares"]>;
 

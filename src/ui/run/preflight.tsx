@@ -9,12 +9,12 @@ import { putBackEdits, type ResumeBar } from "@/core/run/checkpoint";
 import { type PreflightPoint, type Verdict, verdictOf } from "@/core/run/preflight";
 import { ApiFailure, messageOf, post, remove } from "../live/api";
 import { useLive } from "../live/live-store";
-import { queryKeys } from "../live/queries";
 import { Refusal } from "../page/states";
 import { useOpenVersion } from "../shot/use-open-version";
 import { hazardText, noteMend, noteText } from "../shot/plan-words";
 import { useShotWork } from "../shot/shot-context";
 import { finePoints, pointText } from "./words";
+import { queryKeys } from "../live/query-keys";
 
 /** Nodes hash files for it: not at every keystroke. */
 const SETTLE_MS = 500;

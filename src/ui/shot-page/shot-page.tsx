@@ -12,7 +12,7 @@ import { countsOf } from "@/core/tally/tally";
 import { Band } from "../band/band";
 import { CheckBench } from "../check/check-bench";
 import { findingBeside } from "../check/step-findings";
-import { messageOf } from "../live/api";
+import { messageOf, type ShotName } from "../live/api";
 import { FilesByFrame } from "../live/files-by-frame";
 import { HeldByFrame } from "../live/held-by-frame";
 import { useSequence, useShot } from "../live/queries";
@@ -46,13 +46,16 @@ const BENCH_TITLE: Readonly<Record<BenchName, string>> = {
   patch: "Patch",
 };
 
-export function ShotPage({ code }: { readonly code: string }) {
+export function ShotPage({ project, code }: ShotName) {
   const query = useSearchParams();
-  const shot = useShot(code, {
-    version: query.get("version"),
-    camera: query.get("camera"),
-    pass: query.get("pass"),
-  });
+  const shot = useShot(
+    { project, code },
+    {
+      version: query.get("version"),
+      camera: query.get("camera"),
+      pass: query.get("pass"),
+    },
+  );
   const sequence = useSequence(shot.data?.sequence.id);
   const edits = useState<EditsByVersion>({});
   const error = shot.data === undefined ? shot.error : sequence.data === undefined ? sequence.error : null;

@@ -2,7 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import type { OpenedVersion } from "@/contract/views";
 import { type Plan, type Purpose, versionName } from "@/core/plan/plan";
-import { post } from "../live/api";
+import { post, shotApi, nameOfShot } from "../live/api";
 import { useShotWork } from "./shot-context";
 
 /** Opens a version with a plan and shows it. */
@@ -13,7 +13,7 @@ export function useOpenVersion() {
       readonly plan: Plan;
       readonly purpose: Purpose;
       readonly fromRevisionId: number | null;
-    }) => post<OpenedVersion>(`/api/shots/${encodeURIComponent(shot.code)}/versions`, body),
+    }) => post<OpenedVersion>(`${shotApi(nameOfShot(shot))}/versions`, body),
     onSuccess: ({ version }) => openSequence({ version: versionName(version) }),
   });
 }

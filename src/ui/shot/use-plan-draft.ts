@@ -8,8 +8,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import type { ShotView } from "@/contract/views";
 import { changedFields, type Plan, type ReadPlan, readPlan } from "@/core/plan/plan";
-import { ApiFailure, post } from "../live/api";
-import { queryKeys } from "../live/queries";
+import { ApiFailure, post, shotApi, nameOfShot } from "../live/api";
+import { queryKeys } from "../live/query-keys";
 
 export type PlanFaults = Readonly<Partial<Record<keyof Plan, string>>>;
 
@@ -83,12 +83,12 @@ export function usePlanDraft(
       setSaving(true);
       setSaveTrouble(null);
       try {
-        await post(`/api/shots/${encodeURIComponent(shot.code)}/plan`, {
+        await post(`${shotApi(nameOfShot(shot))}/plan`, {
           versionId: shot.versionId,
           basedOn: shot.revision,
           plan,
         });
-        await client.invalidateQueries({ queryKey: queryKeys.shot(shot.code) });
+        await client.invalidateQueries({ queryKey: queryKeys.shot(nameOfShot(shot)) });
         setEdits(() => ({}));
       } catch (error) {
         if (!(error instanceof ApiFailure)) throw error;

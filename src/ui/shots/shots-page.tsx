@@ -11,7 +11,7 @@ import { unpackTally } from "@/core/tally/packed";
 import { countsOf } from "@/core/tally/tally";
 import { durationSeconds, rateText } from "@/core/timing/rate";
 import { BandLine } from "../band/band-line";
-import { ApiFailure, messageOf, pictureUrl } from "../live/api";
+import { messageOf, pictureUrl, shotPage } from "../live/api";
 import { useShots } from "../live/queries";
 import { Header, useNow } from "../page/header";
 import { Empty, Loading, Trouble } from "../page/states";
@@ -19,19 +19,13 @@ import { SentenceText } from "../shot/sentence";
 import { clock, count, duration, frames } from "../words";
 import { goesOn } from "@/core/run/run-life";
 
-export function ShotsPage() {
-  const { data, error } = useShots();
-  const isEmpty = error instanceof ApiFailure && error.code === "project-unknown";
+export function ShotsPage({ project }: { readonly project: string }) {
+  const { data, error } = useShots(project);
   return (
     <>
       <Header project={data?.project.title ?? null} />
       {data === undefined && error === null && <Loading what="the shots" />}
-      {data === undefined && isEmpty && (
-        <Empty title="No project yet">
-          Start the demo with <code>npm run demo -- --fresh</code> to see a project with four shots.
-        </Empty>
-      )}
-      {data === undefined && error !== null && !isEmpty && (
+      {data === undefined && error !== null && (
         <Trouble title="The shots cannot be shown" message={messageOf(error)} />
       )}
       {data !== undefined && (
@@ -47,7 +41,9 @@ export function ShotsPage() {
           {data.shots.length === 0 ? (
             <Empty title="No shot yet">This project has no shot.</Empty>
           ) : (
-            data.shots.map((shot) => <ShotRow key={shot.code} shot={shot} rate={data.project.rate} />)
+            data.shots.map((shot) => (
+              <ShotRow key={shot.code} project={project} shot={shot} rate={data.project.rate} />
+            ))
           )}
         </Box>
       )}
@@ -74,9 +70,11 @@ function stepLabel(step: NextStep): { readonly label: string; readonly bench: st
 }
 
 function ShotRow({
+  project,
   shot,
   rate,
 }: {
+  readonly project: string;
   readonly shot: ShotLine;
   readonly rate: { readonly numerator: number; readonly denominator: number };
 }) {
@@ -87,7 +85,7 @@ function ShotRow({
   const isOn = run !== null && goesOn(run.state);
   const step = nextStep(counts, isOn, run?.state === "stopped" ? run.left : 0);
   const { label, bench } = stepLabel(step);
-  const href = `/shots/${encodeURIComponent(shot.code)}`;
+  const href = shotPage({ project, code: shot.code });
   return (
     <Grid
       as="section"

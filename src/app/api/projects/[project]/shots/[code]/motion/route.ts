@@ -1,16 +1,16 @@
-import { respond } from "@/server/http/respond";
+import { nameOf, respond } from "@/server/http/respond";
 import { motionOf } from "@/server/views/thumbnails";
 
 export const dynamic = "force-dynamic";
 
 export async function GET(
   request: Request,
-  { params }: { params: Promise<{ code: string }> },
+  { params }: { params: Promise<{ project: string; code: string }> },
 ): Promise<Response> {
-  const { code } = await params;
+  const name = nameOf(await params);
   const query = new URL(request.url).searchParams;
   return respond(() =>
-    motionOf(code, {
+    motionOf(name, {
       scene: query.get("scene") ?? "",
       camera: query.get("camera") ?? "",
       first: Number(query.get("first") ?? NaN),

@@ -1,7 +1,7 @@
 import { checkThumbnailMove } from "@/contract/plan";
 import { faultText } from "@/contract/validate";
 import { TallyError } from "@/server/errors";
-import { respond } from "@/server/http/respond";
+import { nameOf, respond } from "@/server/http/respond";
 import { thumbnailOf } from "@/server/views/thumbnails";
 
 export const dynamic = "force-dynamic";
@@ -21,12 +21,12 @@ function readMove(text: string | null) {
 
 export async function GET(
   request: Request,
-  { params }: { params: Promise<{ code: string }> },
+  { params }: { params: Promise<{ project: string; code: string }> },
 ): Promise<Response> {
-  const { code } = await params;
+  const name = nameOf(await params);
   const query = new URL(request.url).searchParams;
   return respond(async () => {
-    const { bytes, version } = await thumbnailOf(code, {
+    const { bytes, version } = await thumbnailOf(name, {
       scene: query.get("scene") ?? "",
       camera: query.get("camera") ?? "",
       time: Number(query.get("time") ?? NaN),

@@ -1,14 +1,14 @@
 import { checkOpenVersion } from "@/contract/bodies";
-import { readBody, respond } from "@/server/http/respond";
+import { nameOf, readBody, respond } from "@/server/http/respond";
 import { openVersion } from "@/server/actions/save-plan";
 
 export async function POST(
   request: Request,
-  { params }: { params: Promise<{ code: string }> },
+  { params }: { params: Promise<{ project: string; code: string }> },
 ): Promise<Response> {
-  const { code } = await params;
+  const name = nameOf(await params);
   return respond(async () => {
     const { plan, purpose, fromRevisionId } = await readBody(request, checkOpenVersion);
-    return openVersion(code, plan, purpose, fromRevisionId);
+    return openVersion(name, plan, purpose, fromRevisionId);
   });
 }

@@ -1,16 +1,16 @@
 import { readVersionName } from "@/core/plan/plan";
 import { TallyError } from "@/server/errors";
-import { respond } from "@/server/http/respond";
+import { nameOf, respond } from "@/server/http/respond";
 import { viewShot } from "@/server/views/shot";
 
 export const dynamic = "force-dynamic";
 
 export async function GET(
   request: Request,
-  { params }: { params: Promise<{ code: string }> },
+  { params }: { params: Promise<{ project: string; code: string }> },
 ): Promise<Response> {
   const query = new URL(request.url).searchParams;
-  const { code } = await params;
+  const name = nameOf(await params);
   return respond(async () => {
     const wanted = query.get("version");
     const version = wanted === null ? null : readVersionName(wanted);
@@ -18,6 +18,6 @@ export async function GET(
       throw new TallyError("address-wrong", {
         message: `"${wanted}" is no version; write v001 or rough001.`,
       });
-    return viewShot(code, { version, camera: query.get("camera"), pass: query.get("pass") });
+    return viewShot(name, { version, camera: query.get("camera"), pass: query.get("pass") });
   });
 }

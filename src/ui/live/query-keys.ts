@@ -1,0 +1,23 @@
+/** What answers of the server are kept under. */
+import type { ShotName } from "./api";
+export const queryKeys = {
+  projects: ["shots", "projects"] as const,
+  shots: ["shots"] as const,
+  shotsOf: (project: string) => ["shots", project] as const,
+  shot: ({ project, code }: ShotName) => ["shot", project, code] as const,
+  wantedShot: (name: ShotName, wanted: WantedSequence) => [...queryKeys.shot(name), wanted] as const,
+  sequences: ["sequence"] as const,
+  sequence: (id: number) => ["sequence", id] as const,
+  logs: ["log"] as const,
+  presets: ["presets"] as const,
+  nodes: ["nodes"] as const,
+  preflight: (sequenceId: number) => ["preflight", sequenceId] as const,
+  allProofs: ["proofs"] as const,
+  proofs: (sequenceId: number) => ["proofs", sequenceId] as const,
+};
+
+export interface WantedSequence {
+  readonly version: string | null;
+  readonly camera: string | null;
+  readonly pass: string | null;
+}
