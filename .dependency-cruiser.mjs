@@ -52,7 +52,7 @@ const UI_ROOMS = {
   shots: ["band", "shot", "live", "page", "fields", "theme"],
   nodes: ["live", "page", "fields", "theme"],
   help: ["band", "page", "theme"],
-  band: ["live", "theme"],
+  band: ["live", "page", "theme"],
   shot: ["live", "page", "theme"],
   page: ["live", "theme"],
   fields: ["shot", "page", "theme"],

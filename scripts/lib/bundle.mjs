@@ -1,30 +1,61 @@
-// The second build beside Next: command line, engine child and demo, each one file for Node.
-import { build } from "esbuild";
+// The second build beside Next: command line, engine child, demo and seed, each for Node.
+import { build, context } from "esbuild";
 import { mkdirSync, rmSync, symlinkSync } from "node:fs";
 import { join } from "node:path";
 
-/** @param {string} home */
-export async function bundle(home) {
-  await build({
-    absWorkingDir: home,
-    entryPoints: {
-      "plain-tally": "src/cli/main.ts",
-      "engine-child": "src/server/engines/child.ts",
-      demo: "src/demo/main.ts",
-    },
-    outdir: "dist",
-    outExtension: { ".js": ".mjs" },
-    bundle: true,
-    platform: "node",
-    format: "esm",
-    target: "node20",
-    packages: "external",
-    sourcemap: true,
-    logLevel: "warning",
-  });
-  // `npx plain-tally` looks in node_modules/.bin of the checkout.
+/** @param {string} home @returns {import("esbuild").BuildOptions} */
+const options = (home) => ({
+  absWorkingDir: home,
+  entryPoints: {
+    "plain-tally": "src/cli/main.ts",
+    "engine-child": "src/server/engines/child.ts",
+    demo: "src/demo/main.ts",
+  },
+  outdir: "dist",
+  outExtension: { ".js": ".mjs" },
+  bundle: true,
+  // What a command does not need is not read: `plain-tally frames` loads no database and no renderer.
+  splitting: true,
+  platform: "node",
+  format: "esm",
+  target: "node20",
+  packages: "external",
+  sourcemap: true,
+  logLevel: "warning",
+});
+
+/** `npx plain-tally` looks in node_modules/.bin of the checkout. @param {string} home */
+function link(home) {
   const bin = join(home, "node_modules/.bin");
   mkdirSync(bin, { recursive: true });
   rmSync(join(bin, "plain-tally"), { force: true });
   symlinkSync("../../bin/plain-tally.mjs", join(bin, "plain-tally"));
+}
+
+/** @param {string} home */
+export async function bundle(home) {
+  await build(options(home));
+  link(home);
+}
+
+/** Builds now and after each change. @param {string} home @param {() => void} onBuilt after the first build, each time it worked */
+export async function watchPrograms(home, onBuilt) {
+  let isFirst = true;
+  const watched = await context({
+    ...options(home),
+    plugins: [
+      {
+        name: "tell",
+        setup({ onEnd }) {
+          onEnd(({ errors }) => {
+            if (errors.length === 0 && !isFirst) onBuilt();
+          });
+        },
+      },
+    ],
+  });
+  await watched.rebuild();
+  isFirst = false;
+  link(home);
+  await watched.watch();
 }

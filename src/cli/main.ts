@@ -1,17 +1,8 @@
 /** The `plain-tally` command: reads the call, runs one command, ends with its code. */
-import path from "node:path";
 import { Command, CommanderError } from "commander";
-import { closePool, isDatabaseAway, pool } from "@/server/db/pool";
-import { home } from "@/server/configuration";
-import { migrate } from "@/server/db/migrate";
+import { isDatabaseAway } from "@/server/db/away";
 import { TallyError } from "@/server/errors";
 import { CallWrong, complain, EXIT, type ExitCode, print } from "./command";
-import { checkCommand, scanCommand } from "./files";
-import { framesCommand } from "./frames";
-import { handOutCommand } from "./hand-out";
-import { nodeCommand } from "./node";
-import { renderCommand } from "./render";
-import { runCommand, statusCommand } from "./shots";
 import { FAULTS } from "@/contract/faults";
 
 /** Phrases may begin with a minus (`-5--1`): such arguments wear a shield past the option parser. */
@@ -27,10 +18,12 @@ function unshield<T>(value: T): T {
 }
 
 let exitCode: ExitCode = EXIT.fine;
-/** Wraps a command as commander's action; the last argument, the command object, is dropped. */
+/** Wraps a command as commander's action. It is read only when it is called: `frames` needs no database, and starts at once. */
 const action =
-  <A extends unknown[]>(run: (...args: A) => Promise<ExitCode>) =>
+  <A extends unknown[]>(load: () => Promise<(...args: A) => Promise<ExitCode>>) =>
   async (...args: unknown[]): Promise<void> => {
+    const run = await load();
+    // The last argument, commander's own object, is dropped.
     exitCode = await run(...(args.slice(0, -1).map(unshield) as A));
   };
 
@@ -48,19 +41,19 @@ program
   .option("--list", "one number a line")
   .option("--from-list", "read numbers, print the phrase")
   .option(...json)
-  .action(action(framesCommand));
+  .action(action(async () => (await import("./frames")).framesCommand));
 program
   .command("scan")
   .argument("<folder>")
   .option(...json)
-  .action(action(scanCommand));
+  .action(action(async () => (await import("./files")).scanCommand));
 program
   .command("check")
   .argument("<path...>")
   .option("--quick", "structure and checksums (default)")
   .option("--deep", "unpack the picture too")
   .option(...json)
-  .action(action(checkCommand));
+  .action(action(async () => (await import("./files")).checkCommand));
 program
   .command("status")
   .argument("[shot]")
@@ -68,7 +61,7 @@ program
   .option("--camera <name>")
   .option("--pass <name>")
   .option(...json)
-  .action(action(statusCommand));
+  .action(action(async () => (await import("./shots")).statusCommand));
 program
   .command("run")
   .argument("<shot>")
@@ -81,7 +74,7 @@ program
   .option("--pass <name>")
   .option("--wait", "until it ends")
   .option(...json)
-  .action(action(runCommand));
+  .action(action(async () => (await import("./shots")).runCommand));
 program
   .command("node")
   .requiredOption("--name <name>")
@@ -100,7 +93,7 @@ program
   )
   .option("--die-in-frame <n>", "fault: ends the hard way in its n-th frame")
   .option("--slow <factor>", "fault: takes so many times as long")
-  .action(action(nodeCommand));
+  .action(action(async () => (await import("./node")).nodeCommand));
 program
   .command("render")
   .argument("<scene>")
@@ -119,7 +112,7 @@ program
   .option("--alpha <how>", "straight, premultiplied or none", "none")
   .option("--passes <list>", "the first takes the name, others get the pass before the ending", "beauty")
   .option(...json)
-  .action(action(renderCommand));
+  .action(action(async () => (await import("./render")).renderCommand));
 program
   .command("hand-out")
   .argument("<plan-file>")
@@ -127,17 +120,11 @@ program
   .requiredOption("--machine <name>")
   .requiredOption("--out <folder>", "stands for the version's folder")
   .option(...json)
-  .action(action(handOutCommand));
+  .action(action(async () => (await import("./hand-out")).handOutCommand));
 program
   .command("migrate")
   .description("bring the database up to date")
-  .action(
-    action(async () => {
-      const done = await migrate(pool(), path.join(home(), "db"));
-      print(done.length === 0 ? "The database is up to date." : `Applied ${done.join(", ")}.`);
-      return EXIT.fine;
-    }),
-  );
+  .action(action(async () => (await import("./migrate")).migrateCommand));
 
 /** The code for what was thrown; everything expected is told in one sentence. */
 function codeOf(error: unknown): ExitCode {
@@ -155,6 +142,11 @@ function codeOf(error: unknown): ExitCode {
   return EXIT.system;
 }
 
+/** The pool hangs on globalThis: a command that opened none has not loaded it. */
+async function closeWhatIsOpen(): Promise<void> {
+  if ("plainTallyPool" in globalThis) await (await import("@/server/db/pool")).closePool();
+}
+
 process.stdout.on("error", (error: NodeJS.ErrnoException) =>
   process.exit(error.code === "EPIPE" ? EXIT.fine : EXIT.system),
 );
@@ -163,7 +155,7 @@ program
   .catch((error: unknown) => {
     exitCode = codeOf(error);
   })
-  .finally(() => closePool())
+  .finally(closeWhatIsOpen)
   .then(
     () => {
       process.exitCode = exitCode;

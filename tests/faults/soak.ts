@@ -14,7 +14,7 @@ import path from "node:path";
 import sharp from "sharp";
 import { formatPhrase } from "@/core/frames/phrase";
 import { countsOf } from "@/core/tally/tally";
-import { closePool, isDatabaseAway, pool } from "@/server/db/pool";
+import { closePool, pool } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
 import { openAsides } from "@/server/store/asides";
 import { runById } from "@/server/store/runs";
@@ -28,6 +28,7 @@ import { openStage, type Stage, until } from "../support/stage";
 import { requireSequence } from "@/server/store/shots";
 import { listRendering, runCounts } from "@/server/store/tasks";
 import { resumeRun, stopRun } from "@/server/actions/stop-run";
+import { isDatabaseAway } from "@/server/db/away";
 
 export interface SoakResult {
   readonly faults: number;

@@ -3,11 +3,12 @@ import fs from "node:fs/promises";
 import { watch } from "chokidar";
 import pLimit from "p-limit";
 import pino from "pino";
-import { isDatabaseAway, pool } from "../db/pool";
+import { pool } from "../db/pool";
 import { isLeftoverName } from "@/core/naming/group-files";
 import { listSequences, type SequenceRow } from "../store/shots";
 import { catchUp } from "./check";
 import { sequencePlace } from "../files/layout";
+import { isDatabaseAway } from "../db/away";
 
 /** Changes come in bursts; a folder is looked at once the burst is over. */
 const QUIET_MS = 600;

@@ -2,9 +2,9 @@
 import pino from "pino";
 import type { ApiError } from "@/contract/views";
 import type { Checked } from "@/contract/validate";
-import { isDatabaseAway } from "../db/pool";
 import { TallyError } from "../errors";
 import { type FaultCode, FAULTS, sayFault } from "@/contract/faults";
+import { isDatabaseAway } from "../db/away";
 
 const log = pino({ name: "plain-tally" });
 

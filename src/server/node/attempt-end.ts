@@ -1,6 +1,5 @@
 /** How an attempt that made no frame ends: the lease lost, the node asked to end, or a failure with its log. */
 import type { Pace } from "@/core/run/batch";
-import { isDatabaseAway } from "../db/pool";
 import { LeaseLost, TallyError } from "../errors";
 import { RenderFailed } from "../engines/engine";
 import { fail } from "../queue/failures";
@@ -10,6 +9,7 @@ import { type LogLine, sayOfAttempt } from "./attempt-log";
 import type { AttemptHost, AttemptSignals } from "./attempt-host";
 import { FAULTS, type FaultCode, fileFaultCode } from "@/contract/faults";
 import type { LeasedFrame } from "../queue/leased-frame";
+import { isDatabaseAway } from "../db/away";
 
 /** What became of an attempt, as far as its node is concerned. */
 export type AttemptEnd =

@@ -14,7 +14,7 @@ import { timeLimitOf } from "@/core/estimate/expected";
 import type { Pace } from "@/core/run/batch";
 import { passBits } from "@/core/plan/passes";
 import { isWithinHours } from "@/core/timing/hours";
-import { isDatabaseAway, type Pool, transact } from "../db/pool";
+import { type Pool, transact } from "../db/pool";
 import { LeaseLost, TallyError } from "../errors";
 import { type Engine, RenderFailed } from "../engines/engine";
 import { type Lease, LEASE_SECONDS, renew } from "../queue/lease";
@@ -44,6 +44,7 @@ import { type AttemptEnd, giveUp } from "./attempt-end";
 import type { AttemptHost, AttemptSignals } from "./attempt-host";
 import { describeLease, type LeasedFrame } from "../queue/leased-frame";
 import type { TaskKind } from "@/core/run/task-life";
+import { isDatabaseAway } from "../db/away";
 
 export interface NodeOptions {
   readonly name: string;

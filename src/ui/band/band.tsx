@@ -3,13 +3,14 @@
  * The tally band: every frame one stroke, drawn on one canvas, with a DOM grid behind it. It shows
  * and moves selection and focus; what is selected belongs to the page around it.
  */
-import { Box, Button, Flex, HStack } from "@chakra-ui/react";
-import { useEffect, useId, useMemo, useRef, useState, useSyncExternalStore } from "react";
+import { Box, Button, Flex, HStack, Menu, Portal } from "@chakra-ui/react";
+import { type ReactNode, useEffect, useId, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import type { FrameSet } from "@/core/frames/frame-set";
 import type { Tally } from "@/core/tally/tally";
 import type { FilesByFrame } from "../live/files-by-frame";
 import type { HeldByFrame } from "../live/held-by-frame";
 import { liveState, subscribeLive } from "../live/live-store";
+import { useShortPage } from "../page/use-short-page";
 import { Tip } from "../theme/tip";
 import { count } from "../words";
 import { activityAt, makeBandData, resultAt } from "./band-data";
@@ -50,9 +51,13 @@ export interface BandProps {
   readonly onLook: (frame: number) => void;
   /** Without lanes it is the scrubber of the viewer. */
   readonly withLanes?: boolean;
+  /** At the right end, beside the facts of the focused frame: its picture. */
+  readonly picture?: ReactNode;
 }
 
-const GUTTER = 112;
+/** Right end: the focused frame, and the figures of the lanes. */
+const GUTTER = 200;
+const SCRUBBER_GUTTER = 112;
 const ZOOM_STEP = 1.4;
 /** Wheel pixels that move the window by its own width. */
 const WHEEL_PAGE = 800;
@@ -69,9 +74,11 @@ const isWindow = (value: unknown): value is BandWindow =>
   value !== null &&
   Number.isFinite((value as BandWindow).start) &&
   Number.isFinite((value as BandWindow).count);
-const isLanes = (value: unknown): value is LaneName[] =>
-  Array.isArray(value) && value.every((name) => LANE_NAMES.includes(name as LaneName));
-const USUAL_LANES: LaneName[] = ["seconds", "brightness", "made by", "the edit uses"];
+const isLanes = (value: unknown): value is LaneName[] | null =>
+  value === null || (Array.isArray(value) && value.every((name) => LANE_NAMES.includes(name as LaneName)));
+/** What is open until somebody chooses, the most telling first. */
+const USUAL_LANES: readonly LaneName[] = ["seconds", "made by", "brightness", "the edit uses"];
+const USUAL_LANES_SHORT = 2;
 
 export function Band({
   sequenceId,
@@ -87,13 +94,15 @@ export function Band({
   onFocus,
   onLook,
   withLanes = true,
+  picture,
 }: BandProps) {
   const id = useId();
   const data = useMemo(() => makeBandData(tally), [tally]);
   const lanesOf = useMemo(() => ({ files, markers, used }), [files, markers, used]);
   const total = data.index.count;
   const [kept, setWindow] = useKept<BandWindow>(`band-window-${sequenceId}`, isWindow, firstWindow(total));
-  const [openLanes, setOpenLanes] = useKept<LaneName[]>("band-lanes", isLanes, USUAL_LANES);
+  const [chosenLanes, setOpenLanes] = useKept<LaneName[] | null>("band-lanes", isLanes, null);
+  const isShort = useShortPage();
   const window = clampWindow(kept, total);
   const known = withLanes
     ? LANE_NAMES.filter(
@@ -103,8 +112,10 @@ export function Band({
           (files.index.count > 0 || name === "markers" || name === "the edit uses"),
       )
     : [];
+  // What nobody chose folds by itself where room is short.
+  const usual = USUAL_LANES.filter((name) => known.includes(name));
+  const openLanes = chosenLanes ?? (isShort ? usual.slice(0, USUAL_LANES_SHORT) : usual);
   const lanes = known.filter((name) => openLanes.includes(name));
-  const foldedLanes = known.filter((name) => !openLanes.includes(name));
   const { height, hasOverview, lanesTop, strokeTop } = layoutBand(1000, window, total, lanes.length);
   const drag = useRef<Drag | null>(null);
   const anchor = useRef<number | null>(null);
@@ -280,7 +291,8 @@ export function Band({
         <BandGrid id={id} data={data} window={window} selection={selection} />
       </Box>
       <Box
-        w={`${GUTTER}px`}
+        w={`${withLanes ? GUTTER : SCRUBBER_GUTTER}px`}
+        display={{ base: withLanes ? "none" : "block", sm: "block" }}
         position="relative"
         flexShrink={0}
         fontSize="xs"
@@ -315,18 +327,21 @@ export function Band({
             </Tip>
           </HStack>
         )}
-        <Box position="absolute" top={`${strokeTop + 14}px`}>
-          <FocusNote
-            frame={focus}
-            note={
-              at === null
-                ? null
-                : `${resultAt(data, at)}${activityAt(data, at) === "idle" ? "" : `, ${activityAt(data, at)}`}`
-            }
-            samples={focus === null ? null : (held.at(focus)?.samples ?? files.at(focus)?.samples ?? null)}
-            leadId={leadId}
-          />
-        </Box>
+        <Flex position="absolute" top={`${strokeTop - 10}px`} gap="2" w="full">
+          {picture}
+          <Box minW="0">
+            <FocusNote
+              frame={focus}
+              note={
+                at === null
+                  ? null
+                  : `${resultAt(data, at)}${activityAt(data, at) === "idle" ? "" : `, ${activityAt(data, at)}`}`
+              }
+              samples={focus === null ? null : (held.at(focus)?.samples ?? files.at(focus)?.samples ?? null)}
+              leadId={leadId}
+            />
+          </Box>
+        </Flex>
         {lanes.map((name, i) => (
           <Tip key={name} text={`${name}: ${laneFigures(name, lanesOf)}. A click folds this lane`}>
             <Box
@@ -341,32 +356,61 @@ export function Band({
               _hover={{ color: "petrol" }}
             >
               <button type="button" onClick={() => setOpenLanes(openLanes.filter((lane) => lane !== name))}>
-                {name}
-                <Box className="figures" truncate>
-                  {laneFigures(name, lanesOf)}
-                </Box>
+                <Flex gap="1.5" className="figures" h={`${LANE}px`} align="center">
+                  <Box flexShrink={0}>{name}</Box>
+                  <Box truncate>{laneFigures(name, lanesOf)}</Box>
+                </Flex>
               </button>
             </Box>
           </Tip>
         ))}
-        {foldedLanes.length > 0 && (
-          <HStack position="absolute" top={`${lanesTop - 22}px`} left="-4px" gap="1">
-            {foldedLanes.map((name) => (
-              <Button
-                key={name}
-                size="xs"
-                variant="plain"
-                px="0"
-                fontSize="12px"
-                onClick={() => setOpenLanes([...openLanes, name])}
-              >
-                + {name}
-              </Button>
-            ))}
-          </HStack>
+        {known.length > 0 && (
+          <Box position="absolute" top={`${lanesTop - 21}px`} right="0">
+            <LaneChoice known={known} open={lanes} onOpen={(next) => setOpenLanes([...next])} />
+          </Box>
         )}
       </Box>
     </Flex>
+  );
+}
+
+/** Which lanes are open; says how many are folded. */
+function LaneChoice({
+  known,
+  open,
+  onOpen,
+}: {
+  readonly known: readonly LaneName[];
+  readonly open: readonly LaneName[];
+  readonly onOpen: (open: readonly LaneName[]) => void;
+}) {
+  return (
+    <Menu.Root closeOnSelect={false} positioning={{ placement: "bottom-end" }}>
+      <Menu.Trigger asChild>
+        <Button size="xs" variant="plain" px="0" h="18px" fontSize="12px">
+          {open.length} of {known.length} lanes
+        </Button>
+      </Menu.Trigger>
+      <Portal>
+        <Menu.Positioner>
+          <Menu.Content>
+            {known.map((name) => (
+              <Menu.CheckboxItem
+                key={name}
+                value={name}
+                checked={open.includes(name)}
+                onCheckedChange={(isOpen) =>
+                  onOpen(isOpen ? [...open, name] : open.filter((lane) => lane !== name))
+                }
+              >
+                <Menu.ItemIndicator />
+                {name}
+              </Menu.CheckboxItem>
+            ))}
+          </Menu.Content>
+        </Menu.Positioner>
+      </Portal>
+    </Menu.Root>
   );
 }
 

@@ -88,7 +88,7 @@ function drawMeasure(
     const file = source.files.index.positionOf(data.index.frameAt(position) ?? NaN);
     const value = file === null ? null : (values[file] ?? null);
     if (value === null) flush();
-    else points.push(strokeX(layout, position), top + 4 + (1 - (value - low) / span) * (LANE - 10));
+    else points.push(strokeX(layout, position), top + 4 + (1 - (value - low) / span) * (LANE - 8));
   }
   flush();
 }
@@ -112,14 +112,14 @@ function drawMakers(
     const node = file === null ? -2 : source.files.columns.node[file]!;
     const x = strokeX(layout, position);
     if (node !== shown && node >= 0 && x - LETTER / 2 >= letterEnd) {
-      marks.push({ kind: "text", ink: "softInk", x, y: top + 15, text: nodeLetter(node), align: "center" });
+      marks.push({ kind: "text", ink: "softInk", x, y: top + 14, text: nodeLetter(node), align: "center" });
       letterEnd = x + LETTER / 2;
     } else if (node >= 0)
       marks.push({
         kind: "box",
         ink: "rule",
         x: x - layout.pitch * 0.3,
-        y: top + 11,
+        y: top + 10,
         w: layout.pitch * 0.6,
         h: 1.5,
       });
@@ -139,7 +139,7 @@ function drawMarkers(
     if (span === null) continue;
     marks.push({ kind: "box", ink: "softInk", x: span.left, y: top + 4, w: span.right - span.left, h: 1 });
     marks.push({ kind: "box", ink: "softInk", x: span.left, y: top + 4, w: 1, h: 5 });
-    marks.push({ kind: "text", ink: "softInk", x: span.left + 4, y: top + 18, text: name, align: "left" });
+    marks.push({ kind: "text", ink: "softInk", x: span.left + 4, y: top + 16, text: name, align: "left" });
   }
 }
 

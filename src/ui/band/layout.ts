@@ -33,9 +33,11 @@ export const OVERVIEW_LINE = 22;
 const OVERVIEW_HEIGHT = OVERVIEW_LINE + 8;
 const HEAD = 10;
 const STROKE = 62;
+/** With lanes open the strokes stand lower: the bench needs the room. */
+const STROKE_WITH_LANES = 42;
 const FOOT = 12;
 const NUMBERS = 16;
-export const LANE = 26;
+export const LANE = 20;
 
 export interface BandLayout {
   readonly width: number;
@@ -91,7 +93,7 @@ export function layoutBand(width: number, window: BandWindow, total: number, lan
   const overview = hasOverview(total);
   const headTop = overview ? OVERVIEW_HEIGHT : 0;
   const strokeTop = headTop + HEAD;
-  const base = strokeTop + STROKE;
+  const base = strokeTop + (lanes === 0 ? STROKE : STROKE_WITH_LANES);
   const lanesTop = base + FOOT + NUMBERS + 4;
   return {
     width,

@@ -44,7 +44,7 @@ export function Header({ project }: { readonly project: string | null }) {
     <>
       <Flex
         as="header"
-        h="42px"
+        h="36px"
         px="6"
         align="center"
         gap="5"

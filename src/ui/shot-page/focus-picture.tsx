@@ -1,11 +1,10 @@
 "use client";
-/** The focused frame, small, beside the title. A click looks at it large. */
-import { Box, Flex, Image, Text } from "@chakra-ui/react";
+/** The focused frame, small, at the right end of the band. A click looks at it large. */
+import { Box, Flex, Image } from "@chakra-ui/react";
 import { useState } from "react";
 import { lastOf } from "@/core/frames/frame-set";
 import { pictureUrl } from "../live/api";
 import { Tip } from "../theme/tip";
-import { duration } from "../words";
 import { useShotWork } from "../shot/shot-context";
 import { resultOf } from "../shot/result-of";
 import { useSoFar } from "../shot/use-so-far";
@@ -21,14 +20,14 @@ export function FocusPicture() {
   const [failed, setFailed] = useState<string | null>(null);
   const isWhole = file !== null && file.content !== "" && result !== "missing";
   return (
-    <Box w="176px" flexShrink={0} fontSize="xs" className="figures">
+    <Box w="112px" flexShrink={0} fontSize="xs" className="figures">
       <Tip text="Look at it large (V)">
         <Box
           asChild
           display="block"
           w="full"
           bg="surround"
-          p="4px"
+          p="3px"
           cursor={focus === null ? "default" : "pointer"}
         >
           <button
@@ -67,14 +66,6 @@ export function FocusPicture() {
           </button>
         </Box>
       </Tip>
-      {/* Empty lines keep the place, so that nothing jumps when a frame gets the focus. */}
-      <Text color="softInk" textAlign="right" minH="18px" fontSize="12px" whiteSpace="nowrap">
-        {focus === null
-          ? ""
-          : [focus, result, file?.node, file?.seconds == null ? null : duration(file.seconds)]
-              .filter((part) => part != null)
-              .join(" · ")}
-      </Text>
     </Box>
   );
 }

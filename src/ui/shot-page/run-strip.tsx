@@ -2,6 +2,7 @@
 /** The strip that is there whenever a run is on, or was stopped with frames left. */
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
+import { BellRing } from "lucide-react";
 import { useEffect } from "react";
 import type { RenderingView, RunView } from "@/contract/views";
 import type { Policy } from "@/core/run/what-to-render";
@@ -56,47 +57,57 @@ export function RunStrip({ run }: { readonly run: RunView }) {
   const passed = now === null || live.at === 0 ? 0 : Math.max(0, now - live.at) / 1000;
   return (
     <Box bg="sheet" borderWidth="1px" borderColor="rule" px="3" py="3px" data-testid="run-strip">
-      <Flex gap="4" rowGap="1" align="center" flexWrap="wrap" fontSize="sm" minH="26px" className="figures">
-        <Text fontWeight="700">
-          Run {run.id}, {POLICY_WORD[run.policy]}
-          {run.versions.length > 1 ? ` ${listed(run.versions)}` : ""}
-        </Text>
-        {isLit(run) && (
-          <Text>
-            first its gathered light, {count(run.lighting!.made)} of {count(run.lighting!.total)}
+      <Flex gap="4" align="center" fontSize="sm" minH="26px" className="figures">
+        <Flex
+          gap="4"
+          align="center"
+          flex="1"
+          minW="0"
+          overflow="hidden"
+          whiteSpace="nowrap"
+          title={working.map(workText).join("\n")}
+        >
+          <Text fontWeight="700">
+            Run {run.id}, {POLICY_WORD[run.policy]}
+            {run.versions.length > 1 ? ` ${listed(run.versions)}` : ""}
           </Text>
-        )}
-        <Text>
-          {count(run.done)} of {frames(run.total)} {run.isHandedOut ? "back" : "done"}
-          {run.failed > 0 ? `, ${count(run.failed)} set aside` : ""}
-        </Text>
-        {run.left > 0 && (
-          <Text>
-            {count(run.left)} {run.isHandedOut && goesOn(run.state) ? "handed out" : "left"}
-          </Text>
-        )}
-        {pace.secondsAFrame !== null && <Text>{paceText(pace.secondsAFrame, pace.framesAMinute)}</Text>}
-        {pace.likelyFinish !== null && pace.lateFinish !== null && now !== null && (
-          <Text title="Nine times in ten by the later time">
-            {finishText(pace.likelyFinish, pace.lateFinish, now)}
-          </Text>
-        )}
-        {run.startAt !== null && now !== null && run.startAt > now && (
-          <Text>begins {clock(run.startAt, now)}</Text>
-        )}
-        {run.stopAt !== null && now !== null && run.state === "active" && (
-          <Text>stops {clock(run.stopAt, now)}</Text>
-        )}
-        {working.length > NAMED_NODES ? (
-          <Text title={working.map(workText).join("\n")}>{count(working.length)} frames in work</Text>
-        ) : (
-          working.map((r) => (
-            <Text key={`${r.node}${r.frame}`} fontFamily="mono" fontSize="xs">
-              {workText(r)}
+          {isLit(run) && (
+            <Text>
+              first its gathered light, {count(run.lighting!.made)} of {count(run.lighting!.total)}
             </Text>
-          ))
-        )}
-        <Flex gap="3" ml="auto" align="center">
+          )}
+          <Text>
+            {count(run.done)} of {frames(run.total)} {run.isHandedOut ? "back" : "done"}
+            {run.failed > 0 ? `, ${count(run.failed)} set aside` : ""}
+          </Text>
+          {run.left > 0 && (
+            <Text>
+              {count(run.left)} {run.isHandedOut && goesOn(run.state) ? "handed out" : "left"}
+            </Text>
+          )}
+          {pace.secondsAFrame !== null && <Text>{paceText(pace.secondsAFrame, pace.framesAMinute)}</Text>}
+          {pace.likelyFinish !== null && pace.lateFinish !== null && now !== null && (
+            <Text title="Nine times in ten by the later time">
+              {finishText(pace.likelyFinish, pace.lateFinish, now)}
+            </Text>
+          )}
+          {run.startAt !== null && now !== null && run.startAt > now && (
+            <Text>begins {clock(run.startAt, now)}</Text>
+          )}
+          {run.stopAt !== null && now !== null && run.state === "active" && (
+            <Text>stops {clock(run.stopAt, now)}</Text>
+          )}
+          {working.length > NAMED_NODES ? (
+            <Text title={working.map(workText).join("\n")}>{count(working.length)} frames in work</Text>
+          ) : (
+            working.map((r) => (
+              <Text key={`${r.node}${r.frame}`} fontFamily="mono" fontSize="xs">
+                {workText(r)}
+              </Text>
+            ))
+          )}
+        </Flex>
+        <Flex gap="3" flexShrink={0} align="center" whiteSpace="nowrap">
           {run.state === "stopping" && <Text color="softInk">Stopping after the running frames.</Text>}
           {run.state === "halting" && (
             <Text color="softInk">Stopping now: what is in work is being saved.</Text>
@@ -104,8 +115,8 @@ export function RunStrip({ run }: { readonly run: RunView }) {
           {run.state === "stopped" && <Text color="softInk">Stopped.</Text>}
           {mayTell.canAsk && (
             <Tip text="The browser asks once; then it tells you when a run has ended that you have open here">
-              <Button size="xs" variant="plain" onClick={mayTell.ask}>
-                Tell me when it ends
+              <Button size="xs" variant="plain" aria-label="Tell me when it ends" onClick={mayTell.ask}>
+                <BellRing size={15} />
               </Button>
             </Tip>
           )}

@@ -37,7 +37,7 @@ export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: 
   };
   useKeys({ f: startFlagging, g: () => clear.mutate() }, hasKeys && !isEmpty);
   return (
-    <Box borderTopWidth="1px" borderBottomWidth="1px" borderColor="rule" py="1.5">
+    <Box borderTopWidth="1px" borderBottomWidth="1px" borderColor="rule" py="0.5">
       <Flex gap="4" rowGap="1" align="center" flexWrap={{ base: "wrap", lg: "nowrap" }}>
         <Text minW="82px" className="figures" data-testid="selected-count">
           {frames(selection.set.count)}
@@ -57,19 +57,19 @@ export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: 
           onChange={(event) => selection.write(event.target.value)}
         />
         <Tip text="See the first selected frame large (V, or double click on the band)">
-          <Button variant="plain" size="sm" disabled={isEmpty} onClick={() => look(firstOf(selection.set)!)}>
+          <Button variant="plain" size="xs" disabled={isEmpty} onClick={() => look(firstOf(selection.set)!)}>
             Look
           </Button>
         </Tip>
         <Tip text="Reject these frames, with a reason (F)">
-          <Button variant="plain" size="sm" disabled={isEmpty} onClick={startFlagging}>
+          <Button variant="plain" size="xs" disabled={isEmpty} onClick={startFlagging}>
             Flag
           </Button>
         </Tip>
         <Tip text="Take flags back that a person or a node put there (G)">
           <Button
             variant="plain"
-            size="sm"
+            size="xs"
             disabled={isEmpty}
             loading={clear.isPending}
             onClick={() => clear.mutate()}
@@ -79,14 +79,14 @@ export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: 
         </Tip>
         <Button
           variant="plain"
-          size="sm"
+          size="xs"
           disabled={isEmpty}
           onClick={() => void navigator.clipboard.writeText(phrase).then(() => setCopied(phrase))}
         >
           {copied === phrase && !isEmpty ? "Copied" : "Copy"}
         </Button>
         {onUse !== null && (
-          <Button variant="plain" size="sm" disabled={isEmpty} onClick={onUse}>
+          <Button variant="plain" size="xs" disabled={isEmpty} onClick={onUse}>
             Use in the bench
           </Button>
         )}

@@ -34,7 +34,7 @@ import { SentenceText } from "../shot/sentence";
 import { usedNumbers } from "@/core/edit/edit-use";
 import { BENCHES, type BenchName, type ShotWork, ShotWorkProvider } from "../shot/shot-context";
 import { Siblings } from "./siblings";
-import { ShotTitle } from "./title";
+import { ShotFolder, ShotTitle } from "./title";
 import { useKeys } from "../shot/use-keys";
 import { useSelection } from "../shot/use-selection";
 
@@ -173,19 +173,15 @@ function Work({
 
   return (
     <ShotWorkProvider value={work}>
-      <Flex as="main" direction="column" flex="1" minH="0" px="6" pt="2" pb="3" gap="1.5">
-        <Flex gap="5" align="stretch">
-          <Flex direction="column" flex="1" minW="0" gap="1">
-            <ShotTitle />
-            <Box fontSize="md">
-              <SentenceText counts={counts} onPick={(phrase) => selection.write(phrase)} />
-            </Box>
-            <Box mt="auto" minH="34px">
-              {run !== null && <RunStrip run={run} />}
-            </Box>
-          </Flex>
-          <FocusPicture />
+      <Flex as="main" direction="column" flex="1" minH="0" px="6" pt="1" pb="2" gap="1">
+        <ShotTitle />
+        <Flex gap="5" align="baseline" justify="space-between" flexWrap={{ base: "wrap", lg: "nowrap" }}>
+          <Box fontSize="md" flexShrink={0}>
+            <SentenceText counts={counts} onPick={(phrase) => selection.write(phrase)} />
+          </Box>
+          <ShotFolder />
         </Flex>
+        {run !== null && <RunStrip run={run} />}
         <Siblings />
         <Box>
           <Band
@@ -201,6 +197,7 @@ function Work({
             onSelect={selection.pick}
             onFocus={setFocus}
             onLook={(frame) => look(frame)}
+            picture={<FocusPicture />}
           />
         </Box>
         <SelectionBar
@@ -220,7 +217,7 @@ function Work({
           variant="line"
           size="md"
         >
-          <Tabs.List borderBottomWidth="0" mb="1.5" minH="28px" aria-label="Benches">
+          <Tabs.List borderBottomWidth="0" mb="1" minH="28px" aria-label="Benches">
             {BENCHES.map((name, i) => (
               <Tip key={name} text={`Key ${i + 1}`}>
                 <Tabs.Trigger

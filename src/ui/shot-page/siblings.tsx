@@ -1,13 +1,14 @@
 "use client";
 /** The other sequences of the version, one line each, so that "depth 3 missing" is seen; a click gives one the focus. */
-import { Box, Flex, Text } from "@chakra-ui/react";
-import { useMemo } from "react";
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useMemo, useState } from "react";
 import type { SiblingView } from "@/contract/views";
 import { tallySentence } from "@/core/tally/sentence";
 import { unpackTally } from "@/core/tally/packed";
 import { countsOf } from "@/core/tally/tally";
 import { versionName } from "@/core/plan/plan";
 import { BandLine } from "../band/band-line";
+import { useShortPage } from "../page/use-short-page";
 import { useShotWork } from "../shot/shot-context";
 
 /** More lines than this scroll. */
@@ -17,7 +18,20 @@ const LINE_HEIGHT = 20;
 export function Siblings() {
   const { view } = useShotWork();
   const others = view.siblings.filter((s) => s.id !== view.id);
+  const isShort = useShortPage();
+  const [isUnfolded, setUnfolded] = useState(false);
   if (others.length === 0) return null;
+  if (isShort && others.length > 1 && !isUnfolded)
+    return (
+      <Flex gap="3" align="baseline" fontSize="12px" h={`${LINE_HEIGHT}px`} className="figures">
+        <Text truncate color="softInk" title={others.map(lineOf).join("\n")}>
+          {others.length} other sequences: {others.map(lineOf).join("; ")}
+        </Text>
+        <Button size="xs" variant="plain" h="18px" fontSize="12px" onClick={() => setUnfolded(true)}>
+          Show them
+        </Button>
+      </Flex>
+    );
   return (
     <Box
       role="group"
@@ -31,6 +45,12 @@ export function Siblings() {
       ))}
     </Box>
   );
+}
+
+/** "depth 93 of 96 good, 3 missing" */
+function lineOf({ pass, camera, tally }: SiblingView): string {
+  const { lead, results } = tallySentence(countsOf(unpackTally(tally)));
+  return `${camera} ${pass} ${[lead, ...results.map((r) => r.text)].join(", ")}`;
 }
 
 function SiblingLine({ sibling }: { readonly sibling: SiblingView }) {

@@ -1,5 +1,5 @@
 "use client";
-/** The title line of a shot: what is on the table, where it lies, and the picture of the focused frame. */
+/** The title line of a shot: what is on the table; and where it lies. */
 import { Box, Button, Flex, Heading, NativeSelect, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { useMutation } from "@tanstack/react-query";
@@ -15,8 +15,7 @@ import { useShotWork } from "../shot/shot-context";
 const unique = <T,>(values: readonly T[]): T[] => [...new Set(values)];
 
 export function ShotTitle() {
-  const { shot, counts, openSequence } = useShotWork();
-  const [isCopied, setCopied] = useState(false);
+  const { shot, openSequence } = useShotWork();
   const { sequence } = shot;
   const own = versionName(sequence);
   const ofVersion = shot.choices.filter((c) => versionName(c) === own);
@@ -24,54 +23,62 @@ export function ShotTitle() {
   const cameras = unique(ofVersion.map((c) => c.camera));
   const passes = unique(ofVersion.filter((c) => c.camera === sequence.camera).map((c) => c.pass));
   return (
-    <>
-      <Flex align="baseline" gap="4" flexWrap="wrap">
-        <Heading as="h1" fontSize="xl" fontWeight="700">
-          {shot.code}
-        </Heading>
-        <Text fontSize="md">{shot.title}</Text>
-        <Choice
-          label="Version"
-          value={own}
-          options={versions.map((v) => [v, statusText(v, shot.versions.find((s) => s.name === v)?.status)])}
-          onChange={(version) => openSequence({ version })}
-        />
-        <VersionDecision />
-        <Choice
-          label="Camera"
-          value={sequence.camera}
-          options={cameras.map((c) => [c, `${c} camera`])}
-          onChange={(camera) => openSequence({ version: own, camera, pass: sequence.pass })}
-        />
-        <Choice
-          label="Pass"
-          value={sequence.pass}
-          options={passes.map((p) => [p, p])}
-          onChange={(pass) => openSequence({ version: own, camera: sequence.camera, pass })}
-        />
-        <Text color="softInk" fontFamily="mono" fontSize="xs">
-          {shot.first}-{shot.last} · {rateText(shot.plan.rate)} a second · plan revision {shot.revision}
-        </Text>
-      </Flex>
-      <Flex gap="3" align="center" color="softInk" fontFamily="mono" fontSize="xs" minW="0">
-        <Text truncate title={shot.folder} dir="rtl" textAlign="left">
-          <bdi>{shot.folder}</bdi>
-        </Text>
-        <Tip text="Copy the folder's path">
-          <Button
-            size="xs"
-            variant="plain"
-            fontFamily="body"
-            onClick={() => void navigator.clipboard.writeText(shot.folder).then(() => setCopied(true))}
-          >
-            {isCopied ? "Copied" : "Copy path"}
-          </Button>
-        </Tip>
-        {counts.results.extra > 0 && (
-          <Text fontFamily="body">{counts.results.extra} file(s) that the plan does not ask for</Text>
-        )}
-      </Flex>
-    </>
+    <Flex align="baseline" gap="4" flexWrap={{ base: "wrap", lg: "nowrap" }} whiteSpace="nowrap">
+      <Heading as="h1" fontSize="xl" fontWeight="700" lineHeight="1.1">
+        {shot.code}
+      </Heading>
+      <Text fontSize="md" truncate title={shot.title}>
+        {shot.title}
+      </Text>
+      <Choice
+        label="Version"
+        value={own}
+        options={versions.map((v) => [v, statusText(v, shot.versions.find((s) => s.name === v)?.status)])}
+        onChange={(version) => openSequence({ version })}
+      />
+      <VersionDecision />
+      <Choice
+        label="Camera"
+        value={sequence.camera}
+        options={cameras.map((c) => [c, `${c} camera`])}
+        onChange={(camera) => openSequence({ version: own, camera, pass: sequence.pass })}
+      />
+      <Choice
+        label="Pass"
+        value={sequence.pass}
+        options={passes.map((p) => [p, p])}
+        onChange={(pass) => openSequence({ version: own, camera: sequence.camera, pass })}
+      />
+      <Text color="softInk" fontFamily="mono" fontSize="xs">
+        {shot.first}-{shot.last} · {rateText(shot.plan.rate)} a second · plan revision {shot.revision}
+      </Text>
+    </Flex>
+  );
+}
+
+/** Where the sequence lies, and what lies there that the plan does not ask for. */
+export function ShotFolder() {
+  const { shot, counts } = useShotWork();
+  const [isCopied, setCopied] = useState(false);
+  return (
+    <Flex gap="3" align="center" color="softInk" fontFamily="mono" fontSize="xs" minW="0">
+      <Text truncate title={shot.folder} dir="rtl" textAlign="left">
+        <bdi>{shot.folder}</bdi>
+      </Text>
+      <Tip text="Copy the folder's path">
+        <Button
+          size="xs"
+          variant="plain"
+          fontFamily="body"
+          onClick={() => void navigator.clipboard.writeText(shot.folder).then(() => setCopied(true))}
+        >
+          {isCopied ? "Copied" : "Copy path"}
+        </Button>
+      </Tip>
+      {counts.results.extra > 0 && (
+        <Text fontFamily="body">{counts.results.extra} file(s) that the plan does not ask for</Text>
+      )}
+    </Flex>
   );
 }
 

@@ -1,0 +1,227 @@
+// The processes of one checkout: its private database, its server and its nodes, started together and ended together.
+import { spawn } from "node:child_process";
+import fs from "node:fs";
+import net from "node:net";
+import path from "node:path";
+import { setTimeout as pause } from "node:timers/promises";
+import { ensurePrograms, ensurePackages, MARIADB, requireNode } from "./prepare.mjs";
+import { run, step, Stop } from "./steps.mjs";
+
+export const DEFAULT_PORT = 4310;
+const READY_SECONDS = 120;
+const RESTART_MS = 6_000;
+const KILL_AFTER_MS = 8_000;
+
+/** @param {string | undefined} text */
+export function readPort(text) {
+  const port = text === undefined ? DEFAULT_PORT : Number(text);
+  if (!Number.isInteger(port) || port < 1 || port > 65535)
+    throw new Stop(`--port must be a number from 1 to 65535; it is "${text}".`);
+  return port;
+}
+
+/** @param {number} port @param {string} script for the command that is proposed */
+function requireFreePort(port, script) {
+  return new Promise((resolve, reject) => {
+    const server = net.createServer();
+    server.on("error", (error) =>
+      reject(
+        new Stop(
+          error.code === "EADDRINUSE"
+            ? `Port ${port} is taken by another program. Choose another: npm run ${script} -- --port ${port + 1}`
+            : `Port ${port} cannot be used: ${error.message}`,
+        ),
+      ),
+    );
+    server.listen(port, "127.0.0.1", () => server.close(() => resolve(undefined)));
+  });
+}
+
+export class House {
+  /** @param {string} home @param {"demo" | "dev"} script the one that started it */
+  constructor(home, script) {
+    this.home = home;
+    this.script = script;
+    this.stateFile = path.join(home, "var/run/state.json");
+    this.children = new Map();
+    this.stopping = false;
+    /** Only what this process wrote is removed at its end: another one of this checkout may run. */
+    this.ownsState = false;
+    /** @type {Awaited<ReturnType<typeof import("./mariadb.mjs").startMariadb>> | null} */
+    this.database = null;
+    this.address = "";
+  }
+
+  /** A process that works inside this checkout; its name says nothing, Next changes it. @param {number} pid */
+  isOurs(pid) {
+    try {
+      return (fs.realpathSync(`/proc/${pid}/cwd`) + path.sep).startsWith(
+        fs.realpathSync(this.home) + path.sep,
+      );
+    } catch {
+      return false;
+    }
+  }
+
+  /** What runs of this checkout is left alone; what a killed start left behind is ended first. */
+  async settleEarlier() {
+    if (!fs.existsSync(this.stateFile)) return;
+    const state = JSON.parse(fs.readFileSync(this.stateFile, "utf8"));
+    const commandLine = `/proc/${state.starter}/cmdline`;
+    const starter = fs.existsSync(commandLine) ? fs.readFileSync(commandLine, "utf8") : "";
+    if (/(demo|dev)\.mjs/.test(starter) && this.isOurs(state.starter))
+      throw new Stop(`This checkout runs already, at ${state.address} (process ${state.starter}).`);
+    const left = (state.pids ?? []).filter((pid) => this.isOurs(pid));
+    for (const pid of left) process.kill(pid, "SIGTERM");
+    for (let i = 0; i < 100 && left.some((pid) => this.isOurs(pid)); i++) await pause(100);
+    fs.rmSync(this.stateFile);
+  }
+
+  /** What is asked and installed before anything is built or started. @param {number} port */
+  async prepare(port) {
+    requireNode();
+    await this.settleEarlier();
+    await requireFreePort(port, this.script);
+    await ensurePrograms(MARIADB);
+    await ensurePackages(this.home);
+  }
+
+  /** Database and environment. @param {number} port */
+  async open(port) {
+    for (const place of ["var/run", "var/log", "var/frames"])
+      fs.mkdirSync(path.join(this.home, place), { recursive: true });
+    step("Starting the private database");
+    const { startMariadb } = await import("./mariadb.mjs");
+    this.database = await startMariadb(path.join(this.home, "var/mariadb"));
+    this.address = `http://127.0.0.1:${port}`;
+    this.env = {
+      PLAIN_TALLY_HOME: this.home,
+      PLAIN_TALLY_DATABASE_URL: this.database.url,
+      PLAIN_TALLY_ROOTS: `frames=${path.join(this.home, "var/frames")}`,
+    };
+  }
+
+  /** Runs a program of this checkout to its end. @param {string[]} args */
+  run(args) {
+    return run(process.execPath, args, { cwd: this.home, env: this.env });
+  }
+
+  async migrate() {
+    await this.run(["bin/plain-tally.mjs", "migrate"]);
+    step("Database up to date");
+  }
+
+  /** @param {string} name @param {string[]} args @param {Record<string, string>} env @param {(code: number | null, signal: string | null) => void} onExit */
+  start(name, args, env = {}, onExit = () => undefined) {
+    const log = fs.openSync(path.join(this.home, `var/log/${name}.log`), "a");
+    const child = spawn(process.execPath, args, {
+      cwd: this.home,
+      env: { ...process.env, ...this.env, ...env },
+      detached: true,
+      stdio: ["ignore", log, log],
+    });
+    fs.closeSync(log);
+    this.children.set(name, child);
+    child.on("exit", (code, signal) => {
+      this.children.delete(name);
+      if (!this.stopping) onExit(code, signal);
+    });
+    this.saveState();
+    return child;
+  }
+
+  /** @param {"start" | "dev"} how @param {number} port */
+  startPages(how, port) {
+    this.start(
+      "server",
+      ["node_modules/next/dist/bin/next", how, "-H", "127.0.0.1", "-p", String(port)],
+      {
+        NODE_ENV: how === "start" ? "production" : "development",
+        NEXT_TELEMETRY_DISABLED: "1",
+      },
+      () => void this.stopAll("The server ended by itself (see var/log/server.log)"),
+    );
+  }
+
+  async pagesReady() {
+    for (const deadline = Date.now() + READY_SECONDS * 1000; ; await pause(150)) {
+      if (this.stopping) return;
+      if (Date.now() > deadline) throw new Stop("The server does not answer; see var/log/server.log.");
+      if ((await fetch(`${this.address}/api/health`).catch(() => null))?.ok) return;
+    }
+  }
+
+  /** A node that ends comes back. @param {string} name @param {string[]} faults of its first life only */
+  startNode(name, faults = []) {
+    this.start(
+      `node-${name}`,
+      ["bin/plain-tally.mjs", "node", "--name", name, ...faults],
+      {},
+      (code, signal) => {
+        step(
+          `${name} ended (${signal ?? code}); it comes back in ${RESTART_MS / 1000} s, its frame goes to another node`,
+        );
+        setTimeout(() => {
+          if (!this.stopping) this.startNode(name);
+        }, RESTART_MS);
+      },
+    );
+  }
+
+  /** Ends a child and starts it anew. @param {string} name of the child @param {() => void} begin */
+  async restart(name, begin) {
+    const child = this.children.get(name);
+    if (child !== undefined) {
+      child.removeAllListeners("exit");
+      this.children.delete(name);
+      const over = new Promise((resolve) => child.once("exit", resolve));
+      child.kill("SIGTERM");
+      await over;
+    }
+    if (!this.stopping) begin();
+  }
+
+  /** Renamed into place: other processes read it at any moment. */
+  saveState() {
+    const state = {
+      starter: process.pid,
+      address: this.address,
+      databaseUrl: this.database.url,
+      pids: [this.database.pid, ...[...this.children.values()].map((c) => c.pid)],
+    };
+    fs.writeFileSync(`${this.stateFile}.new`, JSON.stringify(state), { mode: 0o600 });
+    fs.renameSync(`${this.stateFile}.new`, this.stateFile);
+    this.ownsState = true;
+  }
+
+  /** @param {string} reason */
+  async stopAll(reason) {
+    if (this.stopping) return;
+    this.stopping = true;
+    if (this.children.size === 0 && this.database === null) return;
+    step(`${reason}; ending nodes, server and database`);
+    const ends = [...this.children.values()].map(
+      (child) => new Promise((resolve) => child.once("exit", resolve)),
+    );
+    for (const child of this.children.values()) child.kill("SIGTERM");
+    const late = setTimeout(() => {
+      for (const child of this.children.values()) child.kill("SIGKILL");
+    }, KILL_AFTER_MS);
+    await Promise.all(ends);
+    clearTimeout(late);
+    await this.database?.stop();
+    if (this.ownsState) fs.rmSync(this.stateFile, { force: true });
+    step("Ended.");
+  }
+
+  /** Runs `main`; a signal or a failure ends all of it. @param {() => Promise<void>} main */
+  live(main) {
+    for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"])
+      process.on(signal, () => void this.stopAll("Stopping").then(() => process.exit(0)));
+    main().catch(async (error) => {
+      process.stderr.write(`\n${error instanceof Stop ? error.message : error.stack}\n`);
+      await this.stopAll("Stopped");
+      process.exit(1);
+    });
+  }
+}

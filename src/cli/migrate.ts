@@ -1,0 +1,12 @@
+/** `plain-tally migrate`: brings the database up to date. */
+import path from "node:path";
+import { home } from "@/server/configuration";
+import { migrate } from "@/server/db/migrate";
+import { pool } from "@/server/db/pool";
+import { EXIT, type ExitCode, print } from "./command";
+
+export async function migrateCommand(): Promise<ExitCode> {
+  const done = await migrate(pool(), path.join(home(), "db"));
+  print(done.length === 0 ? "The database is up to date." : `Applied ${done.join(", ")}.`);
+  return EXIT.fine;
+}
