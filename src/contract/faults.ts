@@ -170,7 +170,7 @@ export const FAULTS = {
     ),
     blame: "place",
   },
-  "scene-broken": scene<{ file: string } & Told>(({ file, message }) => `${file}: ${message}`),
+  "scene-broken": scene(told),
   "scene-writes-no-pictures": scene(
     "The scene says lighting.only: it would gather its light and write no pictures. Take that out of the scene file.",
   ),

@@ -39,12 +39,11 @@ export async function readSceneFile(file: string): Promise<Scene> {
     value = JSON.parse(text);
   } catch (error) {
     throw new TallyError("scene-broken", {
-      file: name,
-      message: `this is not JSON (${(error as Error).message})`,
+      message: `${name} is not JSON: ${(error as Error).message}`,
     });
   }
   const checked = checkScene(value);
-  if (!checked.ok) throw new TallyError("scene-broken", { file: name, message: faultText(checked.faults) });
+  if (!checked.ok) throw new TallyError("scene-broken", { message: `${name}: ${faultText(checked.faults)}` });
   return checked.value;
 }
 

@@ -23,7 +23,7 @@ export function Bench({ left, foot, right }: BenchProps) {
       minW="0"
     >
       <Flex direction="column" minH="0" minW="0">
-        <Box px="5" py="3" overflowY="auto" flex="1" minH="0">
+        <Box className="scrolls" px="5" py="3" overflowY="auto" flex="1" minH="0">
           {left}
         </Box>
         {foot !== undefined && (
@@ -33,6 +33,7 @@ export function Bench({ left, foot, right }: BenchProps) {
         )}
       </Flex>
       <Flex
+        className="scrolls"
         direction="column"
         px="5"
         py="3"

@@ -23,6 +23,7 @@ import { PreflightList, usePreflight } from "./preflight";
 import { type Scope, useDecision } from "./use-decision";
 import { POLICY_TEXT } from "./words";
 import { goesOn } from "@/core/run/run-life";
+import type { RunView } from "@/contract/views";
 
 export type RunScope = "all" | "selection" | "phrase";
 
@@ -79,15 +80,19 @@ export function RunBench({
   const preflight = usePreflight(isOpen && hasWork && canBegin ? request : null);
   const run = runOnShow(view.runs) ?? view.runs[0] ?? null;
   // What is decided comes first; while a run is on and nothing is left to decide, its log does.
-  const [pane, setPane] = useState<"decision" | "summary" | "log" | "change">(
-    run === null || toRender > 0 ? "decision" : goesOn(run.state) ? "log" : "summary",
+  const [pane, setPane] = useState<"decision" | "log" | "change">(
+    run !== null && toRender === 0 && goesOn(run.state) ? "log" : "decision",
   );
+  const [isResultOpen, setResultOpen] = useState(false);
   const canChange = run !== null && !run.isHandedOut && (goesOn(run.state) || run.state === "stopped");
   // Whoever followed the log of a run to its end sees what came of it.
   const isDone = run?.state === "done";
   const wasDone = useRef(isDone);
   useEffect(() => {
-    if (!wasDone.current && isDone) setPane((open) => (open === "log" ? "summary" : open));
+    if (!wasDone.current && isDone) {
+      setPane((open) => (open === "log" ? "decision" : open));
+      setResultOpen(true);
+    }
     wasDone.current = isDone;
   }, [isDone]);
   /** Who decides anew wants to see what follows. */
@@ -190,11 +195,6 @@ export function RunBench({
             <PaneButton isOpen={pane === "decision"} onOpen={() => setPane("decision")}>
               What follows
             </PaneButton>
-            {run !== null && !goesOn(run.state) && (
-              <PaneButton isOpen={pane === "summary"} onOpen={() => setPane("summary")}>
-                What run {run.id} made
-              </PaneButton>
-            )}
             {run !== null && (
               <PaneButton isOpen={pane === "log"} onOpen={() => setPane("log")}>
                 {run.isHandedOut ? "Hand-out of run" : "Log of run"} {run.id}
@@ -206,9 +206,10 @@ export function RunBench({
               </PaneButton>
             )}
           </Flex>
-          {pane === "summary" && run !== null && !goesOn(run.state) ? (
-            <RunSummary runId={run.id} />
-          ) : pane === "log" && run?.isHandedOut === true ? (
+          {pane === "decision" && run !== null && !goesOn(run.state) && (
+            <RunResult run={run} isOpen={isResultOpen} onOpen={setResultOpen} />
+          )}
+          {pane === "log" && run?.isHandedOut === true ? (
             <HandOutPane runId={run.id} isOn={goesOn(run.state)} />
           ) : pane === "log" && run !== null ? (
             <RunLog runId={run.id} nodes={view.files.nodes} />
@@ -230,6 +231,33 @@ export function RunBench({
         </>
       }
     />
+  );
+}
+
+/** What the last run came to, as a line that opens; what the next one would do stays below it. */
+function RunResult({
+  run,
+  isOpen,
+  onOpen,
+}: {
+  readonly run: RunView;
+  readonly isOpen: boolean;
+  readonly onOpen: (isOpen: boolean) => void;
+}) {
+  return (
+    <Box mb="2" pb="1.5" borderBottomWidth="1px" borderColor="rule">
+      <Flex gap="3" align="baseline" className="figures">
+        <Button variant="plain" size="sm" px="0" aria-expanded={isOpen} onClick={() => onOpen(!isOpen)}>
+          What run {run.id} made
+        </Button>
+        <Text color="softInk" truncate>
+          {frames(run.done)}
+          {run.failed > 0 ? `, ${frames(run.failed)} set aside` : ""}
+          {run.left > 0 ? `, ${frames(run.left)} left` : ""}
+        </Text>
+      </Flex>
+      {isOpen && <RunSummary runId={run.id} />}
+    </Box>
   );
 }
 

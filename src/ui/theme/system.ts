@@ -64,6 +64,17 @@ export const system = createSystem(
       html: { colorPalette: "petrolScale", bg: "paper" },
       body: { bg: "paper", color: "ink", fontFamily: "body", fontSize: "sm", lineHeight: "1.4" },
       ".figures": { fontVariantNumeric: "tabular-nums" },
+      // What scrolls shows that it does: a rule of shade at the end where there is more, and none where it ends.
+      ".scrolls": {
+        backgroundImage: `linear-gradient(var(--chakra-colors-sheet) 30%, transparent),
+          linear-gradient(transparent, var(--chakra-colors-sheet) 70%),
+          radial-gradient(farthest-side at 50% 0, var(--chakra-colors-rule), transparent),
+          radial-gradient(farthest-side at 50% 100%, var(--chakra-colors-rule), transparent)`,
+        backgroundPosition: "0 0, 0 100%, 0 0, 0 100%",
+        backgroundRepeat: "no-repeat",
+        backgroundSize: "100% 36px, 100% 36px, 100% 14px, 100% 14px",
+        backgroundAttachment: "local, local, scroll, scroll",
+      },
       "*:focus-visible": { outlineColor: "petrol" },
       "*": {
         "@media (prefers-reduced-motion: reduce)": {

@@ -1,0 +1,37 @@
+/** Room on the page: the bench keeps its share whatever else is open, and what folds away says so. */
+import { expect, test } from "@playwright/test";
+import { onStage } from "./on-stage";
+
+const on = onStage();
+
+/** Two passes, a run on, two lanes: what a night looks like. */
+async function busyShot(code: string): Promise<void> {
+  const shot = await on.stage.addShot(code, { frames: "1-40", passes: ["beauty", "depth"], samples: 200 });
+  void shot;
+  await on.stage.startNode("quay-1");
+  await on.stage.cli("run", code);
+}
+
+for (const [width, height, least] of [
+  [1280, 800, 400],
+  [1024, 700, 300],
+] as const)
+  test(`at ${width} x ${height} the bench keeps ${least} pixels with a run on, two passes and two lanes`, async ({
+    page,
+  }) => {
+    const code = `RM${width}`;
+    await page.setViewportSize({ width, height });
+    await busyShot(code);
+    await page.goto(`${on.address}/p/test-film/shots/${code}?bench=plan`);
+    await expect(page.getByTestId("run-strip")).toBeVisible();
+    await expect(page.getByText(/^2 of \d lanes$/)).toBeVisible();
+    await expect(page.getByRole("group", { name: "Other sequences" })).toBeVisible();
+    const box = await page.getByRole("tabpanel").filter({ visible: true }).boundingBox();
+    expect(box!.height).toBeGreaterThanOrEqual(least);
+    // All of it is on the page: nothing scrolls but the bench itself.
+    expect(await page.evaluate(() => document.documentElement.scrollHeight)).toBeLessThanOrEqual(height);
+    expect((await page.getByTestId("run-strip").boundingBox())!.height).toBeLessThan(40);
+    // The groups of Plan are whole.
+    for (const name of ["Scene", "Versions"])
+      await expect(page.getByRole("tab", { name: new RegExp(`^${name}`) })).toBeInViewport();
+  });
