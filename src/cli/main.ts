@@ -2,7 +2,7 @@
 import { Command, CommanderError } from "commander";
 import { isDatabaseAway } from "@/server/db/away";
 import { TallyError } from "@/server/errors";
-import { CallWrong, complain, EXIT, type ExitCode, print } from "./command";
+import { CallWrong, complain, EXIT, type ExitCode } from "./command";
 import { FAULTS } from "@/contract/faults";
 
 /** Phrases may begin with a minus (`-5--1`): such arguments wear a shield past the option parser. */

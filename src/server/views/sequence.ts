@@ -62,7 +62,18 @@ async function asideOf(sequence: SequenceRow): Promise<SequenceView["aside"]> {
   };
 }
 
-export async function viewSequence(id: number): Promise<SequenceView> {
+const asked = new Map<number, Promise<SequenceView>>();
+
+/** Several pages that ask for one sequence at one moment get one answer: a long sequence is counted once. */
+export function viewSequence(id: number): Promise<SequenceView> {
+  const open = asked.get(id);
+  if (open !== undefined) return open;
+  const answer = readSequence(id).finally(() => asked.delete(id));
+  asked.set(id, answer);
+  return answer;
+}
+
+async function readSequence(id: number): Promise<SequenceView> {
   const sequence = await requireSequence(id);
   const siblings = await loadVersion(sequence);
   const state = siblings.find((s) => s.sequence.id === id) ?? (await loadSequence(id));

@@ -19,16 +19,19 @@ const UNREACHABLE: ApiError = {
   faults: [],
 };
 
-async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+async function call<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
   let response: Response;
   try {
     response = await fetch(path, {
       method,
+      ...(signal === undefined ? {} : { signal }),
       ...(body === undefined
         ? {}
         : { body: JSON.stringify(body), headers: { "content-type": "application/json" } }),
     });
-  } catch {
+  } catch (error) {
+    // Nobody waits for the answer any more.
+    if (signal?.aborted === true) throw error;
     throw new ApiFailure(UNREACHABLE);
   }
   const answer = (await response.json().catch(() => null)) as { error?: ApiError } | null;
@@ -42,7 +45,9 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
   return answer as T;
 }
 
-export const get = <T>(path: string): Promise<T> => call<T>("GET", path);
+/** @param signal ends the question when nobody waits for its answer any more */
+export const get = <T>(path: string, signal?: AbortSignal): Promise<T> =>
+  call<T>("GET", path, undefined, signal);
 export const post = <T>(path: string, body: unknown = {}): Promise<T> => call<T>("POST", path, body);
 export const remove = <T>(path: string, body?: unknown): Promise<T> => call<T>("DELETE", path, body);
 

@@ -9,6 +9,7 @@ import { useEffect } from "react";
 import type { LiveMessage, SequenceView } from "@/contract/views";
 import { setLive } from "./live-store";
 import { queryKeys } from "./query-keys";
+import { Refresher } from "./refresher";
 
 const NAME = "plain-tally-live";
 const SERVER_AWAY =
@@ -26,7 +27,8 @@ export function LiveConnection(): null {
   const client = useQueryClient();
   useEffect(() => {
     const channel = new BroadcastChannel(NAME);
-    const reload = (): void => void client.invalidateQueries();
+    const refresher = new Refresher(client);
+    const reload = (): void => refresher.refresh({});
     /** How things stand, in the tab that listens; null in the others. */
     let standing: LiveMessage | null = null;
     const receive = (message: Passed): void => {
@@ -54,13 +56,12 @@ export function LiveConnection(): null {
           if (message.sequences === null) reload();
           else {
             const changed = new Set(message.sequences);
-            void client.invalidateQueries({
+            refresher.refresh({
               queryKey: queryKeys.sequences,
               predicate: (query) => concerns(query.state.data as SequenceView | undefined, changed),
             });
-            void client.invalidateQueries({ queryKey: queryKeys.shots });
-            void client.invalidateQueries({ queryKey: queryKeys.logs });
-            void client.invalidateQueries({ queryKey: queryKeys.allProofs });
+            for (const queryKey of [queryKeys.shots, queryKeys.logs, queryKeys.allProofs])
+              refresher.refresh({ queryKey });
           }
       }
     };

@@ -28,12 +28,15 @@ const SCENE_LOOK_MS = 5_000;
 const NODES_LOOK_MS = 3_000;
 
 export const useProjects = (): UseQueryResult<ProjectsView> =>
-  useQuery({ queryKey: queryKeys.projects, queryFn: () => get<ProjectsView>("/api/projects") });
+  useQuery({
+    queryKey: queryKeys.projects,
+    queryFn: ({ signal }) => get<ProjectsView>("/api/projects", signal),
+  });
 
 export const useShots = (project: string): UseQueryResult<ShotsView> =>
   useQuery({
     queryKey: queryKeys.shotsOf(project),
-    queryFn: () => get<ShotsView>(`/api/projects/${encodeURIComponent(project)}/shots`),
+    queryFn: ({ signal }) => get<ShotsView>(`/api/projects/${encodeURIComponent(project)}/shots`, signal),
   });
 
 export function useShot(name: ShotName, wanted: WantedSequence): UseQueryResult<ShotView> {
@@ -42,7 +45,7 @@ export function useShot(name: ShotName, wanted: WantedSequence): UseQueryResult<
     if (value !== null) query.set(key, value);
   return useQuery({
     queryKey: queryKeys.wantedShot(name, wanted),
-    queryFn: () => get<ShotView>(`${shotApi(name)}?${query}`),
+    queryFn: ({ signal }) => get<ShotView>(`${shotApi(name)}?${query}`, signal),
     placeholderData: keepPreviousData,
   });
 }
@@ -50,7 +53,7 @@ export function useShot(name: ShotName, wanted: WantedSequence): UseQueryResult<
 export const useSequence = (id: number | undefined): UseQueryResult<SequenceView> =>
   useQuery({
     queryKey: queryKeys.sequence(id ?? 0),
-    queryFn: () => get<SequenceView>(`/api/sequences/${id}`),
+    queryFn: ({ signal }) => get<SequenceView>(`/api/sequences/${id}`, signal),
     enabled: id !== undefined,
   });
 
@@ -63,7 +66,8 @@ export const useFrameChange = (
 ): UseQueryResult<FrameChangeView> =>
   useQuery({
     queryKey: ["change", sequenceId, frame, content],
-    queryFn: () => get<FrameChangeView>(`/api/sequences/${sequenceId}/frames/${frame}/change`),
+    queryFn: ({ signal }) =>
+      get<FrameChangeView>(`/api/sequences/${sequenceId}/frames/${frame}/change`, signal),
     enabled: isOn,
   });
 
@@ -79,7 +83,7 @@ export const useLog = (of: LogOf, search: string): UseQueryResult<{ readonly lin
       : `/api/runs/${of.runId}/log?${new URLSearchParams({ node: of.node, search })}`;
   return useQuery({
     queryKey: [...queryKeys.logs, address],
-    queryFn: () => get<{ lines: LogLine[] }>(address),
+    queryFn: ({ signal }) => get<{ lines: LogLine[] }>(address, signal),
     placeholderData: keepPreviousData,
   });
 };
@@ -91,7 +95,7 @@ const PACE_LOOK_MS = 10_000;
 export const useRunPace = (run: RunView): RunPaceView =>
   useQuery({
     queryKey: ["pace", run.id, run.state, run.done, run.left],
-    queryFn: () => get<RunPaceView>(`/api/runs/${run.id}/pace`),
+    queryFn: ({ signal }) => get<RunPaceView>(`/api/runs/${run.id}/pace`, signal),
     initialData: run,
     staleTime: PACE_LOOK_MS,
     enabled: goesOn(run.state),
@@ -101,20 +105,21 @@ export const useRunPace = (run: RunView): RunPaceView =>
 export const useRunSummary = (runId: number): UseQueryResult<RunSummaryView> =>
   useQuery({
     queryKey: [...queryKeys.logs, runId, "summary"],
-    queryFn: () => get<RunSummaryView>(`/api/runs/${runId}/summary`),
+    queryFn: ({ signal }) => get<RunSummaryView>(`/api/runs/${runId}/summary`, signal),
   });
 
 export const useHandOut = (runId: number): UseQueryResult<HandOutView> =>
   useQuery({
     queryKey: [...queryKeys.logs, runId, "hand-out"],
-    queryFn: () => get<HandOutView>(`/api/runs/${runId}/hand-out`),
+    queryFn: ({ signal }) => get<HandOutView>(`/api/runs/${runId}/hand-out`, signal),
   });
 
 /** A scene file as it is now, or why it cannot be read. Somebody else's program saves it, so it is asked for again and again while it is looked at. */
 export const useScene = (name: ShotName, scene: string): UseQueryResult<SceneView> =>
   useQuery({
     queryKey: ["scene", name, scene],
-    queryFn: () => get<SceneView>(`${shotApi(name)}/scene?path=${encodeURIComponent(scene)}`),
+    queryFn: ({ signal }) =>
+      get<SceneView>(`${shotApi(name)}/scene?path=${encodeURIComponent(scene)}`, signal),
     enabled: scene !== "",
     staleTime: 0,
     refetchInterval: SCENE_LOOK_MS,
@@ -134,7 +139,7 @@ export const useMotion = (
   });
   return useQuery({
     queryKey: ["motion", name, query.toString()],
-    queryFn: () => get<MotionView>(`${shotApi(name)}/motion?${query}`),
+    queryFn: ({ signal }) => get<MotionView>(`${shotApi(name)}/motion?${query}`, signal),
     enabled: camera !== undefined,
   });
 };
@@ -143,12 +148,15 @@ export const useMotion = (
 export const useNodes = (): UseQueryResult<NodesView> =>
   useQuery({
     queryKey: queryKeys.nodes,
-    queryFn: () => get<NodesView>("/api/nodes"),
+    queryFn: ({ signal }) => get<NodesView>("/api/nodes", signal),
     refetchInterval: NODES_LOOK_MS,
   });
 
 export const usePresets = (): UseQueryResult<{ readonly presets: readonly PresetView[] }> =>
-  useQuery({ queryKey: queryKeys.presets, queryFn: () => get<{ presets: PresetView[] }>("/api/presets") });
+  useQuery({
+    queryKey: queryKeys.presets,
+    queryFn: ({ signal }) => get<{ presets: PresetView[] }>("/api/presets", signal),
+  });
 
 export const useRevisions = (
   name: ShotName,
@@ -157,11 +165,12 @@ export const useRevisions = (
 ): UseQueryResult<{ readonly revisions: readonly RevisionView[] }> =>
   useQuery({
     queryKey: ["revisions", versionId, newest],
-    queryFn: () => get<{ revisions: RevisionView[] }>(`${shotApi(name)}/revisions?version=${versionId}`),
+    queryFn: ({ signal }) =>
+      get<{ revisions: RevisionView[] }>(`${shotApi(name)}/revisions?version=${versionId}`, signal),
   });
 
 export const useProofs = (sequenceId: number): UseQueryResult<ProofsView> =>
   useQuery({
     queryKey: queryKeys.proofs(sequenceId),
-    queryFn: () => get<ProofsView>(`/api/sequences/${sequenceId}/proofs`),
+    queryFn: ({ signal }) => get<ProofsView>(`/api/sequences/${sequenceId}/proofs`, signal),
   });

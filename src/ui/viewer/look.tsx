@@ -1,6 +1,6 @@
 "use client";
 /** Look: a frame large on neutral grey, stepped through and played, with the band under it as the scrubber. */
-import { Box, Button, Flex, HStack, Portal, Text } from "@chakra-ui/react";
+import { Box, Button, Dialog, Flex, HStack, Portal, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { FileMeasures, FrameChangeView } from "@/contract/views";
@@ -22,7 +22,6 @@ import { useSoFar } from "../shot/use-so-far";
 import { Tip } from "../theme/tip";
 import { count, duration, size } from "../words";
 import { PictureStore } from "./picture-store";
-import { useFocusTrap } from "./use-focus-trap";
 import { type PlayRange, usePlayer } from "./use-player";
 
 const WIDE_STEP = 10;
@@ -115,7 +114,6 @@ export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
   };
   useKeys(keys);
   useEscape(onClose);
-  useFocusTrap(surface);
 
   const file = files.at(frame);
   const soFar = useSoFar(frame);
@@ -134,127 +132,141 @@ export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
     </Tip>
   );
   return (
-    <Portal>
-      <Flex
-        ref={surface}
-        position="fixed"
-        inset="0"
-        zIndex="modal"
-        direction="column"
-        bg="paper"
-        role="dialog"
-        aria-modal
-        aria-label={`Look at ${shot.code}`}
-        data-testid="look"
-        tabIndex={-1}
-        outline="none"
-      >
-        <Picture
-          url={url}
-          pictures={pictures}
-          message={
-            file === null
-              ? soFar === null
-                ? `Frame ${frame} has no file.`
-                : `There is no picture of frame ${frame} yet.`
-              : file.content === ""
-                ? `The file of frame ${frame} has not been looked at yet.`
-                : `The file of frame ${frame} cannot be shown.`
-          }
-          label={`Frame ${frame}`}
-        />
-        <Box px="6" pt="2" pb="3" borderTopWidth="1px" borderColor="rule">
-          <Flex align="center" gap="4" mb="2" className="figures">
-            <Text fontFamily="mono" fontSize="lg" fontWeight="700" minW="64px" data-testid="look-frame">
-              {frame}
-            </Text>
-            <Text>
-              {[
-                resultOf(tally, frame) ?? "not in this sequence",
-                file?.node,
-                file?.seconds == null ? null : duration(file.seconds),
-              ]
-                .filter((part) => part != null)
-                .join(" · ")}
-            </Text>
-            {findings.map((f) => (
-              <Text key={f.id} color="brick">
-                {findingText(f)}
+    <Dialog.Root
+      open
+      size="full"
+      motionPreset="none"
+      scrollBehavior="inside"
+      // Escape closes the innermost first: a flag that is being written, then Look.
+      closeOnEscape={false}
+      closeOnInteractOutside={false}
+      initialFocusEl={() => surface.current}
+    >
+      <Portal>
+        <Dialog.Positioner>
+          <Dialog.Content
+            ref={surface}
+            display="flex"
+            flexDirection="column"
+            bg="paper"
+            borderRadius="0"
+            boxShadow="none"
+            fontSize="sm"
+            aria-label={`Look at ${shot.code}`}
+            data-testid="look"
+            tabIndex={-1}
+            outline="none"
+          >
+            <Picture
+              url={url}
+              pictures={pictures}
+              message={
+                file === null
+                  ? soFar === null
+                    ? `Frame ${frame} has no file.`
+                    : `There is no picture of frame ${frame} yet.`
+                  : file.content === ""
+                    ? `The file of frame ${frame} has not been looked at yet.`
+                    : `The file of frame ${frame} cannot be shown.`
+              }
+              label={`Frame ${frame}`}
+            />
+            <Box px={{ base: "3", md: "6" }} pt="2" pb="3" borderTopWidth="1px" borderColor="rule">
+              <Flex align="center" gap="4" rowGap="1" mb="2" flexWrap="wrap" className="figures">
+                <Text fontFamily="mono" fontSize="lg" fontWeight="700" minW="64px" data-testid="look-frame">
+                  {frame}
+                </Text>
+                <Text>
+                  {[
+                    resultOf(tally, frame) ?? "not in this sequence",
+                    file?.node,
+                    file?.seconds == null ? null : duration(file.seconds),
+                  ]
+                    .filter((part) => part != null)
+                    .join(" · ")}
+                </Text>
+                {findings.map((f) => (
+                  <Text key={f.id} color="brick">
+                    {findingText(f)}
+                  </Text>
+                ))}
+                <HStack ml={{ lg: "auto" }} gap="2" flexWrap="wrap">
+                  {button("◂ play", "Play backwards (J)", () => player.play(-1))}
+                  {button("‹", "One frame back (left arrow; with Shift ten)", () => goTo(position - 1))}
+                  {player.direction === 0
+                    ? button("Play", `Play at ${rateText(shot.plan.rate)} a second (Space, L)`, () =>
+                        player.play(1),
+                      )
+                    : button("Stop", "Stop (Space, K)", player.stop)}
+                  {button("›", "One frame on (right arrow; with Shift ten)", () => goTo(position + 1))}
+                  {button("In", "Play from here (I)", markIn)}
+                  {button("Out", "Play up to here (O)", markOut)}
+                  {isMarked &&
+                    button("Whole", "Play the whole sequence again", () =>
+                      setMarks({ first: null, last: null }),
+                    )}
+                  {button("‹ finding", "The finding before ([)", () => goToFinding(-1))}
+                  {button("finding ›", "The next finding (])", () => goToFinding(1))}
+                  {button("Flag", "Reject this frame, with a reason (F)", flag)}
+                  {button("Good", "Take its flags back (G)", () => clear.mutate())}
+                  {hasBefore &&
+                    button(
+                      isBefore ? "Now" : "Before",
+                      "Shows the file that this one replaced, and back (B)",
+                      () => setBefore(!isBefore),
+                    )}
+                  {button("Close", "Back to the bench (Escape)", onClose)}
+                </HStack>
+              </Flex>
+              <Text color="softInk" fontSize="xs" mb="1" className="figures" data-testid="play-state">
+                {player.direction === 0
+                  ? `${count(position + 1)} of ${count(index.count)}`
+                  : player.shownRate === null
+                    ? `playing at ${rateText(shot.plan.rate)} a second`
+                    : `${player.shownRate.toFixed(1)} of ${rateText(shot.plan.rate)} pictures a second shown`}
+                {isMarked ? ` · plays ${index.frameAt(range.first)} to ${index.frameAt(range.last)}` : ""}
               </Text>
-            ))}
-            <HStack ml="auto" gap="2">
-              {button("◂ play", "Play backwards (J)", () => player.play(-1))}
-              {button("‹", "One frame back (left arrow; with Shift ten)", () => goTo(position - 1))}
-              {player.direction === 0
-                ? button("Play", `Play at ${rateText(shot.plan.rate)} a second (Space, L)`, () =>
-                    player.play(1),
-                  )
-                : button("Stop", "Stop (Space, K)", player.stop)}
-              {button("›", "One frame on (right arrow; with Shift ten)", () => goTo(position + 1))}
-              {button("In", "Play from here (I)", markIn)}
-              {button("Out", "Play up to here (O)", markOut)}
-              {isMarked &&
-                button("Whole", "Play the whole sequence again", () => setMarks({ first: null, last: null }))}
-              {button("‹ finding", "The finding before ([)", () => goToFinding(-1))}
-              {button("finding ›", "The next finding (])", () => goToFinding(1))}
-              {button("Flag", "Reject this frame, with a reason (F)", flag)}
-              {button("Good", "Take its flags back (G)", () => clear.mutate())}
-              {hasBefore &&
-                button(
-                  isBefore ? "Now" : "Before",
-                  "Shows the file that this one replaced, and back (B)",
-                  () => setBefore(!isBefore),
-                )}
-              {button("Close", "Back to the bench (Escape)", onClose)}
-            </HStack>
-          </Flex>
-          <Text color="softInk" fontSize="xs" mb="1" className="figures" data-testid="play-state">
-            {player.direction === 0
-              ? `${count(position + 1)} of ${count(index.count)}`
-              : player.shownRate === null
-                ? `playing at ${rateText(shot.plan.rate)} a second`
-                : `${player.shownRate.toFixed(1)} of ${rateText(shot.plan.rate)} pictures a second shown`}
-            {isMarked ? ` · plays ${index.frameAt(range.first)} to ${index.frameAt(range.last)}` : ""}
-          </Text>
-          {hasBefore && change.data !== undefined && (
-            <ChangeLine change={change.data} isBefore={showsBefore} />
-          )}
-          {isFlagging && (
-            <Box mb="2">
-              <FlagForm
+              {hasBefore && change.data !== undefined && (
+                <ChangeLine change={change.data} isBefore={showsBefore} />
+              )}
+              {isFlagging && (
+                <Box mb="2">
+                  <FlagForm
+                    sequenceId={view.id}
+                    frames={rangeSet(frame, frame)}
+                    onDone={() => setFlagging(false)}
+                  />
+                </Box>
+              )}
+              {clear.isSuccess && clear.data.cleared === 0 && (
+                <Text fontSize="xs" color="softInk">
+                  Nothing here can be taken back.
+                </Text>
+              )}
+              {clear.error !== null && <Refusal>{messageOf(clear.error)}</Refusal>}
+              <Band
                 sequenceId={view.id}
-                frames={rangeSet(frame, frame)}
-                onDone={() => setFlagging(false)}
+                leadId={view.leadId}
+                tally={tally}
+                files={files}
+                held={held}
+                markers={stretches}
+                used={used}
+                selection={selection.set}
+                focus={frame}
+                onSelect={selection.pick}
+                onFocus={(to) => {
+                  player.stop();
+                  onFrame(to);
+                }}
+                onLook={onFrame}
+                withLanes={false}
               />
             </Box>
-          )}
-          {clear.isSuccess && clear.data.cleared === 0 && (
-            <Text fontSize="xs" color="softInk">
-              Nothing here can be taken back.
-            </Text>
-          )}
-          {clear.error !== null && <Refusal>{messageOf(clear.error)}</Refusal>}
-          <Band
-            sequenceId={view.id}
-            leadId={view.leadId}
-            tally={tally}
-            files={files}
-            held={held}
-            markers={stretches}
-            used={used}
-            selection={selection.set}
-            focus={frame}
-            onSelect={selection.pick}
-            onFocus={(to) => {
-              player.stop();
-              onFrame(to);
-            }}
-            onLook={onFrame}
-            withLanes={false}
-          />
-        </Box>
-      </Flex>
-    </Portal>
+          </Dialog.Content>
+        </Dialog.Positioner>
+      </Portal>
+    </Dialog.Root>
   );
 }
 
