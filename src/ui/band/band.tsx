@@ -7,12 +7,12 @@ import { Box, Button, Flex, HStack, Menu, Portal } from "@chakra-ui/react";
 import { type ReactNode, useEffect, useId, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import type { FrameSet } from "@/core/frames/frame-set";
 import type { Tally } from "@/core/tally/tally";
-import type { FilesByFrame } from "../live/files-by-frame";
+import type { FileOfFrame, FilesByFrame } from "../live/files-by-frame";
 import type { HeldByFrame } from "../live/held-by-frame";
 import { liveState, subscribeLive } from "../live/live-store";
 import { useShortPage } from "../page/use-short-page";
 import { Tip } from "../theme/tip";
-import { count } from "../words";
+import { count, duration } from "../words";
 import { activityAt, makeBandData, resultAt } from "./band-data";
 import { BandGrid, cellId } from "./band-grid";
 import { drawLine, drawStrokes, drawWindowMark } from "./draw";
@@ -338,6 +338,7 @@ export function Band({
                   : `${resultAt(data, at)}${activityAt(data, at) === "idle" ? "" : `, ${activityAt(data, at)}`}`
               }
               samples={focus === null ? null : (held.at(focus)?.samples ?? files.at(focus)?.samples ?? null)}
+              made={focus === null ? null : files.at(focus)}
               leadId={leadId}
             />
           </Box>
@@ -419,11 +420,13 @@ function FocusNote({
   frame,
   note,
   samples,
+  made,
   leadId,
 }: {
   readonly frame: number | null;
   readonly note: string | null;
   readonly samples: number | null;
+  readonly made: Pick<FileOfFrame, "node" | "seconds"> | null;
   readonly leadId: number;
 }) {
   const percent = useSyncExternalStore(
@@ -438,7 +441,7 @@ function FocusNote({
   );
   if (frame === null || note === null) return null;
   return (
-    <>
+    <Box data-testid="focused-frame">
       <Box fontFamily="mono" color="ink">
         {frame}
       </Box>
@@ -446,11 +449,18 @@ function FocusNote({
         {note}
         {percent === null ? "" : ` ${percent} %`}
       </Box>
+      {made !== null && (made.node !== null || made.seconds !== null) && (
+        <Box className="figures" truncate>
+          {[made.node, made.seconds === null ? null : duration(made.seconds)]
+            .filter((part) => part !== null)
+            .join(" · ")}
+        </Box>
+      )}
       {samples !== null && (
         <Box className="figures">
           {count(samples)} {samples === 1 ? "sample" : "samples"}
         </Box>
       )}
-    </>
+    </Box>
   );
 }
