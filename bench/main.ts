@@ -1,9 +1,11 @@
 /** Runs one benchmark, or each in turn, and prints what it measured as one JSON object a line. */
 import { bandRedraw } from "./band-redraw";
 import { checkpointCost } from "./checkpoint-cost";
+import { cliStart } from "./cli-start";
 import { denoise } from "./denoise";
 import { estimate } from "./estimate";
 import { estimateAgainstRun } from "./estimate-against-run";
+import { firstPage } from "./first-page";
 import { frameSets } from "./frame-sets";
 import type { Measured } from "./measured";
 import { planKeystroke } from "./plan-keystroke";
@@ -32,6 +34,8 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   denoise: () => denoise(home),
   "checkpoint-cost": () => checkpointCost(home),
   "estimate-against-run": () => estimateAgainstRun(home),
+  "cli-start": () => cliStart(home),
+  "first-page": () => firstPage(home),
 };
 
 async function main(names: readonly string[]): Promise<void> {

@@ -31,7 +31,12 @@ const NEEDS = {
   denoise: [],
   "checkpoint-cost": [],
   "estimate-against-run": MARIADB,
+  "cli-start": [],
+  "first-page": MARIADB,
 };
+
+/** These run what was built. */
+const BUILT = ["estimate-against-run", "takeover", "cli-start", "first-page"];
 
 async function build() {
   const { build: bundle } = await import("esbuild");
@@ -114,7 +119,7 @@ async function main() {
   requireNode();
   await ensurePrograms(names.flatMap((name) => NEEDS[name]));
   await ensurePackages(home);
-  if (names.includes("estimate-against-run") || names.includes("takeover")) await ensureBuild(home);
+  if (names.some((name) => BUILT.includes(name))) await ensureBuild(home);
   await build();
   const measured = [];
   for (const name of names) {
