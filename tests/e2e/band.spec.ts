@@ -1,5 +1,5 @@
 /** The tally band and Look by mouse and keys, on a short and on a long sequence; two tabs; day and night. */
-import { expect, type Page, test } from "@playwright/test";
+import { expect, type Page, test } from "./alive";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { rgb8 } from "@/core/image/pixels";

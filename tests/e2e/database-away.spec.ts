@@ -1,5 +1,5 @@
 /** The database dies and comes back while pages are open. */
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./alive";
 import fs from "node:fs/promises";
 import os from "node:os";
 import path from "node:path";

@@ -1,5 +1,5 @@
 /** What a person sees and does when a machine fails. */
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./alive";
 import { onStage } from "./on-stage";
 import { cell, sentence, startRun } from "./pages";
 

@@ -1,7 +1,7 @@
 /** A fixed split over machines that are not connected, from the split to the frames that come back. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./alive";
 import { runCli } from "../support/stage";
 import { onStage } from "./on-stage";
 import { sentence, startRun } from "./pages";

@@ -1,5 +1,5 @@
 /** A stage with a server for the tests of one file. */
-import { test } from "@playwright/test";
+import { test } from "./alive";
 import { openStage, type Stage } from "../support/stage";
 
 export interface OnStage {

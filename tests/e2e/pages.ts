@@ -1,5 +1,5 @@
 /** What the stories do again and again on the pages. */
-import { expect, type Locator, type Page } from "@playwright/test";
+import { expect, type Locator, type Page } from "./alive";
 
 export const cell = (page: Page, frame: number): Locator =>
   page.locator(`[role=gridcell][data-frame="${frame}"]`);

@@ -1,5 +1,5 @@
 /** Plan: what is decided, and what follows from it before anything is rendered. */
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./alive";
 import fs from "node:fs/promises";
 import { TEST_SCENE, writeScene } from "../support/scene";
 import { onStage } from "./on-stage";

@@ -1,5 +1,5 @@
 /** Prove: real proofs by real nodes, the estimate that rests on them, and what would be there in time. */
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./alive";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { TEST_SCENE, writeScene } from "../support/scene";

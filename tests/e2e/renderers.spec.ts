@@ -1,5 +1,5 @@
 /** A renderer of one's own, declared in the configuration file and chosen in the plan. */
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./alive";
 import { openStage } from "../support/stage";
 import { onStage } from "./on-stage";
 import { openBench, openGroup, sentence, startRun } from "./pages";

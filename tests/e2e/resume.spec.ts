@@ -1,6 +1,6 @@
 /** Inside a frame: stopped now and gone on with, refined and compared, and what may not change meanwhile. */
 import path from "node:path";
-import { expect, type Page, test } from "@playwright/test";
+import { expect, type Page, test } from "./alive";
 import { onStage } from "./on-stage";
 import { cell, openBench, openGroup, sentence, startRun } from "./pages";
 

@@ -1,13 +1,12 @@
 /** Room on the page: the bench keeps its share whatever else is open, and what folds away says so. */
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./alive";
 import { onStage } from "./on-stage";
 
 const on = onStage();
 
 /** Two passes, a run on, two lanes: what a night looks like. */
 async function busyShot(code: string): Promise<void> {
-  const shot = await on.stage.addShot(code, { frames: "1-40", passes: ["beauty", "depth"], samples: 200 });
-  void shot;
+  await on.stage.addShot(code, { frames: "1-40", passes: ["beauty", "depth"], samples: 200 });
   await on.stage.startNode("quay-1");
   await on.stage.cli("run", code);
 }
@@ -26,7 +25,8 @@ for (const [width, height, least] of [
     await expect(page.getByTestId("run-strip")).toBeVisible();
     await expect(page.getByText(/^2 of \d lanes$/)).toBeVisible();
     await expect(page.getByRole("group", { name: "Other sequences" })).toBeVisible();
-    const box = await page.getByRole("tabpanel").filter({ visible: true }).boundingBox();
+    const box = await page.getByRole("tabpanel").filter({ visible: true }).first().boundingBox();
+    test.info().annotations.push({ type: "bench", description: `${box!.height} px` });
     expect(box!.height).toBeGreaterThanOrEqual(least);
     // All of it is on the page: nothing scrolls but the bench itself.
     expect(await page.evaluate(() => document.documentElement.scrollHeight)).toBeLessThanOrEqual(height);

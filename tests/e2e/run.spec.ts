@@ -1,5 +1,5 @@
 /** A run as it goes: its order on the band, and changing it on the way. */
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./alive";
 import { TEST_SCENE, writeScene } from "../support/scene";
 import { onStage } from "./on-stage";
 import { openBench, sentence, startRun } from "./pages";

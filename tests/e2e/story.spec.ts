@@ -1,5 +1,5 @@
 /** From a plan to a patched sequence, as a person does it: real browser, server, database, nodes and files. */
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./alive";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { onStage } from "./on-stage";

@@ -1,5 +1,5 @@
 /** Several looks overnight: one run over them, then one is chosen and the others are retired. */
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./alive";
 import { openVersion } from "@/server/actions/save-plan";
 import { PLAN } from "../support/stage";
 import { onStage } from "./on-stage";

@@ -31,7 +31,15 @@ function nodesText(nodes: ReturnType<typeof useLive>["nodes"]): string {
   return `${there.length} node${there.length === 1 ? "" : "s"} · ${atWork} at work${aside > 0 ? ` · ${aside} set aside` : ""}${away > 0 ? ` · ${away} not heard of` : ""}`;
 }
 
+/** Says on the document that the page hears what people do: its first HTML is there before. */
+function useAlive(): void {
+  useEffect(() => {
+    document.documentElement.dataset.alive = "";
+  }, []);
+}
+
 export function Header({ project }: { readonly project: string | null }) {
+  useAlive();
   const live = useLive();
   const now = useNow();
   const { resolvedTheme, setTheme } = useTheme();

@@ -1,4 +1,3 @@
-import { Suspense } from "react";
 import { readVersionName } from "@/core/plan/plan";
 import { ShotPage } from "@/ui/shot-page/shot-page";
 import { viewSequence } from "@/server/views/sequence";
@@ -40,9 +39,7 @@ export default async function Page({
           { key: queryKeys.wantedShot(name, wanted), read: () => Promise.resolve(shot) },
           { key: queryKeys.sequence(shot.sequence.id), read: () => viewSequence(shot.sequence.id) },
         ],
-    <Suspense>
-      <ShotPage {...name} />
-    </Suspense>,
+    <ShotPage {...name} />,
   );
   return page;
 }
