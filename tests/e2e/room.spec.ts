@@ -7,7 +7,7 @@ const on = onStage();
 /** Two passes, a run on, two lanes: what a night looks like. */
 async function busyShot(code: string): Promise<void> {
   await on.stage.addShot(code, { frames: "1-40", passes: ["beauty", "depth"], samples: 200 });
-  await on.stage.startNode("quay-1");
+  await on.stage.startNode(`node-of-${code}`);
   await on.stage.cli("run", code);
 }
 
