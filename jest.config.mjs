@@ -19,7 +19,7 @@ const shared = {
   moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1" },
   modulePathIgnorePatterns: ["<rootDir>/(var|dist|.next)/"],
   testEnvironment: "node",
-  moduleFileExtensions: ["ts", "tsx", "mjs", "js", "json"],
+  moduleFileExtensions: ["ts", "tsx", "js", "mjs", "json"],
 };
 
 /** @type {import("jest").Config} */
@@ -28,7 +28,14 @@ const config = {
     {
       ...shared,
       displayName: "unit",
-      testMatch: ["<rootDir>/src/**/*.test.ts", "<rootDir>/src/**/*.test.tsx"],
+      testMatch: ["<rootDir>/src/**/*.test.ts"],
+    },
+    {
+      ...shared,
+      displayName: "component",
+      testEnvironment: "jsdom",
+      setupFiles: ["<rootDir>/tests/support/jsdom.ts"],
+      testMatch: ["<rootDir>/src/**/*.test.tsx"],
     },
     {
       ...shared,

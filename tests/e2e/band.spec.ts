@@ -5,7 +5,8 @@ import path from "node:path";
 import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { imageTools } from "@/server/files/image-tools";
-import { PLAN } from "../support/stage";
+import { PLAN } from "../support/plan";
+import {} from "../support/stage";
 import { onStage } from "./on-stage";
 import { cell, clickStroke, openBench, sentence } from "./pages";
 

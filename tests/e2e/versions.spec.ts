@@ -1,7 +1,8 @@
 /** Several looks overnight: one run over them, then one is chosen and the others are retired. */
 import { expect, test } from "./alive";
 import { openVersion } from "@/server/actions/save-plan";
-import { PLAN } from "../support/stage";
+import { PLAN } from "../support/plan";
+import {} from "../support/stage";
 import { onStage } from "./on-stage";
 import { openBench, sentence, startRun } from "./pages";
 

@@ -11,7 +11,8 @@ import { sequenceById } from "@/server/store/shots";
 import { catchUp, checkSequence } from "@/server/folder/check";
 import { clearFlags, flagFrames } from "@/server/actions/flags";
 import { loadSequence } from "@/server/views/tally";
-import { openStage, PLAN, type Stage } from "../support/stage";
+import { PLAN } from "../support/plan";
+import { openStage, type Stage } from "../support/stage";
 
 let stage: Stage;
 let shot: Awaited<ReturnType<Stage["addShot"]>>;

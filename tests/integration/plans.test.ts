@@ -8,7 +8,8 @@ import { latestRevision, revisionById } from "@/server/store/shots";
 import { openVersion, saveRevision } from "@/server/actions/save-plan";
 import { startRun } from "@/server/actions/start-run";
 import { writeScene, TEST_SCENE } from "../support/scene";
-import { HOME, openStage, PLAN, type Stage } from "../support/stage";
+import { PLAN } from "../support/plan";
+import { HOME, openStage, type Stage } from "../support/stage";
 
 let stage: Stage;
 let shot: Awaited<ReturnType<Stage["addShot"]>>;

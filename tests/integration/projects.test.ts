@@ -7,7 +7,8 @@ import { requireShot } from "@/server/store/find-shot";
 import { viewShot } from "@/server/views/shot";
 import { viewProjects, viewShots } from "@/server/views/shots";
 import { writeScene } from "../support/scene";
-import { openStage, PLAN, type Stage } from "../support/stage";
+import { PLAN } from "../support/plan";
+import { openStage, type Stage } from "../support/stage";
 
 const RATE = { numerator: 25, denominator: 1 };
 const OTHER = { slug: "other-film", title: "Other Film", rate: RATE, root: "frames", folder: "other" };

@@ -16,7 +16,8 @@ import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { motionOf, thumbnailOf } from "@/server/views/thumbnails";
 import { TEST_SCENE, writeScene } from "../support/scene";
-import { openStage, PLAN, type Stage, until } from "../support/stage";
+import { PLAN } from "../support/plan";
+import { openStage, type Stage, until } from "../support/stage";
 import { viewProofs } from "@/server/views/proofs";
 import { runCounts } from "@/server/store/tasks";
 

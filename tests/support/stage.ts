@@ -11,10 +11,11 @@ import { setTimeout as pause } from "node:timers/promises";
 import { promisify } from "node:util";
 import mysql from "mysql2/promise";
 import type { Configuration } from "@/contract/configuration";
-import { type Plan, PLAN_DEFAULTS } from "@/core/plan/plan";
+import type { Plan } from "@/core/plan/plan";
 import { closePool, pool } from "@/server/db/pool";
 import { migrate } from "@/server/db/migrate";
 import { openVersion } from "@/server/actions/save-plan";
+import { PLAN, RATE } from "./plan";
 import { writeScene } from "./scene";
 import { createProject, createShot } from "@/server/actions/projects";
 
@@ -36,19 +37,6 @@ export async function until<T>(what: string, find: () => Promise<T | null | unde
   }
 }
 
-const RATE = { numerator: 24, denominator: 1 };
-export const PLAN: Plan = {
-  ...PLAN_DEFAULTS,
-  scene: "scenes/test.json",
-  cameras: ["main"],
-  frames: "1-8",
-  timeLine: { first: 1, last: 24, rate: RATE },
-  rate: RATE,
-  width: 48,
-  height: 27,
-  samples: 4,
-  namePattern: "{shot}.{frame}",
-};
 const PROJECT = { slug: "test-film", title: "Test Film", rate: RATE, root: "frames", folder: "test-film" };
 
 export interface Ended {

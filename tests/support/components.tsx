@@ -1,0 +1,147 @@
+/** A part of the shot page by itself, with the shot that it works on and no server. */
+import { ChakraProvider } from "@chakra-ui/react";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { render, type RenderResult } from "@testing-library/react";
+import type { ReactElement } from "react";
+import type { RunView, SequenceView, ShotView, SiblingView } from "@/contract/views";
+import { EMPTY, rangeSet, setOf } from "@/core/frames/frame-set";
+import { phraseNames } from "@/core/tally/names";
+import { packTally } from "@/core/tally/packed";
+import { countsOf, deriveTally, NO_FACTS } from "@/core/tally/tally";
+import { FilesByFrame } from "@/ui/live/files-by-frame";
+import { HeldByFrame } from "@/ui/live/held-by-frame";
+import { type ShotWork, ShotWorkProvider } from "@/ui/shot/shot-context";
+import { system } from "@/ui/theme/system";
+import { PLAN } from "./plan";
+
+const NO_FILES = {
+  frames: [],
+  seconds: [],
+  luminance: [],
+  node: [],
+  nodes: [],
+  content: [],
+  samples: [],
+  bytes: 0,
+};
+const NO_HELD = { frames: [], samples: [], share: [], seconds: [], bytes: 0 };
+
+export const RUN: RunView = {
+  id: 3,
+  versions: ["v001"],
+  state: "active",
+  policy: "fill",
+  wanted: "1-10",
+  nodes: null,
+  order: "first-to-last",
+  priority: 0,
+  startAt: null,
+  stopAt: null,
+  batch: null,
+  lighting: null,
+  isHandedOut: false,
+  held: null,
+  total: 10,
+  done: 4,
+  failed: 0,
+  left: 6,
+  createdAt: 0,
+  endedAt: null,
+  secondsAFrame: null,
+  framesAMinute: null,
+  likelyFinish: null,
+  lateFinish: null,
+};
+
+export const sibling = (id: number, pass: SiblingView["pass"], good: number): SiblingView => ({
+  id,
+  camera: "main",
+  pass,
+  tally: packTally(deriveTally({ ...NO_FACTS, asked: rangeSet(1, 10), files: rangeSet(1, good) })),
+  nodes: {},
+});
+
+/** @param change what differs of the view */
+export function shotWork(
+  change: Partial<SequenceView> = {},
+  good: readonly number[] = [1, 2, 3, 4],
+): ShotWork {
+  const tally = deriveTally({ ...NO_FACTS, asked: rangeSet(1, 10), files: setOf(good) });
+  const choice = { id: 1, version: 1, purpose: "final", camera: "main", pass: "beauty" } as const;
+  const view: SequenceView = {
+    id: 1,
+    leadId: 1,
+    tally: packTally(tally),
+    files: NO_FILES,
+    findings: [],
+    closedFindings: [],
+    runs: [],
+    siblings: [sibling(1, "beauty", good.length)],
+    check: null,
+    aside: { count: 0, bytes: 0, frames: [] },
+    held: NO_HELD,
+    ...change,
+  };
+  const shot: ShotView = {
+    code: "CO010",
+    title: "a component",
+    first: 1,
+    last: 10,
+    markers: [],
+    project: { title: "Test Film", slug: "test-film", rate: PLAN.rate },
+    choices: [choice],
+    versions: [{ id: 1, name: "v001", purpose: "final", status: "open" }],
+    sequence: choice,
+    versionId: 1,
+    revision: 1,
+    revisionId: 1,
+    plan: PLAN,
+    madeFrom: null,
+    edit: null,
+    folder: "/frames/test-film/CO010",
+    scenes: [],
+    renderers: ["stand-in"],
+    hasFiles: true,
+  };
+  return {
+    shot,
+    view,
+    tally,
+    counts: countsOf(tally),
+    files: new FilesByFrame(NO_FILES),
+    held: new HeldByFrame(NO_HELD),
+    names: phraseNames({ tally, markers: {}, nodes: {} }),
+    stretches: {},
+    used: null,
+    selection: { set: EMPTY, text: "", error: null, outside: EMPTY, write: jest.fn(), pick: jest.fn() },
+    focus: null,
+    setFocus: jest.fn(),
+    bench: "check",
+    openBench: jest.fn(),
+    look: jest.fn(),
+    draft: {
+      plan: PLAN,
+      read: null,
+      faults: {},
+      changed: [],
+      change: jest.fn(),
+      putBack: jest.fn(),
+      changeVersion: jest.fn(),
+      save: jest.fn(),
+      isSaving: false,
+      saveTrouble: null,
+    },
+    openSequence: jest.fn(),
+  };
+}
+
+export function renderPart(part: ReactElement, work: ShotWork = shotWork()): RenderResult {
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false, enabled: false } } });
+  return render(
+    <ChakraProvider value={system}>
+      <QueryClientProvider client={client}>
+        <ShotWorkProvider value={work}>{part}</ShotWorkProvider>
+      </QueryClientProvider>
+    </ChakraProvider>,
+  );
+}
