@@ -23,7 +23,7 @@ test("the database goes away and comes back: the page says it, keeps what is on 
     await expect(sentence(page)).toHaveText("0 of 3 good, 3 missing.");
     const another = await page.context().newPage();
     await another.goto(`${server.address}/`);
-    await expect(another.getByText("The shots cannot be shown")).toBeVisible();
+    await expect(another.getByText("The projects cannot be shown")).toBeVisible();
     database = await startMariadb(folder, { port: database.port });
     await expect(another.getByRole("region", { name: "Shot IN050" })).toBeVisible();
     await another.close();

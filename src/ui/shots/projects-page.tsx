@@ -2,6 +2,8 @@
 /** The projects of the house, where there is none or more than one. */
 import { Box, Heading, Text } from "@chakra-ui/react";
 import NextLink from "next/link";
+import { useRouter } from "next/navigation";
+import { useEffect } from "react";
 import { messageOf } from "../live/api";
 import { useProjects } from "../live/queries";
 import { Header } from "../page/header";
@@ -9,6 +11,12 @@ import { Empty, Loading, Trouble } from "../page/states";
 
 export function ProjectsPage() {
   const { data, error } = useProjects();
+  const router = useRouter();
+  const only = data?.projects.length === 1 ? data.projects[0]!.slug : null;
+  // The server leads on by itself, unless it could not know yet: the database was away.
+  useEffect(() => {
+    if (only !== null) router.replace(`/p/${encodeURIComponent(only)}`);
+  }, [only, router]);
   return (
     <>
       <Header project={null} />
@@ -21,7 +29,7 @@ export function ProjectsPage() {
           Start the demo with <code>npm run demo -- --fresh</code> to see a project with four shots.
         </Empty>
       )}
-      {data !== undefined && data.projects.length > 0 && (
+      {data !== undefined && data.projects.length > 1 && (
         <Box as="main" px="6" pt="5" maxW="1680px" mx="auto">
           <Heading as="h1" fontSize="xl" fontWeight="700" mb="2">
             Projects
