@@ -3,16 +3,15 @@
  * The tally band: every frame one stroke, drawn on one canvas, with a DOM grid behind it. It shows
  * and moves selection and focus; what is selected belongs to the page around it.
  */
-import { Box, Button, Flex, HStack, Menu, Portal } from "@chakra-ui/react";
-import { type ReactNode, useEffect, useId, useMemo, useRef, useState, useSyncExternalStore } from "react";
+import { Box, Button, Flex, HStack } from "@chakra-ui/react";
+import { type ReactNode, useEffect, useId, useMemo, useRef, useState } from "react";
 import type { FrameSet } from "@/core/frames/frame-set";
 import type { Tally } from "@/core/tally/tally";
-import type { FileOfFrame, FilesByFrame } from "../live/files-by-frame";
+import type { FilesByFrame } from "../live/files-by-frame";
 import type { HeldByFrame } from "../live/held-by-frame";
 import { liveState, subscribeLive } from "../live/live-store";
 import { useShortPage } from "../page/use-short-page";
 import { Tip } from "../theme/tip";
-import { count, duration } from "../words";
 import { activityAt, makeBandData, resultAt } from "./band-data";
 import { BandGrid, cellId } from "./band-grid";
 import { drawLine, drawStrokes, drawWindowMark } from "./draw";
@@ -32,6 +31,8 @@ import { type Mark, paint } from "./marks";
 import { type Gesture, gestureOf, pick } from "./selection";
 import { useCanvas } from "./use-canvas";
 import { useKept } from "./use-kept";
+import { LaneChoice } from "./lane-choice";
+import { FocusNote } from "./focus-note";
 
 export interface BandProps {
   readonly sequenceId: number;
@@ -372,95 +373,5 @@ export function Band({
         )}
       </Box>
     </Flex>
-  );
-}
-
-/** Which lanes are open; says how many are folded. */
-function LaneChoice({
-  known,
-  open,
-  onOpen,
-}: {
-  readonly known: readonly LaneName[];
-  readonly open: readonly LaneName[];
-  readonly onOpen: (open: readonly LaneName[]) => void;
-}) {
-  return (
-    <Menu.Root closeOnSelect={false} positioning={{ placement: "bottom-end" }}>
-      <Menu.Trigger asChild>
-        <Button size="xs" variant="plain" px="0" h="18px" fontSize="12px">
-          {open.length} of {known.length} lanes
-        </Button>
-      </Menu.Trigger>
-      <Portal>
-        <Menu.Positioner>
-          <Menu.Content>
-            {known.map((name) => (
-              <Menu.CheckboxItem
-                key={name}
-                value={name}
-                checked={open.includes(name)}
-                onCheckedChange={(isOpen) =>
-                  onOpen(isOpen ? [...open, name] : open.filter((lane) => lane !== name))
-                }
-              >
-                <Menu.ItemIndicator />
-                {name}
-              </Menu.CheckboxItem>
-            ))}
-          </Menu.Content>
-        </Menu.Positioner>
-      </Portal>
-    </Menu.Root>
-  );
-}
-
-/** The frame under the focus in words, with its progress while it renders. */
-function FocusNote({
-  frame,
-  note,
-  samples,
-  made,
-  leadId,
-}: {
-  readonly frame: number | null;
-  readonly note: string | null;
-  readonly samples: number | null;
-  readonly made: Pick<FileOfFrame, "node" | "seconds"> | null;
-  readonly leadId: number;
-}) {
-  const percent = useSyncExternalStore(
-    subscribeLive,
-    () => {
-      const found = liveState().rendering.find(
-        (r) => r.sequenceId === leadId && !r.isProof && !r.isLight && r.frame === frame,
-      );
-      return found === undefined ? null : Math.round(found.progress * 100);
-    },
-    () => null,
-  );
-  if (frame === null || note === null) return null;
-  return (
-    <Box data-testid="focused-frame">
-      <Box fontFamily="mono" color="ink">
-        {frame}
-      </Box>
-      <Box>
-        {note}
-        {percent === null ? "" : ` ${percent} %`}
-      </Box>
-      {made !== null && (made.node !== null || made.seconds !== null) && (
-        <Box className="figures" truncate>
-          {[made.node, made.seconds === null ? null : duration(made.seconds)]
-            .filter((part) => part !== null)
-            .join(" · ")}
-        </Box>
-      )}
-      {samples !== null && (
-        <Box className="figures">
-          {count(samples)} {samples === 1 ? "sample" : "samples"}
-        </Box>
-      )}
-    </Box>
   );
 }
