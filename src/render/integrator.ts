@@ -12,7 +12,7 @@ import type { SampleRandom } from "./random";
 import { sampleTexture } from "./texture";
 import { fresnel, paneReflectance, type Tracer } from "./tracer";
 import { unit, type World } from "./world";
-import { bent, ripple } from "./ripple";
+import { ripple } from "./ripple";
 import { onSphere, sphere } from "./on-sphere";
 
 /** Chance ends a path long before; this only bounds the worst case (0.95^61 of the paths between perfect mirrors, 4 %). */

@@ -25,7 +25,7 @@ const WAVES = Float64Array.of(
   2.9,
 );
 
-export const bent = new Float64Array(3);
+const bent = new Float64Array(3);
 
 /** Normal of rippled water: the slopes of a sum of sines, flattened with distance because far waves average out. */
 export function ripple(
