@@ -35,6 +35,16 @@ test("equal starts at one moment: one queues the frames, the others are told tha
   expect(await framesOf(shot.sequenceId)).toEqual([1, 2, 3, 4, 5, 6, 7, 8, 9, 10]);
 });
 
+test("more starts of one sequence at one moment than there are connections: none waits for ever", async () => {
+  const shot = await stage.addShot("S4", { frames: "1-4" });
+  const many = Array.from({ length: 14 }, () =>
+    startRun({ ...wish(shot.sequenceId), scope: "sequence" as const }),
+  );
+  const ends = await Promise.allSettled(many);
+  expect(ends.filter((e) => e.status === "fulfilled")).toHaveLength(1);
+  expect(await framesOf(shot.sequenceId)).toEqual([1, 2, 3, 4]);
+});
+
 test("starts that overlap at one moment: each frame is queued once", async () => {
   const shot = await stage.addShot("S2", { frames: "1-10" });
   await Promise.all(["1-6", "5-10"].map((phrase) => startRun({ ...wish(shot.sequenceId), phrase })));

@@ -321,8 +321,8 @@ export const leadsOf = async (db: Db, versionIds: readonly number[]): Promise<Re
 export const listSequences = (db: Db): Promise<SequenceRow[]> =>
   rows<SequenceRow>(db, `${SEQUENCE} WHERE v.status <> 'retired' ORDER BY q.id`);
 
-export async function requireSequence(id: number): Promise<SequenceRow> {
-  const sequence = await sequenceById(pool(), id);
+export async function requireSequence(id: number, db: Db = pool()): Promise<SequenceRow> {
+  const sequence = await sequenceById(db, id);
   if (sequence === null) throw new TallyError("sequence-unknown");
   return sequence;
 }

@@ -161,7 +161,8 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
 }
 
 export async function loadSequence(id: number, reading: Reading = {}): Promise<SequenceState> {
-  const sequence = await requireSequence(id);
+  // By the caller's connection: one that holds a lock must not wait for a second one.
+  const sequence = await requireSequence(id, reading.db);
   return deriveState(sequence, await loadFacts(sequence, reading));
 }
 
