@@ -109,10 +109,12 @@ test("a shot that is not there says so; other sites may not talk to the server",
   request,
 }) => {
   await page.goto(`${on.address}/p/test-film/shots/NOWHERE`);
-  await expect(page.getByRole("alert").filter({ hasText: "There is no shot NOWHERE" })).toBeVisible();
+  await expect(
+    page.getByRole("alert").filter({ hasText: "There is no shot test-film/NOWHERE" }),
+  ).toBeVisible();
   expect(
     (
-      await request.get(`${on.address}/api/shots`, { headers: { origin: "http://elsewhere.example" } })
+      await request.get(`${on.address}/api/projects`, { headers: { origin: "http://elsewhere.example" } })
     ).status(),
   ).toBe(403);
   const wrong = await request.post(`${on.address}/api/sequences/1/runs`, {
