@@ -66,6 +66,17 @@ const logTexts = async (runId: number): Promise<string[]> =>
   (await logOfRun(pool(), runId, 200)).map((l) => l.text);
 const pixels = (shot: Shot, name: string): Promise<Buffer> =>
   sharp(path.join(shot.folder, name)).raw().toBuffer();
+/** The pixels of one frame of a scene, rendered by itself from the command line: no run, no cache. */
+const renderAlone = async (
+  scene: string,
+  { frame, size, samples }: { frame: number; size: string; samples: number },
+): Promise<Buffer> => {
+  const out = path.join(stage.root, "alone.png");
+  const asked = ["--frame", `${frame}`, "--size", size, "--samples", `${samples}`, "--out", out];
+  const ended = await stage.cli("render", path.join(stage.projectFolder, "scenes", scene), ...asked);
+  expect([ended.code, ended.stderr]).toEqual([0, expect.any(String)]);
+  return sharp(out).raw().toBuffer();
+};
 const wish = (shot: Shot) => ({
   sequenceId: shot.sequenceId,
   scope: "version" as const,
@@ -122,38 +133,10 @@ test("the cache is gathered first, at its own step and without pictures; no fram
   await inState(again, "done");
   expect((await pixels(shot, "LC1.0006.png")).equals(before)).toBe(true);
   // A proof lights its frame alone: it is the frame of the run.
-  const out = path.join(stage.root, "proof.png");
-  expect(
-    (
-      await stage.cli(
-        "render",
-        path.join(stage.projectFolder, "scenes/lit.json"),
-        "--frame",
-        "6",
-        "--size",
-        "48x27",
-        "--samples",
-        "4",
-        "--out",
-        out,
-      )
-    ).code,
-  ).toBe(0);
-  expect((await sharp(out).raw().toBuffer()).equals(before)).toBe(true);
+  const alone = (scene: string) => renderAlone(scene, { frame: 6, size: "48x27", samples: 4 });
+  expect((await alone("lit.json")).equals(before)).toBe(true);
   // And it is not the frame that paths make on their own.
-  await stage.cli(
-    "render",
-    path.join(stage.projectFolder, "scenes/test.json"),
-    "--frame",
-    "6",
-    "--size",
-    "48x27",
-    "--samples",
-    "4",
-    "--out",
-    out,
-  );
-  expect((await sharp(out).raw().toBuffer()).equals(before)).toBe(false);
+  expect((await alone("test.json")).equals(before)).toBe(false);
 });
 
 test("a cache that is missing, damaged, or made from another scene is told, and made again; the pictures are those that they would have been", async () => {
@@ -247,20 +230,8 @@ test("a stopped frame goes on bit for bit under its gathered light; under other 
   await stopInTheMiddle(first);
   await resumeRun(first);
   await inState(first, "done");
-  const through = path.join(stage.root, "through.png");
-  await stage.cli(
-    "render",
-    path.join(stage.projectFolder, "scenes/lit.json"),
-    "--frame",
-    "2",
-    "--size",
-    "160x90",
-    "--samples",
-    "120",
-    "--out",
-    through,
-  );
-  expect((await pixels(shot, "LC4.0002.png")).equals(await sharp(through).raw().toBuffer())).toBe(true);
+  const through = await renderAlone("lit.json", { frame: 2, size: "160x90", samples: 120 });
+  expect((await pixels(shot, "LC4.0002.png")).equals(through)).toBe(true);
   expect((await logTexts(first)).filter((t) => t.startsWith("goes on from"))).toHaveLength(1);
 
   const other = await stage.addShot("LC5", long);

@@ -69,6 +69,24 @@ export function FileGroup() {
   );
 }
 
+const Bits = ({
+  depth,
+  onChange,
+}: {
+  readonly depth: 8 | 16;
+  readonly onChange: (depth: 8 | 16) => void;
+}) => (
+  <Select
+    label="Bits"
+    value={String(depth)}
+    options={[
+      ["8", "8"],
+      ["16", "16"],
+    ]}
+    onChange={(bits) => onChange(bits === "8" ? 8 : 16)}
+  />
+);
+
 function FormatDetails({
   file,
   change,
@@ -81,15 +99,7 @@ function FormatDetails({
       return (
         <EntryGroup field="file" label="Bits, compression">
           <Flex gap="2" w="full">
-            <Select
-              label="Bits"
-              value={String(file.depth)}
-              options={[
-                ["8", "8"],
-                ["16", "16"],
-              ]}
-              onChange={(depth) => change({ file: { ...file, depth: depth === "8" ? 8 : 16 } })}
-            />
+            <Bits depth={file.depth} onChange={(depth) => change({ file: { ...file, depth } })} />
             <NumberInput
               label="Compression"
               value={file.level}
@@ -102,15 +112,7 @@ function FormatDetails({
       return (
         <EntryGroup field="file" label="Bits, compression">
           <Flex gap="2" w="full">
-            <Select
-              label="Bits"
-              value={String(file.depth)}
-              options={[
-                ["8", "8"],
-                ["16", "16"],
-              ]}
-              onChange={(depth) => change({ file: { ...file, depth: depth === "8" ? 8 : 16 } })}
-            />
+            <Bits depth={file.depth} onChange={(depth) => change({ file: { ...file, depth } })} />
             <Select
               label="Compression"
               value={file.compression}

@@ -105,6 +105,24 @@ function PointInputs({
   );
 }
 
+const Ease = ({
+  ease,
+  onChange,
+}: {
+  readonly ease: CameraMove["ease"];
+  readonly onChange: (ease: CameraMove["ease"]) => void;
+}) => (
+  <Select
+    label="Speed"
+    value={ease}
+    options={[
+      ["even", "even speed"],
+      ["eased", "slow start and end"],
+    ]}
+    onChange={onChange}
+  />
+);
+
 function TurnFields({ move, set }: { readonly move: TurnMove; readonly set: (move: TurnMove) => void }) {
   const { frames, rate, setFrames } = useMoveFrames();
   const each = degreesAFrame(move, frames);
@@ -169,15 +187,7 @@ function TurnFields({ move, set }: { readonly move: TurnMove; readonly set: (mov
           ]}
           onChange={(direction) => set({ ...move, direction })}
         />
-        <Select
-          label="Speed"
-          value={move.ease}
-          options={[
-            ["even", "even speed"],
-            ["eased", "slow start and end"],
-          ]}
-          onChange={(ease) => set({ ...move, ease })}
-        />
+        <Ease ease={move.ease} onChange={(ease) => set({ ...move, ease })} />
       </Two>
       <Toggle isOn={move.isLoop} onChange={(isLoop) => set({ ...move, isLoop })}>
         Loop-safe: the last frame does not repeat the first
@@ -236,15 +246,7 @@ function PathFields({ move, set }: { readonly move: PathMove; readonly set: (mov
           </Flex>
         </EntryGroup>
       </Two>
-      <Select
-        label="Speed"
-        value={move.ease}
-        options={[
-          ["even", "even speed"],
-          ["eased", "slow start and end"],
-        ]}
-        onChange={(ease) => set({ ...move, ease })}
-      />
+      <Ease ease={move.ease} onChange={(ease) => set({ ...move, ease })} />
     </>
   );
 }
