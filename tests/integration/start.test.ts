@@ -1,12 +1,18 @@
 /** Starting: decided once more under the lock, so that what two people press at one moment is rendered once. */
 import fs from "node:fs/promises";
 import path from "node:path";
+import { openVersion } from "@/server/actions/save-plan";
 import { startRun } from "@/server/actions/start-run";
-import { pool } from "@/server/db/pool";
-import { rows } from "@/server/db/rows";
+import { stopRun } from "@/server/actions/stop-run";
+import { pool, transact } from "@/server/db/pool";
+import { row, rows } from "@/server/db/rows";
 import { TallyError } from "@/server/errors";
+import { versionsOfRun } from "@/server/store/run-versions";
+import { lockVersions } from "@/server/store/shots";
+import { tasksOfRun } from "@/server/store/tasks";
+import { PLAN } from "../support/plan";
 import { writeScene } from "../support/scene";
-import { openStage, type Stage } from "../support/stage";
+import { openStage, type Stage, until } from "../support/stage";
 
 let stage: Stage;
 beforeAll(async () => {
@@ -49,6 +55,30 @@ test("starts that overlap at one moment: each frame is queued once", async () =>
   const shot = await stage.addShot("S2", { frames: "1-10" });
   await Promise.all(["1-6", "5-10"].map((phrase) => startRun({ ...wish(shot.sequenceId), phrase })));
   expect(await framesOf(shot.sequenceId)).toEqual([1, 2, 3, 4, 5, 6, 7, 8, 9, 10]);
+});
+
+test("a version that had nothing to render when its scene was frozen stays out, also if its frames come free meanwhile", async () => {
+  const shot = await stage.addShot("S5", { frames: "1-2" });
+  const other = await openVersion("S5", { ...PLAN, frames: "3-4" });
+  const { runId: earlier } = await startRun({ ...wish(other.sequenceId), nodes: ["nobody"] });
+  let started: ReturnType<typeof startRun> | undefined;
+  await transact(async (tx) => {
+    await lockVersions(tx, [shot.versionId]);
+    started = startRun({ ...wish(shot.sequenceId), nodes: ["nobody"], also: ["v002"] });
+    await until("the start waits for the versions", () =>
+      row(
+        pool(),
+        `SELECT id
+          FROM information_schema.processlist
+          WHERE info LIKE '%version%FOR UPDATE' AND id <> CONNECTION_ID()`,
+        [],
+      ),
+    );
+    await stopRun(earlier, "now");
+  });
+  const { runId } = await started!;
+  expect((await tasksOfRun(pool(), runId)).map((t) => t.frame)).toEqual([1, 2]);
+  expect((await versionsOfRun(pool(), runId)).map((v) => v.versionId)).toEqual([shot.versionId]);
 });
 
 test("a red point of the preflight stops a start, whoever asks for it", async () => {

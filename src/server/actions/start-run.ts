@@ -22,6 +22,7 @@ import { type FrozenScene, freezeForRun } from "./freeze";
 import { openHandOut, type ReadShare, readShares, recordHandOut } from "./hand-out";
 import { preflightOf } from "./preflight";
 import {
+  type CoveredScene,
   decideOn,
   type DecidedSequence,
   oneOfEachVersion,
@@ -154,8 +155,16 @@ async function estimateAll(
   return all;
 }
 
-/** Decides once more under the lock. A plan that was saved meanwhile is another wish. */
-async function decideLocked(tx: Tx, request: RunRequest, { covered }: PreparedRun): Promise<DecidedTasks> {
+/**
+ * Decides once more under the lock. A plan that was saved meanwhile is another wish.
+ * @param frozen versions that had something to render: one that came free meanwhile has no scene in this run
+ */
+async function decideLocked(
+  tx: Tx,
+  request: RunRequest,
+  { covered }: PreparedRun,
+  frozen: readonly RunVersion[],
+): Promise<DecidedTasks> {
   await lockVersions(
     tx,
     covered.map((c) => c.versionId),
@@ -163,7 +172,8 @@ async function decideLocked(tx: Tx, request: RunRequest, { covered }: PreparedRu
   for (const { versionId, revisionId } of covered)
     if ((await latestRevision(tx, versionId))?.id !== revisionId)
       throw new TallyError("plan-saved-meanwhile");
-  return tasksOf(tx, request, await decideOn(request, covered, tx));
+  const isFrozen = ({ versionId }: CoveredScene): boolean => frozen.some((f) => f.versionId === versionId);
+  return tasksOf(tx, request, await decideOn(request, covered.filter(isFrozen), tx));
 }
 
 /** Decides on the saved revisions, freezes the scenes, and queues the frames. */
@@ -180,7 +190,10 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
       ? null
       : await openHandOut(before.focus.of.sequence, before.focus.of.revision.plan, versions[0]!.sceneFolder);
   return transact(async (tx) => {
-    const { decided, focus, tasks, states, shares } = await decideLocked(tx, request, prepared);
+    const { decided, focus, tasks, states, shares } = await decideLocked(tx, request, prepared, versions);
+    const leftOut = before.decided.filter(
+      ({ of }) => !versions.some((v) => v.versionId === of.sequence.versionId),
+    );
     const { wanted, terms } = writeOut(states, request.phrase, order);
     const runId = await insertRun(tx, {
       sequenceId: focus.of.sequence.id,
@@ -193,7 +206,7 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
       startAt: dateOf(request.startAt),
       stopAt: dateOf(request.stopAt),
       batch: request.batch ?? null,
-      kept: framesKept(decided),
+      kept: framesKept([...decided, ...leftOut]),
       estimatedSeconds,
       handout: handout?.folder ?? null,
       kind: "sequence",

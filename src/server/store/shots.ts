@@ -223,12 +223,12 @@ export const listVersions = (db: Db, shotId: number): Promise<VersionRow[]> =>
 export const versionById = (db: Db, id: number): Promise<VersionRow | null> =>
   row<VersionRow>(db, `${VERSION} WHERE id = ?`, [id]);
 
-/** Locks them, so that two people who choose at once choose one after the other. */
 /** Locks versions, so that of two starts at one moment the second sees what the first has queued. */
 export async function lockVersions(tx: Tx, ids: readonly number[]): Promise<void> {
   await rows(tx, `SELECT id FROM version WHERE id IN ${marks(ids)} ORDER BY id FOR UPDATE`, ids);
 }
 
+/** Locks them, so that two people who choose at once choose one after the other. */
 export const lockVersionsOfShot = (db: Db, shotId: number): Promise<VersionRow[]> =>
   rows<VersionRow>(db, `${VERSION} WHERE shot_id = ? ORDER BY id FOR UPDATE`, [shotId]);
 
