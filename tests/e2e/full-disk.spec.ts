@@ -9,6 +9,7 @@ const on = onStage();
 test("a full disk holds the run with the figure it needs, and it goes on by itself when there is room", async ({
   page,
 }) => {
+  // Only a real small disk can be full; a machine without the right to mount says that it did not ask.
   test.skip(!canMount, "mounting is not allowed here");
   await on.stage.addShot("FL020", {
     frames: "1-6",
