@@ -9,6 +9,7 @@ import { listCheckpoints } from "@/server/store/checkpoints";
 import { runById } from "@/server/store/runs";
 import { directNode } from "@/server/actions/nodes";
 import { startRun } from "@/server/actions/start-run";
+import { resumeRun } from "@/server/actions/stop-run";
 import { loadSequence } from "@/server/views/tally";
 import { canMount, type Disk, holdFile, mountDisk } from "../support/mounts";
 import { openStage, type Stage, until } from "../support/stage";
@@ -75,6 +76,20 @@ testOnDisk(
     for (let frame = 1; frame <= 6; frame++) expect(await outcomes(shot.sequenceId, frame)).toEqual(["done"]);
   },
 );
+
+testOnDisk("a run that somebody lets go on while the disk is still full is held again", async () => {
+  const shot = await stage.addShot("P0", { frames: "1-2", ...LARGE });
+  disk = mountDisk(stage.projectFolder, DISK_BYTES);
+  const runId = await begin(shot.sequenceId);
+  disk.fill(8_192);
+  await stage.startNode("quay-1");
+  await until("the run is held", () => heldBy(runId));
+  await resumeRun(runId);
+  await until("the run is held again", () => heldBy(runId));
+  disk.empty();
+  await isDone(runId);
+  expect(await results(shot.sequenceId)).toMatchObject({ good: 2 });
+});
 
 testOnDisk(
   "a share that turns read-only or vanishes costs time, no frame: the node steps aside, says why, and comes back by itself",

@@ -39,7 +39,7 @@ export async function giveUp(
       { level: "error", text: message },
     ]);
     const { blame } = FAULTS[code];
-    if (blame === "disk") await holdForSpace(host.pool, lease.runId);
+    if (blame === "disk") await holdForSpace(host.pool, lease.runId, 0);
     const isOfPlace = blame === "disk" || (blame === "place" && !(await host.proveReady(lease.runId)));
     await fail(host.pool, lease, { code, message, isOfPlace }).catch((lost: unknown) => {
       if (!(lost instanceof LeaseLost)) throw lost;

@@ -19,8 +19,8 @@ export interface AttemptHost {
   readonly whileAway: (work: () => Promise<void>) => Promise<void>;
   readonly onProgress: (share: number) => void;
   readonly onPreview: (jpeg: Uint8Array) => void;
-  /** A finished picture finds no room on the disk. */
-  readonly onNoRoom: () => void;
+  /** A finished picture finds no room on the disk; told again as long as it waits. @param bytes what it needs */
+  readonly onNoRoom: (bytes: number) => void;
   /** The renderer gave a sign of life. */
   readonly onHeard: () => void;
   /** Why the node ended the attempt; null when it did not. */

@@ -9,6 +9,7 @@ import { projectFolder } from "../files/paths";
 import { forgetOpenQueue } from "../queue/open-runs";
 import {
   framesLeft,
+  isHeldForSpace,
   measuredBytes,
   plansOfRun,
   runsHeldForSpace,
@@ -33,10 +34,12 @@ async function freeBytes(folder: string): Promise<number | null> {
   return stat === null ? null : stat.bavail * stat.bsize;
 }
 
-/** Holds a run that found no room for a frame, with what all that is left will need. */
-export async function holdForSpace(pool: Pool, runId: number): Promise<void> {
+/** Holds a run that found no room for a frame, with what all that is left will need. Nothing happens to one that is held already.
+ * @param waiting bytes of a picture that waits for room; 0 when it is none
+ */
+export async function holdForSpace(pool: Pool, runId: number, waiting: number): Promise<void> {
   const place = await spacePlaceOf(pool, runId);
-  if (place === null) return;
+  if (place === null || (await isHeldForSpace(pool, runId))) return;
   const plans = await plansOfRun(pool, runId);
   const measured = new Map(
     (await measuredBytes(pool, runId)).map((m) => [`${m.versionId}/${m.pass}`, m.bytes]),
@@ -56,9 +59,12 @@ export async function holdForSpace(pool: Pool, runId: number): Promise<void> {
   const samples = left.reduce((most, l) => Math.max(most, l.samples), 0);
   const need = Math.ceil(left.reduce((sum, l) => sum + l.frame * l.count, 0) + samples * inWork);
   const largest = left.reduce((most, l) => Math.max(most, l.frame), 0);
-  const goesOnAt = Math.min(need, Math.ceil(inWork * (ROOM_FRAMES * largest + samples)));
+  const goesOnAt = Math.max(waiting, Math.min(need, Math.ceil(inWork * (ROOM_FRAMES * largest + samples))));
   const free = (await freeBytes(projectFolder(place))) ?? 0;
-  await transact((tx) => holdRun(tx, runId, { code: "disk-full", need, goesOnAt, free }), pool);
+  await transact(
+    (tx) => holdRun(tx, runId, { code: "disk-full", need: Math.max(waiting, need), goesOnAt, free }),
+    pool,
+  );
   forgetOpenQueue(pool);
 }
 

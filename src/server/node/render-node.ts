@@ -334,18 +334,20 @@ export class RenderNode {
       if (how === "kill") abort.abort(watch.failure);
       else if (how === "save") askToStop();
     };
-    let isHeld = false;
-    const onNoRoom = (): void => {
+    let isTold = false;
+    let holding: Promise<void> | null = null;
+    const onNoRoom = (bytes: number): void => {
       watch.noRoom(performance.now());
-      if (isHeld) return;
-      isHeld = true;
-      this.#options.log(
-        "warning",
-        `${frame.shot} ${frame.frame}: the disk is full; the picture is kept and written when there is room`,
-      );
-      holdForSpace(this.#pool, frame.runId).catch((error: Error) =>
-        this.#options.log("warning", error.message),
-      );
+      if (!isTold)
+        this.#options.log(
+          "warning",
+          `${frame.shot} ${frame.frame}: the disk is full; the picture is kept and written when there is room`,
+        );
+      isTold = true;
+      // Asked each time: the database may have been away, and somebody may have let the run go on too early.
+      holding ??= holdForSpace(this.#pool, frame.runId, bytes)
+        .catch((error: Error) => this.#options.log("warning", error.message))
+        .finally(() => (holding = null));
     };
     let share = 0;
     let preview: Uint8Array | null = null;

@@ -83,7 +83,7 @@ export class RunReadiness {
     const answer = await this.#prove(node, runId);
     if (answer === null || isReady(answer)) return true;
     if (isFull(answer.cannotWrite)) {
-      await holdForSpace(this.#pool, runId);
+      await holdForSpace(this.#pool, runId, 0);
       return false;
     }
     await transact(async (tx) => {

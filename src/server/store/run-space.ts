@@ -77,6 +77,15 @@ export const runsHeldForSpace = async (
     )
   ).map((r) => ({ ...r, held: fromJson<DiskFull>(r.held) }));
 
+export const isHeldForSpace = async (db: Db, runId: number): Promise<boolean> =>
+  (await row(
+    db,
+    `SELECT 1
+      FROM run
+      WHERE id = ? AND JSON_VALUE(held, '$.code') = 'disk-full'`,
+    [runId],
+  )) !== null;
+
 /** @param held null: the run goes on
  * @returns false when no disk holds the run any more
  */

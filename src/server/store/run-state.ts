@@ -28,14 +28,15 @@ export async function moveRun(tx: Tx, runId: number, event: RunEvent): Promise<R
   return to;
 }
 
-/** Holds a run: what is in work goes on, and nothing new is leased. */
+/** Holds a run: what is in work goes on, and nothing new is leased. A full disk, which ends by itself, does not take the place of what waits for a person. */
 export async function holdRun(db: Db, runId: number, held: RunHeld): Promise<void> {
   const { matched } = await write(
     db,
     `UPDATE run
       SET held = ?
-      WHERE id = ? AND state = 'active'`,
-    [JSON.stringify(held), runId],
+      WHERE id = ? AND state = 'active'
+        AND (held IS NULL OR (JSON_VALUE(held, '$.code') = 'disk-full' AND ? <> 'disk-full'))`,
+    [JSON.stringify(held), runId, held.code],
   );
   if (matched === 1) await appendRunEvent(db, runId);
 }
