@@ -1,5 +1,4 @@
 /** The wording of findings and hazards: facts in, a sentence that a tired person understands out. */
-import type { FileColumns, FindingView } from "@/contract/views";
 import { setOf } from "@/core/frames/frame-set";
 import { findingText, sourceText } from "./check/words";
 import { USUAL_MANNER } from "@/contract/run-manner";
@@ -8,6 +7,7 @@ import { hazardText, mendText } from "./shot/plan-words";
 import { laneFigures, nodeLetter } from "./band/lanes";
 import { runOnShow } from "./shot/run-on-show";
 import { againstEstimate, barText, pointText, runEndText } from "./run/words";
+import type { FileColumns, FindingView } from "@/contract/sequence-view";
 
 const finding = (code: string, text: string, source: FindingView["source"] = "check"): FindingView => ({
   id: 1,

@@ -1,7 +1,6 @@
 /** What the pages get: the same counts everywhere, pictures at addresses that carry their content, and news of every change. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import type { LiveMessage } from "@/contract/views";
 import { formatPhrase } from "@/core/frames/phrase";
 import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
@@ -29,6 +28,7 @@ import { viewShots } from "@/server/views/shots";
 import { viewSequence } from "@/server/views/sequence";
 import { claim } from "@/server/queue/claim";
 import { stopRun } from "@/server/actions/stop-run";
+import type { LiveMessage } from "@/contract/live";
 
 const NEWEST = { version: null, camera: null, pass: null };
 let stage: Stage;

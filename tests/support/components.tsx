@@ -3,7 +3,7 @@ import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { render, type RenderResult } from "@testing-library/react";
 import type { ReactElement } from "react";
-import type { RunView, SequenceView, ShotView, SiblingView } from "@/contract/views";
+import type { ShotView } from "@/contract/shot-view";
 import { EMPTY, rangeSet, setOf } from "@/core/frames/frame-set";
 import { phraseNames } from "@/core/tally/names";
 import { packTally } from "@/core/tally/packed";
@@ -13,6 +13,8 @@ import { HeldByFrame } from "@/ui/live/held-by-frame";
 import { type ShotWork, ShotWorkProvider } from "@/ui/shot/shot-context";
 import { system } from "@/ui/theme/system";
 import { PLAN } from "./plan";
+import type { RunView } from "@/contract/run-view";
+import type { SequenceView, SiblingView } from "@/contract/sequence-view";
 
 const NO_FILES = {
   frames: [],

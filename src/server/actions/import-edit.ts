@@ -1,6 +1,6 @@
 /** Reads an edit list and keeps, for each shot of the project that it names, which frames it uses. */
 import path from "node:path";
-import type { ImportedEdit } from "@/contract/views";
+import type { ImportedEdit } from "@/contract/shot-view";
 import { readEdl } from "@/core/edit/edl";
 import { matchEdit } from "@/core/edit/edit-use";
 import { readOtio } from "@/core/edit/otio";

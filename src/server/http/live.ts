@@ -2,7 +2,6 @@
  * One poller a server process feeds all open pages. It runs only while somebody listens. Progress of
  * rendering frames is no event: it is read beside and sent when it changes.
  */
-import type { LiveMessage, NodeView } from "@/contract/views";
 import { pool } from "../db/pool";
 import { advance, type EventCursor } from "../queue/event-cursor";
 import { closeEndedRuns } from "../queue/run-end";
@@ -13,6 +12,8 @@ import { nodeState, viewRendering } from "../views/nodes";
 import { sayFault } from "@/contract/faults";
 import { listRendering } from "../store/tasks";
 import { secondsSinceLastFrame } from "../store/attempts";
+import type { NodeView } from "@/contract/node-view";
+import type { LiveMessage } from "@/contract/live";
 
 const POLL_MS = 500;
 const EVENTS_A_POLL = 1_000;

@@ -1,10 +1,10 @@
 /** One wrapper for every route handler: checked body in, JSON or a told error out. No stack trace leaves the server. */
 import pino from "pino";
-import type { ApiError } from "@/contract/views";
 import type { Checked } from "@/contract/validate";
 import { TallyError } from "../errors";
 import { type FaultCode, FAULTS, sayFault } from "@/contract/faults";
 import { isDatabaseAway } from "../db/away";
+import type { ApiError } from "@/contract/api-error";
 
 const log = pino({ name: "plain-tally" });
 

@@ -1,7 +1,6 @@
 /** A frame before and after: the file kept aside beside the one that replaced it. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import type { FrameChangeView } from "@/contract/views";
 import { meanDifference, noiseOf } from "@/core/image/measure";
 import { isPass } from "@/core/plan/passes";
 import { pool } from "../db/pool";
@@ -12,6 +11,7 @@ import { requireSequence } from "../store/shots";
 import { originOf } from "../files/origin";
 import { sequencePlace } from "../files/layout";
 import { requireAside, asideFolderOf } from "../folder/aside";
+import type { FrameChangeView } from "@/contract/sequence-view";
 
 export async function changeOfFrame(sequenceId: number, frame: number): Promise<FrameChangeView> {
   const sequence = await requireSequence(sequenceId);

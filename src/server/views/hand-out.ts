@@ -1,6 +1,5 @@
 /** A hand-out as the page shows it: what each machine got, and what of it is back. */
 import path from "node:path";
-import type { HandOutView } from "@/contract/views";
 import { difference, type FrameSet, intersection, setOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import { pool } from "../db/pool";
@@ -10,6 +9,7 @@ import { runById, type RunRow } from "../store/runs";
 import { requireSequence } from "../store/shots";
 import { versionPlace } from "../files/layout";
 import { tasksOfRun } from "../store/tasks";
+import type { HandOutView } from "@/contract/run-view";
 
 export const PLAN_FILE = "hand-out.json";
 

@@ -1,7 +1,7 @@
 /** Logs of runs and frames, newest lines, in the order in which they were said. */
-import type { LogLine } from "@/contract/views";
 import { pool } from "../db/pool";
 import { type LogFilter, logOfFrame, logOfRun, type LogRow } from "../store/attempt-lines";
+import type { LogLine } from "@/contract/run-view";
 
 const LOG_LINES = 200;
 

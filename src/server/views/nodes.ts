@@ -1,5 +1,4 @@
 /** Nodes and what they have in work, as the pages show them. */
-import type { NodeView, NodesView, RenderingView } from "@/contract/views";
 import { AWAY_SECONDS } from "../queue/takers";
 import { type NodeOrders, type NodeRow, listNodes, settingsOfNodes } from "../store/nodes";
 import { pool } from "../db/pool";
@@ -8,6 +7,8 @@ import { likelyAttemptSeconds, type MadeFrame } from "@/core/estimate/expected";
 import { versionName } from "@/core/plan/plan";
 import { listRendering, type RenderingRow } from "../store/tasks";
 import { attemptsOfNodesToday, madeFrames } from "../store/attempts";
+import type { NodeView, NodesView } from "@/contract/node-view";
+import type { RenderingView } from "@/contract/live";
 
 /** @param orders what is decided of it
  * @param isAside from every run

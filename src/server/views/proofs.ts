@@ -1,5 +1,4 @@
 /** Proofs of a version with what they took, and what of them the saved plan could use. */
-import type { LightView, ProofsView, ProofView } from "@/contract/views";
 import { formatPhrase } from "@/core/frames/phrase";
 import type { Fingerprints } from "@/core/plan/fingerprint";
 import { pool } from "../db/pool";
@@ -16,6 +15,7 @@ import { freeBytesOf } from "../files/free-space";
 import { versionPlace } from "../files/layout";
 import { printsOf } from "../scenes/prints";
 import { runCounts } from "../store/tasks";
+import type { LightView, ProofsView, ProofView } from "@/contract/proof-view";
 
 const RUNS_SHOWN = 20;
 

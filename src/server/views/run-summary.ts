@@ -1,5 +1,4 @@
 /** What a run came to: made, kept, set aside, its time against the estimate, and where it lies. */
-import type { RunSummaryView } from "@/contract/views";
 import { setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { pool } from "../db/pool";
@@ -10,6 +9,7 @@ import { requireSequence } from "../store/shots";
 import { sequencePlace } from "../files/layout";
 import { runCounts, tasksSetAside } from "../store/tasks";
 import { attemptsByNode, runSpan } from "../store/attempts";
+import type { RunSummaryView } from "@/contract/run-view";
 
 export async function summarizeRun(runId: number): Promise<RunSummaryView> {
   const run = await runById(pool(), runId);

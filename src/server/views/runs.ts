@@ -1,6 +1,5 @@
 /** Runs as the pages show them: counts, pace and likely finish. */
 import { versionName } from "@/core/plan/plan";
-import type { RunPaceView, RunView } from "@/contract/views";
 import { estimateFinish, framesAMinute } from "@/core/estimate/finish";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
@@ -10,6 +9,7 @@ import { RUNS_SHOWN } from "./shot";
 import { goesOn } from "@/core/run/run-life";
 import { lightCounts, type RunCounts, runCounts } from "../store/tasks";
 import { endedFrames } from "../store/attempts";
+import type { RunPaceView, RunView } from "@/contract/run-view";
 
 const PACE_FRAMES = 12;
 

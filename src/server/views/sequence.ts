@@ -2,7 +2,6 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { packSet, packTally, mapValues } from "@/core/tally/packed";
-import type { FileColumns, FindingView, HeldColumns, SequenceView } from "@/contract/views";
 import { setOf } from "@/core/frames/frame-set";
 import { pool } from "../db/pool";
 import type { CheckpointRow } from "../store/checkpoints";
@@ -15,6 +14,7 @@ import { asideFiles, asideFolderOf } from "../folder/aside";
 import { loadSequence, loadVersion } from "./tally";
 import { viewRun } from "./runs";
 import { contentOf, RUNS_SHOWN } from "./shot";
+import type { FileColumns, FindingView, HeldColumns, SequenceView } from "@/contract/sequence-view";
 
 const viewFinding = (f: FindingRow): FindingView => ({
   id: f.id,

@@ -2,7 +2,7 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { versionName, type VersionKey } from "@/core/plan/plan";
-import type { RevisionView, SceneView, SequenceChoice, ShotView } from "@/contract/views";
+import type { RevisionView, SceneView, SequenceChoice, ShotView } from "@/contract/shot-view";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { projectFolder } from "../files/paths";

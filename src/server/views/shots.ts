@@ -1,6 +1,6 @@
 /** The ledger: every shot of a project as one line. */
 import { packTally } from "@/core/tally/packed";
-import type { ShotLine, ShotsView, ProjectsView } from "@/contract/views";
+import type { ShotLine, ShotsView, ProjectsView } from "@/contract/shot-view";
 import { type FrameSet, memberAt } from "@/core/frames/frame-set";
 import { pool } from "../db/pool";
 import type { FileRow } from "../store/frame-files";

@@ -1,5 +1,4 @@
 /** Lanes beneath the strokes: measures as thin lines, who made each frame as letters, markers as names. */
-import type { FileColumns } from "@/contract/views";
 import { firstOf, type FrameSet, lastOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import type { FilesByFrame } from "../live/files-by-frame";
@@ -7,6 +6,7 @@ import { count, duration } from "../words";
 import type { BandData } from "./band-data";
 import { type BandLayout, LANE, strokeX } from "./layout";
 import type { Mark } from "./marks";
+import type { FileColumns } from "@/contract/sequence-view";
 
 export const LANE_NAMES = [
   "seconds",

@@ -1,7 +1,7 @@
 import { fireEvent, screen } from "@testing-library/react";
-import type { FindingView } from "@/contract/views";
 import { renderPart, shotWork } from "../../../tests/support/components";
 import { CheckBench } from "./check-bench";
+import type { FindingView } from "@/contract/sequence-view";
 
 const finding = (id: number, change: Partial<FindingView> = {}): FindingView => ({
   id,

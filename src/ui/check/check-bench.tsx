@@ -3,7 +3,6 @@
 import { Box, Button, Flex, Progress, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import type { FindingView } from "@/contract/views";
 import { messageOf, post, remove } from "../live/api";
 import { Bench, Caption, Line } from "../page/bench";
 import { useNow } from "../page/header";
@@ -11,6 +10,7 @@ import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
 import { clock, count, frames } from "../words";
 import { findingText, sourceText, STATE_WORD } from "./words";
+import type { FindingView } from "@/contract/sequence-view";
 
 /** More lines than a person reads at once; the band and the phrase show the rest. */
 const FINDINGS_SHOWN = 200;

@@ -1,5 +1,5 @@
 /** Texts of the Check bench: findings are data, their wording is here. */
-import type { FindingView } from "@/contract/views";
+import type { FindingView } from "@/contract/sequence-view";
 
 const SOURCE_WORD: Readonly<Record<FindingView["source"], string>> = {
   check: "found by a check",

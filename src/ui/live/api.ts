@@ -1,6 +1,6 @@
 /** Calls to the server: JSON in, typed data out; an error that was told arrives as ApiFailure. */
-import type { ApiError } from "@/contract/views";
 import type { CameraMove } from "@/core/plan/camera-move";
+import type { ApiError } from "@/contract/api-error";
 
 export class ApiFailure extends Error implements ApiError {
   readonly code: string;

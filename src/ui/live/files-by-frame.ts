@@ -1,8 +1,8 @@
 /** The files of a sequence as they travel (by column), asked frame by frame. */
-import type { FileColumns } from "@/contract/views";
 import { FrameIndex } from "@/core/frames/frame-index";
 import { type FrameSet, setOf } from "@/core/frames/frame-set";
 import { unpackSet } from "@/core/tally/packed";
+import type { FileColumns } from "@/contract/sequence-view";
 
 export interface FileOfFrame {
   readonly seconds: number | null;

@@ -1,7 +1,7 @@
 /** Saved samples of a sequence's frames as they travel (by column), asked frame by frame. */
-import type { HeldColumns } from "@/contract/views";
 import { FrameIndex } from "@/core/frames/frame-index";
 import { unpackSet } from "@/core/tally/packed";
+import type { HeldColumns } from "@/contract/sequence-view";
 
 export interface HeldFrame {
   readonly samples: number;

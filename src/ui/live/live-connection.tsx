@@ -6,10 +6,11 @@
  */
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import type { LiveMessage, SequenceView } from "@/contract/views";
 import { setLive } from "./live-store";
 import { queryKeys } from "./query-keys";
 import { Refresher } from "./refresher";
+import type { SequenceView } from "@/contract/sequence-view";
+import type { LiveMessage } from "@/contract/live";
 
 const NAME = "plain-tally-live";
 const SERVER_AWAY =

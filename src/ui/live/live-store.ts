@@ -3,7 +3,8 @@
  * directly, components subscribe to the part they show.
  */
 import { useSyncExternalStore } from "react";
-import type { NodeView, RenderingView } from "@/contract/views";
+import type { NodeView } from "@/contract/node-view";
+import type { RenderingView } from "@/contract/live";
 
 export interface LiveState {
   readonly rendering: readonly RenderingView[];

@@ -1,27 +1,22 @@
 /** What pages read from the server. Events say when an answer is out of date (live-connection). */
 import { keepPreviousData, useQuery, type UseQueryResult } from "@tanstack/react-query";
 import type {
-  HandOutView,
-  FrameChangeView,
-  LogLine,
   MotionView,
-  NodesView,
   PresetView,
-  ProofsView,
   RevisionView,
-  RunPaceView,
-  RunSummaryView,
-  RunView,
   SceneView,
-  SequenceView,
   ShotsView,
   ShotView,
   ProjectsView,
-} from "@/contract/views";
+} from "@/contract/shot-view";
 import type { Plan } from "@/core/plan/plan";
 import { get, type ShotName, shotApi } from "./api";
 import { goesOn } from "@/core/run/run-life";
 import { queryKeys, type WantedSequence } from "./query-keys";
+import type { HandOutView, LogLine, RunPaceView, RunSummaryView, RunView } from "@/contract/run-view";
+import type { ProofsView } from "@/contract/proof-view";
+import type { FrameChangeView, SequenceView } from "@/contract/sequence-view";
+import type { NodesView } from "@/contract/node-view";
 
 /** How often the scene file is looked at while a plan is open. */
 const SCENE_LOOK_MS = 5_000;

@@ -3,7 +3,6 @@
 import { Box, Button, Flex, Heading, Input, Table, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import NextLink from "next/link";
-import type { AsideView, NodeDetail, RenderingView } from "@/contract/views";
 import type { NodeSettings } from "@/contract/node-settings";
 import type { Pause } from "@/contract/run-manner";
 import { messageOf, post, shotPage } from "../live/api";
@@ -16,6 +15,8 @@ import { Tip } from "../theme/tip";
 import { clock, count, workTime } from "../words";
 import { asideText, MEMORY_TEXT, NICE_TEXT, NODE_STATE_WORD } from "./words";
 import { queryKeys } from "../live/query-keys";
+import type { AsideView, NodeDetail } from "@/contract/node-view";
+import type { RenderingView } from "@/contract/live";
 
 const USUAL_HOURS = { from: "19:00", to: "08:00" } as const;
 const MOST_CORES = 16;

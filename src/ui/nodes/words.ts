@@ -1,7 +1,7 @@
 /** Texts of the Nodes page. */
-import type { AsideView, NodeView } from "@/contract/views";
 import { setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
+import type { AsideView, NodeView } from "@/contract/node-view";
 
 export const NODE_STATE_WORD: Readonly<Record<NodeView["state"], string>> = {
   "at-work": "at work",

@@ -20,7 +20,7 @@ import { isSameRate, parseRate, type Rate, rateText, TRADE_RATES } from "@/core/
 import { isExternal } from "@/core/plan/renderer";
 import { numbersOfStretch, retimeFrames, timeLineNumbers } from "@/core/plan/scene-time";
 import { markerSets } from "@/core/tally/names";
-import type { ImportedEdit } from "@/contract/views";
+import type { ImportedEdit } from "@/contract/shot-view";
 import { messageOf, post, nameOfShot } from "../live/api";
 import { useMotion } from "../live/queries";
 import { Refusal } from "../page/states";

@@ -1,5 +1,5 @@
 /** The groups of the plan: their fields, and what each says in a few words. */
-import type { ShotView } from "@/contract/views";
+import type { ShotView } from "@/contract/shot-view";
 import { parsePhrase } from "@/core/frames/phrase";
 import { FILE_KIND_TEXT } from "../shot/plan-words";
 import { scaledSize } from "@/core/plan/picture";

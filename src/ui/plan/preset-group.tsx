@@ -3,7 +3,7 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import type { PresetView } from "@/contract/views";
+import type { PresetView } from "@/contract/shot-view";
 import { PRESET_FORMAT, type PresetFile } from "@/contract/plan";
 import {
   applyPreset,

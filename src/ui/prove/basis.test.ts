@@ -1,9 +1,9 @@
 /** What estimates rest on: which frames are counted, which timed frames tell something of them, and the gathered light. */
-import type { ProofsView, ProofView } from "@/contract/views";
 import { EMPTY, rangeSet, setOf } from "@/core/frames/frame-set";
 import { type Plan, PLAN_DEFAULTS } from "@/core/plan/plan";
 import { basisOf, grainOf, lightOf, storageOf } from "./basis";
 import { lightText } from "./words";
+import type { ProofsView, ProofView } from "@/contract/proof-view";
 
 const RATE = { numerator: 24, denominator: 1 };
 const SAVED: Plan = {

@@ -1,5 +1,4 @@
 /** What an estimate of the plan rests on: frames still to be made, and what proofs and runs say of them. */
-import type { ProofsView, ProofView } from "@/contract/views";
 import { cacheSeconds, type CostSample } from "@/core/estimate/cost-model";
 import { difference, type FrameSet } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
@@ -8,6 +7,7 @@ import { passesMadeStale } from "@/core/plan/fingerprint";
 import { lightFrames } from "@/core/run/gathered-light";
 import { scaledSize } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
+import type { ProofsView, ProofView } from "@/contract/proof-view";
 
 export interface Basis {
   readonly frames: FrameSet;

@@ -2,7 +2,6 @@
 /** How long, how big, when; what it rests on; and what would be there in time. */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMemo, useState } from "react";
-import type { ProofsView } from "@/contract/views";
 import { type WayBack, waysBack } from "@/core/estimate/estimate";
 import { firstOf, lastOf, rangeSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
@@ -16,6 +15,7 @@ import { CostChart } from "./cost-chart";
 import { storageOf } from "./basis";
 import type { PlanEstimate } from "./use-estimate";
 import { basisText, lightText, percentText, wayText } from "./words";
+import type { ProofsView } from "@/contract/proof-view";
 
 export function EstimatePane({
   view,

@@ -2,13 +2,13 @@
 /** The pictures of the proofs, newest first, each with what it cost. */
 import { Box, Button, Flex, Grid, Image, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import type { ProofFrame, ProofsView, ProofView } from "@/contract/views";
 import { isBusy } from "@/core/estimate/cost-model";
 import { messageOf, post, proofUrl } from "../live/api";
 import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
 import { count, duration, size } from "../words";
 import { percentText } from "./words";
+import type { ProofFrame, ProofsView, ProofView } from "@/contract/proof-view";
 
 export function ProofPictures({ view }: { readonly view: ProofsView }) {
   const proofs = view.proofs;

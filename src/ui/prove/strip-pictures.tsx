@@ -2,12 +2,12 @@
 /** A test strip: one frame at several numbers of samples, raw and denoised, the same crop side by side. */
 import { Box, Button, Flex, Grid, Image, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import type { ProofsView } from "@/contract/views";
 import { PASSES } from "@/core/plan/passes";
 import { proofUrl } from "../live/api";
 import { useShotWork } from "../shot/shot-context";
 import { count, duration, size } from "../words";
 import { percentText } from "./words";
+import type { ProofsView } from "@/contract/proof-view";
 
 /** How much larger than whole a crop is. */
 const ENLARGED = 3;

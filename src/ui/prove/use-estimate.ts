@@ -1,7 +1,6 @@
 "use client";
 /** The estimate of what the plan still asks for, from proofs and history, as the draft stands. */
 import { useMemo } from "react";
-import type { ProofsView } from "@/contract/views";
 import { type CostModel, costModel } from "@/core/estimate/cost-model";
 import { type Estimate, type EstimateRequest, estimateRun } from "@/core/estimate/estimate";
 import { scaledSize } from "@/core/plan/picture";
@@ -11,6 +10,7 @@ import { useScene } from "../live/queries";
 import { useShotWork } from "../shot/shot-context";
 import { basisOf, grainOf, type LightBasis, lightOf } from "./basis";
 import { nameOfShot } from "../live/api";
+import type { ProofsView } from "@/contract/proof-view";
 
 export interface PlanEstimate {
   readonly model: CostModel;

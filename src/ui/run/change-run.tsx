@@ -3,7 +3,6 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import type { RunView } from "@/contract/views";
 import type { ChangeRunBody } from "@/contract/bodies";
 import { POLICIES, type Policy } from "@/core/run/what-to-render";
 import { messageOf, post } from "../live/api";
@@ -14,6 +13,7 @@ import { Select } from "../fields/fields";
 import { count } from "../words";
 import { MannerFields } from "./manner";
 import { POLICY_TEXT } from "./words";
+import type { RunView } from "@/contract/run-view";
 
 const SETTINGS = [
   "phrase",

@@ -3,7 +3,7 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import type { ShotView } from "@/contract/views";
+import type { ShotView } from "@/contract/shot-view";
 import type { StartRunBody } from "@/contract/bodies";
 import type { FrameSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";

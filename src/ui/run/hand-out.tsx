@@ -3,7 +3,6 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import type { HandOutView } from "@/contract/views";
 import type { StartRunBody } from "@/contract/bodies";
 import { EMPTY, type FrameSet, intersection } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
@@ -15,6 +14,7 @@ import { useShotWork } from "../shot/shot-context";
 import { Tip } from "../theme/tip";
 import { count, frames } from "../words";
 import { queryKeys } from "../live/query-keys";
+import type { HandOutView } from "@/contract/run-view";
 
 export type Shares = NonNullable<StartRunBody["shares"]>;
 

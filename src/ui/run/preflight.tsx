@@ -3,7 +3,6 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient, type UseQueryResult } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import type { PreflightView } from "@/contract/views";
 import type { StartRunBody } from "@/contract/bodies";
 import { putBackEdits, type ResumeBar } from "@/core/run/checkpoint";
 import { type PreflightPoint, type Verdict, verdictOf } from "@/core/run/preflight";
@@ -15,6 +14,7 @@ import { hazardText, noteMend, noteText } from "../shot/plan-words";
 import { useShotWork } from "../shot/shot-context";
 import { finePoints, pointText } from "./words";
 import { queryKeys } from "../live/query-keys";
+import type { PreflightView } from "@/contract/run-view";
 
 /** Nodes hash files for it: not at every keystroke. */
 const SETTLE_MS = 500;

@@ -23,7 +23,7 @@ import { PreflightList, usePreflight } from "./preflight";
 import { type Scope, useDecision } from "./use-decision";
 import { POLICY_TEXT } from "./words";
 import { goesOn } from "@/core/run/run-life";
-import type { RunView } from "@/contract/views";
+import type { RunView } from "@/contract/run-view";
 
 export type RunScope = "all" | "selection" | "phrase";
 

@@ -1,9 +1,9 @@
 "use client";
 /** Tells, outside the page, that a run has ended which this page saw going on. The browser asks once whether it may. */
 import { useEffect, useRef, useState } from "react";
-import type { RunView } from "@/contract/views";
 import { runEndText } from "./words";
 import { goesOn } from "@/core/run/run-life";
+import type { RunView } from "@/contract/run-view";
 
 const canTell = (): boolean => typeof Notification !== "undefined" && Notification.permission === "granted";
 

@@ -4,10 +4,10 @@ import type { Priority } from "@/contract/run-manner";
 import type { RunOrder } from "@/core/run/run-order";
 import type { PreflightPoint } from "@/core/run/preflight";
 import type { FrameReason, Policy } from "@/core/run/what-to-render";
-import type { RunView } from "@/contract/views";
 import type { Plan } from "@/core/plan/plan";
 import { FIELD_WORD, valueText } from "../shot/plan-words";
 import { count, duration, frames, shorten, size } from "../words";
+import type { RunView } from "@/contract/run-view";
 
 export const POLICY_TEXT: Readonly<Record<Policy, string>> = {
   fill: "Only what is missing or failed",

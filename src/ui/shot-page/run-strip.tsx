@@ -4,7 +4,6 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { BellRing } from "lucide-react";
 import { useEffect } from "react";
-import type { RenderingView, RunView } from "@/contract/views";
 import type { Policy } from "@/core/run/what-to-render";
 import { savesSamples } from "@/core/plan/renderer";
 import { messageOf, post } from "../live/api";
@@ -18,6 +17,8 @@ import { HeldLine } from "./held-line";
 import { useShotWork } from "../shot/shot-context";
 import { clock, count, finishText, frames, listed, paceText, workTime } from "../words";
 import { goesOn } from "@/core/run/run-life";
+import type { RunView } from "@/contract/run-view";
+import type { RenderingView } from "@/contract/live";
 
 export const POLICY_WORD: Readonly<Record<Policy, string>> = {
   fill: "fills the gaps",

@@ -3,7 +3,7 @@
 import { Box, Flex, Tabs } from "@chakra-ui/react";
 import { usePathname, useRouter, useSearchParams } from "next/navigation";
 import { useMemo, useRef, useState } from "react";
-import type { SequenceView, ShotView } from "@/contract/views";
+import type { ShotView } from "@/contract/shot-view";
 import { firstOf, union } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { markerSets, phraseNames } from "@/core/tally/names";
@@ -37,6 +37,7 @@ import { Siblings } from "./siblings";
 import { ShotFolder, ShotTitle } from "./title";
 import { useKeys } from "../shot/use-keys";
 import { useSelection } from "../shot/use-selection";
+import type { SequenceView } from "@/contract/sequence-view";
 
 const BENCH_TITLE: Readonly<Record<BenchName, string>> = {
   plan: "Plan",

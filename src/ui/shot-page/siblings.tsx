@@ -2,7 +2,6 @@
 /** The other sequences of the version, one line each, so that "depth 3 missing" is seen; a click gives one the focus. */
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMemo, useState } from "react";
-import type { SiblingView } from "@/contract/views";
 import { tallySentence } from "@/core/tally/sentence";
 import { unpackTally } from "@/core/tally/packed";
 import { countsOf } from "@/core/tally/tally";
@@ -10,6 +9,7 @@ import { versionName } from "@/core/plan/plan";
 import { BandLine } from "../band/band-line";
 import { useShortPage } from "../page/use-short-page";
 import { useShotWork } from "../shot/shot-context";
+import type { SiblingView } from "@/contract/sequence-view";
 
 /** More lines than this scroll. */
 const LINES_SHOWN = 3;

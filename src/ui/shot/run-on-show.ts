@@ -1,6 +1,6 @@
 /** Which run of several a page is about. */
-import type { RunView } from "@/contract/views";
 import { goesOn } from "@/core/run/run-life";
+import type { RunView } from "@/contract/run-view";
 
 /** The run on show: one that goes on, else the newest if it was stopped with frames left. */
 export const runOnShow = (runs: readonly RunView[]): RunView | null =>

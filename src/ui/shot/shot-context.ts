@@ -1,6 +1,6 @@
 /** What every part of the shot page shares: the shot, its tally, what is selected, what is looked at. */
 import { createContext, useContext } from "react";
-import type { SequenceView, ShotView } from "@/contract/views";
+import type { ShotView } from "@/contract/shot-view";
 import type { FrameSet } from "@/core/frames/frame-set";
 import type { NameResolver } from "@/core/frames/phrase";
 import type { Tally, TallyCounts } from "@/core/tally/tally";
@@ -8,6 +8,7 @@ import type { FilesByFrame } from "../live/files-by-frame";
 import type { HeldByFrame } from "../live/held-by-frame";
 import type { PlanDraft } from "./use-plan-draft";
 import type { Selection } from "./use-selection";
+import type { SequenceView } from "@/contract/sequence-view";
 
 export const BENCHES = ["plan", "prove", "run", "check", "patch"] as const;
 export type BenchName = (typeof BENCHES)[number];

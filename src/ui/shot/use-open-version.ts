@@ -1,6 +1,6 @@
 "use client";
 import { useMutation } from "@tanstack/react-query";
-import type { OpenedVersion } from "@/contract/views";
+import type { OpenedVersion } from "@/contract/shot-view";
 import { type Plan, type Purpose, versionName } from "@/core/plan/plan";
 import { post, shotApi, nameOfShot } from "../live/api";
 import { useShotWork } from "./shot-context";

@@ -6,7 +6,7 @@
  */
 import { useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import type { ShotView } from "@/contract/views";
+import type { ShotView } from "@/contract/shot-view";
 import { changedFields, type Plan, type ReadPlan, readPlan } from "@/core/plan/plan";
 import { ApiFailure, post, shotApi, nameOfShot } from "../live/api";
 import { queryKeys } from "../live/query-keys";

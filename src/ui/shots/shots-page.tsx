@@ -3,7 +3,7 @@
 import { Box, Button, Flex, Grid, Heading, Image, Text } from "@chakra-ui/react";
 import NextLink from "next/link";
 import { useMemo } from "react";
-import type { ShotLine } from "@/contract/views";
+import type { ShotLine } from "@/contract/shot-view";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { versionName } from "@/core/plan/plan";
 import { type NextStep, nextStep } from "@/core/tally/next-step";

@@ -3,7 +3,6 @@
 import { Box, Button, Dialog, Flex, HStack, Portal, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
-import type { FileMeasures, FrameChangeView } from "@/contract/views";
 import { FrameIndex } from "@/core/frames/frame-index";
 import { has, rangeSet, union } from "@/core/frames/frame-set";
 import { unpackSet } from "@/core/tally/packed";
@@ -23,6 +22,7 @@ import { Tip } from "../theme/tip";
 import { count, duration, size } from "../words";
 import { PictureStore } from "./picture-store";
 import { type PlayRange, usePlayer } from "./use-player";
+import type { FileMeasures, FrameChangeView } from "@/contract/sequence-view";
 
 const WIDE_STEP = 10;
 /** Pictures fetched ahead of the play head. */

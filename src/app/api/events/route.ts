@@ -1,5 +1,5 @@
 import { live } from "@/server/http/live";
-import type { LiveMessage } from "@/contract/views";
+import type { LiveMessage } from "@/contract/live";
 
 export const dynamic = "force-dynamic";
 

@@ -1,0 +1,86 @@
+/** One sequence as its page shows it, packed by column, and what some of its frames have become since. */
+import type { Pass } from "@/core/plan/passes";
+import type { PackedSet, PackedTally } from "@/core/tally/packed";
+import type { RunView } from "./run-view";
+
+/** A sequence of the same version, in one line. */
+export interface SiblingView {
+  readonly id: number;
+  readonly camera: string;
+  readonly pass: Pass;
+  readonly tally: PackedTally;
+  /** Frames whose file each node made. */
+  readonly nodes: Readonly<Record<string, PackedSet>>;
+}
+
+export interface FindingView {
+  readonly id: number;
+  readonly frame: number;
+  readonly source: "check" | "node" | "person";
+  readonly code: string;
+  readonly text: string;
+  readonly state: "open" | "dismissed" | "fixed";
+  readonly createdAt: number;
+  readonly closedAt: number | null;
+}
+
+/** Measures by column; position i of each belongs to the i-th frame of `frames`. */
+export interface FileColumns {
+  readonly frames: PackedSet;
+  readonly seconds: readonly (number | null)[];
+  readonly luminance: readonly (number | null)[];
+  /** Index into `nodes`, -1 for unknown. */
+  readonly node: readonly number[];
+  readonly nodes: readonly string[];
+  /** First 16 digits of the content's hash: the picture's address carries it. Empty until looked at. */
+  readonly content: readonly string[];
+  readonly samples: readonly (number | null)[];
+  readonly bytes: number;
+}
+
+/** Saved samples of frames, by column. */
+export interface HeldColumns {
+  readonly frames: PackedSet;
+  /** Samples that every pixel has. */
+  readonly samples: readonly number[];
+  /** Share of what was asked, 0 to 1. */
+  readonly share: readonly number[];
+  /** Render seconds that went into them. */
+  readonly seconds: readonly number[];
+  readonly bytes: number;
+}
+
+/** One file of a frame, measured. */
+export interface FileMeasures {
+  readonly samples: number | null;
+  /** Grain, share of white. */
+  readonly noise: number;
+  readonly bytes: number;
+}
+
+/** A frame's file and the one it replaced. */
+export interface FrameChangeView {
+  /** Name of the file from before. */
+  readonly file: string;
+  readonly before: FileMeasures;
+  readonly now: FileMeasures;
+  /** Mean absolute difference of luminance, 0 to 1; null when the sizes differ. */
+  readonly difference: number | null;
+}
+
+export interface SequenceView {
+  readonly id: number;
+  readonly tally: PackedTally;
+  readonly files: FileColumns;
+  readonly findings: readonly FindingView[];
+  readonly closedFindings: readonly FindingView[];
+  readonly runs: readonly RunView[];
+  /** The beauty sequence of its camera: leases and progress are told under its id. */
+  readonly leadId: number;
+  /** All sequences that the plan asks for, this one too, in the plan's order. */
+  readonly siblings: readonly SiblingView[];
+  readonly check: { readonly done: number; readonly total: number } | null;
+  /** Files kept aside, and their bytes. */
+  readonly aside: { readonly count: number; readonly bytes: number; readonly frames: PackedSet };
+  readonly held: HeldColumns;
+}

@@ -1,0 +1,123 @@
+/** Projects, their shots and their plans as the pages show them. Types alone: pages may import them. */
+import type { EditUse } from "@/core/edit/edit-use";
+import type { Pass } from "@/core/plan/passes";
+import type { VersionStatus } from "@/core/plan/version-status";
+import type { PresetSettings } from "@/core/plan/preset";
+import type { Plan, Purpose, VersionKey } from "@/core/plan/plan";
+import type { PackedTally } from "@/core/tally/packed";
+import type { Rate } from "@/core/timing/rate";
+import type { RunView } from "./run-view";
+
+export interface Poster {
+  readonly sequenceId: number;
+  readonly frame: number;
+  readonly content: string;
+}
+
+export interface ShotLine {
+  readonly code: string;
+  readonly title: string;
+  readonly first: number;
+  readonly last: number;
+  readonly version: number;
+  readonly purpose: Purpose;
+  readonly camera: string;
+  readonly pass: Pass;
+  readonly sequenceId: number;
+  readonly tally: PackedTally;
+  readonly run: RunView | null;
+  readonly poster: Poster | null;
+}
+
+export interface ProjectsView {
+  readonly projects: readonly { readonly slug: string; readonly title: string; readonly shots: number }[];
+}
+
+export interface ShotsView {
+  readonly project: { readonly title: string; readonly slug: string; readonly rate: Rate };
+  readonly shots: readonly ShotLine[];
+}
+
+export interface SequenceChoice {
+  readonly id: number;
+  readonly version: number;
+  readonly purpose: Purpose;
+  readonly camera: string;
+  readonly pass: Pass;
+}
+
+/** A version of a shot, with what was decided on it. */
+export interface VersionView {
+  readonly id: number;
+  readonly name: string;
+  readonly purpose: Purpose;
+  readonly status: VersionStatus;
+}
+
+export interface ShotView {
+  readonly code: string;
+  readonly title: string;
+  readonly first: number;
+  readonly last: number;
+  readonly markers: readonly { readonly name: string; readonly first: number; readonly end: number }[];
+  readonly project: { readonly title: string; readonly slug: string; readonly rate: Rate };
+  readonly choices: readonly SequenceChoice[];
+  /** In the order of the choices. */
+  readonly versions: readonly VersionView[];
+  readonly sequence: SequenceChoice;
+  readonly versionId: number;
+  readonly revision: number;
+  readonly revisionId: number;
+  readonly plan: Plan;
+  /** Of a rough version: the plan it was made from, and its version. */
+  readonly madeFrom: { readonly version: string; readonly versionId: number; readonly plan: Plan } | null;
+  /** What the newest edit uses of the shot. */
+  readonly edit: EditUse | null;
+  /** Absolute path of the sequence's folder, for copying. */
+  readonly folder: string;
+  /** Scene files of the project. */
+  readonly scenes: readonly string[];
+  /** Renderers that a plan may name. */
+  readonly renderers: readonly string[];
+  readonly hasFiles: boolean;
+}
+
+/** A scene file as it is now. */
+export interface SceneView {
+  readonly cameras: readonly string[];
+  /** Frames from one gathered light to the next; null where the scene asks for none. */
+  readonly lightEvery: number | null;
+  /** Changes when the scene or anything it uses does. */
+  readonly version: string;
+}
+
+export interface MotionView {
+  /** Scene frame after which nothing changes; null where something does to the end. */
+  readonly movesUntil: number | null;
+  /** Scene frame from which only sky is in sight; null where there is no such. */
+  readonly emptyFrom: number | null;
+}
+
+export interface PresetView {
+  readonly id: number;
+  readonly name: string;
+  readonly settings: PresetSettings;
+}
+
+export interface RevisionView {
+  readonly number: number;
+  readonly plan: Plan;
+}
+
+export interface ImportedEdit {
+  readonly title: string;
+  /** Clips that bear a shot's name, and how many shots those are. */
+  readonly matched: number;
+  readonly shots: number;
+  /** Some of the names that mean no shot. */
+  readonly unmatched: readonly string[];
+}
+
+export interface OpenedVersion {
+  readonly version: VersionKey;
+}
