@@ -45,7 +45,7 @@ function measure(): { readonly redraws: number[]; readonly fills: number[] } {
   const data = makeBandData(tally);
   const files = new FilesByFrame({
     frames: [1, 80_000, 1],
-    bytes: 0,
+    bytes: [],
     nodes: ["mole-1", "quay-1", "quay-2"],
     seconds: Array.from({ length: 80_000 }, (_, i) => 30 + 10 * Math.sin(i / 900)),
     luminance: Array.from({ length: 80_000 }, (_, i) => 0.3 + 0.1 * Math.cos(i / 500)),

@@ -1,5 +1,6 @@
 /** What is told to open pages while things change. */
 import type { NodeView } from "./node-view";
+import type { VersionChange } from "./sequence-view";
 
 export interface RenderingView {
   readonly runId: number;
@@ -21,8 +22,9 @@ export interface RenderingView {
   readonly expectedSeconds: number | null;
 }
 
-/** Server-sent messages. `changed` names the sequences whose view is out of date; `null` is every one. */
+/** Server-sent messages. `changed` names the sequences whose view is out of date; `null` is every one. `frames` brings what has changed with it. */
 export type LiveMessage =
+  | { readonly type: "frames"; readonly change: VersionChange }
   | { readonly type: "changed"; readonly sequences: readonly number[] | null }
   | {
       readonly type: "live";

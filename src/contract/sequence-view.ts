@@ -9,8 +9,7 @@ export interface SiblingView {
   readonly camera: string;
   readonly pass: Pass;
   readonly tally: PackedTally;
-  /** Frames whose file each node made. */
-  readonly nodes: Readonly<Record<string, PackedSet>>;
+  readonly nodes: SequenceFrames["nodes"];
 }
 
 export interface FindingView {
@@ -35,7 +34,7 @@ export interface FileColumns {
   /** First 16 digits of the content's hash: the picture's address carries it. Empty until looked at. */
   readonly content: readonly string[];
   readonly samples: readonly (number | null)[];
-  readonly bytes: number;
+  readonly bytes: readonly number[];
 }
 
 /** Saved samples of frames, by column. */
@@ -47,7 +46,6 @@ export interface HeldColumns {
   readonly share: readonly number[];
   /** Render seconds that went into them. */
   readonly seconds: readonly number[];
-  readonly bytes: number;
 }
 
 /** One file of a frame, measured. */
@@ -68,19 +66,41 @@ export interface FrameChangeView {
   readonly difference: number | null;
 }
 
-export interface SequenceView {
+/** All that is told of the frames of a sequence: of every one, or of those that have changed. */
+export interface SequenceFrames {
   readonly id: number;
   readonly tally: PackedTally;
   readonly files: FileColumns;
+  /** Frames whose file each node made. */
+  readonly nodes: Readonly<Record<string, PackedSet>>;
+  readonly held: HeldColumns;
+  /** Open ones, by frame. */
   readonly findings: readonly FindingView[];
+  /** Newest first. */
   readonly closedFindings: readonly FindingView[];
+  readonly check: { readonly done: number; readonly total: number } | null;
+}
+
+export interface SequenceView extends SequenceFrames {
   readonly runs: readonly RunView[];
   /** The beauty sequence of its camera: leases and progress are told under its id. */
   readonly leadId: number;
   /** All sequences that the plan asks for, this one too, in the plan's order. */
   readonly siblings: readonly SiblingView[];
-  readonly check: { readonly done: number; readonly total: number } | null;
-  /** Files kept aside, and their bytes. */
-  readonly aside: { readonly count: number; readonly bytes: number; readonly frames: PackedSet };
-  readonly held: HeldColumns;
+}
+
+/** What frames of a version have become: takes the place of all that was known of them, and of nothing else. */
+export interface VersionChange {
+  readonly frames: PackedSet;
+  /** Every sequence that its plan asks for. */
+  readonly sequences: readonly SequenceFrames[];
+  /** Runs that the change belongs to, as they are now. */
+  readonly runs: readonly RunView[];
+}
+
+/** Replaced files of a sequence that are kept, and their bytes. */
+export interface AsideFilesView {
+  readonly count: number;
+  readonly bytes: number;
+  readonly frames: PackedSet;
 }

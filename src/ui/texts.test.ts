@@ -1,5 +1,4 @@
 /** The wording of findings and hazards: facts in, a sentence that a tired person understands out. */
-import { setOf } from "@/core/frames/frame-set";
 import { findingText, sourceText } from "./check/words";
 import { USUAL_MANNER } from "@/contract/run-manner";
 import { FilesByFrame } from "./live/files-by-frame";
@@ -57,7 +56,7 @@ const columns: FileColumns = {
   nodes: ["mole-1", "quay-1"],
   content: ["a", "b", "", "d"],
   samples: [16, 64, null, 64],
-  bytes: 4000,
+  bytes: [1000, 500, 500, 2000],
 };
 
 describe("files by frame", () => {
@@ -68,8 +67,7 @@ describe("files by frame", () => {
     expect(files.at(7)).toMatchObject({ seconds: 12 });
     expect(files.at(4)).toBeNull();
   });
-  test("frames by the node that made them", () =>
-    expect(files.byNode()).toEqual({ "mole-1": setOf([1]), "quay-1": setOf([2, 7]) }));
+  test("the bytes of all", () => expect(files.bytes).toBe(4000));
   test("lanes say their figures with units, and who is which letter", () => {
     const source = { files, markers: {}, used: null };
     expect([

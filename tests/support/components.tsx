@@ -24,9 +24,9 @@ const NO_FILES = {
   nodes: [],
   content: [],
   samples: [],
-  bytes: 0,
+  bytes: [],
 };
-const NO_HELD = { frames: [], samples: [], share: [], seconds: [], bytes: 0 };
+const NO_HELD = { frames: [], samples: [], share: [], seconds: [] };
 
 export const RUN: RunView = {
   id: 3,
@@ -80,7 +80,7 @@ export function shotWork(
     runs: [],
     siblings: [sibling(1, "beauty", good.length)],
     check: null,
-    aside: { count: 0, bytes: 0, frames: [] },
+    nodes: {},
     held: NO_HELD,
     ...change,
   };

@@ -40,6 +40,14 @@ export class FrameIndex {
     return this.#starts[i]! + (frame - run.first) / run.step;
   }
 
+  /** How many members lie before a frame, in the set or not. */
+  countBelow(frame: number): number {
+    const i = lastAtOrBelow(this.set.runs.length, (k) => this.set.runs[k]!.first, frame - 1);
+    const run = this.set.runs[i];
+    if (run === undefined) return 0;
+    return this.#starts[i]! + Math.floor((Math.min(run.last, frame - 1) - run.first) / run.step) + 1;
+  }
+
   /** Position of the member nearest a frame; null for an empty set. */
   nearestPosition(frame: number): number | null {
     if (this.count === 0) return null;

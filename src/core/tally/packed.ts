@@ -2,7 +2,7 @@
  * The tally on its way to the browser: by column, never one object a frame. A set travels as one
  * flat list of numbers, three a run: first, last, step.
  */
-import { type FrameSet, runCount } from "../frames/frame-set";
+import { difference, type FrameSet, runCount, union } from "../frames/frame-set";
 import type { Activity, Result, Tally } from "./tally";
 
 export type PackedSet = readonly number[];
@@ -47,3 +47,24 @@ export const unpackTally = (packed: PackedTally): Tally => ({
   activities: mapValues(packed.activities, unpackSet),
   refinable: unpackSet(packed.refinable),
 });
+
+/** What is known of `frames` anew, in the place of what was known of them before. */
+export const patchSet = (whole: PackedSet, frames: FrameSet, anew: PackedSet): PackedSet =>
+  packSet(union(difference(unpackSet(whole), frames), unpackSet(anew)));
+
+/** @param anew the tally of `frames` alone: the table of states goes frame by frame, so it fits into the whole */
+export const patchTally = (whole: PackedTally, frames: FrameSet, anew: PackedTally): PackedTally => {
+  const patchEach = <K extends string>(
+    sets: Readonly<Record<K, PackedSet>>,
+    fresh: Readonly<Record<K, PackedSet>>,
+  ): Record<K, PackedSet> =>
+    Object.fromEntries(
+      (Object.keys(sets) as K[]).map((key) => [key, patchSet(sets[key], frames, fresh[key])]),
+    ) as Record<K, PackedSet>;
+  return {
+    asked: patchSet(whole.asked, frames, anew.asked),
+    results: patchEach(whole.results, anew.results),
+    activities: patchEach(whole.activities, anew.activities),
+    refinable: patchSet(whole.refinable, frames, anew.refinable),
+  };
+};

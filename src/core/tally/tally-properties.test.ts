@@ -13,8 +13,8 @@ import {
 import { formatPhrase, parsePhrase } from "../frames/phrase";
 import { framesToRender, POLICIES } from "../run/what-to-render";
 import { phraseNames } from "./names";
-import { packTally, unpackTally } from "./packed";
-import { ACTIVITIES, countsOf, deriveTally, type Facts, RESULTS, todoOf } from "./tally";
+import { packTally, patchTally, unpackTally } from "./packed";
+import { ACTIVITIES, countsOf, deriveTally, type Facts, NO_FACTS, RESULTS, todoOf } from "./tally";
 
 const SEED = 20261125;
 const frames = fc.array(fc.integer({ min: 1, max: 40 }), { maxLength: 30 }).map(setOf);
@@ -33,6 +33,11 @@ const facts: fc.Arbitrary<Facts> = fc.record({
   checking: frames,
 });
 const check = <T>(property: fc.IProperty<T>): void => fc.assert(property, { seed: SEED, numRuns: 300 });
+
+const mapFacts = (change: (key: keyof Facts) => FrameSet): Facts =>
+  Object.fromEntries((Object.keys(NO_FACTS) as (keyof Facts)[]).map((key) => [key, change(key)])) as {
+    [K in keyof Facts]: FrameSet;
+  };
 
 const disjoint = (sets: readonly FrameSet[]): boolean =>
   unionAll(sets).count === sets.reduce((sum, set) => sum + set.count, 0);
@@ -145,6 +150,20 @@ test("every name of the language means its set, and plain numbers say the same",
         const plain = parsePhrase(formatPhrase(read.set));
         expect(plain.ok && isEqual(plain.set, read.set)).toBe(true);
       }
+    }),
+  );
+});
+
+test("the tally of some frames alone, put into the tally of before, is the tally of all", () => {
+  check(
+    fc.property(facts, facts, frames, (before, after, changed) => {
+      const now = mapFacts((key) =>
+        union(difference(before[key], changed), intersection(after[key], changed)),
+      );
+      const alone = deriveTally(mapFacts((key) => intersection(now[key], changed)));
+      expect(patchTally(packTally(deriveTally(before)), changed, packTally(alone))).toEqual(
+        packTally(deriveTally(now)),
+      );
     }),
   );
 });

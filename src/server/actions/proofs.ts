@@ -14,7 +14,7 @@ import { TallyError, phraseError } from "../errors";
 import { imageTools } from "../files/image-tools";
 import { checkFile } from "@/core/image/check-file";
 import { insideFolder } from "../files/paths";
-import { appendEvent } from "../store/events";
+import { appendFrameEvent } from "../store/events";
 import { lockFile, saveFile } from "../store/frame-files";
 import { proofsOfRun, type TimedProof } from "../store/proofs";
 import { insertRun, runById } from "../store/runs";
@@ -198,7 +198,7 @@ async function placeProof(
       luminance: proof.luminance,
       noise: proof.noise,
     });
-    await appendEvent(tx, "files", sequence.id);
+    await appendFrameEvent(tx, "files", { sequenceId: sequence.id, runId: null }, proof.frame);
     return true;
   });
 }

@@ -10,7 +10,7 @@ import { damaged, type FileVerdict } from "@/core/image/verdict";
 import { pool, transact } from "../db/pool";
 import { sha256 } from "../files/content";
 import { imageTools } from "../files/image-tools";
-import { appendEvent } from "../store/events";
+import { appendEvent, appendFrameEvent } from "../store/events";
 import { replaceCheckFinding } from "../store/findings";
 import { type FileRow, listFiles, lockFile, saveFile } from "../store/frame-files";
 import type { SequenceRow } from "../store/shots";
@@ -96,8 +96,17 @@ export async function look(sequence: SequenceRow, frames: FrameSet, job: CheckJo
     if (job !== null) {
       job.done = i + 1;
       if ((i + 1) % EVENT_EVERY === 0) {
-        job.left = difference(job.left, setOf(files.slice(i + 1 - EVENT_EVERY, i + 1).map((f) => f.frame)));
-        await transact((tx) => appendEvent(tx, "files", sequence.id));
+        const read = files.slice(i + 1 - EVENT_EVERY, i + 1);
+        job.left = difference(job.left, setOf(read.map((f) => f.frame)));
+        await transact((tx) =>
+          appendFrameEvent(
+            tx,
+            "files",
+            { sequenceId: sequence.id, runId: null },
+            read[0]!.frame,
+            read.at(-1)!.frame,
+          ),
+        );
       }
     }
   }

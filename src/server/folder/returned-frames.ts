@@ -1,7 +1,7 @@
 /** Frames that were handed out and have come back: a scan found their files, whole and of the look that was handed out. */
 import { passBits } from "@/core/plan/passes";
 import { pool, transact } from "../db/pool";
-import { appendEvent } from "../store/events";
+import { appendFrameEvent } from "../store/events";
 import { closeFindingsAsFixed } from "../store/findings";
 import { type FileRow, listFiles } from "../store/frame-files";
 import { tasksOut } from "../store/hand-outs";
@@ -51,7 +51,7 @@ export async function takeInReturned(versionId: number): Promise<void> {
     await transact(async (tx) => {
       if (!(await closeOutTask(tx, task.id))) return;
       for (const s of own) await closeFindingsAsFixed(tx, s.id, task.frame);
-      await appendEvent(tx, "task", task.leadId, task.runId);
+      await appendFrameEvent(tx, "task", { sequenceId: task.leadId, runId: task.runId }, task.frame);
     });
   }
 }

@@ -7,6 +7,9 @@ import { advance, type EventCursor } from "../queue/event-cursor";
 import { closeEndedRuns } from "../queue/run-end";
 import { openAsides } from "../store/asides";
 import { eventsAfter, lastEventId, pruneEvents } from "../store/events";
+import { sortEvents } from "./sort-events";
+import { isShown } from "../views/shown-versions";
+import { viewChange } from "../views/version-change";
 import { listNodes, settingsOfNodes } from "../store/nodes";
 import { nodeState, viewRendering } from "../views/nodes";
 import { sayFault } from "@/contract/faults";
@@ -14,6 +17,7 @@ import { listRendering } from "../store/tasks";
 import { secondsSinceLastFrame } from "../store/attempts";
 import type { NodeView } from "@/contract/node-view";
 import type { LiveMessage } from "@/contract/live";
+import { isDatabaseAway } from "../db/away";
 
 const POLL_MS = 500;
 const EVENTS_A_POLL = 1_000;
@@ -82,10 +86,20 @@ class Live {
     );
     this.#told = new Set(events.map((e) => e.id).filter((id) => id > this.#cursor!.through));
     if (fresh.length === 0) return;
-    const sequences = fresh.some((e) => e.kind === "plan")
-      ? null
-      : [...new Set(fresh.flatMap((e) => (e.sequenceId === null ? [] : [e.sequenceId])))];
-    this.#tell({ type: "changed", sequences });
+    const { sequences, frames } = sortEvents(fresh, isShown);
+    const unread: number[] = [];
+    for (const { versionId, sequenceIds, set, runIds } of frames) {
+      const change = await viewChange(versionId, set, runIds).catch((error: unknown) => {
+        if (isDatabaseAway(error)) throw error;
+        // Pages that ask for the whole are told what is the matter.
+        unread.push(...sequenceIds);
+        return null;
+      });
+      if (change !== null) this.#tell({ type: "frames", change });
+    }
+    if (sequences === null) this.#tell({ type: "changed", sequences });
+    else if (sequences.length + unread.length > 0 || frames.length === 0)
+      this.#tell({ type: "changed", sequences: [...sequences, ...unread] });
   }
 
   async #readLive(): Promise<void> {

@@ -7,7 +7,7 @@ import { insideFolder } from "../files/paths";
 import { readGatheredLight } from "../files/gathered-light-files";
 import { finish, giveBack, holdLease } from "../queue/lease";
 import { beginSecondParts } from "../queue/settle";
-import { appendEvent } from "../store/events";
+import { appendFrameEvent } from "../store/events";
 import { type LogLine, sayOfAttempt } from "./attempt-log";
 import { gatheredLightFile, gatheredLightFolder, versionPlace, temporaryOf } from "../files/layout";
 import { buildFrameJob, PLAIN_WORK } from "../engines/frame-job";
@@ -98,7 +98,7 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
         await appendLines(tx, lease.attemptId, [
           { level: "info", text: `in place after ${secondsOf(made).toFixed(2)} s` },
         ]);
-        await appendEvent(tx, "task", lease.sequenceId, lease.runId);
+        await appendFrameEvent(tx, "task", lease, lease.frame);
       }, pool),
     );
     host.log("info", `${lease.shot} ${lease.frame}: light gathered in ${secondsOf(made).toFixed(2)} s`);

@@ -7,7 +7,7 @@ import path from "node:path";
 import { type Pool, transact, type Tx } from "../db/pool";
 import type { SavedCheckpoint } from "../engines/engine";
 import { holdLease, type Lease } from "../queue/lease";
-import { appendEvent } from "../store/events";
+import { appendFrameEvent } from "../store/events";
 import { deleteCheckpoint, saveCheckpointRow } from "../store/checkpoints";
 import { checkpointBefore, checkpointFile, temporaryOf } from "../files/layout";
 
@@ -34,7 +34,7 @@ export async function placeCheckpoint(
       { bytes: saved.bytes, modifiedMs: fs.statSync(file).mtimeMs },
       saved.header,
     );
-    await appendEvent(tx, "task", lease.sequenceId, lease.runId);
+    await appendFrameEvent(tx, "task", lease, lease.frame);
   }, pool);
 }
 

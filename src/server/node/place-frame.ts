@@ -14,7 +14,7 @@ import { sha256 } from "../files/content";
 import { imageTools } from "../files/image-tools";
 import { type FrameOutput, type PassOutput, RenderFailed, secondsOf } from "../engines/engine";
 import { finish, holdLease } from "../queue/lease";
-import { appendEvent } from "../store/events";
+import { appendFrameEvent } from "../store/events";
 import { closeFindingsAsFixed, insertFindings } from "../store/findings";
 import { saveFile } from "../store/frame-files";
 import { saveProofFile } from "../store/proofs";
@@ -149,7 +149,7 @@ export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void
         text: `written after ${secondsOf(output).toFixed(2)} s, ${bytes} bytes${output.stoppedBy === "samples" || output.stoppedBy === null ? "" : `; stopped by ${output.stoppedBy} at ${output.samples} samples`}`,
       },
     ]);
-    for (const { sequenceId } of checked) await appendEvent(tx, "files", sequenceId, lease.runId);
+    await appendFrameEvent(tx, "files", lease, lease.frame);
   }, pool);
 }
 

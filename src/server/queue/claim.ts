@@ -3,7 +3,7 @@ import crypto from "node:crypto";
 import { passesOfBits } from "@/core/plan/passes";
 import { type Pool, transact, type Tx } from "../db/pool";
 import { row, write } from "../db/rows";
-import { appendEvent } from "../store/events";
+import { appendFrameEvent } from "../store/events";
 import { advanceHead, openQueue, type OpenRun, reserveHead } from "./open-runs";
 import { isAside, type Takers, takersOfRun } from "./takers";
 import type { RunState } from "@/core/run/run-life";
@@ -99,7 +99,7 @@ async function take(tx: Tx, task: Candidate, nodeId: number, leaseSeconds: numbe
     throw new RunNotActive();
   if (!(await leaseTask(tx, { id: task.id, attemptId }, nodeId, token, leaseSeconds)))
     throw new RunNotActive();
-  await appendEvent(tx, "task", task.sequenceId, task.runId);
+  await appendFrameEvent(tx, "task", task, task.frame);
   return {
     taskId: task.id,
     taskKind: task.kind,

@@ -7,7 +7,7 @@ import { retryPause } from "@/core/review/blame";
 import { type Pool, transact } from "../db/pool";
 import { row, write } from "../db/rows";
 import { LeaseLost } from "../errors";
-import { appendEvent } from "../store/events";
+import { appendFrameEvent } from "../store/events";
 import type { Lease } from "./lease";
 import { forgetOpenQueue } from "./open-runs";
 import { applyJudgement } from "./judgement";
@@ -41,7 +41,7 @@ export async function fail(pool: Pool, lease: Lease, failure: Failure): Promise<
       [failure.code, failure.message.slice(0, 500), failure.isOfPlace, lease.attemptId],
     );
     if (!failure.isOfPlace) await applyJudgement(tx, lease.runId);
-    await appendEvent(tx, "task", lease.sequenceId, lease.runId);
+    await appendFrameEvent(tx, "task", lease, lease.frame);
   }, pool);
   forgetOpenQueue(pool);
 }

@@ -128,6 +128,8 @@ export async function applyJudgement(tx: Tx, runId: number): Promise<void> {
     await appendEvent(tx, "node", run.sequenceId, runId);
   }
   for (const task of verdict.tasks) await setTaskAside(tx, task);
+  // Frames of other attempts wait no more.
+  if (verdict.tasks.length > 0) await appendEvent(tx, "task", run.sequenceId, runId);
 }
 
 async function messageOf(db: Db, runId: number, code: string): Promise<string> {

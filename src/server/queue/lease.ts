@@ -8,7 +8,7 @@ import type { Pass } from "@/core/plan/passes";
 import { type Pool, transact, type Tx } from "../db/pool";
 import { type Db, row, write } from "../db/rows";
 import { LeaseLost } from "../errors";
-import { appendEvent } from "../store/events";
+import { appendFrameEvent } from "../store/events";
 import { stopRunsOnTime } from "./settle";
 import type { RunState } from "@/core/run/run-life";
 import { type AttemptMeasures, finishTask, giveBackTask } from "../store/task-state";
@@ -104,6 +104,6 @@ export async function giveBack(pool: Pool, lease: Lease): Promise<void> {
     await write(tx, "UPDATE attempt SET outcome = 'stopped', ended_at = NOW(3) WHERE id = ?", [
       lease.attemptId,
     ]);
-    await appendEvent(tx, "task", lease.sequenceId, lease.runId);
+    await appendFrameEvent(tx, "task", lease, lease.frame);
   }, pool);
 }

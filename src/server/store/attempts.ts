@@ -2,7 +2,7 @@
 import type { MadeFrame } from "@/core/estimate/expected";
 import type { EndedFrame } from "@/core/estimate/finish";
 import { type Pass, passBits } from "@/core/plan/passes";
-import { type Db, row, rows } from "../db/rows";
+import { type Db, marks, row, rows } from "../db/rows";
 
 /** Frames whose last finished attempt at a pass ended in an error.
  * @param leadId beauty sequence of the camera
@@ -21,6 +21,29 @@ export const failedFrames = (db: Db, leadId: number, pass: Pass): Promise<{ fram
       JOIN attempt a ON a.id = newest.id
       WHERE a.outcome = 'failed'`,
     [leadId, passBits([pass])],
+  );
+
+/** Those of some frames whose last finished attempt at a pass ended in an error. */
+export const failedOfFrames = (
+  db: Db,
+  leadId: number,
+  pass: Pass,
+  frames: readonly number[],
+): Promise<{ frame: number }[]> =>
+  rows(
+    db,
+    `SELECT a.frame
+      FROM (
+        SELECT x.frame, MAX(x.id) AS id
+        FROM attempt x
+        JOIN run r ON r.id = x.run_id AND r.kind = 'sequence'
+        WHERE x.sequence_id = ? AND x.frame IN ${marks(frames)} AND (x.passes & ?) > 0
+          AND x.outcome IN ('done', 'failed')
+        GROUP BY x.frame
+      ) newest
+      JOIN attempt a ON a.id = newest.id
+      WHERE a.outcome = 'failed'`,
+    [leadId, ...frames, passBits([pass])],
   );
 
 /** By the database's clock; null before the first frame. The newest attempts are asked from the end of the key: no scan. */

@@ -2,7 +2,7 @@
 import type { CheckpointHeader } from "@/contract/checkpoint";
 import type { Json } from "@/core/plan/canonical";
 import type { HeldSamples } from "@/core/run/checkpoint";
-import { type Db, fromJson, row, rows, write } from "../db/rows";
+import { type Db, fromJson, marks, row, rows, write } from "../db/rows";
 
 export interface CheckpointRow {
   readonly frame: number;
@@ -18,6 +18,20 @@ const COLUMNS = "frame, bytes, modified_ms AS modifiedMs, samples, share, second
 
 export const listCheckpoints = (db: Db, leadId: number): Promise<CheckpointRow[]> =>
   rows<CheckpointRow>(db, `SELECT ${COLUMNS} FROM checkpoint WHERE sequence_id = ? ORDER BY frame`, [leadId]);
+
+export const checkpointsOfFrames = (
+  db: Db,
+  leadId: number,
+  frames: readonly number[],
+): Promise<CheckpointRow[]> =>
+  rows<CheckpointRow>(
+    db,
+    `SELECT ${COLUMNS}
+      FROM checkpoint
+      WHERE sequence_id = ? AND frame IN ${marks(frames)}
+      ORDER BY frame`,
+    [leadId, ...frames],
+  );
 
 export const lockCheckpoint = (db: Db, leadId: number, frame: number): Promise<CheckpointRow | null> =>
   row<CheckpointRow>(db, `SELECT ${COLUMNS} FROM checkpoint WHERE sequence_id = ? AND frame = ? FOR UPDATE`, [

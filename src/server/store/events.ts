@@ -7,7 +7,11 @@ export interface EventRow {
   readonly id: number;
   readonly kind: EventKind;
   readonly sequenceId: number | null;
+  readonly versionId: number | null;
   readonly runId: number | null;
+  /** With `lastFrame`: no frame outside has changed. Null: any may have. */
+  readonly firstFrame: number | null;
+  readonly lastFrame: number | null;
 }
 
 const PRUNE_AFTER_HOURS = 24;
@@ -25,13 +29,31 @@ export async function appendEvent(
   ]);
 }
 
+/** Something became of frames first..last of a version, whichever of its sequences is named; a superset does no harm. */
+export async function appendFrameEvent(
+  db: Db,
+  kind: "files" | "task",
+  at: { readonly sequenceId: number; readonly runId: number | null },
+  first: number,
+  last: number = first,
+): Promise<void> {
+  await write(
+    db,
+    `INSERT INTO event (kind, sequence_id, run_id, first_frame, last_frame)
+      VALUES (?, ?, ?, ?, ?)`,
+    [kind, at.sequenceId, at.runId, first, last],
+  );
+}
+
 export const eventsAfter = (db: Db, id: number, limit: number): Promise<EventRow[]> =>
   rows<EventRow>(
     db,
-    `SELECT id, kind, sequence_id AS sequenceId, run_id AS runId
-      FROM event
-      WHERE id > ?
-      ORDER BY id
+    `SELECT e.id, e.kind, e.sequence_id AS sequenceId, q.version_id AS versionId, e.run_id AS runId,
+        e.first_frame AS firstFrame, e.last_frame AS lastFrame
+      FROM event e
+      LEFT JOIN sequence q ON q.id = e.sequence_id
+      WHERE e.id > ?
+      ORDER BY e.id
       LIMIT ?`,
     [id, limit],
   );

@@ -1,5 +1,5 @@
 /** Findings: what is wrong with a frame, found by a check, by its node, or by a person. */
-import { type Db, rows, valuesList, write } from "../db/rows";
+import { type Db, marks, rows, valuesList, write } from "../db/rows";
 
 export type FindingSource = "check" | "node" | "person";
 
@@ -38,6 +38,35 @@ export const closedFindings = (db: Db, sequenceId: number): Promise<FindingRow[]
       ORDER BY closed_at DESC, id DESC
       LIMIT ${RECENT}`,
     [sequenceId],
+  );
+
+export const openFindingsOfFrames = (
+  db: Db,
+  sequenceId: number,
+  frames: readonly number[],
+): Promise<FindingRow[]> =>
+  rows<FindingRow>(
+    db,
+    `SELECT ${COLUMNS}
+      FROM finding
+      WHERE sequence_id = ? AND state = 'open' AND frame IN ${marks(frames)}
+      ORDER BY frame, id`,
+    [sequenceId, ...frames],
+  );
+
+export const closedFindingsOfFrames = (
+  db: Db,
+  sequenceId: number,
+  frames: readonly number[],
+): Promise<FindingRow[]> =>
+  rows<FindingRow>(
+    db,
+    `SELECT ${COLUMNS}
+      FROM finding
+      WHERE sequence_id = ? AND state <> 'open' AND frame IN ${marks(frames)}
+      ORDER BY closed_at DESC, id DESC
+      LIMIT ${RECENT}`,
+    [sequenceId, ...frames],
   );
 
 export async function insertFindings(

@@ -1,6 +1,6 @@
 /** Files of frames as they were last seen on disk. */
 import type { FileVerdict } from "@/core/image/verdict";
-import { type Db, row, rows, write } from "../db/rows";
+import { type Db, marks, row, rows, write } from "../db/rows";
 import { pool } from "../db/pool";
 import { sequencesOfVersion } from "./shots";
 
@@ -45,6 +45,16 @@ const COLUMNS = `frame, name, bytes, modified_ms AS modifiedMs, content, verdict
 
 export const listFiles = (db: Db, sequenceId: number): Promise<FileRow[]> =>
   rows<FileRow>(db, `SELECT ${COLUMNS} FROM frame_file WHERE sequence_id = ? ORDER BY frame`, [sequenceId]);
+
+export const filesOfFrames = (db: Db, sequenceId: number, frames: readonly number[]): Promise<FileRow[]> =>
+  rows<FileRow>(
+    db,
+    `SELECT ${COLUMNS}
+      FROM frame_file
+      WHERE sequence_id = ? AND frame IN ${marks(frames)}
+      ORDER BY frame`,
+    [sequenceId, ...frames],
+  );
 
 export const fileOfFrame = (db: Db, sequenceId: number, frame: number): Promise<FileRow | null> =>
   row<FileRow>(db, `SELECT ${COLUMNS} FROM frame_file WHERE sequence_id = ? AND frame = ?`, [

@@ -1,7 +1,7 @@
 /** Tasks of runs as a set. Their states are written by task-state.ts alone; leasing single ones is the queue's. */
 import { type Pass, passBits } from "@/core/plan/passes";
 import type { Purpose } from "@/core/plan/plan";
-import { type Db, row, rows, valuesList, write } from "../db/rows";
+import { type Db, marks, row, rows, valuesList, write } from "../db/rows";
 import type { RunKind } from "./runs";
 import type { TaskKind, TaskState } from "@/core/run/task-life";
 
@@ -121,11 +121,36 @@ export async function placeTasks(
   }
 }
 
-/** Frames that wait in runs that go on, or render now; one may be told twice. The key covers it: 100,000 take 0.17 s, against 0.37 s without, and 0.4 s to put them into stretches in SQL. */
-export const liveTasks = (
+/** A frame that waits in a run that goes on, or renders now. */
+export interface LiveTask {
+  readonly leadId: number;
+  readonly passes: number;
+  readonly frame: number;
+  readonly state: "waiting" | "leased";
+}
+
+/** Those of some frames; one may be told twice.
+ * @param leadIds beauty sequences of the version's cameras
+ */
+export const liveTasksOfFrames = (
   db: Db,
-  versionId: number,
-): Promise<{ leadId: number; passes: number; frame: number; state: "waiting" | "leased" }[]> =>
+  leadIds: readonly number[],
+  frames: readonly number[],
+): Promise<LiveTask[]> =>
+  rows(
+    db,
+    `SELECT t.sequence_id AS leadId, t.passes, t.frame, t.state
+      FROM task t FORCE INDEX (of_frame)
+      JOIN run r ON r.id = t.run_id
+      WHERE t.sequence_id IN ${marks(leadIds)} AND t.frame IN ${marks(frames)}
+        AND r.kind = 'sequence'
+        AND r.state IN ('active', 'stopping', 'halting')
+        AND (t.state = 'leased' OR (t.state = 'waiting' AND r.state = 'active'))`,
+    [...leadIds, ...frames],
+  );
+
+/** All of a version; one may be told twice. The key covers it: 100,000 take 0.17 s, against 0.37 s without, and 0.4 s to put them into stretches in SQL. */
+export const liveTasks = (db: Db, versionId: number): Promise<LiveTask[]> =>
   rows(
     db,
     `SELECT t.sequence_id AS leadId, t.passes, t.frame, t.state

@@ -1,20 +1,25 @@
 /** One sequence as the shot page shows it: its tally, files, findings and runs, packed by column. */
-import fs from "node:fs/promises";
-import path from "node:path";
 import { packSet, packTally, mapValues } from "@/core/tally/packed";
+import type {
+  FileColumns,
+  FindingView,
+  HeldColumns,
+  SequenceFrames,
+  SequenceView,
+} from "@/contract/sequence-view";
 import { setOf } from "@/core/frames/frame-set";
 import { pool } from "../db/pool";
 import type { CheckpointRow } from "../store/checkpoints";
 import { closedFindings, type FindingRow } from "../store/findings";
 import type { FileRow } from "../store/frame-files";
 import { runsOfVersion } from "../store/runs";
-import { type SequenceRow, requireSequence } from "../store/shots";
+import { requireSequence } from "../store/shots";
 import { checkJobs } from "../folder/check-jobs";
-import { asideFiles, asideFolderOf } from "../folder/aside";
-import { loadSequence, loadVersion } from "./tally";
+import { loadSequence, loadVersion, type SequenceState } from "./tally";
 import { viewRun } from "./runs";
+import { SharedReads } from "./shared-reads";
 import { contentOf, RUNS_SHOWN } from "./shot";
-import type { FileColumns, FindingView, HeldColumns, SequenceView } from "@/contract/sequence-view";
+import { markShown } from "./shown-versions";
 
 const viewFinding = (f: FindingRow): FindingView => ({
   id: f.id,
@@ -37,7 +42,7 @@ function columnsOf(files: readonly FileRow[]): FileColumns {
     nodes,
     content: files.map(contentOf),
     samples: files.map((f) => f.samples),
-    bytes: files.reduce((sum, f) => sum + f.bytes, 0),
+    bytes: files.map((f) => f.bytes),
   };
 }
 
@@ -46,49 +51,39 @@ const heldColumns = (held: readonly CheckpointRow[]): HeldColumns => ({
   samples: held.map((c) => c.samples),
   share: held.map((c) => Math.round(c.share * 1e4) / 1e4),
   seconds: held.map((c) => Math.round(c.seconds * 10) / 10),
-  bytes: held.reduce((sum, c) => sum + c.bytes, 0),
 });
 
-async function asideOf(sequence: SequenceRow): Promise<SequenceView["aside"]> {
-  const folder = asideFolderOf(sequence);
-  const names = await fs.readdir(folder).catch(() => []);
-  const sizes = await Promise.all(
-    names.map(async (name) => (await fs.stat(path.join(folder, name)).catch(() => null))?.size ?? 0),
-  );
+/** All that is told of the frames that a state was read of. @param closed findings of these frames that are closed */
+export function viewFrames(state: SequenceState, closed: readonly FindingRow[]): SequenceFrames {
+  const job = checkJobs().get(state.sequence.id);
   return {
-    count: names.length,
-    bytes: sizes.reduce((a, b) => a + b, 0),
-    frames: packSet(setOf([...(await asideFiles(sequence)).keys()])),
+    id: state.sequence.id,
+    tally: packTally(state.tally),
+    files: columnsOf(state.files),
+    nodes: mapValues(state.nodes, packSet),
+    held: heldColumns(state.held),
+    findings: state.findings.map(viewFinding),
+    closedFindings: closed.map(viewFinding),
+    check: job === undefined ? null : { done: job.done, total: job.total },
   };
 }
 
-const asked = new Map<number, Promise<SequenceView>>();
+const reads = new SharedReads(readSequence);
 
 /** Several pages that ask for one sequence at one moment get one answer: a long sequence is counted once. */
-export function viewSequence(id: number): Promise<SequenceView> {
-  const open = asked.get(id);
-  if (open !== undefined) return open;
-  const answer = readSequence(id).finally(() => asked.delete(id));
-  asked.set(id, answer);
-  return answer;
-}
+export const viewSequence = (id: number): Promise<SequenceView> => reads.ask(id);
 
 async function readSequence(id: number): Promise<SequenceView> {
   const sequence = await requireSequence(id);
+  markShown(sequence.versionId);
   const siblings = await loadVersion(sequence);
   const state = siblings.find((s) => s.sequence.id === id) ?? (await loadSequence(id));
-  const [closed, runs, aside] = await Promise.all([
+  const [closed, runs] = await Promise.all([
     closedFindings(pool(), id),
     runsOfVersion(pool(), sequence.versionId, "sequence", RUNS_SHOWN),
-    asideOf(sequence),
   ]);
-  const job = checkJobs().get(id);
   return {
-    id,
-    tally: packTally(state.tally),
-    files: columnsOf(state.files),
-    findings: state.findings.map(viewFinding),
-    closedFindings: closed.map(viewFinding),
+    ...viewFrames(state, closed),
     runs: await Promise.all(runs.map(viewRun)),
     leadId:
       siblings.find((s) => s.sequence.camera === sequence.camera && s.sequence.pass === "beauty")?.sequence
@@ -100,8 +95,5 @@ async function readSequence(id: number): Promise<SequenceView> {
       tally: packTally(s.tally),
       nodes: mapValues(s.nodes, packSet),
     })),
-    check: job === undefined ? null : { done: job.done, total: job.total },
-    aside,
-    held: heldColumns(state.held),
   };
 }

@@ -1,6 +1,6 @@
 /** Facts of a sequence from the database, and the tally derived from them. The counts shown anywhere come through here. */
 import type { SceneLighting } from "@/contract/scene";
-import { EMPTY, type FrameSet, setOf } from "@/core/frames/frame-set";
+import { EMPTY, type FrameSet, setOf, members, intersection } from "@/core/frames/frame-set";
 import type { LookSources } from "@/core/plan/fingerprint";
 import { passBits } from "@/core/plan/passes";
 import { type ReadPlan, sequencesOf } from "@/core/plan/plan";
@@ -8,9 +8,9 @@ import { markerSets } from "@/core/tally/names";
 import { deriveTally } from "@/core/tally/tally";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
-import { type CheckpointRow, listCheckpoints } from "../store/checkpoints";
-import { type FindingRow, openFindings } from "../store/findings";
-import { type FileRow, listFiles } from "../store/frame-files";
+import { type CheckpointRow, listCheckpoints, checkpointsOfFrames } from "../store/checkpoints";
+import { type FindingRow, openFindings, openFindingsOfFrames } from "../store/findings";
+import { type FileRow, listFiles, filesOfFrames } from "../store/frame-files";
 import {
   latestRevision,
   type RevisionRow,
@@ -22,8 +22,8 @@ import {
 } from "../store/shots";
 import { framesBeingChecked } from "../folder/check-jobs";
 import { printsOf } from "../scenes/prints";
-import { liveTasks } from "../store/tasks";
-import { failedFrames } from "../store/attempts";
+import { liveTasks, type LiveTask, liveTasksOfFrames } from "../store/tasks";
+import { failedFrames, failedOfFrames } from "../store/attempts";
 import type { Decidable } from "@/core/run/decide";
 import type { Db } from "../db/rows";
 import { type SceneNow, readSceneNow } from "../scenes/scene-now";
@@ -42,20 +42,22 @@ export interface SequenceState extends Decidable {
   readonly lighting: SceneLighting | null;
 }
 
-/** How a tally is read: from which connection, and with a scene that the caller has read already. */
+/** How a tally is read: from which connection, with a scene that the caller has read already, and of which frames alone. */
 export interface Reading {
   readonly db?: Db;
   readonly scene?: SceneNow | TallyError;
+  /** Nothing is read of any other frame. The table of states goes frame by frame, so the states of these are the same. */
+  readonly only?: FrameSet;
 }
 
 const framesWhere = (files: readonly FileRow[], matches: (file: FileRow) => boolean): FrameSet =>
   setOf(files.filter(matches).map((f) => f.frame));
 
-type LiveTask = Awaited<ReturnType<typeof liveTasks>>[number];
-
 /** What the sequences of a version share. */
 interface VersionFacts {
   readonly db: Db;
+  /** Frames that are read alone; null for all. */
+  readonly only: readonly number[] | null;
   /** Of the version, planned or not. */
   readonly sequences: readonly SequenceRow[];
   readonly markers: Readonly<Record<string, FrameSet>>;
@@ -70,21 +72,29 @@ interface VersionFacts {
   readonly held: ReadonlyMap<number, readonly CheckpointRow[]>;
 }
 
-async function loadFacts(sequence: SequenceRow, { db = pool(), scene }: Reading): Promise<VersionFacts> {
+async function loadFacts(
+  sequence: SequenceRow,
+  { db = pool(), scene, only: set }: Reading,
+): Promise<VersionFacts> {
+  const only = set === undefined ? null : [...members(set)];
   const revision = await latestRevision(db, sequence.versionId);
   if (revision === null) throw new TallyError("plan-missing");
-  const [seen, live, sequences, shot] = await Promise.all([
+  const [seen, sequences, shot] = await Promise.all([
     scene ?? readSceneNow(sequence, revision.plan),
-    liveTasks(db, sequence.versionId),
     sequencesOfVersion(db, sequence.versionId),
     shotById(db, sequence.shotId),
   ]);
   const leads = new Map(sequences.filter((s) => s.pass === "beauty").map((s) => [s.camera, s.id]));
-  const held = new Map(
-    await Promise.all(
-      [...leads.values()].map(async (lead) => [lead, await listCheckpoints(db, lead)] as const),
+  const [live, ...held] = await Promise.all([
+    only === null ? liveTasks(db, sequence.versionId) : liveTasksOfFrames(db, [...leads.values()], only),
+    ...[...leads.values()].map(
+      async (lead) =>
+        [
+          lead,
+          await (only === null ? listCheckpoints(db, lead) : checkpointsOfFrames(db, lead, only)),
+        ] as const,
     ),
-  );
+  ]);
   const read = readSavedPlan(revision);
   // A scene that cannot be read puts nothing out of date.
   const known = seen instanceof TallyError ? null : seen;
@@ -96,20 +106,23 @@ async function loadFacts(sequence: SequenceRow, { db = pool(), scene }: Reading)
     lighting: known?.lighting ?? null,
     live,
     leads,
-    held,
+    held: new Map(held),
+    only,
     sequences,
     markers: markerSets(shot?.markers ?? [], read.plan),
   };
 }
 
 async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<SequenceState> {
-  const { db, revision, read, sources, lighting, live, leads, markers } = facts;
+  const { db, only, revision, read, sources, lighting, live, leads, markers } = facts;
   const lead = leads.get(sequence.camera) ?? sequence.id;
   const [files, findings, failed] = await Promise.all([
-    listFiles(db, sequence.id),
-    openFindings(db, sequence.id),
-    failedFrames(db, lead, sequence.pass),
+    only === null ? listFiles(db, sequence.id) : filesOfFrames(db, sequence.id, only),
+    only === null ? openFindings(db, sequence.id) : openFindingsOfFrames(db, sequence.id, only),
+    only === null ? failedFrames(db, lead, sequence.pass) : failedOfFrames(db, lead, sequence.pass, only),
   ]);
+  const asked = only === null ? read.asked : intersection(read.asked, setOf(only));
+  const checking = framesBeingChecked(sequence.id);
   const held = facts.held.get(lead) ?? [];
   const prints = sources === null ? null : printsOf(read.plan, sources, sequence);
   // A version may plan another camera or pass by now; its old sequence is then asked for nothing.
@@ -122,7 +135,7 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
         .map((t) => t.frame),
     );
   const tally = deriveTally({
-    asked: isPlanned ? read.asked : EMPTY,
+    asked: isPlanned ? asked : EMPTY,
     files: framesWhere(files, () => true),
     unlooked: framesWhere(files, (f) => f.verdict === null),
     rejected: framesWhere(files, (f) => f.verdict === "damaged"),
@@ -143,7 +156,7 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
     lastAttemptFailed: setOf(failed.map((f) => f.frame)),
     waiting: busy("waiting"),
     rendering: busy("leased"),
-    checking: framesBeingChecked(sequence.id),
+    checking: only === null ? checking : intersection(checking, setOf(only)),
   });
   return {
     sequence,

@@ -1,6 +1,5 @@
 /** The files of a sequence as they travel (by column), asked frame by frame. */
 import { FrameIndex } from "@/core/frames/frame-index";
-import { type FrameSet, setOf } from "@/core/frames/frame-set";
 import { unpackSet } from "@/core/tally/packed";
 import type { FileColumns } from "@/contract/sequence-view";
 
@@ -22,6 +21,11 @@ export class FilesByFrame {
     this.index = new FrameIndex(unpackSet(columns.frames));
   }
 
+  /** Of all files together. */
+  get bytes(): number {
+    return this.columns.bytes.reduce((sum, bytes) => sum + bytes, 0);
+  }
+
   at(frame: number): FileOfFrame | null {
     const i = this.index.positionOf(frame);
     if (i === null) return null;
@@ -32,16 +36,5 @@ export class FilesByFrame {
       content: content[i]!,
       samples: samples[i] ?? null,
     };
-  }
-
-  /** Frames whose file each node made. */
-  byNode(): Record<string, FrameSet> {
-    const { node, nodes } = this.columns;
-    return Object.fromEntries(
-      nodes.map((name, k) => [
-        name,
-        setOf(node.flatMap((n, i) => (n === k ? [this.index.frameAt(i)!] : []))),
-      ]),
-    );
   }
 }

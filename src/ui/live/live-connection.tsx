@@ -7,10 +7,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { setLive } from "./live-store";
-import { queryKeys } from "./query-keys";
-import { Refresher } from "./refresher";
-import type { SequenceView } from "@/contract/sequence-view";
 import type { LiveMessage } from "@/contract/live";
+import { News } from "./news";
 
 const NAME = "plain-tally-live";
 const SERVER_AWAY =
@@ -19,17 +17,11 @@ const SERVER_AWAY =
 /** Between tabs also: the stream is there again; and a tab that has just come asks how things stand. */
 type Passed = LiveMessage | { readonly type: "reconnected" } | { readonly type: "hello" };
 
-/** A view shows its own sequence, the lines of the others of its version, and the leases of its camera. */
-const concerns = (view: SequenceView | undefined, changed: ReadonlySet<number>): boolean =>
-  view === undefined ||
-  [view.id, view.leadId, ...view.siblings.map((s) => s.id)].some((id) => changed.has(id));
-
 export function LiveConnection(): null {
   const client = useQueryClient();
   useEffect(() => {
     const channel = new BroadcastChannel(NAME);
-    const refresher = new Refresher(client);
-    const reload = (): void => refresher.refresh({});
+    const news = new News(client);
     /** How things stand, in the tab that listens; null in the others. */
     let standing: LiveMessage | null = null;
     const receive = (message: Passed): void => {
@@ -51,19 +43,11 @@ export function LiveConnection(): null {
           break;
         case "reconnected":
           setLive({ trouble: null });
-          reload();
+          news.reload();
           break;
         case "changed":
-          if (message.sequences === null) reload();
-          else {
-            const changed = new Set(message.sequences);
-            refresher.refresh({
-              queryKey: queryKeys.sequences,
-              predicate: (query) => concerns(query.state.data as SequenceView | undefined, changed),
-            });
-            for (const queryKey of [queryKeys.shots, queryKeys.logs, queryKeys.allProofs])
-              refresher.refresh({ queryKey });
-          }
+        case "frames":
+          news.take(message);
       }
     };
     channel.onmessage = (event: MessageEvent<Passed>) => receive(event.data);
@@ -84,7 +68,7 @@ export function LiveConnection(): null {
           source.onopen = () => tell({ type: "reconnected" });
           source.onmessage = (event: MessageEvent<string>) => {
             const message = JSON.parse(event.data) as LiveMessage;
-            if (message.type !== "changed") standing = message;
+            if (message.type === "live" || message.type === "trouble") standing = message;
             tell(message);
           };
           source.onerror = () => {
@@ -109,7 +93,7 @@ export function LiveConnection(): null {
         stop?.();
         stop = null;
       } else if (stop === null) {
-        reload();
+        news.reload();
         channel.postMessage({ type: "hello" } satisfies Passed);
         listen();
       }

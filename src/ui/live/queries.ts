@@ -15,8 +15,9 @@ import { goesOn } from "@/core/run/run-life";
 import { queryKeys, type WantedSequence } from "./query-keys";
 import type { HandOutView, LogLine, RunPaceView, RunSummaryView, RunView } from "@/contract/run-view";
 import type { ProofsView } from "@/contract/proof-view";
-import type { FrameChangeView, SequenceView } from "@/contract/sequence-view";
+import type { AsideFilesView, FrameChangeView, SequenceView } from "@/contract/sequence-view";
 import type { NodesView } from "@/contract/node-view";
+import { withChangesHeard } from "./changes-heard";
 
 /** How often the scene file is looked at while a plan is open. */
 const SCENE_LOOK_MS = 5_000;
@@ -48,8 +49,15 @@ export function useShot(name: ShotName, wanted: WantedSequence): UseQueryResult<
 export const useSequence = (id: number | undefined): UseQueryResult<SequenceView> =>
   useQuery({
     queryKey: queryKeys.sequence(id ?? 0),
-    queryFn: ({ signal }) => get<SequenceView>(`/api/sequences/${id}`, signal),
+    queryFn: ({ signal }) => withChangesHeard(() => get<SequenceView>(`/api/sequences/${id}`, signal)),
     enabled: id !== undefined,
+  });
+
+export const useAsideFiles = (sequenceId: number, isOn = true): UseQueryResult<AsideFilesView> =>
+  useQuery({
+    queryKey: [...queryKeys.asides, sequenceId],
+    queryFn: ({ signal }) => get<AsideFilesView>(`/api/sequences/${sequenceId}/aside`, signal),
+    enabled: isOn,
   });
 
 /** What the file of a frame changed against the one before it. @param content of the present file */

@@ -8,6 +8,7 @@ export const queryKeys = {
   wantedShot: (name: ShotName, wanted: WantedSequence) => [...queryKeys.shot(name), wanted] as const,
   sequences: ["sequence"] as const,
   sequence: (id: number) => ["sequence", id] as const,
+  asides: ["aside"] as const,
   logs: ["log"] as const,
   presets: ["presets"] as const,
   nodes: ["nodes"] as const,

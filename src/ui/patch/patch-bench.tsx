@@ -13,6 +13,7 @@ import { PreflightList, usePreflight } from "../run/preflight";
 import { useDecision } from "../run/use-decision";
 import { useShotWork } from "../shot/shot-context";
 import { count, duration, frames, size } from "../words";
+import { useAsideFiles } from "../live/queries";
 
 type PatchScope = "fill" | "mend" | "selection";
 
@@ -24,6 +25,7 @@ export function PatchBench({
   readonly onScope: (scope: PatchScope) => void;
 }) {
   const { tally, selection, view, bench } = useShotWork();
+  const aside = useAsideFiles(view.id, bench === "patch");
   const [nodes, setNodes] = useState<readonly string[] | null>(null);
   const policy: Policy = scope === "fill" ? "fill" : "mend";
   const wanted = scope === "selection" ? selection.set : tally.asked;
@@ -84,7 +86,9 @@ export function PatchBench({
             <Box as="span" fontFamily="mono" fontSize="xs">
               .tally/aside
             </Box>
-            {view.aside.count > 0 ? `: ${count(view.aside.count)} so far, ${size(view.aside.bytes)}` : ""}
+            {aside.data !== undefined && aside.data.count > 0
+              ? `: ${count(aside.data.count)} so far, ${size(aside.data.bytes)}`
+              : ""}
           </Line>
           {(decision?.files ?? 0) > 0 && (
             <PreflightList request={request} result={preflight} onNodes={setNodes} />

@@ -189,9 +189,7 @@ function Figures({
       )}
       <Line label="On disk">
         about {size(follows.bytesAFrame)} a frame, {size(follows.bytes)} in all
-        {view.files.bytes > 0 && files.index.count > 0
-          ? `; ${size(view.files.bytes / files.index.count)} a frame so far`
-          : ""}
+        {files.index.count > 0 ? `; ${size(files.bytes / files.index.count)} a frame so far` : ""}
       </Line>
       <Line label="There already">
         {there.count === 0 ? (

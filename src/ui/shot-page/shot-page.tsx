@@ -7,7 +7,7 @@ import type { ShotView } from "@/contract/shot-view";
 import { firstOf, union } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { markerSets, phraseNames } from "@/core/tally/names";
-import { unpackTally } from "@/core/tally/packed";
+import { mapValues, unpackSet, unpackTally } from "@/core/tally/packed";
 import { countsOf } from "@/core/tally/tally";
 import { Band } from "../band/band";
 import { CheckBench } from "../check/check-bench";
@@ -97,8 +97,8 @@ function Work({
     [shot.edit, shot.plan],
   );
   const names = useMemo(
-    () => phraseNames({ tally, markers: stretches, nodes: files.byNode() }),
-    [tally, stretches, files],
+    () => phraseNames({ tally, markers: stretches, nodes: mapValues(view.nodes, unpackSet) }),
+    [tally, stretches, view.nodes],
   );
   const shown = useMemo(() => union(tally.asked, tally.results.extra), [tally]);
   const selection = useSelection(shown, names);

@@ -12,7 +12,7 @@ import { FlagForm } from "../check/flag-form";
 import { findingBeside } from "../check/step-findings";
 import { findingText } from "../check/words";
 import { beforeUrl, messageOf, pictureUrl, remove } from "../live/api";
-import { useFrameChange } from "../live/queries";
+import { useFrameChange, useAsideFiles } from "../live/queries";
 import { Refusal } from "../page/states";
 import { resultOf } from "../shot/result-of";
 import { useShotWork } from "../shot/shot-context";
@@ -117,7 +117,8 @@ export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
 
   const file = files.at(frame);
   const soFar = useSoFar(frame);
-  const wasReplaced = useMemo(() => unpackSet(view.aside.frames), [view.aside.frames]);
+  const aside = useAsideFiles(view.id);
+  const wasReplaced = useMemo(() => unpackSet(aside.data?.frames ?? []), [aside.data]);
   const hasBefore = file !== null && file.content !== "" && has(wasReplaced, frame);
   const change = useFrameChange(view.id, frame, file?.content ?? "", hasBefore && player.direction === 0);
   const showsBefore = isBefore && hasBefore && change.data !== undefined;

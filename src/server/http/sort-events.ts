@@ -1,0 +1,53 @@
+/**
+ * What events come to: versions of which single frames have changed, which are told with what became of
+ * them, and sequences whose view is out of date as a whole. Pure.
+ */
+import { type FrameSet, rangeSet, unionAll } from "@/core/frames/frame-set";
+import type { EventRow } from "../store/events";
+
+/** More frames of a version than this at one moment are read as a whole. */
+export const MOST_FRAMES = 1_000;
+
+export interface SortedEvents {
+  /** null: every one. */
+  readonly sequences: readonly number[] | null;
+  readonly frames: readonly {
+    readonly versionId: number;
+    readonly sequenceIds: readonly number[];
+    readonly set: FrameSet;
+    readonly runIds: readonly number[];
+  }[];
+}
+
+/** @param isShown whether a page shows a version: of others it is told only that they have changed */
+export function sortEvents(
+  events: readonly EventRow[],
+  isShown: (versionId: number) => boolean,
+): SortedEvents {
+  if (events.some((e) => e.kind === "plan")) return { sequences: null, frames: [] };
+  const byVersion = new Map<number, EventRow[]>();
+  for (const event of events)
+    if (event.versionId !== null)
+      byVersion.set(event.versionId, [...(byVersion.get(event.versionId) ?? []), event]);
+  const sorted = [...byVersion].map(([versionId, own]) => ({
+    versionId,
+    sequenceIds: [...new Set(own.map((e) => e.sequenceId!))],
+    runIds: [...new Set(own.flatMap((e) => (e.runId === null ? [] : [e.runId])))],
+    set: isShown(versionId) ? framesOf(own) : null,
+  }));
+  return {
+    sequences: sorted.filter((v) => v.set === null).flatMap((v) => v.sequenceIds),
+    frames: sorted.flatMap(({ set, ...version }) => (set === null ? [] : [{ ...version, set }])),
+  };
+}
+
+/** null: any frame may have changed, or too many have. */
+function framesOf(events: readonly EventRow[]): FrameSet | null {
+  const sets: FrameSet[] = [];
+  for (const { firstFrame, lastFrame } of events) {
+    if (firstFrame === null || lastFrame === null || lastFrame - firstFrame >= MOST_FRAMES) return null;
+    sets.push(rangeSet(firstFrame, lastFrame));
+  }
+  const all = unionAll(sets);
+  return all.count > MOST_FRAMES ? null : all;
+}

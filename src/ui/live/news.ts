@@ -1,0 +1,72 @@
+/**
+ * What news make of the server's answers that are kept. Changes that come with their event are put
+ * in; what is only said to have changed is asked for again.
+ */
+import type { QueryClient } from "@tanstack/react-query";
+import type { LiveMessage } from "@/contract/live";
+import type { SequenceView, VersionChange } from "@/contract/sequence-view";
+import { applyChange } from "./apply-change";
+import { hearChange } from "./changes-heard";
+import { queryKeys } from "./query-keys";
+import { Refresher } from "./refresher";
+
+type Change = Extract<LiveMessage, { type: "changed" | "frames" }>;
+
+/** A view shows its own sequence, the lines of the others of its version, and the leases of its camera. */
+const concerns = (view: SequenceView | undefined, changed: ReadonlySet<number>): boolean =>
+  view === undefined ||
+  [view.id, view.leadId, ...view.siblings.map((s) => s.id)].some((id) => changed.has(id));
+
+export class News {
+  readonly #client: QueryClient;
+  readonly #refresher: Refresher;
+
+  constructor(client: QueryClient) {
+    this.#client = client;
+    this.#refresher = new Refresher(client);
+  }
+
+  /** Everything may have changed. */
+  reload(): void {
+    this.#refresher.refresh({});
+  }
+
+  take(message: Change): void {
+    if (message.type === "frames") this.#takeIn(message.change);
+    else if (message.sequences === null) return this.reload();
+    else {
+      const changed = new Set(message.sequences);
+      this.#ask((view) => concerns(view, changed));
+    }
+    // What is read beside the tally, where it is shown.
+    for (const queryKey of [queryKeys.shots, queryKeys.logs, queryKeys.allProofs, queryKeys.asides])
+      this.#refresher.refresh({ queryKey });
+  }
+
+  #ask(isMeant: (view: SequenceView | undefined) => boolean): void {
+    this.#refresher.refresh({
+      queryKey: queryKeys.sequences,
+      predicate: ({ state }) => isMeant(state.data as SequenceView | undefined),
+    });
+  }
+
+  #takeIn(change: VersionChange): void {
+    hearChange(change);
+    const told = new Set(change.sequences.map((s) => s.id));
+    for (const id of told) {
+      const query = this.#client.getQueryCache().find<SequenceView>({ queryKey: queryKeys.sequence(id) });
+      if (query === undefined) continue;
+      const { isInvalidated, status, fetchStatus } = query.state;
+      // Nobody looks at it: whoever does later asks anew.
+      if (!query.isActive()) query.invalidate();
+      else {
+        this.#client.setQueryData<SequenceView>(query.queryKey, (view) => view && applyChange(view, change));
+        // It was out of date before: taking in a change does not mend that.
+        if (fetchStatus === "idle" && (isInvalidated || status === "error"))
+          this.#refresher.refresh({ queryKey: query.queryKey });
+      }
+    }
+    // A sequence that its plan asks for no more is not among those that are told of.
+    this.#ask((view) => view !== undefined && !told.has(view.id) && concerns(view, told));
+  }
+}
