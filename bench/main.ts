@@ -11,6 +11,7 @@ import type { Measured } from "./measured";
 import { planKeystroke } from "./plan-keystroke";
 import { pngCheck } from "./png-check";
 import { queue } from "./queue";
+import { livePage } from "./live-page";
 import { manyNodes } from "./many-nodes";
 import { queueOverhead } from "./queue-overhead";
 import { queueScale } from "./queue-scale";
@@ -36,6 +37,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "estimate-against-run": () => estimateAgainstRun(home),
   "cli-start": () => cliStart(home),
   "first-page": () => firstPage(home),
+  "live-page": () => livePage(home),
 };
 
 async function main(names: readonly string[]): Promise<void> {

@@ -12,7 +12,8 @@ import { catchUp, checkSequence } from "@/server/folder/check";
 import { clearFlags, flagFrames } from "@/server/actions/flags";
 import { loadSequence } from "@/server/views/tally";
 import { PLAN } from "../support/plan";
-import { openStage, type Stage } from "../support/stage";
+import { openStage, type Stage, until } from "../support/stage";
+import { watchFolders } from "@/server/folder/folder-watch";
 
 let stage: Stage;
 let shot: Awaited<ReturnType<Stage["addShot"]>>;
@@ -129,4 +130,40 @@ test("Check reads every file anew: damage that kept size and time is found too",
 test("a check that is cancelled keeps what it has read and leaves no frame checking", async () => {
   await checkSequence((await sequenceById(pool(), shot.sequenceId))!, (job) => job.cancel.abort());
   expect(countsOf((await loadSequence(shot.sequenceId)).tally).activity.checking).toBe(0);
+});
+
+describe("the folder watch", () => {
+  let endWatch: () => void;
+  beforeAll(() => {
+    endWatch = watchFolders(500);
+  });
+  afterAll(() => endWatch());
+  const good = async (sequenceId: number): Promise<number> =>
+    countsOf((await loadSequence(sequenceId)).tally).results.good;
+
+  test("looks at a folder that never comes to rest", async () => {
+    const busy = await stage.addShot("F8", { frames: "1-1000" });
+    await fs.mkdir(busy.folder, { recursive: true });
+    let frame = 0;
+    await until("files are taken in while others go on to appear", async () => {
+      frame = (frame % 1000) + 1;
+      await fs.writeFile(path.join(busy.folder, `F8.${String(frame).padStart(4, "0")}.png`), picture(frame));
+      return (await good(busy.sequenceId)) > 0;
+    });
+  });
+
+  test("sees a folder that is deleted, made again, and filled again", async () => {
+    const again = await stage.addShot("F9", { frames: "1-3" });
+    const fill = async (): Promise<void> => {
+      await fs.mkdir(again.folder, { recursive: true });
+      for (const frame of [1, 2, 3])
+        await fs.writeFile(path.join(again.folder, `F9.000${frame}.png`), picture(frame));
+    };
+    await fill();
+    await until("they are taken in", async () => (await good(again.sequenceId)) === 3);
+    await fs.rm(again.folder, { recursive: true });
+    await until("they are missed", async () => (await good(again.sequenceId)) === 0);
+    await fill();
+    await until("they are taken in again", async () => (await good(again.sequenceId)) === 3);
+  });
 });

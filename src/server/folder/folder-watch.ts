@@ -1,6 +1,11 @@
-/** Watches the folders of all sequences and catches up with what changes in them. Runs in the server process. */
-import fs from "node:fs/promises";
-import { watch } from "chokidar";
+/**
+ * Watches the folders of all sequences and catches up with what changes in them. Runs in the server
+ * process. The system tells that something changed in a folder, and nothing is listed for that (a
+ * library that lists the folder at each change took a third of a core where 20 frames a second went
+ * into one with 1,000 files). Looking costs what the folder holds, so a long look is followed by a long
+ * rest: all looks together take at most a twentieth of the time.
+ */
+import fs, { type FSWatcher } from "node:fs";
 import pLimit from "p-limit";
 import pino from "pino";
 import { pool } from "../db/pool";
@@ -10,51 +15,141 @@ import { catchUp } from "./check";
 import { sequencePlace } from "../files/layout";
 import { isDatabaseAway } from "../db/away";
 
-/** Changes come in bursts; a folder is looked at once the burst is over. */
-const QUIET_MS = 600;
+/** Changes come in bursts: a folder is looked at so long after the first of one. */
+const BURST_MS = 600;
 /** New versions appear while the server runs, and shares without change notes are polled at the same pace. */
 const SWEEP_MS = 10_000;
+/** Rest after a look, in times of how long it took. */
+const REST_SHARE = 20;
 
 const log = pino({ name: "folder-watch" });
-const shared = globalThis as unknown as { plainTallyWatch?: boolean };
+const say = (error: unknown): void => {
+  if (!isDatabaseAway(error)) log.error(error);
+};
 
-export function watchFolders(): void {
-  if (shared.plainTallyWatch) return;
-  shared.plainTallyWatch = true;
-  const one = pLimit(1);
-  const watched = new Map<string, SequenceRow>();
-  const due = new Map<string, NodeJS.Timeout>();
-  const watcher = watch([], { depth: 0, ignoreInitial: true, ignored: (file) => isLeftoverName(file) });
-  const look = (folder: string): void => {
-    const sequence = watched.get(folder);
-    if (sequence === undefined) return;
-    clearTimeout(due.get(folder));
-    due.set(
+interface Watched {
+  readonly sequence: SequenceRow;
+  readonly inode: number;
+  /** null: the system does not watch it for us. */
+  readonly watcher: FSWatcher | null;
+}
+
+class FolderWatch {
+  readonly #one = pLimit(1);
+  readonly #watched = new Map<string, Watched>();
+  /** Looks that are to come, by folder. */
+  readonly #due = new Map<string, NodeJS.Timeout>();
+  readonly #restsUntil = new Map<string, number>();
+  #sweepDue: NodeJS.Timeout | undefined;
+  /** Milliseconds spent on looks since the last sweep. */
+  #spent = 0;
+  #isClosed = false;
+  readonly #sweepMs: number;
+
+  constructor(sweepMs: number) {
+    this.#sweepMs = sweepMs;
+  }
+
+  start(): void {
+    void this.#sweep();
+  }
+
+  close(): void {
+    this.#isClosed = true;
+    clearTimeout(this.#sweepDue);
+    for (const timer of this.#due.values()) clearTimeout(timer);
+    for (const { watcher } of this.#watched.values()) watcher?.close();
+  }
+
+  /** Later changes of a burst wait for the same look: a folder that never comes to rest is looked at all the same. */
+  #look(folder: string): void {
+    if (this.#due.has(folder) || this.#isClosed) return;
+    const rest = (this.#restsUntil.get(folder) ?? 0) - performance.now();
+    this.#due.set(
       folder,
-      setTimeout(() => {
-        one(() => catchUp(sequence)).catch((error: unknown) => {
-          if (!isDatabaseAway(error)) log.error(error);
-        });
-      }, QUIET_MS),
+      setTimeout(
+        () => {
+          this.#due.delete(folder);
+          this.#one(() => this.#lookNow(folder)).catch(say);
+        },
+        Math.max(BURST_MS, rest),
+      ),
     );
-  };
-  watcher.on("all", (_event, file) => {
-    for (const folder of watched.keys()) if (file.startsWith(folder)) look(folder);
-  });
-  const sweep = async (): Promise<void> => {
+  }
+
+  async #lookNow(folder: string): Promise<void> {
+    const found = this.#watched.get(folder);
+    if (found === undefined || this.#isClosed) return;
+    const began = performance.now();
+    try {
+      await catchUp(found.sequence);
+    } finally {
+      const took = performance.now() - began;
+      this.#spent += took;
+      this.#restsUntil.set(folder, performance.now() + took * REST_SHARE);
+    }
+  }
+
+  #leave(folder: string): void {
+    this.#watched.get(folder)?.watcher?.close();
+    this.#watched.delete(folder);
+  }
+
+  #enter(folder: string, sequence: SequenceRow, inode: number): void {
+    let watcher: FSWatcher | null = null;
+    try {
+      watcher = fs.watch(folder, (_event, file) => {
+        if (file === null || !isLeftoverName(file)) this.#look(folder);
+      });
+      watcher.on("error", () => this.#leave(folder));
+    } catch {
+      // Gone again, or the system watches no more of them: the sweeps look at it.
+    }
+    this.#watched.set(folder, { sequence, inode, watcher });
+  }
+
+  /** Enters and leaves as folders come and go. One that was deleted and made again is another one, which nothing watches yet. */
+  async #visit(folder: string, sequence: SequenceRow): Promise<void> {
+    const stat = await fs.promises.stat(folder).catch(() => null);
+    if (this.#isClosed) return;
+    const known = this.#watched.get(folder);
+    if (known !== undefined && known.inode !== stat?.ino) {
+      // What is gone is noticed first.
+      await this.#one(() => this.#lookNow(folder));
+      this.#leave(folder);
+    }
+    if (stat !== null && !this.#watched.has(folder)) this.#enter(folder, sequence, stat.ino);
+    if (this.#watched.has(folder)) this.#look(folder);
+  }
+
+  async #sweep(): Promise<void> {
     try {
       for (const sequence of await listSequences(pool())) {
-        const folder = sequencePlace(sequence);
-        if (!watched.has(folder) && (await fs.stat(folder).catch(() => null)) !== null) {
-          watched.set(folder, sequence);
-          watcher.add(folder);
-        }
-        if (watched.has(folder)) look(folder);
+        if (this.#isClosed) return;
+        await this.#visit(sequencePlace(sequence), sequence);
       }
     } catch (error) {
-      if (!isDatabaseAway(error)) log.error(error);
+      say(error);
     }
-    setTimeout(() => void sweep(), SWEEP_MS);
+    this.#sweepDue = setTimeout(() => void this.#sweep(), Math.max(this.#sweepMs, this.#spent * REST_SHARE));
+    this.#spent = 0;
+  }
+}
+
+const shared = globalThis as { plainTallyWatch?: FolderWatch };
+
+/** Once a process, however often it is asked.
+ * @param sweepMs tests do not wait for long
+ * @returns ends it
+ */
+export function watchFolders(sweepMs = SWEEP_MS): () => void {
+  if (shared.plainTallyWatch === undefined) {
+    shared.plainTallyWatch = new FolderWatch(sweepMs);
+    shared.plainTallyWatch.start();
+  }
+  const watch = shared.plainTallyWatch;
+  return () => {
+    watch.close();
+    delete shared.plainTallyWatch;
   };
-  void sweep();
 }
