@@ -14,7 +14,6 @@ const machine = [
   "mysql2",
   "mysql2/*",
   "sharp",
-  "chokidar",
 ];
 const pages = ["next", "next/*"];
 const interfaceCode = ["react", "react-dom"];

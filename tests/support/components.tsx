@@ -10,7 +10,7 @@ import { packTally } from "@/core/tally/packed";
 import { countsOf, deriveTally, NO_FACTS } from "@/core/tally/tally";
 import { FilesByFrame } from "@/ui/live/files-by-frame";
 import { HeldByFrame } from "@/ui/live/held-by-frame";
-import { type ShotWork, ShotWorkProvider } from "@/ui/shot/shot-context";
+import { ShotProvider, type ShotParts } from "@/ui/shot/shot-context";
 import { system } from "@/ui/theme/system";
 import { PLAN } from "./plan";
 import type { RunView } from "@/contract/run-view";
@@ -64,10 +64,10 @@ export const sibling = (id: number, pass: SiblingView["pass"], good: number): Si
 });
 
 /** @param change what differs of the view */
-export function shotWork(
+export function shotParts(
   change: Partial<SequenceView> = {},
   good: readonly number[] = [1, 2, 3, 4],
-): ShotWork {
+): ShotParts {
   const tally = deriveTally({ ...NO_FACTS, asked: rangeSet(1, 10), files: setOf(good) });
   const choice = { id: 1, version: 1, purpose: "final", camera: "main", pass: "beauty" } as const;
   const view: SequenceView = {
@@ -106,43 +106,49 @@ export function shotWork(
     hasFiles: true,
   };
   return {
-    shot,
-    view,
-    tally,
-    counts: countsOf(tally),
-    files: new FilesByFrame(NO_FILES),
-    held: new HeldByFrame(NO_HELD),
-    names: phraseNames({ tally, markers: {}, nodes: {} }),
-    stretches: {},
-    used: null,
-    selection: { set: EMPTY, text: "", error: null, outside: EMPTY, write: jest.fn(), pick: jest.fn() },
-    focus: null,
-    setFocus: jest.fn(),
-    bench: "check",
-    openBench: jest.fn(),
-    look: jest.fn(),
-    draft: {
-      plan: PLAN,
-      read: null,
-      faults: {},
-      changed: [],
-      change: jest.fn(),
-      putBack: jest.fn(),
-      changeVersion: jest.fn(),
-      save: jest.fn(),
-      isSaving: false,
-      saveTrouble: null,
+    now: {
+      view,
+      tally,
+      counts: countsOf(tally),
+      files: new FilesByFrame(NO_FILES),
+      held: new HeldByFrame(NO_HELD),
+      names: phraseNames({ tally, markers: {}, nodes: {} }),
     },
-    openSequence: jest.fn(),
+    pointed: {
+      selection: { set: EMPTY, text: "", error: null, outside: EMPTY, write: jest.fn(), pick: jest.fn() },
+      focus: null,
+    },
+    work: {
+      shot,
+      stretches: {},
+      used: null,
+      setFocus: jest.fn(),
+      bench: "check",
+      openBench: jest.fn(),
+      look: jest.fn(),
+      draft: {
+        plan: PLAN,
+        read: null,
+        faults: {},
+        changed: [],
+        change: jest.fn(),
+        putBack: jest.fn(),
+        changeVersion: jest.fn(),
+        save: jest.fn(),
+        isSaving: false,
+        saveTrouble: null,
+      },
+      openSequence: jest.fn(),
+    },
   };
 }
 
-export function renderPart(part: ReactElement, work: ShotWork = shotWork()): RenderResult {
+export function renderPart(part: ReactElement, parts: ShotParts = shotParts()): RenderResult {
   const client = new QueryClient({ defaultOptions: { queries: { retry: false, enabled: false } } });
   return render(
     <ChakraProvider value={system}>
       <QueryClientProvider client={client}>
-        <ShotWorkProvider value={work}>{part}</ShotWorkProvider>
+        <ShotProvider {...parts}>{part}</ShotProvider>
       </QueryClientProvider>
     </ChakraProvider>,
   );

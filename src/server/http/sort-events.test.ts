@@ -38,7 +38,7 @@ test("frames of a version on show are put together, with the runs that they belo
 
 test("a version that no page shows, one of which any frame may have changed, or too many have, is told as a whole", () => {
   expect(sorted([event("task", 1, [7, 7], 3)], [])).toEqual({ sequences: [1], frames: [] });
-  expect(sorted([event("task", 1, [7, 7]), event("run", 1), event("task", 2, [1, 1])], [10, 20])).toEqual({
+  expect(sorted([event("task", 1, [7, 7]), event("files", 1), event("task", 2, [1, 1])], [10, 20])).toEqual({
     sequences: [1],
     frames: [{ versionId: 20, sequenceIds: [2], set: [1], runIds: [] }],
   });
@@ -49,4 +49,11 @@ test("a version that no page shows, one of which any frame may have changed, or 
 
 test("a plan that was saved may change every page", () => {
   expect(sorted([event("plan", 1), event("task", 2, [1, 1])], [20])).toEqual({ sequences: null, frames: [] });
+});
+
+test("what a run has become is told at once, also where the rest is asked for", () => {
+  expect(sorted([event("run", 1, null, 3)], [10])).toEqual({
+    sequences: [1],
+    frames: [{ versionId: 10, sequenceIds: [1], set: [], runIds: [3] }],
+  });
 });

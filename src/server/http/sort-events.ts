@@ -2,7 +2,7 @@
  * What events come to: versions of which single frames have changed, which are told with what became of
  * them, and sequences whose view is out of date as a whole. Pure.
  */
-import { type FrameSet, rangeSet, unionAll } from "@/core/frames/frame-set";
+import { EMPTY, type FrameSet, rangeSet, unionAll } from "@/core/frames/frame-set";
 import type { EventRow } from "../store/events";
 
 /** More frames of a version than this at one moment are read as a whole. */
@@ -29,6 +29,7 @@ export function sortEvents(
   for (const event of events)
     if (event.versionId !== null)
       byVersion.set(event.versionId, [...(byVersion.get(event.versionId) ?? []), event]);
+  // A version of which any frame may have changed: the runs that say so are told at once, the rest is asked for.
   const sorted = [...byVersion].map(([versionId, own]) => ({
     versionId,
     sequenceIds: [...new Set(own.map((e) => e.sequenceId!))],
@@ -37,7 +38,9 @@ export function sortEvents(
   }));
   return {
     sequences: sorted.filter((v) => v.set === null).flatMap((v) => v.sequenceIds),
-    frames: sorted.flatMap(({ set, ...version }) => (set === null ? [] : [{ ...version, set }])),
+    frames: sorted
+      .filter((v) => v.set !== null || (v.runIds.length > 0 && isShown(v.versionId)))
+      .map((v) => ({ ...v, set: v.set ?? EMPTY })),
   };
 }
 

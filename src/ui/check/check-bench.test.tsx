@@ -1,5 +1,5 @@
 import { fireEvent, screen } from "@testing-library/react";
-import { renderPart, shotWork } from "../../../tests/support/components";
+import { renderPart, shotParts } from "../../../tests/support/components";
 import { CheckBench } from "./check-bench";
 import type { FindingView } from "@/contract/sequence-view";
 
@@ -16,23 +16,23 @@ const finding = (id: number, change: Partial<FindingView> = {}): FindingView => 
 });
 
 test("with nothing found it says so; what needs rendering leads to Patch", () => {
-  const work = shotWork();
-  renderPart(<CheckBench />, work);
+  const parts = shotParts();
+  renderPart(<CheckBench />, parts);
   expect(screen.getByText("Nothing found")).toBeTruthy();
   expect(screen.getByText(/^6 frames need rendering/)).toBeTruthy();
   fireEvent.click(screen.getByRole("button", { name: "Select them" }));
-  expect(work.selection.write).toHaveBeenCalledWith("todo");
+  expect(parts.pointed.selection.write).toHaveBeenCalledWith("todo");
   fireEvent.click(screen.getByRole("button", { name: "Go to Patch" }));
-  expect(work.openBench).toHaveBeenCalledWith("patch");
+  expect(parts.work.openBench).toHaveBeenCalledWith("patch");
 });
 
 test("with everything good nothing needs rendering", () => {
-  renderPart(<CheckBench />, shotWork({}, [1, 2, 3, 4, 5, 6, 7, 8, 9, 10]));
+  renderPart(<CheckBench />, shotParts({}, [1, 2, 3, 4, 5, 6, 7, 8, 9, 10]));
   expect(screen.getByText("Nothing needs rendering.")).toBeTruthy();
 });
 
 test("a check that goes on shows how far it is, and can be cancelled", () => {
-  renderPart(<CheckBench />, shotWork({ check: { done: 30, total: 120 } }));
+  renderPart(<CheckBench />, shotParts({ check: { done: 30, total: 120 } }));
   expect(screen.getByText("30 of 120 read")).toBeTruthy();
   expect(screen.getByRole("button", { name: /^Cancel/ })).toBeTruthy();
   expect(screen.queryByRole("button", { name: /^Check / })).toBeNull();
@@ -41,7 +41,7 @@ test("a check that goes on shows how far it is, and can be cancelled", () => {
 test("open findings are counted; closed ones are behind a button", () => {
   renderPart(
     <CheckBench />,
-    shotWork({
+    shotParts({
       findings: [finding(2), finding(5)],
       closedFindings: [finding(9, { state: "fixed", closedAt: 1 })],
     }),

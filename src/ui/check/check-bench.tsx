@@ -7,7 +7,7 @@ import { messageOf, post, remove } from "../live/api";
 import { Bench, Caption, Line } from "../page/bench";
 import { useNow } from "../page/header";
 import { Refusal } from "../page/states";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow, usePointed } from "../shot/shot-context";
 import { clock, count, frames } from "../words";
 import { findingText, sourceText, STATE_WORD } from "./words";
 import type { FindingView } from "@/contract/sequence-view";
@@ -16,7 +16,9 @@ import type { FindingView } from "@/contract/sequence-view";
 const FINDINGS_SHOWN = 200;
 
 export function CheckBench() {
-  const { view, counts, selection, openBench, files } = useShotWork();
+  const { openBench } = useShotWork();
+  const { view, counts, files } = useSequenceNow();
+  const { selection } = usePointed();
   const check = useMutation({
     mutationFn: () =>
       post<{ appeared: string; changed: string; gone: string }>(`/api/sequences/${view.id}/check`),
@@ -92,7 +94,7 @@ export function CheckBench() {
 }
 
 function Findings() {
-  const { view } = useShotWork();
+  const { view } = useSequenceNow();
   const [showsClosed, setShowsClosed] = useState(false);
   return (
     <>

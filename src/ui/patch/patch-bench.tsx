@@ -11,7 +11,7 @@ import { OneOf } from "../page/choices";
 import { DecisionLines, StartRun } from "../run/decision";
 import { PreflightList, usePreflight } from "../run/preflight";
 import { useDecision } from "../run/use-decision";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow, usePointed } from "../shot/shot-context";
 import { count, duration, frames, size } from "../words";
 import { useAsideFiles } from "../live/queries";
 
@@ -24,7 +24,9 @@ export function PatchBench({
   readonly scope: PatchScope;
   readonly onScope: (scope: PatchScope) => void;
 }) {
-  const { tally, selection, view, bench } = useShotWork();
+  const { bench } = useShotWork();
+  const { tally, view } = useSequenceNow();
+  const { selection } = usePointed();
   const aside = useAsideFiles(view.id, bench === "patch");
   const [nodes, setNodes] = useState<readonly string[] | null>(null);
   const policy: Policy = scope === "fill" ? "fill" : "mend";

@@ -13,7 +13,7 @@ import { parsePhrase } from "@/core/frames/phrase";
 import { rateText } from "@/core/timing/rate";
 import { canDrop } from "@/core/timing/time-code";
 import { Caption, Line } from "../page/bench";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { count, duration, frames, shorten, size } from "../words";
 import type { GroupName } from "./groups";
 import { MovePlayer } from "./move-player";
@@ -29,8 +29,8 @@ export function PlanConsequences({
   const {
     draft: { plan, read, faults },
     shot,
-    files,
   } = useShotWork();
+  const { files } = useSequenceNow();
   const follows = useMemo(
     () =>
       read === null
@@ -149,7 +149,7 @@ function Figures({
   readonly plan: Plan;
   readonly onOpen: (group: GroupName) => void;
 }) {
-  const { view, tally, files } = useShotWork();
+  const { tally, files } = useSequenceNow();
   const { there, leftOut } = follows;
   const [lead] = follows.sequences;
   const others = follows.sequences.length - 1;

@@ -24,7 +24,7 @@ import type { ImportedEdit } from "@/contract/shot-view";
 import { messageOf, post, nameOfShot } from "../live/api";
 import { useMotion } from "../live/queries";
 import { Refusal } from "../page/states";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { count, ordinal } from "../words";
 import { Entry, EntryGroup, NumberInput, Remark, Select, TextField, Toggle, Two } from "../fields/fields";
 
@@ -333,9 +333,9 @@ function EditUse({ write }: { readonly write: (frames: FrameSet) => void }) {
   const {
     shot,
     used,
-    tally,
     draft: { plan },
   } = useShotWork();
+  const { tally } = useSequenceNow();
   const client = useQueryClient();
   const [handles, setHandles] = useState(USUAL_HANDLES);
   const read = useMutation({

@@ -5,15 +5,16 @@ import { unpackTally } from "@/core/tally/packed";
 import { fixedChanges, type Plan, versionName } from "@/core/plan/plan";
 import { passesMadeStale } from "@/core/plan/fingerprint";
 import { intersection } from "@/core/frames/frame-set";
+import type { SequenceView } from "@/contract/sequence-view";
 import { messageOf } from "../live/api";
 import { Refusal } from "../page/states";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { frames } from "../words";
 import { useOpenVersion } from "../shot/use-open-version";
 import { FIELD_WORD } from "../shot/plan-words";
 
 /** Good frames that saving would put out of date, by pass, and the passes that it leaves alone. */
-function staleness(saved: Plan, plan: Plan, siblings: ReturnType<typeof useShotWork>["view"]["siblings"]) {
+function staleness(saved: Plan, plan: Plan, siblings: SequenceView["siblings"]) {
   const stale = passesMadeStale(saved, plan);
   let good = 0;
   for (const sibling of siblings) {
@@ -25,7 +26,8 @@ function staleness(saved: Plan, plan: Plan, siblings: ReturnType<typeof useShotW
 }
 
 export function SaveLine() {
-  const { draft, shot, view } = useShotWork();
+  const { draft, shot } = useShotWork();
+  const { view } = useSequenceNow();
   const { plan, changed, read } = draft;
   const open = useOpenVersion();
   const { purpose } = shot.sequence;

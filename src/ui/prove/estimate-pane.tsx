@@ -9,7 +9,7 @@ import { checkpointStorage } from "@/core/run/checkpoint";
 import type { Plan } from "@/core/plan/plan";
 import { Caption, Line } from "../page/bench";
 import { useNow } from "../page/header";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { clock, count, duration, frames, size } from "../words";
 import { CostChart } from "./cost-chart";
 import { storageOf } from "./basis";
@@ -26,8 +26,8 @@ export function EstimatePane({
 }) {
   const {
     draft: { read, plan },
-    tally,
   } = useShotWork();
+  const { tally } = useSequenceNow();
   const now = useNow();
   if (read === null)
     return <Text color="brick">Something in the plan needs mending; then the figures are here.</Text>;

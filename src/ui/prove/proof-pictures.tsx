@@ -5,7 +5,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { isBusy } from "@/core/estimate/cost-model";
 import { messageOf, post, proofUrl } from "../live/api";
 import { Refusal } from "../page/states";
-import { useShotWork } from "../shot/shot-context";
+import { useSequenceNow } from "../shot/shot-context";
 import { count, duration, size } from "../words";
 import { percentText } from "./words";
 import type { ProofFrame, ProofsView, ProofView } from "@/contract/proof-view";
@@ -29,7 +29,7 @@ export function ProofPictures({ view }: { readonly view: ProofsView }) {
 }
 
 function ProofRun({ proof }: { readonly proof: ProofView }) {
-  const { view } = useShotWork();
+  const { view } = useSequenceNow();
   const client = useQueryClient();
   const use = useMutation({
     mutationFn: () =>

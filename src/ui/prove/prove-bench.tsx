@@ -14,7 +14,7 @@ import { useProofs } from "../live/queries";
 import { Bench, Caption } from "../page/bench";
 import { NodeChoice, OneOf } from "../page/choices";
 import { Refusal } from "../page/states";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { count, frames } from "../words";
 import { EstimatePane } from "./estimate-pane";
 import { ProofPictures } from "./proof-pictures";
@@ -34,10 +34,10 @@ export function ProveBench({
   readonly onPhrase: (phrase: string) => void;
 }) {
   const {
-    view,
     draft: { read },
     stretches,
   } = useShotWork();
+  const { view } = useSequenceNow();
   const [kind, setKind] = useState<Kind>("frames");
   const [strip, setStrip] = useState("16, 64, 256");
   const [stripFrame, setStripFrame] = useState("middle");
@@ -192,9 +192,9 @@ interface StartProps {
 
 function Start({ kind, phrase, wanted, strip, nodes, onNodes }: StartProps) {
   const {
-    view,
     draft: { plan, read, changed },
   } = useShotWork();
+  const { view } = useSequenceNow();
   const client = useQueryClient();
   const start = useMutation({
     mutationFn: () =>
@@ -250,7 +250,7 @@ function Start({ kind, phrase, wanted, strip, nodes, onNodes }: StartProps) {
 
 /** The first ten frames of the saved plan, and what of them is there. */
 function useStretch() {
-  const { tally } = useShotWork();
+  const { tally } = useSequenceNow();
   const end = memberAt(tally.asked, Math.min(STRETCH, tally.asked.count) - 1);
   const first = firstOf(tally.asked);
   const set =
@@ -285,10 +285,10 @@ function StretchState() {
 
 function StretchStart({ nodes }: { readonly nodes: readonly string[] | null }) {
   const {
-    view,
     draft: { changed },
     shot,
   } = useShotWork();
+  const { view } = useSequenceNow();
   const { set, toRender, rest } = useStretch();
   const start = useMutation({
     mutationFn: (phrase: string) =>

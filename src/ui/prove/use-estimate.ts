@@ -7,7 +7,7 @@ import { scaledSize } from "@/core/plan/picture";
 import { isExternal } from "@/core/plan/renderer";
 import { useLive } from "../live/live-store";
 import { useScene } from "../live/queries";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { basisOf, grainOf, type LightBasis, lightOf } from "./basis";
 import { nameOfShot } from "../live/api";
 import type { ProofsView } from "@/contract/proof-view";
@@ -32,8 +32,8 @@ export function usePlanEstimate(
   const {
     draft: { plan, read },
     shot,
-    tally,
   } = useShotWork();
+  const { tally } = useSequenceNow();
   const live = useLive();
   const every = useScene(nameOfShot(shot), isExternal(plan) ? "" : plan.scene).data?.lightEvery ?? null;
   const awake = live.nodes

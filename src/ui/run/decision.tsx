@@ -13,7 +13,7 @@ import { Caption, Line } from "../page/bench";
 import { NodeChoice, OneOf } from "../page/choices";
 import { Refusal } from "../page/states";
 import { Toggle } from "../fields/fields";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { count, frames } from "../words";
 import type { Preflight } from "./preflight";
 import type { Scope, VersionDecision } from "./use-decision";
@@ -110,7 +110,8 @@ export function ScopeChoice({
   readonly value: Scope;
   readonly onChange: (scope: Scope) => void;
 }) {
-  const { view, shot } = useShotWork();
+  const { shot } = useShotWork();
+  const { view } = useSequenceNow();
   if (view.siblings.length < 2) return null;
   return (
     <>
@@ -195,7 +196,8 @@ export function StartRun({
   onStarted,
   isReady = true,
 }: StartRunProps) {
-  const { view, draft, shot, openBench } = useShotWork();
+  const { draft, shot, openBench } = useShotWork();
+  const { view } = useSequenceNow();
   const [isAsking, setAsking] = useState(false);
   const start = useMutation({
     mutationFn: () => post<{ runId: number; frames: number }>(`/api/sequences/${view.id}/runs`, request),

@@ -11,7 +11,7 @@ import { useLive } from "../live/live-store";
 import { Refusal } from "../page/states";
 import { useOpenVersion } from "../shot/use-open-version";
 import { hazardText, noteMend, noteText } from "../shot/plan-words";
-import { useShotWork } from "../shot/shot-context";
+import { useSequenceNow, useShotWork } from "../shot/shot-context";
 import { finePoints, pointText } from "./words";
 import { queryKeys } from "../live/query-keys";
 import type { PreflightView } from "@/contract/run-view";
@@ -42,7 +42,7 @@ const NOT_LOOKED_AT: Preflight = { data: undefined, error: null };
  * @param request null while there is nothing to look at
  */
 export function usePreflight(request: StartRunBody | null): Preflight {
-  const { view } = useShotWork();
+  const { view } = useSequenceNow();
   const settled = useSettled(request);
   const { data, error } = useQuery({
     queryKey: [...queryKeys.preflight(view.id), settled],
@@ -103,7 +103,8 @@ function PreflightLine({
   request,
   onNodes,
 }: { readonly point: PreflightPoint } & Omit<PreflightProps, "result">) {
-  const { view, draft, openBench } = useShotWork();
+  const { draft, openBench } = useShotWork();
+  const { view } = useSequenceNow();
   const client = useQueryClient();
   const clear = useMutation({
     mutationFn: () => remove(`/api/sequences/${view.id}/leftovers`, request),

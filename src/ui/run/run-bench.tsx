@@ -11,7 +11,7 @@ import { Bench, Caption } from "../page/bench";
 import { OneOf } from "../page/choices";
 import { Refusal } from "../page/states";
 import { runOnShow } from "../shot/run-on-show";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow, usePointed } from "../shot/shot-context";
 import { frames } from "../words";
 import { ChangeRun } from "./change-run";
 import { AlsoVersions, DecisionLines, otherOpenVersions, ScopeChoice, StartRun } from "./decision";
@@ -39,7 +39,9 @@ export function RunBench({
   readonly choice: RunChoice;
   readonly onChoice: (choice: RunChoice) => void;
 }) {
-  const { tally, names, selection, view, shot, bench } = useShotWork();
+  const { shot, bench } = useShotWork();
+  const { tally, names, view } = useSequenceNow();
+  const { selection } = usePointed();
   const isOpen = bench === "run";
   const [policy, setPolicy] = useState<Policy>("fill");
   const [nodes, setNodes] = useState<readonly string[] | null>(null);

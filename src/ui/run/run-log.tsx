@@ -1,10 +1,11 @@
 "use client";
 /** The newest lines of a run's log, of one node or of all, or of the focused frame over all runs: searched, copied, following the end unless somebody scrolled up. */
 import { Box, Button, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
-import { useEffect, useRef, useState } from "react";
+import { memo, useEffect, useRef, useState } from "react";
+import type { LogLine } from "@/contract/run-view";
 import { useLog } from "../live/queries";
 import { Refusal } from "../page/states";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow, usePointed } from "../shot/shot-context";
 import { Tip } from "../theme/tip";
 
 /** No node has this name. */
@@ -18,7 +19,9 @@ export function RunLog({
   readonly runId: number;
   readonly nodes: readonly string[];
 }) {
-  const { focus, setFocus, view } = useShotWork();
+  const { setFocus } = useShotWork();
+  const { view } = useSequenceNow();
+  const { focus } = usePointed();
   const [of, setOf] = useState("");
   const [search, setSearch] = useState("");
   const [isCopied, setCopied] = useState(false);
@@ -111,36 +114,51 @@ export function RunLog({
           <Text color="softInk">{search === "" ? "No line yet." : "No line holds this."}</Text>
         )}
         {shown.map((line) => (
-          <Flex
-            key={line.id}
-            gap="3"
-            color={line.level === "error" ? "brick" : line.level === "warning" ? "ochre" : "ink"}
-          >
-            <Box color="softInk">{new Date(line.at).toLocaleTimeString("en-GB")}</Box>
-            <Box color="softInk" w="56px" flexShrink={0} truncate>
-              {line.node}
-            </Box>
-            {isOfFrame ? (
-              <Box flexShrink={0}>run {line.run}</Box>
-            ) : (
-              <Button
-                variant="plain"
-                size="2xs"
-                fontFamily="mono"
-                fontSize="12px"
-                h="auto"
-                px="0"
-                onClick={() => setFocus(line.frame)}
-              >
-                {line.frame}
-              </Button>
-            )}
-            <Box minW="0" overflowWrap="anywhere">
-              {line.text}
-            </Box>
-          </Flex>
+          <LogRow key={line.id} line={line} isOfFrame={isOfFrame} onFrame={setFocus} />
         ))}
       </Box>
     </Flex>
   );
 }
+
+/** A line that was said does not change: with 200 of them on show, a new one costs one. */
+const LogRow = memo(
+  function LogRow({
+    line,
+    isOfFrame,
+    onFrame,
+  }: {
+    readonly line: LogLine;
+    readonly isOfFrame: boolean;
+    readonly onFrame: (frame: number) => void;
+  }) {
+    return (
+      <Flex gap="3" color={line.level === "error" ? "brick" : line.level === "warning" ? "ochre" : "ink"}>
+        <Box color="softInk">{new Date(line.at).toLocaleTimeString("en-GB")}</Box>
+        <Box color="softInk" w="56px" flexShrink={0} truncate>
+          {line.node}
+        </Box>
+        {isOfFrame ? (
+          <Box flexShrink={0}>run {line.run}</Box>
+        ) : (
+          <Button
+            variant="plain"
+            size="2xs"
+            fontFamily="mono"
+            fontSize="12px"
+            h="auto"
+            px="0"
+            onClick={() => onFrame(line.frame)}
+          >
+            {line.frame}
+          </Button>
+        )}
+        <Box minW="0" overflowWrap="anywhere">
+          {line.text}
+        </Box>
+      </Flex>
+    );
+  },
+  (before, now) =>
+    before.line.id === now.line.id && before.isOfFrame === now.isOfFrame && before.onFrame === now.onFrame,
+);

@@ -4,7 +4,7 @@ import { useMemo } from "react";
 import { type Decidable, decideSequences, framesDecided } from "@/core/run/decide";
 import type { Policy, RenderDecision } from "@/core/run/what-to-render";
 import { mapValues, unpackSet, unpackTally } from "@/core/tally/packed";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow } from "../shot/shot-context";
 
 export type Scope = "version" | "sequence";
 
@@ -30,7 +30,8 @@ interface Sibling extends Decidable {
 
 /** Null while the phrase is empty or wrong. */
 export function useDecision(phrase: string, policy: Policy, scope: Scope): VersionDecision | null {
-  const { view, stretches } = useShotWork();
+  const { stretches } = useShotWork();
+  const { view } = useSequenceNow();
   const siblings = useMemo(
     () =>
       view.siblings.map(({ id, camera, pass, tally, nodes }): Sibling => ({

@@ -5,12 +5,14 @@ import { useState } from "react";
 import { lastOf } from "@/core/frames/frame-set";
 import { pictureUrl } from "../live/api";
 import { Tip } from "../theme/tip";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow, usePointed } from "../shot/shot-context";
 import { resultOf } from "../shot/result-of";
 import { useSoFar } from "../shot/use-so-far";
 
 export function FocusPicture() {
-  const { view, tally, files, focus: pointedAt, look } = useShotWork();
+  const { look } = useShotWork();
+  const { view, tally, files } = useSequenceNow();
+  const { focus: pointedAt } = usePointed();
   // Before anything is pointed at, the newest number that has a picture: one sees frames drop in.
   const focus = pointedAt ?? lastOf(files.index.set);
   const file = focus === null ? null : files.at(focus);

@@ -1,5 +1,5 @@
 import { screen } from "@testing-library/react";
-import { renderPart, RUN, shotWork } from "../../../tests/support/components";
+import { renderPart, RUN, shotParts } from "../../../tests/support/components";
 import { setLive } from "../live/live-store";
 import { RunStrip } from "./run-strip";
 
@@ -34,8 +34,11 @@ test("a hand-out is waited for, not stopped", () => {
 });
 
 test("a plan that saves no samples says on how many frames a stop now would lose work", () => {
-  const work = shotWork();
-  const shot = { ...work.shot, plan: { ...work.shot.plan, checkpoints: { kind: "never" as const } } };
+  const parts = shotParts();
+  const shot = {
+    ...parts.work.shot,
+    plan: { ...parts.work.shot.plan, checkpoints: { kind: "never" as const } },
+  };
   setLive({
     rendering: [1, 2].map((frame) => ({
       runId: RUN.id,
@@ -52,7 +55,7 @@ test("a plan that saves no samples says on how many frames a stop now would lose
       expectedSeconds: null,
     })),
   });
-  renderPart(<RunStrip run={RUN} />, { ...work, shot });
+  renderPart(<RunStrip run={RUN} />, { ...parts, work: { ...parts.work, shot } });
   expect(buttons()).toContain("Stop now, losing work on 2");
 });
 

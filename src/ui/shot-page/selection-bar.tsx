@@ -10,7 +10,7 @@ import { messageOf, remove } from "../live/api";
 import { Refusal } from "../page/states";
 import { Tip } from "../theme/tip";
 import { frames } from "../words";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, usePointed } from "../shot/shot-context";
 import { useKeys } from "../shot/use-keys";
 
 export interface SelectionBarProps {
@@ -24,12 +24,13 @@ export interface SelectionBarProps {
 }
 
 export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: SelectionBarProps) {
-  const { selection, view, look } = useShotWork();
+  const { look, shot } = useShotWork();
+  const { selection } = usePointed();
   const [copied, setCopied] = useState("");
   const phrase = formatPhrase(selection.set);
   const isEmpty = selection.set.count === 0;
   const clear = useMutation({
-    mutationFn: () => remove<{ cleared: number }>(`/api/sequences/${view.id}/flags`, { phrase }),
+    mutationFn: () => remove<{ cleared: number }>(`/api/sequences/${shot.sequence.id}/flags`, { phrase }),
   });
   const startFlagging = (): void => {
     clear.reset();
@@ -117,7 +118,7 @@ export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: 
       )}
       {clear.error !== null && <Refusal>{messageOf(clear.error)}</Refusal>}
       {isFlagging && (
-        <FlagForm sequenceId={view.id} frames={selection.set} onDone={() => onFlagging(false)} />
+        <FlagForm sequenceId={shot.sequence.id} frames={selection.set} onDone={() => onFlagging(false)} />
       )}
     </Box>
   );

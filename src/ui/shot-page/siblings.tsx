@@ -8,7 +8,7 @@ import { countsOf } from "@/core/tally/tally";
 import { versionName } from "@/core/plan/plan";
 import { BandLine } from "../band/band-line";
 import { useShortPage } from "../page/use-short-page";
-import { useShotWork } from "../shot/shot-context";
+import { useSequenceNow, useShotWork } from "../shot/shot-context";
 import type { SiblingView } from "@/contract/sequence-view";
 
 /** More lines than this scroll. */
@@ -16,7 +16,7 @@ const LINES_SHOWN = 3;
 const LINE_HEIGHT = 20;
 
 export function Siblings() {
-  const { view } = useShotWork();
+  const { view } = useSequenceNow();
   const others = view.siblings.filter((s) => s.id !== view.id);
   const isShort = useShortPage();
   const [isUnfolded, setUnfolded] = useState(false);

@@ -10,7 +10,7 @@ import { messageOf, post } from "../live/api";
 import { Refusal } from "../page/states";
 import { Tip } from "../theme/tip";
 import { frames, listed } from "../words";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow } from "../shot/shot-context";
 
 const unique = <T,>(values: readonly T[]): T[] => [...new Set(values)];
 
@@ -58,7 +58,8 @@ export function ShotTitle() {
 
 /** Where the sequence lies, and what lies there that the plan does not ask for. */
 export function ShotFolder() {
-  const { shot, counts } = useShotWork();
+  const { shot } = useShotWork();
+  const { counts } = useSequenceNow();
   const [isCopied, setCopied] = useState(false);
   return (
     <Flex gap="3" align="center" color="softInk" fontFamily="mono" fontSize="xs" minW="0">

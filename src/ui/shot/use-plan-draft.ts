@@ -45,66 +45,69 @@ export function usePlanDraft(
   const edits = all[shot.versionId];
   const plan = useMemo(() => ({ ...shot.plan, ...edits }), [shot.plan, edits]);
   const read = useMemo(() => readPlan(plan), [plan]);
-  const setEdits = (next: (before: Partial<Plan>) => Partial<Plan>): void =>
-    setAll((before) => ({ ...before, [shot.versionId]: next(before[shot.versionId] ?? {}) }));
-  const faults: PlanFaults = {
-    // What the server refused stands at its field until that field is touched.
-    ...Object.fromEntries(
-      Object.entries(refused?.faults ?? {}).filter(
-        ([field]) => refused!.plan[field as keyof Plan] === plan[field as keyof Plan],
+  const changed = useMemo(() => changedFields(shot.plan, plan), [shot.plan, plan]);
+  return useMemo((): PlanDraft => {
+    const setEdits = (next: (before: Partial<Plan>) => Partial<Plan>): void =>
+      setAll((before) => ({ ...before, [shot.versionId]: next(before[shot.versionId] ?? {}) }));
+    const faults: PlanFaults = {
+      // What the server refused stands at its field until that field is touched.
+      ...Object.fromEntries(
+        Object.entries(refused?.faults ?? {}).filter(
+          ([field]) => refused!.plan[field as keyof Plan] === plan[field as keyof Plan],
+        ),
       ),
-    ),
-    ...(read.ok ? {} : Object.fromEntries(read.faults.map((fault) => [fault.field, fault.message]))),
-  };
-  return {
-    plan,
-    read: read.ok ? read.value : null,
-    faults,
-    changed: useMemo(() => changedFields(shot.plan, plan), [shot.plan, plan]),
-    isSaving,
-    saveTrouble,
-    change: (more) => {
-      setSaveTrouble(null);
-      setEdits((before) => ({ ...before, ...more }));
-    },
-    putBack: (fields) => {
-      setSaveTrouble(null);
-      setEdits((before) =>
-        fields === undefined
-          ? {}
-          : Object.fromEntries(
-              Object.entries(before).filter(([field]) => !fields.includes(field as keyof Plan)),
+      ...(read.ok ? {} : Object.fromEntries(read.faults.map((fault) => [fault.field, fault.message]))),
+    };
+    return {
+      plan,
+      read: read.ok ? read.value : null,
+      faults,
+      changed,
+      isSaving,
+      saveTrouble,
+      change: (more) => {
+        setSaveTrouble(null);
+        setEdits((before) => ({ ...before, ...more }));
+      },
+      putBack: (fields) => {
+        setSaveTrouble(null);
+        setEdits((before) =>
+          fields === undefined
+            ? {}
+            : Object.fromEntries(
+                Object.entries(before).filter(([field]) => !fields.includes(field as keyof Plan)),
+              ),
+        );
+      },
+      changeVersion: (versionId, more) =>
+        setAll((before) => ({ ...before, [versionId]: { ...before[versionId], ...more } })),
+      save: async () => {
+        setSaving(true);
+        setSaveTrouble(null);
+        try {
+          await post(`${shotApi(nameOfShot(shot))}/plan`, {
+            versionId: shot.versionId,
+            basedOn: shot.revision,
+            plan,
+          });
+          await client.invalidateQueries({ queryKey: queryKeys.shot(nameOfShot(shot)) });
+          setEdits(() => ({}));
+        } catch (error) {
+          if (!(error instanceof ApiFailure)) throw error;
+          // The scene's field asks the server itself, so that its trouble goes away once the scene is mended.
+          setRefused({
+            plan,
+            faults: Object.fromEntries(
+              error.faults
+                .filter((f) => f.field in plan && f.field !== "scene")
+                .map((f) => [f.field, f.message]),
             ),
-      );
-    },
-    changeVersion: (versionId, more) =>
-      setAll((before) => ({ ...before, [versionId]: { ...before[versionId], ...more } })),
-    save: async () => {
-      setSaving(true);
-      setSaveTrouble(null);
-      try {
-        await post(`${shotApi(nameOfShot(shot))}/plan`, {
-          versionId: shot.versionId,
-          basedOn: shot.revision,
-          plan,
-        });
-        await client.invalidateQueries({ queryKey: queryKeys.shot(nameOfShot(shot)) });
-        setEdits(() => ({}));
-      } catch (error) {
-        if (!(error instanceof ApiFailure)) throw error;
-        // The scene's field asks the server itself, so that its trouble goes away once the scene is mended.
-        setRefused({
-          plan,
-          faults: Object.fromEntries(
-            error.faults
-              .filter((f) => f.field in plan && f.field !== "scene")
-              .map((f) => [f.field, f.message]),
-          ),
-        });
-        setSaveTrouble({ code: error.code, message: error.message });
-      } finally {
-        setSaving(false);
-      }
-    },
-  };
+          });
+          setSaveTrouble({ code: error.code, message: error.message });
+        } finally {
+          setSaving(false);
+        }
+      },
+    };
+  }, [client, setAll, shot, plan, read, changed, refused, isSaving, saveTrouble]);
 }

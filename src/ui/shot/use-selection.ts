@@ -20,6 +20,8 @@ export interface Selection {
 /** @param shown frames that are on the band */
 export function useSelection(shown: FrameSet, names: NameResolver): Selection {
   const [choice, setChoice] = useState<Choice>({ by: "picking", set: EMPTY });
+  // Frames that were picked are those, whatever their states become.
+  const meaning = choice.by === "phrase" ? names : null;
   const meant = useMemo(() => {
     if (choice.by === "picking")
       return {
@@ -29,7 +31,7 @@ export function useSelection(shown: FrameSet, names: NameResolver): Selection {
         outside: EMPTY,
       };
     if (choice.text.trim() === "") return { set: EMPTY, text: choice.text, error: null, outside: EMPTY };
-    const read = parsePhrase(choice.text, names);
+    const read = parsePhrase(choice.text, meaning!);
     if (!read.ok) return { set: EMPTY, text: choice.text, error: read.error, outside: EMPTY };
     return {
       set: intersection(read.set, shown),
@@ -37,10 +39,13 @@ export function useSelection(shown: FrameSet, names: NameResolver): Selection {
       error: null,
       outside: difference(read.set, shown),
     };
-  }, [choice, names, shown]);
-  return {
-    ...meant,
-    pick: (set) => setChoice({ by: "picking", set }),
-    write: (text) => setChoice({ by: "phrase", text }),
-  };
+  }, [choice, meaning, shown]);
+  return useMemo(
+    () => ({
+      ...meant,
+      pick: (set) => setChoice({ by: "picking", set }),
+      write: (text) => setChoice({ by: "phrase", text }),
+    }),
+    [meant],
+  );
 }

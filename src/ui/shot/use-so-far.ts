@@ -2,13 +2,13 @@
 import { useSyncExternalStore } from "react";
 import { soFarUrl } from "../live/api";
 import { liveState, subscribeLive } from "../live/live-store";
-import { useShotWork } from "./shot-context";
+import { useSequenceNow } from "./shot-context";
 
 /** Nodes send a picture about as often. */
 const LOOK_SECONDS = 3;
 
 export function useSoFar(frame: number | null): string | null {
-  const { view, held } = useShotWork();
+  const { view, held } = useSequenceNow();
   const turn = useSyncExternalStore(
     subscribeLive,
     () => {

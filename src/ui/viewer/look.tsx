@@ -7,7 +7,6 @@ import { FrameIndex } from "@/core/frames/frame-index";
 import { has, rangeSet, union } from "@/core/frames/frame-set";
 import { unpackSet } from "@/core/tally/packed";
 import { rateText } from "@/core/timing/rate";
-import { Band } from "../band/band";
 import { FlagForm } from "../check/flag-form";
 import { findingBeside } from "../check/step-findings";
 import { findingText } from "../check/words";
@@ -15,7 +14,7 @@ import { beforeUrl, messageOf, pictureUrl, remove } from "../live/api";
 import { useFrameChange, useAsideFiles } from "../live/queries";
 import { Refusal } from "../page/states";
 import { resultOf } from "../shot/result-of";
-import { useShotWork } from "../shot/shot-context";
+import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { type Keys, useEscape, useKeys } from "../shot/use-keys";
 import { useSoFar } from "../shot/use-so-far";
 import { Tip } from "../theme/tip";
@@ -23,6 +22,7 @@ import { count, duration, size } from "../words";
 import { PictureStore } from "./picture-store";
 import { type PlayRange, usePlayer } from "./use-player";
 import type { FileMeasures, FrameChangeView } from "@/contract/sequence-view";
+import { ShotBand } from "./shot-band";
 
 const WIDE_STEP = 10;
 /** Pictures fetched ahead of the play head. */
@@ -37,7 +37,8 @@ export interface LookProps {
 }
 
 export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
-  const { shot, view, tally, files, held, selection, stretches, used } = useShotWork();
+  const { shot } = useShotWork();
+  const { view, tally, files } = useSequenceNow();
   const index = useMemo(() => new FrameIndex(union(tally.asked, tally.results.extra)), [tally]);
   const position = index.positionOf(frame) ?? index.nearestPosition(frame) ?? 0;
   const whole: PlayRange = { first: 0, last: Math.max(0, index.count - 1) };
@@ -245,17 +246,8 @@ export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
                 </Text>
               )}
               {clear.error !== null && <Refusal>{messageOf(clear.error)}</Refusal>}
-              <Band
-                sequenceId={view.id}
-                leadId={view.leadId}
-                tally={tally}
-                files={files}
-                held={held}
-                markers={stretches}
-                used={used}
-                selection={selection.set}
+              <ShotBand
                 focus={frame}
-                onSelect={selection.pick}
                 onFocus={(to) => {
                   player.stop();
                   onFrame(to);

@@ -1,0 +1,98 @@
+"use client";
+/**
+ * What the parts of the shot page share, in three: what the person works with, which changes when
+ * somebody acts; the sequence as it is now, which changes with every frame that is made; and what is
+ * pointed at. A part is drawn anew only by what it reads.
+ */
+import { createContext, type ReactNode, useContext, useState } from "react";
+import type { SequenceView } from "@/contract/sequence-view";
+import type { ShotView } from "@/contract/shot-view";
+import type { FrameSet } from "@/core/frames/frame-set";
+import type { NameResolver } from "@/core/frames/phrase";
+import type { Tally, TallyCounts } from "@/core/tally/tally";
+import type { FilesByFrame } from "../live/files-by-frame";
+import type { HeldByFrame } from "../live/held-by-frame";
+import type { PlanDraft } from "./use-plan-draft";
+import type { Selection } from "./use-selection";
+
+export const BENCHES = ["plan", "prove", "run", "check", "patch"] as const;
+export type BenchName = (typeof BENCHES)[number];
+
+export interface ShotWork {
+  readonly shot: ShotView;
+  /** File numbers of each marker. */
+  readonly stretches: Readonly<Record<string, FrameSet>>;
+  /** File numbers that the edit uses; null while no edit is known. */
+  readonly used: FrameSet | null;
+  readonly draft: PlanDraft;
+  readonly bench: BenchName;
+  readonly openBench: (bench: BenchName) => void;
+  readonly setFocus: (frame: number) => void;
+  /** Opens the viewer at a frame; with a last one it plays the frames between. */
+  readonly look: (frame: number, last?: number) => void;
+  /** Shows another sequence of the shot; what is left out is as the plan has it first. */
+  readonly openSequence: (wanted: {
+    readonly version?: string;
+    readonly camera?: string;
+    readonly pass?: string;
+  }) => void;
+}
+
+export interface SequenceNow {
+  readonly view: SequenceView;
+  readonly tally: Tally;
+  readonly counts: TallyCounts;
+  readonly files: FilesByFrame;
+  /** Saved samples of the camera's frames. */
+  readonly held: HeldByFrame;
+  readonly names: NameResolver;
+}
+
+export interface Pointed {
+  readonly selection: Selection;
+  readonly focus: number | null;
+}
+
+const WorkContext = createContext<ShotWork | null>(null);
+const NowContext = createContext<SequenceNow | null>(null);
+const PointedContext = createContext<Pointed | null>(null);
+
+function inside<T>(value: T | null): T {
+  if (value === null) throw new Error("A part of the shot page stands outside of it.");
+  return value;
+}
+export const useShotWork = (): ShotWork => inside(useContext(WorkContext));
+export const useSequenceNow = (): SequenceNow => inside(useContext(NowContext));
+export const usePointed = (): Pointed => inside(useContext(PointedContext));
+
+export interface ShotParts {
+  readonly work: ShotWork;
+  readonly now: SequenceNow;
+  readonly pointed: Pointed;
+}
+
+/** @param props.work and the others: the same objects as long as nothing in them has changed */
+export function ShotProvider({ work, now, pointed, children }: ShotParts & { readonly children: ReactNode }) {
+  return (
+    <WorkContext.Provider value={work}>
+      <NowContext.Provider value={now}>
+        <PointedContext.Provider value={pointed}>{children}</PointedContext.Provider>
+      </NowContext.Provider>
+    </WorkContext.Provider>
+  );
+}
+
+/** What is inside stays as it was while it is not shown: frames that are made meanwhile cost it nothing. */
+export function WhileShown({
+  isShown,
+  children,
+}: {
+  readonly isShown: boolean;
+  readonly children: ReactNode;
+}) {
+  const fresh: ShotParts = { work: useShotWork(), now: useSequenceNow(), pointed: usePointed() };
+  const [seen, setSeen] = useState(fresh);
+  const isBehind = seen.work !== fresh.work || seen.now !== fresh.now || seen.pointed !== fresh.pointed;
+  if (isShown && isBehind) setSeen(fresh);
+  return <ShotProvider {...(isShown ? fresh : seen)}>{children}</ShotProvider>;
+}

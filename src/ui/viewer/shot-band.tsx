@@ -1,0 +1,41 @@
+"use client";
+/** The band of the sequence that the page shows, under the page and as the viewer's scrubber. */
+import { type ReactNode } from "react";
+import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
+import { Band } from "../band/band";
+
+export function ShotBand({
+  focus,
+  onFocus,
+  onLook,
+  withLanes = true,
+  picture,
+}: {
+  readonly focus: number | null;
+  readonly onFocus: (frame: number) => void;
+  readonly onLook: (frame: number) => void;
+  readonly withLanes?: boolean;
+  readonly picture?: ReactNode;
+}) {
+  const { stretches, used } = useShotWork();
+  const { view, tally, files, held } = useSequenceNow();
+  const { selection } = usePointed();
+  return (
+    <Band
+      sequenceId={view.id}
+      leadId={view.leadId}
+      tally={tally}
+      files={files}
+      held={held}
+      markers={stretches}
+      used={used}
+      selection={selection.set}
+      focus={focus}
+      onSelect={selection.pick}
+      onFocus={onFocus}
+      onLook={onLook}
+      withLanes={withLanes}
+      picture={picture}
+    />
+  );
+}
