@@ -7,8 +7,10 @@ import * as nodeSettings from "./node-settings";
 import * as plan from "./plan";
 import * as scene from "./scene";
 
+type Check = (value: unknown) => { readonly ok: boolean };
+
 /** Compiled when they are first asked, so a schema that cannot be would be found by whoever asks. */
-const CHECKERS = Object.entries({
+const CHECKERS = Object.entries<unknown>({
   ...bodies,
   ...checkpoint,
   ...configuration,
@@ -17,9 +19,10 @@ const CHECKERS = Object.entries({
   ...nodeSettings,
   ...plan,
   ...scene,
-}).filter(
-  (entry): entry is [string, (value: unknown) => { readonly ok: boolean }] =>
-    entry[0].startsWith("check") && typeof entry[1] === "function" && entry[1].length === 1,
+}).flatMap(([name, value]): [string, Check][] =>
+  name.startsWith("check") && typeof value === "function" && value.length === 1
+    ? [[name, value as Check]]
+    : [],
 );
 
 test("there are checkers to try", () => expect(CHECKERS.length).toBeGreaterThan(15));
