@@ -1,23 +1,22 @@
 /** What follows from a plan, as figures: pure, and quick enough for every keystroke whatever the number of frames. */
 import { difference, firstOf, type FrameSet, intersection, lastOf } from "../frames/frame-set";
-import { extensionOf, guessBytes } from "../image/file-format";
-import type { Channels } from "../image/pixels";
+import { extensionOf } from "../image/file-format";
 import { nameHazards, type NameHazard } from "../naming/hazards";
 import { durationSeconds } from "../timing/rate";
 import { timeCode } from "../timing/time-code";
 import { middleFrame } from "../tally/names";
 import { type Marker, type PlanNote, planNotes } from "./notes";
-import { isGreyPass, isLightPass, type Pass } from "./passes";
+import type { Pass } from "./passes";
 import { scaledSize } from "./picture";
 import {
   nameValues,
-  type Plan,
   type ReadPlan,
   sampleNames,
   type SequenceKey,
   sequencesOf,
   type VersionKey,
 } from "./plan";
+import { guessPassBytes } from "./pass-bytes";
 
 export interface SequenceNames {
   readonly camera: string;
@@ -45,16 +44,6 @@ export interface Consequences {
   readonly there: FrameSet;
   /** Frames with a file that the plan does not ask for. */
   readonly leftOut: FrameSet;
-}
-
-/** Channels that a pass has in a file. */
-export const channelsOf = (plan: Plan, pass: Pass): Channels =>
-  isGreyPass(pass) ? 1 : plan.alpha !== "none" && isLightPass(pass) ? 4 : 3;
-
-/** Bytes a frame of a pass, from format and size alone. */
-export function guessPassBytes(plan: Plan, pass: Pass): number {
-  const { width, height } = scaledSize(plan);
-  return guessBytes(plan.file, width * height, channelsOf(plan, pass));
 }
 
 export interface PlanPlace extends VersionKey {

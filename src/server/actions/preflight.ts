@@ -3,7 +3,7 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
 import type { NodeQuestion } from "@/contract/node-request";
-import { consequencesOf, guessPassBytes } from "@/core/plan/consequences";
+import { consequencesOf } from "@/core/plan/consequences";
 import { canonicalJson, type Json } from "@/core/plan/canonical";
 import { checkpointStorage, type ResumeBar, resumeBar, sumsOfPlan } from "@/core/run/checkpoint";
 import { effortSettings, lookSettings } from "@/core/plan/fingerprint";
@@ -29,6 +29,7 @@ import type { SceneNow } from "../scenes/scene-now";
 import { framesDecided, framesKept } from "@/core/run/decide";
 import { leadKey } from "@/core/run/run-tasks";
 import type { RunRequest } from "./run-request";
+import { guessPassBytes } from "@/core/plan/pass-bytes";
 
 /** Nodes answer with their heartbeat, every 0.7 s; hashing large textures takes longer. */
 const PATIENCE_MS = 6_000;

@@ -1,24 +1,16 @@
 /** A disk that is full holds the runs that write to it; they go on when there is room for the frames in work. */
 import fs from "node:fs/promises";
 import { planCheckpointBytes } from "@/core/run/checkpoint";
-import { guessPassBytes } from "@/core/plan/consequences";
 import { passesOfBits } from "@/core/plan/passes";
 import { savesSamples } from "@/core/plan/renderer";
 import { type Pool, transact } from "../db/pool";
 import { projectFolder } from "../files/paths";
 import { forgetOpenQueue } from "../queue/open-runs";
-import {
-  framesLeft,
-  isHeldForSpace,
-  measuredBytes,
-  plansOfRun,
-  runsHeldForSpace,
-  saveSpaceHeld,
-  spacePlaceOf,
-} from "../store/run-space";
+import { framesLeft, isHeldForSpace, measuredBytes, plansOfRun, runsHeldForSpace, saveSpaceHeld, spacePlaceOf } from "../store/run-space";
 import { appendRunEvent } from "../store/run-versions";
 import { FAULTS, fileFaultCode } from "@/contract/faults";
 import { holdRun } from "../store/run-state";
+import { guessPassBytes } from "@/core/plan/pass-bytes";
 
 /** No room, or no more of what this user may have. @param errno such as ENOSPC */
 export const isFull = (errno: string | null): boolean =>

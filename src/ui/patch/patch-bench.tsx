@@ -11,7 +11,7 @@ import { OneOf } from "../page/choices";
 import { DecisionLines, StartRun } from "../run/decision";
 import { PreflightList, usePreflight } from "../run/preflight";
 import { useDecision } from "../run/use-decision";
-import { useShotWork, useSequenceNow, usePointed } from "../shot/shot-context";
+import { useSequenceNow, usePointed } from "../shot/shot-context";
 import { count, duration, frames, size } from "../words";
 import { useAsideFiles } from "../live/queries";
 
@@ -24,19 +24,16 @@ export function PatchBench({
   readonly scope: PatchScope;
   readonly onScope: (scope: PatchScope) => void;
 }) {
-  const { bench } = useShotWork();
   const { tally, view } = useSequenceNow();
   const { selection } = usePointed();
-  const aside = useAsideFiles(view.id, bench === "patch");
+  const aside = useAsideFiles(view.id);
   const [nodes, setNodes] = useState<readonly string[] | null>(null);
   const policy: Policy = scope === "fill" ? "fill" : "mend";
   const wanted = scope === "selection" ? selection.set : tally.asked;
   const phrase = scope === "selection" ? formatPhrase(wanted) : "all";
   const decision = useDecision(phrase, policy, "version");
   const request: StartRunBody = { phrase: phrase === "" ? "all" : phrase, policy, scope: "version", nodes };
-  const preflight = usePreflight(
-    bench === "patch" && (decision?.files ?? 0) > 0 && nodes?.length !== 0 ? request : null,
-  );
+  const preflight = usePreflight((decision?.files ?? 0) > 0 && nodes?.length !== 0 ? request : null);
   const toRender = decision?.focus?.toRender.count ?? 0;
   const todo = todoOf(tally);
   const figure = (set: typeof wanted, p: Policy): string =>

@@ -6,7 +6,7 @@ import { intersection } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { FILE_FACTS, FILE_KINDS, DEFAULT_FILE, fileText } from "@/core/image/file-format";
 import type { NameHazard } from "@/core/naming/hazards";
-import { type Consequences, consequencesOf, guessPassBytes } from "@/core/plan/consequences";
+import { type Consequences, consequencesOf } from "@/core/plan/consequences";
 import { retimeFrames } from "@/core/plan/scene-time";
 import type { Plan } from "@/core/plan/plan";
 import { parsePhrase } from "@/core/frames/phrase";
@@ -18,6 +18,7 @@ import { count, duration, frames, shorten, size } from "../words";
 import type { GroupName } from "./groups";
 import { MovePlayer } from "./move-player";
 import { FILE_KIND_TEXT, hazardText, mendText, noteMend, noteText } from "../shot/plan-words";
+import { guessPassBytes } from "@/core/plan/pass-bytes";
 
 export function PlanConsequences({
   group,

@@ -2,12 +2,12 @@
 import { cacheSeconds, type CostSample } from "@/core/estimate/cost-model";
 import { difference, type FrameSet } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
-import { guessPassBytes } from "@/core/plan/consequences";
 import { passesMadeStale } from "@/core/plan/fingerprint";
 import { lightFrames } from "@/core/run/gathered-light";
 import { scaledSize } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 import type { ProofsView, ProofView } from "@/contract/proof-view";
+import { guessPassBytes } from "@/core/plan/pass-bytes";
 
 export interface Basis {
   readonly frames: FrameSet;

@@ -1,36 +1,22 @@
 "use client";
-/** Run: which frames, under which policy, on which nodes; and the log while it goes on. */
-import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
-import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
-import type { StartRunBody } from "@/contract/bodies";
-import { USUAL_MANNER } from "@/contract/run-manner";
-import { EMPTY, unionAll } from "@/core/frames/frame-set";
-import { parsePhrase } from "@/core/frames/phrase";
-import { framesToRender, POLICIES, type Policy } from "@/core/run/what-to-render";
-import { Bench, Caption } from "../page/bench";
-import { OneOf } from "../page/choices";
-import { Refusal } from "../page/states";
-import { runOnShow } from "../shot/run-on-show";
-import { useShotWork, useSequenceNow, usePointed } from "../shot/shot-context";
-import { frames } from "../words";
-import { ChangeRun } from "./change-run";
-import { AlsoVersions, DecisionLines, otherOpenVersions, ScopeChoice, StartRun } from "./decision";
-import { firstShares, HandOutPane, shareFault, ShareFields, type Shares } from "./hand-out";
-import { type Manner, MannerLine } from "./manner";
-import { RunLog } from "./run-log";
-import { RunSummary } from "./run-summary";
-import { PreflightList, usePreflight } from "./preflight";
-import { type Scope, useDecision } from "./use-decision";
-import { POLICY_TEXT } from "./words";
+/** Run: what is decided of the next run, what follows from it, and the log while one goes on. */
+import { Button, Flex, Text } from "@chakra-ui/react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { goesOn } from "@/core/run/run-life";
-import type { RunView } from "@/contract/run-view";
+import { Bench } from "../page/bench";
+import { runOnShow } from "../shot/run-on-show";
+import { useSequenceNow } from "../shot/shot-context";
+import { ChangeRun } from "./change-run";
+import { DecisionLines, StartRun } from "./decision";
+import { HandOutPane } from "./hand-out";
+import { MannerLine } from "./manner";
+import { PreflightList, usePreflight } from "./preflight";
+import { RunChoices } from "./run-choices";
+import { RunLog } from "./run-log";
+import { RunResult } from "./run-result";
+import { type RunChoice, useRunWish } from "./use-run-wish";
 
-export type RunScope = "all" | "selection" | "phrase";
-
-export interface RunChoice {
-  readonly scope: RunScope;
-  readonly phrase: string;
-}
+type Pane = "decision" | "log" | "change";
 
 export function RunBench({
   choice,
@@ -39,51 +25,15 @@ export function RunBench({
   readonly choice: RunChoice;
   readonly onChoice: (choice: RunChoice) => void;
 }) {
-  const { shot, bench } = useShotWork();
-  const { tally, names, view } = useSequenceNow();
-  const { selection } = usePointed();
-  const isOpen = bench === "run";
-  const [policy, setPolicy] = useState<Policy>("fill");
-  const [nodes, setNodes] = useState<readonly string[] | null>(null);
-  const [also, setAlso] = useState<readonly string[]>([]);
-  const [manner, setManner] = useState<Manner>(USUAL_MANNER);
-  const phrase =
-    choice.scope === "all"
-      ? "all"
-      : choice.scope === "selection"
-        ? selection.set.count === 0
-          ? ""
-          : selection.text
-        : choice.phrase;
-  const read = useMemo(() => (phrase.trim() === "" ? null : parsePhrase(phrase, names)), [phrase, names]);
-  const wanted = read?.ok ? read.set : EMPTY;
-  const [scope, setScope] = useState<Scope>("version");
-  /** null: connected nodes lease the frames. */
-  const [shares, setShares] = useState<Shares | null>(null);
-  const decision = useDecision(phrase, policy, shares === null ? scope : "version");
-  const free =
-    decision === null
-      ? EMPTY
-      : unionAll([decision.focus?.toRender ?? EMPTY, ...decision.others.map((o) => o.decision.toRender)]);
-  // One that was retired meanwhile is no choice any more.
-  const others = shares !== null ? [] : also.filter((name) => otherOpenVersions(shot).includes(name));
-  const request: StartRunBody = {
-    phrase: phrase.trim() === "" ? "all" : phrase,
-    policy,
-    scope: shares === null ? scope : "version",
-    ...manner,
-    nodes,
-    ...(shares === null ? {} : { shares }),
-    ...(others.length === 0 ? {} : { also: others }),
-  };
-  const toRender = decision?.files ?? 0;
-  const hasWork = toRender > 0 || (others.length > 0 && decision !== null);
-  const canBegin = shares === null ? nodes?.length !== 0 : shareFault(shares, free) === null;
-  const preflight = usePreflight(isOpen && hasWork && canBegin ? request : null);
+  const { view } = useSequenceNow();
+  const plan = useRunWish(choice);
+  const { wish, change, decision, request, hasWork, canBegin } = plan;
+  const isLeased = wish.shares === null;
+  const preflight = usePreflight(hasWork && canBegin ? request : null);
   const run = runOnShow(view.runs) ?? view.runs[0] ?? null;
   // What is decided comes first; while a run is on and nothing is left to decide, its log does.
-  const [pane, setPane] = useState<"decision" | "log" | "change">(
-    run !== null && toRender === 0 && goesOn(run.state) ? "log" : "decision",
+  const [pane, setPane] = useState<Pane>(
+    run !== null && (decision?.files ?? 0) === 0 && goesOn(run.state) ? "log" : "decision",
   );
   const [isResultOpen, setResultOpen] = useState(false);
   const canChange = run !== null && !run.isHandedOut && (goesOn(run.state) || run.state === "stopped");
@@ -107,86 +57,29 @@ export function RunBench({
   return (
     <Bench
       left={
-        <>
-          <Caption>Which frames</Caption>
-          <OneOf<RunScope>
-            label="Which frames"
-            value={choice.scope}
-            onChange={deciding((scope) => onChoice({ ...choice, scope }))}
-            options={[
-              { key: "all", text: "All of the plan", figure: frames(tally.asked.count) },
-              { key: "selection", text: "What is selected on the band", figure: frames(selection.set.count) },
-              {
-                key: "phrase",
-                text: (
-                  <Flex as="span" gap="2" align="center">
-                    A phrase{" "}
-                    <Input
-                      size="xs"
-                      w="220px"
-                      fontFamily="mono"
-                      bg="paper"
-                      aria-label="Frames to run"
-                      placeholder="1001-1010, missing"
-                      value={choice.phrase}
-                      onChange={(event) => onChoice({ scope: "phrase", phrase: event.target.value })}
-                    />
-                  </Flex>
-                ),
-              },
-            ]}
-          />
-          {read !== null && !read.ok && (
-            <Box mb="2">
-              <Refusal>{read.error.message}</Refusal>
-            </Box>
-          )}
-          <Caption>Of these, render</Caption>
-          <OneOf<Policy>
-            label="Of these, render"
-            value={policy}
-            onChange={deciding(setPolicy)}
-            options={POLICIES.map((key) => ({
-              key,
-              text: POLICY_TEXT[key],
-              figure: frames(framesToRender(tally, wanted, key).toRender.count),
-            }))}
-          />
-          {shares === null && <ScopeChoice value={scope} onChange={deciding(setScope)} />}
-          {shares === null && <AlsoVersions value={others} onChange={deciding(setAlso)} />}
-          {shares === null ? (
-            free.count > 0 && (
-              <Button size="xs" variant="plain" px="0" onClick={() => deciding(setShares)(firstShares(free))}>
-                Hand them out to machines that are not connected
-              </Button>
-            )
-          ) : (
-            <>
-              <Flex justify="space-between" align="baseline">
-                <Caption>Handed out to machines that are not connected</Caption>
-                <Button size="xs" variant="plain" onClick={() => deciding(setShares)(null)}>
-                  Let nodes render them
-                </Button>
-              </Flex>
-              <ShareFields value={shares} toRender={free} onChange={deciding(setShares)} />
-            </>
-          )}
-        </>
+        <RunChoices
+          choice={choice}
+          onChoice={deciding(onChoice)}
+          plan={{ ...plan, change: deciding(change) }}
+        />
       }
       foot={
         <>
-          {shares === null && (
-            <MannerLine value={manner} onChange={(change) => setManner({ ...manner, ...change })} />
+          {isLeased && (
+            <MannerLine
+              value={wish.manner}
+              onChange={(manner) => change({ manner: { ...wish.manner, ...manner } })}
+            />
           )}
           <StartRun
             decision={decision}
             request={request}
             preflight={preflight}
-            isReady={canBegin || shares === null}
-            onNodes={setNodes}
+            isReady={canBegin || isLeased}
+            onNodes={(nodes) => change({ nodes })}
             onStarted={() => {
               setPane("log");
-              setShares(null);
+              change({ shares: null });
             }}
           />
         </>
@@ -217,7 +110,7 @@ export function RunBench({
             <RunLog runId={run.id} nodes={view.files.nodes} />
           ) : pane === "change" && canChange ? (
             <ChangeRun key={run.id} run={run} />
-          ) : phrase === "" ? (
+          ) : plan.phrase === "" ? (
             <Text color="softInk">
               {choice.scope === "selection" ? "Select frames on the band." : "Write which frames."}
             </Text>
@@ -225,41 +118,16 @@ export function RunBench({
             <>
               <DecisionLines
                 decision={decision}
-                points={others.length === 0 ? undefined : preflight.data?.points}
+                points={wish.also.length === 0 ? undefined : preflight.data?.points}
               />
-              {hasWork && <PreflightList request={request} result={preflight} onNodes={setNodes} />}
+              {hasWork && (
+                <PreflightList request={request} result={preflight} onNodes={(nodes) => change({ nodes })} />
+              )}
             </>
           )}
         </>
       }
     />
-  );
-}
-
-/** What the last run came to, as a line that opens; what the next one would do stays below it. */
-function RunResult({
-  run,
-  isOpen,
-  onOpen,
-}: {
-  readonly run: RunView;
-  readonly isOpen: boolean;
-  readonly onOpen: (isOpen: boolean) => void;
-}) {
-  return (
-    <Box mb="2" pb="1.5" borderBottomWidth="1px" borderColor="rule">
-      <Flex gap="3" align="baseline" className="figures">
-        <Button variant="plain" size="sm" px="0" aria-expanded={isOpen} onClick={() => onOpen(!isOpen)}>
-          What run {run.id} made
-        </Button>
-        <Text color="softInk" truncate>
-          {frames(run.done)}
-          {run.failed > 0 ? `, ${frames(run.failed)} set aside` : ""}
-          {run.left > 0 ? `, ${frames(run.left)} left` : ""}
-        </Text>
-      </Flex>
-      {isOpen && <RunSummary runId={run.id} />}
-    </Box>
   );
 }
 

@@ -1,0 +1,16 @@
+/** What a pass takes in a file, by format and size alone. */
+import { guessBytes } from "../image/file-format";
+import type { Channels } from "../image/pixels";
+import { isGreyPass, isLightPass, type Pass } from "./passes";
+import { scaledSize } from "./picture";
+import type { Plan } from "./plan";
+
+/** Channels that a pass has in a file. */
+export const channelsOf = (plan: Plan, pass: Pass): Channels =>
+  isGreyPass(pass) ? 1 : plan.alpha !== "none" && isLightPass(pass) ? 4 : 3;
+
+/** Bytes a frame of a pass, from format and size alone. */
+export function guessPassBytes(plan: Plan, pass: Pass): number {
+  const { width, height } = scaledSize(plan);
+  return guessBytes(plan.file, width * height, channelsOf(plan, pass));
+}

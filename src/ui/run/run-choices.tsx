@@ -1,0 +1,95 @@
+"use client";
+/** What is decided of the next run: which frames, under which policy, by whom. */
+import { Box, Button, Flex, Input } from "@chakra-ui/react";
+import { framesToRender, POLICIES, type Policy } from "@/core/run/what-to-render";
+import { Caption } from "../page/bench";
+import { OneOf } from "../page/choices";
+import { Refusal } from "../page/states";
+import { usePointed, useSequenceNow } from "../shot/shot-context";
+import { frames } from "../words";
+import { AlsoVersions, ScopeChoice } from "./decision";
+import { firstShares, ShareFields } from "./hand-out";
+import type { RunChoice, RunPlan, RunScope } from "./use-run-wish";
+import { POLICY_TEXT } from "./words";
+
+export function RunChoices({
+  choice,
+  onChoice,
+  plan,
+}: {
+  readonly choice: RunChoice;
+  readonly onChoice: (choice: RunChoice) => void;
+  readonly plan: RunPlan;
+}) {
+  const { tally } = useSequenceNow();
+  const { selection } = usePointed();
+  const { wish, change, wanted, free, phraseError } = plan;
+  const { shares } = wish;
+  return (
+    <>
+      <Caption>Which frames</Caption>
+      <OneOf<RunScope>
+        label="Which frames"
+        value={choice.scope}
+        onChange={(scope) => onChoice({ ...choice, scope })}
+        options={[
+          { key: "all", text: "All of the plan", figure: frames(tally.asked.count) },
+          { key: "selection", text: "What is selected on the band", figure: frames(selection.set.count) },
+          {
+            key: "phrase",
+            text: (
+              <Flex as="span" gap="2" align="center">
+                A phrase{" "}
+                <Input
+                  size="xs"
+                  w="220px"
+                  fontFamily="mono"
+                  bg="paper"
+                  aria-label="Frames to run"
+                  placeholder="1001-1010, missing"
+                  value={choice.phrase}
+                  onChange={(event) => onChoice({ scope: "phrase", phrase: event.target.value })}
+                />
+              </Flex>
+            ),
+          },
+        ]}
+      />
+      {phraseError !== null && (
+        <Box mb="2">
+          <Refusal>{phraseError.message}</Refusal>
+        </Box>
+      )}
+      <Caption>Of these, render</Caption>
+      <OneOf<Policy>
+        label="Of these, render"
+        value={wish.policy}
+        onChange={(policy) => change({ policy })}
+        options={POLICIES.map((key) => ({
+          key,
+          text: POLICY_TEXT[key],
+          figure: frames(framesToRender(tally, wanted, key).toRender.count),
+        }))}
+      />
+      {shares === null && <ScopeChoice value={wish.scope} onChange={(scope) => change({ scope })} />}
+      {shares === null && <AlsoVersions value={wish.also} onChange={(also) => change({ also })} />}
+      {shares === null ? (
+        free.count > 0 && (
+          <Button size="xs" variant="plain" px="0" onClick={() => change({ shares: firstShares(free) })}>
+            Hand them out to machines that are not connected
+          </Button>
+        )
+      ) : (
+        <>
+          <Flex justify="space-between" align="baseline">
+            <Caption>Handed out to machines that are not connected</Caption>
+            <Button size="xs" variant="plain" onClick={() => change({ shares: null })}>
+              Let nodes render them
+            </Button>
+          </Flex>
+          <ShareFields value={shares} toRender={free} onChange={(next) => change({ shares: next })} />
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,103 @@
+"use client";
+/** What is decided on the Run bench, and what follows from it: the request, and which frames it would render. */
+import { useMemo, useState } from "react";
+import type { StartRunBody } from "@/contract/bodies";
+import { USUAL_MANNER } from "@/contract/run-manner";
+import { EMPTY, type FrameSet, unionAll } from "@/core/frames/frame-set";
+import { parsePhrase, type PhraseError } from "@/core/frames/phrase";
+import type { Policy } from "@/core/run/what-to-render";
+import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
+import { otherOpenVersions } from "./decision";
+import { shareFault, type Shares } from "./hand-out";
+import type { Manner } from "./manner";
+import { type Scope, useDecision } from "./use-decision";
+
+export type RunScope = "all" | "selection" | "phrase";
+
+export interface RunChoice {
+  readonly scope: RunScope;
+  readonly phrase: string;
+}
+
+/** What a person decides of the next run beside its frames. */
+export interface RunWish {
+  readonly policy: Policy;
+  /** Names of nodes that may take part; null is all. */
+  readonly nodes: readonly string[] | null;
+  readonly scope: Scope;
+  /** Names of other versions that it covers too. */
+  readonly also: readonly string[];
+  readonly manner: Manner;
+  /** Frames for machines that are not connected; null: connected nodes lease them. */
+  readonly shares: Shares | null;
+}
+
+export interface RunPlan {
+  readonly wish: RunWish;
+  readonly change: (change: Partial<RunWish>) => void;
+  readonly phrase: string;
+  readonly phraseError: PhraseError | null;
+  /** Frames that the phrase means. */
+  readonly wanted: FrameSet;
+  readonly decision: ReturnType<typeof useDecision>;
+  /** Frames that would be rendered, of any sequence. */
+  readonly free: FrameSet;
+  readonly request: StartRunBody;
+  readonly hasWork: boolean;
+  readonly canBegin: boolean;
+}
+
+function phraseOf(choice: RunChoice, selection: { readonly set: FrameSet; readonly text: string }): string {
+  if (choice.scope === "all") return "all";
+  if (choice.scope === "phrase") return choice.phrase;
+  return selection.set.count === 0 ? "" : selection.text;
+}
+
+export function useRunWish(choice: RunChoice): RunPlan {
+  const { shot } = useShotWork();
+  const { names } = useSequenceNow();
+  const { selection } = usePointed();
+  const [kept, setWish] = useState<RunWish>({
+    policy: "fill",
+    nodes: null,
+    scope: "version",
+    also: [],
+    manner: USUAL_MANNER,
+    shares: null,
+  });
+  const isHandedOut = kept.shares !== null;
+  const wish: RunWish = {
+    ...kept,
+    scope: isHandedOut ? "version" : kept.scope,
+    // One that was retired meanwhile is no choice any more.
+    also: isHandedOut ? [] : kept.also.filter((name) => otherOpenVersions(shot).includes(name)),
+  };
+  const phrase = phraseOf(choice, selection);
+  const read = useMemo(() => (phrase.trim() === "" ? null : parsePhrase(phrase, names)), [phrase, names]);
+  const decision = useDecision(phrase, wish.policy, wish.scope);
+  const free =
+    decision === null
+      ? EMPTY
+      : unionAll([decision.focus?.toRender ?? EMPTY, ...decision.others.map((o) => o.decision.toRender)]);
+  const { policy, nodes, scope, also, manner, shares } = wish;
+  return {
+    wish,
+    change: (change) => setWish((before) => ({ ...before, ...change })),
+    phrase,
+    phraseError: read === null || read.ok ? null : read.error,
+    wanted: read?.ok ? read.set : EMPTY,
+    decision,
+    free,
+    request: {
+      phrase: phrase.trim() === "" ? "all" : phrase,
+      policy,
+      scope,
+      ...manner,
+      nodes,
+      ...(shares === null ? {} : { shares }),
+      ...(also.length === 0 ? {} : { also }),
+    },
+    hasWork: (decision?.files ?? 0) > 0 || (also.length > 0 && decision !== null),
+    canBegin: shares === null ? nodes?.length !== 0 : shareFault(shares, free) === null,
+  };
+}
