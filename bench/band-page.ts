@@ -109,4 +109,4 @@ function measure(): { readonly redraws: number[]; readonly fills: number[] } {
   return { redraws, fills };
 }
 
-(globalThis as unknown as { measureBand: typeof measure }).measureBand = measure;
+(globalThis as { measureBand?: typeof measure }).measureBand = measure;

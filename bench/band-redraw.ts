@@ -24,7 +24,7 @@ export async function bandRedraw(home: string): Promise<Measured> {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     await page.addScriptTag({ path: path.join(home, "var/build/bench/band-page.js") });
     const { redraws, fills } = await page.evaluate(() =>
-      (globalThis as unknown as { measureBand: () => { redraws: number[]; fills: number[] } }).measureBand(),
+      (globalThis as { measureBand?: () => { redraws: number[]; fills: number[] } }).measureBand!(),
     );
     const [value, yardstick] = [median(redraws), median(fills)];
     return {

@@ -92,8 +92,8 @@ export class LightGather {
     this.#tracer.setTime(0.5);
     integrator.trace(ox, oy, oz, dx * scale, dy * scale, dz * scale);
     if (!integrator.hasPoint) return;
-    const [px, py, pz] = integrator.point as unknown as [number, number, number];
-    const [nx, ny, nz] = integrator.pointNormal as unknown as [number, number, number];
+    const [px = 0, py = 0, pz = 0] = integrator.point;
+    const [nx = 0, ny = 0, nz = 0] = integrator.pointNormal;
     const light = [0, 0, 0];
     let inverse = 0,
       seen = 0;

@@ -81,7 +81,11 @@ export class Integrator {
       this.#sun = {
         direction: unit(sun.direction),
         cosine,
-        radiance: sun.colour.map((c) => (c * sun.strength) / solidAngle) as unknown as Vec3,
+        radiance: [
+          (sun.colour[0] * sun.strength) / solidAngle,
+          (sun.colour[1] * sun.strength) / solidAngle,
+          (sun.colour[2] * sun.strength) / solidAngle,
+        ],
       };
     }
   }

@@ -143,7 +143,7 @@ function materialAt(
       const strength = valueAt(material.strength, frame);
       return {
         kind: "emitter",
-        radiance: material.colour.map((c) => c * strength) as unknown as Vec3,
+        radiance: scaled(material.colour, strength),
         glow: material.glow ?? false,
         fade: material.fade ?? 0,
       };
@@ -156,8 +156,8 @@ function boundsUnder(shape: number, form: number, m: Float64Array, at: number): 
   const side = shape === SHAPE.torus ? 1 + form : 1;
   const low = shape === SHAPE.cylinder || shape === SHAPE.cone ? 0 : shape === SHAPE.torus ? -form : -1;
   const high = shape === SHAPE.torus ? form : 1;
-  const min = [Infinity, Infinity, Infinity];
-  const max = [-Infinity, -Infinity, -Infinity];
+  const min: [number, number, number] = [Infinity, Infinity, Infinity];
+  const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
   for (let corner = 0; corner < 8; corner++) {
     const x = corner & 1 ? side : -side;
     const y = corner & 2 ? high : low;
@@ -169,12 +169,12 @@ function boundsUnder(shape: number, form: number, m: Float64Array, at: number): 
       max[row] = Math.max(max[row]!, value);
     }
   }
-  return { min: min as unknown as Vec3, max: max as unknown as Vec3 };
+  return { min, max };
 }
 
 const joined = (a: Bounds, b: Bounds): Bounds => ({
-  min: a.min.map((x, i) => Math.min(x, b.min[i]!)) as unknown as Vec3,
-  max: a.max.map((x, i) => Math.max(x, b.max[i]!)) as unknown as Vec3,
+  min: [Math.min(a.min[0], b.min[0]), Math.min(a.min[1], b.min[1]), Math.min(a.min[2], b.min[2])],
+  max: [Math.max(a.max[0], b.max[0]), Math.max(a.max[1], b.max[1]), Math.max(a.max[2], b.max[2])],
 });
 
 /** Makes the world of one frame.
@@ -256,6 +256,7 @@ export function makeWorld(
   };
 }
 
+const scaled = (a: Vec3, by: number): Vec3 => [a[0] * by, a[1] * by, a[2] * by];
 const sub = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 export const cross = (a: Vec3, b: Vec3): Vec3 => [
   a[1] * b[2] - a[2] * b[1],

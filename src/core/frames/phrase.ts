@@ -85,12 +85,7 @@ function readTerm(text: string, column: number, resolve: NameResolver | null): F
   }
   const range = RANGE.exec(text);
   if (range !== null) {
-    const [, firstText, lastText, stepText] = range as unknown as [
-      string,
-      string,
-      string,
-      string | undefined,
-    ];
+    const [, firstText, lastText, stepText] = range;
     const first = Number(firstText);
     const last = Number(lastText);
     if (tooLarge(first) || tooLarge(last))

@@ -52,7 +52,7 @@ export function splitName(
   const dot = name.lastIndexOf(".");
   const match = NUMBER.exec(name.slice(0, dot));
   if (match === null) return null;
-  const [, prefix, number, tail] = match as unknown as [string, string, string, string];
+  const [, prefix = "", number = "", tail = ""] = match;
   return {
     prefix,
     frame: Number(number),

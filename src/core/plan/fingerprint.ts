@@ -11,7 +11,7 @@ import { bytesToHex, utf8ToBytes } from "@noble/hashes/utils.js";
 import { firstOf, lastOf } from "../frames/frame-set";
 import { parsePhrase } from "../frames/phrase";
 import { isSameRate } from "../timing/rate";
-import { canonicalJson, type Json } from "./canonical";
+import { canonicalJson, type Json, asJson } from "./canonical";
 import { isLightPass, type Pass } from "./passes";
 import { scaledSize } from "./picture";
 import type { Plan } from "./plan";
@@ -45,7 +45,7 @@ function moveOf(plan: Plan): Json {
   if (plan.move === null) return null;
   const asked = parsePhrase(plan.frames);
   return {
-    ...(plan.move as unknown as { [key: string]: Json }),
+    ...(asJson(plan.move) as { readonly [key: string]: Json }),
     over: asked.ok ? [firstOf(asked.set), lastOf(asked.set)] : null,
   };
 }
@@ -65,7 +65,7 @@ export function lookSettings(plan: Plan, sources: LookSources, pass: Pass): { re
     move: moveOf(plan),
     shutter: plan.shutter,
     filter: { ...plan.filter },
-    lens: plan.lens as unknown as Json,
+    lens: asJson(plan.lens),
     seed: plan.seed,
     grain: plan.grain,
     ...(isGeometry ? {} : { files: { ...sources.files } }),
@@ -96,7 +96,7 @@ export function fingerprintsOf(
       ...(key.pass === "denoised" ? { denoiser } : {}),
     }),
     effort: fingerprint(effortSettings(plan)),
-    file: fingerprint({ file: { ...plan.file } as unknown as Json, alpha: plan.alpha, dither: plan.dither }),
+    file: fingerprint({ file: asJson(plan.file), alpha: plan.alpha, dither: plan.dither }),
   };
 }
 

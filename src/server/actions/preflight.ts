@@ -4,7 +4,7 @@ import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
 import type { NodeQuestion } from "@/contract/node-request";
 import { consequencesOf } from "@/core/plan/consequences";
-import { canonicalJson, type Json } from "@/core/plan/canonical";
+import { canonicalJson, asJson } from "@/core/plan/canonical";
 import { checkpointStorage, type ResumeBar, resumeBar, sumsOfPlan } from "@/core/run/checkpoint";
 import { effortSettings, lookSettings } from "@/core/plan/fingerprint";
 import { EMPTY, type FrameSet, has, setOf, union, unionAll } from "@/core/frames/frame-set";
@@ -149,7 +149,7 @@ async function heldSamples(decided: readonly DecidedSequence[]): Promise<Preflig
       const bar = resumeBar(held, wanted);
       if (bar === null) usable++;
       else {
-        const key = canonicalJson(bar as unknown as Json);
+        const key = canonicalJson(asJson(bar));
         const known = barred.get(key);
         barred.set(key, { bar, frames: union(known?.frames ?? EMPTY, setOf([held.frame])) });
       }
@@ -223,8 +223,8 @@ async function lightFact(
   return fact;
 }
 
-const distinctBy = <T>(values: readonly T[]): T[] => [
-  ...new Map(values.map((v) => [canonicalJson(v as unknown as Json), v])).values(),
+const distinctBy = <T extends object>(values: readonly T[]): T[] => [
+  ...new Map(values.map((v) => [canonicalJson(asJson(v)), v])).values(),
 ];
 
 /** What a page shows before a start. */

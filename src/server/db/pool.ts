@@ -33,7 +33,7 @@ export function makePool(url: string, size = POOL_SIZE): Pool {
   return pool;
 }
 
-const shared = globalThis as unknown as { plainTallyPool?: Pool };
+const shared = globalThis as { plainTallyPool?: Pool };
 
 export const pool = (): Pool => (shared.plainTallyPool ??= makePool(settings().databaseUrl));
 

@@ -14,7 +14,7 @@ import { extensionOf } from "@/core/image/file-format";
 import { meanLuminance, noiseOf } from "@/core/image/measure";
 import { setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
-import { canonicalJson, type Json } from "@/core/plan/canonical";
+import { canonicalJson, asJson } from "@/core/plan/canonical";
 import { NO_GATHER } from "@/core/run/gathered-light";
 import { scaledSize } from "@/core/plan/picture";
 import { fillTemplate } from "@/core/plan/call-template";
@@ -46,8 +46,7 @@ const sceneFrame = ({ plan }: FrameJob, frame: number): number =>
   Math.round(sceneTime(plan, frame) * 1e4) / 1e4;
 
 /** What all frames of one call have in common. */
-const keyOf = ({ scene, camera, plan }: FrameJob): string =>
-  canonicalJson({ scene, camera, plan } as unknown as Json);
+const keyOf = ({ scene, camera, plan }: FrameJob): string => canonicalJson(asJson({ scene, camera, plan }));
 
 interface Session {
   readonly key: string;

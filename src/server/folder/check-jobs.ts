@@ -10,7 +10,7 @@ export interface CheckJob {
   readonly cancel: AbortController;
 }
 
-const shared = globalThis as unknown as { plainTallyChecks?: Map<number, CheckJob> };
+const shared = globalThis as { plainTallyChecks?: Map<number, CheckJob> };
 
 /** Next may load a module twice; the jobs of a process are one map. */
 export const checkJobs = (): Map<number, CheckJob> => (shared.plainTallyChecks ??= new Map());

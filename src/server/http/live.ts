@@ -131,5 +131,5 @@ class Live {
   }
 }
 
-const shared = globalThis as unknown as { plainTallyLive?: Live };
+const shared = globalThis as { plainTallyLive?: Live };
 export const live = (): Live => (shared.plainTallyLive ??= new Live());

@@ -6,7 +6,15 @@ import { savesSamples } from "@/core/plan/renderer";
 import { type Pool, transact } from "../db/pool";
 import { projectFolder } from "../files/paths";
 import { forgetOpenQueue } from "../queue/open-runs";
-import { framesLeft, isHeldForSpace, measuredBytes, plansOfRun, runsHeldForSpace, saveSpaceHeld, spacePlaceOf } from "../store/run-space";
+import {
+  framesLeft,
+  isHeldForSpace,
+  measuredBytes,
+  plansOfRun,
+  runsHeldForSpace,
+  saveSpaceHeld,
+  spacePlaceOf,
+} from "../store/run-space";
 import { appendRunEvent } from "../store/run-versions";
 import { FAULTS, fileFaultCode } from "@/contract/faults";
 import { holdRun } from "../store/run-state";
