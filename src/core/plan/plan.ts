@@ -344,12 +344,5 @@ export function fixedChanges(before: Plan, after: Plan): (keyof Plan)[] {
   );
 }
 
-/** A plan as an earlier version of this program kept it: what it did not know yet is as it was then. */
-export function fromStoredPlan(
-  stored: Plan & { readonly camera?: string; readonly format?: string },
-  timeLine: TimeLine,
-): Plan {
-  const { camera, format: _format, ...rest } = stored;
-  const asThen: Plan = Object.assign({ ...PLAN_DEFAULTS, timeLine, rate: timeLine.rate }, rest);
-  return { ...asThen, cameras: stored.cameras ?? [camera!] };
-}
+/** A plan as it was kept: a setting that there was not yet has its default. */
+export const fromStoredPlan = (stored: Plan): Plan => ({ ...PLAN_DEFAULTS, ...stored });

@@ -48,16 +48,11 @@ export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFra
     plan: unknown;
     sceneFolder: string;
     sources: unknown;
-    first: number;
-    last: number;
-    numerator: number;
-    denominator: number;
   }>(
     pool,
     `SELECT r.kind, q.camera, v.id AS versionId, v.number AS version, v.purpose, s.code AS shot,
         p.slug AS project, p.root, p.folder, COALESCE(r.plan, e.plan) AS plan,
-        c.scene_folder AS sceneFolder, c.sources, s.first_frame AS first, s.last_frame AS last,
-        p.rate_numerator AS numerator, p.rate_denominator AS denominator
+        c.scene_folder AS sceneFolder, c.sources
       FROM run r
       JOIN sequence q ON q.id = ?
       JOIN version v ON v.id = q.version_id
@@ -69,7 +64,7 @@ export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFra
     [lease.sequenceId, lease.runId],
   );
   if (found === null) throw new LeaseLost();
-  const { versionId, first, last, numerator, denominator, ...place } = found;
+  const { versionId, ...place } = found;
   const [made, lost, spent, sequences] = await Promise.all([
     madeFrames(pool, lease.runId, lease.sequenceId),
     rows<{ id: number }>(
@@ -90,7 +85,7 @@ export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFra
       [versionId, found.camera],
     ),
   ]);
-  const plan = fromStoredPlan(fromJson(found.plan), { first, last, rate: { numerator, denominator } });
+  const plan = fromStoredPlan(fromJson(found.plan));
   return {
     ...lease,
     ...place,

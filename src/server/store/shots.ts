@@ -99,31 +99,18 @@ const readShot = (r: RawShot): ShotRow => ({
   markers: fromJson(r.markers),
 });
 
-const REVISION = `SELECT e.id, e.version_id, e.number, e.plan, s.first_frame AS first, s.last_frame AS last,
-    p.rate_numerator AS numerator, p.rate_denominator AS denominator
-  FROM plan_revision e
-  JOIN version v ON v.id = e.version_id
-  JOIN shot s ON s.id = v.shot_id
-  JOIN project p ON p.id = s.project_id`;
+const REVISION = "SELECT e.id, e.version_id, e.number, e.plan FROM plan_revision e";
 interface RawRevision {
   id: number;
   version_id: number;
   number: number;
   plan: unknown;
-  first: number;
-  last: number;
-  numerator: number;
-  denominator: number;
 }
 const readRevision = (r: RawRevision): RevisionRow => ({
   id: r.id,
   versionId: r.version_id,
   number: r.number,
-  plan: fromStoredPlan(fromJson(r.plan), {
-    first: r.first,
-    last: r.last,
-    rate: { numerator: r.numerator, denominator: r.denominator },
-  }),
+  plan: fromStoredPlan(fromJson(r.plan)),
 });
 
 const VERSION = `SELECT id, shot_id AS shotId, number, purpose, status, from_revision_id AS fromRevisionId
