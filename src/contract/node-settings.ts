@@ -15,7 +15,7 @@ export interface NodeSettings {
   readonly hours: Hours | null;
 }
 
-export const MAX_CORES = 64;
+const MAX_CORES = 64;
 /** A renderer that has just started uses about so much. */
 const LEAST_MEMORY_MB = 100;
 

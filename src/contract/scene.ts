@@ -188,7 +188,7 @@ const material = {
   })),
 };
 
-export const sceneSchema = {
+const sceneSchema = {
   $id: "plain-tally-scene/1",
   type: "object",
   required: ["format", "frameRate", "shutter", "exposure", "sky", "cameras", "materials", "bodies"],

@@ -7,7 +7,7 @@ import { type FrameRequest, UnknownCamera } from "./render-frame";
 import { Tracer } from "./tracer";
 import { makeCamera, makeWorld } from "./world";
 
-export const LIGHTING_DEFAULTS = { points: 64, rays: 128 } as const;
+const LIGHTING_DEFAULTS = { points: 64, rays: 128 } as const;
 /** Radius of a record in steps of the grid: at least so that its neighbours are reached, at most so that no point reads dozens of records (at 12 reading cost more than the paths it saved). */
 const NEAREST = 2;
 const FARTHEST = 2.5;

@@ -17,7 +17,7 @@ const STEPS: Float64Array = (() => {
 })();
 
 /** Mixes 32 bits thoroughly (the finalizer of MurmurHash3). */
-export function mixBits(value: number): number {
+function mixBits(value: number): number {
   let h = value | 0;
   h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);
   h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);

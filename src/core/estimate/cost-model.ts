@@ -26,7 +26,7 @@ export interface CostSample {
 }
 
 /** Where other programs took more than this, a time says little about the frame. */
-export const BUSY_SHARE = 0.25;
+const BUSY_SHARE = 0.25;
 export const isBusy = (sample: Pick<CostSample, "otherLoad">): boolean =>
   sample.otherLoad !== null && sample.otherLoad > BUSY_SHARE;
 

@@ -54,9 +54,9 @@ export const likelyAttemptSeconds = (frame: number, made: readonly MadeFrame[]):
   );
 
 /** A frame that takes so many times what was expected is stuck, or sits on a machine that is. */
-export const TIMES_EXPECTED = 10;
+const TIMES_EXPECTED = 10;
 /** Shorter frames are not hurried: a machine may be busy with something else for a moment. */
-export const LEAST_LIMIT_SECONDS = 120;
+const LEAST_LIMIT_SECONDS = 120;
 
 /** Seconds after which an attempt is ended; null while nothing is known.
  * @param expected at the most samples that the plan allows

@@ -33,7 +33,7 @@ export type PhraseResult =
 export type NameResolver = (name: string, argument: string | null) => FrameSet | null;
 
 /** Frame numbers beyond nine digits are slips of the hand, and would not fit a file name pattern. */
-export const MAX_FRAME_NUMBER = 999_999_999;
+const MAX_FRAME_NUMBER = 999_999_999;
 
 const RANGE = /^(-?\d+)\s*-\s*(-?\d+)(?:\s*\/\s*(-?\d+))?$/;
 const NUMBER = /^-?\d+$/;

@@ -12,8 +12,7 @@ export interface CheckTools extends PngTools {
 }
 
 const EXTENSION = /\.([A-Za-z0-9]+)$/;
-export const KINDS = ["png", "tiff", "exr", "jpeg"] as const;
-export type ImageKind = (typeof KINDS)[number];
+export type ImageKind = "png" | "tiff" | "exr" | "jpeg";
 const BY_EXTENSION: Readonly<Record<string, ImageKind>> = {
   png: "png",
   tif: "tiff",

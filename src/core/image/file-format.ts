@@ -19,7 +19,7 @@ export const FILE_KINDS = ["png", "tiff", "exr", "jpeg"] as const satisfies read
 export const ALPHAS = ["none", "straight", "premultiplied"] as const;
 export type Alpha = (typeof ALPHAS)[number];
 
-export const EXTENSIONS: Readonly<Record<FileKind, string>> = {
+const EXTENSIONS: Readonly<Record<FileKind, string>> = {
   png: "png",
   tiff: "tif",
   exr: "exr",
@@ -50,7 +50,7 @@ export const FILE_FACTS: Readonly<Record<FileKind, FileFacts>> = {
   jpeg: { isLossless: false, holdsAlpha: false, isLinear: false, readers: "everything, browsers too" },
 };
 
-export const bitsOf = (file: FileFormat): number =>
+const bitsOf = (file: FileFormat): number =>
   file.kind === "jpeg" ? 8 : file.depth === "half" ? 16 : file.depth === "float" ? 32 : file.depth;
 
 /** Quality, and share of the plain bytes. */

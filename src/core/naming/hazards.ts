@@ -33,7 +33,7 @@ export type NameHazard =
   | { readonly code: "negative-numbers"; readonly first: number; readonly mend: { readonly offset: number } };
 
 /** Where numbering usually starts: room for a thousand handles before it. */
-export const FIRST_NUMBER = 1001;
+const FIRST_NUMBER = 1001;
 
 /** 255 bytes is the limit of the common file systems; room is kept for the temporary ending. */
 const LONGEST_NAME = 200;

@@ -4,7 +4,7 @@
  * The extension is not part of the pattern: it follows from the file format.
  */
 
-export const NAME_TOKENS = ["project", "shot", "version", "pass", "camera", "frame"] as const;
+const NAME_TOKENS = ["project", "shot", "version", "pass", "camera", "frame"] as const;
 export type NameToken = (typeof NAME_TOKENS)[number];
 
 export type NamePart =
@@ -26,7 +26,7 @@ export interface PatternError {
 export type PatternResult =
   { readonly ok: true; readonly pattern: NamePattern } | { readonly ok: false; readonly error: PatternError };
 
-export const MAX_DIGITS = 9;
+const MAX_DIGITS = 9;
 
 const SPLIT = /(\{[^}]*\}|#+|%0?\d*d)/;
 

@@ -34,9 +34,9 @@ export type PlanNote =
   | { readonly code: "marker-off"; readonly names: readonly string[] };
 
 /** Below so many samples a final picture is mostly grain, denoised or not. */
-export const FEW_SAMPLES = 8;
+const FEW_SAMPLES = 8;
 /** Below so many, grain shows unless it is denoised. */
-export const CLEAN_SAMPLES = 256;
+const CLEAN_SAMPLES = 256;
 
 /** A phrase of one run with a step above 1 over all of its frames; null without one. */
 const stepOf = (asked: FrameSet): number | null =>

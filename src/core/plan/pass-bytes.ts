@@ -6,7 +6,7 @@ import { scaledSize } from "./picture";
 import type { Plan } from "./plan";
 
 /** Channels that a pass has in a file. */
-export const channelsOf = (plan: Plan, pass: Pass): Channels =>
+const channelsOf = (plan: Plan, pass: Pass): Channels =>
   isGreyPass(pass) ? 1 : plan.alpha !== "none" && isLightPass(pass) ? 4 : 3;
 
 /** Bytes a frame of a pass, from format and size alone. */

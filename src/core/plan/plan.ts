@@ -80,8 +80,8 @@ export interface Plan {
 export const MAX_SIDE = 16_384;
 export const MAX_SAMPLES = 65_536;
 /** A plan of more frames than this is a slip of the hand; the phrase language itself has no such limit. */
-export const MAX_PLAN_FRAMES = 1_000_000;
-export const MAX_FILTER_RADIUS = 8;
+const MAX_PLAN_FRAMES = 1_000_000;
+const MAX_FILTER_RADIUS = 8;
 
 /** Settings that a new plan begins with, besides scene, cameras, frames and time line. */
 export const PLAN_DEFAULTS = {

@@ -3,7 +3,7 @@ import { DEFAULT_FILE } from "../image/file-format";
 import { type Plan, type PlanFault, readPlan } from "./plan";
 
 /** Settings that say nothing of the shot. */
-export const PRESET_FIELDS = [
+const PRESET_FIELDS = [
   "width",
   "height",
   "scale",

@@ -6,7 +6,7 @@ import { retimeFrames } from "./scene-time";
 import type { Rate } from "../timing/rate";
 
 /** Settings that a rough run turns down; making it final puts them back. The rest is decided once, for both. */
-export const ROUGH_FIELDS = [
+const ROUGH_FIELDS = [
   "frames",
   "rate",
   "shading",

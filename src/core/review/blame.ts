@@ -10,9 +10,9 @@
  */
 
 /** A frame that fails so often where only one node may try, or on so many nodes, is set aside. */
-export const FRAME_FAILURES = 2;
+const FRAME_FAILURES = 2;
 /** Frames that others made and a node did not, until the node is set aside. */
-export const NODE_FAILURES = 3;
+const NODE_FAILURES = 3;
 
 export interface FailedAttempt {
   readonly task: number;

@@ -10,7 +10,7 @@ import type { PlanNote } from "../plan/notes";
 import type { Pass } from "../plan/passes";
 import type { Policy } from "./what-to-render";
 
-export const VERDICTS = ["stop", "ask", "fine"] as const;
+const VERDICTS = ["stop", "ask", "fine"] as const;
 export type Verdict = (typeof VERDICTS)[number];
 
 export type PreflightPoint =

@@ -12,16 +12,14 @@
  * another try; whether it is set aside is judged afterwards (core/review/blame). `drop` takes a task
  * out of its run, `take-in` takes it in again; `come-back` is a frame that was handed out.
  */
-export const TASK_KINDS = [
+export type TaskKind =
   /** A frame, with the passes that it may write. */
-  "frame",
+  | "frame"
   /** Gathered light, and no picture: the first part of a two-part run. */
-  "light",
-  "check",
-  "scan",
-  "encode",
-] as const;
-export type TaskKind = (typeof TASK_KINDS)[number];
+  | "light"
+  | "check"
+  | "scan"
+  | "encode";
 
 export const TASK_STATES = ["waiting", "leased", "done", "failed", "dropped"] as const;
 export type TaskState = (typeof TASK_STATES)[number];

@@ -33,7 +33,7 @@ export const isSameRate = (a: Rate, b: Rate): boolean =>
 
 const MAX_TERM = 1_000_000;
 /** Faster than any camera of this trade, slower than a still a day. */
-export const MAX_RATE = 1_000;
+const MAX_RATE = 1_000;
 
 const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
 

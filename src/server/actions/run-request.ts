@@ -7,9 +7,7 @@ export interface WantedShare {
 }
 
 /** One sequence, or all that the version's plan asks for. */
-export const SCOPES = ["version", "sequence"] as const;
-
-export type RunScope = (typeof SCOPES)[number];
+export type RunScope = "version" | "sequence";
 
 export interface Wish {
   readonly sequenceId: number;

@@ -26,7 +26,7 @@ const placeOf = async (file: string): Promise<Place | null> => {
 const isSame = (known: Place | null | undefined, seen: Place): boolean =>
   known != null && known.bytes === seen.bytes && Math.abs(known.modifiedMs - seen.modifiedMs) < 1;
 
-export const checkpointFolderOf = (sequence: SequenceRow): string =>
+const checkpointFolderOf = (sequence: SequenceRow): string =>
   checkpointFolder(versionPlace(sequence), sequence.camera);
 
 /** @param lead beauty sequence of a camera */

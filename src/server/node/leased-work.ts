@@ -10,7 +10,7 @@ import { engineOf } from "../scenes/renderers";
 import type { LeasedFrame } from "../queue/leased-frame";
 
 /** What the render really uses: files that this node does not see are null. */
-export const usedSources = (lease: LeasedFrame, without: readonly string[]): LookSources => ({
+const usedSources = (lease: LeasedFrame, without: readonly string[]): LookSources => ({
   ...lease.sources,
   files: { ...lease.sources.files, ...Object.fromEntries(without.map((file) => [file, null])) },
   engine: engineOf(lease.plan.renderer),

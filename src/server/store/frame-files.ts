@@ -69,7 +69,7 @@ export const lockFile = (db: Db, sequenceId: number, frame: number): Promise<Fil
     frame,
   ]);
 
-export async function countFiles(db: Db, sequenceId: number): Promise<number> {
+async function countFiles(db: Db, sequenceId: number): Promise<number> {
   return (await row<{ n: number }>(db, "SELECT COUNT(*) AS n FROM frame_file WHERE sequence_id = ?", [
     sequenceId,
   ]))!.n;

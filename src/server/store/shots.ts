@@ -126,11 +126,6 @@ const SEQUENCE = `SELECT q.id, q.camera, q.pass, v.id AS versionId, v.number AS 
 export const listProjects = async (db: Db): Promise<ProjectRow[]> =>
   (await rows<RawProject>(db, `${PROJECT} ORDER BY id`)).map(readProject);
 
-export async function projectById(db: Db, id: number): Promise<ProjectRow | null> {
-  const found = await row<RawProject>(db, `${PROJECT} WHERE id = ?`, [id]);
-  return found === null ? null : readProject(found);
-}
-
 export async function projectBySlug(db: Db, slug: string): Promise<ProjectRow | null> {
   const found = await row<RawProject>(db, `${PROJECT} WHERE slug = ?`, [slug]);
   return found === null ? null : readProject(found);

@@ -13,7 +13,7 @@ export interface RunCounts {
 }
 
 /** Tasks a statement; keeps a statement well under the packet limit. */
-export const TASK_BATCH = 2_000;
+const TASK_BATCH = 2_000;
 
 export interface NewTask {
   readonly kind: TaskKind;

@@ -194,7 +194,7 @@ export async function loadVersion(
 }
 
 /** Frames whose file each node made, for every node that made any. */
-export function framesByNode(files: readonly FileRow[]): Record<string, FrameSet> {
+function framesByNode(files: readonly FileRow[]): Record<string, FrameSet> {
   const lists = new Map<string, number[]>();
   for (const file of files) {
     if (file.node === null) continue;

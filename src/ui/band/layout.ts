@@ -20,8 +20,8 @@ export interface BandWindow {
 }
 
 /** Up to so many frames a sequence is all strokes and needs no overview. */
-export const ALL_STROKES = 120;
-export const FEWEST_IN_WINDOW = 20;
+const ALL_STROKES = 120;
+const FEWEST_IN_WINDOW = 20;
 /** Beyond it strokes get thinner than their shapes can be told. */
 export const MOST_IN_WINDOW = 240;
 const USUAL_IN_WINDOW = 100;

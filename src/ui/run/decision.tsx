@@ -172,7 +172,7 @@ export function otherOpenVersions({ versions, versionId }: ShotView): string[] {
 }
 
 /** What a run over several versions renders of the others, once the server has looked at them. */
-export const renderedOf = (
+const renderedOf = (
   points: readonly PreflightPoint[] | undefined,
 ): readonly { readonly version: string; readonly frames: string; readonly count: number }[] =>
   points?.find((p) => p.code === "versions")?.versions ?? [];

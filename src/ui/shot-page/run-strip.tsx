@@ -20,7 +20,7 @@ import { goesOn } from "@/core/run/run-life";
 import type { RunView } from "@/contract/run-view";
 import type { RenderingView } from "@/contract/live";
 
-export const POLICY_WORD: Readonly<Record<Policy, string>> = {
+const POLICY_WORD: Readonly<Record<Policy, string>> = {
   fill: "fills the gaps",
   mend: "mends",
   all: "everything",
