@@ -1,4 +1,7 @@
-/** In the browser: redraws of the band while panning and zooming over 100,000 frames, each up to the last pixel. */
+/**
+ * In the browser: redraws of the band while panning and zooming over 100,000 frames, each up to the last
+ * pixel.
+ */
 import { rangeSet, setOf } from "@/core/frames/frame-set";
 import { deriveTally, NO_FACTS } from "@/core/tally/tally";
 import { makeBandData } from "@/ui/band/band-data";

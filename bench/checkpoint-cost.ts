@@ -1,4 +1,7 @@
-/** What saving the samples of a full HD frame with alpha and all passes costs of its render time, at the interval that plans begin with. The render rests while it saves. */
+/**
+ * What saving the samples of a full HD frame with alpha and all passes costs of its render time, at the
+ * interval that plans begin with. The render rests while it saves.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { CHECKPOINT_FORMAT } from "@/contract/checkpoint";

@@ -1,4 +1,7 @@
-/** Error of the denoised demo scenes against 4,096 samples, as a ratio to no denoise; and what a megapixel takes. */
+/**
+ * Error of the denoised demo scenes against 4,096 samples, as a ratio to no denoise; and what a megapixel
+ * takes.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { readSceneOnDisk } from "@/server/scenes/scene-files";

@@ -1,4 +1,6 @@
-/** A real run of HL020 against the estimate from three proofs: real database, real node process, real files. */
+/**
+ * A real run of HL020 against the estimate from three proofs: real database, real node process, real files.
+ */
 import { costModel } from "@/core/estimate/cost-model";
 import { estimateRun } from "@/core/estimate/estimate";
 import { parsePhrase } from "@/core/frames/phrase";

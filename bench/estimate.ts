@@ -1,4 +1,6 @@
-/** Estimate and list schedule of 10,000 frames on 50 nodes; the yardstick is the bare sum over the same costs. */
+/**
+ * Estimate and list schedule of 10,000 frames on 50 nodes; the yardstick is the bare sum over the same costs.
+ */
 import { costModel, type CostSample, frameCosts } from "@/core/estimate/cost-model";
 import { estimateRun } from "@/core/estimate/estimate";
 import { rangeSet } from "@/core/frames/frame-set";

@@ -1,4 +1,7 @@
-/** The first HTML of the demo's ledger and of HL010, with all their facts, from a server that has nothing else to do. */
+/**
+ * The first HTML of the demo's ledger and of HL010, with all their facts, from a server that has nothing else
+ * to do.
+ */
 import { spawn } from "node:child_process";
 import fs from "node:fs/promises";
 import path from "node:path";

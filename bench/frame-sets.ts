@@ -1,4 +1,6 @@
-/** Difference, count and formatting on ten million frames with ten thousand holes, against a JavaScript Set. */
+/**
+ * Difference, count and formatting on ten million frames with ten thousand holes, against a JavaScript Set.
+ */
 import { difference, rangeSet, setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { type Measured, median, rounded, timeEach } from "./measured";
@@ -55,7 +57,8 @@ export function frameSets(): Measured {
     for (const n of plainAll) if (!plainGone.has(n)) left.add(n);
     theirs = { count: left.size, phrase: formatNumbers(left) };
   });
-  // Lone frames between two holes of one distance may be written as a step by us: the counts must agree, and the length nearly.
+  // Lone frames between two holes of one distance may be written as a step by us: the counts must agree, and
+  // the length nearly.
   if (ours.count !== theirs.count || Math.abs(ours.phrase.length - theirs.phrase.length) > 100)
     throw new Error("The two do not agree.");
   const value = median(times);

@@ -1,4 +1,7 @@
-/** Eight nodes, each with connections and a memory of its own, on ten thousand frames of next to no work, against the bare round trips of the same statements. */
+/**
+ * Eight nodes, each with connections and a memory of its own, on ten thousand frames of next to no work,
+ * against the bare round trips of the same statements.
+ */
 import { makePool } from "@/server/db/pool";
 import { type Measured, rounded } from "./measured";
 import { againstBare, CLIENTS, type Slice, withQueue } from "./queue-tools";

@@ -1,4 +1,7 @@
-/** What follows from a plan of 100,000 frames, as at every keystroke: reading it, its names, hazards, notes, staleness. */
+/**
+ * What follows from a plan of 100,000 frames, as at every keystroke: reading it, its names, hazards, notes,
+ * staleness.
+ */
 import { consequencesOf } from "@/core/plan/consequences";
 import { passesMadeStale } from "@/core/plan/fingerprint";
 import { changedFields, type Plan, PLAN_DEFAULTS, readPlan } from "@/core/plan/plan";

@@ -1,4 +1,7 @@
-/** What the queue itself takes of a frame, from asking for it to closing it, for one node; against a bare round trip to the database. */
+/**
+ * What the queue itself takes of a frame, from asking for it to closing it, for one node; against a bare
+ * round trip to the database.
+ */
 import { finish, holdLease, renew } from "@/server/queue/lease";
 import { transact } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";

@@ -1,4 +1,7 @@
-/** What the benchmarks of the queue do: lease and complete as fast as they can, the same statements bare, leases with many waiting. */
+/**
+ * What the benchmarks of the queue do: lease and complete as fast as they can, the same statements bare,
+ * leases with many waiting.
+ */
 import path from "node:path";
 import { makePool, type Pool, transact } from "@/server/db/pool";
 import { migrate } from "@/server/db/migrate";
@@ -81,7 +84,9 @@ export async function newRun(pool: Pool, tasks: number): Promise<number> {
 export const endRun = (pool: Pool, runId: number): Promise<unknown> =>
   write(pool, "UPDATE run SET state = 'stopped' WHERE id = ?", [runId]);
 
-/** Does `work` with all clients until each says that there is none left, or so many are done. @returns seconds */
+/**
+ * Does `work` with all clients until each says that there is none left, or so many are done. @returns seconds
+ */
 async function secondsOf(
   work: (client: number) => Promise<boolean>,
   most = Number.POSITIVE_INFINITY,
@@ -221,7 +226,10 @@ async function bareOne(pool: Pool, node: Player, runId: number, task: BareTask):
   }, pool);
 }
 
-/** Median milliseconds to lease one task with many and with few waiting, turn and turn about, so that what the database still writes to disk hits both. */
+/**
+ * Median milliseconds to lease one task with many and with few waiting, turn and turn about, so that what the
+ * database still writes to disk hits both.
+ */
 export async function leaseTimes(
   pool: Pool,
   node: Player,

@@ -1,4 +1,7 @@
-/** Rays a second and core of a whole render, against a loop that only intersects the same rays with the same bodies. */
+/**
+ * Rays a second and core of a whole render, against a loop that only intersects the same rays with the same
+ * bodies.
+ */
 import path from "node:path";
 import sharp from "sharp";
 import type { Scene } from "@/contract/scene";

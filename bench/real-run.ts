@@ -1,4 +1,7 @@
-/** The demo's shot HL020 with a real database, real node processes and real files, for benchmarks of whole runs. */
+/**
+ * The demo's shot HL020 with a real database, real node processes and real files, for benchmarks of whole
+ * runs.
+ */
 import { type ChildProcess, spawn } from "node:child_process";
 import fs from "node:fs/promises";
 import path from "node:path";

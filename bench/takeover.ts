@@ -1,4 +1,7 @@
-/** A node killed in the middle of a frame at the real lease time: until another has its frame; and a stop-now in the middle: which samples were taken twice. */
+/**
+ * A node killed in the middle of a frame at the real lease time: until another has its frame; and a stop-now
+ * in the middle: which samples were taken twice.
+ */
 import { pool } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
 import { LEASE_SECONDS } from "@/server/queue/lease";
@@ -11,7 +14,10 @@ import { listRendering } from "@/server/store/tasks";
 import { resumeRun, stopRun } from "@/server/actions/stop-run";
 
 const LIMIT_SECONDS = 30;
-/** One frame, long enough to be in its middle: the other node is free. A busy one takes it over when its own is done, however long that takes. */
+/**
+ * One frame, long enough to be in its middle: the other node is free. A busy one takes it over when its own
+ * is done, however long that takes.
+ */
 const PLAN = { samples: 200, frames: "1001", keepSamples: true } as const;
 
 export const takeover = (home: string): Promise<Measured> =>

@@ -28,7 +28,9 @@ function readOptions() {
   }
 }
 
-/** A new database and an empty folder for frames. Frames are never removed: those of before stay beside it. */
+/**
+ * A new database and an empty folder for frames. Frames are never removed: those of before stay beside it.
+ */
 function startOver() {
   const frames = path.join(home, "var/frames");
   const before = path.join(home, "var/frames-before");

@@ -1,4 +1,5 @@
-// npm run screenshots: one current picture of each main view, from the demo data at 1280x800, into docs/screenshots.
+// npm run screenshots: one current picture of each main view, from the demo data at 1280x800, into
+// docs/screenshots.
 // The demo must be running and have rendered HL010: `npm run demo -- --fresh` first.
 import fs from "node:fs";
 import path from "node:path";

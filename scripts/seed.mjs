@@ -1,4 +1,5 @@
-// npm run seed -- --frames 100000 | --shots 500: makes a large project for trying, in the house that runs (npm run demo or npm run dev).
+// npm run seed -- --frames 100000 | --shots 500: makes a large project for trying, in the house that runs
+// (npm run demo or npm run dev).
 import fs from "node:fs";
 import path from "node:path";
 import { parseArgs } from "node:util";

@@ -1,4 +1,5 @@
-// npm run soak -- --faults 200 --seed 7 --json: real processes under injected faults; what must hold is in one object.
+// npm run soak -- --faults 200 --seed 7 --json: real processes under injected faults; what must hold is in
+// one object.
 import path from "node:path";
 import { parseArgs } from "node:util";
 import { ensureBuild, ensurePackages, ensurePrograms, MARIADB, requireNode } from "./lib/prepare.mjs";

@@ -1,5 +1,7 @@
-// npm test: sets the machine up, then runs unit tests, integration tests on a private MariaDB, and the story in a real browser.
-// `npm test -- unit integration e2e` runs only the suites named. The last line sums what ran; a suite that ran no test fails.
+// npm test: sets the machine up, then runs unit tests, integration tests on a private MariaDB, and the story
+// in a real browser.
+// `npm test -- unit integration e2e` runs only the suites named. The last line sums what ran; a suite that
+// ran no test fails.
 import fs from "node:fs";
 import path from "node:path";
 import { spawn } from "node:child_process";

@@ -1,4 +1,7 @@
-/** Before every request: only pages of this machine may talk to the server. Stops other sites from reaching a loopback server through the browser. */
+/**
+ * Before every request: only pages of this machine may talk to the server. Stops other sites from reaching a
+ * loopback server through the browser.
+ */
 import { NextResponse, type NextRequest } from "next/server";
 
 const LOOPBACK = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;

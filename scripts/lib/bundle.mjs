@@ -38,7 +38,10 @@ export async function bundle(home) {
   link(home);
 }
 
-/** Builds now and after each change. @param {string} home @param {() => void} onBuilt after the first build, each time it worked */
+/**
+ * Builds now and after each change. @param {string} home @param {() => void} onBuilt after the first build,
+ * each time it worked
+ */
 export async function watchPrograms(home, onBuilt) {
   let isFirst = true;
   const watched = await context({

@@ -1,4 +1,5 @@
-// The processes of one checkout: its private database, its server and its nodes, started together and ended together.
+// The processes of one checkout: its private database, its server and its nodes, started together and ended
+// together.
 import { spawn } from "node:child_process";
 import fs from "node:fs";
 import net from "node:net";
@@ -52,7 +53,9 @@ export class House {
     this.address = "";
   }
 
-  /** A process that works inside this checkout; its name says nothing, Next changes it. @param {number} pid */
+  /**
+   * A process that works inside this checkout; its name says nothing, Next changes it. @param {number} pid
+   */
   isOurs(pid) {
     try {
       return (fs.realpathSync(`/proc/${pid}/cwd`) + path.sep).startsWith(
@@ -111,7 +114,10 @@ export class House {
     step("Database up to date");
   }
 
-  /** @param {string} name @param {string[]} args @param {Record<string, string>} env @param {(code: number | null, signal: string | null) => void} onExit */
+  /**
+   * @param {string} name @param {string[]} args @param {Record<string, string>} env @param {(code: number |
+   * null, signal: string | null) => void} onExit
+   */
   start(name, args, env = {}, onExit = () => undefined) {
     const log = fs.openSync(path.join(this.home, `var/log/${name}.log`), "a");
     const child = spawn(process.execPath, args, {

@@ -1,4 +1,5 @@
-// A private MariaDB on loopback with its data in one folder, a password of its own, and no service of the system touched.
+// A private MariaDB on loopback with its data in one folder, a password of its own, and no service of the
+// system touched.
 import { spawn } from "node:child_process";
 import crypto from "node:crypto";
 import fs from "node:fs";
@@ -22,7 +23,10 @@ export function freePort() {
   });
 }
 
-/** @param {string} folder where data, password and log live @param {{ port?: number, database?: string, host?: string }} [options] `host`: other than loopback only for tests */
+/**
+ * @param {string} folder where data, password and log live @param {{ port?: number, database?: string, host?:
+ * string }} [options] `host`: other than loopback only for tests
+ */
 export async function startMariadb(folder, options = {}) {
   const database = options.database ?? "plain_tally";
   fs.mkdirSync(folder, { recursive: true, mode: 0o700 });
@@ -60,7 +64,8 @@ export async function startMariadb(folder, options = {}) {
   );
   const port = options.port ?? (await freePort());
   const log = fs.openSync(path.join(folder, "mariadb.log"), "a");
-  // A group of its own: Ctrl-C goes to the start script, which ends the database last. The socket's path is relative: absolute ones hit a limit of 107 bytes.
+  // A group of its own: Ctrl-C goes to the start script, which ends the database last. The socket's path is
+  // relative: absolute ones hit a limit of 107 bytes.
   const child = spawn(
     findProgram("mariadbd") ?? "mariadbd",
     [

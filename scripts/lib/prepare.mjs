@@ -1,4 +1,5 @@
-// Brings a bare checkout to where it can run: Debian packages, npm packages, build. Each part is skipped when nothing changed.
+// Brings a bare checkout to where it can run: Debian packages, npm packages, build. Each part is skipped when
+// nothing changed.
 import crypto from "node:crypto";
 import fs from "node:fs";
 import path from "node:path";
@@ -28,7 +29,10 @@ const PLACES = [...(process.env.PATH ?? "").split(":"), "/usr/sbin", "/usr/bin"]
 export const findProgram = (program) =>
   PLACES.map((place) => path.join(place, program)).find((file) => fs.existsSync(file)) ?? null;
 
-/** Installs the Debian packages whose programs are missing, as root; else says the one command to run. @param {{ program: string, package: string }[]} wanted */
+/**
+ * Installs the Debian packages whose programs are missing, as root; else says the one command to run. @param
+ * {{ program: string, package: string }[]} wanted
+ */
 export async function ensurePrograms(wanted) {
   const missing = [...new Set(wanted.filter((w) => findProgram(w.program) === null).map((w) => w.package))];
   if (missing.length === 0) return;
@@ -62,7 +66,10 @@ function hashSources(home, places) {
 /** @param {string} file @param {string} stamp */
 const isStamped = (file, stamp) => fs.existsSync(file) && fs.readFileSync(file, "utf8") === stamp;
 
-/** npm writes what it installed into node_modules once it is through; other platforms' optional packages are not in it. @param {string} home */
+/**
+ * npm writes what it installed into node_modules once it is through; other platforms' optional packages are
+ * not in it. @param {string} home
+ */
 function arePackagesInstalled(home) {
   const hidden = path.join(home, "node_modules/.package-lock.json");
   if (!fs.existsSync(hidden)) return false;

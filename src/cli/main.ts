@@ -18,7 +18,10 @@ function unshield<T>(value: T): T {
 }
 
 let exitCode: ExitCode = EXIT.fine;
-/** Wraps a command as commander's action. It is read only when it is called: `frames` needs no database, and starts at once. */
+/**
+ * Wraps a command as commander's action. It is read only when it is called: `frames` needs no database, and
+ * starts at once.
+ */
 const action =
   <A extends unknown[]>(load: () => Promise<(...args: A) => Promise<ExitCode>>) =>
   async (...args: unknown[]): Promise<void> => {

@@ -1,4 +1,6 @@
-/** `plain-tally render`: frames of a scene file without any database. Also a renderer that others can call. */
+/**
+ * `plain-tally render`: frames of a scene file without any database. Also a renderer that others can call.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { members } from "@/core/frames/frame-set";

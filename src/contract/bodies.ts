@@ -130,7 +130,10 @@ export interface ClearFlagBody {
 }
 export const checkClearFlag = checker<ClearFlagBody>(object({ phrase }));
 
-/** `strip`: numbers of samples of a test strip, each with and without denoising; null for plain proofs. The plan may have edits that are not saved. */
+/**
+ * `strip`: numbers of samples of a test strip, each with and without denoising; null for plain proofs. The
+ * plan may have edits that are not saved.
+ */
 export interface StartProofsBody {
   readonly phrase: string;
   readonly plan: Plan;

@@ -4,15 +4,27 @@ import { checker } from "./validate";
 /** A renderer with a command line. Its arguments are an array and no shell sees them. */
 export interface RendererDeclaration {
   readonly program: string;
-  /** Arguments for one frame, with {scene}, {frame}, {camera}, {width}, {height}, {samples}, {seed} and {output}. */
+  /**
+   * Arguments for one frame, with {scene}, {frame}, {camera}, {width}, {height}, {samples}, {seed} and
+   * {output}.
+   */
   readonly arguments: readonly string[];
-  /** Arguments for several frames at once: {frames} is a phrase, {first} and {last} its ends, and {output} has #### for the frame. */
+  /**
+   * Arguments for several frames at once: {frames} is a phrase, {first} and {last} its ends, and {output} has
+   * #### for the frame.
+   */
   readonly batch?: readonly string[];
-  /** Files and folders beside the scene that it may use: they are copied with it when a run starts, and a frame made from other bytes is out of date. */
+  /**
+   * Files and folders beside the scene that it may use: they are copied with it when a run starts, and a
+   * frame made from other bytes is out of date.
+   */
   readonly uses?: readonly string[];
   /** A frame that takes longer is ended. */
   readonly timeoutSeconds?: number;
-  /** Finds progress in a line that the program prints: the first group is percent, or with a second one "done" of "all". */
+  /**
+   * Finds progress in a line that the program prints: the first group is percent, or with a second one "done"
+   * of "all".
+   */
   readonly progress?: string;
   /** Finds the line after which a call renders: what went before is its start-up. */
   readonly started?: string;

@@ -5,7 +5,9 @@ export const GATHERED_LIGHT_FORMAT = "plain-tally-gathered-light/1";
 
 export interface GatheredLightHeader {
   readonly format: typeof GATHERED_LIGHT_FORMAT;
-  /** Look fingerprint of the beauty that it is for: scene, everything it uses, camera, size, time, renderer. */
+  /**
+   * Look fingerprint of the beauty that it is for: scene, everything it uses, camera, size, time, renderer.
+   */
   readonly look: string;
   readonly camera: string;
   readonly frame: number;

@@ -1,4 +1,7 @@
-/** Why a node takes no frames, or none of a run; and why a run is held. Kept, sent and tested in this shape; the words are the pages'. */
+/**
+ * Why a node takes no frames, or none of a run; and why a run is held. Kept, sent and tested in this shape;
+ * the words are the pages'.
+ */
 import type { NodeAnswer } from "./node-request";
 
 export type AsideReason =

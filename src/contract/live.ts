@@ -22,7 +22,10 @@ export interface RenderingView {
   readonly expectedSeconds: number | null;
 }
 
-/** Server-sent messages. `changed` names the sequences whose view is out of date; `null` is every one. `frames` brings what has changed with it. */
+/**
+ * Server-sent messages. `changed` names the sequences whose view is out of date; `null` is every one.
+ * `frames` brings what has changed with it.
+ */
 export type LiveMessage =
   | { readonly type: "frames"; readonly change: VersionChange }
   | { readonly type: "changed"; readonly sequences: readonly number[] | null }

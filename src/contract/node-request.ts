@@ -6,7 +6,10 @@ export interface NodeQuestion {
   readonly folder: string;
   /** Folder of the version, relative to the project's: the node writes a file there and removes it. */
   readonly version: string;
-  /** Files that the scene needs, itself included: path relative to the project's folder, name in the scene, and the bytes that the server sees. */
+  /**
+   * Files that the scene needs, itself included: path relative to the project's folder, name in the scene,
+   * and the bytes that the server sees.
+   */
   readonly files: readonly { readonly path: string; readonly name: string; readonly content: string }[];
 }
 

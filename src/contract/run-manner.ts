@@ -23,6 +23,9 @@ export const USUAL_MANNER: RunManner = {
   batch: null,
 };
 
-/** Whether a node, or all of them, take frames: as usual, none after those in work, or none and those in work are saved and given back. */
+/**
+ * Whether a node, or all of them, take frames: as usual, none after those in work, or none and those in work
+ * are saved and given back.
+ */
 export const PAUSES = ["no", "after-frame", "now"] as const;
 export type Pause = (typeof PAUSES)[number];

@@ -23,7 +23,10 @@ export interface RunView extends RunPaceView, RunManner {
   readonly state: RunState;
   readonly policy: Policy;
   readonly wanted: string;
-  /** The gathered light that it makes before its frames; null: its scene asks for none, or all of it was there. */
+  /**
+   * The gathered light that it makes before its frames; null: its scene asks for none, or all of it was
+   * there.
+   */
   readonly lighting: { readonly made: number; readonly total: number } | null;
   /** Its frames are with machines that are not connected. */
   readonly isHandedOut: boolean;

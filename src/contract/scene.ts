@@ -286,7 +286,10 @@ export const textureFiles = (scene: Scene): string[] =>
 export const isKeyed = <V>(value: Animated<V>): value is { readonly keys: readonly Key<V>[] } =>
   typeof value === "object" && value !== null && !Array.isArray(value) && "keys" in value;
 
-/** Checks the shape, and what a schema cannot say: materials that exist, keys in order, bodies with a shape and a material together. */
+/**
+ * Checks the shape, and what a schema cannot say: materials that exist, keys in order, bodies with a shape
+ * and a material together.
+ */
 export function checkScene(value: unknown): ReturnType<typeof checkShape> {
   const shaped = checkShape(value);
   if (!shaped.ok) return shaped;

@@ -89,7 +89,9 @@ export interface SequenceView extends SequenceFrames {
   readonly siblings: readonly SiblingView[];
 }
 
-/** What frames of a version have become: takes the place of all that was known of them, and of nothing else. */
+/**
+ * What frames of a version have become: takes the place of all that was known of them, and of nothing else.
+ */
 export interface VersionChange {
   readonly frames: PackedSet;
   /** Every sequence that its plan asks for. */

@@ -22,7 +22,10 @@ const sentence = (error: ErrorObject): string => {
   return error.message ?? "is wrong";
 };
 
-/** A checker of a schema, which is compiled when it is first asked: all of them at once cost the first click after a start 0.3 s. Faults of branches that `oneOf` only tried are left out. */
+/**
+ * A checker of a schema, which is compiled when it is first asked: all of them at once cost the first click
+ * after a start 0.3 s. Faults of branches that `oneOf` only tried are left out.
+ */
 export function checker<T>(schema: SchemaObject): (value: unknown) => Checked<T> {
   let compiled: ValidateFunction<T> | null = null;
   return (value) => {

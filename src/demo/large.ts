@@ -1,4 +1,7 @@
-/** A large project for trying: one very long shot, or very many short ones. Its scene is one of the demo's, small and with one sample. */
+/**
+ * A large project for trying: one very long shot, or very many short ones. Its scene is one of the demo's,
+ * small and with one sample.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { PLAN_DEFAULTS } from "@/core/plan/plan";

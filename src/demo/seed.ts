@@ -1,4 +1,7 @@
-/** Makes the demo project in an empty database: scenes copied under the storage root, shots, plans, and the first runs. */
+/**
+ * Makes the demo project in an empty database: scenes copied under the storage root, shots, plans, and the
+ * first runs.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { home } from "@/server/configuration";

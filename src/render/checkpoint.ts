@@ -33,7 +33,9 @@ export function encodeCheckpoint(header: object, sums: FrameSums, digest: Digest
   return [...parts, digest(parts)];
 }
 
-/** Length of the header and its JSON from the first bytes of a file, or null when they are no checkpoint's. */
+/**
+ * Length of the header and its JSON from the first bytes of a file, or null when they are no checkpoint's.
+ */
 export function readCheckpointHeader(
   bytes: Uint8Array,
 ): { readonly end: number; readonly header: unknown } | null {

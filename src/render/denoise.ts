@@ -33,7 +33,10 @@ const LEAST_EXPONENT = -20;
 /** Share of its distance that a neighbour may lie nearer or farther, a pixel of distance. */
 const SIGMA_DEPTH = 0.05;
 const SIGMA_ALBEDO = 0.25;
-/** Added to the albedo before it divides the colour: the quotient of dark surfaces would be noise, and a switch between two ways of dividing would leave coloured seams. */
+/**
+ * Added to the albedo before it divides the colour: the quotient of dark surfaces would be noise, and a
+ * switch between two ways of dividing would leave coloured seams.
+ */
 const ALBEDO_FLOOR = 0.05;
 /** A pixel brighter than this many times its brightest neighbours but one is a firefly. */
 const FIREFLY = 3;

@@ -80,7 +80,10 @@ export interface Region {
   readonly bottom: number;
 }
 
-/** Noise of a region: root mean square, over its pixels, of the standard error of tone-compressed luminance (L / (1 + L)); 0.01 is 1 % of white. 1 while a pixel has fewer than two samples. */
+/**
+ * Noise of a region: root mean square, over its pixels, of the standard error of tone-compressed luminance (L
+ * / (1 + L)); 0.01 is 1 % of white. 1 while a pixel has fewer than two samples.
+ */
 export function noiseOf(
   { width, counts, tones, squares }: FrameSums,
   { left, top, right, bottom }: Region,
@@ -113,7 +116,10 @@ export class FramePictures {
     return Float32Array.from(this.#cover.alpha, (sum, p) => (counts[p] === 0 ? 0 : sum / counts[p]!));
   }
 
-  /** Scene light times exposure. @param isolated without the sky behind the bodies, as a picture with alpha needs it */
+  /**
+   * Scene light times exposure. @param isolated without the sky behind the bodies, as a picture with alpha
+   * needs it
+   */
   beauty(isolated = false): FloatImage {
     const { light } = this.#sums;
     if (!isolated) return this.#colours((i) => light[i]!);

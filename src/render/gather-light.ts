@@ -1,4 +1,7 @@
-/** Gathers the records of gathered light for one frame: at the first diffuse points that the camera sees on an even grid of the picture. */
+/**
+ * Gathers the records of gathered light for one frame: at the first diffuse points that the camera sees on an
+ * even grid of the picture.
+ */
 import type { SceneLighting } from "@/contract/scene";
 import { Integrator } from "./integrator";
 import { LightRecords } from "./gathered-light";
@@ -8,7 +11,10 @@ import { Tracer } from "./tracer";
 import { makeCamera, makeWorld } from "./world";
 
 const LIGHTING_DEFAULTS = { points: 64, rays: 128 } as const;
-/** Radius of a record in steps of the grid: at least so that its neighbours are reached, at most so that no point reads dozens of records (at 12 reading cost more than the paths it saved). */
+/**
+ * Radius of a record in steps of the grid: at least so that its neighbours are reached, at most so that no
+ * point reads dozens of records (at 12 reading cost more than the paths it saved).
+ */
 const NEAREST = 2;
 const FARTHEST = 2.5;
 /** Numbers of the random sequence that no pixel of a picture has. */

@@ -3,7 +3,9 @@ import { LightGather } from "./gather-light";
 import { BlendedLight, type LightLookup, LightRecords, RECORD } from "./gathered-light";
 import { FrameRender, type FrameRequest } from "./render-frame";
 
-/** A corner of three white walls under a sky, with a red ball in it: much of its light comes over the walls. */
+/**
+ * A corner of three white walls under a sky, with a red ball in it: much of its light comes over the walls.
+ */
 const corner = (change: Partial<Scene> = {}): Scene => ({
   format: "plain-tally-scene/1",
   frameRate: 24,

@@ -15,9 +15,15 @@ import { unit, type World } from "./world";
 import { ripple } from "./ripple";
 import { onSphere, sphere } from "./on-sphere";
 
-/** Chance ends a path long before; this only bounds the worst case (0.95^61 of the paths between perfect mirrors, 4 %). */
+/**
+ * Chance ends a path long before; this only bounds the worst case (0.95^61 of the paths between perfect
+ * mirrors, 4 %).
+ */
 const MAX_BOUNCES = 64;
-/** From here on a path is ended by chance, and what goes on counts for what was ended (Russian roulette, Arvo and Kirk 1990). */
+/**
+ * From here on a path is ended by chance, and what goes on counts for what was ended (Russian roulette, Arvo
+ * and Kirk 1990).
+ */
 const SURE_BOUNCES = 2;
 /** Passing through a glow or a pane is no bounce, but has to end. */
 const MAX_PASSES = 16;
@@ -60,7 +66,10 @@ export class Integrator {
   /** Indirect light at the first diffuse point that the gathered light gave, as the camera sees it. */
   readonly #cached = new Float64Array(3);
 
-  /** @param shading `direct` ends a path at its second surface: quick, and darker where light comes over a corner */
+  /**
+   * @param shading `direct` ends a path at its second surface: quick, and darker where light comes over a
+   * corner
+   */
   constructor(
     tracer: Tracer,
     random: SampleRandom,
@@ -104,7 +113,10 @@ export class Integrator {
     for (let c = 0; c < 3; c++) this.radiance[c]! += this.#cached[c]!;
   }
 
-  /** Light that comes from a direction to a diffuse point and is not a light's own: what the gathered light gathers. It stands in `radiance`, and the way to where it comes from in `distance`, where `met` is 1. */
+  /**
+   * Light that comes from a direction to a diffuse point and is not a light's own: what the gathered light
+   * gathers. It stands in `radiance`, and the way to where it comes from in `distance`, where `met` is 1.
+   */
   gather(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number): void {
     this.met = 0;
     this.distance = 0;

@@ -52,7 +52,10 @@ export function compose(a: Affine, b: Affine): Affine {
   return out;
 }
 
-/** Writes the inverse of `m` (12 numbers from `at`) into `out` from `outAt`. A flat transform gives infinities, and no ray hits it. */
+/**
+ * Writes the inverse of `m` (12 numbers from `at`) into `out` from `outAt`. A flat transform gives
+ * infinities, and no ray hits it.
+ */
 export function invertInto(out: Float64Array, outAt: number, m: Float64Array, at: number): void {
   const a = m[at]!,
     b = m[at + 1]!,

@@ -19,7 +19,10 @@ const bodyChange = (body: SceneBody): number =>
     ...(body.children ?? []).map(bodyChange),
   );
 
-/** Scene frame after which nothing changes, as the camera sees it; null where water ripples and never rests, -Infinity where nothing ever moves. */
+/**
+ * Scene frame after which nothing changes, as the camera sees it; null where water ripples and never rests,
+ * -Infinity where nothing ever moves.
+ */
 export function motionEnd(scene: Scene, cameraName: string): number | null {
   const materials = Object.values(scene.materials);
   if (
@@ -60,7 +63,10 @@ export interface SweptMotion {
 /** Pictures that a sweep looks at before it narrows down. */
 const COARSE = 16;
 
-/** Finds both from pictures alone: backwards in coarse steps, then frame by frame in the gap. Holds for what stays as it is to the end. */
+/**
+ * Finds both from pictures alone: backwards in coarse steps, then frame by frame in the gap. Holds for what
+ * stays as it is to the end.
+ */
 export async function sweepMotion(
   first: number,
   last: number,

@@ -236,7 +236,8 @@ describe("what a plan may change", () => {
   });
   test("a soft filter reaches into the next pixels; pixels twice as wide show things half as wide", () => {
     expect(width({ filter: { kind: "gaussian", radius: 2.5 } })).toBeGreaterThan(width({}));
-    // The angle of view across stays: with pixels twice as wide, half as much is seen from top to bottom, and a ball is twice as many rows high.
+    // The angle of view across stays: with pixels twice as wide, half as much is seen from top to bottom, and
+    // a ball is twice as many rows high.
     const rows = (pixelAspect: number): number => {
       const data = rendered(request({ scene: spot, samples: 64, pixelAspect }));
       return Array.from({ length: 27 }, (_, y) => y).filter((y) =>

@@ -86,7 +86,10 @@ export class UnknownCamera extends Error {
 const ROUND_SAMPLES = 4;
 const PIXEL: FilterSettings = { kind: "box", radius: 0.5 };
 
-/** Side of a tile in pixels: small enough that a stop between tiles loses little, large enough that a noise target means something. */
+/**
+ * Side of a tile in pixels: small enough that a stop between tiles loses little, large enough that a noise
+ * target means something.
+ */
 const TILE_SIDE = 32;
 
 function regionsOf(width: number, height: number, sampling: Sampling): Region[] {
@@ -126,7 +129,10 @@ export class FrameRender {
   #cursor: Cursor;
   #stoppedBy: StoppedBy | null = null;
 
-  /** @param from sums of the same request (or of fewer samples, in rounds) and where they stand, to go on from; they are taken over */
+  /**
+   * @param from sums of the same request (or of fewer samples, in rounds) and where they stand, to go on
+   * from; they are taken over
+   */
   constructor(
     request: FrameRequest,
     from: { readonly sums: FrameSums; readonly cursor: Cursor } | null = null,
@@ -218,7 +224,8 @@ export class FrameRender {
         return false;
       }
       row = 0;
-      // Rounds end at whole multiples, wherever an earlier render of fewer samples stopped: its decisions are then those of one that went through.
+      // Rounds end at whole multiples, wherever an earlier render of fewer samples stopped: its decisions are
+      // then those of one that went through.
       goal = Math.min(
         this.#request.samples,
         ended === null ? (Math.floor(goal / ROUND_SAMPLES) + 1) * ROUND_SAMPLES : ROUND_SAMPLES,

@@ -27,7 +27,10 @@ const WAVES = Float64Array.of(
 
 const bent = new Float64Array(3);
 
-/** Normal of rippled water: the slopes of a sum of sines, flattened with distance because far waves average out. */
+/**
+ * Normal of rippled water: the slopes of a sum of sines, flattened with distance because far waves average
+ * out.
+ */
 export function ripple(
   r: NonNullable<Extract<Material, { kind: "diffuse" | "metal" }>["ripples"]>,
   x: number,

@@ -1,6 +1,9 @@
 import { meetBox, meetCone, meetPlane, meetSphere, meetTorus, T_MIN } from "./shapes";
 
-/** Signed "outside" of each shape, straight from its definition in shapes.ts: positive outside, negative inside. */
+/**
+ * Signed "outside" of each shape, straight from its definition in shapes.ts: positive outside, negative
+ * inside.
+ */
 const OUTSIDE = {
   sphere: (x: number, y: number, z: number) => Math.hypot(x, y, z) - 1,
   box: (x: number, y: number, z: number) => Math.max(Math.abs(x), Math.abs(y), Math.abs(z)) - 1,
@@ -51,7 +54,8 @@ test.each(Object.keys(OUTSIDE) as Shape[])(
       const t = MEET[shape](o, d);
       const off =
         t < 0 ? 0 : Math.abs(OUTSIDE[shape](o[0]! + t * d[0]!, o[1]! + t * d[1]!, o[2]! + t * d[2]!));
-      // What is met is on the surface, and nothing before it was passed over: the walk is blind only to grazes shorter than its step.
+      // What is met is on the surface, and nothing before it was passed over: the walk is blind only to
+      // grazes shorter than its step.
       expect([o, d, off < 1e-3]).toEqual([o, d, true]);
       if (expected < 0) continue;
       met++;

@@ -217,7 +217,10 @@ export class Tracer {
     this.v = v * repeat[body * 2 + 1]!;
   }
 
-  /** Light that passes along a ray up to tMax: 0 behind a solid body; thin panes take their share; glows stop nothing. */
+  /**
+   * Light that passes along a ray up to tMax: 0 behind a solid body; thin panes take their share; glows stop
+   * nothing.
+   */
   transmission(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMax: number): number {
     let passed = 1;
     let from = 0;

@@ -61,7 +61,8 @@ test("a short sequence: drag selects, a count selects its frames, Enter and Esca
   await expect(page.getByRole("radio", { name: "What is selected on the band" })).toBeChecked();
   await expect(page.getByTestId("to-render").filter({ visible: true })).toHaveText("10 frames");
 
-  // A phrase keeps its meaning while the tally changes: what was missing and has come is not selected any more.
+  // A phrase keeps its meaning while the tally changes: what was missing and has come is not selected any
+  // more.
   await layFrames(shot.folder, "BA010", [21, 22]);
   await expect(page.getByTestId("selected-frames")).toHaveText("23-30");
   await field.fill("1-5,40");

@@ -1,4 +1,7 @@
-/** What a person sees and does when the disk is full. Its stage holds nothing else: the small disk takes in all that is there. */
+/**
+ * What a person sees and does when the disk is full. Its stage holds nothing else: the small disk takes in
+ * all that is there.
+ */
 import { expect, test } from "./alive";
 import { canMount, type Disk, mountDisk } from "../support/mounts";
 import { onStage } from "./on-stage";

@@ -1,4 +1,7 @@
-/** Wrong input and missing parts: a clear message where the person looks, nothing lost, and the page recovers by itself. */
+/**
+ * Wrong input and missing parts: a clear message where the person looks, nothing lost, and the page recovers
+ * by itself.
+ */
 import { expect, test } from "./alive";
 import fs from "node:fs/promises";
 import { writeScene } from "../support/scene";

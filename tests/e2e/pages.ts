@@ -23,7 +23,10 @@ export async function openGroup(page: Page, name: string): Promise<void> {
   await expect(tab).toHaveAttribute("aria-selected", "true");
 }
 
-/** Starts a run of so many frames. Plans of the tests are small and grainy, so that the preflight always has something to ask. */
+/**
+ * Starts a run of so many frames. Plans of the tests are small and grainy, so that the preflight always has
+ * something to ask.
+ */
 export async function startRun(
   page: Page,
   frames: string,

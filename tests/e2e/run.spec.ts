@@ -12,7 +12,8 @@ test("coarse to fine is seen on the band; frames are trimmed and others put in w
   await on.stage.addShot("RN010", { frames: "1-40", width: 96, height: 54, samples: 24 });
   await page.goto(`${on.address}/p/test-film/shots/RN010?bench=run`);
   await page.getByRole("button", { name: "Change how it goes" }).click();
-  // What is changed is looked at anew before it may start: an answer to what stood there before does not count.
+  // What is changed is looked at anew before it may start: an answer to what stood there before does not
+  // count.
   const start = page.getByRole("button", { name: "Render 40 frames", exact: true });
   await expect(start).toBeEnabled();
   let answer = (): void => undefined;

@@ -1,4 +1,6 @@
-/** From a plan to a patched sequence, as a person does it: real browser, server, database, nodes and files. */
+/**
+ * From a plan to a patched sequence, as a person does it: real browser, server, database, nodes and files.
+ */
 import { expect, test } from "./alive";
 import fs from "node:fs/promises";
 import path from "node:path";

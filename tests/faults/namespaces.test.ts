@@ -1,4 +1,7 @@
-/** Two nodes in network namespaces of their own: all they share is the database, over a network of two cables, and a folder. */
+/**
+ * Two nodes in network namespaces of their own: all they share is the database, over a network of two cables,
+ * and a folder.
+ */
 import { type ChildProcess, execFileSync, spawn } from "node:child_process";
 import fs from "node:fs/promises";
 import os from "node:os";

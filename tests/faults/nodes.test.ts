@@ -1,4 +1,6 @@
-/** Real node processes, killed, put to sleep and starved; what must hold is in the folder and in the tally. */
+/**
+ * Real node processes, killed, put to sleep and starved; what must hold is in the folder and in the tally.
+ */
 import type { ChildProcess } from "node:child_process";
 import fs from "node:fs/promises";
 import path from "node:path";

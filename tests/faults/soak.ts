@@ -149,7 +149,10 @@ class Soak {
     return found!.value;
   }
 
-  /** Waits for a fact as long as work goes on: how long that takes is the machine's affair. Fails when nothing moves for as long as `until` waits. */
+  /**
+   * Waits for a fact as long as work goes on: how long that takes is the machine's affair. Fails when nothing
+   * moves for as long as `until` waits.
+   */
   async #untilDone<T extends string | true>(what: string, find: () => Promise<T | null | false>): Promise<T> {
     for (let before = ""; ;) {
       const moved = await until(what, async () => {
@@ -259,7 +262,8 @@ class Soak {
         this.#disk!.fill(ROOM_LEFT_BYTES);
         try {
           await this.#untilDone("the run is held, or over", async () => {
-            // Samples of finished or lost frames are removed meanwhile: their room would take picture after picture.
+            // Samples of finished or lost frames are removed meanwhile: their room would take picture after
+            // picture.
             this.#disk!.fill(ROOM_LEFT_BYTES);
             const run = await this.#ask(() => runById(pool(), this.#runId));
             return run?.held != null || run?.state !== "active" || (await this.#play(), false);

@@ -1,4 +1,7 @@
-/** Order, priority and times of runs, and changing them while they go; the queue itself stands in for the nodes. */
+/**
+ * Order, priority and times of runs, and changing them while they go; the queue itself stands in for the
+ * nodes.
+ */
 import { formatPhrase } from "@/core/frames/phrase";
 import type { Plan } from "@/core/plan/plan";
 import { closePool, pool, transact } from "@/server/db/pool";
@@ -56,7 +59,10 @@ async function begin(
   return { runId, sequenceId, versionId };
 }
 
-/** Leases and completes frames until there is none; their numbers in the order they came. What a process remembers of the queue fades within a moment. */
+/**
+ * Leases and completes frames until there is none; their numbers in the order they came. What a process
+ * remembers of the queue fades within a moment.
+ */
 async function drain(runId: number, limit = Infinity): Promise<number[]> {
   const frames: number[] = [];
   while (frames.length < limit) {

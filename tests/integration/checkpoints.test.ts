@@ -1,4 +1,7 @@
-/** Saved samples, with a real node, its child, and real files: whatever stops a frame, it goes on from there, and the picture is that of a render that went through. */
+/**
+ * Saved samples, with a real node, its child, and real files: whatever stops a frame, it goes on from there,
+ * and the picture is that of a render that went through.
+ */
 import type { ChildProcess } from "node:child_process";
 import fs from "node:fs/promises";
 import path from "node:path";

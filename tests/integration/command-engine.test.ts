@@ -1,4 +1,7 @@
-/** Renderers with a command line: ours called as a stranger, and an image tool of Debian's; good calls and bad ones. */
+/**
+ * Renderers with a command line: ours called as a stranger, and an image tool of Debian's; good calls and bad
+ * ones.
+ */
 import type { ChildProcess } from "node:child_process";
 import fs from "node:fs/promises";
 import path from "node:path";

@@ -1,4 +1,7 @@
-/** Files of every format and depth, read back by programs that are not ours: they open, and hold what was computed. */
+/**
+ * Files of every format and depth, read back by programs that are not ours: they open, and hold what was
+ * computed.
+ */
 import { execFile } from "node:child_process";
 import fs from "node:fs/promises";
 import os from "node:os";

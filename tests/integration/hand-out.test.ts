@@ -1,4 +1,6 @@
-/** A fixed split over machines that are not connected: what each takes along, renders there, and brings back. */
+/**
+ * A fixed split over machines that are not connected: what each takes along, renders there, and brings back.
+ */
 import { spawn } from "node:child_process";
 import fs from "node:fs/promises";
 import os from "node:os";
@@ -209,7 +211,9 @@ test("ended in the middle of a frame, the same call goes on from its samples, bi
   ).toBe(true);
 });
 
-/** Processor time of the processes that a process has started, as the system counts it: 100 ticks a second. */
+/**
+ * Processor time of the processes that a process has started, as the system counts it: 100 ticks a second.
+ */
 async function cpuSecondsOfChildren(pid: number): Promise<number> {
   const children = (await fs.readFile(`/proc/${pid}/task/${pid}/children`, "utf8").catch(() => ""))
     .split(" ")

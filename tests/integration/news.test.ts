@@ -97,7 +97,8 @@ test("frames that are rendered, fail their check, are flagged and patched: what 
       Promise.resolve(beauty.view()!.runs[0]?.state === "done"),
     );
     await agree("a finished run is shown as it is");
-    // Each frame was told when it was leased and when it was made; the whole was asked for where the run itself changed.
+    // Each frame was told when it was leased and when it was made; the whole was asked for where the run
+    // itself changed.
     expect(beauty.told()).toBeGreaterThanOrEqual(12);
     expect(beauty.asked()).toBeLessThan(beauty.told());
 

@@ -190,7 +190,8 @@ test("a rough version at another rate renders times between frames, in a folder 
   const whole = await stage.addShot("PA7", { frames: "1-5" });
   await run(shot.sequenceId);
   await run(whole.sequenceId);
-  // Frame 2 at 12 a second is frame 3 at 24; grain differs by frame, so the seeds must be those of the scene time.
+  // Frame 2 at 12 a second is frame 3 at 24; grain differs by frame, so the seeds must be those of the scene
+  // time.
   const [a, b] = await Promise.all([
     fs.readFile(path.join(shot.folder, "PA6.0002.png")),
     fs.readFile(path.join(whole.folder, "PA7.0003.png")),

@@ -1,4 +1,6 @@
-/** Starting: decided once more under the lock, so that what two people press at one moment is rendered once. */
+/**
+ * Starting: decided once more under the lock, so that what two people press at one moment is rendered once.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { openVersion } from "@/server/actions/save-plan";

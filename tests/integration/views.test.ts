@@ -1,4 +1,7 @@
-/** What the pages get: the same counts everywhere, pictures at addresses that carry their content, and news of every change. */
+/**
+ * What the pages get: the same counts everywhere, pictures at addresses that carry their content, and news of
+ * every change.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { formatPhrase } from "@/core/frames/phrase";

@@ -1,4 +1,7 @@
-/** Small disks and held files, by mounts of this process's own. Where mounting is not allowed the tests that need it say so and are skipped. */
+/**
+ * Small disks and held files, by mounts of this process's own. Where mounting is not allowed the tests that
+ * need it say so and are skipped.
+ */
 import { execFileSync } from "node:child_process";
 import fs from "node:fs";
 import os from "node:os";

@@ -1,4 +1,7 @@
-/** A small scene that exercises what the renderer has: a texture, motion inside the shutter, glass, metal, a lamp. */
+/**
+ * A small scene that exercises what the renderer has: a texture, motion inside the shutter, glass, metal, a
+ * lamp.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { Scene } from "@/contract/scene";

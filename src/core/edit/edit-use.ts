@@ -29,13 +29,19 @@ export interface ShotUse {
   readonly outside: FrameSet;
 }
 
-/** True when a clip's name means a shot: its code, alone or with something behind it that is no letter or digit (HL010_v003.mov). */
+/**
+ * True when a clip's name means a shot: its code, alone or with something behind it that is no letter or
+ * digit (HL010_v003.mov).
+ */
 export function meansShot(name: string, code: string): boolean {
   const [a, b] = [name.toUpperCase(), code.toUpperCase()];
   return a.startsWith(b) && !/[A-Z0-9]/.test(a[b.length] ?? "");
 }
 
-/** Scene frames of a clip. Source time code counts either as the frames are numbered, or from 0 at the first one; which, is seen from where the clip lies. */
+/**
+ * Scene frames of a clip. Source time code counts either as the frames are numbered, or from 0 at the first
+ * one; which, is seen from where the clip lies.
+ */
 function sceneFramesOf(clip: EditClip, timeLine: TimeLine): FrameSet {
   const numbered = rangeSet(clip.first, clip.end - 1);
   const all = rangeSet(timeLine.first, timeLine.last);

@@ -97,7 +97,8 @@ function walk(node: unknown, rate: Rate, at: string, into: EditClip[]): void {
     children.forEach((child, i) => {
       const where = `${at}.children[${i}]`;
       if (kindOf(child) === "Clip") {
-        // A transition before reaches in_offset back into what lies ahead of this clip's start; one behind, out_offset past its end.
+        // A transition before reaches in_offset back into what lies ahead of this clip's start; one behind,
+        // out_offset past its end.
         const clip = readClip(
           child as Json,
           rate,

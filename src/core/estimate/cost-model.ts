@@ -67,7 +67,10 @@ export function median(values: readonly number[]): number {
   return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
 }
 
-/** Seconds of gathered light of a scene, from such as were made; they depend on what the scene asks for, not on the picture's size. Null where none was. */
+/**
+ * Seconds of gathered light of a scene, from such as were made; they depend on what the scene asks for, not
+ * on the picture's size. Null where none was.
+ */
 export function cacheSeconds(
   timed: readonly { readonly scene: string; readonly seconds: number }[],
   scene: string,
@@ -78,7 +81,10 @@ export function cacheSeconds(
 
 const work = (s: CostSample): number => s.pixels * s.samples;
 
-/** Fixed seconds by least squares over frames that were timed with different amounts of work; 0 where there are none. */
+/**
+ * Fixed seconds by least squares over frames that were timed with different amounts of work; 0 where there
+ * are none.
+ */
 function fixedSeconds(samples: readonly CostSample[]): number {
   const byFrame = new Map<number, CostSample[]>();
   for (const s of samples) byFrame.set(s.frame, [...(byFrame.get(s.frame) ?? []), s]);
@@ -96,7 +102,10 @@ function fixedSeconds(samples: readonly CostSample[]): number {
   return Math.min(median(found), Math.min(...samples.map((s) => s.renderSeconds)) * 0.9);
 }
 
-/** Speeds of nodes: how much their samples cost beside the curve of all; medians, so that one slow frame counts for nothing. */
+/**
+ * Speeds of nodes: how much their samples cost beside the curve of all; medians, so that one slow frame
+ * counts for nothing.
+ */
 function nodeSpeeds(samples: readonly CostSample[], fixed: number): Map<string, number> {
   const nodes = [...new Set(samples.map((s) => s.node))];
   if (nodes.length < 2) return new Map(nodes.map((node) => [node, 1]));

@@ -1,4 +1,6 @@
-/** The estimate of a run: how long, when, and what it rests on; and backwards, what would be there in time. */
+/**
+ * The estimate of a run: how long, when, and what it rests on; and backwards, what would be there in time.
+ */
 import { firstOf, type FrameSet, lastOf, rangeSet } from "../frames/frame-set";
 import { type CostModel, type CostTarget, type FrameCosts, frameCosts } from "./cost-model";
 import { schedule } from "./schedule";
@@ -114,7 +116,10 @@ function largest(low: number, high: number, fits: (value: number) => boolean): n
   return a;
 }
 
-/** Each single change that ends within `seconds` (late finish), best kept first; none when the run is in time anyway. Grain grows with the square root of samples lost. */
+/**
+ * Each single change that ends within `seconds` (late finish), best kept first; none when the run is in time
+ * anyway. Grain grows with the square root of samples lost.
+ */
 export function waysBack(model: CostModel, request: EstimateRequest, seconds: number): WayBack[] {
   const { frames, target, speeds } = request;
   const late = (change: Partial<EstimateRequest>): number =>

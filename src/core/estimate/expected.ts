@@ -5,12 +5,18 @@ export interface MadeFrame {
   /** Seconds that do not grow with samples: start-up, denoise, write. */
   readonly fixedSeconds: number;
   readonly renderSeconds: number;
-  /** Samples that the attempt itself took, and how many the frame holds: more, when it went on from a checkpoint. */
+  /**
+   * Samples that the attempt itself took, and how many the frame holds: more, when it went on from a
+   * checkpoint.
+   */
   readonly samplesAdded: number;
   readonly samples: number;
 }
 
-/** Seconds the frame would have taken at a number of samples; null for one that only put finished samples into a file. */
+/**
+ * Seconds the frame would have taken at a number of samples; null for one that only put finished samples into
+ * a file.
+ */
 function secondsAt(
   { fixedSeconds, renderSeconds, samplesAdded, samples }: MadeFrame,
   wanted: number | null,
@@ -18,7 +24,9 @@ function secondsAt(
   return samplesAdded > 0 ? fixedSeconds + (renderSeconds / samplesAdded) * (wanted ?? samples) : null;
 }
 
-/** Expected seconds of a frame: between the nearest made frames on either side in proportion, beyond the outermost as that one.
+/**
+ * Expected seconds of a frame: between the nearest made frames on either side in proportion, beyond the
+ * outermost as that one.
  * @param samples samples to expect; null: as many as the frames beside it came to
  * @returns null while nothing was made
  */
@@ -45,7 +53,10 @@ export function expectedSeconds(
   );
 }
 
-/** Expected seconds of an attempt that is like those beside it: where they went on from a checkpoint, so does this one. */
+/**
+ * Expected seconds of an attempt that is like those beside it: where they went on from a checkpoint, so does
+ * this one.
+ */
 export const likelyAttemptSeconds = (frame: number, made: readonly MadeFrame[]): number | null =>
   expectedSeconds(
     frame,

@@ -27,7 +27,9 @@ export interface FinishEstimate {
 
 const meanOf = (values: readonly number[]): number => values.reduce((sum, v) => sum + v, 0) / values.length;
 
-/** Mean of the recent frames times the rounds that are left; late by the prediction interval of the mean of `left`
+/**
+ * Mean of the recent frames times the rounds that are left; late by the prediction interval of the mean of
+ * `left`
  * further frames from `n` seen ones: its spread is that of one frame times sqrt(1/n + 1/left).
  * Null before the first frame is done or while nothing renders. */
 export function estimateFinish({ left, recent, lanes }: RunPace): FinishEstimate | null {
@@ -51,13 +53,17 @@ export function estimateFinish({ left, recent, lanes }: RunPace): FinishEstimate
 /** A gap so many times as long as the longest frame is no pace: the run stood still. */
 const STANDSTILL = 3;
 
-/** Frames a minute over the newest stretch in which the run did not stand still; null while it does, or with fewer than two frames in it. */
+/**
+ * Frames a minute over the newest stretch in which the run did not stand still; null while it does, or with
+ * fewer than two frames in it.
+ */
 export function framesAMinute(recent: readonly EndedFrame[]): number | null {
   const gap = STANDSTILL * Math.max(0, ...recent.map((r) => r.seconds));
   const pause = recent.findIndex((r, i) => r.ago - (recent[i - 1]?.ago ?? 0) > gap);
   const stretch = pause < 0 ? recent : recent.slice(0, pause);
   const [newest, oldest] = [stretch[0], stretch.at(-1)];
   if (newest === undefined || oldest === undefined || oldest.ago <= newest.ago) return null;
-  // Between ends there is one interval less than ends; the one that still runs counts once it is longer than they are.
+  // Between ends there is one interval less than ends; the one that still runs counts once it is longer than
+  // they are.
   return 60 * Math.min((stretch.length - 1) / (oldest.ago - newest.ago), stretch.length / oldest.ago);
 }

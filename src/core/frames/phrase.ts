@@ -160,7 +160,10 @@ export function parsePhrase(phrase: string, resolve: NameResolver | null = null)
   return { ok: true, set };
 }
 
-/** What each adding term of a phrase stands for, in the order in which they were written. Terms that cannot be read are left out. */
+/**
+ * What each adding term of a phrase stands for, in the order in which they were written. Terms that cannot be
+ * read are left out.
+ */
 export function phraseTerms(phrase: string, resolve: NameResolver | null = null): FrameSet[] {
   return splitTerms(phrase).flatMap(({ text, column }) => {
     if (text === "" || text.startsWith("!")) return [];
@@ -169,7 +172,10 @@ export function phraseTerms(phrase: string, resolve: NameResolver | null = null)
   });
 }
 
-/** A step is written only where it makes the phrase shorter; a tie goes to plain numbers. A series of nine frames and more is always shorter with a step, whatever its digits. */
+/**
+ * A step is written only where it makes the phrase shorter; a tie goes to plain numbers. A series of nine
+ * frames and more is always shorter with a step, whatever its digits.
+ */
 const SURELY_SHORTER = 9;
 
 function isShorterWithStep(run: Run): boolean {
@@ -179,7 +185,9 @@ function isShorterWithStep(run: Run): boolean {
   return `${run.first}-${run.last}/${run.step}`.length < list.length;
 }
 
-/** Writes a set with plain numbers only: ascending, runs merged. Two neighbours are written `4-5`, as a range. */
+/**
+ * Writes a set with plain numbers only: ascending, runs merged. Two neighbours are written `4-5`, as a range.
+ */
 export function formatPhrase(set: FrameSet): string {
   const writer = new PhraseWriter();
   for (const run of set.runs) {

@@ -1,4 +1,7 @@
-/** Puts texts into a finished picture of another program, as far as its format makes it simple: PNG and JPEG. Others stay as they are; the manifest says who made them. */
+/**
+ * Puts texts into a finished picture of another program, as far as its format makes it simple: PNG and JPEG.
+ * Others stay as they are; the manifest says who made them.
+ */
 import { fromLatin1, joinBytes } from "./bytes";
 import { isJpeg, withComment } from "./jpeg";
 import { chunkBytes, chunksOf, type Crc32, hasSignature, PNG_SIGNATURE } from "./png-format";

@@ -1,4 +1,7 @@
-/** Picks the check, and the reader of texts, for a file by its looks and its name. Formats without a check are said to be so. */
+/**
+ * Picks the check, and the reader of texts, for a file by its looks and its name. Formats without a check are
+ * said to be so.
+ */
 import { checkExr, isExr, readExrTexts } from "./exr";
 import { checkJpeg, isJpeg, readJpegTexts } from "./jpeg";
 import { checkPng, type PngTools } from "./png-check";

@@ -263,7 +263,10 @@ function unpack(header: ExrHeader, bytes: Uint8Array, length: number, inflate: I
   return flat === null || flat.length !== length ? null : arrangeBack(flat);
 }
 
-/** Is an OpenEXR file whole? Header, offsets, every block inside the file with its line; deep: every block unpacks. */
+/**
+ * Is an OpenEXR file whole? Header, offsets, every block inside the file with its line; deep: every block
+ * unpacks.
+ */
 export function checkExr(bytes: Uint8Array, inflate: Inflate, deep = false): FileVerdict {
   if (bytes.length === 0) return damaged("exr", "empty", "the file is empty");
   if (!isExr(bytes))
@@ -311,7 +314,10 @@ export function checkExr(bytes: Uint8Array, inflate: Inflate, deep = false): Fil
   return goodVerdict("exr", shape);
 }
 
-/** Pixels of a whole file. Channels in the order R G B A where they are there, else as the file has them. Null where a block does not unpack. */
+/**
+ * Pixels of a whole file. Channels in the order R G B A where they are there, else as the file has them. Null
+ * where a block does not unpack.
+ */
 export function readExr(
   bytes: Uint8Array,
   inflate: Inflate,

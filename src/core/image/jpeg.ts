@@ -54,11 +54,17 @@ export function readJpegTexts(bytes: Uint8Array): Map<string, string> {
   return new Map();
 }
 
-/** Start of frame: baseline, extended, progressive, lossless and their kin, without the tables that share the range. */
+/**
+ * Start of frame: baseline, extended, progressive, lossless and their kin, without the tables that share the
+ * range.
+ */
 const isFrameHeader = (marker: number): boolean =>
   marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker);
 
-/** Is a JPEG file whole? Segments, size, a scan, and an end mark behind the last one. How much of a cut file is there cannot be told without decoding. */
+/**
+ * Is a JPEG file whole? Segments, size, a scan, and an end mark behind the last one. How much of a cut file
+ * is there cannot be told without decoding.
+ */
 export function checkJpeg(bytes: Uint8Array): FileVerdict {
   if (bytes.length === 0) return damaged("jpeg", "empty", "the file is empty");
   if (!isJpeg(bytes))

@@ -169,7 +169,10 @@ export function readTiffTexts(bytes: Uint8Array): Map<string, string> {
   return readTextLines(fromLatin1(Uint8Array.from(values)).replace(/\0+$/, ""));
 }
 
-/** Is a TIFF file whole? Directory, sane sizes, every strip inside the file; deep: every strip unpacks to its length. */
+/**
+ * Is a TIFF file whole? Directory, sane sizes, every strip inside the file; deep: every strip unpacks to its
+ * length.
+ */
 export function checkTiff(
   bytes: Uint8Array,
   inflatedLength: (parts: readonly Uint8Array[]) => number,

@@ -21,7 +21,9 @@ export type NameHazard =
       readonly mend: { readonly pattern: string };
     }
   | { readonly code: "name-too-long"; readonly length: number; readonly limit: number }
-  /** Two sequences of the plan give one name; each lies in its own folder, until somebody puts them together. */
+  /**
+   * Two sequences of the plan give one name; each lies in its own folder, until somebody puts them together.
+   */
   | {
       readonly code: "same-name";
       readonly token: "camera" | "pass";

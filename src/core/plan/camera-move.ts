@@ -55,7 +55,10 @@ export function moveFault(move: CameraMove): string | null {
 /** Slow start and end (smoothstep). */
 const eased = (t: number, ease: "even" | "eased"): number => (ease === "eased" ? t * t * (3 - 2 * t) : t);
 
-/** Degrees from one frame to the next. A loop shares its turn out over all frames, an open move over all steps between them. */
+/**
+ * Degrees from one frame to the next. A loop shares its turn out over all frames, an open move over all steps
+ * between them.
+ */
 export const degreesAFrame = (move: TurnMove, frames: number): number =>
   move.degrees / Math.max(1, move.isLoop ? frames : frames - 1);
 

@@ -2,7 +2,10 @@
 
 export type Json = string | number | boolean | null | readonly Json[] | { readonly [key: string]: Json };
 
-/** Plain data of a type of its own. An interface has no index signature, so the compiler does not take it for JSON by itself. */
+/**
+ * Plain data of a type of its own. An interface has no index signature, so the compiler does not take it for
+ * JSON by itself.
+ */
 export const asJson = (data: object | string | null): Json => data as unknown as Json;
 
 export function canonicalJson(value: Json): string {

@@ -1,4 +1,7 @@
-/** What follows from a plan, as figures: pure, and quick enough for every keystroke whatever the number of frames. */
+/**
+ * What follows from a plan, as figures: pure, and quick enough for every keystroke whatever the number of
+ * frames.
+ */
 import { difference, firstOf, type FrameSet, intersection, lastOf } from "../frames/frame-set";
 import { extensionOf } from "../image/file-format";
 import { nameHazards, type NameHazard } from "../naming/hazards";

@@ -100,7 +100,10 @@ export function fingerprintsOf(
   };
 }
 
-/** Passes whose pictures another plan would make differently: their good frames would be out of date. The scene is the same for both. */
+/**
+ * Passes whose pictures another plan would make differently: their good frames would be out of date. The
+ * scene is the same for both.
+ */
 export function passesMadeStale(before: Plan, after: Plan): Pass[] {
   const sources: LookSources = { scene: "", files: {}, engine: "" };
   return before.passes.filter(

@@ -28,7 +28,10 @@ export const animatedText = (value: Animated<number>): string =>
       : String(value)
     : value.keys.map((key) => `${key.frame}:${key.value}`).join(", ");
 
-/** Reads such a text; keys come out in the order of their frames, and go on smoothly. Null where it is neither. */
+/**
+ * Reads such a text; keys come out in the order of their frames, and go on smoothly. Null where it is
+ * neither.
+ */
 export function readAnimated(text: string): Animated<number> | null {
   const number = "[+-]?\\d+(?:\\.\\d+)?";
   const parts = text.split(",").map((part) => part.trim());

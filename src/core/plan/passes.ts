@@ -12,7 +12,10 @@ export const isGreyPass = (pass: Pass): boolean => pass === "depth";
 export const isLightPass = (pass: Pass): boolean =>
   pass === "beauty" || pass === "denoised" || pass === "direct" || pass === "indirect";
 
-/** What the denoiser reads besides the beauty: from these four the denoised twin can be made again without rendering. */
+/**
+ * What the denoiser reads besides the beauty: from these four the denoised twin can be made again without
+ * rendering.
+ */
 export const GUIDE_PASSES = ["albedo", "normal", "depth"] as const satisfies readonly Pass[];
 
 /** A set of passes as bits, in the order of PASSES: how the queue keeps what a task may write. */

@@ -1,4 +1,6 @@
-/** Settings that decide how samples become pixels. Values, not code: the renderer gives them their meaning. */
+/**
+ * Settings that decide how samples become pixels. Values, not code: the renderer gives them their meaning.
+ */
 
 export const FILTERS = ["box", "tent", "gaussian", "mitchell"] as const;
 export type FilterKind = (typeof FILTERS)[number];
@@ -21,7 +23,10 @@ export const USUAL_RADIUS: Readonly<Record<FilterKind, number>> = {
 export const SHADINGS = ["full", "direct"] as const;
 export type Shading = (typeof SHADINGS)[number];
 
-/** Rounds over the whole picture can be stopped at any moment and go on with more samples later; a tile is final. */
+/**
+ * Rounds over the whole picture can be stopped at any moment and go on with more samples later; a tile is
+ * final.
+ */
 export const SAMPLINGS = ["rounds", "tiles"] as const;
 export type Sampling = (typeof SAMPLINGS)[number];
 

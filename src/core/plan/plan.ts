@@ -1,4 +1,7 @@
-/** The plan: everything that decides what the pixels and the files are. Kept as numbered revisions, each unchangeable. */
+/**
+ * The plan: everything that decides what the pixels and the files are. Kept as numbered revisions, each
+ * unchangeable.
+ */
 import { type FrameSet, lastOf, firstOf } from "../frames/frame-set";
 import { parsePhrase } from "../frames/phrase";
 import {
@@ -331,7 +334,10 @@ const isEqual = (a: unknown, b: unknown): boolean => canonicalJson(a as Json) ==
 export const changedFields = (before: Plan, after: Plan): (keyof Plan)[] =>
   (Object.keys(after) as (keyof Plan)[]).filter((field) => !isEqual(before[field], after[field]));
 
-/** Changed fields that are fixed once the version holds files: changing one opens the next version. Compression may change, format and depth not. */
+/**
+ * Changed fields that are fixed once the version holds files: changing one opens the next version.
+ * Compression may change, format and depth not.
+ */
 export function fixedChanges(before: Plan, after: Plan): (keyof Plan)[] {
   const depth = (file: FileFormat): unknown => (file.kind === "jpeg" ? 8 : file.depth);
   return changedFields(before, after).filter(

@@ -1,4 +1,7 @@
-/** Which program renders: the stand-in that comes along, or one with a command line that the configuration file declares under a name. */
+/**
+ * Which program renders: the stand-in that comes along, or one with a command line that the configuration
+ * file declares under a name.
+ */
 import type { CheckpointRule } from "./checkpoint-rule";
 
 export const STAND_IN = "stand-in";

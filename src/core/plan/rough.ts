@@ -5,7 +5,9 @@ import { changedFields, type Plan } from "./plan";
 import { retimeFrames } from "./scene-time";
 import type { Rate } from "../timing/rate";
 
-/** Settings that a rough run turns down; making it final puts them back. The rest is decided once, for both. */
+/**
+ * Settings that a rough run turns down; making it final puts them back. The rest is decided once, for both.
+ */
 const ROUGH_FIELDS = [
   "frames",
   "rate",

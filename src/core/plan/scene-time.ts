@@ -52,7 +52,10 @@ export function numbersOfStretch(timing: Timing, first: number, last: number): F
   return to < from ? EMPTY : rangeSet(base + from, base + to);
 }
 
-/** The frames of a plan carried over to another rate or offset: the same stretch of the scene, whole. Steps and holes are kept only where neither changes the count. */
+/**
+ * The frames of a plan carried over to another rate or offset: the same stretch of the scene, whole. Steps
+ * and holes are kept only where neither changes the count.
+ */
 export function retimeFrames(asked: FrameSet, from: Timing, to: Timing): FrameSet {
   const first = firstOf(asked);
   const last = lastOf(asked);

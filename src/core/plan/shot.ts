@@ -1,4 +1,7 @@
-/** What a project and a shot must be, before anything is made of them. Names are in addresses, folders and files. */
+/**
+ * What a project and a shot must be, before anything is made of them. Names are in addresses, folders and
+ * files.
+ */
 import { makeRate, type Rate, rateText } from "../timing/rate";
 import type { Marker } from "./notes";
 

@@ -96,7 +96,10 @@ function blameNodes({ failed, made, takers }: BlameFacts): NodeBlame[] {
   return blamed;
 }
 
-/** Judges the failures of a run. Pure; nothing that was decided before is an argument, so it may be asked again at any time. */
+/**
+ * Judges the failures of a run. Pure; nothing that was decided before is an argument, so it may be asked
+ * again at any time.
+ */
 export function judge(facts: BlameFacts): Verdict {
   const scene = blameScene(facts);
   if (scene !== null) return { scene, nodes: [], tasks: [] };

@@ -1,4 +1,7 @@
-/** How many frames a node takes at once: as many as make its start-up a small part, or spare it to ask for each of very short ones. */
+/**
+ * How many frames a node takes at once: as many as make its start-up a small part, or spare it to ask for
+ * each of very short ones.
+ */
 
 export const MAX_BATCH = 32;
 /** Start-up may be this part of a batch's time. */

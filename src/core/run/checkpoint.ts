@@ -1,5 +1,6 @@
 /**
- * Checkpoints: when a frame's samples are saved while it renders, what that costs, and when a render may go on from them.
+ * Checkpoints: when a frame's samples are saved while it renders, what that costs, and when a render may go
+ * on from them.
  *
  * With rounds, effort may grow from a checkpoint: more samples, a lower noise, a longer time. What
  * belongs to the look may not change. With tiles neither may: a tile that is done is final.
@@ -36,7 +37,9 @@ export function planCheckpointBytes(plan: Plan): number {
   return checkpointBytes(width * height, sumsOfPlan(plan));
 }
 
-/** Bytes that saved samples take at most at one time: kept ones lie beside every frame, others only while a frame is in work.
+/**
+ * Bytes that saved samples take at most at one time: kept ones lie beside every frame, others only while a
+ * frame is in work.
  * @param frames of one camera
  * @param inWork frames that render at once
  */
@@ -82,7 +85,10 @@ function changesOf(before: Settings, after: Settings): SettingChange[] {
 
 const samplingOf = (effort: Settings): Sampling => (effort.sampling === "tiles" ? "tiles" : "rounds");
 
-/** What keeps a render from going on, or null when it may. Effort may shrink too: a frame that holds more than is asked is done. */
+/**
+ * What keeps a render from going on, or null when it may. Effort may shrink too: a frame that holds more than
+ * is asked is done.
+ */
 export function resumeBar(held: HeldSamples, wanted: HeldSamples): ResumeBar | null {
   const look = changesOf(held.look, wanted.look);
   if (look.length > 0) return { code: "look-changed", changes: look };
@@ -109,7 +115,10 @@ const SAME_NAME = [
 const isSameName = (setting: string): setting is (typeof SAME_NAME)[number] =>
   (SAME_NAME as readonly string[]).includes(setting);
 
-/** Edits of a plan that make it what the samples were made from, or null when no plan can: the scene itself, or the engine, is another. */
+/**
+ * Edits of a plan that make it what the samples were made from, or null when no plan can: the scene itself,
+ * or the engine, is another.
+ */
 export function putBackEdits(changes: readonly SettingChange[]): Partial<Plan> | null {
   let edits: Partial<Plan> = {};
   for (const { setting, before } of changes) {

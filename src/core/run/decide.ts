@@ -70,8 +70,11 @@ export interface WrittenOut {
   readonly wanted: string;
 }
 
-/** A phrase in plain numbers, because what a name means changes while a run goes; its terms apart where their order counts.
- * @param sequences one of each version: a name means the frames of all of them. The phrase has been read before.
+/**
+ * A phrase in plain numbers, because what a name means changes while a run goes; its terms apart where their
+ * order counts.
+ * @param sequences one of each version: a name means the frames of all of them. The phrase has been read
+ * before.
  */
 export function writeOut(sequences: readonly Decidable[], phrase: string, order: RunOrder): WrittenOut {
   const names = namesOfEach(sequences);

@@ -31,7 +31,10 @@ export function lightFrames(frames: FrameSet, every: number): FrameSet {
   return setOf(needed);
 }
 
-/** Gathered light that an attempt made itself: the first part of a run makes one each, a frame those that it misses. */
+/**
+ * Gathered light that an attempt made itself: the first part of a run makes one each, a frame those that it
+ * misses.
+ */
 export interface GatherWork {
   readonly made: number;
   readonly seconds: number;

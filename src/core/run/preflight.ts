@@ -47,7 +47,10 @@ export type PreflightPoint =
         readonly count: number;
       }[];
     }
-  /** The gathered light that the scene asks for: what is made first, and what is there. @property unfit made from another scene or plan, or damaged */
+  /**
+   * The gathered light that the scene asks for: what is made first, and what is there. @property unfit made
+   * from another scene or plan, or damaged
+   */
   | { readonly code: "lighting"; readonly make: number; readonly unfit: number; readonly there: number }
   /** The scene says that only its light is gathered. */
   | { readonly code: "writes-no-pictures" }
@@ -57,7 +60,9 @@ export type PreflightPoint =
   | { readonly code: "leftovers"; readonly files: readonly string[] }
   /** Frames that go on from saved samples. */
   | { readonly code: "goes-on"; readonly frames: number }
-  /** Frames whose saved samples cannot be used any more: they would start over. @property frames as a phrase */
+  /**
+   * Frames whose saved samples cannot be used any more: they would start over. @property frames as a phrase
+   */
   | {
       readonly code: "starts-over";
       readonly frames: string;
@@ -128,7 +133,10 @@ export interface PreflightFacts {
   readonly freeBytes: number | null;
   readonly foreign: readonly { readonly folder: string; readonly names: readonly string[] }[];
   readonly leftovers: readonly string[];
-  /** Frames to render that have saved samples: how many can use them, and which cannot, by what keeps them from it. */
+  /**
+   * Frames to render that have saved samples: how many can use them, and which cannot, by what keeps them
+   * from it.
+   */
   readonly held: {
     readonly usable: number;
     readonly barred: readonly { readonly frames: FrameSet; readonly bar: ResumeBar }[];

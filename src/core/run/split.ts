@@ -1,7 +1,10 @@
 /** A fixed split of frames over machines that are not connected: by range, or by named stretches. */
 import { difference, EMPTY, type FrameSet, intersection, memberAt, within } from "../frames/frame-set";
 
-/** Stretches of nearly equal length, one after the other; the first ones take what does not divide. Empty ones are left out. */
+/**
+ * Stretches of nearly equal length, one after the other; the first ones take what does not divide. Empty ones
+ * are left out.
+ */
 export function splitByRange(frames: FrameSet, machines: number): FrameSet[] {
   const parts: FrameSet[] = [];
   for (let i = 0, from = 0; i < machines; i++) {
@@ -12,7 +15,10 @@ export function splitByRange(frames: FrameSet, machines: number): FrameSet[] {
   return parts;
 }
 
-/** One part a stretch, in their order; a frame of two goes with the first, and what lies in none makes a part of its own. Empty ones are left out. */
+/**
+ * One part a stretch, in their order; a frame of two goes with the first, and what lies in none makes a part
+ * of its own. Empty ones are left out.
+ */
 export function splitByStretches(frames: FrameSet, stretches: readonly FrameSet[]): FrameSet[] {
   let left = frames;
   const parts = stretches.map((stretch) => {

@@ -13,7 +13,10 @@ const RENDERS: Readonly<Record<Policy, readonly Result[]>> = {
   refine: ["missing", "partial", "failed"],
 };
 
-/** Why a frame is rendered or kept: its result, that it holds too few samples, or that another run already has it. */
+/**
+ * Why a frame is rendered or kept: its result, that it holds too few samples, or that another run already has
+ * it.
+ */
 export type FrameReason = Exclude<Result, "extra"> | "few-samples" | "in-a-run";
 
 export interface ReasonedFrames {
@@ -59,7 +62,9 @@ export interface PassFrames {
   readonly frames: FrameSet;
 }
 
-/** Puts the decisions of a camera's passes together: each frame once, with the passes that need it. Disjoint. */
+/**
+ * Puts the decisions of a camera's passes together: each frame once, with the passes that need it. Disjoint.
+ */
 export function sharePasses(
   decisions: readonly { readonly pass: Pass; readonly toRender: FrameSet }[],
 ): PassFrames[] {

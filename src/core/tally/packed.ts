@@ -52,7 +52,9 @@ export const unpackTally = (packed: PackedTally): Tally => ({
 export const patchSet = (whole: PackedSet, frames: FrameSet, anew: PackedSet): PackedSet =>
   packSet(union(difference(unpackSet(whole), frames), unpackSet(anew)));
 
-/** @param anew the tally of `frames` alone: the table of states goes frame by frame, so it fits into the whole */
+/**
+ * @param anew the tally of `frames` alone: the table of states goes frame by frame, so it fits into the whole
+ */
 export const patchTally = (whole: PackedTally, frames: FrameSet, anew: PackedTally): PackedTally => {
   const patchEach = <K extends string>(
     sets: Readonly<Record<K, PackedSet>>,

@@ -80,7 +80,10 @@ export interface Tally {
   readonly asked: FrameSet;
   readonly results: Readonly<Record<Result, FrameSet>>;
   readonly activities: Readonly<Record<Activity, FrameSet>>;
-  /** Good frames that hold fewer samples than the plan asks for: work for a refining run, and good all the same. */
+  /**
+   * Good frames that hold fewer samples than the plan asks for: work for a refining run, and good all the
+   * same.
+   */
   readonly refinable: FrameSet;
 }
 

@@ -1,4 +1,7 @@
-/** Hours of a day in which a machine may work, as minutes since midnight by its own clock; over midnight where they end before they begin. */
+/**
+ * Hours of a day in which a machine may work, as minutes since midnight by its own clock; over midnight where
+ * they end before they begin.
+ */
 
 export interface Hours {
   /** HH:MM */

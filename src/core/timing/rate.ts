@@ -48,7 +48,10 @@ export function makeRate(numerator: number, denominator: number): Rate | null {
   return { numerator: numerator / common, denominator: denominator / common };
 }
 
-/** Reads 24, 23.976, 29.97 or 24000/1001. The short forms of the NTSC rates mean the exact fractions. Null where it is none. */
+/**
+ * Reads 24, 23.976, 29.97 or 24000/1001. The short forms of the NTSC rates mean the exact fractions. Null
+ * where it is none.
+ */
 export function parseRate(text: string): Rate | null {
   const fraction = /^\s*(\d+)\s*\/\s*(\d+)\s*$/.exec(text);
   if (fraction !== null) return makeRate(Number(fraction[1]), Number(fraction[2]));

@@ -13,7 +13,9 @@ export const canDrop = (rate: Rate): boolean => rate.denominator === 1001 && clo
 
 const two = (n: number): string => String(n).padStart(2, "0");
 
-/** Time code of a frame count from 0. Drop-frame is written with a semicolon. Negative counts have a minus. */
+/**
+ * Time code of a frame count from 0. Drop-frame is written with a semicolon. Negative counts have a minus.
+ */
 export function timeCode(frame: number, rate: Rate, drop: boolean = canDrop(rate)): string {
   if (frame < 0) return `-${timeCode(-frame, rate, drop)}`;
   const perSecond = clockRate(rate);
@@ -32,7 +34,10 @@ export function timeCode(frame: number, rate: Rate, drop: boolean = canDrop(rate
   return `${two(Math.floor(seconds / 3600))}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}${drop && canDrop(rate) ? ";" : ":"}${two(n % perSecond)}`;
 }
 
-/** Frame count of a time code, or null where it is none at this rate (a frame too high, a number that drop-frame leaves out). A semicolon means drop-frame. */
+/**
+ * Frame count of a time code, or null where it is none at this rate (a frame too high, a number that
+ * drop-frame leaves out). A semicolon means drop-frame.
+ */
 export function readTimeCode(text: string, rate: Rate): number | null {
   const match = /^(\d{1,2}):(\d{2}):(\d{2})([:;])(\d{2,3})$/.exec(text.trim());
   if (match === null) return null;

@@ -30,7 +30,9 @@ export interface ChangedRun {
   readonly droppedOut: number;
 }
 
-/** Fields of a plan that a run may take over from a newer revision: nothing that decides a pixel or a file. */
+/**
+ * Fields of a plan that a run may take over from a newer revision: nothing that decides a pixel or a file.
+ */
 const HARMLESS: readonly (keyof Plan)[] = ["frames", "markersOff", "passes", "cameras"];
 
 /** The revision that the changed run follows for a version: the newest, if it asks for other frames only. */
@@ -158,7 +160,8 @@ export async function changeRun(id: number, body: ChangeRunBody): Promise<Change
     for (const [versionId, revisionId] of revisions) await saveRunRevision(tx, id, versionId, revisionId);
     if (changed.added > 0 || body.order !== undefined) {
       const tasks = await tasksOfRun(tx, id);
-      // Behind all places so far: nodes remember for a moment where they found the last frame, and look from there on.
+      // Behind all places so far: nodes remember for a moment where they found the last frame, and look from
+      // there on.
       const from = Math.max(...tasks.map((t) => t.position)) + 1;
       const waiting = tasks.filter((t) => t.state === "waiting");
       // The gathered light stays the first part; frames that need more of it make that themselves.

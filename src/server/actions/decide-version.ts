@@ -1,4 +1,6 @@
-/** One of several looks is chosen, and the others are retired: what still waits of them in runs waits no more. */
+/**
+ * One of several looks is chosen, and the others are retired: what still waits of them in runs waits no more.
+ */
 import { decideVersion } from "@/core/plan/version-status";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";

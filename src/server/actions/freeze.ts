@@ -1,4 +1,7 @@
-/** The copy of a scene that a run renders from, so that saving the scene during the night does not mix two looks. */
+/**
+ * The copy of a scene that a run renders from, so that saving the scene during the night does not mix two
+ * looks.
+ */
 import type { SceneLighting } from "@/contract/scene";
 import type { Plan } from "@/core/plan/plan";
 import { TallyError } from "../errors";

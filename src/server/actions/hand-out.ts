@@ -33,7 +33,10 @@ export interface ReadShare {
 
 const refuse = (...call: FaultCall): TallyError => new TallyError(...call).at("shares");
 
-/** What each machine renders: frames of its phrase that need rendering. No frame goes to two machines, and nobody gets nothing. */
+/**
+ * What each machine renders: frames of its phrase that need rendering. No frame goes to two machines, and
+ * nobody gets nothing.
+ */
 export function readShares(
   wanted: readonly WantedShare[],
   wish: Pick<Wish, "scope" | "also">,
@@ -61,7 +64,9 @@ export interface OpenedHandOut {
   readonly sceneFolder: string;
 }
 
-/** Makes the folder to take along, with the scene in it: a copy of the one that was frozen, as the scene itself may be saved meanwhile.
+/**
+ * Makes the folder to take along, with the scene in it: a copy of the one that was frozen, as the scene
+ * itself may be saved meanwhile.
  * @param frozen its folder, relative to the version's
  */
 export async function openHandOut(sequence: SequenceRow, plan: Plan, frozen: string): Promise<OpenedHandOut> {

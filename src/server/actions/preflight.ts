@@ -100,7 +100,10 @@ async function strayFiles(
   return { foreign, leftovers };
 }
 
-/** Bytes that the frames will take: by what the sequence's own files take, else by format and size; and their checkpoints. */
+/**
+ * Bytes that the frames will take: by what the sequence's own files take, else by format and size; and their
+ * checkpoints.
+ */
 async function bytesNeeded(decided: readonly DecidedSequence[], nodes: number): Promise<number> {
   let bytes = 0;
   for (const {
@@ -285,7 +288,10 @@ export async function preflightOf(
   });
 }
 
-/** Removes temporary files that the preflight named: only such, and only while nothing of the sequence renders. */
+/**
+ * Removes temporary files that the preflight named: only such, and only while nothing of the sequence
+ * renders.
+ */
 export async function removeLeftovers(request: RunRequest): Promise<{ readonly removed: number }> {
   const { decided } = await prepareRun(request);
   let removed = 0;

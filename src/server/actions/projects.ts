@@ -1,4 +1,7 @@
-/** Making and changing projects and shots. Their names are in addresses, folders and files, and stay as they are made. */
+/**
+ * Making and changing projects and shots. Their names are in addresses, folders and files, and stay as they
+ * are made.
+ */
 import fs from "node:fs/promises";
 import { type ProjectFacts, projectFault, type ShotFacts, shotFault } from "@/core/plan/shot";
 import { settings } from "../configuration";

@@ -121,7 +121,9 @@ export async function startProofs(
   return { runs, frames: formatPhrase(wanted.set) };
 }
 
-/** Puts the files of a proof into their sequences, where they are just what the saved plan would make and nothing good is there. Nothing is rendered.
+/**
+ * Puts the files of a proof into their sequences, where they are just what the saved plan would make and
+ * nothing good is there. Nothing is rendered.
  * @returns the frames that were placed in the sequence in whose sight it was asked
  */
 export async function placeProofs(

@@ -105,7 +105,8 @@ export async function saveRevision(
 }
 
 /** Opens the next version of a shot with this plan as its first revision.
- * @param fromRevisionId for a rough version: the revision that it was made from, so that "make it final" can put everything back
+ * @param fromRevisionId for a rough version: the revision that it was made from, so that "make it final" can
+ * put everything back
  */
 export async function openVersion(
   shotCode: string,

@@ -136,7 +136,10 @@ const lightTasks = (versions: readonly FrozenVersion[]): NewTask[] =>
     ),
   );
 
-/** Likely seconds of all tasks and of the gathered light before them, version by version; null where nothing of one is timed. */
+/**
+ * Likely seconds of all tasks and of the gathered light before them, version by version; null where nothing
+ * of one is timed.
+ */
 async function estimateAll(
   { states, tasks }: DecidedTasks,
   lit: readonly NewTask[],

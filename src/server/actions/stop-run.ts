@@ -12,7 +12,10 @@ async function requireRun(id: number): Promise<void> {
 
 export type StopHow = "after-frames" | "now";
 
-/** Stops a run after the running frames, or at once: then the nodes save the samples of what is in work and give it back. */
+/**
+ * Stops a run after the running frames, or at once: then the nodes save the samples of what is in work and
+ * give it back.
+ */
 export async function stopRun(id: number, how: StopHow): Promise<void> {
   await requireRun(id);
   await transact(async (tx) => {
@@ -23,7 +26,10 @@ export async function stopRun(id: number, how: StopHow): Promise<void> {
   await closeEndedRuns(pool());
 }
 
-/** Goes on with what the run has left, also when it is held; what was set aside waits again, whatever the tally says by now: Resume never asks the policy again. */
+/**
+ * Goes on with what the run has left, also when it is held; what was set aside waits again, whatever the
+ * tally says by now: Resume never asks the policy again.
+ */
 export async function resumeRun(id: number): Promise<void> {
   await requireRun(id);
   await transact(async (tx) => {

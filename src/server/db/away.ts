@@ -12,7 +12,10 @@ const CUT = new Set([
 /** The server shuts down, killed the connection, or has too many. */
 const TURNED_AWAY = new Set([1053, 1927, 1040]);
 
-/** True for failures of the database or the way to it, as opposed to a wrong statement or a file that is not there (a socket that is not there has `syscall` connect). */
+/**
+ * True for failures of the database or the way to it, as opposed to a wrong statement or a file that is not
+ * there (a socket that is not there has `syscall` connect).
+ */
 export function isDatabaseAway(error: unknown): boolean {
   const { code, fatal, errno, syscall } = error as {
     code?: string;

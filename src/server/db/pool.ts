@@ -1,11 +1,17 @@
-/** One pool a process (Next may load a module twice, so it hangs on globalThis), and transactions that are tried again after a deadlock. */
+/**
+ * One pool a process (Next may load a module twice, so it hangs on globalThis), and transactions that are
+ * tried again after a deadlock.
+ */
 import mysql from "mysql2/promise";
 import { settings } from "../configuration";
 
 export type Tx = mysql.PoolConnection;
 export type Pool = mysql.Pool;
 
-/** A connection that holds a transaction open longer than this is cut: its node sleeps, and its locks must not. */
+/**
+ * A connection that holds a transaction open longer than this is cut: its node sleeps, and its locks must
+ * not.
+ */
 const IDLE_TRANSACTION_SECONDS = 10;
 const POOL_SIZE = 10;
 

@@ -25,7 +25,10 @@ export async function write(
   return { id: result.insertId, matched: result.affectedRows };
 }
 
-/** A list as SQL: `(?, ?, ?)`, for IN. An empty one matches nothing. (An array bound to one mark finds nothing and raises nothing.) */
+/**
+ * A list as SQL: `(?, ?, ?)`, for IN. An empty one matches nothing. (An array bound to one mark finds nothing
+ * and raises nothing.)
+ */
 export const marks = (values: readonly unknown[]): string =>
   values.length === 0 ? "(NULL)" : `(${values.map(() => "?").join(", ")})`;
 

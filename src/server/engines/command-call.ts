@@ -20,7 +20,10 @@ export interface CallResult {
   } | null;
 }
 
-/** Ends the program when the node's process is gone, however that came about (util-linux, prctl PR_SET_PDEATHSIG). */
+/**
+ * Ends the program when the node's process is gone, however that came about (util-linux, prctl
+ * PR_SET_PDEATHSIG).
+ */
 const GUARD = ["/usr/bin/setpriv", "--pdeathsig", "KILL", "--"] as const;
 const hasGuard = fs.existsSync(GUARD[0]);
 /** Lines that are kept to say why a call failed. */

@@ -35,7 +35,9 @@ export interface FrameWork {
   readonly temporaryBy: number;
   /** null: a person at the command line. */
   readonly maker: Maker | null;
-  /** Where the camera's samples are saved, and whether they stay when the frame is good; null: none are saved. */
+  /**
+   * Where the camera's samples are saved, and whether they stay when the frame is good; null: none are saved.
+   */
   readonly samples: { readonly folder: string; readonly staysWhenDone: boolean } | null;
   /** Where the camera's gathered light lies; null: it is gathered for this frame alone. */
   readonly light: LightWork | null;
@@ -139,7 +141,9 @@ function checkpointOf({
   };
 }
 
-/** Light that was gathered without a file that this node does not see would spoil the frames of the others. */
+/**
+ * Light that was gathered without a file that this node does not see would spoil the frames of the others.
+ */
 function lightOf({ plan, sources, camera, maker, light, hidden }: FrameWork): LightJob | null {
   if (light === null || maker === null || hidden.length > 0) return null;
   return { ...light, look: beautyLook(plan, sources, camera), node: maker.node };

@@ -1,4 +1,7 @@
-/** The gathered light of a scene that asks for one: gathered as a job of its own, or found, proved and read for a frame. */
+/**
+ * The gathered light of a scene that asks for one: gathered as a job of its own, or found, proved and read
+ * for a frame.
+ */
 import crypto from "node:crypto";
 import fs from "node:fs/promises";
 import path from "node:path";
@@ -59,7 +62,9 @@ export class LightKeeper {
   /** Two around a frame, and those around the next. */
   static readonly #MOST = 4;
 
-  /** Lighting for the frame of a job; what is not there, or not fit, is gathered here and kept for the others. */
+  /**
+   * Lighting for the frame of a job; what is not there, or not fit, is gathered here and kept for the others.
+   */
   async find(
     job: FrameJob,
     at: RequestAt,

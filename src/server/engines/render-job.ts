@@ -1,4 +1,7 @@
-/** Renders one job with the stand-in renderer in this process. Used by the engine child and by `plain-tally render`. */
+/**
+ * Renders one job with the stand-in renderer in this process. Used by the engine child and by `plain-tally
+ * render`.
+ */
 import fs from "node:fs/promises";
 import { readExr } from "@/core/image/exr";
 import type { FloatImage } from "@/core/image/pixels";

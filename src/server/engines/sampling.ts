@@ -1,4 +1,7 @@
-/** The samples of one frame: begun or gone on with, taken row by row with a breath between, saved by the clock and when asked to stop. */
+/**
+ * The samples of one frame: begun or gone on with, taken row by row with a breath between, saved by the clock
+ * and when asked to stop.
+ */
 import fs from "node:fs/promises";
 import sharp from "sharp";
 import { CHECKPOINT_FORMAT, type CheckpointHeader } from "@/contract/checkpoint";
@@ -13,7 +16,10 @@ import type { RenderControl } from "./render-control";
 
 /** Yield often enough to hear a message, seldom enough not to matter. */
 const YIELD_MS = 30;
-/** Between two pictures of a frame in work, for those who look at it; and how many times their cost must lie between. */
+/**
+ * Between two pictures of a frame in work, for those who look at it; and how many times their cost must lie
+ * between.
+ */
 const PREVIEW_MS = 3_000;
 const PREVIEW_SHARE = 100;
 const PREVIEW_WIDTH = 480;

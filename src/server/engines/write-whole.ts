@@ -1,4 +1,7 @@
-/** Writes a finished picture to the disk, or waits until there is room: what was rendered is not lost to a full disk. */
+/**
+ * Writes a finished picture to the disk, or waits until there is room: what was rendered is not lost to a
+ * full disk.
+ */
 import fs from "node:fs/promises";
 import { setTimeout as pause } from "node:timers/promises";
 

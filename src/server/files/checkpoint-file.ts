@@ -37,7 +37,9 @@ export async function writeCheckpoint(
 /** Enough for any header: look settings are small, but a scene may use hundreds of files. */
 const LONGEST_HEADER = 1 << 20;
 
-/** The header alone; null when the file is no checkpoint of ours, or cut short. The sums may still be altered. */
+/**
+ * The header alone; null when the file is no checkpoint of ours, or cut short. The sums may still be altered.
+ */
 export async function readHeaderOf(file: string): Promise<CheckpointHeader | null> {
   const handle = await fs.open(file, "r");
   try {

@@ -68,7 +68,10 @@ function headerOf(bytes: Buffer): GatheredLightHeader | null {
   }
 }
 
-/** What stands in the way of using a cache, by its header alone; null when nothing does. What is cut short is found when it is read. */
+/**
+ * What stands in the way of using a cache, by its header alone; null when nothing does. What is cut short is
+ * found when it is read.
+ */
 export async function faultOfLight(file: string, look: string): Promise<LightFault | null> {
   const handle = await fs.open(file, "r").catch((error: NodeJS.ErrnoException) => {
     if (error.code === "ENOENT") return null;

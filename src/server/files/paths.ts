@@ -1,4 +1,7 @@
-/** Paths below a declared root. What leaves the root, by `..`, by being absolute or through a link, is refused. */
+/**
+ * Paths below a declared root. What leaves the root, by `..`, by being absolute or through a link, is
+ * refused.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { TallyError } from "../errors";

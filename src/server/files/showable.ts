@@ -1,4 +1,7 @@
-/** A picture file as a browser can show it: PNG and JPEG as they are, others as PNG. Linear files go through the display curve of their pass. */
+/**
+ * A picture file as a browser can show it: PNG and JPEG as they are, others as PNG. Linear files go through
+ * the display curve of their pass.
+ */
 import sharp from "sharp";
 import { kindOfName } from "@/core/image/check-file";
 import { readExr } from "@/core/image/exr";

@@ -56,7 +56,8 @@ export async function encodePicture(
   const carriesAlpha = alpha !== null && settings.alpha !== "none" && isLightPass(pass);
   const kind = settings.alpha === "straight" ? "straight" : "premultiplied";
   const complete = carriesAlpha ? withAlpha(image, alpha, kind) : image;
-  // Straight alpha: colours are undone before the curve, so that they come out of it as they were. Premultiplied: what lies on black.
+  // Straight alpha: colours are undone before the curve, so that they come out of it as they were.
+  // Premultiplied: what lies on black.
   const integer = (depth: 8 | 16): IntegerImage =>
     quantize(toDisplay(complete, pass), depth, dither && depth === 8);
   switch (file.kind) {

@@ -61,7 +61,10 @@ class FolderWatch {
     for (const { watcher } of this.#watched.values()) watcher?.close();
   }
 
-  /** Later changes of a burst wait for the same look: a folder that never comes to rest is looked at all the same. */
+  /**
+   * Later changes of a burst wait for the same look: a folder that never comes to rest is looked at all the
+   * same.
+   */
   #look(folder: string): void {
     if (this.#due.has(folder) || this.#isClosed) return;
     const rest = (this.#restsUntil.get(folder) ?? 0) - performance.now();
@@ -108,7 +111,10 @@ class FolderWatch {
     this.#watched.set(folder, { sequence, inode, watcher });
   }
 
-  /** Enters and leaves as folders come and go. One that was deleted and made again is another one, which nothing watches yet. */
+  /**
+   * Enters and leaves as folders come and go. One that was deleted and made again is another one, which
+   * nothing watches yet.
+   */
   async #visit(folder: string, sequence: SequenceRow): Promise<void> {
     const stat = await fs.promises.stat(folder).catch(() => null);
     if (this.#isClosed) return;

@@ -1,4 +1,7 @@
-/** The first part of a run whose scene asks for gathered light: at which frames it must be there, and where it is. */
+/**
+ * The first part of a run whose scene asks for gathered light: at which frames it must be there, and where it
+ * is.
+ */
 import { type FrameSet, members, setOf } from "@/core/frames/frame-set";
 import type { LookSources } from "@/core/plan/fingerprint";
 import { lightFrames } from "@/core/run/gathered-light";

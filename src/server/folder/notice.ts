@@ -1,4 +1,7 @@
-/** What appeared, changed or went away in a sequence's folder, by size and time alone: cheap, and nothing is read. */
+/**
+ * What appeared, changed or went away in a sequence's folder, by size and time alone: cheap, and nothing is
+ * read.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { type FrameSet, setOf } from "@/core/frames/frame-set";
@@ -19,7 +22,10 @@ interface Listed {
   readonly height: number;
 }
 
-/** The plan's frames in the folder: of several files of one number the one that has the plan's name, else the widest. */
+/**
+ * The plan's frames in the folder: of several files of one number the one that has the plan's name, else the
+ * widest.
+ */
 export async function listFolder(sequence: SequenceRow): Promise<Listed> {
   const revision = await latestRevision(pool(), sequence.versionId);
   const read = revision === null ? null : readSavedPlan(revision);

@@ -1,4 +1,7 @@
-/** Frames that were handed out and have come back: a scan found their files, whole and of the look that was handed out. */
+/**
+ * Frames that were handed out and have come back: a scan found their files, whole and of the look that was
+ * handed out.
+ */
 import { passBits } from "@/core/plan/passes";
 import { pool, transact } from "../db/pool";
 import { appendFrameEvent } from "../store/events";

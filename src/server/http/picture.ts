@@ -1,4 +1,6 @@
-/** Pictures of a frame for the browser: its file, the one before it, and what there is so far of one in work. */
+/**
+ * Pictures of a frame for the browser: its file, the one before it, and what there is so far of one in work.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import sharp from "sharp";
@@ -19,7 +21,10 @@ import { asideFolderOf, requireAside } from "../folder/aside";
 import { checkpointFilesOf } from "../folder/checkpoints";
 import { sequencePlace } from "../files/layout";
 
-/** Sends a picture file. @param content first digits of the hash that the address promised; another file by now is not sent under that address */
+/**
+ * Sends a picture file. @param content first digits of the hash that the address promised; another file by
+ * now is not sent under that address
+ */
 export async function sendPicture(
   file: string,
   what: string,
@@ -71,7 +76,10 @@ export async function pictureBefore(
 
 const SO_FAR_WIDTH = 960;
 
-/** While it renders, what its node last sent; when it was stopped, what its checkpoint holds. Always the beauty. */
+/**
+ * While it renders, what its node last sent; when it was stopped, what its checkpoint holds. Always the
+ * beauty.
+ */
 export async function pictureSoFar(sequenceId: number, frame: number): Promise<Response> {
   const sequence = await requireSequence(sequenceId);
   const lead =

@@ -1,4 +1,7 @@
-/** One wrapper for every route handler: checked body in, JSON or a told error out. No stack trace leaves the server. */
+/**
+ * One wrapper for every route handler: checked body in, JSON or a told error out. No stack trace leaves the
+ * server.
+ */
 import pino from "pino";
 import type { Checked } from "@/contract/validate";
 import { TallyError } from "../errors";

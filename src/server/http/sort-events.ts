@@ -29,7 +29,8 @@ export function sortEvents(
   for (const event of events)
     if (event.versionId !== null)
       byVersion.set(event.versionId, [...(byVersion.get(event.versionId) ?? []), event]);
-  // A version of which any frame may have changed: the runs that say so are told at once, the rest is asked for.
+  // A version of which any frame may have changed: the runs that say so are told at once, the rest is asked
+  // for.
   const sorted = [...byVersion].map(([versionId, own]) => ({
     versionId,
     sequenceIds: [...new Set(own.map((e) => e.sequenceId!))],

@@ -1,4 +1,6 @@
-/** How an attempt that made no frame ends: the lease lost, the node asked to end, or a failure with its log. */
+/**
+ * How an attempt that made no frame ends: the lease lost, the node asked to end, or a failure with its log.
+ */
 import type { Pace } from "@/core/run/batch";
 import { LeaseLost, TallyError } from "../errors";
 import { RenderFailed } from "../engines/engine";

@@ -19,7 +19,9 @@ export interface AttemptHost {
   readonly whileAway: (work: () => Promise<void>) => Promise<void>;
   readonly onProgress: (share: number) => void;
   readonly onPreview: (jpeg: Uint8Array) => void;
-  /** A finished picture finds no room on the disk; told again as long as it waits. @param bytes what it needs */
+  /**
+   * A finished picture finds no room on the disk; told again as long as it waits. @param bytes what it needs
+   */
   readonly onNoRoom: (bytes: number) => void;
   /** The renderer gave a sign of life. */
   readonly onHeard: () => void;

@@ -1,4 +1,7 @@
-/** What is said of an attempt: kept in the database for the pages, and in a file beside the frames for whoever has only the folder. */
+/**
+ * What is said of an attempt: kept in the database for the pages, and in a file beside the frames for whoever
+ * has only the folder.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { Pool } from "../db/pool";

@@ -1,7 +1,13 @@
-/** Ends an attempt that hangs, takes far too long, or uses more memory than its node may. Times are milliseconds of a clock that never steps. */
+/**
+ * Ends an attempt that hangs, takes far too long, or uses more memory than its node may. Times are
+ * milliseconds of a clock that never steps.
+ */
 import { RenderFailed } from "../engines/engine";
 
-/** A renderer that says nothing for so long hangs. Denoising and writing a very large picture are silent, and take minutes. */
+/**
+ * A renderer that says nothing for so long hangs. Denoising and writing a very large picture are silent, and
+ * take minutes.
+ */
 export const SILENCE_SECONDS = 600;
 /** Longer between two judgements, and the node itself was asleep: that is not the renderer's time. */
 const ASLEEP_MS = 10_000;

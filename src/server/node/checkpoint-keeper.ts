@@ -24,7 +24,10 @@ export class CheckpointKeeper {
     this.#log = log;
   }
 
-  /** Makes the folder of the camera's saved samples, and clears what vanished nodes left of this frame. @returns the folder */
+  /**
+   * Makes the folder of the camera's saved samples, and clears what vanished nodes left of this frame.
+   * @returns the folder
+   */
   async open(version: string): Promise<string> {
     const { camera, frame, lostAttempts } = this.#lease;
     this.#folder = await insideFolder(version, path.relative(version, checkpointFolder(version, camera)));

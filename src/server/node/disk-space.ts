@@ -1,4 +1,6 @@
-/** A disk that is full holds the runs that write to it; they go on when there is room for the frames in work. */
+/**
+ * A disk that is full holds the runs that write to it; they go on when there is room for the frames in work.
+ */
 import fs from "node:fs/promises";
 import { planCheckpointBytes } from "@/core/run/checkpoint";
 import { passesOfBits } from "@/core/plan/passes";
@@ -34,7 +36,9 @@ async function freeBytes(folder: string): Promise<number | null> {
   return stat === null ? null : stat.bavail * stat.bsize;
 }
 
-/** Holds a run that found no room for a frame, with what all that is left will need. Nothing happens to one that is held already.
+/**
+ * Holds a run that found no room for a frame, with what all that is left will need. Nothing happens to one
+ * that is held already.
  * @param waiting bytes of a picture that waits for room; 0 when it is none
  */
 export async function holdForSpace(pool: Pool, runId: number, waiting: number): Promise<void> {
@@ -82,7 +86,8 @@ export class SpaceWatch {
     this.#lookedAt = performance.now();
     for (const { id, held, ...place } of await runsHeldForSpace(this.#pool)) {
       const free = await freeBytes(projectFolder(place));
-      // Room may have been made before the figure was first taken: only a run that stays held needs no news of the same figure.
+      // Room may have been made before the figure was first taken: only a run that stays held needs no news
+      // of the same figure.
       const goesOn = free !== null && free >= held.goesOnAt;
       if (free === null || (!goesOn && free === held.free)) continue;
       await transact(async (tx) => {

@@ -130,7 +130,8 @@ export async function attemptFrame(
     await placePatiently(host, finished, signals.abort);
     if (lease.failures > 0) await judgeRun(pool, lease.runId);
     host.log("info", `${lease.shot} ${lease.frame}: done in ${secondsOf(output).toFixed(2)} s`);
-    // The frame is in its place and says itself who made it: a line that cannot be written is no failure of it.
+    // The frame is in its place and says itself who made it: a line that cannot be written is no failure of
+    // it.
     if (lease.kind === "sequence")
       await appendManifest(
         { ...finished, run: lease.runId, attempt: lease.attemptId, camera: lease.camera, frame: lease.frame },

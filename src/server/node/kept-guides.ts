@@ -12,7 +12,10 @@ import { imageTools } from "../files/image-tools";
 import { originOf } from "../files/origin";
 import type { LeasedFrame } from "../queue/leased-frame";
 
-/** Files of the frame from which the denoised twin alone can be made: all there, in linear light, and of the very look that the plan asks for. */
+/**
+ * Files of the frame from which the denoised twin alone can be made: all there, in linear light, and of the
+ * very look that the plan asks for.
+ */
 export async function keptGuides(
   lease: LeasedFrame,
   read: ReadPlan,

@@ -1,4 +1,7 @@
-/** One attempt at the first part of a run whose scene asks for gathered light: that of one frame, and no picture. */
+/**
+ * One attempt at the first part of a run whose scene asks for gathered light: that of one frame, and no
+ * picture.
+ */
 import fs from "node:fs";
 import path from "node:path";
 import { transact } from "../db/pool";

@@ -1,4 +1,7 @@
-/** How busy other programs kept the machine while a frame was rendered: a proof timed beside them is no measure. */
+/**
+ * How busy other programs kept the machine while a frame was rendered: a proof timed beside them is no
+ * measure.
+ */
 import os from "node:os";
 
 /** Busy and all seconds of all processors since the machine started. */
@@ -13,7 +16,10 @@ function processorSeconds(): { readonly busy: number; readonly all: number } {
   return { busy: busy / 1000, all: all / 1000 };
 }
 
-/** Begins to measure. `others` tells the share of the machine, 0 to 1, that everything but the given seconds took since then; null when too little time passed to tell. */
+/**
+ * Begins to measure. `others` tells the share of the machine, 0 to 1, that everything but the given seconds
+ * took since then; null when too little time passed to tell.
+ */
 export function measureLoad(): { readonly others: (ownSeconds: number) => number | null } {
   const before = processorSeconds();
   return {

@@ -1,5 +1,6 @@
 /**
- * Puts the finished temporary files of a frame in their places. A finished file is never visible half-written, and a
+ * Puts the finished temporary files of a frame in their places. A finished file is never visible
+ * half-written, and a
  * node that lost its lease never puts its file over a successor's: the rename happens while the
  * lease's row is locked.
  */
@@ -25,7 +26,10 @@ import type { PassPlace } from "../engines/frame-job";
 import { appendLines } from "../store/attempt-lines";
 import type { LeasedFrame } from "../queue/leased-frame";
 
-/** Between the lock and the rename nothing waits; a node that was put to sleep there longer than this gives up (its transaction was cut after 10 s). */
+/**
+ * Between the lock and the rename nothing waits; a node that was put to sleep there longer than this gives up
+ * (its transaction was cut after 10 s).
+ */
 const LONGEST_HOLD_MS = 5_000;
 
 /** The file of one pass. */
@@ -46,7 +50,10 @@ export interface FinishedFrame {
   readonly without: readonly string[];
 }
 
-/** Keeps the file that is about to be replaced: a second name for it, so that there is no moment without a frame. */
+/**
+ * Keeps the file that is about to be replaced: a second name for it, so that there is no moment without a
+ * frame.
+ */
 function keepAside({ final, pass }: FinishedPass, versionFolder: string, lease: LeasedFrame): string | null {
   if (!fs.existsSync(final)) return null;
   const folder = asideFolder(versionFolder, lease.camera, pass);
@@ -78,7 +85,10 @@ interface CheckedPass extends FinishedPass {
   isPlaced: boolean;
 }
 
-/** Reads and checks a finished file: under its temporary name, or already in its place when an earlier try got so far and its commit did not. */
+/**
+ * Reads and checks a finished file: under its temporary name, or already in its place when an earlier try got
+ * so far and its commit did not.
+ */
 async function readFinished(pass: FinishedPass, { lease, output }: FinishedFrame): Promise<CheckedPass> {
   const { temporary, final } = pass;
   let bytes: Buffer;
@@ -105,7 +115,9 @@ async function readFinished(pass: FinishedPass, { lease, output }: FinishedFrame
   };
 }
 
-/** Checks the temporary files, puts them in place and closes lease, attempt and findings in one transaction. */
+/**
+ * Checks the temporary files, puts them in place and closes lease, attempt and findings in one transaction.
+ */
 export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void> {
   const { lease, output, versionFolder } = frame;
   const checked: CheckedPass[] = [];

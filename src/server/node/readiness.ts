@@ -55,7 +55,8 @@ export async function proveReadiness(
     if (seen === null) missing.push(name);
     else if (seen !== content) different.push(name);
   }
-  // Where nothing of the project is there, a share is gone: writing would make folders on this machine's own disk.
+  // Where nothing of the project is there, a share is gone: writing would make folders on this machine's own
+  // disk.
   const cannotWrite =
     missing.length > 0 && missing.length === question.files.length
       ? `nothing of the project is in ${project}`

@@ -3,7 +3,8 @@
  *
  *     idle --claim--> an attempt (frame-attempt) --over--> idle
  *     idle --shutdown--> marked stopped
- *     attempt --shutdown, run stopped now, node paused now, out of hours, frame put back--> samples saved, frame given back
+ * attempt --shutdown, run stopped now, node paused now, out of hours, frame put back--> samples saved, frame
+ * given back
  *
  * It measures its own lease on a monotonic clock; whether the lease holds is the database's word.
  */
@@ -67,7 +68,10 @@ const CLOSE_MS = 5_000;
 /** Before the database is tried again after it went away. */
 const AWAY_MS = 1_000;
 
-/** How long a renderer may take to save what it has. A checkpoint of a large picture with all passes is a few hundred megabytes. */
+/**
+ * How long a renderer may take to save what it has. A checkpoint of a large picture with all passes is a few
+ * hundred megabytes.
+ */
 const STOP_GRACE_MS = 20_000;
 
 const isAlive = (pid: number): boolean => {
@@ -92,7 +96,9 @@ interface Slot {
 
 type Attempt = (host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals) => Promise<AttemptEnd>;
 
-/** A kind of task that no program of this version puts into the queue: told as a failure, should one be there. */
+/**
+ * A kind of task that no program of this version puts into the queue: told as a failure, should one be there.
+ */
 const notHere: Attempt = (host, lease, signals) =>
   giveUp(host, lease, new RenderFailed("task-kind-not-here", { kind: lease.taskKind }), signals, {
     folder: null,
@@ -181,7 +187,8 @@ export class RenderNode {
     await answerQuestions(this.#pool, this.#self, this.#options.faults);
     await this.#readiness.lookAgain(this.#self);
     await this.#space.look();
-    // Also while every node is busy with another run, and no server is awake: somebody waits for what is called at the end.
+    // Also while every node is busy with another run, and no server is awake: somebody waits for what is
+    // called at the end.
     if (performance.now() - this.#closedAt < CLOSE_MS) return;
     this.#closedAt = performance.now();
     await closeEndedRuns(this.#pool);
@@ -232,7 +239,8 @@ export class RenderNode {
     };
     this.#slots.push(slot);
     slot.over = this.#workSlot(slot, index).catch((error: Error) => {
-      // Away when the node was asked to end: the leases run out by themselves. All else is a mistake of the program, not of a frame: the process says so and ends.
+      // Away when the node was asked to end: the leases run out by themselves. All else is a mistake of the
+      // program, not of a frame: the process says so and ends.
       if (!isDatabaseAway(error)) this.#failure ??= error;
       this.stop();
     });

@@ -108,7 +108,8 @@ export async function* renderShare(
       }
       for (const { final } of passes) await fs.mkdir(path.dirname(final), { recursive: true });
       if (samples !== null) await fs.mkdir(samples, { recursive: true });
-      // One after the other, and all before the frame is done: none may come back behind the samples that are removed then.
+      // One after the other, and all before the frame is done: none may come back behind the samples that are
+      // removed then.
       let keeping: Promise<void> = Promise.resolve();
       const keep = ({ temporary: saved }: { readonly temporary: string }): void => {
         keeping = keeping

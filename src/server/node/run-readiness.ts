@@ -134,7 +134,10 @@ export class RunReadiness {
   }
 }
 
-/** The renderer of this node, where it is not the one that the run was planned for: its frames would be out of date. */
+/**
+ * The renderer of this node, where it is not the one that the run was planned for: its frames would be out of
+ * date.
+ */
 function otherEngine({ renderer, sources }: RunPlace): string[] {
   let own: string;
   try {
@@ -173,7 +176,10 @@ function questionOf(
   };
 }
 
-/** Somebody removed the run's copy of the scene: copied again, if the scene still has the bytes that the run began with. */
+/**
+ * Somebody removed the run's copy of the scene: copied again, if the scene still has the bytes that the run
+ * began with.
+ */
 async function restoreFrozenScene(place: RunPlace): Promise<boolean> {
   const project = projectFolder(place);
   const below = versionFolder(place.shot, { version: place.version, purpose: place.purpose });

@@ -1,4 +1,7 @@
-/** A node that spoils one frame after the other leaves a run to others, ever longer, until it is known who is to blame. */
+/**
+ * A node that spoils one frame after the other leaves a run to others, ever longer, until it is known who is
+ * to blame.
+ */
 import { retryPause } from "@/core/review/blame";
 
 /** After failures in a row a node leaves a run alone for this long at most. */

@@ -91,7 +91,8 @@ async function take(tx: Tx, task: Candidate, nodeId: number, leaseSeconds: numbe
       VALUES (?, ?, ?, ?, ?, ?, ?)`,
     [task.id, task.runId, task.kind, task.sequenceId, task.frame, nodeId, task.passes],
   );
-  // The new attempt's foreign key holds the run's row: from here on a Stop waits until this lease is there for it to take back.
+  // The new attempt's foreign key holds the run's row: from here on a Stop waits until this lease is there
+  // for it to take back.
   if (
     (await row<{ state: RunState }>(tx, "SELECT state FROM run WHERE id = ?", [task.runId]))?.state !==
     "active"
@@ -209,7 +210,10 @@ const unlessStopped = (claiming: Promise<Lease | null>): Promise<Lease | null> =
     throw error;
   });
 
-/** Two nodes never render one frame at the same time: where another run has it in work, this one is looked at again later. */
+/**
+ * Two nodes never render one frame at the same time: where another run has it in work, this one is looked at
+ * again later.
+ */
 async function unlessTaken(
   pool: Pool,
   taskOf: () => number | null,
@@ -252,7 +256,8 @@ export async function claimOfRun(
     () => seen.task?.id ?? null,
     () =>
       transact(async (tx) => {
-        // What was given back stands before the remembered place: nothing from there on means to look from the head.
+        // What was given back stands before the remembered place: nothing from there on means to look from
+        // the head.
         const found =
           (await nextWaiting(tx, runId, from, until, avoid)) ??
           (from > 0 ? await nextWaiting(tx, runId, 0, until, avoid) : null);

@@ -14,7 +14,10 @@ export interface EventCursor {
   readonly waitingSince: number | null;
 }
 
-/** Moves the cursor over the ids seen after `through` (ascending). Ids beyond an open gap are seen again next time. */
+/**
+ * Moves the cursor over the ids seen after `through` (ascending). Ids beyond an open gap are seen again next
+ * time.
+ */
 export function advance(cursor: EventCursor, ids: readonly number[], nowMs: number): EventCursor {
   let { through } = cursor;
   for (const id of ids) {

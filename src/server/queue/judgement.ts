@@ -1,4 +1,7 @@
-/** Who is to blame for a run's failures (core/review/blame), over what its attempts say, and what follows from it. */
+/**
+ * Who is to blame for a run's failures (core/review/blame), over what its attempts say, and what follows from
+ * it.
+ */
 import { type BlameFacts, type FailedAttempt, type FirstAttempt, judge } from "@/core/review/blame";
 import { type Pool, transact, type Tx } from "../db/pool";
 import { type Db, fromJson, row, rows, marks } from "../db/rows";
@@ -25,7 +28,10 @@ interface Judged {
   readonly from: Date | null;
 }
 
-/** Failures count from the run's last Resume on, and for each node from when it was let in again; those of a node that is set aside prove nothing. */
+/**
+ * Failures count from the run's last Resume on, and for each node from when it was let in again; those of a
+ * node that is set aside prove nothing.
+ */
 const COUNTED = `a.run_id = ? AND a.of_place = 0 AND a.started_at >= COALESCE(?, '2000-01-01')
   AND a.started_at >= COALESCE((SELECT MAX(COALESCE(x.let_in_at, NOW(3) + INTERVAL 1 DAY)) FROM node_aside x WHERE x.node_id = a.node_id AND x.run_id IS NULL), '2000-01-01')`;
 

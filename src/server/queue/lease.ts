@@ -1,7 +1,8 @@
 /**
  * Leases: the queue's only rule is that one holder at a time may finish a task.
  *
- * What becomes of a task is drawn in core/run/task-life. Each lease has a fresh token. Whoever holds it says `id and token` in every statement and demands
+ * What becomes of a task is drawn in core/run/task-life. Each lease has a fresh token. Whoever holds it says
+ * `id and token` in every statement and demands
  * one matched row, else LeaseLost. Only the database's clock decides when a lease is over.
  */
 import type { Pass } from "@/core/plan/passes";
@@ -14,7 +15,10 @@ import type { RunState } from "@/core/run/run-life";
 import { type AttemptMeasures, finishTask, giveBackTask } from "../store/task-state";
 import type { TaskKind } from "@/core/run/task-life";
 
-/** Long enough that a busy machine does not lose frames, short enough that a lost node's frame is taken over within 30 s. */
+/**
+ * Long enough that a busy machine does not lose frames, short enough that a lost node's frame is taken over
+ * within 30 s.
+ */
 export const LEASE_SECONDS = 25;
 export interface Lease {
   readonly taskId: number;
@@ -31,7 +35,10 @@ export interface Lease {
   readonly failures: number;
 }
 
-/** Renews a lease and tells the progress (0 to 1). Throws LeaseLost when it is no longer ours. @returns what the holder is asked to do: the run's state, or to put the frame back */
+/**
+ * Renews a lease and tells the progress (0 to 1). Throws LeaseLost when it is no longer ours. @returns what
+ * the holder is asked to do: the run's state, or to put the frame back
+ */
 export async function renew(
   pool: Pool,
   lease: Lease,
@@ -59,7 +66,10 @@ export async function renew(
   return run!.putBack === 1 ? "put-back" : run!.state;
 }
 
-/** Locks the lease's row and proves that it is still ours. The lock holds to the end of the transaction: only then may a file be renamed. */
+/**
+ * Locks the lease's row and proves that it is still ours. The lock holds to the end of the transaction: only
+ * then may a file be renamed.
+ */
 export async function holdLease(tx: Tx, lease: Lease): Promise<void> {
   const held = await row(
     tx,

@@ -27,7 +27,10 @@ export interface LeasedFrame extends Lease {
   readonly sources: LookSources;
   /** Attempts on this frame whose node vanished: they may have left a temporary file. */
   readonly lostAttempts: readonly number[];
-  /** Seconds that earlier attempts of this task took without making the frame: they count towards its time limit. */
+  /**
+   * Seconds that earlier attempts of this task took without making the frame: they count towards its time
+   * limit.
+   */
   readonly spentSeconds: number;
   /** What the frame may take at the most samples that the plan allows; null while nothing is known. */
   readonly expectedSeconds: number | null;

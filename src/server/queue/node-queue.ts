@@ -69,7 +69,10 @@ export class NodeQueue {
     return null;
   }
 
-  /** Keeps the frames behind a leased one for this slot. Inside the transaction that leases it. @returns position of the last */
+  /**
+   * Keeps the frames behind a leased one for this slot. Inside the transaction that leases it. @returns
+   * position of the last
+   */
   async #reserve(tx: Tx, found: Candidate, run: OpenRun, nodes: number): Promise<number> {
     const until = run.litUntil ?? ALL;
     const wanted = run.batch ?? proposeBatch(this.#options.paceOf(run.id));

@@ -16,13 +16,18 @@ export interface OpenRun {
   readonly rank: number;
   /** Frames that a node takes at once; null: as measured. */
   readonly batch: number | null;
-  /** Only tasks before this position are leased, while the first part of a two-part run goes on; null: all. */
+  /**
+   * Only tasks before this position are leased, while the first part of a two-part run goes on; null: all.
+   */
   readonly litUntil: number | null;
   /** Leases that have run out. */
   readonly expired: number;
 }
 
-/** Active runs whose time has come and that nothing holds: proofs first, somebody waits for them; then by priority; then the one with the fewest frames in work, so that runs share the nodes. */
+/**
+ * Active runs whose time has come and that nothing holds: proofs first, somebody waits for them; then by
+ * priority; then the one with the fewest frames in work, so that runs share the nodes.
+ */
 async function openRuns(pool: Pool): Promise<OpenRun[]> {
   const found = await rows<
     Omit<OpenRun, "nodes" | "rank"> & { readonly nodes: unknown; readonly run_rank: number }
@@ -47,7 +52,9 @@ async function openRuns(pool: Pool): Promise<OpenRun[]> {
   }));
 }
 
-/** How long what a process remembers of the queue is good for. Only frames that take less are leased by it. */
+/**
+ * How long what a process remembers of the queue is good for. Only frames that take less are leased by it.
+ */
 const MEMORY_MS = 250;
 
 export interface OpenQueue {

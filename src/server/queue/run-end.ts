@@ -1,4 +1,7 @@
-/** Closes runs that are over, and calls what the configuration file wants called then. Whoever closes a run calls it, so it is called once. */
+/**
+ * Closes runs that are over, and calls what the configuration file wants called then. Whoever closes a run
+ * calls it, so it is called once.
+ */
 import { spawn } from "node:child_process";
 import { versionName } from "@/core/plan/plan";
 import type { RUN_END_NAMES } from "@/contract/configuration";

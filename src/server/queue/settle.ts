@@ -1,4 +1,6 @@
-/** Runs that come to their end: nothing left, stopped with nothing in work any more, or over by their time. */
+/**
+ * Runs that come to their end: nothing left, stopped with nothing in work any more, or over by their time.
+ */
 import { type Pool, transact } from "../db/pool";
 import { row, rows, write } from "../db/rows";
 import { forgetOpenQueue } from "./open-runs";
@@ -8,7 +10,10 @@ import type { RunState } from "@/core/run/run-life";
 import { moveRun } from "../store/run-state";
 import { giveBackAllOfRun } from "../store/task-state";
 
-/** Runs that were to finish by themselves at a time stop: what is in work is saved, or finished where a plan of the run never saves anything. */
+/**
+ * Runs that were to finish by themselves at a time stop: what is in work is saved, or finished where a plan
+ * of the run never saves anything.
+ */
 export async function stopRunsOnTime(pool: Pool): Promise<void> {
   const due = await rows<{ id: number; losesWork: number | null }>(
     pool,
@@ -36,7 +41,10 @@ export async function stopRunsOnTime(pool: Pool): Promise<void> {
   }
 }
 
-/** Runs whose gathered light is made, as far as it can be: their frames are leased from now on. What failed is made by the frames that miss it, or fails with them. */
+/**
+ * Runs whose gathered light is made, as far as it can be: their frames are leased from now on. What failed is
+ * made by the frames that miss it, or fails with them.
+ */
 export async function beginSecondParts(pool: Pool): Promise<void> {
   const ready = await rows<{ id: number }>(
     pool,
@@ -66,7 +74,9 @@ export async function beginSecondParts(pool: Pool): Promise<void> {
   }
 }
 
-/** Closes runs that have nothing left, or that stop and have nothing in work. Called by idle nodes and by the server.
+/**
+ * Closes runs that have nothing left, or that stop and have nothing in work. Called by idle nodes and by the
+ * server.
  * @returns runs that this call closed
  */
 export async function settleRuns(pool: Pool): Promise<number[]> {

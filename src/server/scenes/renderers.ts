@@ -16,7 +16,10 @@ export function declarationOf(renderer: string): RendererDeclaration {
 /** Names that a plan may choose from; the stand-in is always there. */
 export const rendererNames = (): string[] => [STAND_IN, ...Object.keys(settings().renderers).sort()];
 
-/** A call that differs in its arguments may make other pictures; how long it may take or what it prints makes none. */
+/**
+ * A call that differs in its arguments may make other pictures; how long it may take or what it prints makes
+ * none.
+ */
 export function engineOf(renderer: string): string {
   if (renderer === STAND_IN) return ENGINE;
   const { program, arguments: single, batch = [], version = "" } = declarationOf(renderer);

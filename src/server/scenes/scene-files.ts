@@ -77,7 +77,10 @@ export interface RenderSources {
   readonly lighting: SceneLighting | null;
 }
 
-/** Reads what a renderer is given: for the stand-in the scene with all it uses, for another one the scene file as it is. */
+/**
+ * Reads what a renderer is given: for the stand-in the scene with all it uses, for another one the scene file
+ * as it is.
+ */
 export async function readRenderSources(file: string, renderer: string): Promise<RenderSources> {
   if (renderer === STAND_IN) {
     const { scene, textures, sources } = await readSceneOnDisk(file);
@@ -112,7 +115,9 @@ async function filesBeside(folder: string, uses: readonly string[]): Promise<Map
 export const frozenName = (renderer: string, scene: string): string =>
   renderer === STAND_IN ? FROZEN_SCENE : path.basename(scene);
 
-/** Copies the scene and all it uses into the version, named by content, so that saving the scene later does not mix two looks.
+/**
+ * Copies the scene and all it uses into the version, named by content, so that saving the scene later does
+ * not mix two looks.
  * @returns the copy's folder, relative to the version's
  */
 export async function freezeScene(

@@ -46,7 +46,10 @@ export const failedOfFrames = (
     [leadId, ...frames, passBits([pass])],
   );
 
-/** By the database's clock; null before the first frame. The newest attempts are asked from the end of the key: no scan. */
+/**
+ * By the database's clock; null before the first frame. The newest attempts are asked from the end of the
+ * key: no scan.
+ */
 export async function secondsSinceLastFrame(db: Db): Promise<number | null> {
   return (
     (

@@ -1,4 +1,7 @@
-/** Saved samples of frames, as their files say. Kept by the beauty sequence of the camera: the samples serve all passes. */
+/**
+ * Saved samples of frames, as their files say. Kept by the beauty sequence of the camera: the samples serve
+ * all passes.
+ */
 import type { CheckpointHeader } from "@/contract/checkpoint";
 import type { Json } from "@/core/plan/canonical";
 import type { HeldSamples } from "@/core/run/checkpoint";

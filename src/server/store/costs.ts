@@ -5,7 +5,10 @@ import { type Db, row, rows } from "../db/rows";
 /** A timed frame; the revision's plan says of how many pixels. */
 export type TimedAttempt = Omit<CostSample, "pixels"> & { readonly revisionId: number };
 
-/** Newest attempts that rendered frames of a version, newest first. Such as only denoised kept files rendered nothing. */
+/**
+ * Newest attempts that rendered frames of a version, newest first. Such as only denoised kept files rendered
+ * nothing.
+ */
 export const timedAttempts = (db: Db, versionId: number, limit: number): Promise<TimedAttempt[]> =>
   rows<TimedAttempt>(
     db,

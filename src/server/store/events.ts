@@ -29,7 +29,10 @@ export async function appendEvent(
   ]);
 }
 
-/** Something became of frames first..last of a version, whichever of its sequences is named; a superset does no harm. */
+/**
+ * Something became of frames first..last of a version, whichever of its sequences is named; a superset does
+ * no harm.
+ */
 export async function appendFrameEvent(
   db: Db,
   kind: "files" | "task",

@@ -1,4 +1,7 @@
-/** Finds projects and shots by their names. A shot is `project/CODE`; a bare code will do while only one project has it. */
+/**
+ * Finds projects and shots by their names. A shot is `project/CODE`; a bare code will do while only one
+ * project has it.
+ */
 import { pool } from "../db/pool";
 import type { Db } from "../db/rows";
 import { TallyError } from "../errors";

@@ -100,7 +100,10 @@ export async function closeFindingsAsFixed(db: Db, sequenceId: number, frame: nu
   ).matched;
 }
 
-/** What a check finds now takes the place of what one found before. The same again stays the one finding that it is: nothing was fixed. Inside a transaction that holds the file's row. */
+/**
+ * What a check finds now takes the place of what one found before. The same again stays the one finding that
+ * it is: nothing was fixed. Inside a transaction that holds the file's row.
+ */
 export async function replaceCheckFinding(
   db: Db,
   sequenceId: number,

@@ -37,7 +37,10 @@ export const closeShare = async (db: Db, runId: number, machine: string): Promis
     )
   ).matched === 1;
 
-/** Notes which file a frame had before: one that comes back is another. The file of the beauty stands for all passes, as one render writes them together. */
+/**
+ * Notes which file a frame had before: one that comes back is another. The file of the beauty stands for all
+ * passes, as one render writes them together.
+ */
 export async function noteContentBefore(db: Db, runId: number): Promise<void> {
   await write(
     db,

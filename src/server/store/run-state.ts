@@ -28,7 +28,10 @@ export async function moveRun(tx: Tx, runId: number, event: RunEvent): Promise<R
   return to;
 }
 
-/** Holds a run: what is in work goes on, and nothing new is leased. A full disk, which ends by itself, does not take the place of what waits for a person. */
+/**
+ * Holds a run: what is in work goes on, and nothing new is leased. A full disk, which ends by itself, does
+ * not take the place of what waits for a person.
+ */
 export async function holdRun(db: Db, runId: number, held: RunHeld): Promise<void> {
   const { matched } = await write(
     db,

@@ -1,4 +1,7 @@
-/** What a run covers: one version or several, each with the revision it follows and the scene that was frozen for it. */
+/**
+ * What a run covers: one version or several, each with the revision it follows and the scene that was frozen
+ * for it.
+ */
 import type { LookSources } from "@/core/plan/fingerprint";
 import type { Purpose } from "@/core/plan/plan";
 import { type Db, fromJson, rows, write } from "../db/rows";

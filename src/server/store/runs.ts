@@ -31,7 +31,10 @@ export interface RunRow {
   readonly estimatedSeconds: number | null;
   /** Its scene asks for gathered light: some of its tasks make it, and write no passes. */
   readonly lights: boolean;
-  /** Folder of the hand-out, relative to the version's: its frames go to machines that are not connected. Null: nodes lease them. */
+  /**
+   * Folder of the hand-out, relative to the version's: its frames go to machines that are not connected.
+   * Null: nodes lease them.
+   */
   readonly handout: string | null;
   /** Why no frame of it is leased though it goes on. */
   readonly held: RunHeld | null;

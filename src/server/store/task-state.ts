@@ -157,7 +157,10 @@ export async function setTaskAside(tx: Tx, id: number): Promise<void> {
   );
 }
 
-/** Tasks that were set aside on the word of a node that is set aside now: they wait again, with one try behind them. */
+/**
+ * Tasks that were set aside on the word of a node that is set aside now: they wait again, with one try behind
+ * them.
+ */
 export async function retryTasksFailedOn(tx: Tx, runId: number, nodeId: number): Promise<void> {
   await write(
     tx,

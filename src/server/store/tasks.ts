@@ -1,4 +1,7 @@
-/** Tasks of runs as a set. Their states are written by task-state.ts alone; leasing single ones is the queue's. */
+/**
+ * Tasks of runs as a set. Their states are written by task-state.ts alone; leasing single ones is the
+ * queue's.
+ */
 import { type Pass, passBits } from "@/core/plan/passes";
 import type { Purpose } from "@/core/plan/plan";
 import { type Db, marks, row, rows, valuesList, write } from "../db/rows";
@@ -149,7 +152,10 @@ export const liveTasksOfFrames = (
     [...leadIds, ...frames],
   );
 
-/** All of a version; one may be told twice. The key covers it: 100,000 take 0.17 s, against 0.37 s without, and 0.4 s to put them into stretches in SQL. */
+/**
+ * All of a version; one may be told twice. The key covers it: 100,000 take 0.17 s, against 0.37 s without,
+ * and 0.4 s to put them into stretches in SQL.
+ */
 export const liveTasks = (db: Db, versionId: number): Promise<LiveTask[]> =>
   rows(
     db,

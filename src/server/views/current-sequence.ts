@@ -2,7 +2,10 @@
 import { pool } from "../db/pool";
 import { latestRevision, listVersions, sequencesOfVersion, type SequenceRow } from "../store/shots";
 
-/** Beauty of the chosen final version, else of the newest that is open, of the first camera that its plan names; null before there is one. */
+/**
+ * Beauty of the chosen final version, else of the newest that is open, of the first camera that its plan
+ * names; null before there is one.
+ */
 export async function currentSequence(shotId: number): Promise<SequenceRow | null> {
   const finals = (await listVersions(pool(), shotId)).filter((v) => v.purpose === "final").reverse();
   for (const version of [

@@ -10,7 +10,9 @@ import { timedLight } from "../store/costs";
 import { HISTORY, timedFrames } from "./timed-frames";
 import type { NewTask } from "../store/tasks";
 
-/** Likely seconds of what a run is about to render, from timed frames of its version; null where there are none, or none of the gathered light that it makes.
+/**
+ * Likely seconds of what a run is about to render, from timed frames of its version; null where there are
+ * none, or none of the gathered light that it makes.
  * @param caches gathered light that it makes first
  * @param nodes that take part; null: those that would take frames now
  */

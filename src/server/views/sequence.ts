@@ -53,7 +53,10 @@ const heldColumns = (held: readonly CheckpointRow[]): HeldColumns => ({
   seconds: held.map((c) => Math.round(c.seconds * 10) / 10),
 });
 
-/** All that is told of the frames that a state was read of. @param closed findings of these frames that are closed */
+/**
+ * All that is told of the frames that a state was read of. @param closed findings of these frames that are
+ * closed
+ */
 export function viewFrames(state: SequenceState, closed: readonly FindingRow[]): SequenceFrames {
   const job = checkJobs().get(state.sequence.id);
   return {

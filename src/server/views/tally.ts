@@ -1,4 +1,7 @@
-/** Facts of a sequence from the database, and the tally derived from them. The counts shown anywhere come through here. */
+/**
+ * Facts of a sequence from the database, and the tally derived from them. The counts shown anywhere come
+ * through here.
+ */
 import type { SceneLighting } from "@/contract/scene";
 import { EMPTY, type FrameSet, setOf, members, intersection } from "@/core/frames/frame-set";
 import type { LookSources } from "@/core/plan/fingerprint";
@@ -42,11 +45,17 @@ export interface SequenceState extends Decidable {
   readonly lighting: SceneLighting | null;
 }
 
-/** How a tally is read: from which connection, with a scene that the caller has read already, and of which frames alone. */
+/**
+ * How a tally is read: from which connection, with a scene that the caller has read already, and of which
+ * frames alone.
+ */
 export interface Reading {
   readonly db?: Db;
   readonly scene?: SceneNow | TallyError;
-  /** Nothing is read of any other frame. The table of states goes frame by frame, so the states of these are the same. */
+  /**
+   * Nothing is read of any other frame. The table of states goes frame by frame, so the states of these are
+   * the same.
+   */
   readonly only?: FrameSet;
 }
 

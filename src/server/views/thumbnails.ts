@@ -161,7 +161,8 @@ export async function motionOf(
   sweep.catch(() => swept.delete(key));
   const { movesUntil, emptyFrom } = await sweep;
   const said = motionEnd(onDisk.scene, camera);
-  // Tiny things that move are not in a thumbnail, but in the scene's keys; what the keys move may be out of sight.
+  // Tiny things that move are not in a thumbnail, but in the scene's keys; what the keys move may be out of
+  // sight.
   return {
     emptyFrom,
     movesUntil:

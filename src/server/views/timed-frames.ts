@@ -23,7 +23,10 @@ export const costOf = (p: TimedProof): CostSample => ({
   otherLoad: p.otherLoad,
 });
 
-/** What runs have made, as far as it says something of the newest plan: frames of another scene or shading cost something else. */
+/**
+ * What runs have made, as far as it says something of the newest plan: frames of another scene or shading
+ * cost something else.
+ */
 export async function timedHistory(versionId: number): Promise<CostSample[]> {
   const [revisions, attempts] = await Promise.all([
     revisionsOfVersion(pool(), versionId),

@@ -1,4 +1,7 @@
-/** What some frames of a version have become: read of these frames alone, so that it costs the same in a long sequence as in a short one. */
+/**
+ * What some frames of a version have become: read of these frames alone, so that it costs the same in a long
+ * sequence as in a short one.
+ */
 import type { VersionChange } from "@/contract/sequence-view";
 import { type FrameSet, members } from "@/core/frames/frame-set";
 import { packSet } from "@/core/tally/packed";
@@ -10,7 +13,9 @@ import { viewRun } from "./runs";
 import { viewFrames } from "./sequence";
 import { loadVersion } from "./tally";
 
-/** @param runIds runs that the change belongs to; proofs among them are no runs of the sequence and are left out
+/**
+ * @param runIds runs that the change belongs to; proofs among them are no runs of the sequence and are left
+ * out
  * @returns null for a version that has no sequence
  */
 export async function viewChange(

@@ -1,5 +1,8 @@
 "use client";
-/** The same facts as the canvas, as a grid for keys, screen readers and tests. Only the window's frames are in it. */
+/**
+ * The same facts as the canvas, as a grid for keys, screen readers and tests. Only the window's frames are in
+ * it.
+ */
 import { VisuallyHidden } from "@chakra-ui/react";
 import { memo } from "react";
 import { type FrameSet, has } from "@/core/frames/frame-set";

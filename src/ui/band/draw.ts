@@ -18,12 +18,18 @@ function lean(frame: number): { readonly dx: number; readonly dy: number } {
 
 const LABEL_PIXELS = 46;
 
-/** Height of the stroke of a partial frame whose share is not known, and how low and high one can be and still be seen as that. */
+/**
+ * Height of the stroke of a partial frame whose share is not known, and how low and high one can be and still
+ * be seen as that.
+ */
 const USUAL_SHARE = 0.5;
 const LEAST_SHARE = 0.12;
 const MOST_SHARE = 0.88;
 
-/** One stroke with the shape of its result, between y `top` and `base`. @param share of a partial frame's samples that is there, 0 to 1 */
+/**
+ * One stroke with the shape of its result, between y `top` and `base`. @param share of a partial frame's
+ * samples that is there, 0 to 1
+ */
 function drawResult(
   marks: Mark[],
   result: Result,

@@ -60,7 +60,10 @@ export function laneFigures(lane: LaneName, { files, used }: LaneSource): string
     : `${range[0].toFixed(2)} to ${range[1].toFixed(2)}`;
 }
 
-/** Letters for nodes, in the order of their names: names of one studio begin alike, so their own letters would not tell them apart. */
+/**
+ * Letters for nodes, in the order of their names: names of one studio begin alike, so their own letters would
+ * not tell them apart.
+ */
 export const nodeLetter = (position: number): string =>
   position < 26 ? String.fromCharCode(97 + position) : "?";
 

@@ -1,4 +1,7 @@
-/** The drawing language between layout and canvas: plain marks in named inks, and one function that paints them. */
+/**
+ * The drawing language between layout and canvas: plain marks in named inks, and one function that paints
+ * them.
+ */
 import type { Palette } from "../theme/ink";
 import type { InkName } from "../theme/system";
 

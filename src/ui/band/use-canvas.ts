@@ -1,4 +1,7 @@
-/** A canvas that is painted at most once an animation frame, sharp at any pixel density, in the inks of day or night. */
+/**
+ * A canvas that is painted at most once an animation frame, sharp at any pixel density, in the inks of day or
+ * night.
+ */
 import { useTheme } from "next-themes";
 import { type RefObject, useEffect, useRef, useState } from "react";
 import { type Palette, readPalette } from "../theme/ink";

@@ -1,7 +1,10 @@
 /** State that the browser tab remembers: where the band's window stood, which lanes are open. */
 import { useEffect, useState } from "react";
 
-/** @param isValid what was kept may come from an older version of the page; a constant, not made anew each time */
+/**
+ * @param isValid what was kept may come from an older version of the page; a constant, not made anew each
+ * time
+ */
 export function useKept<T>(
   key: string,
   isValid: (value: unknown) => value is T,

@@ -1,4 +1,7 @@
-/** The frame of the next finding in a direction, or null when there is none; without a place to start from, the first or the last one. */
+/**
+ * The frame of the next finding in a direction, or null when there is none; without a place to start from,
+ * the first or the last one.
+ */
 export function findingBeside(
   findings: readonly { readonly frame: number }[],
   frame: number | null,

@@ -77,7 +77,10 @@ export const shotPage = ({ project, code }: ShotName): string =>
 export const shotApi = ({ project, code }: ShotName): string =>
   `/api/projects/${encodeURIComponent(project)}/shots/${encodeURIComponent(code)}`;
 
-/** Address of a frame's picture; it carries the content, so that a patched frame is never shown from an old copy. */
+/**
+ * Address of a frame's picture; it carries the content, so that a patched frame is never shown from an old
+ * copy.
+ */
 export const pictureUrl = (sequenceId: number, frame: number, content: string): string =>
   `/api/sequences/${sequenceId}/frames/${frame}?c=${content}`;
 

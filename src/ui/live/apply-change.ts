@@ -1,4 +1,7 @@
-/** What frames of a version have become, put into what a page holds of one of its sequences. Pure: the whole answer of the server would say the same. */
+/**
+ * What frames of a version have become, put into what a page holds of one of its sequences. Pure: the whole
+ * answer of the server would say the same.
+ */
 import type {
   FileColumns,
   FindingView,

@@ -116,7 +116,10 @@ export const useHandOut = (runId: number): UseQueryResult<HandOutView> =>
     queryFn: ({ signal }) => get<HandOutView>(`/api/runs/${runId}/hand-out`, signal),
   });
 
-/** A scene file as it is now, or why it cannot be read. Somebody else's program saves it, so it is asked for again and again while it is looked at. */
+/**
+ * A scene file as it is now, or why it cannot be read. Somebody else's program saves it, so it is asked for
+ * again and again while it is looked at.
+ */
 export const useScene = (name: ShotName, scene: string): UseQueryResult<SceneView> =>
   useQuery({
     queryKey: ["scene", name, scene],

@@ -1,5 +1,8 @@
 "use client";
-/** The line on top of every page: where you are, who works, day or night, help; and what is wrong, when something is. */
+/**
+ * The line on top of every page: where you are, who works, day or night, help; and what is wrong, when
+ * something is.
+ */
 import { Box, Button, Flex, HStack, Text } from "@chakra-ui/react";
 import { Moon, Sun } from "lucide-react";
 import { useTheme } from "next-themes";

@@ -235,7 +235,10 @@ function Markers() {
   );
 }
 
-/** The rate keeps the duration: the frames are counted anew. The offset keeps the scene frames: the files are numbered anew. */
+/**
+ * The rate keeps the duration: the frames are counted anew. The offset keeps the scene frames: the files are
+ * numbered anew.
+ */
 function RateField() {
   const {
     draft: { plan, change },

@@ -140,7 +140,10 @@ function LensField({
   );
 }
 
-/** What cannot be read becomes no number, so that the fault of the lens says so and the text stays as it was typed. */
+/**
+ * What cannot be read becomes no number, so that the fault of the lens says so and the text stays as it was
+ * typed.
+ */
 function AnimatedInput({
   label,
   value,

@@ -1,5 +1,8 @@
 "use client";
-/** Plan: everything that decides what the pixels and the files are, in groups with their values in sight, one open. */
+/**
+ * Plan: everything that decides what the pixels and the files are, in groups with their values in sight, one
+ * open.
+ */
 import { Box, Tabs, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Bench } from "../page/bench";

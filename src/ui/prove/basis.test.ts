@@ -1,4 +1,7 @@
-/** What estimates rest on: which frames are counted, which timed frames tell something of them, and the gathered light. */
+/**
+ * What estimates rest on: which frames are counted, which timed frames tell something of them, and the
+ * gathered light.
+ */
 import { EMPTY, rangeSet, setOf } from "@/core/frames/frame-set";
 import { type Plan, PLAN_DEFAULTS } from "@/core/plan/plan";
 import { basisOf, grainOf, lightOf, storageOf } from "./basis";

@@ -32,7 +32,10 @@ export function basisOf(plan: Plan, saved: Plan, asked: FrameSet, good: FrameSet
   };
 }
 
-/** Grain of the beauty at the plan's samples, from the proof whose samples are nearest: it falls with the square root of samples. */
+/**
+ * Grain of the beauty at the plan's samples, from the proof whose samples are nearest: it falls with the
+ * square root of samples.
+ */
 export function grainOf(plan: Plan, view: ProofsView): number | null {
   const known = view.proofs.flatMap((p) =>
     p.frames.flatMap((f) =>
@@ -75,7 +78,10 @@ export function lightOf(
   };
 }
 
-/** Bytes that the frames still to be made will take, pass by pass: from proofs of the same format and size, else from format and size alone. */
+/**
+ * Bytes that the frames still to be made will take, pass by pass: from proofs of the same format and size,
+ * else from format and size alone.
+ */
 export function storageOf(
   plan: Plan,
   frames: number,

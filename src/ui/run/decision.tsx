@@ -132,7 +132,10 @@ export function ScopeChoice({
   );
 }
 
-/** Further versions of the shot that the same run covers; no choice while there is only one that may be rendered. */
+/**
+ * Further versions of the shot that the same run covers; no choice while there is only one that may be
+ * rendered.
+ */
 export function AlsoVersions({
   value,
   onChange,
@@ -187,7 +190,10 @@ export interface StartRunProps {
   readonly isReady?: boolean;
 }
 
-/** Starts a run on the saved revision; unsaved edits are named, and saving is offered. What stops is mended first; what asks wants a yes. */
+/**
+ * Starts a run on the saved revision; unsaved edits are named, and saving is offered. What stops is mended
+ * first; what asks wants a yes.
+ */
 export function StartRun({
   decision,
   request,

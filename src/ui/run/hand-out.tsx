@@ -1,5 +1,7 @@
 "use client";
-/** A fixed split over machines that are not connected: who gets what, and once it is handed out, what is back. */
+/**
+ * A fixed split over machines that are not connected: who gets what, and once it is handed out, what is back.
+ */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";

@@ -1,5 +1,8 @@
 "use client";
-/** The newest lines of a run's log, of one node or of all, or of the focused frame over all runs: searched, copied, following the end unless somebody scrolled up. */
+/**
+ * The newest lines of a run's log, of one node or of all, or of the focused frame over all runs: searched,
+ * copied, following the end unless somebody scrolled up.
+ */
 import { Box, Button, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { memo, useEffect, useRef, useState } from "react";
 import type { LogLine } from "@/contract/run-view";

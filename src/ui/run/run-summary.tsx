@@ -1,5 +1,8 @@
 "use client";
-/** What a run came to, once it has ended: made, kept, set aside, its time against the estimate, who made it, where it lies. */
+/**
+ * What a run came to, once it has ended: made, kept, set aside, its time against the estimate, who made it,
+ * where it lies.
+ */
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { type ReactNode, useState } from "react";
 import { useRunSummary } from "../live/queries";

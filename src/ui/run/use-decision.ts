@@ -1,5 +1,8 @@
 "use client";
-/** What a request would render in each sequence of its scope: the decision of the server (core/run/decide), made on what the page knows. */
+/**
+ * What a request would render in each sequence of its scope: the decision of the server (core/run/decide),
+ * made on what the page knows.
+ */
 import { useMemo } from "react";
 import { type Decidable, decideSequences, framesDecided } from "@/core/run/decide";
 import type { Policy, RenderDecision } from "@/core/run/what-to-render";

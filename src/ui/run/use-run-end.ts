@@ -1,5 +1,8 @@
 "use client";
-/** Tells, outside the page, that a run has ended which this page saw going on. The browser asks once whether it may. */
+/**
+ * Tells, outside the page, that a run has ended which this page saw going on. The browser asks once whether
+ * it may.
+ */
 import { useEffect, useRef, useState } from "react";
 import { runEndText } from "./words";
 import { goesOn } from "@/core/run/run-life";

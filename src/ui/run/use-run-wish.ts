@@ -1,5 +1,7 @@
 "use client";
-/** What is decided on the Run bench, and what follows from it: the request, and which frames it would render. */
+/**
+ * What is decided on the Run bench, and what follows from it: the request, and which frames it would render.
+ */
 import { useMemo, useState } from "react";
 import type { StartRunBody } from "@/contract/bodies";
 import { USUAL_MANNER } from "@/contract/run-manner";

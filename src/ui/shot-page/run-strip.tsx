@@ -27,7 +27,9 @@ const POLICY_WORD: Readonly<Record<Policy, string>> = {
   refine: "refines",
 };
 
-/** More nodes than this are counted: their names would take a second line. Who does what is on the Nodes page. */
+/**
+ * More nodes than this are counted: their names would take a second line. Who does what is on the Nodes page.
+ */
 const NAMED_NODES = 2;
 
 /** The first part of a two-part run goes on. */

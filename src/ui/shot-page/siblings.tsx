@@ -1,5 +1,8 @@
 "use client";
-/** The other sequences of the version, one line each, so that "depth 3 missing" is seen; a click gives one the focus. */
+/**
+ * The other sequences of the version, one line each, so that "depth 3 missing" is seen; a click gives one the
+ * focus.
+ */
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMemo, useState } from "react";
 import { tallySentence } from "@/core/tally/sentence";

@@ -1,5 +1,8 @@
 "use client";
-/** Puts together what the parts of the page share; each part stays the same object until something in it changes. */
+/**
+ * Puts together what the parts of the page share; each part stays the same object until something in it
+ * changes.
+ */
 import { usePathname, useRouter, useSearchParams } from "next/navigation";
 import { useCallback, useMemo, useState } from "react";
 import type { SequenceView } from "@/contract/sequence-view";

@@ -28,7 +28,9 @@ export function useKeys(keys: Keys, isOn = true): void {
   }, [isOn]);
 }
 
-/** Escape, heard before tooltips and focus traps, which keep it for themselves. It rests while somebody types. */
+/**
+ * Escape, heard before tooltips and focus traps, which keep it for themselves. It rests while somebody types.
+ */
 export function useEscape(act: () => void): void {
   const latest = useRef(act);
   latest.current = act;

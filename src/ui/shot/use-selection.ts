@@ -1,4 +1,7 @@
-/** What is selected on the band: frames that were picked, or a phrase that keeps its meaning while the tally changes. */
+/**
+ * What is selected on the band: frames that were picked, or a phrase that keeps its meaning while the tally
+ * changes.
+ */
 import { useMemo, useState } from "react";
 import { difference, EMPTY, type FrameSet, intersection } from "@/core/frames/frame-set";
 import { formatPhrase, type NameResolver, parsePhrase, type PhraseError } from "@/core/frames/phrase";

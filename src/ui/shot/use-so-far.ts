@@ -1,4 +1,7 @@
-/** Address of what there is so far of a frame that renders now or was stopped, or null. It changes when there is more to see. */
+/**
+ * Address of what there is so far of a frame that renders now or was stopped, or null. It changes when there
+ * is more to see.
+ */
 import { useSyncExternalStore } from "react";
 import { soFarUrl } from "../live/api";
 import { liveState, subscribeLive } from "../live/live-store";

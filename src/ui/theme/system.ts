@@ -64,7 +64,8 @@ export const system = createSystem(
       html: { colorPalette: "petrolScale", bg: "paper" },
       body: { bg: "paper", color: "ink", fontFamily: "body", fontSize: "sm", lineHeight: "1.4" },
       ".figures": { fontVariantNumeric: "tabular-nums" },
-      // What scrolls shows that it does: a rule of shade at the end where there is more, and none where it ends.
+      // What scrolls shows that it does: a rule of shade at the end where there is more, and none where it
+      // ends.
       ".scrolls": {
         backgroundImage: `linear-gradient(var(--chakra-colors-sheet) 30%, transparent),
           linear-gradient(transparent, var(--chakra-colors-sheet) 70%),

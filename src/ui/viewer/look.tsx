@@ -1,5 +1,7 @@
 "use client";
-/** Look: a frame large on neutral grey, stepped through and played, with the band under it as the scrubber. */
+/**
+ * Look: a frame large on neutral grey, stepped through and played, with the band under it as the scrubber.
+ */
 import { Box, Dialog, Flex, Portal, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useMemo, useRef, useState } from "react";

@@ -1,4 +1,7 @@
-/** Decoded pictures around the play head, by address; the address carries the content, so none is ever out of date. */
+/**
+ * Decoded pictures around the play head, by address; the address carries the content, so none is ever out of
+ * date.
+ */
 
 /** About 300 pictures of 240x135 are 40 MB decoded, of 1920x1080 2.5 GB: the budget is in pixels. */
 const MAX_PIXELS = 100_000_000;

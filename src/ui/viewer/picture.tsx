@@ -4,7 +4,10 @@ import { Flex, Text } from "@chakra-ui/react";
 import { useEffect, useRef, useState } from "react";
 import type { PictureStore } from "./picture-store";
 
-/** The picture in exact pixels where it is smaller than its place (whole steps of enlargement), shrunk where it is larger. */
+/**
+ * The picture in exact pixels where it is smaller than its place (whole steps of enlargement), shrunk where
+ * it is larger.
+ */
 export function Picture({
   url,
   pictures,

@@ -1,4 +1,7 @@
-/** Plays positions of a sequence at a rate, by the clock and not by counting: a late picture is skipped, the rate is kept. */
+/**
+ * Plays positions of a sequence at a rate, by the clock and not by counting: a late picture is skipped, the
+ * rate is kept.
+ */
 import { useEffect, useRef, useState } from "react";
 
 export interface PlayRange {

@@ -32,7 +32,8 @@ export async function GET(
       time: Number(query.get("time") ?? NaN),
       move: readMove(query.get("move")),
     });
-    // The address names the scene's content: what was asked for is kept for good, what has changed meanwhile is not.
+    // The address names the scene's content: what was asked for is kept for good, what has changed meanwhile
+    // is not.
     return new Response(new Uint8Array(bytes), {
       headers: {
         "content-type": "image/png",

@@ -3,7 +3,9 @@ import { viewFrameLog } from "@/server/views/logs";
 
 export const dynamic = "force-dynamic";
 
-/** Newest lines of all attempts at a frame, whatever their run. @param id the beauty sequence of its camera */
+/**
+ * Newest lines of all attempts at a frame, whatever their run. @param id the beauty sequence of its camera
+ */
 export async function GET(
   request: Request,
   { params }: { params: Promise<{ id: string; frame: string }> },
