@@ -3,7 +3,7 @@ import { defineConfig } from "@playwright/test";
 export default defineConfig({
   testDir: "tests/e2e",
   outputDir: "var/test/e2e",
-  // Facts are waited for, each for a minute; then the story fails and shows its trace. What takes longer is waited for as long as it moves (tests/e2e/moving.ts).
+  // Facts are waited for, each for a minute; then the story fails and shows where its trace lies.
   timeout: 900_000,
   expect: { timeout: 60_000 },
   // Two cores: one story at a time.
