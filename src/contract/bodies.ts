@@ -7,23 +7,16 @@ import { shareSchema } from "./hand-out";
 import { MAX_BATCH } from "@/core/run/batch";
 import { PRIORITIES, type RunManner } from "./run-manner";
 import { planSchema, presetName, presetSettings } from "./plan";
-import { checker } from "./validate";
+import { checker, objectOf } from "./validate";
 
 const phrase = { type: "string", minLength: 1, maxLength: 100_000 } as const;
-const object = (properties: Record<string, object>, required = Object.keys(properties)) => ({
-  type: "object",
-  required,
-  additionalProperties: false,
-  properties,
-});
-
 export interface SavePlanBody {
   readonly versionId: number;
   readonly basedOn: number;
   readonly plan: Plan;
 }
 export const checkSavePlan = checker<SavePlanBody>(
-  object({ versionId: { type: "integer" }, basedOn: { type: "integer" }, plan: planSchema }),
+  objectOf<SavePlanBody>({ versionId: { type: "integer" }, basedOn: { type: "integer" }, plan: planSchema }),
 );
 
 export interface OpenVersionBody {
@@ -32,7 +25,7 @@ export interface OpenVersionBody {
   /** For a rough version: the revision that it was made from. */ readonly fromRevisionId: number | null;
 }
 export const checkOpenVersion = checker<OpenVersionBody>(
-  object({
+  objectOf<OpenVersionBody>({
     plan: planSchema,
     purpose: { enum: PURPOSES },
     fromRevisionId: { anyOf: [{ type: "integer" }, { type: "null" }] },
@@ -67,7 +60,7 @@ export interface StartRunBody extends Partial<RunManner> {
   }[];
 }
 export const checkStartRun = checker<StartRunBody>(
-  object(
+  objectOf<StartRunBody>(
     {
       phrase,
       policy: { enum: POLICIES },
@@ -86,8 +79,7 @@ export interface ChangeRunBody extends Partial<RunManner> {
   readonly policy?: Policy;
 }
 export const checkChangeRun = checker<ChangeRunBody>({
-  ...object({ phrase, policy: { enum: POLICIES }, ...manner }),
-  required: [],
+  ...objectOf<ChangeRunBody>({ phrase, policy: { enum: POLICIES }, ...manner }, []),
   minProperties: 1,
 });
 
@@ -95,18 +87,22 @@ export interface DecideVersionBody {
   readonly decision: "choose" | "open";
 }
 export const checkDecideVersion = checker<DecideVersionBody>(
-  object({ decision: { enum: ["choose", "open"] } }),
+  objectOf<DecideVersionBody>({ decision: { enum: ["choose", "open"] } }),
 );
 
 export interface TakeBackBody {
   readonly machine: string;
 }
-export const checkTakeBack = checker<TakeBackBody>(object({ machine: { type: "string", maxLength: 64 } }));
+export const checkTakeBack = checker<TakeBackBody>(
+  objectOf<TakeBackBody>({ machine: { type: "string", maxLength: 64 } }),
+);
 
 export interface StopRunBody {
   readonly how: "after-frames" | "now";
 }
-export const checkStopRun = checker<StopRunBody>(object({ how: { enum: ["after-frames", "now"] } }));
+export const checkStopRun = checker<StopRunBody>(
+  objectOf<StopRunBody>({ how: { enum: ["after-frames", "now"] } }),
+);
 
 /** A frame in work; `leadId` is the beauty sequence of its camera. */
 export interface PutBackBody {
@@ -114,7 +110,7 @@ export interface PutBackBody {
   readonly frame: number;
 }
 export const checkPutBack = checker<PutBackBody>(
-  object({ leadId: { type: "integer" }, frame: { type: "integer" } }),
+  objectOf<PutBackBody>({ leadId: { type: "integer" }, frame: { type: "integer" } }),
 );
 
 export interface FlagBody {
@@ -122,13 +118,13 @@ export interface FlagBody {
   readonly reason: string;
 }
 export const checkFlag = checker<FlagBody>(
-  object({ phrase, reason: { type: "string", minLength: 1, maxLength: 500, pattern: "\\S" } }),
+  objectOf<FlagBody>({ phrase, reason: { type: "string", minLength: 1, maxLength: 500, pattern: "\\S" } }),
 );
 
 export interface ClearFlagBody {
   readonly phrase: string;
 }
-export const checkClearFlag = checker<ClearFlagBody>(object({ phrase }));
+export const checkClearFlag = checker<ClearFlagBody>(objectOf<ClearFlagBody>({ phrase }));
 
 /**
  * `strip`: numbers of samples of a test strip, each with and without denoising; null for plain proofs. The
@@ -141,7 +137,7 @@ export interface StartProofsBody {
   readonly strip: readonly number[] | null;
 }
 export const checkStartProofs = checker<StartProofsBody>(
-  object({
+  objectOf<StartProofsBody>({
     phrase,
     plan: planSchema,
     nodes: nodeNames,
@@ -159,7 +155,7 @@ export interface ImportEditBody {
   readonly text: string;
 }
 export const checkImportEdit = checker<ImportEditBody>(
-  object({
+  objectOf<ImportEditBody>({
     name: { type: "string", minLength: 1, maxLength: 255 },
     text: { type: "string", maxLength: 50_000_000 },
   }),
@@ -170,9 +166,11 @@ export interface SavePresetBody {
   readonly settings: PresetSettings;
 }
 export const checkSavePreset = checker<SavePresetBody>(
-  object({ name: presetName, settings: presetSettings }),
+  objectOf<SavePresetBody>({ name: presetName, settings: presetSettings }),
 );
-export const checkRenamePreset = checker<{ readonly name: string }>(object({ name: presetName }));
+export const checkRenamePreset = checker<{ readonly name: string }>(
+  objectOf<{ readonly name: string }>({ name: presetName }),
+);
 export const checkImportPreset = checker<{ readonly text: string }>(
-  object({ text: { type: "string", maxLength: 1_000_000 } }),
+  objectOf<{ readonly text: string }>({ text: { type: "string", maxLength: 1_000_000 } }),
 );

@@ -1,6 +1,6 @@
 /** What a checkpoint file says of itself: who made it, from what, and how far it got. */
 import type { HeldSamples } from "@/core/run/checkpoint";
-import { checker } from "./validate";
+import { checker, objectOf } from "./validate";
 
 export const CHECKPOINT_FORMAT = "plain-tally-checkpoint/1";
 
@@ -29,49 +29,52 @@ export interface CheckpointHeader extends HeldSamples {
 const whole = { type: "integer", minimum: 0 } as const;
 const text = { type: "string", maxLength: 200 } as const;
 
+/** A program of a later version may say more. */
 export const checkCheckpointHeader = checker<CheckpointHeader>({
-  type: "object",
-  required: [
-    "format",
-    "version",
-    "camera",
-    "frame",
-    "attempt",
-    "node",
-    "width",
-    "height",
-    "exposure",
-    "cursor",
-    "samples",
-    "share",
-    "seconds",
-    "look",
-    "effort",
-    "layers",
-    "cover",
-  ],
-  properties: {
-    format: { const: CHECKPOINT_FORMAT },
-    version: text,
-    camera: text,
-    frame: { type: "integer" },
-    attempt: whole,
-    node: text,
-    width: { type: "integer", minimum: 1, maximum: 65_536 },
-    height: { type: "integer", minimum: 1, maximum: 65_536 },
-    exposure: { type: "number" },
-    lighting: { type: ["string", "null"], maxLength: 200 },
-    cursor: {
-      type: "object",
-      required: ["region", "goal", "row"],
-      properties: { region: whole, goal: { type: "integer", minimum: 1 }, row: whole },
+  ...objectOf<CheckpointHeader>(
+    {
+      format: { const: CHECKPOINT_FORMAT },
+      version: text,
+      camera: text,
+      frame: { type: "integer" },
+      attempt: whole,
+      node: text,
+      width: { type: "integer", minimum: 1, maximum: 65_536 },
+      height: { type: "integer", minimum: 1, maximum: 65_536 },
+      exposure: { type: "number" },
+      lighting: { type: ["string", "null"], maxLength: 200 },
+      cursor: {
+        type: "object",
+        required: ["region", "goal", "row"],
+        properties: { region: whole, goal: { type: "integer", minimum: 1 }, row: whole },
+      },
+      samples: whole,
+      share: { type: "number", minimum: 0, maximum: 1 },
+      seconds: { type: "number", minimum: 0 },
+      look: { type: "object", required: [] },
+      effort: { type: "object", required: [] },
+      layers: { type: "boolean" },
+      cover: { type: "boolean" },
     },
-    samples: whole,
-    share: { type: "number", minimum: 0, maximum: 1 },
-    seconds: { type: "number", minimum: 0 },
-    look: { type: "object", required: [] },
-    effort: { type: "object", required: [] },
-    layers: { type: "boolean" },
-    cover: { type: "boolean" },
-  },
+    [
+      "format",
+      "version",
+      "camera",
+      "frame",
+      "attempt",
+      "node",
+      "width",
+      "height",
+      "exposure",
+      "cursor",
+      "samples",
+      "share",
+      "seconds",
+      "look",
+      "effort",
+      "layers",
+      "cover",
+    ],
+  ),
+  additionalProperties: true,
 });

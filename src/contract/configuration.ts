@@ -1,5 +1,5 @@
 /** plain-tally.config.json: what the server and the nodes of a place share. */
-import { checker } from "./validate";
+import { checker, objectOf } from "./validate";
 
 /** A renderer with a command line. Its arguments are an array and no shell sees them. */
 export interface RendererDeclaration {
@@ -55,42 +55,38 @@ const line = { type: "string", minLength: 1, maxLength: 2_000 } as const;
 const template = { type: "array", items: line, minItems: 1, maxItems: 200 } as const;
 const expression = { type: "string", minLength: 1, maxLength: 500 } as const;
 
-export const checkConfiguration = checker<Configuration>({
-  type: "object",
-  additionalProperties: false,
-  properties: {
-    databaseUrl: { type: "string", pattern: "^(mysql|mariadb)://" },
-    roots: {
-      type: "object",
-      required: [],
-      additionalProperties: { type: "string", minLength: 1 },
-      propertyNames: name,
-    },
-    whenRunEnds: {
-      type: "object",
-      additionalProperties: false,
-      required: ["program", "arguments"],
-      properties: { program: line, arguments: { ...template, minItems: 0 } },
-    },
-    renderers: {
-      type: "object",
-      required: [],
-      propertyNames: { ...name, not: { const: "stand-in" } },
-      additionalProperties: {
+const renderer = objectOf<RendererDeclaration>(
+  {
+    program: line,
+    arguments: template,
+    batch: template,
+    uses: { type: "array", items: line, maxItems: 100 },
+    timeoutSeconds: { type: "number", exclusiveMinimum: 0 },
+    progress: expression,
+    started: expression,
+    version: line,
+  },
+  ["program", "arguments"],
+);
+
+export const checkConfiguration = checker<Configuration>(
+  objectOf<Configuration>(
+    {
+      databaseUrl: { type: "string", pattern: "^(mysql|mariadb)://" },
+      roots: {
         type: "object",
-        additionalProperties: false,
-        required: ["program", "arguments"],
-        properties: {
-          program: line,
-          arguments: template,
-          batch: template,
-          uses: { type: "array", items: line, maxItems: 100 },
-          timeoutSeconds: { type: "number", exclusiveMinimum: 0 },
-          progress: expression,
-          started: expression,
-          version: line,
-        },
+        required: [],
+        additionalProperties: { type: "string", minLength: 1 },
+        propertyNames: name,
+      },
+      whenRunEnds: objectOf<RunEndCall>({ program: line, arguments: { ...template, minItems: 0 } }),
+      renderers: {
+        type: "object",
+        required: [],
+        propertyNames: { ...name, not: { const: "stand-in" } },
+        additionalProperties: renderer,
       },
     },
-  },
-});
+    [],
+  ),
+);

@@ -1,5 +1,5 @@
 /** What the file of gathered light says of itself. */
-import { checker } from "./validate";
+import { checker, objectOf } from "./validate";
 
 export const GATHERED_LIGHT_FORMAT = "plain-tally-gathered-light/1";
 
@@ -17,16 +17,13 @@ export interface GatheredLightHeader {
 }
 
 const text = { type: "string", maxLength: 200 } as const;
-export const checkGatheredLightHeader = checker<GatheredLightHeader>({
-  type: "object",
-  required: ["format", "look", "camera", "frame", "node", "records"],
-  additionalProperties: false,
-  properties: {
+export const checkGatheredLightHeader = checker<GatheredLightHeader>(
+  objectOf<GatheredLightHeader>({
     format: { const: GATHERED_LIGHT_FORMAT },
     look: text,
     camera: text,
     frame: { type: "integer" },
     node: text,
     records: { type: "integer", minimum: 0, maximum: 1_000_000 },
-  },
-});
+  }),
+);

@@ -2,7 +2,7 @@
 import type { LookSources } from "@/core/plan/fingerprint";
 import { type Plan, PURPOSES, type Purpose } from "@/core/plan/plan";
 import { planSchema } from "./plan";
-import { checker } from "./validate";
+import { checker, objectOf } from "./validate";
 
 export const HAND_OUT_FORMAT = "plain-tally hand-out 1";
 
@@ -30,21 +30,15 @@ export interface HandOut {
 /** Names of machines go into file names. */
 export const MACHINE_NAME = "^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$";
 
-const closed = (properties: Record<string, object>) => ({
-  type: "object",
-  required: Object.keys(properties),
-  additionalProperties: false,
-  properties,
-});
 const text = { type: "string", maxLength: 255 } as const;
 export const shareSchema = (phraseKey: "frames" | "phrase") =>
-  closed({
+  objectOf({
     machine: { type: "string", pattern: MACHINE_NAME },
     [phraseKey]: { type: "string", minLength: 1, maxLength: 1_000_000 },
   });
 
 export const checkHandOut = checker<HandOut>(
-  closed({
+  objectOf<HandOut>({
     format: { const: HAND_OUT_FORMAT },
     run: { type: "integer" },
     project: text,
@@ -52,7 +46,7 @@ export const checkHandOut = checker<HandOut>(
     version: { type: "integer" },
     purpose: { enum: PURPOSES },
     plan: planSchema,
-    sources: closed({
+    sources: objectOf<LookSources>({
       scene: text,
       engine: text,
       files: { type: "object", additionalProperties: { anyOf: [text, { type: "null" }] } },

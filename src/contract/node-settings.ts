@@ -1,6 +1,6 @@
 /** What a person decides of a node, while it works. */
 import type { Hours } from "@/core/timing/hours";
-import { checker } from "./validate";
+import { checker, objectOf } from "./validate";
 import { PAUSES, type Pause } from "./run-manner";
 
 export interface NodeSettings {
@@ -23,32 +23,19 @@ const time = { type: "string", pattern: "^([01]\\d|2[0-3]):[0-5]\\d$" };
 
 /** What is left out stays as it is. */
 export const checkNodeSettings = checker<Partial<NodeSettings>>({
-  type: "object",
-  additionalProperties: false,
-  required: [],
-  minProperties: 1,
-  properties: {
-    pause: { enum: PAUSES },
-    cores: { type: "integer", minimum: 1, maximum: MAX_CORES },
-    nice: { type: "integer", minimum: 0, maximum: 19 },
-    memoryMb: { type: ["integer", "null"], minimum: LEAST_MEMORY_MB },
-    hours: {
-      anyOf: [
-        { type: "null" },
-        {
-          type: "object",
-          additionalProperties: false,
-          required: ["from", "to"],
-          properties: { from: time, to: time },
-        },
-      ],
+  ...objectOf<NodeSettings>(
+    {
+      pause: { enum: PAUSES },
+      cores: { type: "integer", minimum: 1, maximum: MAX_CORES },
+      nice: { type: "integer", minimum: 0, maximum: 19 },
+      memoryMb: { type: ["integer", "null"], minimum: LEAST_MEMORY_MB },
+      hours: { anyOf: [{ type: "null" }, objectOf<Hours>({ from: time, to: time })] },
     },
-  },
+    [],
+  ),
+  minProperties: 1,
 });
 
-export const checkPause = checker<{ readonly pause: Pause }>({
-  type: "object",
-  additionalProperties: false,
-  required: ["pause"],
-  properties: { pause: { enum: PAUSES } },
-});
+export const checkPause = checker<{ readonly pause: Pause }>(
+  objectOf<{ readonly pause: Pause }>({ pause: { enum: PAUSES } }),
+);

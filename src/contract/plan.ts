@@ -6,38 +6,39 @@ import { ALPHAS } from "@/core/image/file-format";
 import { PASSES } from "@/core/plan/passes";
 import type { CameraMove } from "@/core/plan/camera-move";
 import { FILTERS, SAMPLINGS, SHADINGS } from "@/core/plan/picture";
+import type { Plan } from "@/core/plan/plan";
 import type { PresetSettings } from "@/core/plan/preset";
 import { lensSchema } from "./scene";
-import { checker } from "./validate";
+import { checker, objectOf } from "./validate";
 
 const number = { type: "number" } as const;
 const text = (maxLength: number) => ({ type: "string", maxLength }) as const;
-const closed = (
-  properties: Record<string, object>,
-  required: readonly string[] = Object.keys(properties),
-) => ({ type: "object", required, additionalProperties: false, properties });
 const orNull = (schema: object): object => ({ anyOf: [schema, { type: "null" }] });
 
-const rate = closed({ numerator: number, denominator: number });
+const rate = objectOf({ numerator: number, denominator: number });
 const point = { type: "array", items: number, minItems: 3, maxItems: 3 } as const;
 const ease = { enum: ["even", "eased"] } as const;
 
 const file = {
   oneOf: [
-    closed({ kind: { const: "png" }, depth: { enum: [8, 16] }, level: number }),
-    closed({ kind: { const: "tiff" }, depth: { enum: [8, 16] }, compression: { enum: ["none", "deflate"] } }),
-    closed({
+    objectOf({ kind: { const: "png" }, depth: { enum: [8, 16] }, level: number }),
+    objectOf({
+      kind: { const: "tiff" },
+      depth: { enum: [8, 16] },
+      compression: { enum: ["none", "deflate"] },
+    }),
+    objectOf({
       kind: { const: "exr" },
       depth: { enum: ["half", "float"] },
       compression: { enum: ["none", "rle", "zip"] },
     }),
-    closed({ kind: { const: "jpeg" }, quality: number }),
+    objectOf({ kind: { const: "jpeg" }, quality: number }),
   ],
 };
 
 const move = {
   oneOf: [
-    closed({
+    objectOf({
       kind: { const: "turn" },
       subject: point,
       distance: number,
@@ -48,7 +49,7 @@ const move = {
       isLoop: { type: "boolean" },
       ease,
     }),
-    closed({
+    objectOf({
       kind: { const: "path" },
       points: { type: "array", items: point, maxItems: 1000 },
       target: point,
@@ -59,19 +60,19 @@ const move = {
 
 const checkpoints = {
   oneOf: [
-    closed({ kind: { const: "every" }, minutes: number }),
-    closed({ kind: { enum: ["on-stop", "never"] } }),
+    objectOf({ kind: { const: "every" }, minutes: number }),
+    objectOf({ kind: { enum: ["on-stop", "never"] } }),
   ],
 };
 
 /** Settings that say nothing of the shot: what a preset may hold. */
-const settings = {
+const settings: { readonly [K in keyof PresetSettings]-?: object } = {
   width: number,
   height: number,
   scale: number,
   pixelAspect: number,
   shading: { enum: SHADINGS },
-  filter: closed({ kind: { enum: FILTERS }, radius: number }),
+  filter: objectOf({ kind: { enum: FILTERS }, radius: number }),
   shutter: { anyOf: [number, { const: "scene" }] },
   lens: { anyOf: [lensSchema, { enum: ["scene", "off"] }] },
   dither: { type: "boolean" },
@@ -91,13 +92,13 @@ const settings = {
   digits: number,
 };
 
-export const planSchema = closed({
+export const planSchema = objectOf<Plan>({
   scene: text(500),
   renderer: text(64),
   cameras: { type: "array", items: text(64), maxItems: 100, uniqueItems: true },
   frames: text(100_000),
   offset: number,
-  timeLine: closed({ first: { type: "integer" }, last: { type: "integer" }, rate }),
+  timeLine: objectOf({ first: { type: "integer" }, last: { type: "integer" }, rate }),
   rate,
   markersOff: { type: "array", items: text(64), maxItems: 1000 },
   ...settings,
@@ -109,7 +110,7 @@ export const checkThumbnailMove = checker<{
   readonly move: CameraMove;
   readonly index: number;
   readonly frames: number;
-}>(closed({ move, index: number, frames: number }));
+}>(objectOf({ move, index: number, frames: number }));
 
 export const PRESET_FORMAT = "plain-tally-preset/1";
 
@@ -121,8 +122,8 @@ export interface PresetFile {
 }
 
 export const presetName = { type: "string", minLength: 1, maxLength: 80, pattern: "\\S" } as const;
-export const presetSettings = { ...closed(settings, []), minProperties: 1 };
+export const presetSettings = { ...objectOf<PresetSettings>(settings, []), minProperties: 1 };
 
 export const checkPresetFile = checker<PresetFile>(
-  closed({ format: { const: PRESET_FORMAT }, name: presetName, settings: presetSettings }),
+  objectOf({ format: { const: PRESET_FORMAT }, name: presetName, settings: presetSettings }),
 );

@@ -43,6 +43,16 @@ export function checker<T>(schema: SchemaObject): (value: unknown) => Checked<T>
   };
 }
 
+/**
+ * Schema of an object that has the keys of `T`, all of them and no others: a key that stands in the type
+ * alone, or in the schema alone, does not compile.
+ * @param required all, unless they are named
+ */
+export const objectOf = <T>(
+  properties: { readonly [K in keyof T]-?: object },
+  required: readonly (keyof T)[] = Object.keys(properties) as (keyof T)[],
+) => ({ type: "object", required, additionalProperties: false, properties }) as const;
+
 export const faultText = (faults: readonly SchemaFault[]): string =>
   faults
     .slice(0, 3)

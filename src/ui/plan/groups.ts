@@ -8,7 +8,7 @@ import { rateText } from "@/core/timing/rate";
 import { frames } from "../words";
 
 export const GROUPS = [
-  { name: "scene", title: "Scene", fields: ["scene", "cameras"] },
+  { name: "scene", title: "Scene", fields: ["scene", "renderer", "cameras"] },
   { name: "frames", title: "Frames", fields: ["frames", "offset", "rate", "markersOff", "timeLine"] },
   { name: "size", title: "Size", fields: ["width", "height", "scale", "pixelAspect"] },
   {
