@@ -86,7 +86,7 @@ function measure(): { readonly redraws: number[]; readonly fills: number[] } {
         layout,
         selection,
         focus: window.start + 5,
-        heldShare: () => null,
+        savedShare: () => null,
         progress: new Map([[50, 0.4]]),
       }),
       palette,

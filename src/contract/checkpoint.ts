@@ -1,10 +1,10 @@
 /** What a checkpoint file says of itself: who made it, from what, and how far it got. */
-import type { HeldSamples } from "@/core/run/checkpoint";
+import type { SavedSamples } from "@/core/run/checkpoint";
 import { checker, objectOf } from "./validate";
 
 export const CHECKPOINT_FORMAT = "plain-tally-checkpoint/1";
 
-export interface CheckpointHeader extends HeldSamples {
+export interface CheckpointHeader extends SavedSamples {
   readonly format: typeof CHECKPOINT_FORMAT;
   readonly version: string;
   readonly camera: string;

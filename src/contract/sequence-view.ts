@@ -38,7 +38,7 @@ export interface FileColumns {
 }
 
 /** Saved samples of frames, by column. */
-export interface HeldColumns {
+export interface SavedColumns {
   readonly frames: PackedSet;
   /** Samples that every pixel has. */
   readonly samples: readonly number[];
@@ -73,7 +73,7 @@ export interface SequenceFrames {
   readonly files: FileColumns;
   /** Frames whose file each node made. */
   readonly nodes: Readonly<Record<string, PackedSet>>;
-  readonly held: HeldColumns;
+  readonly saved: SavedColumns;
   /** Open ones, by frame. */
   readonly findings: readonly FindingView[];
   /** Newest first. */

@@ -9,7 +9,7 @@ import { phraseNames } from "@/core/tally/names";
 import { packTally } from "@/core/tally/packed";
 import { countsOf, deriveTally, NO_FACTS } from "@/core/tally/tally";
 import { FilesByFrame } from "@/ui/live/files-by-frame";
-import { HeldByFrame } from "@/ui/live/held-by-frame";
+import { SavedByFrame } from "@/ui/live/saved-by-frame";
 import { ShotProvider, type ShotParts } from "@/ui/shot/shot-context";
 import { system } from "@/ui/theme/system";
 import { PLAN } from "./plan";
@@ -81,7 +81,7 @@ export function shotParts(
     siblings: [sibling(1, "beauty", good.length)],
     check: null,
     nodes: {},
-    held: NO_HELD,
+    saved: NO_HELD,
     ...change,
   };
   const shot: ShotView = {
@@ -111,7 +111,7 @@ export function shotParts(
       tally,
       counts: countsOf(tally),
       files: new FilesByFrame(NO_FILES),
-      held: new HeldByFrame(NO_HELD),
+      saved: new SavedByFrame(NO_HELD),
       names: phraseNames({ tally, markers: {}, nodes: {} }),
     },
     pointed: {

@@ -1,7 +1,7 @@
 import {
   checkpointBytes,
   checkpointStorage,
-  type HeldSamples,
+  type SavedSamples,
   planCheckpointBytes,
   putBackEdits,
   resumeBar,
@@ -19,7 +19,7 @@ const plan = (change: Partial<Plan> = {}): Plan => ({
   rate: RATE,
   ...change,
 });
-const held = (change: Partial<Plan> = {}, kept: Partial<HeldSamples> = {}): HeldSamples => {
+const saved = (change: Partial<Plan> = {}, kept: Partial<SavedSamples> = {}): SavedSamples => {
   const p = plan(change);
   return {
     look: lookSettings(p, { scene: "s", files: {}, engine: "e" }, "beauty"),
@@ -33,12 +33,12 @@ const held = (change: Partial<Plan> = {}, kept: Partial<HeldSamples> = {}): Held
 describe("a render goes on from saved samples", () => {
   test("in rounds with more samples, a lower noise or a longer time", () => {
     expect(
-      resumeBar(held({ samples: 16 }), held({ samples: 64, noiseTarget: 0.01, timeLimit: 180 })),
+      resumeBar(saved({ samples: 16 }), saved({ samples: 64, noiseTarget: 0.01, timeLimit: 180 })),
     ).toBeNull();
   });
   test("not when anything of the look has changed: the settings are named, before and after", () => {
     expect(
-      resumeBar(held({ shutter: 0.5, samples: 16 }), held({ shutter: 0.3, seed: 2, samples: 64 })),
+      resumeBar(saved({ shutter: 0.5, samples: 16 }), saved({ shutter: 0.3, seed: 2, samples: 64 })),
     ).toEqual({
       code: "look-changed",
       changes: [
@@ -48,29 +48,31 @@ describe("a render goes on from saved samples", () => {
     });
   });
   test("tile by tile only when nothing at all has changed", () => {
-    expect(resumeBar(held({ sampling: "tiles" }), held({ sampling: "tiles" }))).toBeNull();
-    expect(resumeBar(held({ sampling: "tiles" }), held({ sampling: "tiles", samples: 128 }))).toMatchObject({
-      code: "tiles-are-final",
-      changes: [{ setting: "samples", before: 64, after: 128 }],
-    });
-    expect(resumeBar(held(), held({ sampling: "tiles" }))).toMatchObject({
+    expect(resumeBar(saved({ sampling: "tiles" }), saved({ sampling: "tiles" }))).toBeNull();
+    expect(resumeBar(saved({ sampling: "tiles" }), saved({ sampling: "tiles", samples: 128 }))).toMatchObject(
+      {
+        code: "tiles-are-final",
+        changes: [{ setting: "samples", before: 64, after: 128 }],
+      },
+    );
+    expect(resumeBar(saved(), saved({ sampling: "tiles" }))).toMatchObject({
       code: "tiles-are-final",
       changes: [{ setting: "sampling", before: null, after: "tiles" }],
     });
   });
   test("not when a new pass or alpha needs sums that were not kept; more than is needed does no harm", () => {
-    expect(resumeBar(held(), held({}, { layers: true }))).toEqual({ code: "sums-not-kept" });
-    expect(resumeBar(held({}, { cover: true }), held({}, { cover: true, layers: true }))).toEqual({
+    expect(resumeBar(saved(), saved({}, { layers: true }))).toEqual({ code: "sums-not-kept" });
+    expect(resumeBar(saved({}, { cover: true }), saved({}, { cover: true, layers: true }))).toEqual({
       code: "sums-not-kept",
     });
-    expect(resumeBar(held({}, { cover: true, layers: true }), held())).toBeNull();
+    expect(resumeBar(saved({}, { cover: true, layers: true }), saved())).toBeNull();
   });
 });
 
 test("what was changed can be put back into the plan, unless it is not the plan's: then null", () => {
   const bar = resumeBar(
-    held({ shutter: 0.5, width: 640, height: 360, scale: 50 }),
-    held({ shutter: 0.3, width: 1280, height: 720 }),
+    saved({ shutter: 0.5, width: 640, height: 360, scale: 50 }),
+    saved({ shutter: 0.3, width: 1280, height: 720 }),
   );
   const changes = bar !== null && "changes" in bar ? bar.changes : [];
   expect(putBackEdits(changes)).toEqual({
@@ -81,7 +83,10 @@ test("what was changed can be put back into the plan, unless it is not the plan'
     pixelAspect: 1,
   });
   expect(
-    resumeBar(held({ shutter: 0.5, width: 640, height: 360, scale: 50 }), held({ ...putBackEdits(changes) })),
+    resumeBar(
+      saved({ shutter: 0.5, width: 640, height: 360, scale: 50 }),
+      saved({ ...putBackEdits(changes) }),
+    ),
   ).toBeNull();
   expect(putBackEdits([{ setting: "sampling", before: null, after: "tiles" }])).toEqual({
     sampling: "rounds",

@@ -52,7 +52,7 @@ export function checkpointStorage(plan: Plan, frames: number, inWork: number): n
 type Settings = { readonly [name: string]: Json };
 
 /** What saved samples were made from. */
-export interface HeldSamples {
+export interface SavedSamples {
   /** Look settings of the beauty, camera included. */
   readonly look: Settings;
   readonly effort: Settings;
@@ -89,13 +89,13 @@ const samplingOf = (effort: Settings): Sampling => (effort.sampling === "tiles" 
  * What keeps a render from going on, or null when it may. Effort may shrink too: a frame that holds more than
  * is asked is done.
  */
-export function resumeBar(held: HeldSamples, wanted: HeldSamples): ResumeBar | null {
-  const look = changesOf(held.look, wanted.look);
+export function resumeBar(saved: SavedSamples, wanted: SavedSamples): ResumeBar | null {
+  const look = changesOf(saved.look, wanted.look);
   if (look.length > 0) return { code: "look-changed", changes: look };
-  const effort = changesOf(held.effort, wanted.effort);
-  if (effort.length > 0 && (samplingOf(held.effort) === "tiles" || samplingOf(wanted.effort) === "tiles"))
+  const effort = changesOf(saved.effort, wanted.effort);
+  if (effort.length > 0 && (samplingOf(saved.effort) === "tiles" || samplingOf(wanted.effort) === "tiles"))
     return { code: "tiles-are-final", changes: effort };
-  if ((wanted.layers && !held.layers) || (wanted.cover && !held.cover)) return { code: "sums-not-kept" };
+  if ((wanted.layers && !saved.layers) || (wanted.cover && !saved.cover)) return { code: "sums-not-kept" };
   return null;
 }
 

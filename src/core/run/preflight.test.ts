@@ -18,7 +18,7 @@ const FINE: PreflightFacts = {
   freeBytes: 2e9,
   foreign: [],
   leftovers: [],
-  held: { usable: 0, barred: [] },
+  saved: { usable: 0, barred: [] },
 };
 const verdicts = (change: Partial<PreflightFacts>): string[] =>
   preflight({ ...FINE, ...change })
@@ -69,10 +69,10 @@ test.each<[string, Partial<PreflightFacts>, string[]]>([
     ["ask foreign-files"],
   ],
   ["leftovers", { leftovers: ["a.0001.png.part3"] }, ["ask leftovers"]],
-  ["frames that go on from saved samples", { held: { usable: 3, barred: [] } }, []],
+  ["frames that go on from saved samples", { saved: { usable: 3, barred: [] } }, []],
   [
     "saved samples that cannot be used any more",
-    { held: { usable: 0, barred: [{ frames: setOf([4, 5]), bar: { code: "sums-not-kept" } }] } },
+    { saved: { usable: 0, barred: [{ frames: setOf([4, 5]), bar: { code: "sums-not-kept" } }] } },
     ["ask starts-over"],
   ],
   ["a leftover of a rough run", { notes: [{ code: "quick-shading" }] }, ["ask note"]],

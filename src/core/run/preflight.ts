@@ -137,7 +137,7 @@ export interface PreflightFacts {
    * Frames to render that have saved samples: how many can use them, and which cannot, by what keeps them
    * from it.
    */
-  readonly held: {
+  readonly saved: {
     readonly usable: number;
     readonly barred: readonly { readonly frames: FrameSet; readonly bar: ResumeBar }[];
   };
@@ -211,9 +211,9 @@ export function preflight(facts: PreflightFacts): PreflightPoint[] {
     });
   points.push(...facts.foreign.map((f): PreflightPoint => ({ code: "foreign-files", ...f })));
   if (facts.leftovers.length > 0) points.push({ code: "leftovers", files: facts.leftovers });
-  if (facts.held.usable > 0) points.push({ code: "goes-on", frames: facts.held.usable });
+  if (facts.saved.usable > 0) points.push({ code: "goes-on", frames: facts.saved.usable });
   points.push(
-    ...facts.held.barred.map(({ frames, bar }): PreflightPoint => ({
+    ...facts.saved.barred.map(({ frames, bar }): PreflightPoint => ({
       code: "starts-over",
       frames: formatPhrase(frames),
       count: frames.count,

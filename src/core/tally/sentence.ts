@@ -9,7 +9,7 @@ export interface SentencePart {
 }
 
 export interface Sentence {
-  readonly lead: string;
+  readonly opening: string;
   readonly results: readonly SentencePart[];
   readonly activities: readonly SentencePart[];
 }
@@ -23,15 +23,15 @@ export function tallySentence(counts: TallyCounts): Sentence {
     name,
     text: `${number(counts.activity[name])} ${name}`,
   }));
-  const lead =
+  const opening =
     counts.asked > 0 && counts.results.good === counts.asked
       ? `All ${number(counts.asked)} good`
       : `${number(counts.results.good)} of ${number(counts.asked)} good`;
-  return { lead, results, activities };
+  return { opening, results, activities };
 }
 
 export function sentenceText(counts: TallyCounts): string {
-  const { lead, results, activities } = tallySentence(counts);
-  const first = [lead, ...results.map((p) => p.text)].join(", ");
+  const { opening, results, activities } = tallySentence(counts);
+  const first = [opening, ...results.map((p) => p.text)].join(", ");
   return activities.length === 0 ? `${first}.` : `${first}. ${activities.map((p) => p.text).join(", ")}.`;
 }

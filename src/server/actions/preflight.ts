@@ -17,7 +17,7 @@ import { projectFolder } from "../files/paths";
 import { LEASE_SECONDS } from "../queue/lease";
 import { answersTo, askNode } from "../store/node-requests";
 import { listNodes } from "../store/nodes";
-import { listHeldSettings } from "../store/checkpoints";
+import { listSavedSettings } from "../store/checkpoints";
 import { listFiles } from "../store/frame-files";
 import type { SequenceRow } from "../store/shots";
 import { lightNeed } from "../folder/gathered-light";
@@ -127,7 +127,7 @@ async function bytesNeeded(decided: readonly DecidedSequence[], nodes: number): 
 }
 
 /** Saved samples of the frames to render, and whether the saved plan may go on from them. */
-async function heldSamples(decided: readonly DecidedSequence[]): Promise<PreflightFacts["held"]> {
+async function savedSamples(decided: readonly DecidedSequence[]): Promise<PreflightFacts["saved"]> {
   let usable = 0;
   const barred = new Map<string, { frames: FrameSet; readonly bar: ResumeBar }>();
   for (const {
@@ -147,14 +147,14 @@ async function heldSamples(decided: readonly DecidedSequence[]): Promise<Preflig
       effort: effortSettings(plan),
       ...sumsOfPlan(plan),
     };
-    for (const held of await listHeldSettings(pool(), sequence.id)) {
-      if (!has(toRender, held.frame)) continue;
-      const bar = resumeBar(held, wanted);
+    for (const saved of await listSavedSettings(pool(), sequence.id)) {
+      if (!has(toRender, saved.frame)) continue;
+      const bar = resumeBar(saved, wanted);
       if (bar === null) usable++;
       else {
         const key = canonicalJson(asJson(bar));
         const known = barred.get(key);
-        barred.set(key, { bar, frames: union(known?.frames ?? EMPTY, setOf([held.frame])) });
+        barred.set(key, { bar, frames: union(known?.frames ?? EMPTY, setOf([saved.frame])) });
       }
     }
   }
@@ -284,7 +284,7 @@ export async function preflightOf(
     needBytes: await bytesNeeded(decided, nodes?.length ?? 0),
     freeBytes: await freeBytesOf(focus.sequence),
     ...(await strayFiles(decided)),
-    held: await heldSamples(decided),
+    saved: await savedSamples(decided),
   });
 }
 

@@ -1,6 +1,6 @@
 /** One interface, several renderers. An engine gets one frame job and leaves finished temporary files. */
 import type { CheckpointHeader } from "@/contract/checkpoint";
-import type { HeldSamples } from "@/core/run/checkpoint";
+import type { SavedSamples } from "@/core/run/checkpoint";
 import type { GatherWork } from "@/core/run/gathered-light";
 import type { GUIDE_PASSES, Pass } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
@@ -32,7 +32,7 @@ export interface CheckpointJob {
   readonly whenDone: boolean;
   /** What the samples are made from. */
   readonly made: Pick<CheckpointHeader, "version" | "attempt" | "node"> &
-    Pick<HeldSamples, "look" | "effort">;
+    Pick<SavedSamples, "look" | "effort">;
 }
 
 /** The gathered light of a scene that asks for it. */

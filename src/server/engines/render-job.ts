@@ -216,7 +216,7 @@ export async function renderJob(
       denoiseSeconds: (written - rendered) / 1000,
       writeSeconds: (performance.now() - written) / 1000,
       samples: sampling?.render.samples ?? plan.samples,
-      samplesAdded: sampling === null ? 0 : meanSamples(sampling.render.sums) - sampling.heldSamples,
+      samplesAdded: sampling === null ? 0 : meanSamples(sampling.render.sums) - sampling.savedSamples,
       stoppedBy: sampling?.render.stoppedBy ?? null,
       passes,
     };

@@ -31,8 +31,8 @@ export interface Sampling {
   /** The gathered light that its samples are lit by; null for none. */
   readonly lighting: string | null;
   /** Mean samples a pixel, and render seconds, that it began with. */
-  readonly heldSamples: number;
-  readonly heldSeconds: number;
+  readonly savedSamples: number;
+  readonly savedSeconds: number;
   readonly startedAt: number;
   /** Checkpoints saved so far. */
   saves: number;
@@ -47,7 +47,7 @@ const barText = (bar: ResumeBar): string =>
     : `${bar.changes.map((c) => c.setting).join(", ")} ${bar.changes.length === 1 ? "is" : "are"} not what ${bar.changes.length === 1 ? "it was" : "they were"}${bar.code === "tiles-are-final" ? ", and tiles are final" : ""}`;
 
 /** The newest saved samples that are whole and fit; why others do not is said in the log. */
-async function findHeld(
+async function findSaved(
   job: FrameJob,
   request: FrameRequest,
   lighting: string | null,
@@ -92,23 +92,23 @@ export async function beginSampling(
   lighting: string | null,
   hooks: EngineHooks,
 ): Promise<Sampling> {
-  const held = await findHeld(job, request, lighting, hooks);
-  if (held !== null)
-    hooks.log("info", `goes on from ${held.header.samples} samples that were saved on ${held.header.node}`);
+  const saved = await findSaved(job, request, lighting, hooks);
+  if (saved !== null)
+    hooks.log("info", `goes on from ${saved.header.samples} samples that were saved on ${saved.header.node}`);
   // What was kept for passes that this task does not write is kept on: the next one may want it.
   const wanted =
-    held === null ? request : { ...request, layers: held.header.layers, cover: held.header.cover };
+    saved === null ? request : { ...request, layers: saved.header.layers, cover: saved.header.cover };
   const render = new FrameRender(
     wanted,
-    held === null ? null : { sums: held.sums, cursor: held.header.cursor },
+    saved === null ? null : { sums: saved.sums, cursor: saved.header.cursor },
   );
   return {
     job,
     request: wanted,
     render,
     lighting,
-    heldSamples: held === null ? 0 : meanSamples(held.sums),
-    heldSeconds: held?.header.seconds ?? 0,
+    savedSamples: saved === null ? 0 : meanSamples(saved.sums),
+    savedSeconds: saved?.header.seconds ?? 0,
     startedAt: performance.now(),
     saves: 0,
   };
@@ -142,7 +142,7 @@ async function save(sampling: Sampling): Promise<SavedCheckpoint | null> {
     ...sumsKeptBy(request),
     samples: render.samples,
     share: render.progress,
-    seconds: sampling.heldSeconds + (performance.now() - sampling.startedAt) / 1000,
+    seconds: sampling.savedSeconds + (performance.now() - sampling.startedAt) / 1000,
   };
   const temporary = `${job.checkpoint.temporary}-${++sampling.saves}`;
   return { temporary, header, bytes: await writeCheckpoint(temporary, header, render.sums) };
@@ -171,7 +171,7 @@ export async function sample(
   const leftMs =
     timeLimit === null
       ? Number.POSITIVE_INFINITY
-      : Math.max(0, timeLimit - Math.max(job.spentSeconds, sampling.heldSeconds)) * 1000;
+      : Math.max(0, timeLimit - Math.max(job.spentSeconds, sampling.savedSeconds)) * 1000;
   let yielded = startedAt;
   let saved = startedAt;
   let previewAt = startedAt + PREVIEW_MS;

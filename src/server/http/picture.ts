@@ -94,12 +94,12 @@ export async function pictureSoFar(sequenceId: number, frame: number): Promise<R
   const preview = await previewOfFrame(pool(), lead.id, frame);
   if (preview !== null) return new Response(new Uint8Array(preview), { headers });
   for (const file of checkpointFilesOf(lead, frame)) {
-    const held = await readCheckpoint(file).catch(() => null);
-    if (held === null) continue;
+    const saved = await readCheckpoint(file).catch(() => null);
+    if (saved === null) continue;
     const {
       header: { width, height, exposure },
       sums,
-    } = held;
+    } = saved;
     const shown = quantize(toDisplay(new FramePictures(sums, exposure).beauty(), "beauty"), 8, false);
     const jpeg = await sharp(shown.data as Uint8Array, { raw: { width, height, channels: 3 } })
       .resize({ width: Math.min(width, SO_FAR_WIDTH) })

@@ -4,7 +4,7 @@
  */
 import type { CheckpointHeader } from "@/contract/checkpoint";
 import type { Json } from "@/core/plan/canonical";
-import type { HeldSamples } from "@/core/run/checkpoint";
+import type { SavedSamples } from "@/core/run/checkpoint";
 import { type Db, fromJson, marks, row, rows, write } from "../db/rows";
 
 export interface CheckpointRow {
@@ -45,10 +45,10 @@ export const lockCheckpoint = (db: Db, leadId: number, frame: number): Promise<C
 type Settings = { readonly [name: string]: Json };
 
 /** What the saved samples of a camera's frames were made from. */
-export async function listHeldSettings(
+export async function listSavedSettings(
   db: Db,
   leadId: number,
-): Promise<(HeldSamples & { readonly frame: number })[]> {
+): Promise<(SavedSamples & { readonly frame: number })[]> {
   const found = await rows<{ frame: number; look: unknown; effort: unknown; layers: number; cover: number }>(
     db,
     `SELECT frame, look, effort, layers, cover

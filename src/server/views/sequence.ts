@@ -3,7 +3,7 @@ import { packSet, packTally, mapValues } from "@/core/tally/packed";
 import type {
   FileColumns,
   FindingView,
-  HeldColumns,
+  SavedColumns,
   SequenceFrames,
   SequenceView,
 } from "@/contract/sequence-view";
@@ -46,11 +46,11 @@ function columnsOf(files: readonly FileRow[]): FileColumns {
   };
 }
 
-const heldColumns = (held: readonly CheckpointRow[]): HeldColumns => ({
-  frames: packSet(setOf(held.map((c) => c.frame))),
-  samples: held.map((c) => c.samples),
-  share: held.map((c) => Math.round(c.share * 1e4) / 1e4),
-  seconds: held.map((c) => Math.round(c.seconds * 10) / 10),
+const savedColumns = (saved: readonly CheckpointRow[]): SavedColumns => ({
+  frames: packSet(setOf(saved.map((c) => c.frame))),
+  samples: saved.map((c) => c.samples),
+  share: saved.map((c) => Math.round(c.share * 1e4) / 1e4),
+  seconds: saved.map((c) => Math.round(c.seconds * 10) / 10),
 });
 
 /**
@@ -64,7 +64,7 @@ export function viewFrames(state: SequenceState, closed: readonly FindingRow[]):
     tally: packTally(state.tally),
     files: columnsOf(state.files),
     nodes: mapValues(state.nodes, packSet),
-    held: heldColumns(state.held),
+    saved: savedColumns(state.saved),
     findings: state.findings.map(viewFinding),
     closedFindings: closed.map(viewFinding),
     check: job === undefined ? null : { done: job.done, total: job.total },

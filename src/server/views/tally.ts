@@ -38,7 +38,7 @@ export interface SequenceState extends Decidable {
   readonly files: readonly FileRow[];
   readonly findings: readonly FindingRow[];
   /** Saved samples of its camera's frames. */
-  readonly held: readonly CheckpointRow[];
+  readonly saved: readonly CheckpointRow[];
   /** What its pictures depend on now; null while the scene cannot be read. */
   readonly sources: LookSources | null;
   /** The gathered light that the scene asks for now; null for none. */
@@ -78,7 +78,7 @@ interface VersionFacts {
   /** Beauty sequence of each camera. */
   readonly leads: ReadonlyMap<string, number>;
   /** Saved samples, by beauty sequence. */
-  readonly held: ReadonlyMap<number, readonly CheckpointRow[]>;
+  readonly saved: ReadonlyMap<number, readonly CheckpointRow[]>;
 }
 
 async function loadFacts(
@@ -94,7 +94,7 @@ async function loadFacts(
     shotById(db, sequence.shotId),
   ]);
   const leads = new Map(sequences.filter((s) => s.pass === "beauty").map((s) => [s.camera, s.id]));
-  const [live, ...held] = await Promise.all([
+  const [live, ...saved] = await Promise.all([
     only === null ? liveTasks(db, sequence.versionId) : liveTasksOfFrames(db, [...leads.values()], only),
     ...[...leads.values()].map(
       async (lead) =>
@@ -115,7 +115,7 @@ async function loadFacts(
     lighting: known?.lighting ?? null,
     live,
     leads,
-    held: new Map(held),
+    saved: new Map(saved),
     only,
     sequences,
     markers: markerSets(shot?.markers ?? [], read.plan),
@@ -132,7 +132,7 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
   ]);
   const asked = only === null ? read.asked : intersection(read.asked, setOf(only));
   const checking = framesBeingChecked(sequence.id);
-  const held = facts.held.get(lead) ?? [];
+  const saved = facts.saved.get(lead) ?? [];
   const prints = sources === null ? null : printsOf(read.plan, sources, sequence);
   // A version may plan another camera or pass by now; its old sequence is then asked for nothing.
   const isPlanned = read.plan.cameras.includes(sequence.camera) && read.plan.passes.includes(sequence.pass);
@@ -161,7 +161,7 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
               f.effort !== null &&
               f.effort !== prints.effort,
           ),
-    checkpointed: setOf(held.map((c) => c.frame)),
+    checkpointed: setOf(saved.map((c) => c.frame)),
     lastAttemptFailed: setOf(failed.map((f) => f.frame)),
     waiting: busy("waiting"),
     rendering: busy("leased"),
@@ -176,7 +176,7 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
     nodes: framesByNode(files),
     files,
     findings,
-    held,
+    saved,
     sources,
     lighting,
   };

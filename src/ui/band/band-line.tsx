@@ -14,13 +14,13 @@ export function BandLine({ tally, height }: { readonly tally: Tally; readonly he
   const { ref } = useCanvas(height, (canvas, palette, width) =>
     paint(canvas, drawLine(data, width, height), palette),
   );
-  const { lead, results } = tallySentence(countsOf(tally));
+  const { opening, results } = tallySentence(countsOf(tally));
   return (
     <Box borderBottomWidth="1px" borderColor="rule">
       <canvas
         ref={ref}
         role="img"
-        aria-label={[lead, ...results.map((r) => r.text)].join(", ")}
+        aria-label={[opening, ...results.map((r) => r.text)].join(", ")}
         style={{ width: "100%", height, display: "block" }}
       />
     </Box>

@@ -89,7 +89,7 @@ describe("shapes tell the result without colour", () => {
       selection: EMPTY,
       focus: null,
       progress: new Map(),
-      heldShare: () => null,
+      savedShare: () => null,
     });
     return JSON.stringify(marks.map(({ ink: _ink, ...shape }) => shape));
   };
@@ -107,7 +107,7 @@ test("a rendering frame has a second stroke that grows from the base line with i
       selection: EMPTY,
       focus: null,
       progress: new Map([[1, share]]),
-      heldShare: () => null,
+      savedShare: () => null,
     }).find((mark) => mark.kind === "line" && mark.ink === "petrol") as Extract<Mark, { kind: "line" }>;
     expect(stroke.y1).toBe(layout.base);
     return stroke.y1 - stroke.y2;

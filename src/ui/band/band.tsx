@@ -8,7 +8,7 @@ import { type ReactNode, useEffect, useId, useMemo, useRef, useState } from "rea
 import type { FrameSet } from "@/core/frames/frame-set";
 import type { Tally } from "@/core/tally/tally";
 import type { FilesByFrame } from "../live/files-by-frame";
-import type { HeldByFrame } from "../live/held-by-frame";
+import type { SavedByFrame } from "../live/saved-by-frame";
 import { liveState, subscribeLive } from "../live/live-store";
 import { useShortPage } from "../page/use-short-page";
 import { Tip } from "../theme/tip";
@@ -40,7 +40,7 @@ export interface BandProps {
   readonly leadId: number;
   readonly tally: Tally;
   readonly files: FilesByFrame;
-  readonly held: HeldByFrame;
+  readonly saved: SavedByFrame;
   /** File numbers of each named stretch. */
   readonly markers: Readonly<Record<string, FrameSet>>;
   /** What the edit uses; null while no edit is known. */
@@ -86,7 +86,7 @@ export function Band({
   leadId,
   tally,
   files,
-  held,
+  saved,
   markers,
   used,
   selection,
@@ -149,7 +149,7 @@ export function Band({
         selection,
         focus,
         progress,
-        heldShare: (frame) => held.at(frame)?.share ?? null,
+        savedShare: (frame) => saved.at(frame)?.share ?? null,
       }),
       palette,
     );
@@ -338,7 +338,7 @@ export function Band({
                   ? null
                   : `${resultAt(data, at)}${activityAt(data, at) === "idle" ? "" : `, ${activityAt(data, at)}`}`
               }
-              samples={focus === null ? null : (held.at(focus)?.samples ?? files.at(focus)?.samples ?? null)}
+              samples={focus === null ? null : (saved.at(focus)?.samples ?? files.at(focus)?.samples ?? null)}
               made={focus === null ? null : files.at(focus)}
               leadId={leadId}
             />

@@ -106,11 +106,11 @@ export interface StrokesView {
   /** Share done of each rendering frame, 0 to 1. */
   readonly progress: ReadonlyMap<number, number>;
   /** Share that is there of a frame that was begun, 0 to 1; null where nothing is known. */
-  readonly heldShare: (frame: number) => number | null;
+  readonly savedShare: (frame: number) => number | null;
 }
 
 /** Strokes of the window with selection, focus, activity and numbers. */
-export function drawStrokes({ data, layout, selection, focus, progress, heldShare }: StrokesView): Mark[] {
+export function drawStrokes({ data, layout, selection, focus, progress, savedShare }: StrokesView): Mark[] {
   const marks: Mark[] = [];
   const { window, pitch, strokeTop, headTop, base } = layout;
   const thick = Math.max(1, Math.min(3.4, pitch * 0.32));
@@ -142,7 +142,7 @@ export function drawStrokes({ data, layout, selection, focus, progress, heldShar
       base,
       thick,
       dx,
-      heldShare(frame) ?? USUAL_SHARE,
+      savedShare(frame) ?? USUAL_SHARE,
     );
     drawActivity(marks, activityAt(data, position), x, layout, thick, progress.get(frame) ?? 0);
     if (frame === focus)

@@ -60,7 +60,7 @@ function Stroke({ facts }: { readonly facts: Partial<Facts> }) {
         selection: EMPTY,
         focus: null,
         progress: new Map([[1, 0.6]]),
-        heldShare: () => null,
+        savedShare: () => null,
       }).filter((mark) => mark.kind !== "text"),
       palette,
     );

@@ -5,7 +5,7 @@
 import type {
   FileColumns,
   FindingView,
-  HeldColumns,
+  SavedColumns,
   SequenceFrames,
   SequenceView,
   SiblingView,
@@ -50,7 +50,7 @@ function patchFiles(
   };
 }
 
-function patchHeld(before: HeldColumns, frames: FrameSet, anew: HeldColumns): HeldColumns {
+function patchSaved(before: SavedColumns, frames: FrameSet, anew: SavedColumns): SavedColumns {
   const patch = new ColumnPatch(unpackSet(before.frames), frames, unpackSet(anew.frames));
   return {
     frames: patchSet(before.frames, frames, anew.frames),
@@ -100,7 +100,7 @@ export function applyChange(view: SequenceView, change: VersionChange): Sequence
     tally: patchTally(view.tally, frames, own.tally),
     files: patchFiles(view.files, frames, own.files, Object.keys(nodes).sort()),
     nodes,
-    held: patchHeld(view.held, frames, own.held),
+    saved: patchSaved(view.saved, frames, own.saved),
     findings: patchFindings(view.findings, frames, own.findings, byFrame),
     closedFindings: patchFindings(view.closedFindings, frames, own.closedFindings, newestFirst),
     check: own.check,

@@ -152,7 +152,7 @@ function Figures({
 }) {
   const { tally, files } = useSequenceNow();
   const { there, leftOut } = follows;
-  const [lead] = follows.sequences;
+  const [main] = follows.sequences;
   const others = follows.sequences.length - 1;
   return (
     <>
@@ -171,7 +171,7 @@ function Figures({
       <Line label="Pictures">
         {follows.width} x {follows.height}, {fileText(plan.file)}
       </Line>
-      {lead!.names.map((name, i) => (
+      {main!.names.map((name, i) => (
         <Line key={i} label={["First file", "Middle file", "Last file"][i]}>
           <Box as="span" fontFamily="mono" data-testid={`name-${i}`}>
             {name}

@@ -52,14 +52,14 @@ export function Siblings() {
 
 /** "depth 93 of 96 good, 3 missing" */
 function lineOf({ pass, camera, tally }: SiblingView): string {
-  const { lead, results } = tallySentence(countsOf(unpackTally(tally)));
-  return `${camera} ${pass} ${[lead, ...results.map((r) => r.text)].join(", ")}`;
+  const { opening, results } = tallySentence(countsOf(unpackTally(tally)));
+  return `${camera} ${pass} ${[opening, ...results.map((r) => r.text)].join(", ")}`;
 }
 
 function SiblingLine({ sibling }: { readonly sibling: SiblingView }) {
   const { shot, openSequence } = useShotWork();
   const tally = useMemo(() => unpackTally(sibling.tally), [sibling.tally]);
-  const { lead, results } = tallySentence(countsOf(tally));
+  const { opening, results } = tallySentence(countsOf(tally));
   return (
     <Box asChild display="block" w="full" cursor="pointer" _hover={{ bg: "sheet" }}>
       <button
@@ -78,7 +78,7 @@ function SiblingLine({ sibling }: { readonly sibling: SiblingView }) {
             <BandLine tally={tally} height={14} />
           </Box>
           <Text w="300px" flexShrink={0} textAlign="left" color="softInk" truncate>
-            {[lead, ...results.map((r) => r.text)].join(", ")}
+            {[opening, ...results.map((r) => r.text)].join(", ")}
           </Text>
         </Flex>
       </button>

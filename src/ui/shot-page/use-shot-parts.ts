@@ -13,7 +13,7 @@ import { mapValues, unpackSet, unpackTally } from "@/core/tally/packed";
 import { countsOf } from "@/core/tally/tally";
 import { isEqual, union } from "@/core/frames/frame-set";
 import { FilesByFrame } from "../live/files-by-frame";
-import { HeldByFrame } from "../live/held-by-frame";
+import { SavedByFrame } from "../live/saved-by-frame";
 import {
   BENCHES,
   type BenchName,
@@ -34,17 +34,17 @@ export interface Looking {
 function useSequenceParts(view: SequenceView, stretches: ShotWork["stretches"]): SequenceNow {
   const tally = useMemo(() => unpackTally(view.tally), [view.tally]);
   const files = useMemo(() => new FilesByFrame(view.files), [view.files]);
-  const held = useMemo(() => new HeldByFrame(view.held), [view.held]);
+  const saved = useMemo(() => new SavedByFrame(view.saved), [view.saved]);
   return useMemo(
     () => ({
       view,
       tally,
       counts: countsOf(tally),
       files,
-      held,
+      saved,
       names: phraseNames({ tally, markers: stretches, nodes: mapValues(view.nodes, unpackSet) }),
     }),
-    [view, tally, files, held, stretches],
+    [view, tally, files, saved, stretches],
   );
 }
 

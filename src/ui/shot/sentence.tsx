@@ -22,7 +22,7 @@ export function SentenceText({
   readonly counts: TallyCounts;
   readonly onPick?: (phrase: string) => void;
 }) {
-  const { lead, results, activities } = tallySentence(counts);
+  const { opening, results, activities } = tallySentence(counts);
   const clause = (part: SentencePart) =>
     onPick === undefined ? (
       part.text
@@ -50,11 +50,11 @@ export function SentenceText({
     <Text as="span" data-testid="sentence">
       <Box as="span" fontWeight="700">
         {onPick === undefined ? (
-          lead
+          opening
         ) : (
           <Box asChild cursor="pointer" _hover={{ color: "petrol" }}>
             <button type="button" title="Select the good frames" onClick={() => onPick("good")}>
-              {lead}
+              {opening}
             </button>
           </Box>
         )}

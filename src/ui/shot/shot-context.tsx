@@ -11,7 +11,7 @@ import type { FrameSet } from "@/core/frames/frame-set";
 import type { NameResolver } from "@/core/frames/phrase";
 import type { Tally, TallyCounts } from "@/core/tally/tally";
 import type { FilesByFrame } from "../live/files-by-frame";
-import type { HeldByFrame } from "../live/held-by-frame";
+import type { SavedByFrame } from "../live/saved-by-frame";
 import type { PlanDraft } from "./use-plan-draft";
 import type { Selection } from "./use-selection";
 
@@ -44,7 +44,7 @@ export interface SequenceNow {
   readonly counts: TallyCounts;
   readonly files: FilesByFrame;
   /** Saved samples of the camera's frames. */
-  readonly held: HeldByFrame;
+  readonly saved: SavedByFrame;
   readonly names: NameResolver;
 }
 

@@ -11,7 +11,7 @@ import { useSequenceNow } from "./shot-context";
 const LOOK_SECONDS = 3;
 
 export function useSoFar(frame: number | null): string | null {
-  const { view, held } = useSequenceNow();
+  const { view, saved } = useSequenceNow();
   const turn = useSyncExternalStore(
     subscribeLive,
     () => {
@@ -23,7 +23,7 @@ export function useSoFar(frame: number | null): string | null {
     () => null,
   );
   if (frame === null) return null;
-  const kept = held.at(frame);
+  const kept = saved.at(frame);
   if (turn !== null) return soFarUrl(view.id, frame, `renders-${turn}`);
   return kept === null ? null : soFarUrl(view.id, frame, `${kept.samples}-${kept.share}`);
 }

@@ -18,7 +18,7 @@ export function ShotBand({
   readonly picture?: ReactNode;
 }) {
   const { stretches, used } = useShotWork();
-  const { view, tally, files, held } = useSequenceNow();
+  const { view, tally, files, saved } = useSequenceNow();
   const { selection } = usePointed();
   return (
     <Band
@@ -26,7 +26,7 @@ export function ShotBand({
       leadId={view.leadId}
       tally={tally}
       files={files}
-      held={held}
+      saved={saved}
       markers={stretches}
       used={used}
       selection={selection.set}

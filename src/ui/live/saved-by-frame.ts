@@ -1,25 +1,25 @@
 /** Saved samples of a sequence's frames as they travel (by column), asked frame by frame. */
 import { FrameIndex } from "@/core/frames/frame-index";
 import { unpackSet } from "@/core/tally/packed";
-import type { HeldColumns } from "@/contract/sequence-view";
+import type { SavedColumns } from "@/contract/sequence-view";
 
-export interface HeldFrame {
+export interface SavedFrame {
   readonly samples: number;
   /** Share of what was asked, 0 to 1. */
   readonly share: number;
   readonly seconds: number;
 }
 
-export class HeldByFrame {
+export class SavedByFrame {
   readonly index: FrameIndex;
-  readonly #columns: HeldColumns;
+  readonly #columns: SavedColumns;
 
-  constructor(columns: HeldColumns) {
+  constructor(columns: SavedColumns) {
     this.#columns = columns;
     this.index = new FrameIndex(unpackSet(columns.frames));
   }
 
-  at(frame: number): HeldFrame | null {
+  at(frame: number): SavedFrame | null {
     const i = this.index.positionOf(frame);
     return i === null
       ? null
