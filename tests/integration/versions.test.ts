@@ -92,7 +92,8 @@ test("a name means each version's own frames, and the preflight says what is ren
     scope: "version" as const,
     phrase: "missing",
     policy: "fill" as const,
-    nodes: null,
+    // The nodes of the test before would take frames between two statements.
+    nodes: ["nobody"],
     also: ["v002"],
   };
   expect((await preflightRun(request)).find((p) => p.code === "versions")).toEqual({
