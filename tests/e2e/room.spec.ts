@@ -35,3 +35,34 @@ for (const [width, height, least] of [
     for (const name of ["Scene", "Versions"])
       await expect(page.getByRole("tab", { name: new RegExp(`^${name}`) })).toBeInViewport();
   });
+
+test("on a phone nothing is wider than the window, and Look and Nodes are reached and left", async ({
+  page,
+}) => {
+  const [width, height] = [390, 844];
+  await page.setViewportSize({ width, height });
+  await busyShot("RMPHONE");
+  const widest = (): Promise<number> => page.evaluate(() => document.documentElement.scrollWidth);
+  await page.goto(`${on.address}/p/test-film`);
+  await expect(page.getByRole("link", { name: "RMPHONE" }).first()).toBeVisible();
+  expect(await widest()).toBeLessThanOrEqual(width);
+  await page.goto(`${on.address}/p/test-film/shots/RMPHONE`);
+  await expect(page.getByTestId("run-strip")).toBeVisible();
+  expect(await widest()).toBeLessThanOrEqual(width);
+  await page.getByLabel("Frame phrase").fill("first");
+  await page.getByRole("button", { name: "Look", exact: true }).click();
+  const look = page.getByTestId("look");
+  await expect(look).toBeVisible();
+  for (const name of ["Play", "Flag", "Close"])
+    await expect(look.getByRole("button", { name, exact: true })).toBeInViewport({ ratio: 1 });
+  await look.getByRole("button", { name: "Close", exact: true }).click();
+  await expect(look).toBeHidden();
+  await page.goto(`${on.address}/nodes`);
+  const node = page.getByTestId("node").filter({ hasText: "node-of-RMPHONE" });
+  await expect(node.getByRole("button", { name: "Pause now" })).toBeVisible();
+  expect(await widest()).toBeLessThanOrEqual(width);
+  for (const control of await node.getByRole("combobox").all()) {
+    const box = (await control.boundingBox())!;
+    expect(box.x + box.width).toBeLessThanOrEqual(width);
+  }
+});

@@ -33,7 +33,7 @@ export function NodesPage() {
           <Loading what="the nodes" />
         ) : (
           <>
-            <Flex gap="6" align="center" mb="4">
+            <Flex gap="6" rowGap="2" align="center" mb="4" flexWrap="wrap">
               <Heading as="h1" fontSize="xl">
                 Nodes
               </Heading>
@@ -68,7 +68,7 @@ function PauseAll({ pause }: { readonly pause: Pause }) {
     onSuccess: () => client.invalidateQueries({ queryKey: queryKeys.nodes }),
   });
   return (
-    <Flex gap="3" align="center" data-testid="pause-all">
+    <Flex gap="3" rowGap="1" align="center" flexWrap="wrap" data-testid="pause-all">
       {pause === "no" ? (
         <>
           <Button
@@ -98,6 +98,29 @@ function PauseAll({ pause }: { readonly pause: Pause }) {
   );
 }
 
+/** Where there is no room for a line a node: each figure under the other, with its head before it. */
+const STACKED = {
+  lgDown: {
+    "&, & tbody, & tr": { display: "block" },
+    "& thead": { display: "none" },
+    "& tr": { borderBottomWidth: "1px", borderColor: "rule", py: "2" },
+    "& td": {
+      display: "flex",
+      flexWrap: "wrap",
+      alignItems: "baseline",
+      columnGap: "4",
+      w: "auto",
+      minW: "0",
+      px: "0",
+      py: "1",
+      textAlign: "left",
+      whiteSpace: "normal",
+      borderBottomWidth: "0",
+    },
+    "& td[data-head]::before": { content: "attr(data-head)", color: "softInk", w: "88px", flexShrink: "0" },
+  },
+} as const;
+
 const HEADS = ["Node", "Does now", "Today", "Cores", "Memory", "Gives way", "Works", ""] as const;
 
 function NodeTable({
@@ -108,7 +131,7 @@ function NodeTable({
   readonly isHousePaused: boolean;
 }) {
   return (
-    <Table.Root size="sm" variant="line">
+    <Table.Root size="sm" variant="line" css={STACKED}>
       <Table.Header>
         <Table.Row bg="transparent">
           {HEADS.map((head) => (
@@ -155,7 +178,7 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
             {node.host}
           </Box>
         </Table.Cell>
-        <Table.Cell minW="250px">
+        <Table.Cell minW="250px" data-head="Does now">
           {works.length === 0 ? (
             <Text
               color={
@@ -169,7 +192,7 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
           )}
           {change.error !== null && <Refusal>{messageOf(change.error)}</Refusal>}
         </Table.Cell>
-        <Table.Cell className="figures" whiteSpace="nowrap">
+        <Table.Cell className="figures" whiteSpace="nowrap" data-head="Today">
           {count(node.made)} made
           {node.failed > 0 ? (
             <Box as="span" color="brick">
@@ -179,7 +202,7 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
             ""
           )}
         </Table.Cell>
-        <Table.Cell w="84px">
+        <Table.Cell w="84px" data-head="Cores">
           <Select
             label={`Cores of ${node.name}`}
             value={String(node.cores)}
@@ -190,7 +213,7 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
             onChange={(cores) => change.mutate({ cores: Number(cores) })}
           />
         </Table.Cell>
-        <Table.Cell w="116px">
+        <Table.Cell w="116px" data-head="Memory">
           <Select
             label={`Most memory a renderer of ${node.name} may use`}
             value={node.memoryMb === null ? "" : String(node.memoryMb)}
@@ -202,7 +225,7 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
             onChange={(mb) => change.mutate({ memoryMb: mb === "" ? null : Number(mb) })}
           />
         </Table.Cell>
-        <Table.Cell w="138px">
+        <Table.Cell w="138px" data-head="Gives way">
           <Select
             label={`How far ${node.name} steps back for other programs`}
             value={String(node.nice)}
@@ -212,7 +235,7 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
             onChange={(nice) => change.mutate({ nice: Number(nice) })}
           />
         </Table.Cell>
-        <Table.Cell w="180px">
+        <Table.Cell w="180px" data-head="Works">
           <Toggle
             isOn={hours !== null}
             onChange={(isOn) => change.mutate({ hours: isOn ? USUAL_HOURS : null })}
