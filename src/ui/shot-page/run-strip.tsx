@@ -60,11 +60,22 @@ export function RunStrip({ run }: { readonly run: RunView }) {
   const passed = now === null || live.at === 0 ? 0 : Math.max(0, now - live.at) / 1000;
   return (
     <Box bg="sheet" borderWidth="1px" borderColor="rule" px="3" py="3px" data-testid="run-strip">
-      <Flex gap="4" align="center" fontSize="sm" minH="26px" className="figures">
+      {/* One line, but on a phone, where the counts would be cut off. */}
+      <Flex
+        gap="4"
+        rowGap="1"
+        align="center"
+        fontSize="sm"
+        minH="26px"
+        className="figures"
+        flexWrap={{ base: "wrap", md: "nowrap" }}
+      >
         <Flex
           gap="4"
+          rowGap="0"
           align="center"
-          flex="1"
+          flex={{ base: "1 0 100%", md: "1" }}
+          flexWrap={{ base: "wrap", md: "nowrap" }}
           minW="0"
           overflow="hidden"
           whiteSpace="nowrap"

@@ -123,7 +123,7 @@ const Layout = memo(function Layout({
       <PageKeys isOn={looking === null} onField={() => field.current?.focus()} />
       <ShotTitle />
       <Flex gap="5" align="baseline" justify="space-between" flexWrap={{ base: "wrap", lg: "nowrap" }}>
-        <Box fontSize="md" flexShrink={0}>
+        <Box fontSize="md" minW="0" flexShrink={{ base: 1, lg: 0 }}>
           <Sentence />
         </Box>
         <ShotFolder />
