@@ -1,6 +1,6 @@
 // npm test: sets the machine up, then runs unit tests, integration tests on a private MariaDB, and the story
 // in a real browser.
-// `npm test -- unit integration e2e` runs only the suites named. The last line sums what ran; a suite that
+// `npm test -- unit integration e2e faults` runs only the suites named. The last line sums what ran; a suite that
 // ran no test fails.
 import fs from "node:fs";
 import path from "node:path";
@@ -38,9 +38,17 @@ const show = (args, env) =>
 async function jest(suite, env = {}) {
   const file = path.join(results, `${suite}.json`);
   // Components are units in a browser's clothes: they need no machine either.
-  const projects = suite === "unit" ? ["unit", "component"] : [suite];
+  const projects = suite === "unit" ? ["unit", "component"] : ["integration"];
+  const where = suite === "unit" ? [] : ["--testPathPatterns", `tests/${suite}/`];
   const code = await show(
-    ["node_modules/jest/bin/jest.js", "--selectProjects", ...projects, "--json", `--outputFile=${file}`],
+    [
+      "node_modules/jest/bin/jest.js",
+      "--selectProjects",
+      ...projects,
+      ...where,
+      "--json",
+      `--outputFile=${file}`,
+    ],
     env,
   );
   const {
@@ -66,7 +74,7 @@ async function playwright(env) {
 }
 
 async function main() {
-  const suites = ["unit", "integration", "e2e"];
+  const suites = ["unit", "integration", "e2e", "faults"];
   const named = process.argv.slice(2);
   for (const name of named)
     if (!suites.includes(name))
@@ -102,6 +110,11 @@ async function main() {
       if (browser !== null) {
         step("The story in a real browser");
         counts.e2e = await browser;
+      }
+      if (wanted.includes("faults")) {
+        // Alone: nodes and renderers that are too slow are what these are about.
+        step("Real processes under faults");
+        counts.faults = await jest("faults", env);
       }
     }
   } finally {

@@ -161,7 +161,7 @@ testOnDisk("a file that another program holds is tried again until it is let go"
 
 test("a renderer that hangs is killed, and the frame is rendered after all", async () => {
   const shot = await stage.addShot("P5", { frames: "1", ...SLOW });
-  const node = await stage.startNode("quay-1", "--silence", "1");
+  const node = await stage.startNode("quay-1", "--silence", "6");
   const runId = await begin(shot.sequenceId);
   await middleOf("quay-1");
   const child = await childOf(node);
