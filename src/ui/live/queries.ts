@@ -53,10 +53,11 @@ export const useSequence = (id: number | undefined): UseQueryResult<SequenceView
     enabled: id !== undefined,
   });
 
-export const useAsideFiles = (sequenceId: number): UseQueryResult<AsideFilesView> =>
+export const useAsideFiles = (sequenceId: number, isOn = true): UseQueryResult<AsideFilesView> =>
   useQuery({
     queryKey: [...queryKeys.asides, sequenceId],
     queryFn: ({ signal }) => get<AsideFilesView>(`/api/sequences/${sequenceId}/aside`, signal),
+    enabled: isOn,
   });
 
 /** What the file of a frame changed against the one before it. @param content of the present file */

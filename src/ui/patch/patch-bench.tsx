@@ -11,7 +11,7 @@ import { OneOf } from "../page/choices";
 import { DecisionLines, StartRun } from "../run/decision";
 import { PreflightList, usePreflight } from "../run/preflight";
 import { useDecision } from "../run/use-decision";
-import { useSequenceNow, usePointed } from "../shot/shot-context";
+import { useSequenceNow, usePointed, useShotWork } from "../shot/shot-context";
 import { count, duration, frames, size } from "../words";
 import { useAsideFiles } from "../live/queries";
 
@@ -26,14 +26,17 @@ export function PatchBench({
 }) {
   const { tally, view } = useSequenceNow();
   const { selection } = usePointed();
-  const aside = useAsideFiles(view.id);
+  const { bench } = useShotWork();
+  const aside = useAsideFiles(view.id, bench === "patch");
   const [nodes, setNodes] = useState<readonly string[] | null>(null);
   const policy: Policy = scope === "fill" ? "fill" : "mend";
   const wanted = scope === "selection" ? selection.set : tally.asked;
   const phrase = scope === "selection" ? formatPhrase(wanted) : "all";
   const decision = useDecision(phrase, policy, "version");
   const request: StartRunBody = { phrase: phrase === "" ? "all" : phrase, policy, scope: "version", nodes };
-  const preflight = usePreflight((decision?.files ?? 0) > 0 && nodes?.length !== 0 ? request : null);
+  const preflight = usePreflight(
+    bench === "patch" && (decision?.files ?? 0) > 0 && nodes?.length !== 0 ? request : null,
+  );
   const toRender = decision?.focus?.toRender.count ?? 0;
   const todo = todoOf(tally);
   const figure = (set: typeof wanted, p: Policy): string =>

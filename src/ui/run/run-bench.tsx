@@ -5,7 +5,7 @@ import { type ReactNode, useEffect, useRef, useState } from "react";
 import { goesOn } from "@/core/run/run-life";
 import { Bench } from "../page/bench";
 import { runOnShow } from "../shot/run-on-show";
-import { useSequenceNow } from "../shot/shot-context";
+import { useSequenceNow, useShotWork } from "../shot/shot-context";
 import { ChangeRun } from "./change-run";
 import { DecisionLines, StartRun } from "./decision";
 import { HandOutPane } from "./hand-out";
@@ -25,11 +25,12 @@ export function RunBench({
   readonly choice: RunChoice;
   readonly onChoice: (choice: RunChoice) => void;
 }) {
+  const { bench } = useShotWork();
   const { view } = useSequenceNow();
   const plan = useRunWish(choice);
   const { wish, change, decision, request, hasWork, canBegin } = plan;
   const isLeased = wish.shares === null;
-  const preflight = usePreflight(hasWork && canBegin ? request : null);
+  const preflight = usePreflight(bench === "run" && hasWork && canBegin ? request : null);
   const run = runOnShow(view.runs) ?? view.runs[0] ?? null;
   // What is decided comes first; while a run is on and nothing is left to decide, its log does.
   const [pane, setPane] = useState<Pane>(

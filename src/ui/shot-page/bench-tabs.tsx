@@ -1,7 +1,7 @@
 "use client";
 /** One bench at a time, named by verbs in the order of the work. */
 import { Flex, Tabs } from "@chakra-ui/react";
-import { Activity, memo, type ReactNode } from "react";
+import { memo, type ReactNode } from "react";
 import { BENCHES, type BenchName, useShotWork, WhileShown } from "../shot/shot-context";
 import { Tip } from "../theme/tip";
 
@@ -49,7 +49,9 @@ export const BenchTabs = memo(function BenchTabs({
         ))}
       </Tabs.List>
       {BENCHES.map((name) => (
-        // A bench that is not open keeps what was decided there, asks for nothing, and is not drawn anew.
+        // A bench that is not open keeps what was decided there, and frames that are made do not draw it anew.
+        // (React's own Activity would also rest its questions, but comes alive after the page does: clicks
+        // on a busy machine were lost.)
         <Tabs.Content
           key={name}
           value={name}
@@ -59,11 +61,9 @@ export const BenchTabs = memo(function BenchTabs({
           display="flex"
           _closed={{ display: "none" }}
         >
-          <Activity mode={name === bench ? "visible" : "hidden"}>
-            <Flex flex="1" minH="0" minW="0">
-              <WhileShown isShown={name === bench}>{benches[name]}</WhileShown>
-            </Flex>
-          </Activity>
+          <Flex flex="1" minH="0" minW="0">
+            <WhileShown isShown={name === bench}>{benches[name]}</WhileShown>
+          </Flex>
         </Tabs.Content>
       ))}
     </Tabs.Root>

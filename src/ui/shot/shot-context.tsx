@@ -82,7 +82,10 @@ export function ShotProvider({ work, now, pointed, children }: ShotParts & { rea
   );
 }
 
-/** What is inside stays as it was while it is not shown: frames that are made meanwhile cost it nothing. */
+/**
+ * What is inside stays as it was while it is not shown: frames that are made meanwhile cost it nothing.
+ * What the person works with is always as it is, also which bench is open.
+ */
 export function WhileShown({
   isShown,
   children,
@@ -90,9 +93,13 @@ export function WhileShown({
   readonly isShown: boolean;
   readonly children: ReactNode;
 }) {
-  const fresh: ShotParts = { work: useShotWork(), now: useSequenceNow(), pointed: usePointed() };
+  const work = useShotWork();
+  const fresh = { now: useSequenceNow(), pointed: usePointed() };
   const [seen, setSeen] = useState(fresh);
-  const isBehind = seen.work !== fresh.work || seen.now !== fresh.now || seen.pointed !== fresh.pointed;
-  if (isShown && isBehind) setSeen(fresh);
-  return <ShotProvider {...(isShown ? fresh : seen)}>{children}</ShotProvider>;
+  if (isShown && (seen.now !== fresh.now || seen.pointed !== fresh.pointed)) setSeen(fresh);
+  return (
+    <ShotProvider work={work} {...(isShown ? fresh : seen)}>
+      {children}
+    </ShotProvider>
+  );
 }
