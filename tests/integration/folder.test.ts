@@ -152,6 +152,19 @@ describe("the folder watch", () => {
     });
   });
 
+  test("a folder that cannot be read keeps nothing from being seen in the others", async () => {
+    const spoilt = await stage.addShot("F10", { frames: "1-3" });
+    await fs.mkdir(spoilt.folder, { recursive: true });
+    await fs.writeFile(path.join(spoilt.folder, "F10.0001.png"), picture(1));
+    await until("it is watched", async () => (await good(spoilt.sequenceId)) === 1);
+    await fs.rename(spoilt.folder, `${spoilt.folder}-before`);
+    await fs.writeFile(spoilt.folder, "no folder any more");
+    const other = await stage.addShot("F11", { frames: "1-3" });
+    await fs.mkdir(other.folder, { recursive: true });
+    await fs.writeFile(path.join(other.folder, "F11.0001.png"), picture(1));
+    await until("the other is looked at", async () => (await good(other.sequenceId)) === 1);
+  });
+
   test("sees a folder that is deleted, made again, and filled again", async () => {
     const again = await stage.addShot("F9", { frames: "1-3" });
     const fill = async (): Promise<void> => {

@@ -120,8 +120,8 @@ class FolderWatch {
     if (this.#isClosed) return;
     const known = this.#watched.get(folder);
     if (known !== undefined && known.inode !== stat?.ino) {
-      // What is gone is noticed first.
-      await this.#one(() => this.#lookNow(folder));
+      // What is gone is noticed first; a place that cannot be read holds up none of the others.
+      await this.#one(() => this.#lookNow(folder)).catch(say);
       this.#leave(folder);
     }
     if (stat !== null && !this.#watched.has(folder)) this.#enter(folder, sequence, stat.ino);
@@ -137,6 +137,7 @@ class FolderWatch {
     } catch (error) {
       say(error);
     }
+    if (this.#isClosed) return;
     this.#sweepDue = setTimeout(() => void this.#sweep(), Math.max(this.#sweepMs, this.#spent * REST_SHARE));
     this.#spent = 0;
   }

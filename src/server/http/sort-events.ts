@@ -26,9 +26,12 @@ export function sortEvents(
 ): SortedEvents {
   if (events.some((e) => e.kind === "plan")) return { sequences: null, frames: [] };
   const byVersion = new Map<number, EventRow[]>();
-  for (const event of events)
-    if (event.versionId !== null)
-      byVersion.set(event.versionId, [...(byVersion.get(event.versionId) ?? []), event]);
+  for (const event of events) {
+    if (event.versionId === null) continue;
+    const own = byVersion.get(event.versionId);
+    if (own === undefined) byVersion.set(event.versionId, [event]);
+    else own.push(event);
+  }
   // A version of which any frame may have changed: the runs that say so are told at once, the rest is asked
   // for.
   const sorted = [...byVersion].map(([versionId, own]) => ({
