@@ -1,0 +1,120 @@
+import { QueryClient, QueryObserver } from "@tanstack/react-query";
+import type { SequenceView, VersionChange } from "@/contract/sequence-view";
+import { EMPTY, rangeSet } from "@/core/frames/frame-set";
+import { packSet, packTally } from "@/core/tally/packed";
+import { deriveTally, NO_FACTS } from "@/core/tally/tally";
+import { withChangesHeard } from "./changes-heard";
+import { News } from "./news";
+import { queryKeys } from "./query-keys";
+
+const NO_FILES = {
+  frames: [],
+  seconds: [],
+  luminance: [],
+  node: [],
+  nodes: [],
+  content: [],
+  samples: [],
+  bytes: [],
+};
+const framesOf = (id: number, first: number, last: number, waiting = EMPTY) => ({
+  id,
+  tally: packTally(deriveTally({ ...NO_FACTS, asked: rangeSet(first, last), waiting })),
+  files: NO_FILES,
+  nodes: {},
+  saved: { frames: [], samples: [], share: [], seconds: [] },
+  findings: [],
+  closedFindings: [],
+  check: null,
+});
+const sibling = (id: number) => ({ ...framesOf(id, 1, 9), camera: "main", pass: "beauty" as const });
+const view = (id: number): SequenceView => ({
+  ...framesOf(id, 1, 9),
+  runs: [],
+  leadId: 1,
+  siblings: [sibling(1)],
+});
+/** Frames 3 and 4 of sequence 1 wait. */
+const CHANGE: VersionChange = {
+  frames: packSet(rangeSet(3, 4)),
+  sequences: [framesOf(1, 3, 4, rangeSet(3, 4))],
+  runs: [],
+};
+const WAITING = packSet(rangeSet(3, 4));
+
+/** A page of a sequence; its answers come when they are told to. */
+function page(client: QueryClient, id: number) {
+  let asked = 0;
+  let answer = (_view: SequenceView): void => undefined;
+  const observer = new QueryObserver<SequenceView>(client, {
+    queryKey: queryKeys.sequence(id),
+    queryFn: () =>
+      withChangesHeard(() => {
+        asked++;
+        return new Promise((resolve) => (answer = resolve));
+      }),
+    staleTime: Infinity,
+    retry: false,
+  });
+  const close = observer.subscribe(() => undefined);
+  return {
+    close,
+    asked: () => asked,
+    answer: async () => {
+      answer(view(id));
+      await new Promise(setImmediate);
+    },
+    waiting: () => observer.getCurrentResult().data?.tally.activities.waiting,
+  };
+}
+
+test("a change is taken in without a question", async () => {
+  const client = new QueryClient();
+  const shown = page(client, 1);
+  await shown.answer();
+  new News(client).take({ type: "frames", change: CHANGE });
+  expect(shown.waiting()).toEqual(WAITING);
+  expect(shown.asked()).toBe(1);
+  shown.close();
+});
+
+test("an answer that was on its way when a change came holds it all the same", async () => {
+  const client = new QueryClient();
+  const shown = page(client, 1);
+  new News(client).take({ type: "frames", change: CHANGE });
+  await shown.answer();
+  expect(shown.waiting()).toEqual(WAITING);
+  shown.close();
+});
+
+test("what nobody looks at is asked anew by whoever looks next", async () => {
+  const client = new QueryClient();
+  const shown = page(client, 1);
+  await shown.answer();
+  shown.close();
+  new News(client).take({ type: "frames", change: CHANGE });
+  expect(client.getQueryState(queryKeys.sequence(1))!.isInvalidated).toBe(true);
+});
+
+test("a sequence that its plan asks for no more is asked for, since no change tells of it", async () => {
+  const client = new QueryClient();
+  const shown = page(client, 7);
+  await shown.answer();
+  new News(client).take({ type: "frames", change: CHANGE });
+  await new Promise(setImmediate);
+  expect(shown.asked()).toBe(2);
+  await shown.answer();
+  shown.close();
+});
+
+test("taking in a change does not mend an answer that was out of date before", async () => {
+  const client = new QueryClient();
+  const shown = page(client, 1);
+  await shown.answer();
+  await client.invalidateQueries({ queryKey: queryKeys.sequence(1), refetchType: "none" });
+  new News(client).take({ type: "frames", change: CHANGE });
+  await new Promise(setImmediate);
+  expect(shown.asked()).toBe(2);
+  await shown.answer();
+  shown.close();
+});
