@@ -4,47 +4,33 @@ import type { EndedFrame } from "@/core/estimate/finish";
 import { type Pass, passBits } from "@/core/plan/passes";
 import { type Db, marks, row, rows } from "../db/rows";
 
-/** Frames whose last finished attempt at a pass ended in an error.
- * @param leadId beauty sequence of the camera
+/**
+ * Frames that failed at a pass: their last finished attempt at it ended in an error.
+ * @param which frames x, as SQL
  */
-export const failedFrames = (db: Db, leadId: number, pass: Pass): Promise<{ frame: number }[]> =>
-  rows(
-    db,
-    `SELECT a.frame
-      FROM (
-        SELECT x.frame, MAX(x.id) AS id
-        FROM attempt x
-        JOIN run r ON r.id = x.run_id AND r.kind = 'sequence'
-        WHERE x.sequence_id = ? AND (x.passes & ?) > 0 AND x.outcome IN ('done', 'failed')
-        GROUP BY x.frame
-      ) newest
-      JOIN attempt a ON a.id = newest.id
-      WHERE a.outcome = 'failed'`,
-    [leadId, passBits([pass])],
-  );
+const failedAmong = (which: string): string =>
+  `SELECT a.frame
+    FROM (
+      SELECT x.frame, MAX(x.id) AS id
+      FROM attempt x
+      JOIN run r ON r.id = x.run_id AND r.kind = 'sequence'
+      WHERE x.sequence_id = ? AND ${which} AND (x.passes & ?) > 0 AND x.outcome IN ('done', 'failed')
+      GROUP BY x.frame
+    ) newest
+    JOIN attempt a ON a.id = newest.id
+    WHERE a.outcome = 'failed'`;
 
-/** Those of some frames whose last finished attempt at a pass ended in an error. */
+/** @param leadId beauty sequence of the camera */
+export const failedFrames = (db: Db, leadId: number, pass: Pass): Promise<{ frame: number }[]> =>
+  rows(db, failedAmong("TRUE"), [leadId, passBits([pass])]);
+
 export const failedOfFrames = (
   db: Db,
   leadId: number,
   pass: Pass,
   frames: readonly number[],
 ): Promise<{ frame: number }[]> =>
-  rows(
-    db,
-    `SELECT a.frame
-      FROM (
-        SELECT x.frame, MAX(x.id) AS id
-        FROM attempt x
-        JOIN run r ON r.id = x.run_id AND r.kind = 'sequence'
-        WHERE x.sequence_id = ? AND x.frame IN ${marks(frames)} AND (x.passes & ?) > 0
-          AND x.outcome IN ('done', 'failed')
-        GROUP BY x.frame
-      ) newest
-      JOIN attempt a ON a.id = newest.id
-      WHERE a.outcome = 'failed'`,
-    [leadId, ...frames, passBits([pass])],
-  );
+  rows(db, failedAmong(`x.frame IN ${marks(frames)}`), [leadId, ...frames, passBits([pass])]);
 
 /**
  * By the database's clock; null before the first frame. The newest attempts are asked from the end of the

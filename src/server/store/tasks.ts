@@ -124,6 +124,11 @@ export async function placeTasks(
   }
 }
 
+/** Of a task t and its run r. */
+const IS_LIVE = `r.kind = 'sequence'
+        AND r.state IN ('active', 'stopping', 'halting')
+        AND (t.state = 'leased' OR (t.state = 'waiting' AND r.state = 'active'))`;
+
 /** A frame that waits in a run that goes on, or renders now. */
 export interface LiveTask {
   readonly leadId: number;
@@ -146,9 +151,7 @@ export const liveTasksOfFrames = (
       FROM task t FORCE INDEX (of_frame)
       JOIN run r ON r.id = t.run_id
       WHERE t.sequence_id IN ${marks(leadIds)} AND t.frame IN ${marks(frames)}
-        AND r.kind = 'sequence'
-        AND r.state IN ('active', 'stopping', 'halting')
-        AND (t.state = 'leased' OR (t.state = 'waiting' AND r.state = 'active'))`,
+        AND ${IS_LIVE}`,
     [...leadIds, ...frames],
   );
 
@@ -165,9 +168,7 @@ export const liveTasks = (db: Db, versionId: number): Promise<LiveTask[]> =>
       STRAIGHT_JOIN task t ON t.run_id = r.id
       WHERE c.version_id = ?
         AND t.sequence_id IN (SELECT id FROM sequence WHERE version_id = c.version_id)
-        AND r.kind = 'sequence'
-        AND r.state IN ('active', 'stopping', 'halting')
-        AND (t.state = 'leased' OR (t.state = 'waiting' AND r.state = 'active'))`,
+        AND ${IS_LIVE}`,
     [versionId],
   );
 
