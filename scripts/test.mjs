@@ -20,16 +20,37 @@ import { step, Stop } from "./lib/steps.mjs";
 const home = path.dirname(import.meta.dirname);
 const results = path.join(home, "var/test");
 
-/** Runs a program with its output shown. @returns {Promise<number>} exit code */
-const show = (args, env) =>
+/** A runner that has written its results and is still there so long after is held by something that a test left open. */
+const LINGER_MS = 60_000;
+
+/**
+ * Runs a test runner with its output shown. One that does not end after its tests is ended, told and failed:
+ * waited for, it would cost the whole run and say nothing.
+ * @param {string} report file that the runner writes when its tests are over
+ * @returns {Promise<number>} exit code
+ */
+const show = (args, env, report) =>
   new Promise((resolve, reject) => {
     const child = spawn(process.execPath, args, {
       cwd: home,
       env: { ...process.env, PLAIN_TALLY_HOME: home, ...env },
       stdio: "inherit",
     });
+    let lingersSince = null;
+    const watch = setInterval(() => {
+      if (!fs.existsSync(report)) return;
+      lingersSince ??= Date.now();
+      if (Date.now() - lingersSince < LINGER_MS) return;
+      step(
+        `${path.basename(report)}: the tests are over, and their runner does not end: a test left something open`,
+      );
+      child.kill("SIGKILL");
+    }, 1000);
     child.on("error", reject);
-    child.on("exit", (code) => resolve(code ?? 1));
+    child.on("exit", (code) => {
+      clearInterval(watch);
+      resolve(code ?? 1);
+    });
   });
 
 /** @typedef {{ passed: number, failed: number }} Counts */
@@ -50,6 +71,7 @@ async function jest(suite, env = {}) {
       `--outputFile=${file}`,
     ],
     env,
+    file,
   );
   const {
     numPassedTests: passed,
@@ -62,10 +84,11 @@ async function jest(suite, env = {}) {
 /** @param {Record<string, string>} env @returns {Promise<Counts>} */
 async function playwright(env) {
   const file = path.join(results, "e2e.json");
-  const code = await show(["node_modules/@playwright/test/cli.js", "test"], {
-    ...env,
-    PLAYWRIGHT_JSON_OUTPUT_NAME: file,
-  });
+  const code = await show(
+    ["node_modules/@playwright/test/cli.js", "test"],
+    { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: file },
+    file,
+  );
   const { stats, errors } = JSON.parse(fs.readFileSync(file, "utf8"));
   return {
     passed: stats.expected,

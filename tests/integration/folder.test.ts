@@ -4,9 +4,11 @@ import { formatPhrase } from "@/core/frames/phrase";
 import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { countsOf, todoOf } from "@/core/tally/tally";
-import { closePool, pool } from "@/server/db/pool";
+import { closePool, pool, transact } from "@/server/db/pool";
+import { rows } from "@/server/db/rows";
 import { imageTools } from "@/server/files/image-tools";
 import { closedFindings, openFindings } from "@/server/store/findings";
+import { lockFile } from "@/server/store/frame-files";
 import { sequenceById } from "@/server/store/shots";
 import { catchUp, checkSequence } from "@/server/folder/check";
 import { clearFlags, flagFrames } from "@/server/actions/flags";
@@ -133,7 +135,7 @@ test("a check that is cancelled keeps what it has read and leaves no frame check
 });
 
 describe("the folder watch", () => {
-  let endWatch: () => void;
+  let endWatch: () => Promise<void>;
   beforeAll(() => {
     endWatch = watchFolders(500);
   });
@@ -178,5 +180,38 @@ describe("the folder watch", () => {
     await until("they are missed", async () => (await good(again.sequenceId)) === 0);
     await fill();
     await until("they are taken in again", async () => (await good(again.sequenceId)) === 3);
+  });
+
+  test("ended in the middle of a sweep, it holds no folder and asks nothing more", async () => {
+    const held = await stage.addShot("F12", { frames: "1-3" });
+    await fs.mkdir(held.folder, { recursive: true });
+    await fs.writeFile(path.join(held.folder, "F12.0001.png"), picture(1));
+    await until("it is taken in", async () => (await good(held.sequenceId)) === 1);
+    let isEnded = false;
+    let ended: Promise<void> | undefined;
+    await transact(async (tx) => {
+      await lockFile(tx, held.sequenceId, 1);
+      // Another folder of the same name (renamed above it, of which its own watch hears nothing): a sweep lets
+      // the old one go and is about to watch the new one.
+      await fs.rename(path.dirname(held.folder), `${path.dirname(held.folder)}-before`);
+      await fs.mkdir(held.folder, { recursive: true });
+      await until("a sweep waits for our lock", async () => {
+        const waiting = `
+          SELECT 1
+          FROM information_schema.processlist
+          WHERE db = DATABASE() AND command = 'Query' AND info LIKE '%FROM frame_file%FOR UPDATE%'
+            AND id <> CONNECTION_ID() AND time_ms > 50`;
+        return (await rows(pool(), waiting)).length > 0;
+      });
+      ended = endWatch().then(() => {
+        isEnded = true;
+      });
+      await good(held.sequenceId);
+      expect(isEnded).toBe(false);
+    });
+    await ended;
+    await until("the system watches nothing for us any more", async () =>
+      process.getActiveResourcesInfo().every((kind) => kind !== "FSEventWrap"),
+    );
   });
 });

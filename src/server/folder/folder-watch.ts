@@ -26,6 +26,7 @@ const log = pino({ name: "folder-watch" });
 const say = (error: unknown): void => {
   if (!isDatabaseAway(error)) log.error(error);
 };
+const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
 interface Watched {
   readonly sequence: SequenceRow;
@@ -40,24 +41,33 @@ class FolderWatch {
   /** Looks that are to come, by folder. */
   readonly #due = new Map<string, NodeJS.Timeout>();
   readonly #restsUntil = new Map<string, number>();
+  /** What was said of a folder that cannot be looked at: it is said once, and not at each sweep. */
+  readonly #said = new Map<string, string>();
   #sweepDue: NodeJS.Timeout | undefined;
   /** Milliseconds spent on looks since the last sweep. */
   #spent = 0;
   #isClosed = false;
   readonly #sweepMs: number;
+  #sweeping: Promise<void> = Promise.resolve();
 
   constructor(sweepMs: number) {
     this.#sweepMs = sweepMs;
   }
 
   start(): void {
-    void this.#sweep();
+    this.#sweeping = this.#sweep();
   }
 
-  close(): void {
+  /**
+   * A sweep that is under way may be about to watch one more folder: its end is waited for before what is
+   * watched is let go, or the system's watch would outlive this one and keep the process from ending.
+   */
+  async close(): Promise<void> {
     this.#isClosed = true;
     clearTimeout(this.#sweepDue);
     for (const timer of this.#due.values()) clearTimeout(timer);
+    await this.#sweeping;
+    await this.#one(() => undefined);
     for (const { watcher } of this.#watched.values()) watcher?.close();
   }
 
@@ -73,7 +83,7 @@ class FolderWatch {
       setTimeout(
         () => {
           this.#due.delete(folder);
-          this.#one(() => this.#lookNow(folder)).catch(say);
+          void this.#one(() => this.#lookNow(folder));
         },
         Math.max(BURST_MS, rest),
       ),
@@ -86,6 +96,10 @@ class FolderWatch {
     const began = performance.now();
     try {
       await catchUp(found.sequence);
+      this.#said.delete(folder);
+    } catch (error) {
+      if (this.#said.get(folder) !== textOf(error)) say(error);
+      this.#said.set(folder, textOf(error));
     } finally {
       const took = performance.now() - began;
       this.#spent += took;
@@ -121,8 +135,9 @@ class FolderWatch {
     const known = this.#watched.get(folder);
     if (known !== undefined && known.inode !== stat?.ino) {
       // What is gone is noticed first; a place that cannot be read holds up none of the others.
-      await this.#one(() => this.#lookNow(folder)).catch(say);
+      await this.#one(() => this.#lookNow(folder));
       this.#leave(folder);
+      if (this.#isClosed) return;
     }
     if (stat !== null && !this.#watched.has(folder)) this.#enter(folder, sequence, stat.ino);
     if (this.#watched.has(folder)) this.#look(folder);
@@ -138,7 +153,7 @@ class FolderWatch {
       say(error);
     }
     if (this.#isClosed) return;
-    this.#sweepDue = setTimeout(() => void this.#sweep(), Math.max(this.#sweepMs, this.#spent * REST_SHARE));
+    this.#sweepDue = setTimeout(() => this.start(), Math.max(this.#sweepMs, this.#spent * REST_SHARE));
     this.#spent = 0;
   }
 }
@@ -147,16 +162,16 @@ const shared = globalThis as { plainTallyWatch?: FolderWatch };
 
 /** Once a process, however often it is asked.
  * @param sweepMs tests do not wait for long
- * @returns ends it
+ * @returns ends it; settled when nothing of it goes on
  */
-export function watchFolders(sweepMs = SWEEP_MS): () => void {
+export function watchFolders(sweepMs = SWEEP_MS): () => Promise<void> {
   if (shared.plainTallyWatch === undefined) {
     shared.plainTallyWatch = new FolderWatch(sweepMs);
     shared.plainTallyWatch.start();
   }
   const watch = shared.plainTallyWatch;
-  return () => {
-    watch.close();
+  return async () => {
     delete shared.plainTallyWatch;
+    await watch.close();
   };
 }
