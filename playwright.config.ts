@@ -1,3 +1,4 @@
+import { LAUNCH } from "./scripts/lib/browser.mjs";
 import { defineConfig } from "@playwright/test";
 
 export default defineConfig({
@@ -14,16 +15,6 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     actionTimeout: 60_000,
     trace: { mode: "retain-on-failure", snapshots: true, screenshots: false, sources: false },
-    launchOptions: {
-      executablePath: "/usr/bin/chromium",
-      args: [
-        "--no-sandbox",
-        "--disable-gpu",
-        "--disable-background-networking",
-        "--disable-component-update",
-        "--disable-sync",
-        "--no-first-run",
-      ],
-    },
+    launchOptions: LAUNCH,
   },
 });

@@ -1,25 +1,13 @@
 /** Redraws of the band in Debian's Chromium, without a window and in software. */
 import path from "node:path";
 import { chromium } from "@playwright/test";
+import { LAUNCH } from "../scripts/lib/browser.mjs";
 import { type Measured, median, rounded } from "./measured";
 
 const GOAL_MS = 8;
 
-/** Debian's browser, without a window and in software. */
-export const CHROMIUM = {
-  executablePath: "/usr/bin/chromium",
-  args: [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-    "--no-first-run",
-  ],
-};
-
 export async function bandRedraw(home: string): Promise<Measured> {
-  const browser = await chromium.launch(CHROMIUM);
+  const browser = await chromium.launch(LAUNCH);
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     await page.addScriptTag({ path: path.join(home, "var/build/bench/band-page.js") });

@@ -25,7 +25,7 @@ import { currentSequence } from "@/server/views/current-sequence";
 import { saveNode } from "@/server/store/nodes";
 import { runById } from "@/server/store/runs";
 import { startRun } from "@/server/actions/start-run";
-import { CHROMIUM } from "./band-redraw";
+import { LAUNCH } from "../scripts/lib/browser.mjs";
 import { median, type Measured, rounded } from "./measured";
 import { NOTHING } from "./queue-tools";
 import { until } from "./real-run";
@@ -143,7 +143,7 @@ export async function livePage(home: string): Promise<Measured> {
     { cwd: home, env: { ...process.env, NODE_ENV: "production" }, stdio: "ignore" },
   );
   const address = `http://127.0.0.1:${PORT}`;
-  const browser = await chromium.launch(CHROMIUM);
+  const browser = await chromium.launch(LAUNCH);
   const end = new AbortController();
   try {
     await until(

@@ -4,6 +4,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { chromium } from "@playwright/test";
+import { LAUNCH } from "./lib/browser.mjs";
 
 const home = path.dirname(import.meta.dirname);
 const folder = path.join(home, "docs/screenshots");
@@ -112,17 +113,7 @@ const VIEWS = [
 ];
 
 fs.mkdirSync(folder, { recursive: true });
-const browser = await chromium.launch({
-  executablePath: "/usr/bin/chromium",
-  args: [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-    "--no-first-run",
-  ],
-});
+const browser = await chromium.launch(LAUNCH);
 try {
   for (const view of VIEWS) {
     const page = await browser.newPage({

@@ -7,8 +7,11 @@ export type ExitCode = (typeof EXIT)[keyof typeof EXIT];
 /** The call was wrong: told without a stack. */
 export class CallWrong extends Error {}
 
+/** Answers go to standard output, and only they: a pipe reads them. */
 export const print = (text: string): void => void process.stdout.write(`${text}\n`);
+/** One value, one line. */
 export const printJson = (value: unknown): void => print(JSON.stringify(value));
+/** What went wrong, on standard error. */
 export const complain = (text: string): void => void process.stderr.write(`plain-tally: ${text}\n`);
 
 /** A whole number from `min` up, or CallWrong. */

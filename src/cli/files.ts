@@ -23,6 +23,7 @@ async function listFolder(folder: string): Promise<{ name: string; bytes: number
   );
 }
 
+/** Sequences of any folder, with no database and no plan. */
 export async function scanCommand(folder: string, options: { readonly json?: boolean }): Promise<ExitCode> {
   const groups = groupFiles(await listFolder(folder));
   const sequences = groups.sequences.map((s) => ({
@@ -76,6 +77,9 @@ async function checkOne(file: string, deep: boolean): Promise<FileVerdict> {
   }
 }
 
+/**
+ * Files and folders, judged one by one. Ends with 1 where one is damaged, so that a script can stop there.
+ */
 export async function checkCommand(
   places: readonly string[],
   options: { readonly json?: boolean; readonly deep?: boolean; readonly quick?: boolean },

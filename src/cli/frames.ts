@@ -11,6 +11,7 @@ export interface FramesOptions {
   readonly json?: boolean;
 }
 
+/** A phrase from the command line. @throws CallWrong with the column */
 export function readFrames(phrase: string): FrameSet {
   const read = parsePhrase(phrase);
   if (!read.ok) throw new CallWrong(read.error.message);
@@ -33,6 +34,7 @@ async function readList(): Promise<FrameSet> {
   return setOf(numbers);
 }
 
+/** A phrase as a phrase, a list, or a count; or a list of numbers as a phrase. */
 export async function framesCommand(phrase: string | undefined, options: FramesOptions): Promise<ExitCode> {
   if ((phrase === undefined) === (options.fromList !== true))
     throw new CallWrong("give a phrase, or --from-list with numbers on standard input");

@@ -42,6 +42,10 @@ function shareOf({ shares }: HandOut, machine: string): FrameSet {
   return readFrames(share.frames);
 }
 
+/**
+ * Renders a machine's frames one after another. What is there and whole is kept: an interrupted share is
+ * simply called again.
+ */
 export async function handOutCommand(
   file: string,
   phrase: string | undefined,

@@ -5,6 +5,7 @@ import { migrate } from "@/server/db/migrate";
 import { pool } from "@/server/db/pool";
 import { EXIT, type ExitCode, print } from "./command";
 
+/** Safe to call at any time, and by two at once. */
 export async function migrateCommand(): Promise<ExitCode> {
   const done = await migrate(pool(), path.join(home(), "db"));
   print(done.length === 0 ? "The database is up to date." : `Applied ${done.join(", ")}.`);

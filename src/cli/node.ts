@@ -21,6 +21,9 @@ export interface NodeCommandOptions {
   readonly slow?: string;
 }
 
+/**
+ * Works until told to end: at Ctrl-C frames in work save what they have and are given back.
+ */
 export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode> {
   if (!/^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$/.test(options.name))
     throw new CallWrong("--name must be letters, digits, - and _, such as quay-1");

@@ -132,6 +132,7 @@ function passFile(file: string, pass: Pass, isFirst: boolean): string {
   return isFirst ? file : path.join(dir, `${name}.${pass}${ext}`);
 }
 
+/** Renders the frames asked for, each as `buildFrameJob` would lay it out in a run: the same pixels. */
 export async function renderCommand(scenePath: string, options: RenderOptions): Promise<ExitCode> {
   const file = readFormat(options);
   const files = outputs(options);

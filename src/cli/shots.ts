@@ -120,6 +120,9 @@ export interface RunOptions extends SequenceOptions {
 
 const listOf = (text: string): string[] => text.split(",").map((n) => n.trim());
 
+/**
+ * Starts what the page's Render would start. @returns after the start, or with --wait at the end of the run
+ */
 export async function runCommand(
   code: string,
   phrase: string | undefined,

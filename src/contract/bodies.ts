@@ -15,6 +15,10 @@ export interface SavePlanBody {
   readonly basedOn: number;
   readonly plan: Plan;
 }
+/**
+ * A plan to save. `basedOn` is the revision that it was changed from: another one meanwhile is a clash to be
+ * told.
+ */
 export const checkSavePlan = checker<SavePlanBody>(
   objectOf<SavePlanBody>({ versionId: { type: "integer" }, basedOn: { type: "integer" }, plan: planSchema }),
 );
@@ -24,6 +28,7 @@ export interface OpenVersionBody {
   readonly purpose: Purpose;
   /** For a rough version: the revision that it was made from. */ readonly fromRevisionId: number | null;
 }
+/** A new version with its first plan; `fromRevisionId` says of a rough what it was made from. */
 export const checkOpenVersion = checker<OpenVersionBody>(
   objectOf<OpenVersionBody>({
     plan: planSchema,
@@ -59,6 +64,7 @@ export interface StartRunBody extends Partial<RunManner> {
     readonly phrase: string;
   }[];
 }
+/** A run to start. All but phrase and policy may be left out and then goes as usual. */
 export const checkStartRun = checker<StartRunBody>(
   objectOf<StartRunBody>(
     {
@@ -78,6 +84,7 @@ export interface ChangeRunBody extends Partial<RunManner> {
   readonly phrase?: string;
   readonly policy?: Policy;
 }
+/** What is to change of a run that goes, at least one thing. */
 export const checkChangeRun = checker<ChangeRunBody>({
   ...objectOf<ChangeRunBody>({ phrase, policy: { enum: POLICIES }, ...manner }, []),
   minProperties: 1,
@@ -86,6 +93,7 @@ export const checkChangeRun = checker<ChangeRunBody>({
 export interface DecideVersionBody {
   readonly decision: "choose" | "open";
 }
+/** Choose a version among the looks, or open the choice again. */
 export const checkDecideVersion = checker<DecideVersionBody>(
   objectOf<DecideVersionBody>({ decision: { enum: ["choose", "open"] } }),
 );
@@ -93,6 +101,7 @@ export const checkDecideVersion = checker<DecideVersionBody>(
 export interface TakeBackBody {
   readonly machine: string;
 }
+/** Take back what a machine of a hand-out was given. */
 export const checkTakeBack = checker<TakeBackBody>(
   objectOf<TakeBackBody>({ machine: { type: "string", maxLength: 64 } }),
 );
@@ -100,6 +109,7 @@ export const checkTakeBack = checker<TakeBackBody>(
 export interface StopRunBody {
   readonly how: "after-frames" | "now";
 }
+/** Stop a run after its running frames, or now with the samples saved. */
 export const checkStopRun = checker<StopRunBody>(
   objectOf<StopRunBody>({ how: { enum: ["after-frames", "now"] } }),
 );
@@ -109,6 +119,7 @@ export interface PutBackBody {
   readonly leadId: number;
   readonly frame: number;
 }
+/** Put one frame that was set aside back into its run. */
 export const checkPutBack = checker<PutBackBody>(
   objectOf<PutBackBody>({ leadId: { type: "integer" }, frame: { type: "integer" } }),
 );
@@ -117,6 +128,7 @@ export interface FlagBody {
   readonly phrase: string;
   readonly reason: string;
 }
+/** Reject frames for a reason in a person's words; a blank one is none. */
 export const checkFlag = checker<FlagBody>(
   objectOf<FlagBody>({ phrase, reason: { type: "string", minLength: 1, maxLength: 500, pattern: "\\S" } }),
 );
@@ -124,6 +136,7 @@ export const checkFlag = checker<FlagBody>(
 export interface ClearFlagBody {
   readonly phrase: string;
 }
+/** Take back the flags of frames. */
 export const checkClearFlag = checker<ClearFlagBody>(objectOf<ClearFlagBody>({ phrase }));
 
 /**
@@ -136,6 +149,7 @@ export interface StartProofsBody {
   readonly nodes: readonly string[] | null;
   readonly strip: readonly number[] | null;
 }
+/** Frames to prove with a plan that need not be saved, alone or as a strip over choices of one setting. */
 export const checkStartProofs = checker<StartProofsBody>(
   objectOf<StartProofsBody>({
     phrase,
@@ -154,6 +168,7 @@ export interface ImportEditBody {
   readonly name: string;
   readonly text: string;
 }
+/** An edit list as a text; its name tells the format where the text does not. */
 export const checkImportEdit = checker<ImportEditBody>(
   objectOf<ImportEditBody>({
     name: { type: "string", minLength: 1, maxLength: 255 },
@@ -165,12 +180,15 @@ export interface SavePresetBody {
   readonly name: string;
   readonly settings: PresetSettings;
 }
+/** Settings to keep under a name. */
 export const checkSavePreset = checker<SavePresetBody>(
   objectOf<SavePresetBody>({ name: presetName, settings: presetSettings }),
 );
+/** Another name for a preset. */
 export const checkRenamePreset = checker<{ readonly name: string }>(
   objectOf<{ readonly name: string }>({ name: presetName }),
 );
+/** A preset file, as a text: its faults are told with their line. */
 export const checkImportPreset = checker<{ readonly text: string }>(
   objectOf<{ readonly text: string }>({ text: { type: "string", maxLength: 1_000_000 } }),
 );

@@ -2,6 +2,10 @@
 import type { SavedSamples } from "@/core/run/checkpoint";
 import { checker, objectOf } from "./validate";
 
+/**
+ * Stands first in every file of saved samples; a reader refuses any other, so that a later layout is never
+ * read as this one.
+ */
 export const CHECKPOINT_FORMAT = "plain-tally-checkpoint/1";
 
 export interface CheckpointHeader extends SavedSamples {

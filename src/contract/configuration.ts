@@ -69,6 +69,10 @@ const renderer = objectOf<RendererDeclaration>(
   ["program", "arguments"],
 );
 
+/**
+ * The file as a person wrote it: an unknown key is told, as a misspelt one would otherwise do nothing in
+ * silence.
+ */
 export const checkConfiguration = checker<Configuration>(
   objectOf<Configuration>(
     {

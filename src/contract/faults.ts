@@ -51,6 +51,10 @@ interface Told {
 }
 const told: Say<Told> = ({ message }) => message;
 
+/**
+ * The table. Adding a fault is adding a row: nothing else in the house knows statuses, exit codes or
+ * sentences.
+ */
 export const FAULTS = {
   // What is asked for is not there.
   "project-unknown": unknown<{ slug: string | null }>(({ slug }) =>
@@ -299,6 +303,7 @@ export type FaultArgs<C extends FaultCode> =
 /** A code with what its sentence needs. */
 export type FaultCall = { [C in FaultCode]: readonly [C, ...FaultArgs<C>] }[FaultCode];
 
+/** The sentence of a fault with its facts put in. */
 export const sayFault = <C extends FaultCode>(code: C, ...facts: FaultArgs<C>): string =>
   (FAULTS[code].say as (facts?: unknown) => string)(facts[0]);
 

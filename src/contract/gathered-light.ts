@@ -1,6 +1,7 @@
 /** What the file of gathered light says of itself. */
 import { checker, objectOf } from "./validate";
 
+/** Stands in the header of every file of gathered light; a reader refuses any other. */
 export const GATHERED_LIGHT_FORMAT = "plain-tally-gathered-light/1";
 
 export interface GatheredLightHeader {
@@ -17,6 +18,7 @@ export interface GatheredLightHeader {
 }
 
 const text = { type: "string", maxLength: 200 } as const;
+/** The header as it is read back. The number of records is bounded here: memory is taken by it. */
 export const checkGatheredLightHeader = checker<GatheredLightHeader>(
   objectOf<GatheredLightHeader>({
     format: { const: GATHERED_LIGHT_FORMAT },

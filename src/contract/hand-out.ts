@@ -4,6 +4,7 @@ import { type Plan, PURPOSES, type Purpose } from "@/core/plan/plan";
 import { planSchema } from "./plan";
 import { checker, objectOf } from "./validate";
 
+/** Stands in every plan file that leaves the house, so that an older program says that it is too old. */
 export const HAND_OUT_FORMAT = "plain-tally hand-out 1";
 
 export interface Share {
@@ -31,12 +32,14 @@ export interface HandOut {
 export const MACHINE_NAME = "^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$";
 
 const text = { type: "string", maxLength: 255 } as const;
+/** What a machine is to render, by a phrase. Page and plan file call the phrase differently. */
 export const shareSchema = (phraseKey: "frames" | "phrase") =>
   objectOf({
     machine: { type: "string", pattern: MACHINE_NAME },
     [phraseKey]: { type: "string", minLength: 1, maxLength: 1_000_000 },
   });
 
+/** The plan file as a machine without database reads it: it may have been edited on the way. */
 export const checkHandOut = checker<HandOut>(
   objectOf<HandOut>({
     format: { const: HAND_OUT_FORMAT },

@@ -36,6 +36,7 @@ export const checkNodeSettings = checker<Partial<NodeSettings>>({
   minProperties: 1,
 });
 
+/** How the house pauses: not, after the frames in work, or now. */
 export const checkPause = checker<{ readonly pause: Pause }>(
   objectOf<{ readonly pause: Pause }>({ pause: { enum: PAUSES } }),
 );

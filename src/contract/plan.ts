@@ -92,6 +92,7 @@ const settings: { readonly [K in keyof PresetSettings]-?: object } = {
   digits: number,
 };
 
+/** Shape and bounds alone; what the values mean together is read by core/plan. */
 export const planSchema = objectOf<Plan>({
   scene: text(500),
   renderer: text(64),
@@ -112,6 +113,7 @@ export const checkThumbnailMove = checker<{
   readonly frames: number;
 }>(objectOf({ move, index: number, frames: number }));
 
+/** Stands in every preset file that is handed over. */
 export const PRESET_FORMAT = "plain-tally-preset/1";
 
 /** A preset as a file. */
@@ -121,9 +123,12 @@ export interface PresetFile {
   readonly settings: PresetSettings;
 }
 
+/** A preset's name: anything that a person can read, at most a line of it. */
 export const presetName = { type: "string", minLength: 1, maxLength: 80, pattern: "\\S" } as const;
+/** Settings of a preset: any of the plan's that presets keep, at least one. */
 export const presetSettings = { ...objectOf<PresetSettings>(settings, []), minProperties: 1 };
 
+/** A preset file as somebody handed it over. */
 export const checkPresetFile = checker<PresetFile>(
   objectOf({ format: { const: PRESET_FORMAT }, name: presetName, settings: presetSettings }),
 );

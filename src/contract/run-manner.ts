@@ -1,3 +1,7 @@
+/**
+ * How a run goes: on which nodes, in which order, when, before what. Chosen at the start, changed while it
+ * goes.
+ */
 import type { RunOrder } from "@/core/run/run-order";
 
 /** What goes before what: a run of a higher priority gets every free node first. */
@@ -14,6 +18,7 @@ export interface RunManner {
   /** Frames that a node takes at once; null: as many as its start-up asks for. */
   readonly batch: number | null;
 }
+/** What a start means that says nothing of it: all nodes, at once, first to last. */
 export const USUAL_MANNER: RunManner = {
   nodes: null,
   order: "first-to-last",

@@ -3,7 +3,7 @@
  * frames (fractions allowed). docs/scene-format.md explains it with an example.
  */
 import type { Animated, Key, Lens } from "@/core/plan/lens";
-import { checker } from "./validate";
+import { checker, objectOf } from "./validate";
 
 export type Vec3 = readonly [number, number, number];
 
@@ -126,148 +126,137 @@ const animated = (value: object): object => ({
       keys: {
         type: "array",
         minItems: 1,
-        items: {
-          type: "object",
-          required: ["frame", "value"],
-          additionalProperties: false,
-          properties: { frame: { type: "number" }, value, ease: { enum: ["linear", "smooth", "hold"] } },
-        },
+        items: objectOf<Key<unknown>>(
+          { frame: { type: "number" }, value, ease: { enum: ["linear", "smooth", "hold"] } },
+          ["frame", "value"],
+        ),
       },
     },
   },
   else: value,
 });
-const ripples = {
-  type: "object",
-  required: ["height", "length", "speed"],
-  additionalProperties: false,
-  properties: { height: { type: "number", minimum: 0 }, length: positive, speed: { type: "number" } },
-} as const;
+const ripples = objectOf<Ripples>({
+  height: { type: "number", minimum: 0 },
+  length: positive,
+  speed: { type: "number" },
+});
 const texture = { type: "string", minLength: 1 } as const;
 
 /** Also part of a plan, which may give a camera another lens. */
-export const lensSchema = {
-  type: "object",
-  required: ["fNumber", "focusDistance"],
-  additionalProperties: false,
-  properties: { fNumber: animated(positive), focusDistance: animated(positive) },
-} as const;
+export const lensSchema = objectOf<Lens>({
+  fNumber: animated(positive),
+  focusDistance: animated(positive),
+});
+
+type MaterialOf<K> = Extract<SceneMaterial, { readonly kind: K }>;
 
 const materialKinds = {
-  diffuse: {
-    required: ["kind", "colour"],
-    properties: { kind: {}, colour, texture, coat: { type: "number", minimum: 1 }, ripples },
-  },
-  metal: {
-    required: ["kind", "colour"],
-    properties: { kind: {}, colour, texture, roughness: share, ripples },
-  },
-  glass: {
-    required: ["kind"],
-    properties: { kind: {}, colour, ior: { type: "number", minimum: 1 }, thin: { type: "boolean" } },
-  },
-  emitter: {
-    required: ["kind", "colour", "strength"],
-    properties: {
+  diffuse: objectOf<MaterialOf<"diffuse">>(
+    { kind: {}, colour, texture, coat: { type: "number", minimum: 1 }, ripples },
+    ["kind", "colour"],
+  ),
+  metal: objectOf<MaterialOf<"metal">>({ kind: {}, colour, texture, roughness: share, ripples }, [
+    "kind",
+    "colour",
+  ]),
+  glass: objectOf<MaterialOf<"glass">>(
+    { kind: {}, colour, ior: { type: "number", minimum: 1 }, thin: { type: "boolean" } },
+    ["kind"],
+  ),
+  emitter: objectOf<MaterialOf<"emitter">>(
+    {
       kind: {},
       colour,
       strength: animated({ type: "number", minimum: 0 }),
       glow: { type: "boolean" },
       fade: { type: "number", minimum: 0 },
     },
-  },
-};
+    ["kind", "colour", "strength"],
+  ),
+} satisfies Record<SceneMaterial["kind"], object>;
 
 const material = {
   type: "object",
   required: ["kind"],
   properties: { kind: { enum: Object.keys(materialKinds) } },
-  allOf: Object.entries(materialKinds).map(([kind, rest]) => ({
+  allOf: Object.entries(materialKinds).map(([kind, then]) => ({
     if: { type: "object", properties: { kind: { const: kind } } },
-    then: { type: "object", ...rest, additionalProperties: false },
+    then,
   })),
 };
 
+const bodyRef = { $ref: "#/definitions/body" } as const;
+
+const body = objectOf<SceneBody>(
+  {
+    name: { type: "string" },
+    shape: { enum: ["sphere", "box", "plane", "cylinder", "cone", "torus"] satisfies ShapeName[] },
+    material: { type: "string" },
+    position: animated(vec3),
+    rotation: animated(vec3),
+    scale: animated(vec3),
+    top: share,
+    tube: { type: "number", exclusiveMinimum: 0, maximum: 0.9 },
+    repeat: { type: "array", items: positive, minItems: 2, maxItems: 2 },
+    children: { type: "array", items: bodyRef },
+  },
+  [],
+);
+
+const sky = objectOf<Sky>(
+  {
+    zenith: colour,
+    horizon: colour,
+    ground: colour,
+    sun: objectOf<NonNullable<Sky["sun"]>>({
+      direction: vec3,
+      colour,
+      strength: { type: "number", minimum: 0 },
+      angle: { type: "number", exclusiveMinimum: 0, maximum: 90 },
+    }),
+  },
+  ["zenith", "horizon", "ground"],
+);
+
+const lighting = objectOf<SceneLighting>(
+  {
+    every: { type: "integer", minimum: 1, maximum: 10_000 },
+    points: { type: "integer", minimum: 4, maximum: 1_000 },
+    rays: { type: "integer", minimum: 1, maximum: 100_000 },
+    only: { type: "boolean" },
+  },
+  ["every"],
+);
+
+const camera = objectOf<SceneCamera>(
+  {
+    name: { type: "string", pattern: "^[A-Za-z0-9_-]+$" },
+    position: animated(vec3),
+    target: animated(vec3),
+    focalLength: animated(positive),
+    sensorWidth: positive,
+    lens: lensSchema,
+  },
+  ["name", "position", "target", "focalLength"],
+);
+
 const sceneSchema = {
   $id: "plain-tally-scene/1",
-  type: "object",
-  required: ["format", "frameRate", "shutter", "exposure", "sky", "cameras", "materials", "bodies"],
-  additionalProperties: false,
-  definitions: {
-    body: {
-      type: "object",
-      additionalProperties: false,
-      properties: {
-        name: { type: "string" },
-        shape: { enum: ["sphere", "box", "plane", "cylinder", "cone", "torus"] },
-        material: { type: "string" },
-        position: animated(vec3),
-        rotation: animated(vec3),
-        scale: animated(vec3),
-        top: share,
-        tube: { type: "number", exclusiveMinimum: 0, maximum: 0.9 },
-        repeat: { type: "array", items: positive, minItems: 2, maxItems: 2 },
-        children: { type: "array", items: { $ref: "#/definitions/body" } },
-      },
+  definitions: { body },
+  ...objectOf<Scene>(
+    {
+      format: { const: "plain-tally-scene/1" },
+      frameRate: positive,
+      shutter: share,
+      exposure: positive,
+      sky,
+      lighting,
+      cameras: { type: "array", minItems: 1, items: camera },
+      materials: { type: "object", required: [], additionalProperties: material },
+      bodies: { type: "array", items: bodyRef },
     },
-  },
-  properties: {
-    format: { const: "plain-tally-scene/1" },
-    frameRate: positive,
-    shutter: share,
-    exposure: positive,
-    sky: {
-      type: "object",
-      required: ["zenith", "horizon", "ground"],
-      additionalProperties: false,
-      properties: {
-        zenith: colour,
-        horizon: colour,
-        ground: colour,
-        sun: {
-          type: "object",
-          required: ["direction", "colour", "strength", "angle"],
-          additionalProperties: false,
-          properties: {
-            direction: vec3,
-            colour,
-            strength: { type: "number", minimum: 0 },
-            angle: { type: "number", exclusiveMinimum: 0, maximum: 90 },
-          },
-        },
-      },
-    },
-    lighting: {
-      type: "object",
-      required: ["every"],
-      additionalProperties: false,
-      properties: {
-        every: { type: "integer", minimum: 1, maximum: 10_000 },
-        points: { type: "integer", minimum: 4, maximum: 1_000 },
-        rays: { type: "integer", minimum: 1, maximum: 100_000 },
-        only: { type: "boolean" },
-      },
-    },
-    cameras: {
-      type: "array",
-      minItems: 1,
-      items: {
-        type: "object",
-        required: ["name", "position", "target", "focalLength"],
-        additionalProperties: false,
-        properties: {
-          name: { type: "string", pattern: "^[A-Za-z0-9_-]+$" },
-          position: animated(vec3),
-          target: animated(vec3),
-          focalLength: animated(positive),
-          sensorWidth: positive,
-          lens: lensSchema,
-        },
-      },
-    },
-    materials: { type: "object", required: [], additionalProperties: material },
-    bodies: { type: "array", items: { $ref: "#/definitions/body" } },
-  },
+    ["format", "frameRate", "shutter", "exposure", "sky", "cameras", "materials", "bodies"],
+  ),
 } as const;
 
 const checkShape = checker<Scene>(sceneSchema);

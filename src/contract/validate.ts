@@ -53,6 +53,7 @@ export const objectOf = <T>(
   required: readonly (keyof T)[] = Object.keys(properties) as (keyof T)[],
 ) => ({ type: "object", required, additionalProperties: false, properties }) as const;
 
+/** The first faults in a line, for places that have no form to show them in. */
 export const faultText = (faults: readonly SchemaFault[]): string =>
   faults
     .slice(0, 3)

@@ -30,6 +30,7 @@ const LOOK_EVERY_MS = 500;
 
 const markFile = (): string => path.join(home(), "var/frames/.harbour-lights-mess");
 
+/** Whether it was made: a mark beside the frames, so that a demo started twice is not damaged twice. */
 export const isMessed = async (): Promise<boolean> => (await fs.stat(markFile()).catch(() => null)) !== null;
 
 async function waitForRun(versionId: number): Promise<void> {
@@ -51,6 +52,7 @@ async function brighten(file: string, gain: number): Promise<void> {
   );
 }
 
+/** Waits for the run of HL010 and damages what it made. Once. */
 export async function makeMess(): Promise<void> {
   if (await isMessed()) return;
   const { shot } = await requireShot(`${PROJECT.slug}/HL010`);

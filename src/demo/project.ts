@@ -15,6 +15,7 @@ export interface DemoShot {
   readonly proofs?: string;
 }
 
+/** The project of the demo, and of every screenshot. */
 export const PROJECT = {
   slug: "harbour-lights",
   title: "Harbour Lights",
@@ -42,6 +43,7 @@ const plan = (
   namePattern: cameras.length > 1 ? "{shot}_{camera}_{pass}.{frame}" : "{shot}_{pass}.{frame}",
 });
 
+/** Its shots in the order of the film. */
 export const SHOTS: readonly DemoShot[] = [
   {
     code: "HL010",

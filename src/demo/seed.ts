@@ -15,6 +15,7 @@ import { PROJECT, SHOTS } from "./project";
 import { createProject, createShot } from "@/server/actions/projects";
 import { findShot } from "@/server/store/find-shot";
 
+/** Scenes go beside the frames, where nodes of other machines would see them too. */
 export async function copyScenes(): Promise<void> {
   await fs.cp(path.join(home(), "src/demo/scenes"), path.join(projectFolder(PROJECT), "scenes"), {
     recursive: true,

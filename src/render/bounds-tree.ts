@@ -22,6 +22,7 @@ interface Item {
   readonly bounds: Bounds;
 }
 
+/** Built once a frame: bodies move, and the boxes hold all that they do while the shutter is open. */
 export function buildTree(items: readonly Item[]): BoundsTree {
   const boxes: number[] = [];
   const body: number[] = [];

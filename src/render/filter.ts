@@ -37,6 +37,7 @@ export interface PixelFilter {
   readonly weight: (offset: number) => number;
 }
 
+/** Tabulates the filter once. @param settings radius in pixels */
 export function makeFilter({ kind, radius }: FilterSettings): PixelFilter {
   const shape = SHAPES[kind];
   const cumulative = new Float64Array(STEPS + 1);

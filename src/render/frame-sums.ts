@@ -45,6 +45,9 @@ export interface SumsKept {
   readonly layers: boolean;
 }
 
+/**
+ * Empty sums for a picture. @param kept which passes need sums of their own: memory is taken for those alone
+ */
 export function makeSums(width: number, height: number, kept: SumsKept): FrameSums {
   const pixels = width * height;
   const of = (channels: number): Float64Array => new Float64Array(pixels * channels);

@@ -20,6 +20,7 @@ const FARTHEST = 2.5;
 /** Numbers of the random sequence that no pixel of a picture has. */
 const FIRST_POINT = 1 << 28;
 
+/** Goes point by point, so that its driver can report and hear an abort between two of them. */
 export class LightGather {
   readonly #request: FrameRequest;
   readonly #columns: number;

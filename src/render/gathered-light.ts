@@ -31,6 +31,10 @@ export interface LightLookup {
   find(px: number, py: number, pz: number, nx: number, ny: number, nz: number): boolean;
 }
 
+/**
+ * Records in a grid of cells as wide as the middle reach. A record is entered into every cell that it reaches,
+ * so that a lookup asks one.
+ */
 export class LightRecords implements LightLookup {
   readonly records: Float32Array;
   readonly light = new Float64Array(3);

@@ -5,13 +5,13 @@
  * An aimed light (sphere emitter, sun) is counted where it is aimed at, or where a mirror-like path
  * meets it, never both: `seesLights` is true only after the camera, a mirror or a refraction.
  */
-import type { Vec3 } from "@/contract/scene";
 import type { Shading } from "@/core/plan/picture";
 import type { LightLookup } from "./gathered-light";
 import type { SampleRandom } from "./random";
+import { FAR, Lights } from "./lights";
 import { sampleTexture } from "./texture";
 import { fresnel, paneReflectance, type Tracer } from "./tracer";
-import { unit, type World } from "./world";
+import type { World } from "./world";
 import { ripple } from "./ripple";
 import { onSphere, sphere } from "./on-sphere";
 
@@ -27,20 +27,14 @@ const MAX_BOUNCES = 64;
 const SURE_BOUNCES = 2;
 /** Passing through a glow or a pane is no bounce, but has to end. */
 const MAX_PASSES = 16;
-const FAR = 1e9;
 const OFFSET = 1e-4;
 
-interface Sun {
-  readonly direction: Vec3;
-  readonly radiance: Vec3;
-  readonly cosine: number;
-}
-
+/** One object a frame. Its result fields are overwritten by each path, so that none allocates. */
 export class Integrator {
   readonly #tracer: Tracer;
   readonly #world: World;
   readonly #random: SampleRandom;
-  readonly #sun: Sun | null;
+  readonly #lights: Lights;
   readonly #colour = new Float64Array(3);
   /** Radiance of the last path. */
   readonly radiance = new Float64Array(3);
@@ -81,22 +75,7 @@ export class Integrator {
     this.#tracer = tracer;
     this.#world = tracer.world;
     this.#random = random;
-    const sun = tracer.world.sky.sun;
-    if (sun === undefined || sun.strength === 0) this.#sun = null;
-    else {
-      const cosine = Math.cos((sun.angle * Math.PI) / 360);
-      // `strength` is the irradiance of a surface that faces the sun; radiance follows from its solid angle.
-      const solidAngle = 2 * Math.PI * (1 - cosine);
-      this.#sun = {
-        direction: unit(sun.direction),
-        cosine,
-        radiance: [
-          (sun.colour[0] * sun.strength) / solidAngle,
-          (sun.colour[1] * sun.strength) / solidAngle,
-          (sun.colour[2] * sun.strength) / solidAngle,
-        ],
-      };
-    }
+    this.#lights = new Lights(tracer, random, this.radiance);
   }
 
   /** Follows one path from the camera; the results are in the fields above. */
@@ -176,7 +155,7 @@ export class Integrator {
         const r = out[0]!,
           g = out[1]!,
           b = out[2]!;
-        this.#addSky(dx, dy, dz, tr, tg, tb, seesLights);
+        this.#lights.addSky(dx, dy, dz, tr, tg, tb, seesLights);
         if (this.met === 0) {
           this.background[0] = out[0]! - r;
           this.background[1] = out[1]! - g;
@@ -366,7 +345,7 @@ export class Integrator {
         tr *= cr;
         tg *= cg;
         tb *= cb;
-        this.#addAimed(ox, oy, oz, nx, ny, nz, tr, tg, tb);
+        this.#lights.addAimed(ox, oy, oz, nx, ny, nz, tr, tg, tb);
         if (!scattered && !this.hasPoint) {
           this.hasPoint = true;
           this.point[0] = ox;
@@ -411,105 +390,6 @@ export class Integrator {
       }
     }
     return hasIndirect;
-  }
-
-  #addSky(dx: number, dy: number, dz: number, tr: number, tg: number, tb: number, seesLights: boolean): void {
-    const { zenith, horizon, ground } = this.#world.sky;
-    const out = this.radiance;
-    // Most of the change is near the horizon, as in the real sky.
-    const high = dy > 0 ? Math.sqrt(dy) : 0;
-    const low = dy < 0 ? Math.min(1, -dy * 6) : 0;
-    const other = dy >= 0 ? zenith : ground;
-    const k = dy >= 0 ? high : low;
-    out[0]! += tr * (horizon[0] + (other[0] - horizon[0]) * k);
-    out[1]! += tg * (horizon[1] + (other[1] - horizon[1]) * k);
-    out[2]! += tb * (horizon[2] + (other[2] - horizon[2]) * k);
-    const sun = this.#sun;
-    if (
-      sun !== null &&
-      seesLights &&
-      dx * sun.direction[0] + dy * sun.direction[1] + dz * sun.direction[2] > sun.cosine
-    ) {
-      out[0]! += tr * sun.radiance[0];
-      out[1]! += tg * sun.radiance[1];
-      out[2]! += tb * sun.radiance[2];
-    }
-  }
-
-  /** Light of one aimed source, chosen evenly, at a diffuse point; throughput holds the colour already. */
-  #addAimed(
-    px: number,
-    py: number,
-    pz: number,
-    nx: number,
-    ny: number,
-    nz: number,
-    tr: number,
-    tg: number,
-    tb: number,
-  ): void {
-    const { lights } = this.#world;
-    const sources = lights.length + (this.#sun === null ? 0 : 1);
-    if (sources === 0) return;
-    const pick = Math.min(sources - 1, Math.floor(this.#random.next() * sources));
-    const light = pick < lights.length ? lights[pick]! : null;
-    let ax: number,
-      ay: number,
-      az: number,
-      cosineMax: number,
-      distance = FAR;
-    let radiance: Vec3;
-    if (light === null) {
-      const { direction } = this.#sun!;
-      ax = direction[0];
-      ay = direction[1];
-      az = direction[2];
-      cosineMax = this.#sun!.cosine;
-      radiance = this.#sun!.radiance;
-    } else {
-      ax = light.centre[0] - px;
-      ay = light.centre[1] - py;
-      az = light.centre[2] - pz;
-      const d = Math.sqrt(ax * ax + ay * ay + az * az);
-      if (d <= light.radius) return;
-      ax /= d;
-      ay /= d;
-      az /= d;
-      cosineMax = Math.sqrt(1 - (light.radius / d) * (light.radius / d));
-      // Up to the sphere's near side; the last bit is left out so that the lamp does not shade itself.
-      distance = d - light.radius * 1.001;
-      radiance = light.radiance;
-    }
-    // Even over the cone of directions that the source fills.
-    const cosine = 1 - this.#random.next() * (1 - cosineMax);
-    const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
-    const angle = 2 * Math.PI * this.#random.next();
-    const flat = Math.abs(ax) < 0.9;
-    let ux = flat ? 0 : -az,
-      uy = flat ? az : 0,
-      uz = flat ? -ay : ax;
-    const ul = 1 / Math.sqrt(ux * ux + uy * uy + uz * uz);
-    ux *= ul;
-    uy *= ul;
-    uz *= ul;
-    const vx = ay * uz - az * uy,
-      vy = az * ux - ax * uz,
-      vz = ax * uy - ay * ux;
-    const c = Math.cos(angle) * sine,
-      s = Math.sin(angle) * sine;
-    const dx = ax * cosine + ux * c + vx * s,
-      dy = ay * cosine + uy * c + vy * s,
-      dz = az * cosine + uz * c + vz * s;
-    const facing = dx * nx + dy * ny + dz * nz;
-    if (facing <= 0) return;
-    const passed = this.#tracer.transmission(px, py, pz, dx, dy, dz, distance);
-    if (passed === 0) return;
-    // radiance x cosine / pi x solid angle (2 pi (1 - cosineMax)) x number of sources
-    const k = 2 * facing * (1 - cosineMax) * sources * passed;
-    const out = this.radiance;
-    out[0]! += tr * radiance[0] * k;
-    out[1]! += tg * radiance[1] * k;
-    out[2]! += tb * radiance[2] * k;
   }
 }
 

@@ -37,6 +37,7 @@ export function placement(position: Vec3, rotation: Vec3, scale: Vec3): Affine {
   );
 }
 
+/** Changes nothing. */
 export const IDENTITY: Affine = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0);
 
 /** a after b. */

@@ -19,6 +19,7 @@ export interface FrameOfPlan {
   readonly passes: readonly Pass[];
 }
 
+/** Everything that decides the pixels of one frame, and nothing else: no clock, no node, no file. */
 export function requestOf({ read, scene, textures, camera, frame, passes }: FrameOfPlan): FrameRequest {
   const { plan, asked } = read;
   const first = firstOf(asked) ?? frame;

@@ -24,6 +24,7 @@ function mixBits(value: number): number {
   return h ^ (h >>> 16);
 }
 
+/** `start` sets pixel and sample; numbers then follow by dimension. */
 export class SampleRandom {
   #pixelHash = 0;
   #state = 0;

@@ -74,6 +74,7 @@ const areaOf = ({ left, top, right, bottom }: Region): number => (right - left) 
 /** What ended the sampling of a frame. */
 export type StoppedBy = "samples" | "noise" | "time";
 
+/** The scene has no camera of that name; the message lists those that it has. */
 export class UnknownCamera extends Error {
   readonly code = "unknown-camera";
   constructor(name: string, known: readonly string[]) {
@@ -117,6 +118,7 @@ export interface Cursor {
   readonly row: number;
 }
 
+/** Row by row. What is drawn after any row is a whole picture, only noisier. */
 export class FrameRender {
   readonly #request: FrameRequest;
   readonly #tracer: Tracer;

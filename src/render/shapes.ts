@@ -17,6 +17,7 @@ export const SHAPE = { sphere: 0, box: 1, plane: 2, cylinder: 3, cone: 4, torus:
 /** Relative to the ray's unit direction in metres: below it a hit is the surface just left. */
 export const T_MIN = 1e-5;
 
+/** Distance along the ray in (tMin, tMax), or -1. The direction need not have length 1. */
 export function meetSphere(
   ox: number,
   oy: number,
@@ -39,6 +40,7 @@ export function meetSphere(
   return far > tMin && far < tMax ? far : -1;
 }
 
+/** The same, by slabs; from inside it is the far side. */
 export function meetBox(
   ox: number,
   oy: number,
@@ -65,6 +67,7 @@ export function meetBox(
   return far > tMin && far < tMax ? far : -1;
 }
 
+/** The same; a ray along the plane divides by zero, which no comparison lets through. */
 export function meetPlane(oy: number, dy: number, tMin: number, tMax: number): number {
   const t = -oy / dy;
   return t > tMin && t < tMax ? t : -1;

@@ -13,6 +13,7 @@ const LINEAR = Float32Array.from({ length: 256 }, (_, i) => {
   return v <= 0.04045 ? v / 12.92 : Math.pow((v + 0.055) / 1.055, 2.4);
 });
 
+/** Decodes by a table of the 256 values. @param rgb rows from the top, three bytes a pixel */
 export const textureFromRgb8 = (width: number, height: number, rgb: Uint8Array): Texture => ({
   width,
   height,

@@ -8,6 +8,7 @@ import type { World } from "./world";
 
 const TAU = Math.PI * 2;
 
+/** `queries` counts for the benchmark of rays. */
 export class Tracer {
   queries = 0;
   /** Body of the last hit, -1 for none. */

@@ -258,11 +258,13 @@ export function makeWorld(
 
 const scaled = (a: Vec3, by: number): Vec3 => [a[0] * by, a[1] * by, a[2] * by];
 const sub = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
+/** Right-handed. */
 export const cross = (a: Vec3, b: Vec3): Vec3 => [
   a[1] * b[2] - a[2] * b[1],
   a[2] * b[0] - a[0] * b[2],
   a[0] * b[1] - a[1] * b[0],
 ];
+/** A vector of no length stays as it is: it came from a scene, and NaN would spread over the picture. */
 export const unit = (a: Vec3): Vec3 => {
   const length = Math.hypot(...a) || 1;
   return [a[0] / length, a[1] / length, a[2] / length];

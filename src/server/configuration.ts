@@ -25,6 +25,7 @@ export interface Settings {
   readonly whenRunEnds: RunEndCall | null;
 }
 
+/** Folder of the installation: schema, built programs and shipped scenes lie below it. */
 export const home = (): string => process.env.PLAIN_TALLY_HOME ?? process.cwd();
 
 function readJson(file: string): unknown {
@@ -96,6 +97,10 @@ const readRoots = (text: string): Record<string, string> =>
 const runningDatabase = (): string | undefined =>
   (readJson(path.join(home(), "var/run/state.json")) as { databaseUrl?: string } | null)?.databaseUrl;
 
+/**
+ * As of now: the file is read each time, so that a server need not be started anew for a root.
+ * @throws TallyError `no-database`, or what is wrong with the file
+ */
 export function settings(): Settings {
   const configuration = readConfiguration();
   const databaseUrl = process.env.PLAIN_TALLY_DATABASE_URL ?? configuration.databaseUrl ?? runningDatabase();

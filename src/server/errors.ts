@@ -7,6 +7,10 @@ export interface FieldFault {
   readonly message: string;
 }
 
+/**
+ * Code and facts in; sentence, status, exit code and blame follow from the table. `faults` point at fields of
+ * a form.
+ */
 export class TallyError extends Error {
   readonly code: FaultCode;
   faults: readonly FieldFault[] = [];

@@ -2,6 +2,7 @@
 
 export const count = (n: number): string => n.toLocaleString("en");
 
+/** "1 frame", "96 frames": of frames alone, never of files. */
 export const frames = (n: number): string => `${count(n)} frame${n === 1 ? "" : "s"}`;
 
 /** 0.62 s, 41 s, 12 min 5 s, 2 h 14 min. */
@@ -72,6 +73,7 @@ export const ordinal = (n: number): string => ORDINALS[n] ?? `${n}th`;
 export const shorten = (phrase: string): string =>
   phrase.length <= LONGEST_LISTED ? phrase : `${phrase.slice(0, LONGEST_LISTED)} ...`;
 
+/** In powers of ten, as disks are sold and tools list them. */
 export function size(bytes: number): string {
   if (bytes < 1e3) return `${Math.round(bytes)} B`;
   if (bytes < 1e6) return `${(bytes / 1e3).toFixed(0)} kB`;

@@ -25,6 +25,7 @@ export interface EditFault {
 export type EditRead =
   { readonly ok: true; readonly edit: EditList } | { readonly ok: false; readonly fault: EditFault };
 
+/** A refusal with the line that it is about; null where it is about the whole file. */
 export const refuseEdit = (code: EditFault["code"], line: number | null, reason: string): EditRead => ({
   ok: false,
   fault: { code, line, message: line === null ? reason : `Line ${line}: ${reason}` },

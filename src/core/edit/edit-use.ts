@@ -93,6 +93,7 @@ function numbersOf(frames: FrameSet, timing: Timing): FrameSet {
   return numbers;
 }
 
+/** File numbers of the scene frames that an edit uses; those that no file stands for are left out. */
 export const usedNumbers = (use: EditUse, timing: Timing): FrameSet =>
   numbersOf(setOfPhrase(use.frames), timing);
 

@@ -27,6 +27,10 @@ export interface CostSample {
 
 /** Where other programs took more than this, a time says little about the frame. */
 const BUSY_SHARE = 0.25;
+/**
+ * Whether something else took so much of the machine that the frame's seconds say too much. Unknown load is
+ * not busy.
+ */
 export const isBusy = (sample: Pick<CostSample, "otherLoad">): boolean =>
   sample.otherLoad !== null && sample.otherLoad > BUSY_SHARE;
 
@@ -60,6 +64,10 @@ export interface CostModel {
   readonly isBusy: boolean;
 }
 
+/**
+ * The middle value, the mean of the two middle ones of an even number, 0 of none. Times have long tails: one
+ * hung frame must not move an estimate.
+ */
 export function median(values: readonly number[]): number {
   if (values.length === 0) return 0;
   const sorted = [...values].sort((a, b) => a - b);

@@ -46,6 +46,12 @@ export interface EstimateRequest {
   readonly lostShare: number;
 }
 
+/**
+ * Time to the end of a run: costs by frame, spread over the nodes' speeds as the queue would hand them out,
+ * with what the house loses to failures on top.
+ * @param model fitted to frames that were timed; says itself how sure it is
+ * @returns seconds low, likely and high, and what each part takes
+ */
 export function estimateRun(
   model: CostModel,
   { frames, cameras, lighting, target, speeds, lostShare }: EstimateRequest,

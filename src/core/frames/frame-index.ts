@@ -5,6 +5,9 @@
 import { type FrameSet, runCount } from "./frame-set";
 import { lastAtOrBelow } from "./search";
 
+/**
+ * Made once for a set, asked for each frame that is drawn: both directions take log n of the number of runs.
+ */
 export class FrameIndex {
   readonly set: FrameSet;
   /** Position of each run's first member. */

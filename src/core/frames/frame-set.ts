@@ -15,8 +15,10 @@ import { RunBuilder } from "./run-builder";
 
 export type { FrameSet, Run };
 
+/** The set without members. One object, so that what depends on it is not drawn anew. */
 export const EMPTY: FrameSet = { runs: [], count: 0 };
 
+/** Members of a run: both ends belong to it. */
 export const runCount = (run: Run): number => (run.last - run.first) / run.step + 1;
 
 /** first..last by step, both ends meant: the last member is the greatest that the step reaches. */
@@ -59,6 +61,7 @@ export function unionAll(sets: readonly FrameSet[]): FrameSet {
   return union(unionAll(sets.slice(0, half)), unionAll(sets.slice(half)));
 }
 
+/** Whether two sets have the same members: runs are canonical, so equal sets have equal runs. */
 export const isEqual = (a: FrameSet, b: FrameSet): boolean =>
   a.runs.length === b.runs.length &&
   a.runs.every(
@@ -66,9 +69,12 @@ export const isEqual = (a: FrameSet, b: FrameSet): boolean =>
       run.first === b.runs[i]!.first && run.last === b.runs[i]!.last && run.step === b.runs[i]!.step,
   );
 
+/** The lowest member, null of an empty set. */
 export const firstOf = (set: FrameSet): number | null => set.runs[0]?.first ?? null;
+/** The highest member, null of an empty set. */
 export const lastOf = (set: FrameSet): number | null => set.runs.at(-1)?.last ?? null;
 
+/** Whether a frame is a member, in log n of the number of runs. */
 export function has(set: FrameSet, frame: number): boolean {
   const run = set.runs[lastAtOrBelow(set.runs.length, (i) => set.runs[i]!.first, frame)];
   return run !== undefined && frame <= run.last && (frame - run.first) % run.step === 0;

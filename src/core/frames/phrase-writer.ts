@@ -12,6 +12,7 @@ const ZERO = 48;
 
 const decoder = new TextDecoder();
 
+/** Runs in, phrase out. Used once: what it has written is its state. */
 export class PhraseWriter {
   #bytes = new Uint8Array(1024);
   #length = 0;

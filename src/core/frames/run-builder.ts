@@ -9,6 +9,10 @@ import type { FrameSet, Run } from "./frame-runs";
 /** Beyond this a set is refused: a million runs are some 50 MB, and no person means such a set. */
 export const MAX_RUNS = 1_000_000;
 
+/**
+ * Thrown where a set would fall into more runs than anything here is made for. The message is for the person
+ * who wrote the phrase.
+ */
 export class FrameSetTooFragmented extends Error {
   readonly code = "frame-set-too-fragmented";
   constructor() {
@@ -19,6 +23,7 @@ export class FrameSetTooFragmented extends Error {
   }
 }
 
+/** Pieces in ascending order, each behind the last; `done` gives the set. */
 export class RunBuilder {
   readonly #runs: Run[] = [];
   #count = 0;

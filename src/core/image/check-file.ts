@@ -32,6 +32,10 @@ export const kindOfName = (name: string): ImageKind | null =>
 const kindOfBytes = (bytes: Uint8Array): ImageKind | null =>
   hasSignature(bytes) ? "png" : isTiff(bytes) ? "tiff" : isExr(bytes) ? "exr" : isJpeg(bytes) ? "jpeg" : null;
 
+/**
+ * Is the file whole, and what does it say of itself? Never throws for what the bytes are.
+ * @param deep also decodes what a plain check only measures
+ */
 export function checkFile(name: string, bytes: Uint8Array, tools: CheckTools, deep = false): FileVerdict {
   switch (kindOfName(name) ?? kindOfBytes(bytes)) {
     case "png":

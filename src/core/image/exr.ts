@@ -13,6 +13,7 @@ import { fromHalf, toHalf } from "./half";
 import type { Channels, FloatImage } from "./pixels";
 import { damaged, type FileVerdict, goodVerdict, unsupported } from "./verdict";
 
+/** Compressions that are written; of each other one the check says that it cannot judge it. */
 export const EXR_COMPRESSIONS = ["none", "rle", "zip"] as const;
 export type ExrCompression = (typeof EXR_COMPRESSIONS)[number];
 
@@ -115,6 +116,10 @@ function expandRuns(bytes: Uint8Array, length: number): Uint8Array | null {
   return at === length ? out : null;
 }
 
+/**
+ * Writes channels in the order of their names, as the format asks. @param texts header attributes of type
+ * string
+ */
 export function writeExr(
   image: FloatImage,
   texts: Readonly<Record<string, string>>,
@@ -197,6 +202,7 @@ interface ExrHeader {
   readonly end: number;
 }
 
+/** By its magic number alone. */
 export const isExr = (bytes: Uint8Array): boolean =>
   bytes.length >= 4 && viewOf(bytes).getInt32(0, true) === MAGIC;
 
@@ -248,6 +254,7 @@ function readHeader(bytes: Uint8Array): ExrHeader | null {
   return { width, height, compression, channels, texts, end: at };
 }
 
+/** Header attributes of type string; none where the header cannot be read. */
 export const readExrTexts = (bytes: Uint8Array): ReadonlyMap<string, string> =>
   (isExr(bytes) ? readHeader(bytes) : null)?.texts ?? new Map<string, string>();
 

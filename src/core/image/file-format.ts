@@ -14,8 +14,10 @@ export type FileFormat =
   | { readonly kind: "jpeg"; /** 1 to 100. */ readonly quality: number };
 
 export type FileKind = FileFormat["kind"];
+/** In the order in which the plan offers them. */
 export const FILE_KINDS = ["png", "tiff", "exr", "jpeg"] as const satisfies readonly FileKind[];
 
+/** Without alpha, with colour as it is, or with colour times alpha. */
 export const ALPHAS = ["none", "straight", "premultiplied"] as const;
 export type Alpha = (typeof ALPHAS)[number];
 
@@ -25,6 +27,7 @@ const EXTENSIONS: Readonly<Record<FileKind, string>> = {
   exr: "exr",
   jpeg: "jpg",
 };
+/** What file names of the kind end in, without the dot. */
 export const extensionOf = (file: FileFormat): string => EXTENSIONS[file.kind];
 
 /** A sensible first choice of each kind. */

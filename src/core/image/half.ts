@@ -28,6 +28,9 @@ export function toHalf(value: number): number {
   return sign | (rest > 0x1000 || (rest === 0x1000 && (half & 1) === 1) ? half + 1 : half);
 }
 
+/**
+ * Every one of the 65,536 patterns has a value: infinities and NaN too, which is how broken pixels are found.
+ */
 export function fromHalf(half: number): number {
   const exponent = (half >>> 10) & 0x1f;
   const mantissa = half & 0x3ff;

@@ -13,6 +13,7 @@ const SOI = 0xd8,
 /** The longest comment a marker can hold. */
 const LONGEST_COMMENT = 65_533;
 
+/** By its first three bytes alone. */
 export const isJpeg = (bytes: Uint8Array): boolean =>
   bytes.length >= 3 && bytes[0] === 0xff && bytes[1] === SOI && bytes[2] === 0xff;
 
@@ -47,6 +48,7 @@ function* segmentsOf(bytes: Uint8Array): Generator<Segment> {
   }
 }
 
+/** Our texts from the first comment; none where there is none. */
 export function readJpegTexts(bytes: Uint8Array): Map<string, string> {
   if (isJpeg(bytes))
     for (const { marker, data } of segmentsOf(bytes))

@@ -69,6 +69,10 @@ export function filteredLength(header: PngHeader): number {
 
 const percent = (part: number): string => `${Math.floor(part * 100)} %`;
 
+/**
+ * Judges a PNG by its bytes. @param deep also inflates the picture and counts it; plain, the length that
+ * inflating would give is asked
+ */
 export function checkPng(bytes: Uint8Array, tools: PngTools, deep = false): FileVerdict {
   if (bytes.length === 0) return damaged("png", "empty", "the file is empty");
   if (!hasSignature(bytes)) {

@@ -11,6 +11,7 @@
  */
 import { fromLatin1, viewOf } from "./bytes";
 
+/** Made so that a transfer as text, or with its high bits cut, is seen at once. */
 export const PNG_SIGNATURE = Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a);
 
 /** CRC-32 of the bytes, going on from an earlier value. */
@@ -33,9 +34,11 @@ export interface Chunk {
 /** Channels of each colour type. */
 export const CHANNELS: Readonly<Record<number, number>> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 };
 
+/** Whether the file begins as every PNG does. */
 export const hasSignature = (bytes: Uint8Array): boolean =>
   PNG_SIGNATURE.every((byte, i) => bytes[i] === byte);
 
+/** The four letters of a chunk's type. */
 export const typeAt = (bytes: Uint8Array, offset: number): string =>
   String.fromCharCode(bytes[offset]!, bytes[offset + 1]!, bytes[offset + 2]!, bytes[offset + 3]!);
 

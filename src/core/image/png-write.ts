@@ -86,6 +86,10 @@ function filterRows(image: IntegerImage): Uint8Array {
 export const textChunks = (texts: PngTexts, crc32: Crc32): Uint8Array[] =>
   Object.entries(texts).map(([key, value]) => chunkBytes("tEXt", latin1(`${key}\0${value}`), crc32));
 
+/**
+ * Writes grey or colour, with alpha or without, 8 or 16 bits a channel. Texts become tEXt chunks before the
+ * picture, so that a reader has them without inflating.
+ */
 export function writePng(
   image: IntegerImage,
   texts: PngTexts,

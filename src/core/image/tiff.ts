@@ -14,6 +14,7 @@ import { fromLatin1, joinBytes, latin1, readTextLines, textLines, viewOf } from 
 import { hasAlpha, type IntegerImage } from "./pixels";
 import { damaged, type FileVerdict, goodVerdict, unsupported } from "./verdict";
 
+/** Compressions that are written. */
 export const TIFF_COMPRESSIONS = ["none", "deflate"] as const;
 export type TiffCompression = (typeof TIFF_COMPRESSIONS)[number];
 
@@ -61,6 +62,7 @@ function littleEndian(data: Uint8Array | Uint16Array): Uint8Array {
   return out;
 }
 
+/** Writes one picture in strips; texts go into ImageDescription, a line each. */
 export function writeTiff(
   image: IntegerImage,
   texts: Readonly<Record<string, string>>,
@@ -132,6 +134,7 @@ export function writeTiff(
 
 type Directory = ReadonlyMap<number, readonly number[]>;
 
+/** By its first four bytes, of either byte order. */
 export const isTiff = (bytes: Uint8Array): boolean =>
   bytes.length >= 4 &&
   ((bytes[0] === 0x49 && bytes[1] === 0x49 && bytes[2] === 42 && bytes[3] === 0) ||
@@ -164,6 +167,7 @@ function readDirectory(bytes: Uint8Array): Directory | null {
   return directory;
 }
 
+/** Our texts from ImageDescription; none where there is none. */
 export function readTiffTexts(bytes: Uint8Array): Map<string, string> {
   const values = (isTiff(bytes) ? readDirectory(bytes) : null)?.get(TAG.description) ?? [];
   return readTextLines(fromLatin1(Uint8Array.from(values)).replace(/\0+$/, ""));

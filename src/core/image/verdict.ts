@@ -29,6 +29,7 @@ const shapeOf = (shape: Shape | null): Pick<FileVerdict, "width" | "height" | "b
   channels: shape?.channels ?? null,
 });
 
+/** The file is whole. */
 export const goodVerdict = (format: string, shape: Shape): FileVerdict => ({
   format,
   verdict: "good",
@@ -38,6 +39,7 @@ export const goodVerdict = (format: string, shape: Shape): FileVerdict => ({
   share: null,
 });
 
+/** The file is not whole. @param share how much of the picture is there, 0 to 1, where that can be told */
 export const damaged = (
   format: string | null,
   code: FileFault,
@@ -46,6 +48,7 @@ export const damaged = (
   share: number | null = null,
 ): FileVerdict => ({ format, verdict: "damaged", code, detail, ...shapeOf(shape), share });
 
+/** Nothing here can judge the file. Not good and not damaged: what is not known is never claimed. */
 export const unsupported = (format: string | null, detail: string): FileVerdict => ({
   format,
   verdict: "unsupported",

@@ -42,7 +42,9 @@ const CONFLICTED = /conflicted copy/i;
 /** Last digit group of the stem. A minus counts as sign only after a separator or at the start. */
 const NUMBER = /^(.*?)((?:(?<=^|[._ ])-)?\d+)(\D*)$/;
 
+/** By its ending: what the tally may take for a frame. */
 export const isPictureName = (name: string): boolean => PICTURE.test(name);
+/** A temporary file that something left behind. */
 export const isLeftoverName = (name: string): boolean => LEFTOVER.test(name);
 
 /** Splits a picture's name at its frame number, or null when it has none. */
@@ -86,6 +88,7 @@ function describe(prefix: string, suffix: string, files: FoundFrame[]): FoundSeq
   };
 }
 
+/** Sequences, other files and leftovers of one folder. Names are taken as they are: nothing is opened. */
 export function groupFiles(entries: readonly FolderEntry[]): FolderGroups {
   const groups = new Map<string, { prefix: string; suffix: string; files: FoundFrame[] }>();
   const others: string[] = [];

@@ -30,6 +30,10 @@ const MAX_DIGITS = 9;
 
 const SPLIT = /(\{[^}]*\}|#+|%0?\d*d)/;
 
+/**
+ * Reads a pattern, or says what is wrong with it and why it matters on some disk. @param digits width where
+ * the pattern itself gives none
+ */
 export function parsePattern(source: string, digits: number): PatternResult {
   const refuse = (code: PatternError["code"], message: string): PatternResult => ({
     ok: false,

@@ -8,6 +8,10 @@ export type Json = string | number | boolean | null | readonly Json[] | { readon
  */
 export const asJson = (data: object | string | null): Json => data as unknown as Json;
 
+/**
+ * Undefined values are left out as JSON does, so that a setting which is not there and one that was never
+ * thought of print alike.
+ */
 export function canonicalJson(value: Json): string {
   if (Array.isArray(value)) return `[${value.map(canonicalJson).join(",")}]`;
   if (value !== null && typeof value === "object") {

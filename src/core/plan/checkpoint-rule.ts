@@ -5,6 +5,7 @@ export type CheckpointRule =
   | { readonly kind: "on-stop" }
   | { readonly kind: "never" };
 
+/** What a plan means that says nothing: at most five minutes of work are ever lost. */
 export const USUAL_CHECKPOINTS = { kind: "every", minutes: 5 } as const satisfies CheckpointRule;
 /** A second and a half: for short tests; less would only write. */
 export const MIN_CHECKPOINT_MINUTES = 0.025;

@@ -57,6 +57,10 @@ export interface PlanPlace extends VersionKey {
   readonly files: FrameSet;
 }
 
+/**
+ * Numbers, length, names, and bytes of a plan that can be read. @param place names that the plan itself does
+ * not hold
+ */
 export function consequencesOf(read: ReadPlan, place: PlanPlace): Consequences {
   const { plan, asked } = read;
   const [first, last, middle] = [firstOf(asked)!, lastOf(asked)!, middleFrame(asked)!];

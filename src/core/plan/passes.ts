@@ -3,6 +3,7 @@
 export const PASSES = ["beauty", "denoised", "depth", "normal", "albedo", "direct", "indirect"] as const;
 export type Pass = (typeof PASSES)[number];
 
+/** Whether a text from outside names a pass. */
 export const isPass = (text: string): text is Pass => (PASSES as readonly string[]).includes(text);
 
 /** One channel: written grey where the format can. */
@@ -21,4 +22,5 @@ export const GUIDE_PASSES = ["albedo", "normal", "depth"] as const satisfies rea
 /** A set of passes as bits, in the order of PASSES: how the queue keeps what a task may write. */
 export const passBits = (passes: Iterable<Pass>): number =>
   [...passes].reduce((bits, pass) => bits | (1 << PASSES.indexOf(pass)), 0);
+/** Passes of a bit set, as task rows keep them; in the order of PASSES. */
 export const passesOfBits = (bits: number): Pass[] => PASSES.filter((_, i) => (bits & (1 << i)) !== 0);

@@ -80,7 +80,9 @@ export interface Plan {
   readonly move: CameraMove | null;
 }
 
+/** Pixels on a side: what readers of every format we write can take. */
 export const MAX_SIDE = 16_384;
+/** Samples of a pixel: far beyond what any eye or deadline asks for. */
 export const MAX_SAMPLES = 65_536;
 /** A plan of more frames than this is a slip of the hand; the phrase language itself has no such limit. */
 const MAX_PLAN_FRAMES = 1_000_000;
@@ -271,6 +273,7 @@ export function readPlan(
   return { ok: true, value: { plan, asked: frames.set, pattern: pattern.pattern } };
 }
 
+/** A final is the shot; a rough is made to judge one thing of it and never counts as the shot. */
 export const PURPOSES = ["final", "rough"] as const;
 export type Purpose = (typeof PURPOSES)[number];
 
@@ -298,6 +301,7 @@ export function readVersionName(text: string): VersionKey | null {
     : { version: Number(match[2]), purpose: match[1] === "rough" ? "rough" : "final" };
 }
 
+/** What the tokens of a name stand for, in one sequence. */
 export const nameValues = (project: string, shot: string, key: SequenceKey): NameValues => ({
   project,
   shot,
@@ -331,6 +335,7 @@ export const sequencesOf = (plan: Plan): readonly { readonly camera: string; rea
 
 const isEqual = (a: unknown, b: unknown): boolean => canonicalJson(a as Json) === canonicalJson(b as Json);
 
+/** Fields in which two plans differ, by value and in the plan's order. */
 export const changedFields = (before: Plan, after: Plan): (keyof Plan)[] =>
   (Object.keys(after) as (keyof Plan)[]).filter((field) => !isEqual(before[field], after[field]));
 

@@ -38,6 +38,7 @@ export interface ShippedPreset {
   readonly settings: PresetSettings;
 }
 
+/** They come along, and their names are taken. What a preset does not name stays as it is. */
 export const SHIPPED_PRESETS: readonly ShippedPreset[] = [
   {
     name: "Moving rough",
@@ -100,9 +101,11 @@ export const SHIPPED_PRESETS: readonly ShippedPreset[] = [
   },
 ];
 
+/** The settings of a plan that a preset keeps: nothing of the shot itself. */
 export const presetOf = (plan: Plan): PresetSettings =>
   Object.fromEntries(PRESET_FIELDS.map((field) => [field, plan[field]]));
 
+/** The plan with a preset's settings in place of its own. */
 export const applyPreset = (plan: Plan, settings: PresetSettings): Plan => ({ ...plan, ...settings });
 
 /** Faults of a preset's values, judged on a plan that has no others. */

@@ -4,6 +4,7 @@
  */
 import type { CheckpointRule } from "./checkpoint-rule";
 
+/** Name of the renderer that comes along; no declaration may take it. */
 export const STAND_IN = "stand-in";
 
 /** Rendered by a program of its own, which knows neither samples that are saved nor passes. */

@@ -24,6 +24,7 @@ export interface Timing {
 export const framesAStep = ({ timeLine, rate }: Timing): number =>
   (timeLine.rate.numerator * rate.denominator) / (timeLine.rate.denominator * rate.numerator);
 
+/** Time in the scene, in its own frames, of a file number; a fraction where the rates differ. */
 export function sceneTime(timing: Timing, number: number): number {
   const {
     timeLine: { first },

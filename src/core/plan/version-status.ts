@@ -10,6 +10,7 @@
  */
 import type { Purpose } from "./plan";
 
+/** In the order of their life. */
 export const VERSION_STATUSES = ["open", "chosen", "retired"] as const;
 export type VersionStatus = (typeof VERSION_STATUSES)[number];
 

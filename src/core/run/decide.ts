@@ -38,6 +38,10 @@ function namesOfEach(sequences: readonly Decidable[]): NameResolver[] {
   return sequences.map((s) => phraseNames({ ...s, nodes: { ...none, ...s.nodes } }));
 }
 
+/**
+ * Reads the phrase against each sequence's own names and tally, and decides for each what to render and why.
+ * @returns one decision a sequence, in order, or what is wrong with the phrase
+ */
 export function decideSequences<S extends Decidable>(
   sequences: readonly S[],
   phrase: string,

@@ -40,4 +40,5 @@ export interface GatherWork {
   readonly seconds: number;
 }
 
+/** A run whose scene asks for none, or has all of it. */
 export const NO_GATHER: GatherWork = { made: 0, seconds: 0 };

@@ -91,6 +91,7 @@ const FINE: readonly PreflightPoint["code"][] = [
   "passes",
 ];
 
+/** What a point means for the start. */
 export function verdictOf(point: PreflightPoint): Verdict {
   if (point.code === "frames") return point.replaceGood > 0 ? "ask" : "fine";
   return STOPS.includes(point.code) ? "stop" : FINE.includes(point.code) ? "fine" : "ask";

@@ -14,6 +14,7 @@
 export const RUN_STATES = ["active", "stopping", "halting", "stopped", "done"] as const;
 export type RunState = (typeof RUN_STATES)[number];
 
+/** All that can happen to a run, in the order of the table above. */
 export const RUN_EVENTS = [
   "stop-after-these",
   "stop-now",

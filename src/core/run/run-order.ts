@@ -1,6 +1,7 @@
 /** In which order the frames of a run are rendered. */
 import { difference, EMPTY, type FrameSet, intersection, members, union } from "../frames/frame-set";
 
+/** In the order in which the page offers them. */
 export const RUN_ORDERS = ["first-to-last", "coarse-to-fine", "ends-first", "as-written"] as const;
 export type RunOrder = (typeof RUN_ORDERS)[number];
 

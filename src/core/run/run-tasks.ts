@@ -31,6 +31,10 @@ export interface FrameTask {
   readonly passes: readonly Pass[];
 }
 
+/**
+ * One task for a frame of a camera, whatever number of its passes need it: they come from one render.
+ * @param leads beauty sequence of each camera, by version and camera
+ */
 export function frameTasks(
   decided: readonly {
     readonly versionId: number;

@@ -21,9 +21,11 @@ export type TaskKind =
   | "scan"
   | "encode";
 
+/** As the column says them. */
 export const TASK_STATES = ["waiting", "leased", "done", "failed", "dropped"] as const;
 export type TaskState = (typeof TASK_STATES)[number];
 
+/** All that can happen to a task, in the order of the table above. */
 export const TASK_EVENTS = [
   "lease",
   "finish",

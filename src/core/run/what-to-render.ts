@@ -3,6 +3,10 @@ import { difference, type FrameSet, intersection, union, unionAll, EMPTY } from 
 import type { Pass } from "../plan/passes";
 import { RESULTS, type Result, type Tally } from "../tally/tally";
 
+/**
+ * fill: what has no picture; mend: also what is not good; all: everything anew; refine: more samples where
+ * less than the plan asks was made.
+ */
 export const POLICIES = ["fill", "mend", "all", "refine"] as const;
 export type Policy = (typeof POLICIES)[number];
 

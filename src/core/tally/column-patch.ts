@@ -13,6 +13,7 @@ interface Stretch {
   readonly end: number;
 }
 
+/** Where old and new values go is worked out once and used for each column of the same frames. */
 export class ColumnPatch {
   readonly #stretches: readonly Stretch[];
 

@@ -24,6 +24,7 @@ export interface NameSources {
 
 const single = (frame: number | null): FrameSet => (frame === null ? EMPTY : rangeSet(frame, frame));
 
+/** Names as the tally has them now: `failed` is another set tomorrow. null for a name that is none. */
 export function phraseNames({ tally, markers, nodes }: NameSources): NameResolver {
   return (name, argument) => {
     if (argument !== null) {

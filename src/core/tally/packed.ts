@@ -14,9 +14,11 @@ export interface PackedTally {
   readonly refinable: PackedSet;
 }
 
+/** Three numbers a run. */
 export const packSet = (set: FrameSet): PackedSet =>
   set.runs.flatMap((run) => [run.first, run.last, run.step]);
 
+/** The set back. What travels was packed by us: it is not checked again. */
 export function unpackSet(packed: PackedSet): FrameSet {
   const runs = [];
   let count = 0;
@@ -28,12 +30,14 @@ export function unpackSet(packed: PackedSet): FrameSet {
   return { runs, count };
 }
 
+/** A record with every value changed, keys as they were. */
 export const mapValues = <K extends string, A, B>(
   record: Readonly<Record<K, A>>,
   change: (value: A) => B,
 ): Record<K, B> =>
   Object.fromEntries(Object.entries<A>(record).map(([key, value]) => [key, change(value)])) as Record<K, B>;
 
+/** A tally on its way out. */
 export const packTally = (tally: Tally): PackedTally => ({
   asked: packSet(tally.asked),
   results: mapValues(tally.results, packSet),
@@ -41,6 +45,7 @@ export const packTally = (tally: Tally): PackedTally => ({
   refinable: packSet(tally.refinable),
 });
 
+/** And as it arrives. */
 export const unpackTally = (packed: PackedTally): Tally => ({
   asked: unpackSet(packed.asked),
   results: mapValues(packed.results, unpackSet),

@@ -14,6 +14,10 @@ export interface Sentence {
   readonly activities: readonly SentencePart[];
 }
 
+/**
+ * Parts of the sentence, so that a page can make each a link to its frames. Good frames are in the opening
+ * and not repeated.
+ */
 export function tallySentence(counts: TallyCounts): Sentence {
   const results = RESULTS.filter((r) => r !== "good" && counts.results[r] > 0).map((name) => ({
     name,
@@ -30,6 +34,7 @@ export function tallySentence(counts: TallyCounts): Sentence {
   return { opening, results, activities };
 }
 
+/** The sentence as text, for the command line and screen readers. */
 export function sentenceText(counts: TallyCounts): string {
   const { opening, results, activities } = tallySentence(counts);
   const first = [opening, ...results.map((p) => p.text)].join(", ");

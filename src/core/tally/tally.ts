@@ -8,6 +8,7 @@
  */
 import { difference, EMPTY, type FrameSet, intersection, union, unionAll } from "../frames/frame-set";
 
+/** In the order in which they are told. */
 export const RESULTS = [
   "good",
   "flagged",
@@ -20,6 +21,7 @@ export const RESULTS = [
 ] as const;
 export type Result = (typeof RESULTS)[number];
 
+/** In the order in which a frame goes through them. */
 export const ACTIVITIES = ["waiting", "rendering", "checking"] as const;
 /** Idle frames are all the others; no set of them is kept. */
 export type Activity = (typeof ACTIVITIES)[number];
@@ -61,6 +63,7 @@ export interface Facts {
   readonly checking: FrameSet;
 }
 
+/** Of a sequence that nobody planned and nothing wrote. */
 export const NO_FACTS: Facts = {
   asked: EMPTY,
   files: EMPTY,
@@ -98,6 +101,7 @@ const RESULT_ROWS: readonly (readonly [Result, (facts: Facts) => FrameSet])[] = 
   ["missing", (f) => f.asked],
 ];
 
+/** First match wins, in the order of the table above; every frame of plan or disk gets one result. */
 export function deriveTally(facts: Facts): Tally {
   const results: Record<Result, FrameSet> = {
     good: EMPTY,
@@ -144,6 +148,7 @@ const countEach = <K extends string>(sets: Readonly<Record<K, FrameSet>>): Recor
     number
   >;
 
+/** How many frames are in each state. */
 export const countsOf = (tally: Tally): TallyCounts => ({
   asked: tally.asked.count,
   results: countEach(tally.results),

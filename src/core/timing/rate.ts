@@ -28,6 +28,7 @@ export const rateText = (rate: Rate): string => {
   return Number.isInteger(value) ? String(value) : value.toFixed(3).replace(/0+$/, "");
 };
 
+/** Exact, also of fractions that are not in lowest terms. */
 export const isSameRate = (a: Rate, b: Rate): boolean =>
   a.numerator * b.denominator === b.numerator * a.denominator;
 

@@ -8,6 +8,11 @@ import { letIn } from "../store/asides";
 import { appendEvent } from "../store/events";
 import { saveHousePause, saveNodeSettings } from "../store/nodes";
 
+/**
+ * Changes what a node may take of its machine: hours, cores, niceness, pause. The node hears it with its next
+ * heartbeat, within a second, also in the middle of a frame.
+ * @throws TallyError `node-unknown` where no node of that name ever worked here
+ */
 export async function directNode(name: string, change: Partial<NodeSettings>): Promise<void> {
   await transact(async (tx) => {
     if (!(await saveNodeSettings(tx, name, change))) throw new TallyError("node-unknown", { name });
@@ -23,6 +28,7 @@ export async function letNodeIn(asideId: number): Promise<void> {
   });
 }
 
+/** Pauses every node of the house, or lets them go on. A node's own pause stays as it is beneath. */
 export async function pauseAll(pause: Pause): Promise<void> {
   await transact(async (tx) => {
     await saveHousePause(tx, pause);

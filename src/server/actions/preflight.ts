@@ -234,6 +234,11 @@ const distinctBy = <T extends object>(values: readonly T[]): T[] => [
 export const preflightRun = async (request: RunRequest): Promise<readonly PreflightPoint[]> =>
   preflightOf(request, await prepareRun(request));
 
+/**
+ * What should be looked at before this run, worst first. It decides nothing anew: it is handed what
+ * `prepareRun` decided, so that the page shows the very decision that a start would take.
+ * @throws TallyError `sequence-not-planned` where the run covers nothing
+ */
 export async function preflightOf(
   request: RunRequest,
   { covered, decided, markers }: PreparedRun,

@@ -20,6 +20,10 @@ async function requireFreeName(name: string, own: number | null = null): Promise
   return wanted;
 }
 
+/**
+ * Keeps settings under a name for the whole team. @throws TallyError `preset-name-taken`, also by one that
+ * ships
+ */
 export const savePreset = async (
   name: string,
   settings: PresetSettings,
@@ -27,6 +31,11 @@ export const savePreset = async (
   id: await insertPreset(pool(), await requireFreeName(name), settings),
 });
 
+/**
+ * Takes in a preset file that somebody handed over. A fault is told with its line: such files are edited by
+ * hand.
+ * @throws TallyError `preset-broken`
+ */
 export async function importPreset(text: string): Promise<{ readonly id: number }> {
   let value: unknown;
   try {
@@ -42,11 +51,16 @@ export async function importPreset(text: string): Promise<{ readonly id: number 
   return savePreset(checked.value.name, checked.value.settings);
 }
 
+/**
+ * Gives a preset another name; plans that were filled from it keep their settings. @throws TallyError where
+ * the name is taken or the preset is gone
+ */
 export async function changePresetName(id: number, name: string): Promise<void> {
   const wanted = await requireFreeName(name, id);
   if (!(await renamePreset(pool(), id, wanted))) throw unknown();
 }
 
+/** Takes a preset away. Plans copied its settings and do not follow it, so nothing else changes. */
 export async function removePreset(id: number): Promise<void> {
   if (!(await deletePreset(pool(), id))) throw unknown();
 }

@@ -37,6 +37,10 @@ export async function createProject(project: ProjectFacts & ProjectPlace): Promi
   });
 }
 
+/**
+ * Changes title or rate. The rate of versions that exist stays: it is part of their plan.
+ * @throws TallyError `project-unknown`, or what is wrong with the facts
+ */
 export async function changeProject(
   slug: string,
   change: Partial<Pick<ProjectFacts, "title" | "rate">>,

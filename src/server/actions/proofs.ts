@@ -49,6 +49,12 @@ function plansOf({ plan, strip }: StartProofsBody): Plan[] {
   }));
 }
 
+/**
+ * Renders single frames with a plan that need not be saved, through the path that runs take. Each choice of a
+ * test strip is a run of its own, so that one can be stopped and timed without the others.
+ * @returns ids of the runs, in the order of the choices, and the frames as a phrase
+ * @throws TallyError `plan-wrong`, with all faults of the plan
+ */
 export async function startProofs(
   sequenceId: number,
   body: StartProofsBody,

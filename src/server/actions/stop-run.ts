@@ -1,3 +1,7 @@
+/**
+ * Stopping a run, going on with it, and what ends with it. States are decided by core/run/run-life; here they
+ * are asked for under the run's lock.
+ */
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { lockRun, releaseRun, runById } from "../store/runs";

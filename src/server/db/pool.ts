@@ -19,7 +19,12 @@ const POOL_SIZE = 10;
 const TRY_AGAIN = new Set([1213, 1205]);
 const MAX_TRIES = 5;
 
+/**
+ * A pool of its own, for a process that wants another size. Every session is in UTC, reads what is committed,
+ * and gives up a lock and a forgotten transaction after seconds.
+ */
 export function makePool(url: string, size = POOL_SIZE): Pool {
+  /** The process's pool, made when it is first asked for. */
   const pool = mysql.createPool({
     uri: url,
     connectionLimit: size,
@@ -43,6 +48,7 @@ const shared = globalThis as { plainTallyPool?: Pool };
 
 export const pool = (): Pool => (shared.plainTallyPool ??= makePool(settings().databaseUrl));
 
+/** Ends it, so that a program or a test can end. The next `pool()` makes another. */
 export async function closePool(): Promise<void> {
   const open = shared.plainTallyPool;
   delete shared.plainTallyPool;

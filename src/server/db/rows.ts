@@ -6,11 +6,13 @@ export type Db = Pool | Tx;
 type Value = string | number | boolean | Date | Buffer | null;
 export type Params = readonly Value[];
 
+/** Rows of a query, as the caller says they are: columns are listed and named in the statement for that. */
 export async function rows<R>(db: Db, sql: string, params: Params = []): Promise<R[]> {
   const [found] = await db.query<RowDataPacket[]>(sql, [...params]);
   return found as R[];
 }
 
+/** The first row, or null. */
 export async function row<R>(db: Db, sql: string, params: Params = []): Promise<R | null> {
   return (await rows<R>(db, sql, params))[0] ?? null;
 }

@@ -16,6 +16,7 @@ import {
 } from "./engine";
 import { processMemoryMb } from "./process-memory";
 
+/** The child is started with the first frame, and with the next one after a crash. */
 export class BuiltinEngine implements Engine {
   readonly name = "builtin";
   readonly #entry: string;

@@ -30,6 +30,7 @@ const hasGuard = fs.existsSync(GUARD[0]);
 const LAST_LINES = 6;
 const LONGEST_LINE = 1_000;
 
+/** Starts with its making; ended by itself, by an abort, or by one that waits too long. */
 export class CommandCall {
   readonly folder: string;
   readonly #child: ChildProcess;

@@ -56,6 +56,7 @@ interface Session {
   tookAt: number;
 }
 
+/** Keeps one program for the frames of a batch, where its declaration says that it takes several. */
 export class CommandEngine implements Engine {
   readonly name = "command";
   #session: Session | null = null;

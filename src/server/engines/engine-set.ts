@@ -4,6 +4,7 @@ import { BuiltinEngine } from "./builtin";
 import { CommandEngine } from "./command";
 import type { Engine, EngineHooks, FrameJob, RenderResult } from "./engine";
 
+/** Hands each job to the engine of its renderer. One job at a time. */
 export class EngineSet implements Engine {
   readonly name = "set";
   readonly #builtin: BuiltinEngine;

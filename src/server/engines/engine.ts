@@ -105,6 +105,7 @@ export type RenderResult =
   /** Asked to stop: with what there was, or null when nothing was to be kept. */
   | { readonly kind: "stopped"; readonly saved: SavedCheckpoint | null };
 
+/** All that a frame took: what batches and time limits count by. */
 export const secondsOf = (
   o: Pick<FrameOutput, "startupSeconds" | "light" | "renderSeconds" | "denoiseSeconds" | "writeSeconds">,
 ): number => o.startupSeconds + o.light.seconds + o.renderSeconds + o.denoiseSeconds + o.writeSeconds;

@@ -76,6 +76,7 @@ export interface BuiltFrame {
   readonly passes: readonly PassPlace[];
 }
 
+/** Pure: paths, fingerprints and settings of one frame, from a plan and where its files lie. */
 export function buildFrameJob(work: FrameWork): BuiltFrame {
   const { plan, sources, camera, frame, maker } = work;
   const passes = work.finals.map(({ pass, final }): PassPlace => ({

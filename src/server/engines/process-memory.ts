@@ -3,6 +3,7 @@ import fs from "node:fs";
 
 const PAGE_BYTES = 4_096;
 
+/** Of the process alone; what it started is counted by the caller. */
 export function processMemoryMb(pid: number): number | null {
   try {
     // Second figure: resident pages.

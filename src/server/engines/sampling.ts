@@ -38,6 +38,7 @@ export interface Sampling {
   saves: number;
 }
 
+/** Samples of a pixel in the mean: with a noise limit pixels have different numbers. */
 export const meanSamples = ({ counts }: FrameSums): number =>
   counts.reduce((sum, n) => sum + n, 0) / counts.length;
 

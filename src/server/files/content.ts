@@ -2,6 +2,7 @@
 import crypto from "node:crypto";
 import fs from "node:fs/promises";
 
+/** In hexadecimal, as columns and manifests hold it. */
 export const sha256 = (bytes: Uint8Array): string => crypto.createHash("sha256").update(bytes).digest("hex");
 
 const cache = new Map<string, { readonly key: string; readonly hash: string }>();

@@ -10,6 +10,7 @@ import { RECORD } from "@/render/gathered-light";
 const HASH_BYTES = 32;
 const LONGEST_HEADER = 4_096;
 
+/** Writes and flushes the file; its caller puts it in its place under the lease. */
 export async function writeGatheredLight(
   file: string,
   header: GatheredLightHeader,

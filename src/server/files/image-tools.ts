@@ -20,6 +20,7 @@ function inflate(bytes: Uint8Array): Uint8Array | null {
   }
 }
 
+/** Handed to the core, which has no Node in it. */
 export const imageTools: CheckTools & PngWriteTools = {
   crc32: (bytes, value) => zlib.crc32(bytes, value),
   deflate: (bytes, level) => zlib.deflateSync(bytes, { level }),

@@ -37,12 +37,14 @@ export interface SequencePlace extends VersionPlace, SequenceKey {}
 /** Folder of a version, relative to its project's. */
 export const versionFolder = (shot: string, key: VersionKey): string => path.join(shot, versionName(key));
 
+/** Folder of a version: all cameras and passes, and `.tally` beside them. */
 export const versionPlace = (place: VersionPlace): string =>
   path.join(projectFolder(place), versionFolder(place.shot, place));
 
 /** Folder of a sequence, relative to its version's. */
 export const sequenceFolder = (camera: string, pass: string): string => path.join(camera, pass);
 
+/** Folder of the files of one camera and pass. */
 export const sequencePlace = (place: SequencePlace): string =>
   path.join(versionPlace(place), sequenceFolder(place.camera, place.pass));
 
@@ -50,6 +52,7 @@ export const sequencePlace = (place: SequencePlace): string =>
 export const proofFolder = (runId: number, camera: string, pass: string): string =>
   path.join(TALLY, "proofs", String(runId), camera, pass);
 
+/** Where files go that others replaced. */
 export const asideFolder = (version: string, camera: string, pass: string): string =>
   path.join(version, TALLY, "aside", camera, pass);
 
@@ -59,6 +62,7 @@ export function asideName(file: string, attempt: number): string {
   return `${name}.before-${padFrame(attempt, DIGITS)}${ext}`;
 }
 const BEFORE_ATTEMPT = /\.before-(\d+)(?=\.[^.]+$)/;
+/** Whether a file in there is one that we put there. */
 export const isAsideName = (name: string): boolean => BEFORE_ATTEMPT.test(name);
 /** The name that a file aside had in its sequence. */
 export const nameBeforeAside = (name: string): string => name.replace(BEFORE_ATTEMPT, "");
@@ -66,12 +70,15 @@ export const nameBeforeAside = (name: string): string => name.replace(BEFORE_ATT
 const CHECKPOINT = ".checkpoint";
 const CHECKPOINT_BEFORE = ".before";
 
+/** Where saved samples of a camera lie. */
 export const checkpointFolder = (version: string, camera: string): string =>
   path.join(version, TALLY, "checkpoints", camera);
 
+/** Saved samples of a frame. */
 export const checkpointFile = (folder: string, frame: number): string =>
   path.join(folder, `${padFrame(frame, DIGITS)}${CHECKPOINT}`);
 
+/** Those that they replaced: kept until the new ones are proven. */
 export const checkpointBefore = (folder: string, frame: number): string =>
   path.join(folder, `${padFrame(frame, DIGITS)}${CHECKPOINT_BEFORE}${CHECKPOINT}`);
 
@@ -82,9 +89,11 @@ export function frameOfCheckpoint(name: string): number | null {
   return /^-?\d+$/.test(number) ? Number(number) : null;
 }
 
+/** Where gathered light of a camera lies. */
 export const gatheredLightFolder = (version: string, camera: string): string =>
   path.join(version, TALLY, "gathered-light", camera);
 
+/** Gathered light at a frame. */
 export const gatheredLightFile = (folder: string, frame: number): string =>
   path.join(folder, `${padFrame(frame, DIGITS)}.light`);
 
@@ -94,9 +103,11 @@ export const frozenFolder = (content: string): string => path.join(TALLY, "scene
 /** Folder of a hand-out, relative to its version's; without a number, the folder of them all. */
 export const handOutFolder = (number?: string): string => path.join(TALLY, "hand-outs", number ?? "");
 
+/** What a node said of this version, a file a node, so that no two write into one. */
 export const nodeLogFile = (version: string, node: string): string =>
   path.join(version, TALLY, "log", `${node}.log`);
 
+/** What a node made of this version, a line an attempt. */
 export const manifestFile = (version: string, node: string): string =>
   path.join(version, TALLY, "manifest", `${node}.jsonl`);
 

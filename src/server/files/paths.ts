@@ -44,6 +44,7 @@ async function realPathOf(place: string): Promise<string | null> {
   }
 }
 
+/** Folder of a project. @throws TallyError `root-unknown` where this process has no root of that name */
 export function projectFolder(place: ProjectPlace): string {
   const root = settings().roots[place.root];
   if (root === undefined) throw new TallyError("root-unknown", { root: place.root });

@@ -17,6 +17,7 @@ export interface Showable {
   readonly type: "image/png" | "image/jpeg";
 }
 
+/** @param pass decides the display curve: depth is no light */
 export async function showable(name: string, bytes: Buffer, pass: Pass): Promise<Showable> {
   switch (kindOfName(name)) {
     case "jpeg":

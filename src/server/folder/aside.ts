@@ -5,12 +5,16 @@ import { TallyError } from "../errors";
 import type { SequenceRow } from "../store/shots";
 import { asideFolder, versionPlace, isAsideName, nameBeforeAside } from "../files/layout";
 
+/** Where replaced files of a sequence are kept. */
 export const asideFolderOf = (sequence: SequenceRow): string =>
   asideFolder(versionPlace(sequence), sequence.camera, sequence.pass);
 
-/** The newest file kept aside of each frame, by its name. */
-export async function asideFiles(sequence: SequenceRow): Promise<ReadonlyMap<number, string>> {
-  const names = (await fs.readdir(asideFolderOf(sequence)).catch(() => [])).filter(isAsideName).sort();
+/** Names of the files that are kept aside, oldest first; none where nothing was ever replaced. */
+export const asideNames = async (sequence: SequenceRow): Promise<readonly string[]> =>
+  (await fs.readdir(asideFolderOf(sequence)).catch(() => [])).filter(isAsideName).sort();
+
+/** The newest file kept aside of each frame. @param names as asideNames gives them */
+export function asideFiles(names: readonly string[]): ReadonlyMap<number, string> {
   const newest = new Map(names.map((name) => [nameBeforeAside(name), name]));
   const grouped = groupFiles([...newest.keys()].map((name) => ({ name, bytes: 0 })));
   return new Map(
@@ -18,8 +22,9 @@ export async function asideFiles(sequence: SequenceRow): Promise<ReadonlyMap<num
   );
 }
 
+/** Name of the newest file kept of a frame. @throws TallyError `before-none` */
 export async function requireAside(sequence: SequenceRow, frame: number): Promise<string> {
-  const name = (await asideFiles(sequence)).get(frame);
+  const name = asideFiles(await asideNames(sequence)).get(frame);
   if (name === undefined) throw new TallyError("before-none", { frame });
   return name;
 }

@@ -15,5 +15,6 @@ const shared = globalThis as { plainTallyChecks?: Map<number, CheckJob> };
 /** Next may load a module twice; the jobs of a process are one map. */
 export const checkJobs = (): Map<number, CheckJob> => (shared.plainTallyChecks ??= new Map());
 
+/** Frames that a check in this process has still to read. */
 export const framesBeingChecked = (sequenceId: number): FrameSet =>
   checkJobs().get(sequenceId)?.left ?? EMPTY;

@@ -48,6 +48,7 @@ export async function listFolder(sequence: SequenceRow): Promise<Listed> {
   return { folder, files, ...(read === null ? { width: 0, height: 0 } : scaledSize(read.plan)) };
 }
 
+/** Name, size and time of change, to the millisecond: some shares cut what is finer. */
 export const isSame = (known: FileIdentity | undefined | null, seen: FileIdentity): boolean =>
   known != null &&
   known.name === seen.name &&

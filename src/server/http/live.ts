@@ -132,4 +132,5 @@ class Live {
 }
 
 const shared = globalThis as { plainTallyLive?: Live };
+/** The process's poller, made when the first page listens. */
 export const live = (): Live => (shared.plainTallyLive ??= new Live());

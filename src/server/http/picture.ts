@@ -46,6 +46,11 @@ export async function sendPicture(
   });
 }
 
+/**
+ * @param content what the page believes to show; where the file is that, a browser may keep the picture for
+ * ever
+ * @throws TallyError `picture-none`
+ */
 export async function pictureOf(
   sequenceId: number,
   frame: number,

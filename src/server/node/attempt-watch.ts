@@ -15,6 +15,7 @@ const ASLEEP_MS = 10_000;
 /** `kill`: at once, nothing can be saved. `save`: it is asked to save its samples first. */
 export type EndHow = "kill" | "save";
 
+/** Judges when asked, from times that it is handed: it has no clock and no timer of its own. */
 export class AttemptWatch {
   readonly #timeLimitSeconds: number | null;
   readonly #silenceSeconds: number;

@@ -1,3 +1,8 @@
+/**
+ * Saved samples of one attempt on their way to their place. Placing goes one after the other, so that an
+ * older save never comes to lie over a newer one; what is left under temporary names when the attempt ends is
+ * removed.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { LeaseLost } from "../errors";

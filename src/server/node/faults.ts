@@ -25,6 +25,7 @@ const NEVER = Number.POSITIVE_INFINITY;
 /** How far into the frame a dying node gets. */
 const DIE_AT = 0.4;
 
+/** @param options as they stand on the command line; `hide` is FILE or FILE:FRAMES */
 export function nodeFaults(options: FaultOptions): NodeFaults {
   const hidden = options.hide.map((text) => {
     const match = /^(.*):(\d+)$/.exec(text);

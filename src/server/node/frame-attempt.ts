@@ -29,6 +29,7 @@ import type { AttemptHost, AttemptSignals } from "./attempt-host";
 import type { LeasedFrame } from "../queue/leased-frame";
 import { judgeRun } from "../queue/judgement";
 
+/** Never throws for what a frame can do to it: its end says what became of it, and the node goes on. */
 export async function attemptFrame(
   host: AttemptHost,
   lease: LeasedFrame,

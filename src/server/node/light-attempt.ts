@@ -20,6 +20,7 @@ import type { AttemptHost, AttemptSignals } from "./attempt-host";
 import { appendLines } from "../store/attempt-lines";
 import type { LeasedFrame } from "../queue/leased-frame";
 
+/** Frames of the run begin when the last of these attempts is done. */
 export async function attemptLight(
   host: AttemptHost,
   lease: LeasedFrame,

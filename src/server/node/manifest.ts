@@ -24,6 +24,7 @@ export interface MadeFiles {
   readonly without: readonly string[];
 }
 
+/** One line for an attempt that placed files. Read where there is no database any more. */
 export async function appendManifest(
   { versionFolder, node, run, attempt, camera, frame, output, passes, without }: MadeFiles,
   finishedAt: Date,

@@ -11,6 +11,7 @@ import { appendFrameEvent } from "../store/events";
 import { deleteCheckpoint, saveCheckpointRow } from "../store/checkpoints";
 import { checkpointBefore, checkpointFile, temporaryOf } from "../files/layout";
 
+/** @throws LeaseLost where the frame is somebody else's by now */
 export async function placeCheckpoint(
   pool: Pool,
   lease: Lease,

@@ -28,6 +28,7 @@ async function tryWriting(folder: string, node: string): Promise<string | null> 
   }
 }
 
+/** Looks itself, with its own rights, at its own mount: what another machine sees says nothing. */
 export async function proveReadiness(
   question: NodeQuestion,
   node: string,
@@ -64,6 +65,7 @@ export async function proveReadiness(
   return { cannotWrite, missing, different };
 }
 
+/** With each heartbeat, so that a preflight does not wait for a frame to end. */
 export async function answerQuestions(
   pool: Pool,
   node: { readonly id: number; readonly name: string },

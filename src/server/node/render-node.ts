@@ -114,6 +114,7 @@ const ATTEMPTS: Readonly<Record<TaskKind, Attempt>> = {
   encode: notHere,
 };
 
+/** `run` works until `stop`; both settle when every slot has given back what it had. */
 export class RenderNode {
   readonly #pool: Pool;
   readonly #makeEngine: () => Engine;

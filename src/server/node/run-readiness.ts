@@ -31,6 +31,7 @@ export interface ReadyNode {
 const isReady = ({ cannotWrite, missing, different }: NodeAnswer): boolean =>
   cannotWrite === null && missing.length === 0 && different.length === 0;
 
+/** Proven once a run. A node that was found wanting looks again from time to time: shares come back. */
 export class RunReadiness {
   readonly #pool: Pool;
   readonly #faults: NodeFaults;

@@ -7,6 +7,7 @@ import { retryPause } from "@/core/review/blame";
 /** After failures in a row a node leaves a run alone for this long at most. */
 const LONGEST_MS = 20_000;
 
+/** Waiting doubles with each failure and is forgotten with the first frame that is made. */
 export class Shyness {
   /** Runs of which no frame was made since one failed. */
   readonly #runs = new Map<number, { readonly failures: number; readonly until: number }>();

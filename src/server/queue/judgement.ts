@@ -99,6 +99,7 @@ async function gatherFacts(db: Db, run: Judged): Promise<BlameFacts> {
   };
 }
 
+/** Under the run's lock: sets nodes aside, holds the run, or lets both be. */
 export async function applyJudgement(tx: Tx, runId: number): Promise<void> {
   // Two nodes that fail at one moment are judged one after the other: the second sees the first.
   const found = await row<Omit<Judged, "nodes"> & { nodes: unknown }>(

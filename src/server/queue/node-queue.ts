@@ -20,6 +20,7 @@ export interface NodeQueueOptions {
   readonly paceOf: (runId: number) => Pace | null;
 }
 
+/** What is left of a batch is given back when the node takes no more. */
 export class NodeQueue {
   readonly #pool: Pool;
   readonly #node: Claimer;

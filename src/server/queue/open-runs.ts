@@ -81,6 +81,7 @@ const UNKNOWN: Memory["open"] = {
   until: 0,
 };
 
+/** As old as its memory at most; leases themselves are decided on what is committed, never on this. */
 export function openQueue(pool: Pool): Promise<OpenQueue> {
   const memory = memoryOf(pool);
   if (performance.now() >= memory.open.until) {

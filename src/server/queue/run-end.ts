@@ -15,6 +15,7 @@ import { sequenceById } from "../store/shots";
 import { sequencePlace } from "../files/layout";
 import { runCounts } from "../store/tasks";
 
+/** Called by whoever may have done the last of a run: nodes, stops, and takings-back. */
 export async function closeEndedRuns(pool: Pool): Promise<void> {
   for (const id of await settleRuns(pool)) await callAtEnd(pool, id);
 }

@@ -14,6 +14,7 @@ export interface Takers {
   readonly asides: readonly { readonly nodeId: number; readonly runId: number | null }[];
 }
 
+/** By the database's clock alone: clocks of machines differ. */
 export async function readTakers(db: Db): Promise<Takers> {
   const [willing, asides] = await Promise.all([
     rows<Taker>(
@@ -32,6 +33,7 @@ export async function readTakers(db: Db): Promise<Takers> {
   return { willing, asides };
 }
 
+/** Whether a node is set aside for a run, or for all. */
 export const isAside = ({ asides }: Takers, nodeId: number, runId: number): boolean =>
   asides.some((a) => a.nodeId === nodeId && (a.runId === null || a.runId === runId));
 

@@ -4,6 +4,7 @@ import type { Pass } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
 import { DENOISER_VERSION } from "@/render/denoise";
 
+/** @param key the sequence: camera and pass are part of what decides the pixels */
 export const printsOf = (
   plan: Plan,
   sources: LookSources,

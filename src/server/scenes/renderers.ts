@@ -6,6 +6,7 @@ import { settings } from "../configuration";
 import { TallyError } from "../errors";
 import { ENGINE } from "./stand-in";
 
+/** How a renderer is called. @throws TallyError `renderer-unknown`, at the plan's field */
 export function declarationOf(renderer: string): RendererDeclaration {
   const found = settings().renderers[renderer];
   if (found === undefined)

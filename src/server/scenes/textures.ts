@@ -5,6 +5,7 @@ import { fileHash } from "../files/content";
 
 const decoded = new Map<string, Texture>();
 
+/** Read by content: a file that changed is another texture, and one that was copied is the same. */
 export async function loadTexture(place: string): Promise<Texture> {
   const hash = await fileHash(place);
   const known = decoded.get(hash);

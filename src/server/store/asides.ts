@@ -13,6 +13,9 @@ export interface AsideRow {
   readonly at: Date;
 }
 
+/**
+ * Nodes that are set aside now, for one run (`runId`, `shot`) or for all of them (both null), newest last.
+ */
 export async function openAsides(db: Db): Promise<AsideRow[]> {
   const found = await rows<Omit<AsideRow, "reason"> & { readonly reason: unknown }>(
     db,

@@ -59,6 +59,10 @@ export const logOfRun = (
     [runId, node, node, search, limit],
   );
 
+/**
+ * Adds lines to an attempt's log in the order in which they were said. A line is cut at the width of its
+ * column.
+ */
 export async function appendLines(
   db: Db,
   attemptId: number,

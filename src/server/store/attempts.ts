@@ -24,6 +24,10 @@ const failedAmong = (which: string): string =>
 export const failedFrames = (db: Db, leadId: number, pass: Pass): Promise<{ frame: number }[]> =>
   rows(db, failedAmong("TRUE"), [leadId, passBits([pass])]);
 
+/**
+ * Which of `frames` have a last attempt that failed, in one pass of a camera (`leadId` is its beauty
+ * sequence, which attempts are kept by).
+ */
 export const failedOfFrames = (
   db: Db,
   leadId: number,
@@ -135,6 +139,7 @@ export interface AttemptRow {
   readonly message: string | null;
 }
 
+/** The last attempts of one frame, newest first, with those that are still under way (`endedAt` null). */
 export const attemptsOfFrame = (db: Db, sequenceId: number, frame: number): Promise<AttemptRow[]> =>
   rows(
     db,

@@ -19,9 +19,11 @@ export interface CheckpointRow {
 
 const COLUMNS = "frame, bytes, modified_ms AS modifiedMs, samples, share, seconds, node";
 
+/** Saved samples of all frames of a camera, by frame. */
 export const listCheckpoints = (db: Db, leadId: number): Promise<CheckpointRow[]> =>
   rows<CheckpointRow>(db, `SELECT ${COLUMNS} FROM checkpoint WHERE sequence_id = ? ORDER BY frame`, [leadId]);
 
+/** The same of some frames: what a page asks after news of them. */
 export const checkpointsOfFrames = (
   db: Db,
   leadId: number,
@@ -36,6 +38,10 @@ export const checkpointsOfFrames = (
     [leadId, ...frames],
   );
 
+/**
+ * Reads and locks the row of a frame, so that a node which saves and a watch which looks do not write over
+ * one another.
+ */
 export const lockCheckpoint = (db: Db, leadId: number, frame: number): Promise<CheckpointRow | null> =>
   row<CheckpointRow>(db, `SELECT ${COLUMNS} FROM checkpoint WHERE sequence_id = ? AND frame = ? FOR UPDATE`, [
     leadId,
@@ -66,6 +72,10 @@ export async function listSavedSettings(
   }));
 }
 
+/**
+ * Notes a file of saved samples as its header describes it; the row of an earlier one of that frame is
+ * replaced.
+ */
 export async function saveCheckpointRow(
   db: Db,
   leadId: number,
@@ -97,6 +107,10 @@ export async function saveCheckpointRow(
   );
 }
 
+/**
+ * Forgets saved samples of a frame. The file is the caller's: it goes first, or a crash would leave a file
+ * that nothing knows.
+ */
 export async function deleteCheckpoint(db: Db, leadId: number, frame: number): Promise<void> {
   await write(db, "DELETE FROM checkpoint WHERE sequence_id = ? AND frame = ?", [leadId, frame]);
 }

@@ -2,6 +2,9 @@
 import type { EditUse } from "@/core/edit/edit-use";
 import { type Db, row, write } from "../db/rows";
 
+/**
+ * What the newest edit list takes of a shot, with what the one before took; null where no edit was ever read.
+ */
 export const editUseOfShot = (db: Db, shotId: number): Promise<EditUse | null> =>
   row<EditUse>(
     db,

@@ -12,6 +12,10 @@ export interface FoundShot {
   readonly shot: ShotRow;
 }
 
+/**
+ * A project by its slug. @throws TallyError `project-unknown`, which says so too where there is no project at
+ * all
+ */
 export async function requireProject(slug: string, db: Db = pool()): Promise<ProjectRow> {
   const found = await projectBySlug(db, slug);
   if (found === null)
@@ -30,6 +34,10 @@ export async function findShot(name: string, db: Db = pool()): Promise<FoundShot
   return all[0] ?? null;
 }
 
+/**
+ * A shot by `project/CODE` or a bare code. @throws TallyError `shot-unknown`, or with both names where two
+ * projects have that code
+ */
 export async function requireShot(name: string, db: Db = pool()): Promise<FoundShot> {
   const found = await findShot(name, db);
   if (found === null) throw new TallyError("shot-unknown", { shot: name });

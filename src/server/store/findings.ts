@@ -19,6 +19,7 @@ const COLUMNS = "id, frame, source, code, text, state, created_at AS createdAt, 
 const RECENT = 500;
 const LONGEST_TEXT = 500;
 
+/** What is wrong with frames of a sequence now, by frame. */
 export const openFindings = (db: Db, sequenceId: number): Promise<FindingRow[]> =>
   rows<FindingRow>(
     db,
@@ -29,6 +30,7 @@ export const openFindings = (db: Db, sequenceId: number): Promise<FindingRow[]> 
     [sequenceId],
   );
 
+/** What was wrong and is no more, most lately closed first: who closed it, and why, stays readable. */
 export const closedFindings = (db: Db, sequenceId: number): Promise<FindingRow[]> =>
   rows<FindingRow>(
     db,
@@ -40,6 +42,7 @@ export const closedFindings = (db: Db, sequenceId: number): Promise<FindingRow[]
     [sequenceId],
   );
 
+/** Open findings of some frames: what a page asks after news of them. */
 export const openFindingsOfFrames = (
   db: Db,
   sequenceId: number,
@@ -54,6 +57,7 @@ export const openFindingsOfFrames = (
     [sequenceId, ...frames],
   );
 
+/** Closed findings of some frames, for the same. */
 export const closedFindingsOfFrames = (
   db: Db,
   sequenceId: number,
@@ -69,6 +73,10 @@ export const closedFindingsOfFrames = (
     [sequenceId, ...frames],
   );
 
+/**
+ * Adds one finding a frame, all from one source with one code. A finding that is open already is not looked
+ * for here: callers lock the frames' files first and add what is new.
+ */
 export async function insertFindings(
   db: Db,
   sequenceId: number,

@@ -43,9 +43,13 @@ export interface FileFacts extends FileIdentity {
 const COLUMNS = `frame, name, bytes, modified_ms AS modifiedMs, content, verdict, code, detail, look, effort,
       samples, attempt_id AS attemptId, node, seconds, luminance, noise`;
 
+/**
+ * All files of a sequence as they were last seen, by frame. A row is no proof that the file is still there.
+ */
 export const listFiles = (db: Db, sequenceId: number): Promise<FileRow[]> =>
   rows<FileRow>(db, `SELECT ${COLUMNS} FROM frame_file WHERE sequence_id = ? ORDER BY frame`, [sequenceId]);
 
+/** Those of some frames: what a page asks after news of them. */
 export const filesOfFrames = (db: Db, sequenceId: number, frames: readonly number[]): Promise<FileRow[]> =>
   rows<FileRow>(
     db,
@@ -56,6 +60,7 @@ export const filesOfFrames = (db: Db, sequenceId: number, frames: readonly numbe
     [sequenceId, ...frames],
   );
 
+/** The one of a frame, or null where none was ever seen. */
 export const fileOfFrame = (db: Db, sequenceId: number, frame: number): Promise<FileRow | null> =>
   row<FileRow>(db, `SELECT ${COLUMNS} FROM frame_file WHERE sequence_id = ? AND frame = ?`, [
     sequenceId,
@@ -75,6 +80,10 @@ async function countFiles(db: Db, sequenceId: number): Promise<number> {
   ]))!.n;
 }
 
+/**
+ * Writes what a look or an attempt found in a file, in place of all that was known of that frame's file
+ * before.
+ */
 export async function saveFile(db: Db, sequenceId: number, frame: number, facts: FileFacts): Promise<void> {
   const { verdict: v } = facts;
   await write(
@@ -123,10 +132,17 @@ export async function saveUnlookedFile(
   );
 }
 
+/**
+ * Forgets the file of a frame. Only after a look at the folder under the frame's lock (lockFile): what cannot
+ * be read just now is not gone.
+ */
 export async function deleteFile(db: Db, sequenceId: number, frame: number): Promise<void> {
   await write(db, "DELETE FROM frame_file WHERE sequence_id = ? AND frame = ?", [sequenceId, frame]);
 }
 
+/**
+ * Whether a version holds any file of any camera and pass: from then on its file kind and names are fixed.
+ */
 export async function hasFiles(versionId: number): Promise<boolean> {
   for (const sequence of await sequencesOfVersion(pool(), versionId))
     if ((await countFiles(pool(), sequence.id)) > 0) return true;

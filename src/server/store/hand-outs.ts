@@ -6,6 +6,7 @@ export interface ShareRow extends Share {
   readonly takenBackAt: Date | null;
 }
 
+/** Notes which machine takes which frames of a hand-out. */
 export async function insertShares(db: Db, runId: number, shares: readonly Share[]): Promise<void> {
   for (const { machine, frames } of shares)
     await write(db, "INSERT INTO run_share (run_id, machine, frames) VALUES (?, ?, ?)", [
@@ -15,6 +16,7 @@ export async function insertShares(db: Db, runId: number, shares: readonly Share
     ]);
 }
 
+/** What each machine was given, by its name, and when it was taken back (null: still out). */
 export const sharesOfRun = (db: Db, runId: number): Promise<ShareRow[]> =>
   rows<ShareRow>(
     db,

@@ -4,6 +4,11 @@ import { type Db, fromJson, rows, write, marks } from "../db/rows";
 
 const KEPT_MINUTES = 10;
 
+/**
+ * Puts a question to a node. Old questions are thrown out on the way, so that the table stays short without a
+ * keeper of its own.
+ * @returns id to ask for the answer with (answersTo)
+ */
 export async function askNode(db: Db, nodeId: number, question: NodeQuestion): Promise<number> {
   await write(db, `DELETE FROM node_request WHERE asked_at < NOW(3) - INTERVAL ${KEPT_MINUTES} MINUTE`);
   return (
@@ -14,6 +19,7 @@ export async function askNode(db: Db, nodeId: number, question: NodeQuestion): P
   ).id;
 }
 
+/** What a node has been asked and has not answered, oldest first. */
 export const openQuestions = async (
   db: Db,
   nodeId: number,
@@ -29,6 +35,10 @@ export const openQuestions = async (
     )
   ).map((r) => ({ id: r.id, question: fromJson<NodeQuestion>(r.question) }));
 
+/**
+ * Keeps a node's answer. A question that was thrown out meanwhile matches no row: nobody waits for it any
+ * more.
+ */
 export async function answerQuestion(db: Db, id: number, answer: NodeAnswer): Promise<void> {
   await write(db, "UPDATE node_request SET answer = ?, answered_at = NOW(3) WHERE id = ?", [
     JSON.stringify(answer),
@@ -36,6 +46,10 @@ export async function answerQuestion(db: Db, id: number, answer: NodeAnswer): Pr
   ]);
 }
 
+/**
+ * Answers that have come in, by question. What is missing is not answered yet: silence is never taken for a
+ * no.
+ */
 export async function answersTo(db: Db, ids: readonly number[]): Promise<Map<number, NodeAnswer>> {
   if (ids.length === 0) return new Map();
   const found = await rows<{ id: number; answer: unknown }>(

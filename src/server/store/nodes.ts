@@ -20,14 +20,24 @@ const COLUMNS = `id, name, host, pid, session, stopped_at IS NOT NULL AS stopped
 type RawNode = Omit<NodeRow, "stopped"> & { stopped: number };
 const readNode = (r: RawNode): NodeRow => ({ ...r, stopped: r.stopped === 1 });
 
+/** Every node that ever worked here, by name; `seenAgoMs` tells which of them live. */
 export const listNodes = async (db: Db): Promise<NodeRow[]> =>
   (await rows<RawNode>(db, `SELECT ${COLUMNS} FROM node ORDER BY name`)).map(readNode);
 
+/**
+ * Reads and locks a node by name: of two processes that want one name, the second sees what the first has
+ * written.
+ */
 export async function lockNode(db: Db, name: string): Promise<NodeRow | null> {
   const found = await row<RawNode>(db, `SELECT ${COLUMNS} FROM node WHERE name = ? FOR UPDATE`, [name]);
   return found === null ? null : readNode(found);
 }
 
+/**
+ * Enters a process under a node's name, new or again. Another session than the row's own is how an earlier
+ * process learns that it was replaced.
+ * @returns id of the node, the same one for as long as the name is used
+ */
 export async function saveNode(
   db: Db,
   node: { readonly name: string; readonly host: string; readonly pid: number; readonly session: string },
@@ -77,6 +87,7 @@ export async function ordersOfNode(db: Db, id: number, session: string): Promise
   return found === null ? null : readSettings(found);
 }
 
+/** What a person decided of each node, by node id. */
 export const settingsOfNodes = async (db: Db): Promise<ReadonlyMap<number, NodeOrders>> =>
   new Map(
     (await rows<RawSettings & { id: number }>(db, `SELECT id, ${ORDERS} FROM node`)).map((r) => [
@@ -111,6 +122,7 @@ export async function saveNodeSettings(
   return true;
 }
 
+/** Keeps whether the whole house pauses; read by every node with its heartbeat. */
 export async function saveHousePause(db: Db, pause: Pause): Promise<void> {
   await write(db, "REPLACE INTO setting (name, value) VALUES ('pause', ?)", [pause]);
 }
@@ -132,6 +144,10 @@ export async function touchNode(db: Db, id: number, session: string, takes: bool
   );
 }
 
+/**
+ * Says that a node ended of itself. The session guards it: the late goodbye of a process that was replaced
+ * must not end its successor.
+ */
 export async function markNodeStopped(db: Db, id: number, session: string): Promise<void> {
   await write(db, "UPDATE node SET stopped_at = NOW(3) WHERE id = ? AND session = ?", [id, session]);
 }

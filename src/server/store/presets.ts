@@ -8,6 +8,7 @@ export interface PresetRow {
   readonly settings: PresetSettings;
 }
 
+/** The team's presets, by name. */
 export const listPresets = async (db: Db): Promise<PresetRow[]> =>
   (
     await rows<{ id: number; name: string; settings: unknown }>(
@@ -16,14 +17,18 @@ export const listPresets = async (db: Db): Promise<PresetRow[]> =>
     )
   ).map((r) => ({ ...r, settings: fromJson<PresetSettings>(r.settings) }));
 
+/** Whether a name is taken, by whom. Names differ by every byte: the collation is binary. */
 export const presetNamed = (db: Db, name: string): Promise<{ id: number } | null> =>
   row<{ id: number }>(db, "SELECT id FROM preset WHERE name = ?", [name]);
 
+/** Adds a preset and tells its id; a second one of that name is refused by the table's key. */
 export const insertPreset = async (db: Db, name: string, settings: PresetSettings): Promise<number> =>
   (await write(db, "INSERT INTO preset (name, settings) VALUES (?, ?)", [name, JSON.stringify(settings)])).id;
 
+/** @returns false where there is no such preset any more */
 export const renamePreset = async (db: Db, id: number, name: string): Promise<boolean> =>
   (await write(db, "UPDATE preset SET name = ? WHERE id = ?", [name, id])).matched === 1;
 
+/** @returns false where there was no such preset */
 export const deletePreset = async (db: Db, id: number): Promise<boolean> =>
   (await write(db, "DELETE FROM preset WHERE id = ?", [id])).matched === 1;

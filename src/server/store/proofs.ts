@@ -40,6 +40,7 @@ const COLUMNS = `f.run_id AS runId, f.sequence_id AS sequenceId, f.frame, f.atte
       f.path, f.bytes, f.content, f.width, f.height, f.look, f.effort, f.file, f.samples,
       f.luminance, f.noise`;
 
+/** Notes the picture of a proof. It lies outside the sequence's folder and never enters a tally. */
 export async function saveProofFile(db: Db, p: ProofFile): Promise<void> {
   await write(
     db,
@@ -89,9 +90,11 @@ export const proofsOfVersion = (db: Db, versionId: number, limit: number): Promi
     [versionId, limit],
   );
 
+/** Proofs of one run with the seconds that each took, by camera, frame and pass. */
 export const proofsOfRun = (db: Db, runId: number): Promise<TimedProof[]> =>
   rows<TimedProof>(db, `${TIMED} WHERE f.run_id = ? ORDER BY q.camera, f.frame, q.pass`, [runId]);
 
+/** Where the picture of one proof lies; null where none was made. */
 export const proofFile = (
   db: Db,
   runId: number,

@@ -13,6 +13,7 @@ export interface SpacePlace {
 const PLACE =
   "FROM run r JOIN sequence q ON q.id = r.sequence_id JOIN version v ON v.id = q.version_id JOIN shot s ON s.id = v.shot_id JOIN project p ON p.id = s.project_id";
 
+/** The storage root and folder that a run writes into: what its disk is asked about. */
 export const spacePlaceOf = (db: Db, runId: number): Promise<SpacePlace | null> =>
   row(db, `SELECT p.root, p.folder ${PLACE} WHERE r.id = ?`, [runId]);
 
@@ -66,6 +67,7 @@ export const framesLeft = (
 
 export type DiskFull = Extract<RunHeld, { code: "disk-full" }>;
 
+/** Runs that wait for room on their disk, with how much they said they need. */
 export const runsHeldForSpace = async (
   db: Db,
 ): Promise<(SpacePlace & { readonly id: number; readonly held: DiskFull })[]> =>
@@ -77,6 +79,7 @@ export const runsHeldForSpace = async (
     )
   ).map((r) => ({ ...r, held: fromJson<DiskFull>(r.held) }));
 
+/** Whether a full disk is what holds the run; a hold by a person is another matter and stays. */
 export const isHeldForSpace = async (db: Db, runId: number): Promise<boolean> =>
   (await row(
     db,

@@ -14,6 +14,7 @@ export interface RunVersion {
   readonly sources: LookSources;
 }
 
+/** Notes that a run covers a version, with the revision it follows and the frozen scene that it renders. */
 export async function insertRunVersion(db: Db, runId: number, v: RunVersion): Promise<void> {
   await write(
     db,
@@ -46,6 +47,10 @@ export interface CoveredVersion {
   readonly sequenceId: number;
 }
 
+/**
+ * What a run covers, a row a version. `sequenceId` is the lowest of the version, which stands for it in
+ * links.
+ */
 export const versionsOfRun = (db: Db, runId: number): Promise<CoveredVersion[]> =>
   rows<CoveredVersion>(
     db,
@@ -90,6 +95,10 @@ export interface RunPlace {
   readonly renderer: string;
 }
 
+/**
+ * Where frozen scene and frames of each covered version lie, with the renderer of the plan that the run
+ * follows (its own where it has one, as proofs do).
+ */
 export const placesOfRun = async (db: Db, runId: number): Promise<RunPlace[]> =>
   (
     await rows<Omit<RunPlace, "sources"> & { readonly sources: unknown }>(

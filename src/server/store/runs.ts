@@ -77,6 +77,7 @@ export interface NewRun {
 const nodesText = (nodes: readonly string[] | null): string | null =>
   nodes === null ? null : JSON.stringify(nodes);
 
+/** Adds a run in its first state and tells its id. Its tasks and versions follow in the same transaction. */
 export async function insertRun(db: Db, run: NewRun): Promise<number> {
   const { id } = await write(
     db,
@@ -107,6 +108,7 @@ export async function insertRun(db: Db, run: NewRun): Promise<number> {
   return id;
 }
 
+/** A run as it is now, without a lock: to decide by it, lock it (lockRun). */
 export async function runById(db: Db, id: number): Promise<RunRow | null> {
   const found = await row<RawRun>(db, `SELECT ${COLUMNS} FROM run WHERE id = ?`, [id]);
   return found === null ? null : readRun(found);
@@ -148,6 +150,7 @@ export type RunSettings = Pick<
   "policy" | "wanted" | "nodes" | "order" | "priority" | "startAt" | "stopAt" | "batch"
 >;
 
+/** Writes what may be changed of a run while it goes. Whether it may is asked under the run's lock. */
 export async function saveRunSettings(db: Db, runId: number, s: RunSettings): Promise<void> {
   await write(
     db,
@@ -159,6 +162,10 @@ export async function saveRunSettings(db: Db, runId: number, s: RunSettings): Pr
   );
 }
 
+/**
+ * Reads and locks a run. Its lock comes before those of its tasks, everywhere, so that two never wait for one
+ * another.
+ */
 export async function lockRun(db: Db, id: number): Promise<RunRow | null> {
   const found = await row<RawRun>(db, `SELECT ${COLUMNS} FROM run WHERE id = ? FOR UPDATE`, [id]);
   return found === null ? null : readRun(found);

@@ -123,9 +123,11 @@ const SEQUENCE = `SELECT q.id, q.camera, q.pass, v.id AS versionId, v.number AS 
   JOIN shot s ON s.id = v.shot_id
   JOIN project p ON p.id = s.project_id`;
 
+/** All projects, in the order in which they were made. */
 export const listProjects = async (db: Db): Promise<ProjectRow[]> =>
   (await rows<RawProject>(db, `${PROJECT} ORDER BY id`)).map(readProject);
 
+/** A project by the name that stands in addresses, or null. */
 export async function projectBySlug(db: Db, slug: string): Promise<ProjectRow | null> {
   const found = await row<RawProject>(db, `${PROJECT} WHERE slug = ?`, [slug]);
   return found === null ? null : readProject(found);
@@ -141,6 +143,7 @@ export async function saveProject(db: Db, { id, title, rate }: ProjectRow): Prom
   ]);
 }
 
+/** Adds a project and tells its id; a second one of that slug is refused by the table's key. */
 export const insertProject = async (db: Db, project: Omit<ProjectRow, "id">): Promise<number> =>
   (
     await write(
@@ -158,6 +161,7 @@ export const insertProject = async (db: Db, project: Omit<ProjectRow, "id">): Pr
     )
   ).id;
 
+/** Shots of a project by code. */
 export const listShots = async (db: Db, projectId: number): Promise<ShotRow[]> =>
   (await rows<RawShot>(db, `${SHOT} WHERE project_id = ? ORDER BY code`, [projectId])).map(readShot);
 
@@ -173,11 +177,13 @@ export async function shotsOfCode(
     .sort((a, b) => (a.project.slug < b.project.slug ? -1 : 1));
 }
 
+/** A shot, or null. */
 export async function shotById(db: Db, id: number): Promise<ShotRow | null> {
   const found = await row<RawShot>(db, `${SHOT} WHERE id = ?`, [id]);
   return found === null ? null : readShot(found);
 }
 
+/** Adds a shot and tells its id; a second one of that code in the project is refused by the table's key. */
 export const insertShot = async (db: Db, shot: Omit<ShotRow, "id">): Promise<number> =>
   (
     await write(
@@ -199,9 +205,11 @@ export async function saveShot(db: Db, shot: ShotRow): Promise<void> {
   ]);
 }
 
+/** Versions of a shot, roughs and finals apart, oldest first; retired ones too. */
 export const listVersions = (db: Db, shotId: number): Promise<VersionRow[]> =>
   rows<VersionRow>(db, `${VERSION} WHERE shot_id = ? ORDER BY purpose, number`, [shotId]);
 
+/** A version, or null. */
 export const versionById = (db: Db, id: number): Promise<VersionRow | null> =>
   row<VersionRow>(db, `${VERSION} WHERE id = ?`, [id]);
 
@@ -214,6 +222,10 @@ export async function lockVersions(tx: Tx, ids: readonly number[]): Promise<void
 export const lockVersionsOfShot = (db: Db, shotId: number): Promise<VersionRow[]> =>
   rows<VersionRow>(db, `${VERSION} WHERE shot_id = ? ORDER BY id FOR UPDATE`, [shotId]);
 
+/**
+ * Marks a version as proposed, chosen, or retired. Of chosen ones there is one: the caller takes the mark
+ * from the other in the same transaction.
+ */
 export async function saveVersionStatus(db: Db, id: number, status: VersionStatus): Promise<void> {
   await write(db, "UPDATE version SET status = ? WHERE id = ?", [status, id]);
 }
@@ -240,6 +252,7 @@ export async function insertNextVersion(
   return { id, number };
 }
 
+/** The newest plan of a version; null before the first was saved. */
 export async function latestRevision(db: Db, versionId: number): Promise<RevisionRow | null> {
   const found = await row<RawRevision>(
     db,
@@ -255,6 +268,7 @@ export const revisionsOfVersion = async (db: Db, versionId: number): Promise<Rev
     readRevision,
   );
 
+/** A plan as it once was saved. Revisions are never written again: what a run follows stays what it was. */
 export async function revisionById(db: Db, id: number): Promise<RevisionRow | null> {
   const found = await row<RawRevision>(db, `${REVISION} WHERE e.id = ?`, [id]);
   return found === null ? null : readRevision(found);
@@ -272,6 +286,7 @@ export async function insertNextRevision(db: Db, versionId: number, plan: Plan):
   return { id, versionId, number, plan };
 }
 
+/** The sequence of a camera and pass, made where it is new. Two that ask at once get one row. */
 export async function ensureSequence(
   db: Db,
   versionId: number,
@@ -290,9 +305,14 @@ export async function ensureSequence(
   ))!.id;
 }
 
+/** A sequence with the names of its shot and version, or null. */
 export const sequenceById = (db: Db, id: number): Promise<SequenceRow | null> =>
   row<SequenceRow>(db, `${SEQUENCE} WHERE q.id = ?`, [id]);
 
+/**
+ * All cameras and passes of a version, also those that its newest plan no longer asks for: their files are
+ * still there.
+ */
 export const sequencesOfVersion = (db: Db, versionId: number): Promise<SequenceRow[]> =>
   rows<SequenceRow>(db, `${SEQUENCE} WHERE v.id = ? ORDER BY q.camera, q.pass`, [versionId]);
 
@@ -300,9 +320,11 @@ export const sequencesOfVersion = (db: Db, versionId: number): Promise<SequenceR
 export const leadsOf = async (db: Db, versionIds: readonly number[]): Promise<ReadonlyMap<string, number>> =>
   leadsAmong((await Promise.all(versionIds.map((id) => sequencesOfVersion(db, id)))).flat());
 
+/** Every sequence of versions that are not retired: what the folder watch watches. */
 export const listSequences = (db: Db): Promise<SequenceRow[]> =>
   rows<SequenceRow>(db, `${SEQUENCE} WHERE v.status <> 'retired' ORDER BY q.id`);
 
+/** A sequence by its id. @throws TallyError `sequence-unknown` */
 export async function requireSequence(id: number, db: Db = pool()): Promise<SequenceRow> {
   const sequence = await sequenceById(db, id);
   if (sequence === null) throw new TallyError("sequence-unknown");

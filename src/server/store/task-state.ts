@@ -147,6 +147,7 @@ export async function giveBackAllOfRun(tx: Tx, runId: number): Promise<void> {
   );
 }
 
+/** Takes a task out after too many failures. It counts as failed until a person puts it back. */
 export async function setTaskAside(tx: Tx, id: number): Promise<void> {
   await write(
     tx,

@@ -54,6 +54,10 @@ export async function insertTasks(
   await flush();
 }
 
+/**
+ * How many frames of a run are in which state. Dropped ones are left out: they were taken away and count
+ * nowhere.
+ */
 export async function runCounts(db: Db, runId: number): Promise<RunCounts> {
   const found = await rows<{ state: keyof RunCounts; n: number }>(
     db,
@@ -96,6 +100,7 @@ export interface TaskRow {
   readonly state: TaskState;
 }
 
+/** All tasks of a run in the order in which they are worked off, with those that are done. */
 export const tasksOfRun = (db: Db, runId: number): Promise<TaskRow[]> =>
   rows<TaskRow>(
     db,
@@ -208,6 +213,7 @@ export const listRendering = (db: Db): Promise<RenderingRow[]> =>
       ORDER BY n.name`,
   );
 
+/** Frames of a run that failed too often, each once, also where several passes of it did. */
 export const tasksSetAside = (db: Db, runId: number): Promise<{ frame: number }[]> =>
   rows(
     db,

@@ -4,19 +4,23 @@ import path from "node:path";
 import type { AsideFilesView } from "@/contract/sequence-view";
 import { setOf } from "@/core/frames/frame-set";
 import { packSet } from "@/core/tally/packed";
-import { asideFiles, asideFolderOf } from "../folder/aside";
+import { asideFiles, asideFolderOf, asideNames } from "../folder/aside";
 import { requireSequence } from "../store/shots";
 
+/**
+ * Counts what was kept when frames were rendered again. Read from the folder itself: the files need no
+ * database to be found by hand.
+ */
 export async function viewAsideFiles(sequenceId: number): Promise<AsideFilesView> {
   const sequence = await requireSequence(sequenceId);
   const folder = asideFolderOf(sequence);
-  const names = await fs.readdir(folder).catch(() => []);
+  const names = await asideNames(sequence);
   const sizes = await Promise.all(
     names.map(async (name) => (await fs.stat(path.join(folder, name)).catch(() => null))?.size ?? 0),
   );
   return {
     count: names.length,
     bytes: sizes.reduce((a, b) => a + b, 0),
-    frames: packSet(setOf([...(await asideFiles(sequence)).keys()])),
+    frames: packSet(setOf([...asideFiles(names).keys()])),
   };
 }

@@ -13,6 +13,11 @@ import { sequencePlace } from "../files/layout";
 import { requireAside, asideFolderOf } from "../folder/aside";
 import type { FrameChangeView } from "@/contract/sequence-view";
 
+/**
+ * Compares a frame's file with the last one kept aside of it: what both headers say, and by how much the
+ * pictures differ.
+ * @throws TallyError `picture-none` where either is missing
+ */
 export async function changeOfFrame(sequenceId: number, frame: number): Promise<FrameChangeView> {
   const sequence = await requireSequence(sequenceId);
   const [file, aside] = [await fileOfFrame(pool(), sequenceId, frame), await requireAside(sequence, frame)];

@@ -11,20 +11,29 @@ import { versionPlace } from "../files/layout";
 import { tasksOfRun } from "../store/tasks";
 import type { HandOutView } from "@/contract/run-view";
 
+/** Name of the file that tells a machine without a database what to render. */
 export const PLAN_FILE = "hand-out.json";
 
+/** A run that was handed out. @throws TallyError `hand-out-unknown`, also for a run that is none */
 export async function requireHandOut(runId: number): Promise<RunRow & { readonly handout: string }> {
   const run = await runById(pool(), runId);
   if (run === null || run.handout === null) throw new TallyError("hand-out-unknown");
   return { ...run, handout: run.handout };
 }
 
+/**
+ * The frames of a share. Phrases are written by us; one that cannot be read is a bug and is thrown as one.
+ */
 export const framesOf = ({ frames }: ShareRow): FrameSet => {
   const read = parsePhrase(frames);
   if (!read.ok) throw new Error(`A share holds "${frames}".`);
   return read.set;
 };
 
+/**
+ * What each machine was given, how much of that is back, and which frames are still out. Progress of machines
+ * that are not connected is not known, and not guessed.
+ */
 export async function viewHandOut(runId: number): Promise<HandOutView> {
   const run = await requireHandOut(runId);
   const [shares, tasks, sequence] = await Promise.all([

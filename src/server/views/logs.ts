@@ -8,6 +8,7 @@ const LOG_LINES = 200;
 const oldestFirst = (lines: readonly LogRow[]): LogLine[] =>
   lines.map((l) => ({ ...l, at: l.at.getTime() })).reverse();
 
+/** The newest lines of a run's log that the filter lets through, in the order in which they were said. */
 export const viewLog = async (runId: number, filter: LogFilter): Promise<LogLine[]> =>
   oldestFirst(await logOfRun(pool(), runId, LOG_LINES, filter));
 

@@ -26,6 +26,7 @@ export function nodeState(
   return orders !== undefined && (orders.pause !== "no" || orders.housePause !== "no") ? "paused" : "idle";
 }
 
+/** Every node with what it does now, what it did today, and what keeps it from taking frames. */
 export async function viewNodes(): Promise<NodesView> {
   const [nodes, orders, asides, rendering, today] = await Promise.all([
     listNodes(pool()),

@@ -27,6 +27,10 @@ export function plannedPrints(states: readonly SequenceState[]): ReadonlyMap<num
   return prints;
 }
 
+/**
+ * Whether a proof is the picture that the saved plan would make: then "Use these" may take it into the
+ * sequence.
+ */
 export const fits = (
   proof: Pick<TimedProof, "look" | "effort" | "file">,
   planned: Fingerprints | undefined,
@@ -60,6 +64,11 @@ async function viewLight(versionId: number, states: readonly SequenceState[]): P
   return { there, timed: await timedLight(pool(), versionId, HISTORY) };
 }
 
+/**
+ * Proofs of a version with their times, and the facts that the page estimates from: what was timed, what runs
+ * of this version took, free room on the disk. The estimate itself is made on the page, at each key.
+ * @throws TallyError `sequence-unknown`
+ */
 export async function viewProofs(sequenceId: number): Promise<ProofsView> {
   const sequence = await requireSequence(sequenceId);
   const db = pool();

@@ -11,6 +11,7 @@ import { runCounts, tasksSetAside } from "../store/tasks";
 import { attemptsByNode, runSpan } from "../store/attempts";
 import type { RunSummaryView } from "@/contract/run-view";
 
+/** What a run came to, in the words of the result line. @throws TallyError `run-unknown` */
 export async function summarizeRun(runId: number): Promise<RunSummaryView> {
   const run = await runById(pool(), runId);
   if (run === null) throw new TallyError("run-unknown");

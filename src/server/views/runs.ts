@@ -28,12 +28,17 @@ async function paceOf(run: RunRow, counts: RunCounts): Promise<RunPaceView> {
   };
 }
 
+/**
+ * Counts, pace and likely finish of one run: what the strip asks for each time frames are done. @throws
+ * TallyError `run-unknown`
+ */
 export async function viewPace(runId: number): Promise<RunPaceView> {
   const run = await runById(pool(), runId);
   if (run === null) throw new TallyError("run-unknown");
   return paceOf(run, await runCounts(pool(), runId));
 }
 
+/** A run with its counts, pace, what it covers and what it waits for. */
 export async function viewRun(run: RunRow): Promise<RunView> {
   const [counts, covered] = await Promise.all([runCounts(pool(), run.id), versionsOfRun(pool(), run.id)]);
   const [pace, lighting] = await Promise.all([

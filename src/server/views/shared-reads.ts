@@ -8,6 +8,10 @@ interface Reading<T> {
   next: Promise<T> | null;
 }
 
+/**
+ * One read for all that ask while the next read has not begun; a read that is under way is never joined, as
+ * it may have begun before what the asker wants to see.
+ */
 export class SharedReads<K, T> {
   readonly #read: (key: K) => Promise<T>;
   readonly #open = new Map<K, Reading<T>>();

@@ -23,7 +23,12 @@ import { sceneOfShot, versionOfScene } from "./thumbnails";
 import { sequencePlace } from "../files/layout";
 import { requireShot } from "../store/find-shot";
 
+/** Runs that a shot's page lists; older ones are in the log and on the command line. */
 export const RUNS_SHOWN = 20;
+/**
+ * A short name for what a file holds: it changes with the picture, and lets a browser keep a picture for
+ * ever.
+ */
 export const contentOf = (file: FileRow): string => file.content?.slice(0, 16) ?? "";
 
 async function sceneFiles(folder: string): Promise<string[]> {
@@ -34,6 +39,11 @@ async function sceneFiles(folder: string): Promise<string[]> {
     .sort();
 }
 
+/**
+ * All that a shot's page needs for its first drawing. What is not wanted by name is chosen: the chosen
+ * version, else the newest, its first camera, beauty.
+ * @throws TallyError `shot-unknown`, `version-unknown`, `sequence-unknown`
+ */
 export async function viewShot(
   name: string,
   wanted: {
@@ -113,6 +123,10 @@ export async function viewScene(name: string, scenePath: string): Promise<SceneV
   };
 }
 
+/**
+ * Plans of a version, newest first. @throws TallyError `version-unknown`, also where the version is another
+ * shot's
+ */
 export async function viewRevisions(name: string, versionId: number): Promise<readonly RevisionView[]> {
   const [{ shot }, version] = [await requireShot(name), await versionById(pool(), versionId)];
   if (version === null || version.shotId !== shot.id) throw new TallyError("version-unknown");

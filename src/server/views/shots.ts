@@ -37,6 +37,10 @@ export async function viewProjects(): Promise<ProjectsView> {
   };
 }
 
+/**
+ * A line for each shot that has a sequence: its counts, its run, its time. Read one after another, so that a
+ * ledger of 500 shots does not take all connections of the pool. @throws TallyError `project-unknown`
+ */
 export async function viewShots(slug: string): Promise<ShotsView> {
   const project = await requireProject(slug);
   const shots: ShotLine[] = [];

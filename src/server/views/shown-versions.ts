@@ -10,10 +10,12 @@ const shared = globalThis as { plainTallyShown?: Map<number, number> };
 /** Next may load a module twice; what a process shows is one map. By version, when it was last read. */
 const shown = (): Map<number, number> => (shared.plainTallyShown ??= new Map());
 
+/** A page that shows this version has just asked for it, or for news of it. */
 export function markShown(versionId: number): void {
   shown().set(versionId, performance.now());
 }
 
+/** Whether anybody looks. A page that went away is forgotten after a while. */
 export function isShown(versionId: number): boolean {
   const at = shown().get(versionId);
   if (at === undefined) return false;

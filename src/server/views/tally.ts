@@ -182,6 +182,11 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
   };
 }
 
+/**
+ * The state of a sequence as of now: facts, tally, and the plan that it is held against.
+ * @param reading the connection to read by, and what need not be read
+ * @throws TallyError `sequence-unknown`
+ */
 export async function loadSequence(id: number, reading: Reading = {}): Promise<SequenceState> {
   // By the caller's connection: one that holds a lock must not wait for a second one.
   const sequence = await requireSequence(id, reading.db);

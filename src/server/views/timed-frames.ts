@@ -8,9 +8,12 @@ import { proofsOfVersion, type TimedProof } from "../store/proofs";
 import { planOfRun } from "../store/runs";
 import { revisionsOfVersion } from "../store/shots";
 
+/** Proofs that an estimate takes in: the newest so many; more would change no figure that is shown. */
 export const PROOFS_READ = 400;
+/** Frames of earlier runs that it takes in, newest first. */
 export const HISTORY = 400;
 
+/** A proof as the estimate takes it: pixels and samples beside the seconds of each part, all of one frame. */
 export const costOf = (p: TimedProof): CostSample => ({
   frame: p.frame,
   node: p.node,

@@ -9,8 +9,10 @@ import { type FrameSet, has } from "@/core/frames/frame-set";
 import { activityAt, type BandData, resultAt } from "./band-data";
 import type { BandWindow } from "./layout";
 
+/** What aria-activedescendant points at. */
 export const cellId = (bandId: string, frame: number): string => `${bandId}-${frame}`;
 
+/** Hidden from the eye, not from anything else: each cell says its number, result and activity in words. */
 export const BandGrid = memo(function BandGrid({
   id,
   data,

@@ -9,6 +9,10 @@ import { drawLine } from "./draw";
 import { paint } from "./marks";
 import { useCanvas } from "./use-canvas";
 
+/**
+ * The tally's sentence is its text for screen readers. It is drawn, not clicked: the line that it stands in
+ * is the link.
+ */
 export function BandLine({ tally, height }: { readonly tally: Tally; readonly height: number }) {
   const data = useMemo(() => makeBandData(tally), [tally]);
   const { ref } = useCanvas(height, (canvas, palette, width) =>

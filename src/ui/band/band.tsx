@@ -81,6 +81,10 @@ const isLanes = (value: unknown): value is LaneName[] | null =>
 const USUAL_LANES: readonly LaneName[] = ["seconds", "made by", "brightness", "the edit uses"];
 const USUAL_LANES_SHORT = 2;
 
+/**
+ * Props are facts; what moves from moment to moment (progress) is read from the live store and painted
+ * without React.
+ */
 export function Band({
   sequenceId,
   leadId,

@@ -8,6 +8,7 @@ import { type BandLayout, LANE, strokeX } from "./layout";
 import type { Mark } from "./marks";
 import type { FileColumns } from "@/contract/sequence-view";
 
+/** In the order in which they stand; the shot page remembers which are open. */
 export const LANE_NAMES = [
   "seconds",
   "brightness",
@@ -172,6 +173,10 @@ function drawUsed(marks: Mark[], used: FrameSet, data: BandData, layout: BandLay
   }
 }
 
+/**
+ * One value a position, or the worst of a stretch where positions share a pixel: a single slow or bright
+ * frame is never averaged away.
+ */
 export function drawLanes(
   lanes: readonly LaneName[],
   source: LaneSource,

@@ -25,10 +25,12 @@ const FEWEST_IN_WINDOW = 20;
 /** Beyond it strokes get thinner than their shapes can be told. */
 export const MOST_IN_WINDOW = 240;
 const USUAL_IN_WINDOW = 100;
+/** Strokes between two gaps: tens can be counted at a glance. */
 export const GROUP = 10;
 /** Gap between groups, in strokes. */
 const GAP = 0.9;
 
+/** Height of the line that shows the whole of a long sequence. */
 export const OVERVIEW_LINE = 22;
 const OVERVIEW_HEIGHT = OVERVIEW_LINE + 8;
 const HEAD = 10;
@@ -37,6 +39,7 @@ const STROKE = 62;
 const STROKE_WITH_LANES = 42;
 const FOOT = 12;
 const NUMBERS = 16;
+/** Height of a lane. */
 export const LANE = 20;
 
 export interface BandLayout {
@@ -53,8 +56,10 @@ export interface BandLayout {
   readonly height: number;
 }
 
+/** Whether the whole does not fit as single strokes. */
 export const hasOverview = (total: number): boolean => total > ALL_STROKES;
 
+/** What a long sequence shows first: its beginning. */
 export function firstWindow(total: number): BandWindow {
   return { start: 0, count: hasOverview(total) ? USUAL_IN_WINDOW : total };
 }
@@ -88,6 +93,11 @@ export function windowAround(window: BandWindow, position: number, total: number
 const gapsBefore = (window: BandWindow, position: number): number =>
   Math.floor(position / GROUP) - Math.floor(window.start / GROUP);
 
+/**
+ * @param width CSS pixels
+ * @param total positions of the whole sequence
+ * @param lanes how many are open; strokes get lower for them
+ */
 export function layoutBand(width: number, window: BandWindow, total: number, lanes: number): BandLayout {
   const gaps = window.count === 0 ? 0 : gapsBefore(window, window.start + window.count - 1);
   const overview = hasOverview(total);

@@ -67,6 +67,7 @@ const LABEL_FONT = "12px 'Atkinson Hyperlegible Mono Variable', monospace";
 
 export type Canvas2d = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 
+/** Marks in their order, each over those before. The only place that touches a canvas. */
 export function paint(canvas: Canvas2d, marks: readonly Mark[], palette: Palette): void {
   canvas.font = LABEL_FONT;
   canvas.textBaseline = "alphabetic";

@@ -10,6 +10,7 @@ export interface Picked {
   readonly anchor: number;
 }
 
+/** The keys that are held, as every list does it: Shift up to here, Ctrl or Cmd one more. */
 export const gestureOf = (event: {
   readonly shiftKey: boolean;
   readonly ctrlKey: boolean;

@@ -14,6 +14,10 @@ export interface PaintedCanvas {
   readonly repaint: () => void;
 }
 
+/**
+ * @param height CSS pixels; the width is what there is
+ * @param paintNow is called with a cleared canvas, scaled to CSS pixels; the newest one counts
+ */
 export function useCanvas(
   height: number,
   paintNow: (canvas: CanvasRenderingContext2D, palette: Palette, width: number) => void,

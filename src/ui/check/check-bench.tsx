@@ -15,6 +15,10 @@ import type { FindingView } from "@/contract/sequence-view";
 /** More lines than a person reads at once; the band and the phrase show the rest. */
 const FINDINGS_SHOWN = 200;
 
+/**
+ * A check reads every file anew and says how far it is; it can be cancelled and keeps what it has read.
+ * Findings stay on the right, whoever found them.
+ */
 export function CheckBench() {
   const { openBench } = useShotWork();
   const { view, counts, files } = useSequenceNow();
@@ -93,6 +97,10 @@ export function CheckBench() {
   );
 }
 
+/**
+ * Open ones first; closed ones on request, with who closed them: what was wrong once explains what a picture
+ * looks like now.
+ */
 function Findings() {
   const { view } = useSequenceNow();
   const [showsClosed, setShowsClosed] = useState(false);

@@ -9,8 +9,13 @@ import { messageOf, post } from "../live/api";
 import { Refusal } from "../page/states";
 import { count } from "../words";
 
+/** As the server takes it (contract/bodies). */
 const LONGEST_REASON = 500;
 
+/**
+ * The reason is asked for, as the one who patches is often another one. What was typed stays when the server
+ * refuses.
+ */
 export function FlagForm({
   sequenceId,
   frames,

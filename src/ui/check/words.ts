@@ -21,6 +21,7 @@ export function findingText(finding: FindingView): string {
   }
 }
 
+/** Who found it. */
 export const sourceText = (finding: FindingView): string => SOURCE_WORD[finding.source];
 
 export const STATE_WORD: Readonly<Record<FindingView["state"], string>> = {

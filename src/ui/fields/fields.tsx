@@ -101,6 +101,7 @@ export function NumberInput({
   );
 }
 
+/** A number of the plan. Bounds are judged by core/plan, so that pages and programs refuse alike. */
 export function NumberField({
   field,
   label,
@@ -118,6 +119,7 @@ export function NumberField({
   );
 }
 
+/** A text of the plan, in the typeface in which one sees each sign. */
 export function TextField({
   field,
   label,
@@ -153,6 +155,7 @@ export interface SelectProps<K extends string> {
   readonly name?: string;
 }
 
+/** One of a few; the browser's own, so that keys and phones work as everywhere. */
 export function Select<K extends string>({ value, options, onChange, label, name }: SelectProps<K>) {
   return (
     <NativeSelect.Root size="xs">
@@ -175,6 +178,7 @@ export function Select<K extends string>({ value, options, onChange, label, name
   );
 }
 
+/** On or off, with its label as the thing to click. */
 export function Toggle({
   isOn,
   onChange,

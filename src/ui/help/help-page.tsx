@@ -9,6 +9,7 @@ import { Refusal } from "../page/states";
 import { frames } from "../words";
 import { StrokeKey } from "./stroke-key";
 
+/** As the pages hear them. Keys work where no field has the focus. */
 const KEYS: readonly (readonly [string, string])[] = [
   ["1 to 5", "the benches: Plan, Prove, Run, Check, Patch"],
   ["/", "the phrase field"],
@@ -36,6 +37,7 @@ const EXAMPLES: readonly (readonly [string, string])[] = [
 const NAMES =
   "all first middle last todo · good flagged failed missing partial stale unchecked extra · waiting rendering checking idle · marker(NAME) · node(NAME)";
 
+/** The language is tried in place: the same reader as everywhere answers at each key. */
 export function HelpPage() {
   const [phrase, setPhrase] = useState("55-57,77,90-96/2");
   const read = parsePhrase(phrase);

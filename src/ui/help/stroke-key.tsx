@@ -27,6 +27,7 @@ const MEANINGS: readonly (readonly [string, Partial<Facts>, string])[] = [
   ["checking", { ...file, checking: one }, "its file is about to be read"],
 ];
 
+/** Drawn by the band's own code from facts of one frame, so that key and band cannot differ. */
 export function StrokeKey() {
   return (
     <Grid templateColumns="28px 90px 1fr" rowGap="0" columnGap="3" alignItems="center">

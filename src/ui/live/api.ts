@@ -2,6 +2,7 @@
 import type { CameraMove } from "@/core/plan/camera-move";
 import type { ApiError } from "@/contract/api-error";
 
+/** What the server told: a sentence to show, and faults with the fields that they belong to. */
 export class ApiFailure extends Error implements ApiError {
   readonly code: string;
   readonly faults: ApiError["faults"];
@@ -48,7 +49,9 @@ async function call<T>(method: string, path: string, body?: unknown, signal?: Ab
 /** @param signal ends the question when nobody waits for its answer any more */
 export const get = <T>(path: string, signal?: AbortSignal): Promise<T> =>
   call<T>("GET", path, undefined, signal);
+/** Asks the server to do something. @throws ApiFailure, or what the browser says where no server answers */
 export const post = <T>(path: string, body: unknown = {}): Promise<T> => call<T>("POST", path, body);
+/** The same, for what is taken away. */
 export const remove = <T>(path: string, body?: unknown): Promise<T> => call<T>("DELETE", path, body);
 
 /** What names a shot in addresses. */
@@ -58,6 +61,7 @@ export interface ShotName {
   readonly code: string;
 }
 
+/** Of all that is known of a shot, what addresses are made from. */
 export const nameOfShot = ({
   project,
   code,
@@ -107,6 +111,7 @@ export interface Thumbnail {
   readonly move?: { readonly move: CameraMove; readonly index: number; readonly frames: number };
 }
 
+/** The version of the scene is part of it, so that a changed scene is another picture. */
 export function thumbnailUrl(shot: ShotName, { scene, version, camera, time, move }: Thumbnail): string {
   const query = new URLSearchParams({
     scene,
@@ -118,4 +123,5 @@ export function thumbnailUrl(shot: ShotName, { scene, version, camera, time, mov
   return `${shotApi(shot)}/thumbnail?${query}`;
 }
 
+/** The sentence of whatever was thrown. */
 export const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

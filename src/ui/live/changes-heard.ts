@@ -9,10 +9,12 @@ import { applyChange } from "./apply-change";
 /** One list for each whole answer that is on its way. */
 const onTheirWay = new Set<VersionChange[]>();
 
+/** Every change is told here first; it is kept for whole answers that are on their way. */
 export function hearChange(change: VersionChange): void {
   for (const heard of onTheirWay) heard.push(change);
 }
 
+/** Reads a whole answer; what was told meanwhile is put in before anybody sees it. */
 export async function withChangesHeard(read: () => Promise<SequenceView>): Promise<SequenceView> {
   const heard: VersionChange[] = [];
   onTheirWay.add(heard);

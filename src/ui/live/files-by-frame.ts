@@ -12,6 +12,7 @@ export interface FileOfFrame {
   readonly samples: number | null;
 }
 
+/** Nothing is unpacked: 100,000 frames cost an index. */
 export class FilesByFrame {
   readonly columns: FileColumns;
   readonly index: FrameIndex;

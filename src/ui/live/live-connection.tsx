@@ -17,6 +17,7 @@ const SERVER_AWAY =
 /** Between tabs also: the stream is there again; and a tab that has just come asks how things stand. */
 type Passed = LiveMessage | { readonly type: "reconnected" } | { readonly type: "hello" };
 
+/** Shows nothing. A tab that the browser froze asks for everything when it wakes. */
 export function LiveConnection(): null {
   const client = useQueryClient();
   useEffect(() => {

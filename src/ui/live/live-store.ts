@@ -19,17 +19,21 @@ export interface LiveState {
 let state: LiveState = { rendering: [], nodes: [], lastFrameSeconds: null, at: 0, trouble: null };
 const listeners = new Set<() => void>();
 
+/** As of now, for whoever paints. */
 export const liveState = (): LiveState => state;
 
+/** Replaces parts of it and tells everybody. */
 export function setLive(change: Partial<LiveState>): void {
   state = { ...state, ...change };
   for (const listener of listeners) listener();
 }
 
+/** @returns ends it */
 export function subscribeLive(listener: () => void): () => void {
   listeners.add(listener);
   return () => void listeners.delete(listener);
 }
 
 const SERVER_STATE = state;
+/** For components; each change draws them anew, so only small ones ask. */
 export const useLive = (): LiveState => useSyncExternalStore(subscribeLive, liveState, () => SERVER_STATE);

@@ -17,6 +17,7 @@ const concerns = (view: SequenceView | undefined, changed: ReadonlySet<number>):
   view === undefined ||
   [view.id, view.leadId, ...view.siblings.map((s) => s.id)].some((id) => changed.has(id));
 
+/** One a tab. Told by the stream, it changes or asks again; it never shows anything itself. */
 export class News {
   readonly #client: QueryClient;
   readonly #refresher: Refresher;

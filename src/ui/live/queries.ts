@@ -23,18 +23,21 @@ import { withChangesHeard } from "./changes-heard";
 const SCENE_LOOK_MS = 5_000;
 const NODES_LOOK_MS = 3_000;
 
+/** Projects of the house. */
 export const useProjects = (): UseQueryResult<ProjectsView> =>
   useQuery({
     queryKey: queryKeys.projects,
     queryFn: ({ signal }) => get<ProjectsView>("/api/projects", signal),
   });
 
+/** The ledger of a project. */
 export const useShots = (project: string): UseQueryResult<ShotsView> =>
   useQuery({
     queryKey: queryKeys.shotsOf(project),
     queryFn: ({ signal }) => get<ShotsView>(`/api/projects/${encodeURIComponent(project)}/shots`, signal),
   });
 
+/** A shot with its plan; the one before stays on show while another version is read. */
 export function useShot(name: ShotName, wanted: WantedSequence): UseQueryResult<ShotView> {
   const query = new URLSearchParams();
   for (const [key, value] of Object.entries(wanted) as [string, string | null][])
@@ -46,6 +49,7 @@ export function useShot(name: ShotName, wanted: WantedSequence): UseQueryResult<
   });
 }
 
+/** Tally, files and runs of a sequence. It is kept up to date by changes, not by asking again. */
 export const useSequence = (id: number | undefined): UseQueryResult<SequenceView> =>
   useQuery({
     queryKey: queryKeys.sequence(id ?? 0),
@@ -53,6 +57,7 @@ export const useSequence = (id: number | undefined): UseQueryResult<SequenceView
     enabled: id !== undefined,
   });
 
+/** @param isOn false: not asked for until somebody looks */
 export const useAsideFiles = (sequenceId: number, isOn = true): UseQueryResult<AsideFilesView> =>
   useQuery({
     queryKey: [...queryKeys.asides, sequenceId],
@@ -105,12 +110,14 @@ export const useRunPace = (run: RunView): RunPaceView =>
     refetchInterval: PACE_LOOK_MS,
   }).data;
 
+/** What an ended run came to. */
 export const useRunSummary = (runId: number): UseQueryResult<RunSummaryView> =>
   useQuery({
     queryKey: [...queryKeys.logs, runId, "summary"],
     queryFn: ({ signal }) => get<RunSummaryView>(`/api/runs/${runId}/summary`, signal),
   });
 
+/** What each machine of a hand-out has, and what is back. */
 export const useHandOut = (runId: number): UseQueryResult<HandOutView> =>
   useQuery({
     queryKey: [...queryKeys.logs, runId, "hand-out"],
@@ -158,12 +165,14 @@ export const useNodes = (): UseQueryResult<NodesView> =>
     refetchInterval: NODES_LOOK_MS,
   });
 
+/** The team's presets. */
 export const usePresets = (): UseQueryResult<{ readonly presets: readonly PresetView[] }> =>
   useQuery({
     queryKey: queryKeys.presets,
     queryFn: ({ signal }) => get<{ presets: PresetView[] }>("/api/presets", signal),
   });
 
+/** @param newest part of the key: a new revision is another list */
 export const useRevisions = (
   name: ShotName,
   versionId: number,
@@ -175,6 +184,7 @@ export const useRevisions = (
       get<{ revisions: RevisionView[] }>(`${shotApi(name)}/revisions?version=${versionId}`, signal),
   });
 
+/** Proofs, and what an estimate is made from. */
 export const useProofs = (sequenceId: number): UseQueryResult<ProofsView> =>
   useQuery({
     queryKey: queryKeys.proofs(sequenceId),

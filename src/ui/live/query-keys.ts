@@ -1,5 +1,6 @@
 /** What answers of the server are kept under. */
 import type { ShotName } from "./api";
+/** A key that begins another one covers it: asking for `shots` anew asks for every ledger. */
 export const queryKeys = {
   projects: ["shots", "projects"] as const,
   shots: ["shots"] as const,

@@ -16,6 +16,7 @@ import {
 const REST_SHARE = 2;
 const LEAST_REST_MS = 100;
 
+/** @see News, which says what changed */
 export class Refresher {
   readonly #client: QueryClient;
   readonly #now: () => number;

@@ -10,6 +10,7 @@ export interface SavedFrame {
   readonly seconds: number;
 }
 
+/** A frame without saved samples is not in it. */
 export class SavedByFrame {
   readonly index: FrameIndex;
   readonly #columns: SavedColumns;

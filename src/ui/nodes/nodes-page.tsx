@@ -21,6 +21,7 @@ import type { RenderingView } from "@/contract/live";
 const USUAL_HOURS = { from: "19:00", to: "08:00" } as const;
 const MOST_CORES = 16;
 
+/** A node enters the list by working here once, and stays: what it made is told under its name. */
 export function NodesPage() {
   const { data, error } = useNodes();
   return (

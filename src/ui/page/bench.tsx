@@ -10,6 +10,7 @@ export interface BenchProps {
   readonly right: ReactNode;
 }
 
+/** Both sides scroll by themselves; the foot, with the buttons that save, is always in sight. */
 export function Bench({ left, foot, right }: BenchProps) {
   return (
     <Grid
@@ -50,6 +51,7 @@ export function Bench({ left, foot, right }: BenchProps) {
   );
 }
 
+/** What a part of a bench is called. */
 export function Caption({ children }: { readonly children: ReactNode }) {
   return (
     <Text fontWeight="700" mb="1.5">

@@ -12,6 +12,7 @@ export interface Option<K extends string> {
   readonly disabled?: boolean;
 }
 
+/** Radio buttons in words, all in sight: what was not chosen is part of the decision. */
 export function OneOf<K extends string>({
   label,
   value,

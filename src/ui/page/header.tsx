@@ -41,6 +41,7 @@ function useAlive(): void {
   }, []);
 }
 
+/** @param project null on pages that belong to no project */
 export function Header({ project }: { readonly project: string | null }) {
   useAlive();
   const live = useLive();

@@ -23,6 +23,7 @@ const makeClient = (): QueryClient =>
     },
   });
 
+/** One query client a tab; the server makes one for each answer, so that no two people share one. */
 export function AppProvider({ children }: { readonly children: ReactNode }) {
   const [client] = useState(makeClient);
   return (

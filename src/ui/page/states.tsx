@@ -3,6 +3,7 @@
 import { Box, Heading, Spinner, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
+/** @param what in the middle of a sentence: "Loading the shots." */
 export function Loading({ what }: { readonly what: string }) {
   return (
     <Box px="6" py="10" color="softInk" role="status">
@@ -27,6 +28,7 @@ export function Trouble({ title, message }: { readonly title: string; readonly m
   );
 }
 
+/** Says what would be here and how it comes here. */
 export function Empty({ title, children }: { readonly title: string; readonly children: ReactNode }) {
   return (
     <Box px="6" py="10" maxW="640px">

@@ -17,6 +17,10 @@ import { useAsideFiles } from "../live/queries";
 
 type PatchScope = "fill" | "mend" | "selection";
 
+/**
+ * Nothing is decided here: the list is the decision of a run with the policy "mend", and its button starts
+ * that run.
+ */
 export function PatchBench({
   scope,
   onScope,

@@ -20,6 +20,10 @@ import { MovePlayer } from "./move-player";
 import { FILE_KIND_TEXT, hazardText, mendText, noteMend, noteText } from "../shot/plan-words";
 import { guessPassBytes } from "@/core/plan/pass-bytes";
 
+/**
+ * Worked out on the page at each key, by the same functions that the server decides with. Where the plan
+ * cannot be read, its faults stand here instead: no figure of a plan before it.
+ */
 export function PlanConsequences({
   group,
   onOpen,
@@ -124,6 +128,10 @@ function Warnings({ follows }: { readonly follows: Consequences }) {
   );
 }
 
+/**
+ * The edits that take a hazard away; null where only a person can (a name that is too long, capitals that
+ * clash).
+ */
 function hazardMend(hazard: NameHazard, plan: Plan): Partial<Plan> | null {
   if (!("mend" in hazard)) return null;
   if (hazard.code === "negative-numbers") {

@@ -14,6 +14,10 @@ import { useShotWork } from "../shot/shot-context";
 import { Entry, EntryGroup, NumberField, NumberInput, Remark, Select, TextField } from "../fields/fields";
 import { ALPHA_TEXT, FILE_KIND_TEXT } from "../shot/plan-words";
 
+/**
+ * Another kind brings its usual depth and compression along, and drops alpha where it holds none: a plan that
+ * cannot be written is never one click away.
+ */
 export function FileGroup() {
   const { plan, change } = useShotWork().draft;
   const choose = (kind: FileKind): void =>
@@ -160,6 +164,7 @@ function FormatDetails({
   }
 }
 
+/** The place before the number in a pattern, with the separator that stands there. */
 const BEFORE_FRAME = /([._-])?(?=(?:\{frame\}|#+|%0?\d*d))/;
 
 /** The character before the number, where it is one of the three usual ones. */

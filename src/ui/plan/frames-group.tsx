@@ -31,6 +31,10 @@ import { Entry, EntryGroup, NumberInput, Remark, Select, TextField, Toggle, Two 
 const USUAL_HANDLES = 8;
 const STEPS = [1, 2, 4, 8] as const;
 
+/**
+ * Buttons write into the phrase, and the phrase is what counts: what somebody typed and what was clicked are
+ * one thing.
+ */
 export function FramesGroup() {
   const {
     draft: { plan, change },
@@ -83,6 +87,7 @@ export function FramesGroup() {
   );
 }
 
+/** Frames before and behind, for whoever cuts the shot. */
 function Handles({ onAdd }: { readonly onAdd: (before: number, after: number) => void }) {
   const [handles, setHandles] = useState(USUAL_HANDLES);
   const isWrong = !Number.isInteger(handles) || handles < 1 || handles > 10_000;

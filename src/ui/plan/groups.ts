@@ -7,6 +7,10 @@ import type { Plan } from "@/core/plan/plan";
 import { rateText } from "@/core/timing/rate";
 import { frames } from "../words";
 
+/**
+ * Every field of the plan is in one group (a test holds that), so that a fault or a change can be said to lie
+ * in one.
+ */
 export const GROUPS = [
   { name: "scene", title: "Scene", fields: ["scene", "renderer", "cameras"] },
   { name: "frames", title: "Frames", fields: ["frames", "offset", "rate", "markersOff", "timeLine"] },
@@ -34,6 +38,7 @@ export const GROUPS = [
 
 export type GroupName = (typeof GROUPS)[number]["name"];
 
+/** What a closed group says: its values, in the width of a line. */
 export function groupSummary(name: GroupName, plan: Plan, shot: ShotView): string {
   switch (name) {
     case "scene":

@@ -19,6 +19,7 @@ import { useShotWork } from "../shot/shot-context";
 import { duration } from "../words";
 import { Entry, EntryGroup, NumberInput, Remark, Select, Toggle, Two } from "../fields/fields";
 
+/** A turn as it starts out: once around the middle, at the height of an eye. */
 const TURN: TurnMove = {
   kind: "turn",
   subject: [0, 1, 0],
@@ -30,6 +31,7 @@ const TURN: TurnMove = {
   isLoop: true,
   ease: "even",
 };
+/** A path as it starts out, past the middle. */
 const PATH: PathMove = {
   kind: "path",
   points: [
@@ -41,6 +43,7 @@ const PATH: PathMove = {
   ease: "eased",
 };
 
+/** Choosing none takes the move out of the plan; its values are not kept aside. */
 export function MoveGroup() {
   const { plan, change } = useShotWork().draft;
   const set = (move: CameraMove | null): void => change({ move });
@@ -69,6 +72,10 @@ export function MoveGroup() {
   );
 }
 
+/**
+ * A move's length is the plan's frames: changing it changes them, so that speed and length never contradict
+ * one another.
+ */
 function useMoveFrames() {
   const { plan, change } = useShotWork().draft;
   const asked = parsePhrase(plan.frames);

@@ -14,6 +14,10 @@ import { count } from "../words";
 /** Pictures of the rough movie: enough to see how it moves, few enough to be there in seconds. */
 const PICTURES = 24;
 
+/**
+ * A few small pictures by the server, shown at the time at which each belongs: the speed is right, the motion
+ * is coarse.
+ */
 export function MovePlayer({ read: { plan, asked } }: { readonly read: ReadPlan }) {
   const { shot } = useShotWork();
   const scene = useScene(nameOfShot(shot), plan.scene);

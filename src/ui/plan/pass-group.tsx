@@ -6,6 +6,7 @@ import { useShotWork } from "../shot/shot-context";
 import { EntryGroup, Remark, Toggle } from "../fields/fields";
 import { PASS_TEXT } from "../shot/plan-words";
 
+/** Beauty cannot be left out: saved samples and attempts are kept by it. */
 export function PassGroup() {
   const { plan, change } = useShotWork().draft;
   return (

@@ -34,6 +34,7 @@ const FIELDS: Readonly<Record<GroupName, () => React.ReactNode>> = {
   revisions: RevisionGroup,
 };
 
+/** Which group is open is this bench's own; the draft is the shot page's and outlives it. */
 export function PlanBench() {
   const [open, setOpen] = useState<GroupName>("scene");
   return (

@@ -21,6 +21,10 @@ import { Remark } from "../fields/fields";
 import { FIELD_WORD } from "../shot/plan-words";
 import { queryKeys } from "../live/query-keys";
 
+/**
+ * A preset fills the draft, and says what of it does not fit this plan; it is saved with the plan or not at
+ * all.
+ */
 export function PresetGroup() {
   const { draft } = useShotWork();
   const client = useQueryClient();
@@ -134,6 +138,7 @@ export function PresetGroup() {
   );
 }
 
+/** One of the team's: use, rename, hand over as a file, remove. */
 function OwnPreset({
   preset,
   onApply,

@@ -12,6 +12,7 @@ import { CHECKPOINT_TEXT, SAMPLING_TEXT } from "../shot/plan-words";
 const USUAL_NOISE = 0.01;
 const USUAL_LIMIT_SECONDS = 600;
 
+/** Which of the limits decides depends on the frame; what ended each one is told with its attempt. */
 export function QualityGroup() {
   const { plan, change } = useShotWork().draft;
   const rule = plan.checkpoints;

@@ -25,6 +25,7 @@ export function RevisionGroup() {
 
 const ROUGH_RATES = ["10", "12", "24", "25", "30"] as const;
 
+/** A rough is a version of its own, so that its files never lie among those of the final. */
 function MakeRough() {
   const {
     draft: { plan },
@@ -67,6 +68,10 @@ function MakeRough() {
   );
 }
 
+/**
+ * What was tried on the rough goes back into the final it was made from, without the rough settings: those
+ * lists stand here before the click.
+ */
 function MakeFinal() {
   const { draft, shot, openSequence } = useShotWork();
   const origin = shot.madeFrom!;
@@ -120,6 +125,7 @@ function valueOf(plan: Plan, field: keyof Plan): string {
   return valueText(plan[field]);
 }
 
+/** Two revisions of this version, setting by setting. */
 function Compare() {
   const { shot } = useShotWork();
   const revisions = useRevisions(nameOfShot(shot), shot.versionId, shot.revision);

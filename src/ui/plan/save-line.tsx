@@ -25,6 +25,10 @@ function staleness(saved: Plan, plan: Plan, siblings: SequenceView["siblings"]) 
   return { good, kept: saved.passes.filter((pass) => !stale.includes(pass) && plan.passes.includes(pass)) };
 }
 
+/**
+ * Says before saving how many good frames would be out of date, by pass. Once a version holds files, its
+ * names and kind are fixed, and the way on is the next version.
+ */
 export function SaveLine() {
   const { draft, shot } = useShotWork();
   const { view } = useSequenceNow();

@@ -11,6 +11,10 @@ import { useScene } from "../live/queries";
 import { useShotWork } from "../shot/shot-context";
 import { Entry, EntryGroup, Select, Toggle } from "../fields/fields";
 
+/**
+ * Cameras are those of the scene; of a renderer's own scene nobody here knows them, so they are typed. A
+ * camera that the scene lost stays listed: it is in the plan.
+ */
 export function SceneGroup() {
   const {
     draft: { plan, change },

@@ -32,6 +32,7 @@ function shareText(scale: number): string {
     : `${share.toFixed(1)} times the pixels`;
 }
 
+/** The scale is apart from the size, so that a rough at half size keeps the shape of its final. */
 export function SizeGroup() {
   const { plan, change } = useShotWork().draft;
   const key = `${plan.width}x${plan.height}`;

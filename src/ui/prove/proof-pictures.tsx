@@ -10,6 +10,7 @@ import { count, duration, size } from "../words";
 import { percentText } from "./words";
 import type { ProofFrame, ProofsView, ProofView } from "@/contract/proof-view";
 
+/** Newest first. A proof whose plan is the saved one offers to become frames of the run. */
 export function ProofPictures({ view }: { readonly view: ProofsView }) {
   const proofs = view.proofs;
   if (proofs.length === 0)

@@ -24,8 +24,10 @@ import { queryKeys } from "../live/query-keys";
 
 type Kind = "frames" | "strip" | "stretch";
 
+/** Frames that are enough to see grain and flicker move, and few enough to wait for. */
 const STRETCH = 10;
 
+/** What is chosen here is the bench's; the phrase is kept by the page, as the band fills it too. */
 export function ProveBench({
   phrase,
   onPhrase,
@@ -190,6 +192,9 @@ interface StartProps {
   readonly onNodes: (nodes: readonly string[] | null) => void;
 }
 
+/**
+ * The button says what it will render and on how many nodes; beside it stands what keeps it from starting.
+ */
 function Start({ kind, phrase, wanted, strip, nodes, onNodes }: StartProps) {
   const {
     draft: { plan, read, changed },
@@ -283,6 +288,10 @@ function StretchState() {
   );
 }
 
+/**
+ * The first ten are frames of the run: they are started as one, with the saved plan, and the run goes on
+ * behind them.
+ */
 function StretchStart({ nodes }: { readonly nodes: readonly string[] | null }) {
   const {
     draft: { changed },

@@ -12,6 +12,10 @@ import type { ProofsView } from "@/contract/proof-view";
 /** How much larger than whole a crop is. */
 const ENLARGED = 3;
 
+/**
+ * All crops show one place of the picture: a click in any of them moves all. Picking a column writes its
+ * samples into the plan.
+ */
 export function StripPictures({ view, frame }: { readonly view: ProofsView; readonly frame: number | null }) {
   const {
     shot,

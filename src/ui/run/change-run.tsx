@@ -15,6 +15,7 @@ import { MannerFields } from "./manner";
 import { POLICY_TEXT } from "./words";
 import type { RunView } from "@/contract/run-view";
 
+/** What may be changed while a run goes; the rest is the plan's. */
 const SETTINGS = [
   "phrase",
   "policy",
@@ -26,6 +27,7 @@ const SETTINGS = [
   "nodes",
 ] as const satisfies readonly (keyof ChangeRunBody)[];
 
+/** Only what was edited is sent, so that two people who change two things do not undo one another. */
 export function ChangeRun({ run }: { readonly run: RunView }) {
   const [edits, setEdits] = useState<ChangeRunBody>({});
   const now = {

@@ -19,6 +19,7 @@ import type { Preflight } from "./preflight";
 import type { Scope, VersionDecision } from "./use-decision";
 import { KEEP_TEXT, RENDER_TEXT } from "./words";
 
+/** Two lines at most: a torn set has thousands of runs. The whole of it is the title. */
 function Phrase({ set }: { readonly set: FrameSet }) {
   const phrase = formatPhrase(set);
   return (

@@ -23,11 +23,13 @@ export type Shares = NonNullable<StartRunBody["shares"]>;
 /** The split that one begins with. */
 export const firstShares = (toRender: FrameSet): Shares => evenly(["machine-1", "machine-2"], toRender);
 
+/** A split to start from; every share can be written over. */
 const evenly = (machines: readonly string[], toRender: FrameSet): Shares => {
   const parts = splitByRange(toRender, machines.length);
   return machines.map((machine, i) => ({ machine, phrase: formatPhrase(parts[i] ?? EMPTY) }));
 };
 
+/** What cannot be read is no frame yet: the field says what is wrong with it. */
 const framesOf = (phrase: string): FrameSet => {
   const read = parsePhrase(phrase);
   return read.ok ? read.set : EMPTY;

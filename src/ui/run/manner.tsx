@@ -10,6 +10,7 @@ import { batchOptions, batchText, ORDER_TEXT, PRIORITY_TEXT } from "./words";
 
 export type Manner = Omit<RunManner, "nodes">;
 
+/** Each field says what it means now, so that the usual ones need not be understood to be left alone. */
 export function MannerFields({
   value,
   onChange,

@@ -21,6 +21,7 @@ const SETTLE_MS = 500;
 /** As old as this it is asked for again while it is looked at. */
 const STALE_MS = 15_000;
 
+/** The value when it has rested for a moment: nodes are asked for a preflight, and not at each key. */
 function useSettled<T>(value: T): T {
   const [settled, setSettled] = useState(value);
   const text = JSON.stringify(value);
@@ -67,6 +68,7 @@ export interface PreflightProps {
   readonly onNodes: (nodes: readonly string[] | null) => void;
 }
 
+/** What stops comes first, then what wants a yes, then one line of what is fine. */
 export function PreflightList({ request, result, onNodes }: PreflightProps) {
   const points = result.data?.points ?? [];
   const open = points.filter((point) => verdictOf(point) !== "fine");

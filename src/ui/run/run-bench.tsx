@@ -18,6 +18,10 @@ import { type RunChoice, useRunWish } from "./use-run-wish";
 
 type Pane = "decision" | "log" | "change";
 
+/**
+ * What the next run would do, always; the last one's result is a line above it, and the log of one that goes
+ * is a pane beside.
+ */
 export function RunBench({
   choice,
   onChoice,

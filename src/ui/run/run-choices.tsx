@@ -12,6 +12,7 @@ import { firstShares, ShareFields } from "./hand-out";
 import type { RunChoice, RunPlan, RunScope } from "./use-run-wish";
 import { POLICY_TEXT } from "./words";
 
+/** Frames, policy, nodes, and by what they go. Choices that would render nothing say so in place. */
 export function RunChoices({
   choice,
   onChoice,

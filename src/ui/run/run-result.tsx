@@ -5,6 +5,7 @@ import type { RunView } from "@/contract/run-view";
 import { frames } from "../words";
 import { RunSummary } from "./run-summary";
 
+/** One line: made, set aside, time against the estimate. Open, it is the summary. */
 export function RunResult({
   run,
   isOpen,

@@ -10,6 +10,7 @@ import { Loading, Refusal } from "../page/states";
 import { duration, frames, count } from "../words";
 import { againstEstimate } from "./words";
 
+/** Read once a run has ended; it does not change any more. */
 export function RunSummary({ runId }: { readonly runId: number }) {
   const { data: summary, error } = useRunSummary(runId);
   const [copied, setCopied] = useState<string | null>(null);

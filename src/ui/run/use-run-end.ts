@@ -10,6 +10,7 @@ import type { RunView } from "@/contract/run-view";
 
 const canTell = (): boolean => typeof Notification !== "undefined" && Notification.permission === "granted";
 
+/** @param shot named in the message: many pages may be open */
 export function useRunEnd(shot: string, runs: readonly RunView[]): void {
   const going = useRef<ReadonlySet<number>>(new Set());
   useEffect(() => {

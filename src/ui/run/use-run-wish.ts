@@ -49,12 +49,14 @@ export interface RunPlan {
   readonly canBegin: boolean;
 }
 
+/** An empty selection is an empty phrase, which asks for nothing, and never for all. */
 function phraseOf(choice: RunChoice, selection: { readonly set: FrameSet; readonly text: string }): string {
   if (choice.scope === "all") return "all";
   if (choice.scope === "phrase") return choice.phrase;
   return selection.set.count === 0 ? "" : selection.text;
 }
 
+/** The wish outlives a change of version: who goes through three looks wants them rendered alike. */
 export function useRunWish(choice: RunChoice): RunPlan {
   const { shot } = useShotWork();
   const { names } = useSequenceNow();

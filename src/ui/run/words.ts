@@ -32,11 +32,13 @@ export const PRIORITY_TEXT: Readonly<Record<Priority, string>> = {
 /** What took as long as was said, to a tenth, is not worth a figure. */
 const AS_SAID = 0.1;
 
+/** Within a tenth it is as it was said: more would claim an exactness that no estimate has. */
 export function againstEstimate(seconds: number, estimated: number): string {
   const off = seconds / estimated - 1;
   return `; estimated ${duration(estimated)}${Math.abs(off) <= AS_SAID ? ", as it was" : `, ${Math.round(Math.abs(off) * 100)} % ${off > 0 ? "more" : "less"}`}`;
 }
 
+/** What a run came to, for a message outside the page. */
 export const runEndText = ({
   state,
   done,
@@ -53,6 +55,7 @@ const BATCHES = [1, 2, 4, 8, 16, 32];
 /** How many frames a node takes at once. */
 export const batchText = (batch: number | null): string =>
   batch === null ? "in batches as start-up asks" : batch === 1 ? "one by one" : `${batch} at once`;
+/** With the one that the run has, whatever it is: the field never shows another than what goes. */
 export const batchOptions = (batch: number | null): readonly (readonly [string, string])[] =>
   [null, ...BATCHES, ...(batch === null || BATCHES.includes(batch) ? [] : [batch])].map((b) => [
     b === null ? "" : String(b),
@@ -157,5 +160,6 @@ export function pointText(point: OwnPoint): string {
   }
 }
 
+/** What was looked at and is in order, as one line. */
 export const finePoints = (points: readonly PreflightPoint[]): string[] =>
   points.flatMap((point) => (point.code === "note" || point.code === "hazard" ? [] : [pointText(point)]));

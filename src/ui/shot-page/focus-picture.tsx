@@ -9,6 +9,7 @@ import { useShotWork, useSequenceNow, usePointed } from "../shot/shot-context";
 import { resultOf } from "../shot/result-of";
 import { useSoFar } from "../shot/use-so-far";
 
+/** A frame in work shows what there is so far of it. */
 export function FocusPicture() {
   const { look } = useShotWork();
   const { view, tally, files } = useSequenceNow();

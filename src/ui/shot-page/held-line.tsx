@@ -17,6 +17,7 @@ function heldText(held: RunHeld): string {
   return `Held: ${who} (${formatPhrase(setOf(held.frames))}) in the same way, so it is the scene: ${held.message} Mend the scene and start a new run, or go on with this one.`;
 }
 
+/** One sentence of what holds it, one of what would end that, and the button where a person is asked. */
 export function HeldLine({
   held,
   isPending,

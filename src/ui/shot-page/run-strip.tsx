@@ -36,6 +36,7 @@ const NAMED_NODES = 2;
 const isLit = ({ lighting, done }: RunView): boolean =>
   lighting !== null && lighting.made < lighting.total && done === 0;
 
+/** One line, whatever goes on: it stands above the bench and must not take from it. */
 export function RunStrip({ run }: { readonly run: RunView }) {
   const live = useLive();
   const now = useNow();

@@ -23,6 +23,10 @@ export interface SelectionBarProps {
   readonly onUse: (() => void) | null;
 }
 
+/**
+ * The field writes the selection and the selection writes the field; what cannot be read keeps the selection
+ * that was.
+ */
 export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: SelectionBarProps) {
   const { look, shot } = useShotWork();
   const { selection } = usePointed();

@@ -41,6 +41,7 @@ import { ShotFolder, ShotTitle } from "./title";
 import { useKeys } from "../shot/use-keys";
 import { type Looking, useShotParts } from "./use-shot-parts";
 
+/** Which version, camera and pass is in the address, so that a link shows what its sender saw. */
 export function ShotPage({ project, code }: ShotName) {
   const query = useSearchParams();
   const shot = useShot(

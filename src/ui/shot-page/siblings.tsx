@@ -18,6 +18,7 @@ import type { SiblingView } from "@/contract/sequence-view";
 const LINES_SHOWN = 3;
 const LINE_HEIGHT = 20;
 
+/** On a short page they fold into one line that says so, and unfold with a click. */
 export function Siblings() {
   const { view } = useSequenceNow();
   const others = view.siblings.filter((s) => s.id !== view.id);

@@ -14,6 +14,7 @@ import { useShotWork, useSequenceNow } from "../shot/shot-context";
 
 const unique = <T,>(values: readonly T[]): T[] => [...new Set(values)];
 
+/** Version, camera and pass are chosen here; each only where there is more than one. */
 export function ShotTitle() {
   const { shot, openSequence } = useShotWork();
   const { sequence } = shot;

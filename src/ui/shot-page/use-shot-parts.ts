@@ -72,6 +72,10 @@ function usePlace(): Pick<ShotWork, "bench" | "openBench" | "openSequence"> {
   }, [router, pathname, query]);
 }
 
+/**
+ * @param edits drafts of plans, kept above so that another version does not lose them
+ * @returns the three parts, what is being looked at, and how to stop looking
+ */
 export function useShotParts(
   shot: ShotView,
   view: SequenceView,

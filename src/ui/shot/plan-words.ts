@@ -29,6 +29,7 @@ export function hazardText(hazard: NameHazard): string {
   }
 }
 
+/** What the mend's button says; null where there is none. */
 export function mendText(hazard: NameHazard): string | null {
   switch (hazard.code) {
     case "too-few-digits":
@@ -46,6 +47,7 @@ export function mendText(hazard: NameHazard): string | null {
   }
 }
 
+/** A note says what follows from the plan; it is no fault. */
 export function noteText(note: PlanNote): string {
   switch (note.code) {
     case "step":
@@ -96,6 +98,7 @@ export function noteMend(note: PlanNote): { readonly text: string; readonly chan
   }
 }
 
+/** Fields in the middle of a sentence. */
 export const FIELD_WORD: Readonly<Record<keyof Plan, string>> = {
   scene: "scene",
   renderer: "renderer",
@@ -140,6 +143,7 @@ export function valueText(value: unknown): string {
   return Object.values(value).map(valueText).join(" ");
 }
 
+/** What each way means for a frame that is stopped. */
 export const SAMPLING_TEXT: Readonly<Record<Sampling, string>> = {
   rounds:
     "In rounds a frame can be stopped at any moment with a whole picture, and be given more samples later.",
@@ -156,6 +160,7 @@ export const CHECKPOINT_TEXT: Readonly<Record<CheckpointRule["kind"], (bytes: st
   never: () => "Nothing is written; whatever stops a frame costs all of it.",
 };
 
+/** Names with what they are for. */
 export const FILTER_TEXT: Readonly<Record<FilterKind, string>> = {
   box: "box, plain",
   tent: "tent",
@@ -163,6 +168,7 @@ export const FILTER_TEXT: Readonly<Record<FilterKind, string>> = {
   mitchell: "Mitchell, crisp: for stills",
 };
 
+/** What is in each pass. */
 export const PASS_TEXT: Readonly<Record<Pass, string>> = {
   beauty: "the picture itself; always written",
   denoised: "the picture without its grain",
@@ -173,6 +179,7 @@ export const PASS_TEXT: Readonly<Record<Pass, string>> = {
   indirect: "light from surface to surface: beauty less direct",
 };
 
+/** As the formats write themselves. */
 export const FILE_KIND_TEXT: Readonly<Record<FileKind, string>> = {
   png: "PNG",
   tiff: "TIFF",
@@ -180,6 +187,7 @@ export const FILE_KIND_TEXT: Readonly<Record<FileKind, string>> = {
   jpeg: "JPEG",
 };
 
+/** As the field offers them. */
 export const ALPHA_TEXT: Readonly<Record<Alpha, string>> = {
   none: "none, with sky",
   straight: "straight",

@@ -2,5 +2,6 @@
 import { has } from "@/core/frames/frame-set";
 import { type Result, RESULTS, type Tally } from "@/core/tally/tally";
 
+/** Eight sets are asked: for one frame, not for each that is drawn. */
 export const resultOf = (tally: Tally, frame: number): Result | null =>
   RESULTS.find((result) => has(tally.results[result], frame)) ?? null;

@@ -15,6 +15,7 @@ const INK: Partial<Record<SentencePart["name"], string>> = {
   checking: "petrol",
 };
 
+/** A clause is a phrase of the language, so that what it selects can be read and typed. */
 export function SentenceText({
   counts,
   onPick,

@@ -15,6 +15,7 @@ import type { SavedByFrame } from "../live/saved-by-frame";
 import type { PlanDraft } from "./use-plan-draft";
 import type { Selection } from "./use-selection";
 
+/** In the order of the work; keys 1 to 5 open them. */
 export const BENCHES = ["plan", "prove", "run", "check", "patch"] as const;
 export type BenchName = (typeof BENCHES)[number];
 
@@ -61,8 +62,11 @@ function inside<T>(value: T | null): T {
   if (value === null) throw new Error("A part of the shot page stands outside of it.");
   return value;
 }
+/** What somebody works with. Draws anew when somebody acts. */
 export const useShotWork = (): ShotWork => inside(useContext(WorkContext));
+/** The sequence as it is now. Draws anew with each change of its frames. */
 export const useSequenceNow = (): SequenceNow => inside(useContext(NowContext));
+/** Selection and focus. Draws anew as they move. */
 export const usePointed = (): Pointed => inside(useContext(PointedContext));
 
 export interface ShotParts {

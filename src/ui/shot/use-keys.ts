@@ -10,6 +10,7 @@ const isTyping = (target: EventTarget | null): boolean =>
     target.tagName === "SELECT" ||
     (target instanceof HTMLInputElement && !["radio", "checkbox", "button"].includes(target.type)));
 
+/** @param keys by `event.key`; @param isOn false while something lies over the page */
 export function useKeys(keys: Keys, isOn = true): void {
   const latest = useRef(keys);
   latest.current = keys;

@@ -34,6 +34,7 @@ export interface PlanDraft {
 /** Edits of each version, by its id. */
 export type EditsByVersion = Readonly<Record<number, Partial<Plan>>>;
 
+/** @param edits of all versions, kept by the page: they outlive this shot being read anew */
 export function usePlanDraft(
   shot: ShotView,
   [all, setAll]: readonly [EditsByVersion, (next: (all: EditsByVersion) => EditsByVersion) => void],

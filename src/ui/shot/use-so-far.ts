@@ -10,6 +10,7 @@ import { useSequenceNow } from "./shot-context";
 /** Nodes send a picture about as often. */
 const LOOK_SECONDS = 3;
 
+/** @returns null where the frame is neither in work nor stopped with samples kept */
 export function useSoFar(frame: number | null): string | null {
   const { view, saved } = useSequenceNow();
   const turn = useSyncExternalStore(

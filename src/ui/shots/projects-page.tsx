@@ -9,6 +9,7 @@ import { useProjects } from "../live/queries";
 import { Header } from "../page/header";
 import { Empty, Loading, Trouble } from "../page/states";
 
+/** With one project it leads on to its shots. */
 export function ProjectsPage() {
   const { data, error } = useProjects();
   const router = useRouter();

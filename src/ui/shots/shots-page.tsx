@@ -19,6 +19,7 @@ import { SentenceText } from "../shot/sentence";
 import { clock, count, duration, frames } from "../words";
 import { goesOn } from "@/core/run/run-life";
 
+/** A line a shot: what it is, its band, what goes on, when it is done. */
 export function ShotsPage({ project }: { readonly project: string }) {
   const { data, error } = useShots(project);
   return (

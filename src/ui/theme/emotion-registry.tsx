@@ -35,6 +35,7 @@ function makeRegistry(): Registry {
   };
 }
 
+/** One a document on the server; in the browser it takes over what is there. */
 export function EmotionRegistry({ children }: { readonly children: ReactNode }) {
   const [{ cache, flush }] = useState(makeRegistry);
   useServerInsertedHTML(() => {

@@ -137,4 +137,5 @@ export const system = createSystem(
 
 /** Names that the band's canvas may draw with. */
 export type InkName = keyof typeof PALETTE;
+/** What the canvas reads from the page's style, by day and by night. */
 export const INK_NAMES = Object.keys(PALETTE) as readonly InkName[];

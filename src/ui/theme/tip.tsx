@@ -3,6 +3,7 @@
 import { Portal, Tooltip } from "@chakra-ui/react";
 import type { ReactElement } from "react";
 
+/** Never holds what is needed to decide: a finger cannot hover. */
 export function Tip({ text, children }: { readonly text: string; readonly children: ReactElement }) {
   return (
     <Tooltip.Root openDelay={400} closeDelay={80}>

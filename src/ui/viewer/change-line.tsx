@@ -7,6 +7,7 @@ import { count, size } from "../words";
 const sideText = ({ samples, noise, bytes }: FileMeasures): string =>
   `${samples === null ? "" : `${count(samples)} samples, `}grain ${(noise * 100).toFixed(2)} %, ${size(bytes)}`;
 
+/** Samples, seconds and node of both, and by how much the pictures differ. */
 export function ChangeLine({
   change,
   isBefore,

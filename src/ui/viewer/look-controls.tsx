@@ -19,6 +19,7 @@ export interface LookControlsProps {
   readonly onClose: () => void;
 }
 
+/** Buttons and keys do the same things, from one list. */
 export function LookControls({ head, onFlag, onGood, isBefore, onBefore, onClose }: LookControlsProps) {
   const rate = rateText(useShotWork().shot.plan.rate);
   const { position, player } = head;

@@ -32,6 +32,7 @@ export interface LookProps {
   readonly onClose: () => void;
 }
 
+/** Lies over the page; what is under it keeps its state and rests. */
 export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
   const { shot } = useShotWork();
   const { view, tally, files } = useSequenceNow();

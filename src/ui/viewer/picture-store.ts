@@ -6,6 +6,7 @@
 /** About 300 pictures of 240x135 are 40 MB decoded, of 1920x1080 2.5 GB: the budget is in pixels. */
 const MAX_PIXELS = 100_000_000;
 
+/** Bounded by pixels, as pictures differ: what was used longest ago goes first. */
 export class PictureStore {
   readonly #pictures = new Map<
     string,

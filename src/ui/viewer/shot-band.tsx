@@ -4,6 +4,7 @@ import { type ReactNode } from "react";
 import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
 import { Band } from "../band/band";
 
+/** One band for both, so that what is selected while looking is selected after it. */
 export function ShotBand({
   focus,
   onFocus,

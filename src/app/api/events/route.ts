@@ -1,3 +1,4 @@
+/** The stream of news: one for all tabs of a browser, held open for as long as somebody listens. */
 import { live } from "@/server/http/live";
 import type { LiveMessage } from "@/contract/live";
 

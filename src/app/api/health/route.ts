@@ -1,3 +1,7 @@
+/**
+ * Whether the server answers at all. It asks nothing of the database: what is wrong there is told by the
+ * pages.
+ */
 export const dynamic = "force-dynamic";
 
 export const GET = (): Response => Response.json({ ok: true });

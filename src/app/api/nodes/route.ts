@@ -1,3 +1,4 @@
+/** All nodes and what they do. */
 import { respond } from "@/server/http/respond";
 import { viewNodes } from "@/server/views/nodes";
 

@@ -1,3 +1,4 @@
+/** The pause of the whole house. */
 import { checkPause } from "@/contract/node-settings";
 import { readBody, respond } from "@/server/http/respond";
 import { pauseAll } from "@/server/actions/nodes";

@@ -1,3 +1,4 @@
+/** The team's presets: all of them, and one more. */
 import { checkSavePreset } from "@/contract/bodies";
 import { pool } from "@/server/db/pool";
 import { readBody, respond } from "@/server/http/respond";

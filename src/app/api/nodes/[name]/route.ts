@@ -1,3 +1,4 @@
+/** What a person decides of one node. */
 import { checkNodeSettings } from "@/contract/node-settings";
 import { readBody, respond } from "@/server/http/respond";
 import { directNode } from "@/server/actions/nodes";

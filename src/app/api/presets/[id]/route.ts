@@ -1,3 +1,4 @@
+/** One of the team's presets: another name, or gone. */
 import { checkRenamePreset } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { changePresetName, removePreset } from "@/server/actions/presets";

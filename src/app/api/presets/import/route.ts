@@ -1,3 +1,4 @@
+/** A preset file that somebody handed over, as a text. */
 import { checkImportPreset } from "@/contract/bodies";
 import { readBody, respond } from "@/server/http/respond";
 import { importPreset } from "@/server/actions/presets";
