@@ -24,6 +24,8 @@ export interface ShotLine {
   readonly camera: string;
   readonly pass: Pass;
   readonly sequenceId: number;
+  /** All of its version: a change of any may change what its run came to. */
+  readonly sequences: readonly number[];
   readonly tally: PackedTally;
   readonly run: RunView | null;
   readonly poster: Poster | null;

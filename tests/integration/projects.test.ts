@@ -36,6 +36,14 @@ test("a project is made with its folder, and its shots are its own", async () =>
   await expect(viewShots("nowhere")).rejects.toMatchObject({ code: "project-unknown" });
 });
 
+test("a ledger is read as a whole, or the lines of some shots alone, each as in the whole", async () => {
+  const all = (await viewShots("test-film")).shots;
+  expect(all.map((s) => s.code)).toEqual(["A010", "A020"]);
+  expect(all[1]!.sequences).toContain(all[1]!.sequenceId);
+  const some = await viewShots("test-film", new Set(["A020", "not there", "../x"]));
+  expect(some.shots).toEqual([all[1]]);
+});
+
 test("a bare code that two projects have is refused with both names; the whole name, or a code of one, is found", async () => {
   await expect(requireShot("A010")).rejects.toMatchObject({
     code: "shot-ambiguous",

@@ -33,6 +33,8 @@ import { type SceneNow, readSceneNow } from "../scenes/scene-now";
 
 export interface SequenceState extends Decidable {
   readonly sequence: SequenceRow;
+  /** Every sequence of its version, planned or not. */
+  readonly ofVersion: readonly SequenceRow[];
   readonly revision: RevisionRow;
   readonly read: ReadPlan;
   readonly files: readonly FileRow[];
@@ -169,6 +171,7 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
   });
   return {
     sequence,
+    ofVersion: facts.sequences,
     revision,
     read,
     tally,
@@ -189,9 +192,12 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
  */
 export async function loadSequence(id: number, reading: Reading = {}): Promise<SequenceState> {
   // By the caller's connection: one that holds a lock must not wait for a second one.
-  const sequence = await requireSequence(id, reading.db);
-  return deriveState(sequence, await loadFacts(sequence, reading));
+  return stateOf(await requireSequence(id, reading.db), reading);
 }
+
+/** The same, of a sequence that was read already. */
+export const stateOf = async (sequence: SequenceRow, reading: Reading = {}): Promise<SequenceState> =>
+  deriveState(sequence, await loadFacts(sequence, reading));
 
 /** Every sequence of the version that its plan asks for, in the plan's order: cameras, then passes.
  * @param sequence any of the version

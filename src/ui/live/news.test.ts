@@ -3,6 +3,8 @@ import type { SequenceView, VersionChange } from "@/contract/sequence-view";
 import { EMPTY, rangeSet } from "@/core/frames/frame-set";
 import { packSet, packTally } from "@/core/tally/packed";
 import { deriveTally, NO_FACTS } from "@/core/tally/tally";
+import type { ShotLine, ShotsView } from "@/contract/shot-view";
+import { readLines } from "./lines-wanted";
 import { withChangesHeard } from "./changes-heard";
 import { News } from "./news";
 import { queryKeys } from "./query-keys";
@@ -117,4 +119,40 @@ test("taking in a change does not mend an answer that was out of date before", a
   expect(shown.asked()).toBe(2);
   await shown.answer();
   shown.close();
+});
+
+/** A ledger of two shots; it keeps what it is asked for. */
+function ledger(client: QueryClient) {
+  const asked: (readonly string[] | null)[] = [];
+  const line = (code: string, ...sequences: number[]) => ({ code, sequences }) as ShotLine;
+  const observer = new QueryObserver<ShotsView>(client, {
+    queryKey: queryKeys.shotsOf("test-film"),
+    queryFn: () =>
+      readLines("test-film", client.getQueryData(queryKeys.shotsOf("test-film")), async (only) => {
+        asked.push(only);
+        return {
+          project: { title: "Test Film", slug: "test-film", rate: { numerator: 24, denominator: 1 } },
+          shots: [line("A", 1, 2), line("B", 3)].filter((l) => only === null || only.includes(l.code)),
+        };
+      }),
+    staleTime: Infinity,
+    retry: false,
+  });
+  return { asked, close: observer.subscribe(() => undefined) };
+}
+
+test("a ledger asks for the lines of shots that changed, for none where none did, and for all after a plan", async () => {
+  const client = new QueryClient();
+  const { asked, close } = ledger(client);
+  const settle = () => new Promise(setImmediate);
+  await settle();
+  // A news of its own each time: what it asked rests for a while.
+  for (const sequences of [[9], [2], null]) {
+    new News(client).take({ type: "changed", sequences });
+    await settle();
+  }
+  new News(client).take({ type: "frames", change: CHANGE });
+  await settle();
+  expect(asked).toEqual([null, ["A"], null, ["A"]]);
+  close();
 });

@@ -2,11 +2,13 @@
  * What news make of the server's answers that are kept. Changes that come with their event are put
  * in; what is only said to have changed is asked for again.
  */
-import type { QueryClient } from "@tanstack/react-query";
+import type { QueryClient, QueryKey } from "@tanstack/react-query";
 import type { LiveMessage } from "@/contract/live";
 import type { SequenceView, VersionChange } from "@/contract/sequence-view";
+import type { ShotLine, ShotsView } from "@/contract/shot-view";
 import { applyChange } from "./apply-change";
 import { hearChange } from "./changes-heard";
+import { wantAllLines, wantLines } from "./lines-wanted";
 import { queryKeys } from "./query-keys";
 import { Refresher } from "./refresher";
 
@@ -29,19 +31,49 @@ export class News {
 
   /** Everything may have changed. */
   reload(): void {
+    for (const { project } of this.#ledgers()) wantAllLines(project);
     this.#refresher.refresh({});
   }
 
   take(message: Change): void {
+    if (message.type === "changed" && message.sequences === null) return this.reload();
+    const changed = new Set(
+      message.type === "frames" ? message.change.sequences.map((s) => s.id) : message.sequences,
+    );
     if (message.type === "frames") this.#takeIn(message.change);
-    else if (message.sequences === null) return this.reload();
-    else {
-      const changed = new Set(message.sequences);
-      this.#ask((view) => concerns(view, changed));
-    }
+    else this.#ask((view) => concerns(view, changed));
+    this.#askLines(changed);
     // What is read beside the tally, where it is shown.
-    for (const queryKey of [queryKeys.shots, queryKeys.logs, queryKeys.allProofs, queryKeys.asides])
+    for (const queryKey of [queryKeys.logs, queryKeys.allProofs, queryKeys.asides])
       this.#refresher.refresh({ queryKey });
+  }
+
+  /** Ledgers that were read, each with its lines. */
+  #ledgers(): {
+    readonly project: string;
+    readonly queryKey: QueryKey;
+    readonly lines: readonly ShotLine[];
+  }[] {
+    return this.#client
+      .getQueryCache()
+      .findAll({ queryKey: queryKeys.shots })
+      .flatMap(({ queryKey, state }) => {
+        const data = state.data as Partial<ShotsView> | undefined;
+        return data?.shots === undefined || data.project === undefined
+          ? []
+          : [{ project: data.project.slug, queryKey, lines: data.shots }];
+      });
+  }
+
+  #askLines(changed: ReadonlySet<number>): void {
+    for (const { project, queryKey, lines } of this.#ledgers()) {
+      const codes = lines
+        .filter((line) => line.sequences.some((id) => changed.has(id)))
+        .map((line) => line.code);
+      if (codes.length === 0) continue;
+      wantLines(project, codes);
+      this.#refresher.refresh({ queryKey });
+    }
   }
 
   #ask(isMeant: (view: SequenceView | undefined) => boolean): void {

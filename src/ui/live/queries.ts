@@ -18,6 +18,7 @@ import type { ProofsView } from "@/contract/proof-view";
 import type { AsideFilesView, FrameChangeView, SequenceView } from "@/contract/sequence-view";
 import type { NodesView } from "@/contract/node-view";
 import { withChangesHeard } from "./changes-heard";
+import { readLines } from "./lines-wanted";
 
 /** How often the scene file is looked at while a plan is open. */
 const SCENE_LOOK_MS = 5_000;
@@ -34,7 +35,13 @@ export const useProjects = (): UseQueryResult<ProjectsView> =>
 export const useShots = (project: string): UseQueryResult<ShotsView> =>
   useQuery({
     queryKey: queryKeys.shotsOf(project),
-    queryFn: ({ signal }) => get<ShotsView>(`/api/projects/${encodeURIComponent(project)}/shots`, signal),
+    queryFn: ({ signal, client }) =>
+      readLines(project, client.getQueryData(queryKeys.shotsOf(project)), (only) =>
+        get<ShotsView>(
+          `/api/projects/${encodeURIComponent(project)}/shots${only === null ? "" : `?${new URLSearchParams({ only: only.join(",") })}`}`,
+          signal,
+        ),
+      ),
   });
 
 /** A shot with its plan; the one before stays on show while another version is read. */

@@ -3,10 +3,12 @@ import { viewShots } from "@/server/views/shots";
 
 export const dynamic = "force-dynamic";
 
+/** `?only=HL010,HL020`: lines of these shots alone. */
 export async function GET(
-  _request: Request,
+  request: Request,
   { params }: { params: Promise<{ project: string }> },
 ): Promise<Response> {
   const { project } = await params;
-  return respond(() => viewShots(project));
+  const only = new URL(request.url).searchParams.get("only");
+  return respond(() => viewShots(project, only === null ? null : new Set(only.split(","))));
 }
