@@ -124,7 +124,11 @@ test("taking in a change does not mend an answer that was out of date before", a
 /** A ledger of two shots; it keeps what it is asked for. */
 function ledger(client: QueryClient) {
   const asked: (readonly string[] | null)[] = [];
-  const line = (code: string, ...sequences: number[]) => ({ code, sequences }) as ShotLine;
+  const line = (code: string, ...sequences: number[]): ShotLine => ({
+    ...{ code, sequences, title: "", first: 1, last: 9, version: 1, purpose: "final" },
+    ...{ camera: "main", pass: "beauty", sequenceId: sequences[0]!, run: null, poster: null },
+    tally: packTally(deriveTally(NO_FACTS)),
+  });
   const observer = new QueryObserver<ShotsView>(client, {
     queryKey: queryKeys.shotsOf("test-film"),
     queryFn: () =>
