@@ -24,7 +24,6 @@ const MAX_TRIES = 5;
  * and gives up a lock and a forgotten transaction after seconds.
  */
 export function makePool(url: string, size = POOL_SIZE): Pool {
-  /** The process's pool, made when it is first asked for. */
   const pool = mysql.createPool({
     uri: url,
     connectionLimit: size,
@@ -46,6 +45,7 @@ export function makePool(url: string, size = POOL_SIZE): Pool {
 
 const shared = globalThis as { plainTallyPool?: Pool };
 
+/** The process's pool, made when it is first asked for. */
 export const pool = (): Pool => (shared.plainTallyPool ??= makePool(settings().databaseUrl));
 
 /** Ends it, so that a program or a test can end. The next `pool()` makes another. */
