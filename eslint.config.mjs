@@ -28,6 +28,7 @@ const without = (rooms, group, message) => ({
 /** An UPDATE that sets a state, however it goes on after its WHERE. */
 const writesState = String.raw`/UPDATE\s+(task|run)\b((?!WHERE)[\s\S])*\bstate\s*=/`;
 const ONE_WRITER = "Only store/task-state.ts and store/run-state.ts write a state.";
+const NO_SPREAD = "As many arguments as there are values fill the stack: core/many, or a loop.";
 const ONE_BUILDER = "Only engines/frame-job.ts builds a FrameJob: call buildFrameJob.";
 
 export default tseslint.config(
@@ -70,6 +71,7 @@ export default tseslint.config(
       "src/server/store/task-state.ts",
       "src/server/store/run-state.ts",
       "src/server/engines/frame-job.ts",
+      "**/*.test.{ts,tsx}",
     ],
     rules: {
       "no-restricted-syntax": [
@@ -77,6 +79,12 @@ export default tseslint.config(
         { selector: `TemplateElement[value.raw=${writesState}]`, message: ONE_WRITER },
         { selector: `Literal[value=${writesState}]`, message: ONE_WRITER },
         { selector: "TSAsExpression > TSTypeReference[typeName.name='FrameJob']", message: ONE_BUILDER },
+        {
+          selector:
+            "CallExpression[callee.object.name='Math'][callee.property.name=/^(min|max)$/] > SpreadElement",
+          message: NO_SPREAD,
+        },
+        { selector: "CallExpression[callee.property.name='push'] > SpreadElement", message: NO_SPREAD },
         {
           selector: "TSSatisfiesExpression > TSTypeReference[typeName.name='FrameJob']",
           message: ONE_BUILDER,

@@ -3,6 +3,7 @@
  * six numbers a node (min x y z, max x y z); a leaf holds one body; the left child follows its
  * parent, `skip` is where to go on when the box is missed.
  */
+import { largest, least } from "@/core/many";
 import type { Vec3 } from "@/contract/scene";
 
 export interface Bounds {
@@ -29,17 +30,16 @@ export function buildTree(items: readonly Item[]): BoundsTree {
   const skip: number[] = [];
   const build = (part: Item[]): void => {
     const node = body.length;
-    for (const side of [0, 1, 2]) boxes.push(Math.min(...part.map((p) => p.bounds.min[side]!)));
-    for (const side of [0, 1, 2]) boxes.push(Math.max(...part.map((p) => p.bounds.max[side]!)));
+    for (const side of [0, 1, 2]) boxes.push(least(part.map((p) => p.bounds.min[side]!)));
+    for (const side of [0, 1, 2]) boxes.push(largest(part.map((p) => p.bounds.max[side]!)));
     body.push(part.length === 1 ? part[0]!.index : -1);
     skip.push(0);
     if (part.length > 1) {
       const centre = (p: Item, side: number): number => p.bounds.min[side]! + p.bounds.max[side]!;
       const spread = [0, 1, 2].map(
-        (side) =>
-          Math.max(...part.map((p) => centre(p, side))) - Math.min(...part.map((p) => centre(p, side))),
+        (side) => largest(part.map((p) => centre(p, side))) - least(part.map((p) => centre(p, side))),
       );
-      const side = spread.indexOf(Math.max(...spread));
+      const side = spread.indexOf(largest(spread));
       const sorted = [...part].sort((a, b) => centre(a, side) - centre(b, side) || a.index - b.index);
       const half = sorted.length >> 1;
       build(sorted.slice(0, half));

@@ -1,4 +1,5 @@
 /** Where the motion of a scene ends: read from its keys, and seen in thumbnails. */
+import { largest } from "@/core/many";
 import { isKeyed, type Scene, type SceneBody } from "@/contract/scene";
 import type { Animated } from "@/core/plan/lens";
 
@@ -12,12 +13,12 @@ function lastChange(value: Animated<number | readonly number[]> | undefined): nu
 }
 
 const bodyChange = (body: SceneBody): number =>
-  Math.max(
+  largest([
     lastChange(body.position),
     lastChange(body.rotation),
     lastChange(body.scale),
     ...(body.children ?? []).map(bodyChange),
-  );
+  ]);
 
 /**
  * Scene frame after which nothing changes, as the camera sees it; null where water ripples and never rests,
@@ -32,7 +33,7 @@ export function motionEnd(scene: Scene, cameraName: string): number | null {
   )
     return null;
   const camera = scene.cameras.find((c) => c.name === cameraName);
-  return Math.max(
+  return largest([
     ...scene.bodies.map(bodyChange),
     ...materials.map((m) => (m.kind === "emitter" ? lastChange(m.strength) : -Infinity)),
     ...(camera === undefined
@@ -44,7 +45,7 @@ export function motionEnd(scene: Scene, cameraName: string): number | null {
           lastChange(camera.lens?.fNumber),
           lastChange(camera.lens?.focusDistance),
         ]),
-  );
+  ]);
 }
 
 /** What a thumbnail shows: a mark that is equal for equal pictures, and whether any body is in sight. */

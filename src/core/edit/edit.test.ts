@@ -166,3 +166,19 @@ test("a later edit shows what is newly used; handles widen and stay inside the t
   expect(formatPhrase(usedNumbers(use, { ...timing, offset: 1000 }))).toBe("2009-2064");
   expect(formatPhrase(withHandles(usedNumbers(use, timing), 12, timing))).toBe("1001-1076");
 });
+
+test.each([
+  ["an event without an end", `001 HL010 V C${"x".repeat(300_000)}`],
+  ["a clip name of blanks", `* FROM CLIP NAME: a${" ".repeat(300_000)}x`],
+  ["a line of digits", "1".repeat(300_000)],
+])("%s, in one long line, costs no more than its length and is refused", (_what, line) =>
+  expect(readEdl(`TITLE: LONG\n${line}`, rate)).toMatchObject({
+    ok: false,
+    fault: { line: 2, message: expect.stringContaining("at most 2000") },
+  }),
+);
+
+test("a long clip name and blanks around it are read as before", () => {
+  const read = readEdl(EDL.replace("HL010_v003.mov", `   HL010_${"v".repeat(200)}   `), rate);
+  expect(read.ok && read.edit.clips[0]!.names).toContain(`HL010_${"v".repeat(200)}`);
+});

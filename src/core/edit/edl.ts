@@ -11,8 +11,11 @@ import type { Rate } from "../timing/rate";
 import { clockRate, readTimeCode } from "../timing/time-code";
 import { type EditClip, type EditRead, refuseEdit } from "./edit-list";
 
-const EVENT = /^(\d{1,6})\s+(\S+)\s+(\S+)\s+([CDKW]\S*)\s*(?:(\d{1,4})\s+)?(\S+)\s+(\S+)\s+(\S+)\s+(\S+)\s*$/;
-const CLIP_NAME = /^\*\s*(FROM|TO) CLIP NAME:\s*(.+?)\s*$/i;
+/** Longer is no line of an edit list: the format knows 80 columns, names made some longer. */
+const LONGEST_LINE = 2_000;
+
+const EVENT = /^(\d{1,6})\s+(\S+)\s+(\S+)\s+([CDKW]\S*)\s+(?:(\d{1,4})\s+)?(\S+)\s+(\S+)\s+(\S+)\s+(\S+)\s*$/;
+const CLIP_NAME = /^\*\s*(FROM|TO) CLIP NAME:(.+)$/i;
 const SPEED = /^M2\s+(\S+)\s+(-?\d+(?:\.\d+)?)\s/i;
 
 interface Event {
@@ -37,6 +40,12 @@ export function readEdl(text: string, rate: Rate): EditRead {
   for (const [index, raw] of lines.entries()) {
     const line = index + 1;
     const row = raw.trim();
+    if (row.length > LONGEST_LINE)
+      return refuseEdit(
+        "edl-event",
+        line,
+        `it is ${row.length} characters long; a line of an edit list has at most ${LONGEST_LINE}.`,
+      );
     if (row.startsWith("TITLE:")) title = row.slice(6).trim();
     const name = CLIP_NAME.exec(row);
     // Behind the two lines of a dissolve, FROM names the clip that goes and TO the one that comes.
@@ -48,7 +57,7 @@ export function readEdl(text: string, rate: Rate): EditRead {
         last.transition > 0 &&
         before?.number === last.number;
       const named = goes ? before : last;
-      if (named !== undefined) named.name = name[2]!;
+      if (named !== undefined) named.name = name[2]!.trim();
     }
     const speed = SPEED.exec(`${row} `);
     if (speed !== null)

@@ -8,6 +8,7 @@
  * Samples differ by node as the nodes' speeds do; speeds come out of frames that several nodes made
  * and of what each node's frames cost beside the curve.
  */
+import { least } from "@/core/many";
 import { FrameIndex } from "../frames/frame-index";
 import { type FrameSet, firstOf, lastOf } from "../frames/frame-set";
 
@@ -107,7 +108,7 @@ function fixedSeconds(samples: readonly CostSample[]): number {
     found.push(Math.max(0, my - slope * mx));
   }
   // Never more than the cheapest frame took: its work was not free.
-  return Math.min(median(found), Math.min(...samples.map((s) => s.renderSeconds)) * 0.9);
+  return Math.min(median(found), least(samples.map((s) => s.renderSeconds)) * 0.9);
 }
 
 /**

@@ -1,4 +1,5 @@
 /** How fast a run goes and when it is likely to end, from what its own frames have taken so far. */
+import { largest } from "@/core/many";
 import { NINETY, UNKNOWN_SPREAD } from "./estimate";
 
 /** A frame that the run has made. */
@@ -58,7 +59,7 @@ const STANDSTILL = 3;
  * fewer than two frames in it.
  */
 export function framesAMinute(recent: readonly EndedFrame[]): number | null {
-  const gap = STANDSTILL * Math.max(0, ...recent.map((r) => r.seconds));
+  const gap = STANDSTILL * Math.max(0, largest(recent.map((r) => r.seconds)));
   const pause = recent.findIndex((r, i) => r.ago - (recent[i - 1]?.ago ?? 0) > gap);
   const stretch = pause < 0 ? recent : recent.slice(0, pause);
   const [newest, oldest] = [stretch[0], stretch.at(-1)];

@@ -15,6 +15,9 @@ import { RunBuilder } from "./run-builder";
 
 export type { FrameSet, Run };
 
+/** Frame numbers beyond nine digits are slips of the hand, or dates, and would not fit a file name pattern. */
+export const MAX_FRAME_NUMBER = 999_999_999;
+
 /** The set without members. One object, so that what depends on it is not drawn anew. */
 export const EMPTY: FrameSet = { runs: [], count: 0 };
 

@@ -1,4 +1,4 @@
-import { members, rangeSet, setOf } from "./frame-set";
+import { EMPTY, members, rangeSet, setOf } from "./frame-set";
 import { formatPhrase, type NameResolver, parsePhrase } from "./phrase";
 
 const read = (phrase: string, resolve: NameResolver | null = null): number[] => {
@@ -89,4 +89,25 @@ describe("writing", () => {
 
   test("a long stepped run stays one term", () =>
     expect(formatPhrase(rangeSet(0, 1_000_000, 4))).toBe("0-1000000/4"));
+});
+
+test.each([
+  ["a name with blanks in its brackets", `marker(${" ".repeat(200_000)}x`],
+  ["a name that never ends", `${"a-".repeat(100_000)}.`],
+  ["a range with blanks", `1${" ".repeat(100_000)}-${" ".repeat(100_000)}x`],
+  ["brackets that never close", "marker(".repeat(30_000)],
+  ["a step with blanks", `1-9${" ".repeat(200_000)}/x`],
+])("%s costs no more than its length, and is told in a line", (_what, phrase) => {
+  const read = parsePhrase(phrase, () => EMPTY);
+  expect(read).toMatchObject({ ok: false, error: { code: "phrase-syntax" } });
+  expect(read.ok ? 0 : read.error.message.length).toBeLessThan(250);
+});
+
+test("blanks within the brackets of a name are free", () => {
+  const asked: (string | null)[] = [];
+  parsePhrase("marker(  dusk  ), marker(night)", (_name, argument) => {
+    asked.push(argument);
+    return EMPTY;
+  });
+  expect(asked).toEqual(["dusk", "night"]);
 });

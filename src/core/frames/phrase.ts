@@ -8,7 +8,17 @@
  * takes from nothing. Names mean something only beside a shot: the caller gives their meaning.
  * Expected mistakes are values (PhraseError with the column, 1-based), never exceptions.
  */
-import { type FrameSet, type Run, difference, EMPTY, rangeSet, runCount, unionAll, union } from "./frame-set";
+import {
+  type FrameSet,
+  type Run,
+  difference,
+  EMPTY,
+  MAX_FRAME_NUMBER,
+  rangeSet,
+  runCount,
+  unionAll,
+  union,
+} from "./frame-set";
 import { PhraseWriter } from "./phrase-writer";
 import { FrameSetTooFragmented } from "./run-builder";
 
@@ -32,12 +42,10 @@ export type PhraseResult =
 /** Gives the frames a name stands for, or null for an unknown name. `argument` is the text in brackets. */
 export type NameResolver = (name: string, argument: string | null) => FrameSet | null;
 
-/** Frame numbers beyond nine digits are slips of the hand, and would not fit a file name pattern. */
-const MAX_FRAME_NUMBER = 999_999_999;
-
 const RANGE = /^(-?\d+)\s*-\s*(-?\d+)(?:\s*\/\s*(-?\d+))?$/;
 const NUMBER = /^-?\d+$/;
-const NAME = /^([a-z][a-z-]*)\s*(?:\(\s*([^()]*?)\s*\))?$/i;
+// What is in brackets is trimmed apart: blanks that two parts of a pattern could take are tried in every split.
+const NAME = /^([a-z][a-z-]*)\s*(?:\(([^()]*)\))?$/i;
 
 interface Term {
   readonly text: string;
@@ -69,6 +77,11 @@ const fail = (code: PhraseError["code"], column: number, message: string): Phras
   message: `column ${column}: ${message}`,
 });
 
+/** What was written, as far as it fits a message. */
+const LONGEST_QUOTE = 80;
+const quoted = (text: string): string =>
+  text.length <= LONGEST_QUOTE ? `"${text}"` : `"${text.slice(0, LONGEST_QUOTE)}…"`;
+
 const tooLarge = (value: number): boolean =>
   !Number.isSafeInteger(value) || Math.abs(value) > MAX_FRAME_NUMBER;
 
@@ -79,7 +92,7 @@ function readTerm(text: string, column: number, resolve: NameResolver | null): F
       return fail(
         "phrase-number",
         column,
-        `"${text}" is too large for a frame number; the limit is ${MAX_FRAME_NUMBER}`,
+        `${quoted(text)} is too large for a frame number; the limit is ${MAX_FRAME_NUMBER}`,
       );
     return rangeSet(frame, frame);
   }
@@ -92,17 +105,17 @@ function readTerm(text: string, column: number, resolve: NameResolver | null): F
       return fail(
         "phrase-number",
         column,
-        `"${text}" has a number that is too large for a frame; the limit is ${MAX_FRAME_NUMBER}`,
+        `${quoted(text)} has a number that is too large for a frame; the limit is ${MAX_FRAME_NUMBER}`,
       );
     if (first > last)
       return fail(
         "phrase-backwards",
         column,
-        `"${text}" runs backwards; write ${lastText}-${firstText}${stepText === undefined ? "" : `/${stepText}`}`,
+        `${quoted(text)} runs backwards; write ${lastText}-${firstText}${stepText === undefined ? "" : `/${stepText}`}`,
       );
     const step = stepText === undefined ? 1 : Number(stepText);
     if (step < 1 || tooLarge(step))
-      return fail("phrase-step", column, `the step in "${text}" must be a whole number from 1 up`);
+      return fail("phrase-step", column, `the step in ${quoted(text)} must be a whole number from 1 up`);
     return rangeSet(first, last, step);
   }
   const name = NAME.exec(text);
@@ -111,13 +124,18 @@ function readTerm(text: string, column: number, resolve: NameResolver | null): F
       return fail(
         "phrase-name",
         column,
-        `"${text}" is a name, and a name needs a shot to look in; write numbers here`,
+        `${quoted(text)} is a name, and a name needs a shot to look in; write numbers here`,
       );
-    const set = resolve(name[1]!.toLowerCase(), name[2] ?? null);
-    if (set === null) return fail("phrase-name", column, `"${text}" is not a name that this shot knows`);
+    const set = resolve(name[1]!.toLowerCase(), name[2]?.trim() ?? null);
+    if (set === null)
+      return fail("phrase-name", column, `${quoted(text)} is not a name that this shot knows`);
     return set;
   }
-  return fail("phrase-syntax", column, `"${text}" is not a frame, a range such as 1-96 or 1-96/2, or a name`);
+  return fail(
+    "phrase-syntax",
+    column,
+    `${quoted(text)} is not a frame, a range such as 1-96 or 1-96/2, or a name`,
+  );
 }
 
 /** Reads a phrase. Neighbouring terms of one kind are joined in one go, so long phrases stay cheap. */

@@ -3,7 +3,7 @@
  * after the number. Mixed widths (`side_9`, `side_010`) are one sequence; one number written twice
  * (`side_009`, `side_9`) is a double.
  */
-import { difference, type FrameSet, rangeSet, setOf } from "../frames/frame-set";
+import { difference, type FrameSet, MAX_FRAME_NUMBER, rangeSet, setOf } from "../frames/frame-set";
 
 export interface FolderEntry {
   readonly name: string;
@@ -47,7 +47,7 @@ export const isPictureName = (name: string): boolean => PICTURE.test(name);
 /** A temporary file that something left behind. */
 export const isLeftoverName = (name: string): boolean => LEFTOVER.test(name);
 
-/** Splits a picture's name at its frame number, or null when it has none. */
+/** Splits a picture's name at its frame number, or null when it has none that a frame could have. */
 export function splitName(
   name: string,
 ): { prefix: string; frame: number; width: number; suffix: string } | null {
@@ -55,6 +55,8 @@ export function splitName(
   const match = NUMBER.exec(name.slice(0, dot));
   if (match === null) return null;
   const [, prefix = "", number = "", tail = ""] = match;
+  // A date and the like: no frame, and no number that a set or a column could hold.
+  if (Math.abs(Number(number)) > MAX_FRAME_NUMBER) return null;
   return {
     prefix,
     frame: Number(number),

@@ -2,6 +2,7 @@
  * What can go wrong with a name later: in sorting, in reading the number back, on another system.
  * Hazards are data; the wording and the mend button live in the interface.
  */
+import { addAll } from "@/core/many";
 import { type NamePattern, fileName, type NameValues } from "./pattern";
 
 export type NameHazard =
@@ -88,7 +89,7 @@ export function nameHazards(
   const length = new TextEncoder().encode(name).length;
   if (length > LONGEST_NAME) hazards.push({ code: "name-too-long", length, limit: LONGEST_NAME });
   if (first < 0) hazards.push({ code: "negative-numbers", first, mend: { offset: FIRST_NUMBER - first } });
-  hazards.push(...sharedNames(source, pattern, sequences, extension, first));
+  addAll(hazards, sharedNames(source, pattern, sequences, extension, first));
   return hazards;
 }
 

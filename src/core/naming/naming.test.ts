@@ -118,3 +118,14 @@ describe("a folder read back", () => {
   });
   test("formats stand apart", () => expect(group("a.1.png", "a.1.exr").sequences).toHaveLength(2));
 });
+
+test("a number that no frame can have is a stranger's, listed under others", () => {
+  const found = groupFiles(
+    ["HL010.0001.png", "HL010.20240101120000.png", "HL010.99999999999999999999.png"].map((name) => ({
+      name,
+      bytes: 1,
+    })),
+  );
+  expect(found.sequences.map((s) => [s.name, s.frames.count])).toEqual([["HL010.####.png", 1]]);
+  expect(found.others).toEqual(["HL010.20240101120000.png", "HL010.99999999999999999999.png"]);
+});

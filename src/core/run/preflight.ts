@@ -2,6 +2,7 @@
  * The list before a start: each point with its verdict. `stop` keeps the run from starting, `ask`
  * wants a person's yes, `fine` says that it was looked at. Data; wording and mends live in the interface.
  */
+import { addAll } from "@/core/many";
 import type { NameHazard } from "../naming/hazards";
 import type { ResumeBar } from "./checkpoint";
 import type { FrameSet } from "../frames/frame-set";
@@ -176,9 +177,15 @@ export function preflight(facts: PreflightFacts): PreflightPoint[] {
       need: facts.needBytes,
       free: facts.freeBytes,
     });
-  points.push(...facts.hazards.map((hazard): PreflightPoint => ({ code: "hazard", hazard })));
+  addAll(
+    points,
+    facts.hazards.map((hazard): PreflightPoint => ({ code: "hazard", hazard })),
+  );
   if (facts.hazards.length === 0) points.push({ code: "names" });
-  points.push(...facts.notes.map((note): PreflightPoint => ({ code: "note", note })));
+  addAll(
+    points,
+    facts.notes.map((note): PreflightPoint => ({ code: "note", note })),
+  );
   points.push(
     facts.render === 0
       ? { code: "nothing-to-render" }
@@ -210,11 +217,15 @@ export function preflight(facts: PreflightFacts): PreflightPoint[] {
         count: frames.count,
       })),
     });
-  points.push(...facts.foreign.map((f): PreflightPoint => ({ code: "foreign-files", ...f })));
+  addAll(
+    points,
+    facts.foreign.map((f): PreflightPoint => ({ code: "foreign-files", ...f })),
+  );
   if (facts.leftovers.length > 0) points.push({ code: "leftovers", files: facts.leftovers });
   if (facts.saved.usable > 0) points.push({ code: "goes-on", frames: facts.saved.usable });
-  points.push(
-    ...facts.saved.barred.map(({ frames, bar }): PreflightPoint => ({
+  addAll(
+    points,
+    facts.saved.barred.map(({ frames, bar }): PreflightPoint => ({
       code: "starts-over",
       frames: formatPhrase(frames),
       count: frames.count,

@@ -36,7 +36,7 @@ export function orderFrames(frames: FrameSet, order: RunOrder, terms: readonly F
       const picked: number[] = [];
       for (const term of [...terms, frames]) {
         const fresh = difference(intersection(term, frames), taken);
-        picked.push(...members(fresh));
+        for (const frame of members(fresh)) picked.push(frame);
         taken = union(taken, fresh);
       }
       return picked;

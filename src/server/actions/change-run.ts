@@ -4,6 +4,7 @@
  * Frames in work are finished whatever is changed; frames that are done stay done. What is taken out
  * waits no longer, and can be taken in again.
  */
+import { addAll, largest } from "@/core/many";
 import type { ChangeRunBody } from "@/contract/bodies";
 import { passesMadeStale } from "@/core/plan/fingerprint";
 import { passBits } from "@/core/plan/passes";
@@ -103,7 +104,7 @@ async function changeFrames(
     tx,
     back.map((t) => ({ id: t.id, passes: passBits(asked.get(keyOf(t.leadId, t.frame))!.passes) })),
   );
-  await insertTasks(tx, run.id, fresh, "sequence", Math.max(-1, ...tasks.map((t) => t.position)) + 1);
+  await insertTasks(tx, run.id, fresh, "sequence", Math.max(-1, largest(tasks.map((t) => t.position))) + 1);
   return { added: fresh.length + back.length, droppedOut: out.length, wanted };
 }
 
@@ -139,7 +140,7 @@ export async function changeRun(id: number, body: ChangeRunBody): Promise<Change
   const states: SequenceState[] = [];
   for (const version of covered) {
     revisions.set(version.versionId, await revisionFor(version));
-    states.push(...(await loadVersion(await requireSequence(version.sequenceId))));
+    addAll(states, await loadVersion(await requireSequence(version.sequenceId)));
   }
   return transact(async (tx) => {
     const run = await lockRun(tx, id);
@@ -162,7 +163,7 @@ export async function changeRun(id: number, body: ChangeRunBody): Promise<Change
       const tasks = await tasksOfRun(tx, id);
       // Behind all places so far: nodes remember for a moment where they found the last frame, and look from
       // there on.
-      const from = Math.max(...tasks.map((t) => t.position)) + 1;
+      const from = largest(tasks.map((t) => t.position)) + 1;
       const waiting = tasks.filter((t) => t.state === "waiting");
       // The gathered light stays the first part; frames that need more of it make that themselves.
       const lit = waiting.filter((t) => t.kind === "light");

@@ -1,10 +1,10 @@
 /** Flags that a person puts on frames and takes back. */
-import { intersection, members, runCount, setOf } from "@/core/frames/frame-set";
+import { intersection, members, setOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import { pool, transact } from "../db/pool";
 import { TallyError, phraseError } from "../errors";
 import { appendEvent } from "../store/events";
-import { dismissFindings, insertFindings } from "../store/findings";
+import { dismissFindings, insertFindings, openFindings } from "../store/findings";
 import { listFiles } from "../store/frame-files";
 
 function framesOf(phrase: string): ReturnType<typeof setOf> {
@@ -35,15 +35,13 @@ export async function flagFrames(sequenceId: number, phrase: string, reason: str
 
 /** Takes hand-made flags (and a node's remarks) back; what a check finds stays until the file is whole. */
 export async function clearFlags(sequenceId: number, phrase: string): Promise<number> {
+  const asked = framesOf(phrase);
   return transact(async (tx) => {
+    // Frames that have something against them, not those of the phrase: that may mean half a billion.
+    const open = setOf((await openFindings(tx, sequenceId)).map((f) => f.frame));
     let cleared = 0;
-    for (const run of framesOf(phrase).runs) {
-      if (run.step === 1 || runCount(run) === 1)
-        cleared += await dismissFindings(tx, sequenceId, run.first, run.last);
-      else
-        for (let frame = run.first; frame <= run.last; frame += run.step)
-          cleared += await dismissFindings(tx, sequenceId, frame, frame);
-    }
+    for (const frame of members(intersection(asked, open)))
+      cleared += await dismissFindings(tx, sequenceId, frame, frame);
     if (cleared > 0) await appendEvent(tx, "findings", sequenceId);
     return cleared;
   });

@@ -3,6 +3,7 @@
  * ready command line, and one folder to take along: the plan file, and a copy of the scene. What
  * comes back into the version's folder is taken in by a scan (returned-frames).
  */
+import { largest } from "@/core/many";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { HAND_OUT_FORMAT, type HandOut } from "@/contract/hand-out";
@@ -74,7 +75,7 @@ export async function openHandOut(sequence: SequenceRow, plan: Plan, frozen: str
   const parent = path.join(version, handOutFolder());
   await fs.mkdir(parent, { recursive: true });
   const taken = await fs.readdir(parent);
-  const name = String(Math.max(0, ...taken.map(Number).filter(Number.isInteger)) + 1);
+  const name = String(Math.max(0, largest(taken.map(Number).filter(Number.isInteger))) + 1);
   const place = path.join(parent, name);
   // Two people at one moment: the second is told, and presses again.
   await fs.mkdir(place);

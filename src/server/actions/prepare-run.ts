@@ -3,6 +3,7 @@
  * with, each version's scene is read and hashed, and the decision is made (core/run/decide). The page
  * shows it, the preflight judges it, and the start makes it again on what it reads under the lock.
  */
+import { addAll } from "@/core/many";
 import { readVersionName, versionName } from "@/core/plan/plan";
 import { type Decided, decideSequences } from "@/core/run/decide";
 import { pool } from "../db/pool";
@@ -101,7 +102,7 @@ export async function decideOn(
     const reading = { db, scene };
     const [any] = sequences;
     if (any === undefined) continue;
-    if (scope === "version") states.push(...(await loadVersion(any, reading)));
+    if (scope === "version") addAll(states, await loadVersion(any, reading));
     else for (const { id } of sequences) states.push(await loadSequence(id, reading));
   }
   const read = decideSequences(states, phrase, policy);

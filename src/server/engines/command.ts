@@ -4,6 +4,7 @@
  * template for batches one call renders the frames that this engine gets next as well: it goes on
  * while the node leases them one after the other.
  */
+import { largest, least } from "@/core/many";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
@@ -91,7 +92,7 @@ export class CommandEngine implements Engine {
         rendered,
       );
       session.tookAt = rendered;
-      if (job.frame === Math.max(...session.frames) || result.kind === "stopped") this.close();
+      if (job.frame === largest(session.frames) || result.kind === "stopped") this.close();
       return result;
     } catch (error) {
       this.close();
@@ -131,8 +132,8 @@ export class CommandEngine implements Engine {
         scene: job.scene,
         frame: numbers[0]!,
         frames: isBatch ? formatPhrase(setOf(numbers)) : numbers[0]!,
-        first: Math.min(...numbers),
-        last: Math.max(...numbers),
+        first: least(numbers),
+        last: largest(numbers),
         camera: job.camera,
         width,
         height,

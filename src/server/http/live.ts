@@ -2,6 +2,7 @@
  * One poller a server process feeds all open pages. It runs only while somebody listens. Progress of
  * rendering frames is no event: it is read beside and sent when it changes.
  */
+import { addAll } from "@/core/many";
 import { pool } from "../db/pool";
 import { advance, type EventCursor } from "../queue/event-cursor";
 import { closeEndedRuns } from "../queue/run-end";
@@ -92,7 +93,7 @@ class Live {
       const change = await viewChange(versionId, set, runIds).catch((error: unknown) => {
         if (isDatabaseAway(error)) throw error;
         // Pages that ask for the whole are told what is the matter.
-        unread.push(...sequenceIds);
+        addAll(unread, sequenceIds);
         return null;
       });
       if (change !== null) this.#tell({ type: "frames", change });

@@ -1,4 +1,5 @@
 /** A shot as its page shows it: its choices, the saved plan, and where its frames lie. */
+import { addAll } from "@/core/many";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { versionName, type VersionKey } from "@/core/plan/plan";
@@ -55,7 +56,7 @@ export async function viewShot(
   const { shot, project } = await requireShot(name);
   const rows: SequenceRow[] = [];
   const versions = await listVersions(pool(), shot.id);
-  for (const version of versions) rows.push(...(await sequencesOfVersion(pool(), version.id)));
+  for (const version of versions) addAll(rows, await sequencesOfVersion(pool(), version.id));
   const current = await currentSequence(shot.id);
   const version = wanted.version ?? current;
   const ofVersion = rows.filter((s) => s.version === version?.version && s.purpose === version.purpose);

@@ -2,6 +2,7 @@
  * The frame of the next finding in a direction, or null when there is none; without a place to start from,
  * the first or the last one.
  */
+import { largest, least } from "@/core/many";
 export function findingBeside(
   findings: readonly { readonly frame: number }[],
   frame: number | null,
@@ -9,5 +10,5 @@ export function findingBeside(
 ): number | null {
   const beyond = findings.map((f) => f.frame).filter((f) => frame === null || (f - frame) * direction > 0);
   if (beyond.length === 0) return null;
-  return direction === 1 ? Math.min(...beyond) : Math.max(...beyond);
+  return direction === 1 ? least(beyond) : largest(beyond);
 }

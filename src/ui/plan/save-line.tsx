@@ -1,5 +1,6 @@
 "use client";
 /** What saving the plan would do, and the buttons that do it. */
+import { largest } from "@/core/many";
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { unpackTally } from "@/core/tally/packed";
 import { fixedChanges, type Plan, versionName } from "@/core/plan/plan";
@@ -45,7 +46,7 @@ export function SaveLine() {
   const fixed = shot.hasFiles ? fixedChanges(shot.plan, plan) : [];
   const next = versionName({
     purpose,
-    version: Math.max(...shot.choices.filter((c) => c.purpose === purpose).map((c) => c.version)) + 1,
+    version: largest(shot.choices.filter((c) => c.purpose === purpose).map((c) => c.version)) + 1,
   });
   const { good, kept } = staleness(shot.plan, plan, view.siblings);
   const openNext = (

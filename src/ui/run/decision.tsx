@@ -1,5 +1,6 @@
 "use client";
 /** What a run would render and keep, with the reason for each frame, and the button that starts it. */
+import { largest } from "@/core/many";
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
@@ -216,10 +217,10 @@ export function StartRun({
   const own =
     decision === null
       ? 0
-      : Math.max(
+      : largest([
           decision.focus?.toRender.count ?? 0,
           ...decision.others.map((o) => o.decision.toRender.count),
-        );
+        ]);
   const several = renderedOf(preflight.data?.points);
   const toRender = several.length > 0 ? several.reduce((sum, v) => sum + v.count, 0) : own;
   const verb = request.shares === undefined ? "Render" : "Hand out";
