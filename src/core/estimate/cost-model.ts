@@ -8,7 +8,7 @@
  * Samples differ by node as the nodes' speeds do; speeds come out of frames that several nodes made
  * and of what each node's frames cost beside the curve.
  */
-import { least } from "@/core/many";
+import { least } from "../many";
 import { FrameIndex } from "../frames/frame-index";
 import { type FrameSet, firstOf, lastOf } from "../frames/frame-set";
 

@@ -1,5 +1,5 @@
 /** How fast a run goes and when it is likely to end, from what its own frames have taken so far. */
-import { largest } from "@/core/many";
+import { largest } from "../many";
 import { NINETY, UNKNOWN_SPREAD } from "./estimate";
 
 /** A frame that the run has made. */

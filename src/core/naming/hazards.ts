@@ -2,7 +2,7 @@
  * What can go wrong with a name later: in sorting, in reading the number back, on another system.
  * Hazards are data; the wording and the mend button live in the interface.
  */
-import { addAll } from "@/core/many";
+import { addAll } from "../many";
 import { type NamePattern, fileName, type NameValues } from "./pattern";
 
 export type NameHazard =

@@ -2,7 +2,6 @@
  * The list before a start: each point with its verdict. `stop` keeps the run from starting, `ask`
  * wants a person's yes, `fine` says that it was looked at. Data; wording and mends live in the interface.
  */
-import { addAll } from "@/core/many";
 import type { NameHazard } from "../naming/hazards";
 import type { ResumeBar } from "./checkpoint";
 import type { FrameSet } from "../frames/frame-set";
@@ -177,15 +176,9 @@ export function preflight(facts: PreflightFacts): PreflightPoint[] {
       need: facts.needBytes,
       free: facts.freeBytes,
     });
-  addAll(
-    points,
-    facts.hazards.map((hazard): PreflightPoint => ({ code: "hazard", hazard })),
-  );
+  for (const hazard of facts.hazards) points.push({ code: "hazard", hazard });
   if (facts.hazards.length === 0) points.push({ code: "names" });
-  addAll(
-    points,
-    facts.notes.map((note): PreflightPoint => ({ code: "note", note })),
-  );
+  for (const note of facts.notes) points.push({ code: "note", note });
   points.push(
     facts.render === 0
       ? { code: "nothing-to-render" }
@@ -217,21 +210,11 @@ export function preflight(facts: PreflightFacts): PreflightPoint[] {
         count: frames.count,
       })),
     });
-  addAll(
-    points,
-    facts.foreign.map((f): PreflightPoint => ({ code: "foreign-files", ...f })),
-  );
+  for (const foreign of facts.foreign) points.push({ code: "foreign-files", ...foreign });
   if (facts.leftovers.length > 0) points.push({ code: "leftovers", files: facts.leftovers });
   if (facts.saved.usable > 0) points.push({ code: "goes-on", frames: facts.saved.usable });
-  addAll(
-    points,
-    facts.saved.barred.map(({ frames, bar }): PreflightPoint => ({
-      code: "starts-over",
-      frames: formatPhrase(frames),
-      count: frames.count,
-      bar,
-    })),
-  );
+  for (const { frames, bar } of facts.saved.barred)
+    points.push({ code: "starts-over", frames: formatPhrase(frames), count: frames.count, bar });
   const rank = (point: PreflightPoint): number => VERDICTS.indexOf(verdictOf(point));
   return points.sort((a, b) => rank(a) - rank(b));
 }

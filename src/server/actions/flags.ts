@@ -40,8 +40,12 @@ export async function clearFlags(sequenceId: number, phrase: string): Promise<nu
     // Frames that have something against them, not those of the phrase: that may mean half a billion.
     const open = setOf((await openFindings(tx, sequenceId)).map((f) => f.frame));
     let cleared = 0;
-    for (const frame of members(intersection(asked, open)))
-      cleared += await dismissFindings(tx, sequenceId, frame, frame);
+    for (const run of intersection(asked, open).runs) {
+      if (run.step === 1) cleared += await dismissFindings(tx, sequenceId, run.first, run.last);
+      else
+        for (let frame = run.first; frame <= run.last; frame += run.step)
+          cleared += await dismissFindings(tx, sequenceId, frame, frame);
+    }
     if (cleared > 0) await appendEvent(tx, "findings", sequenceId);
     return cleared;
   });

@@ -1,5 +1,4 @@
 /** Gathers the facts of a preflight: asks the chosen nodes, looks at disk, scene, names and folders. */
-import { addAll } from "@/core/many";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
@@ -96,10 +95,7 @@ async function strayFiles(
     if (others.length > 0) foreign.push({ folder: place, names: others.map((g) => g.name) });
     // While frames of it render, their temporary files belong there.
     if (tally.activities.rendering.count === 0)
-      addAll(
-        leftovers,
-        found.leftovers.map((name) => path.join(place, name)),
-      );
+      for (const name of found.leftovers) leftovers.push(path.join(place, name));
   }
   return { foreign, leftovers };
 }

@@ -1,8 +1,9 @@
+import { largest, least } from "@/core/many";
+
 /**
  * The frame of the next finding in a direction, or null when there is none; without a place to start from,
  * the first or the last one.
  */
-import { largest, least } from "@/core/many";
 export function findingBeside(
   findings: readonly { readonly frame: number }[],
   frame: number | null,
