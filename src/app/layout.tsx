@@ -1,3 +1,4 @@
+/** What every page stands in: the language, the theme and the one stream of news. */
 import "@fontsource-variable/atkinson-hyperlegible-mono";
 import "@fontsource-variable/atkinson-hyperlegible-next";
 import type { Metadata } from "next";

@@ -1,3 +1,4 @@
+/** Where everybody comes in. */
 import { redirect } from "next/navigation";
 import { ProjectsPage } from "@/ui/shots/projects-page";
 import { viewProjects } from "@/server/views/shots";

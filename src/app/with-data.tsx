@@ -7,7 +7,9 @@ import { dehydrate, HydrationBoundary, QueryClient } from "@tanstack/react-query
 import type { ReactNode } from "react";
 
 export interface FirstData<T> {
+  /** Of the page's own question, so that it is not asked again at once. */
   readonly key: readonly unknown[];
+  /** Called on the server, for each request. */
   readonly read: () => Promise<T>;
 }
 

@@ -1,4 +1,9 @@
-/** What pages and programs send to the server, each body with the schema that checks it where it enters. */
+/**
+ * What pages and programs send to the server, each body with the schema that checks it where it enters.
+ * Shape and size are judged here, and nowhere a second time. What a phrase or a plan means is for the core,
+ * which tells its own faults with a column or a field. A body names what it changes by id and never carries
+ * a state: what follows from it is decided by the server alone.
+ */
 import type { PresetSettings } from "@/core/plan/preset";
 import { type Plan, PURPOSES, type Purpose } from "@/core/plan/plan";
 import { RUN_ORDERS } from "@/core/run/run-order";
@@ -11,8 +16,11 @@ import { checker, objectOf } from "./validate";
 
 const phrase = { type: "string", minLength: 1, maxLength: 100_000 } as const;
 export interface SavePlanBody {
+  /** The version whose next revision this is. */
   readonly versionId: number;
+  /** Number of the revision that the edits were made on. */
   readonly basedOn: number;
+  /** Whole, also where one field changed: a revision stands by itself. */
   readonly plan: Plan;
 }
 /**
@@ -25,6 +33,7 @@ export const checkSavePlan = checker<SavePlanBody>(
 
 export interface OpenVersionBody {
   readonly plan: Plan;
+  /** Roughs and finals are numbered apart. */
   readonly purpose: Purpose;
   /** For a rough version: the revision that it was made from. */ readonly fromRevisionId: number | null;
 }
@@ -53,13 +62,17 @@ const manner = {
 
 /** What is left out of its manner goes as usual. */
 export interface StartRunBody extends Partial<RunManner> {
+  /** Frames by the numbers of their files; `all` is what the plan asks for. */
   readonly phrase: string;
+  /** Which of them need rendering: what is there already is decided by this. */
   readonly policy: Policy;
+  /** Names; null lets every node take part, also one that comes later. */
   readonly nodes: readonly string[] | null;
   /** `version`: every sequence that the plan asks for; `sequence`: this one alone. */ readonly scope:
     "version" | "sequence";
   /** Other versions that the run covers, by name. */ readonly also?: readonly string[];
   /** A fixed split over machines that are not connected. */ readonly shares?: readonly {
+    /** Part of the name of its folder. */
     readonly machine: string;
     readonly phrase: string;
   }[];
@@ -81,6 +94,7 @@ export const checkStartRun = checker<StartRunBody>(
 
 /** What is left out stays as it is. */
 export interface ChangeRunBody extends Partial<RunManner> {
+  /** What the run shall be for from now on. Frames in work are finished. */
   readonly phrase?: string;
   readonly policy?: Policy;
 }
@@ -91,6 +105,7 @@ export const checkChangeRun = checker<ChangeRunBody>({
 });
 
 export interface DecideVersionBody {
+  /** `choose` retires the version's siblings, `open` takes that back. */
   readonly decision: "choose" | "open";
 }
 /** Choose a version among the looks, or open the choice again. */
@@ -107,6 +122,7 @@ export const checkTakeBack = checker<TakeBackBody>(
 );
 
 export interface StopRunBody {
+  /** `now` saves samples where the renderer can, and gives the frames back. */
   readonly how: "after-frames" | "now";
 }
 /** Stop a run after its running frames, or now with the samples saved. */
@@ -117,6 +133,7 @@ export const checkStopRun = checker<StopRunBody>(
 /** A frame in work; `leadId` is the beauty sequence of its camera. */
 export interface PutBackBody {
   readonly leadId: number;
+  /** It is given back, and comes last in its run. */
   readonly frame: number;
 }
 /** Put one frame that was set aside back into its run. */
@@ -126,6 +143,7 @@ export const checkPutBack = checker<PutBackBody>(
 
 export interface FlagBody {
   readonly phrase: string;
+  /** Stands at each of the frames until the flag is taken back. */
   readonly reason: string;
 }
 /** Reject frames for a reason in a person's words; a blank one is none. */
@@ -146,6 +164,7 @@ export const checkClearFlag = checker<ClearFlagBody>(objectOf<ClearFlagBody>({ p
 export interface StartProofsBody {
   readonly phrase: string;
   readonly plan: Plan;
+  /** Names; null is every node. */
   readonly nodes: readonly string[] | null;
   readonly strip: readonly number[] | null;
 }
@@ -165,7 +184,9 @@ export const checkStartProofs = checker<StartProofsBody>(
 );
 
 export interface ImportEditBody {
+  /** Of the file that was chosen. */
   readonly name: string;
+  /** The file's whole content, of at most 50 million characters. */
   readonly text: string;
 }
 /** An edit list as a text; its name tells the format where the text does not. */

@@ -1,4 +1,10 @@
-/** What a checkpoint file says of itself: who made it, from what, and how far it got. */
+/**
+ * What a checkpoint file says of itself: who made it, from what, and how far it got.
+ * The header stands before the sums of all pixels, as a line of JSON. Whoever reads it has a file that
+ * another program may have cut or written: nothing is allocated by its numbers before they were held
+ * against the plan. A file of another look, size or camera is never continued; it is told and rendered
+ * anew.
+ */
 import type { SavedSamples } from "@/core/run/checkpoint";
 import { checker, objectOf } from "./validate";
 
@@ -10,13 +16,20 @@ export const CHECKPOINT_FORMAT = "plain-tally-checkpoint/1";
 
 export interface CheckpointHeader extends SavedSamples {
   readonly format: typeof CHECKPOINT_FORMAT;
+  /** Of the look: the hash of all that decides the picture. */
   readonly version: string;
   readonly camera: string;
+  /** Number of the frame's file. */
   readonly frame: number;
+  /** The attempt that wrote it: tells leftovers of ended ones. */
   readonly attempt: number;
+  /** Name of the node that wrote it, for the log. */
   readonly node: string;
+  /** Pixels, after the scale. */
   readonly width: number;
+  /** Pixels, after the scale. */
   readonly height: number;
+  /** Of the scene: the factor on its light. */
   readonly exposure: number;
   /** Names the gathered light that the samples are lit by; null, or left out, for none. */
   readonly lighting?: string | null;

@@ -1,4 +1,9 @@
-/** What a node and its engine child say to each other. Both come from one build, so types suffice. */
+/**
+ * What a node and its engine child say to each other. Both come from one build, so types suffice.
+ * A message belongs to the frame of its `id`; one of an earlier frame is not heard any more. The child says
+ * `ready` once. After `render` come any number of tellings and then either `done` or `failed`, exactly
+ * once.
+ */
 import type { FaultCode } from "./faults";
 
 export type ToChild<Job> =

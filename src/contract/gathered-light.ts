@@ -1,4 +1,8 @@
-/** What the file of gathered light says of itself. */
+/**
+ * What the file of gathered light says of itself.
+ * A file belongs to one look, camera and frame. The records behind the header have a fixed length, so that
+ * the file's length must follow from their number: one that was cut is gathered anew.
+ */
 import { checker, objectOf } from "./validate";
 
 /** Stands in the header of every file of gathered light; a reader refuses any other. */
@@ -11,7 +15,9 @@ export interface GatheredLightHeader {
    */
   readonly look: string;
   readonly camera: string;
+  /** On the time line of the scene: every n-th is gathered, those between are mixed. */
   readonly frame: number;
+  /** Name of the node that gathered it, for the log. */
   readonly node: string;
   /** Points that were gathered. */
   readonly records: number;

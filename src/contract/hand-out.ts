@@ -1,4 +1,9 @@
-/** The plan file of a hand-out: all that a machine without database and storage needs to render its share. */
+/**
+ * The plan file of a hand-out: all that a machine without database and storage needs to render its share.
+ * A machine with this file, the scene and the program needs nothing else: what is to be rendered was
+ * decided when the run was handed out. The file may be edited on its way, so that it is read like any other
+ * input.
+ */
 import type { LookSources } from "@/core/plan/fingerprint";
 import { type Plan, PURPOSES, type Purpose } from "@/core/plan/plan";
 import { planSchema } from "./plan";
@@ -8,6 +13,7 @@ import { checker, objectOf } from "./validate";
 export const HAND_OUT_FORMAT = "plain-tally hand-out 1";
 
 export interface Share {
+  /** Given by a person; part of the name of the folder that comes back. */
   readonly machine: string;
   /** A phrase in plain numbers. */
   readonly frames: string;
@@ -15,16 +21,22 @@ export interface Share {
 
 export interface HandOut {
   readonly format: typeof HAND_OUT_FORMAT;
+  /** Number of the run in the house that handed it out: what comes back is taken in there. */
   readonly run: number;
+  /** Address of the project, as in `harbour-lights`. */
   readonly project: string;
+  /** Code of the shot. */
   readonly shot: string;
+  /** Number of the version, without its letter. */
   readonly version: number;
   readonly purpose: Purpose;
+  /** As it was when the run was handed out; later revisions do not reach it. */
   readonly plan: Plan;
   /** What the pictures depend on, by content: proved before the first frame. */
   readonly sources: LookSources;
   /** Frozen scene, relative to the plan file. */
   readonly sceneFolder: string;
+  /** Of all machines: one file serves each, which says by name who it is. */
   readonly shares: readonly Share[];
 }
 

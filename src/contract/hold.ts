@@ -8,8 +8,11 @@ export type AsideReason =
   /** It failed on frames that others made. */
   | {
       readonly code: "fails-alone";
+      /** Frames that this node failed. */
       readonly frames: readonly number[];
+      /** Code of the fault that all of them had. */
       readonly error: string;
+      /** Sentence of the last of them. */
       readonly message: string;
     }
   /** It does not see what the run needs, or cannot write. It lets itself in again when it does. */
@@ -21,8 +24,12 @@ export type RunHeld =
   /** Every node failed on its first frame in the same way. */
   | {
       readonly code: "scene-fails";
+      /** Code of the fault. */
       readonly error: string;
+      /** Sentence of the last failure. */
       readonly message: string;
+      /** Names of the nodes that failed. */
       readonly nodes: readonly string[];
+      /** Numbers of the frames that failed. */
       readonly frames: readonly number[];
     };

@@ -1,4 +1,9 @@
-/** What is told to open pages while things change. */
+/**
+ * What is told to open pages while things change.
+ * A page opens one stream and hears of everything on it. A message is never the whole state but what
+ * changed, so that a page of 100,000 frames costs no more than the frames that change; a page that missed
+ * something asks for the whole once, and goes on from there.
+ */
 import type { NodeView } from "./node-view";
 import type { VersionChange } from "./sequence-view";
 
@@ -6,6 +11,7 @@ export interface RenderingView {
   readonly runId: number;
   /** Its name in addresses. */
   readonly project: string;
+  /** Code of the shot. */
   readonly shot: string;
   /** Name of the version. */
   readonly version: string;
@@ -13,10 +19,14 @@ export interface RenderingView {
   readonly isProof: boolean;
   /** Gathers light: no frame of the sequence is in work. */
   readonly isLight: boolean;
+  /** Of the beauty pass: the other passes come from the same rendering. */
   readonly sequenceId: number;
+  /** Number of the frame's file. */
   readonly frame: number;
   readonly node: string;
+  /** From 0 to 1, as the renderer says. */
   readonly progress: number;
+  /** Since this attempt began, by the database's clock. */
   readonly seconds: number;
   /** What frames beside it took; null until the run has made one. */
   readonly expectedSeconds: number | null;
@@ -33,6 +43,7 @@ export type LiveMessage =
       readonly type: "live";
       readonly rendering: readonly RenderingView[];
       readonly nodes: readonly NodeView[];
+      /** Since any node finished a frame; null before the first. */
       readonly lastFrameSeconds: number | null;
     }
   | { readonly type: "trouble"; readonly message: string };

@@ -1,6 +1,7 @@
 /** What the server asks a node before a run, and what the node answers. */
 
 export interface NodeQuestion {
+  /** Name of a storage root; the node has a path of its own for it. */
   readonly root: string;
   /** The project's folder below the root. */
   readonly folder: string;
@@ -16,6 +17,8 @@ export interface NodeQuestion {
 export interface NodeAnswer {
   /** Why it cannot write there; null when it can. */
   readonly cannotWrite: string | null;
+  /** Names of files that this node does not find. */
   readonly missing: readonly string[];
+  /** Names of files that have another content here. */
   readonly different: readonly string[];
 }

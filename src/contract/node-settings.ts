@@ -1,9 +1,14 @@
-/** What a person decides of a node, while it works. */
+/**
+ * What a person decides of a node, while it works.
+ * Decided in the house and kept in the database: a node asks for them with each heartbeat, so that they
+ * hold also for one that is started again. Bounds stand here because a node believes what it reads.
+ */
 import type { Hours } from "@/core/timing/hours";
 import { checker, objectOf } from "./validate";
 import { PAUSES, type Pause } from "./run-manner";
 
 export interface NodeSettings {
+  /** `now` saves what is in work and gives it back. */
   readonly pause: Pause;
   /** Frames that it renders at once, each on a core of its own. */
   readonly cores: number;

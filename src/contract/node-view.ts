@@ -1,19 +1,27 @@
-/** Nodes as the pages show them. */
+/**
+ * Nodes as the pages show them.
+ * One row for each name that ever registered. A node is at work or idle by what it leases, paused or set
+ * aside by what was decided of it, and away when its heartbeat is late: the first of these that holds is
+ * its state.
+ */
 import type { AsideReason } from "./hold";
 import type { NodeSettings } from "./node-settings";
 import type { Pause } from "./run-manner";
 
 export interface NodeView {
   readonly name: string;
+  /** What a person would say of it in one word. */
   readonly state: "at-work" | "idle" | "paused" | "set-aside" | "away" | "stopped";
 }
 
 /** A node with what is decided of it. */
 export interface NodeDetail extends NodeView, NodeSettings {
+  /** Name of the machine that it registered from. */
   readonly host: string;
   /** Frames it has made since midnight by the server's clock, and how many of its attempts failed. */
   readonly made: number;
   readonly failed: number;
+  /** Those that hold now. */
   readonly asides: readonly AsideView[];
 }
 
@@ -22,6 +30,7 @@ export interface AsideView {
   readonly id: number;
   /** null: it gets frames of no run. */
   readonly runId: number | null;
+  /** Code of the run's shot; null where the node is set aside from everything. */
   readonly shot: string | null;
   readonly reason: AsideReason;
   /** Milliseconds since 1970, by the server's clock. */
@@ -29,6 +38,7 @@ export interface AsideView {
 }
 
 export interface NodesView {
+  /** By name. */
   readonly nodes: readonly NodeDetail[];
   /** For all of them at once. */
   readonly pause: Pause;

@@ -109,7 +109,9 @@ export const planSchema = objectOf<Plan>({
 /** A moment of a camera move, as the address of a small picture carries it. */
 export const checkThumbnailMove = checker<{
   readonly move: CameraMove;
+  /** Which of the move's frames, from 0. */
   readonly index: number;
+  /** How many frames the move has. */
   readonly frames: number;
 }>(objectOf({ move, index: number, frames: number }));
 
@@ -119,6 +121,7 @@ export const PRESET_FORMAT = "plain-tally-preset/1";
 /** A preset as a file. */
 export interface PresetFile {
   readonly format: typeof PRESET_FORMAT;
+  /** What the preset is called where it is taken in, if the name is free there. */
   readonly name: string;
   readonly settings: PresetSettings;
 }

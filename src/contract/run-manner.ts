@@ -10,10 +10,14 @@ export type Priority = (typeof PRIORITIES)[number];
 
 /** How a run goes. Times are milliseconds since 1970; null: at once, or until it is done. */
 export interface RunManner {
+  /** Names; null: whoever is free. */
   readonly nodes: readonly string[] | null;
+  /** In which order frames are taken. What is in work already is not moved. */
   readonly order: RunOrder;
   readonly priority: Priority;
+  /** No frame is leased before. */
   readonly startAt: number | null;
+  /** The run stops by itself then, with its samples saved. */
   readonly stopAt: number | null;
   /** Frames that a node takes at once; null: as many as its start-up asks for. */
   readonly batch: number | null;

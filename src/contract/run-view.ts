@@ -1,4 +1,8 @@
-/** Runs as the pages show them: how far, how fast, what came of it. Types alone: pages may import them. */
+/**
+ * Runs as the pages show them: how far, how fast, what came of it. Types alone: pages may import them.
+ * Counts are of frames where nothing else is said: a frame with four passes counts once. All times are
+ * milliseconds since 1970 and all durations seconds.
+ */
 import type { PreflightPoint } from "@/core/run/preflight";
 import type { Policy } from "@/core/run/what-to-render";
 import type { RunHeld } from "./hold";
@@ -7,6 +11,7 @@ import type { RunState } from "@/core/run/run-life";
 
 /** How fast a run goes and when it ends: changes by the clock too, while nothing happens. */
 export interface RunPaceView {
+  /** Mean of those made last; null before the first. */
   readonly secondsAFrame: number | null;
   /** Null while nothing is in work, or it has only begun. */
   readonly framesAMinute: number | null;
@@ -21,7 +26,9 @@ export interface RunView extends RunPaceView, RunManner {
   /** Names of the versions that it covers. */
   readonly versions: readonly string[];
   readonly state: RunState;
+  /** What decided which of the wanted frames were needed. */
   readonly policy: Policy;
+  /** The frames that it was started for, as a phrase. */
   readonly wanted: string;
   /**
    * The gathered light that it makes before its frames; null: its scene asks for none, or all of it was
@@ -32,11 +39,16 @@ export interface RunView extends RunPaceView, RunManner {
   readonly isHandedOut: boolean;
   /** Why no frame of it is leased though it goes on. */
   readonly held: RunHeld | null;
+  /** Frames that are its work: done, failed and left. */
   readonly total: number;
+  /** Made by this run. */
   readonly done: number;
+  /** Given up after their tries. */
   readonly failed: number;
+  /** Waiting or in work. */
   readonly left: number;
   readonly createdAt: number;
+  /** Null while it goes, or may go on. */
   readonly endedAt: number | null;
 }
 
@@ -47,13 +59,19 @@ export interface HandOutView {
   /** Where the frames that come back belong: absolute path of the version's folder. */
   readonly returnTo: string;
   readonly shares: readonly {
+    /** As it was named when the run was handed out. */
     readonly machine: string;
+    /** What it was given, as a phrase. */
     readonly frames: string;
+    /** How many frames that are. */
     readonly count: number;
+    /** How many of them have come back and were taken in. */
     readonly back: number;
     /** Frames that are not back, as a phrase. */
     readonly missing: string;
+    /** What was still missing is rendered here instead. */
     readonly isTakenBack: boolean;
+    /** What to type on that machine. */
     readonly command: string;
   }[];
 }
@@ -62,9 +80,11 @@ export interface HandOutView {
 export interface RunSummaryView {
   readonly id: number;
   readonly state: RunState;
+  /** Frames that came of it. */
   readonly made: number;
   /** Frames that it left alone when it started. */
   readonly kept: number;
+  /** Frames that still wait, or were stopped. */
   readonly left: number;
   readonly setAside: { readonly count: number; readonly frames: string };
   /** From its first frame's start to its last one's end; null before one has ended. */
@@ -77,19 +97,26 @@ export interface RunSummaryView {
   readonly folders: readonly string[];
   readonly nodes: readonly {
     readonly node: string;
+    /** Frames that this node finished. */
     readonly made: number;
+    /** Attempts that ended in a fault. */
     readonly failed: number;
+    /** Attempts whose lease ran out. */
     readonly lost: number;
+    /** Spent in all its attempts. */
     readonly seconds: number;
   }[];
 }
 
 export interface PreflightView {
+  /** In the order of what to look at first; a red one stops the start. */
   readonly points: readonly PreflightPoint[];
 }
 
 export interface LogLine {
+  /** Ascending: the page asks for what came after the last one it has. */
   readonly id: number;
+  /** Milliseconds since 1970. */
   readonly at: number;
   readonly run: number;
   readonly node: string;

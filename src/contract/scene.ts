@@ -9,7 +9,9 @@ export type Vec3 = readonly [number, number, number];
 
 /** Waves in the shading normal only: sums of sines, higher and longer is rougher water. */
 export interface Ripples {
+  /** Of the wave against its length: it bends the normal, not the surface. */
   readonly height: number;
+  /** Metres from crest to crest. */
   readonly length: number;
   /** Metres a second. */
   readonly speed: number;
@@ -19,6 +21,7 @@ export type SceneMaterial =
   | {
       readonly kind: "diffuse";
       readonly colour: Vec3;
+      /** File beside the scene; its colours are multiplied with `colour`. */
       readonly texture?: string;
       /** Index of refraction of a clear coat over it. */ readonly coat?: number;
       readonly ripples?: Ripples;
@@ -27,18 +30,21 @@ export type SceneMaterial =
       readonly kind: "metal";
       readonly colour: Vec3;
       readonly texture?: string;
+      /** From 0, a mirror, to 1. */
       readonly roughness?: number;
       readonly ripples?: Ripples;
     }
   | {
       readonly kind: "glass";
       readonly colour?: Vec3;
+      /** Index of refraction; 1.5 where nothing is said. */
       readonly ior?: number;
       /** A pane without thickness: light goes straight on. */ readonly thin?: boolean;
     }
   | {
       readonly kind: "emitter";
       readonly colour: Vec3;
+      /** Times the colour: radiance. */
       readonly strength: Animated<number>;
       /** Adds light to what is behind it and stops nothing: beams, haloes. */ readonly glow?: boolean;
       /** Glow falls with y^fade from the body's top (y = 1) to its base. */ readonly fade?: number;
@@ -47,13 +53,17 @@ export type SceneMaterial =
 export type ShapeName = "sphere" | "box" | "plane" | "cylinder" | "cone" | "torus";
 
 export interface SceneBody {
+  /** For messages; bodies need none. */
   readonly name?: string;
   /** Left out for a group that only moves its children. */
   readonly shape?: ShapeName;
+  /** A key of `materials`; a shape must have one. */
   readonly material?: string;
+  /** Metres, inside the parent. */
   readonly position?: Animated<Vec3>;
   /** Degrees about x, then y, then z. */
   readonly rotation?: Animated<Vec3>;
+  /** Factors along the body's own axes; none may be 0. */
   readonly scale?: Animated<Vec3>;
   /** Cone: radius at the top, as a share of the base. */
   readonly top?: number;
@@ -61,12 +71,16 @@ export interface SceneBody {
   readonly tube?: number;
   /** How often a texture repeats along u and v. */
   readonly repeat?: readonly [number, number];
+  /** Move along with this one. */
   readonly children?: readonly SceneBody[];
 }
 
 export interface SceneCamera {
+  /** What the plan calls it by: unique in the scene. */
   readonly name: string;
+  /** Metres. */
   readonly position: Animated<Vec3>;
+  /** The point that it looks at, metres. */
   readonly target: Animated<Vec3>;
   /** Millimetres on a sensor of `sensorWidth`. */
   readonly focalLength: Animated<number>;
@@ -77,12 +91,16 @@ export interface SceneCamera {
 }
 
 export interface Sky {
+  /** Radiance straight up; between these colours it is mixed by height. */
   readonly zenith: Vec3;
   readonly horizon: Vec3;
+  /** Radiance from below the horizon. */
   readonly ground: Vec3;
   readonly sun?: {
+    /** From which the light comes; its length does not matter. */
     readonly direction: Vec3;
     readonly colour: Vec3;
+    /** Times the colour, over the whole of its disc. */
     readonly strength: number;
     /** Diameter in degrees. */ readonly angle: number;
   };
@@ -94,6 +112,7 @@ export interface SceneLighting {
   readonly every: number;
   /** Points across the picture's width, and rays from each; left out: 64 and 128. */
   readonly points?: number;
+  /** From each point; more of them make less noise and take longer. */
   readonly rays?: number;
   /** Light is gathered and no picture written: for trying it alone. A run refuses it. */
   readonly only?: boolean;
@@ -101,13 +120,16 @@ export interface SceneLighting {
 
 export interface Scene {
   readonly format: "plain-tally-scene/1";
+  /** Frames a second that the scene was made for. */
   readonly frameRate: number;
   /** Share of a frame that the shutter is open, from the frame's own time on. */
   readonly shutter: number;
+  /** Factor on the light of the scene. */
   readonly exposure: number;
   readonly sky: Sky;
   readonly lighting?: SceneLighting;
   readonly cameras: readonly SceneCamera[];
+  /** By name. */
   readonly materials: Readonly<Record<string, SceneMaterial>>;
   readonly bodies: readonly SceneBody[];
 }

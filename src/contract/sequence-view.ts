@@ -1,4 +1,9 @@
-/** One sequence as its page shows it, packed by column, and what some of its frames have become since. */
+/**
+ * One sequence as its page shows it, packed by column, and what some of its frames have become since.
+ * Columns and packed sets because a sequence may have 100,000 frames: an object for each would be ten times
+ * as long. Position i of every column belongs to the i-th frame of its `frames`, ascending. A change has
+ * the same shape for fewer frames, so that the page has one way of taking in either.
+ */
 import type { Pass } from "@/core/plan/passes";
 import type { PackedSet, PackedTally } from "@/core/tally/packed";
 import type { RunView } from "./run-view";
@@ -8,37 +13,52 @@ export interface SiblingView {
   readonly id: number;
   readonly camera: string;
   readonly pass: Pass;
+  /** What its band shows, as the beauty's is. */
   readonly tally: PackedTally;
   readonly nodes: SequenceFrames["nodes"];
 }
 
 export interface FindingView {
   readonly id: number;
+  /** Number of the frame's file. */
   readonly frame: number;
+  /** Who found it: the checks, the node that made the frame, or somebody looking. */
   readonly source: "check" | "node" | "person";
+  /** Kind of the finding: a key of the words on the page. */
   readonly code: string;
+  /** With what was measured and the limit. */
   readonly text: string;
+  /** Closed by a person, or by a new picture of the frame. */
   readonly state: "open" | "dismissed" | "fixed";
+  /** Milliseconds since 1970. */
   readonly createdAt: number;
+  /** Null while it is open. */
   readonly closedAt: number | null;
 }
 
 /** Measures by column; position i of each belongs to the i-th frame of `frames`. */
 export interface FileColumns {
+  /** Frames that have a file. */
   readonly frames: PackedSet;
+  /** Render seconds; null for files that were not rendered here. */
   readonly seconds: readonly (number | null)[];
+  /** Mean as shown, from 0 to 1; null where the picture cannot be measured. */
   readonly luminance: readonly (number | null)[];
   /** Index into `nodes`, -1 for unknown. */
   readonly node: readonly number[];
+  /** Names, in the order of the numbers in `node`. */
   readonly nodes: readonly string[];
   /** First 16 digits of the content's hash: the picture's address carries it. Empty until looked at. */
   readonly content: readonly string[];
+  /** A pixel; null where the renderer does not count them. */
   readonly samples: readonly (number | null)[];
+  /** Of the file on disk. */
   readonly bytes: readonly number[];
 }
 
 /** Saved samples of frames, by column. */
 export interface SavedColumns {
+  /** Frames that have saved samples and may go on from them. */
   readonly frames: PackedSet;
   /** Samples that every pixel has. */
   readonly samples: readonly number[];
@@ -50,9 +70,11 @@ export interface SavedColumns {
 
 /** One file of a frame, measured. */
 export interface FileMeasures {
+  /** A pixel; null where the renderer does not count them. */
   readonly samples: number | null;
   /** Grain, share of white. */
   readonly noise: number;
+  /** Of the file. */
   readonly bytes: number;
 }
 
@@ -69,6 +91,7 @@ export interface FrameChangeView {
 /** All that is told of the frames of a sequence: of every one, or of those that have changed. */
 export interface SequenceFrames {
   readonly id: number;
+  /** Results and activities as sets. */
   readonly tally: PackedTally;
   readonly files: FileColumns;
   /** Frames whose file each node made. */
@@ -78,10 +101,12 @@ export interface SequenceFrames {
   readonly findings: readonly FindingView[];
   /** Newest first. */
   readonly closedFindings: readonly FindingView[];
+  /** Pictures that the check at work has looked at; null while none is. */
   readonly check: { readonly done: number; readonly total: number } | null;
 }
 
 export interface SequenceView extends SequenceFrames {
+  /** Those of the version, the newest first. */
   readonly runs: readonly RunView[];
   /** The beauty sequence of its camera: leases and progress are told under its id. */
   readonly leadId: number;
@@ -93,6 +118,7 @@ export interface SequenceView extends SequenceFrames {
  * What frames of a version have become: takes the place of all that was known of them, and of nothing else.
  */
 export interface VersionChange {
+  /** Which frames the columns below are about. */
   readonly frames: PackedSet;
   /** Every sequence that its plan asks for. */
   readonly sequences: readonly SequenceFrames[];
@@ -104,5 +130,6 @@ export interface VersionChange {
 export interface AsideFilesView {
   readonly count: number;
   readonly bytes: number;
+  /** Frames of which an older picture is kept. */
   readonly frames: PackedSet;
 }

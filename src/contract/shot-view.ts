@@ -10,24 +10,33 @@ import type { RunView } from "./run-view";
 
 export interface Poster {
   readonly sequenceId: number;
+  /** The frame that stands for the sequence. */
   readonly frame: number;
+  /** Hash of its file: part of the picture's address, so that it may be kept for ever. */
   readonly content: string;
 }
 
 export interface ShotLine {
   readonly code: string;
   readonly title: string;
+  /** Of the time line. */
   readonly first: number;
+  /** Of the time line, inclusive. */
   readonly last: number;
+  /** The one that the ledger shows: chosen, or the newest. */
   readonly version: number;
   readonly purpose: Purpose;
+  /** First of the plan. */
   readonly camera: string;
   readonly pass: Pass;
+  /** The sequence whose band the line shows. */
   readonly sequenceId: number;
   /** All of its version: a change of any may change what its run came to. */
   readonly sequences: readonly number[];
   readonly tally: PackedTally;
+  /** The one that goes, or the last; null where none was started. */
   readonly run: RunView | null;
+  /** Null while there is no picture. */
   readonly poster: Poster | null;
 }
 
@@ -37,6 +46,7 @@ export interface ProjectsView {
 
 export interface ShotsView {
   readonly project: { readonly title: string; readonly slug: string; readonly rate: Rate };
+  /** By code. */
   readonly shots: readonly ShotLine[];
 }
 
@@ -44,13 +54,16 @@ export interface SequenceChoice {
   readonly id: number;
   readonly version: number;
   readonly purpose: Purpose;
+  /** Each camera of a version makes sequences of its own. */
   readonly camera: string;
+  /** Each pass is a sequence, beside the beauty of its camera. */
   readonly pass: Pass;
 }
 
 /** A version of a shot, with what was decided on it. */
 export interface VersionView {
   readonly id: number;
+  /** `v002`, or `r002` for a rough. */
   readonly name: string;
   readonly purpose: Purpose;
   readonly status: VersionStatus;
@@ -61,15 +74,20 @@ export interface ShotView {
   readonly title: string;
   readonly first: number;
   readonly last: number;
+  /** Stretches with a name; `end` is the first frame behind. */
   readonly markers: readonly { readonly name: string; readonly first: number; readonly end: number }[];
   readonly project: { readonly title: string; readonly slug: string; readonly rate: Rate };
+  /** Every sequence of the shot that can be looked at. */
   readonly choices: readonly SequenceChoice[];
   /** In the order of the choices. */
   readonly versions: readonly VersionView[];
+  /** The one that is looked at. */
   readonly sequence: SequenceChoice;
   readonly versionId: number;
+  /** Number of the plan in force, from 1 in each version. */
   readonly revision: number;
   readonly revisionId: number;
+  /** Of that revision, as saved. */
   readonly plan: Plan;
   /** Of a rough version: the plan it was made from, and its version. */
   readonly madeFrom: { readonly version: string; readonly versionId: number; readonly plan: Plan } | null;
@@ -81,11 +99,13 @@ export interface ShotView {
   readonly scenes: readonly string[];
   /** Renderers that a plan may name. */
   readonly renderers: readonly string[];
+  /** Names and kind of file are fixed from then on. */
   readonly hasFiles: boolean;
 }
 
 /** A scene file as it is now. */
 export interface SceneView {
+  /** In the order of the scene file. */
   readonly cameras: readonly string[];
   /** Frames from one gathered light to the next; null where the scene asks for none. */
   readonly lightEvery: number | null;
@@ -103,23 +123,28 @@ export interface MotionView {
 export interface PresetView {
   readonly id: number;
   readonly name: string;
+  /** Those that it sets; the rest of a plan stays as it is. */
   readonly settings: PresetSettings;
 }
 
 export interface RevisionView {
+  /** From 1 in each version. */
   readonly number: number;
   readonly plan: Plan;
 }
 
 export interface ImportedEdit {
+  /** As the list calls itself. */
   readonly title: string;
   /** Clips that bear a shot's name, and how many shots those are. */
   readonly matched: number;
+  /** How many events of the list are ours. */
   readonly shots: number;
   /** Some of the names that mean no shot. */
   readonly unmatched: readonly string[];
 }
 
 export interface OpenedVersion {
+  /** Purpose and number: where the page goes next. */
   readonly version: VersionKey;
 }

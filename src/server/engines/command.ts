@@ -50,7 +50,9 @@ const sceneFrame = ({ plan }: FrameJob, frame: number): number =>
 const keyOf = ({ scene, camera, plan }: FrameJob): string => canonicalJson(asJson({ scene, camera, plan }));
 
 interface Session {
+  /** Scene, plan and camera: other ones need a call of their own. */
   readonly key: string;
+  /** What the call was asked for. */
   readonly frames: ReadonlySet<number>;
   readonly call: CommandCall;
   /** When the last picture was taken: the next one began then. */

@@ -28,7 +28,9 @@ export interface CheckpointJob {
   readonly temporary: string;
   /** null: not by the clock. */
   readonly everySeconds: number | null;
+  /** Save when asked to stop. */
   readonly whenStopped: boolean;
+  /** Save at the end, too: kept for refining. */
   readonly whenDone: boolean;
   /** What the samples are made from. */
   readonly made: Pick<CheckpointHeader, "version" | "attempt" | "node"> &
@@ -37,9 +39,11 @@ export interface CheckpointJob {
 
 /** The gathered light of a scene that asks for it. */
 export interface LightJob {
+  /** Where gathered light lies. */
   readonly folder: string;
   /** Look fingerprint of the beauty: light of another one is not used. */
   readonly look: string;
+  /** Who gathers, for what is missing. */
   readonly node: string;
   /** Where the job leaves the light of its frame, and writes no picture; null: it reads what is there. */
   readonly output: string | null;
@@ -50,13 +54,16 @@ export declare const BUILT: unique symbol;
 
 export interface FrameJob {
   readonly [BUILT]: true;
+  /** Path of the scene file, absolute. */
   readonly scene: string;
   readonly plan: Plan;
+  /** As the scene calls it. */
   readonly camera: string;
   /** Number of the file; the plan says which scene time it is. */
   readonly frame: number;
   /** Frames of the same run and camera that this engine gets next, in order: a batch. */
   readonly upcoming: readonly number[];
+  /** Pictures that it leaves, the beauty among them or not. */
   readonly passes: readonly PassJob[];
   /** Seconds of earlier attempts, which count towards the plan's time limit. */
   readonly spentSeconds: number;
@@ -74,17 +81,23 @@ export interface PassOutput {
   readonly pass: Pass;
   /** Mean luminance of the written picture, Rec. 709, and its grain, 0 to 1. */
   readonly luminance: number;
+  /** Grain, as a share of white. */
   readonly noise: number;
 }
 
 export interface FrameOutput {
+  /** From the job to the first sample: reading, building, gathering. */
   readonly startupSeconds: number;
+  /** Light that it had to gather itself, and what that took. */
   readonly light: GatherWork;
+  /** Sampling alone, by the clock. */
   readonly renderSeconds: number;
   readonly denoiseSeconds: number;
+  /** Of all passes, flushed to the disk. */
   readonly writeSeconds: number;
   /** Processor seconds that the engine used. */
   readonly cpuSeconds: number;
+  /** A pixel, with those that were saved before. */
   readonly samples: number;
   /** Samples a pixel that this attempt itself took: fewer, when it went on from a checkpoint. */
   readonly samplesAdded: number;
@@ -96,6 +109,7 @@ export interface FrameOutput {
 /** Samples that lie whole under a temporary name. */
 export interface SavedCheckpoint {
   readonly temporary: string;
+  /** Length of the file. */
   readonly bytes: number;
   readonly header: CheckpointHeader;
 }
@@ -111,7 +125,9 @@ export const secondsOf = (
 ): number => o.startupSeconds + o.light.seconds + o.renderSeconds + o.denoiseSeconds + o.writeSeconds;
 
 export interface EngineHooks {
+  /** From 0 to 1, several times a second. */
   readonly progress: (share: number) => void;
+  /** A line for the log of the attempt. */
   readonly log: (level: LogLevel, text: string) => void;
   /** Samples were saved on the way. */
   readonly checkpoint: (saved: SavedCheckpoint) => void;
@@ -139,6 +155,7 @@ export class RenderFailed extends Error {
 }
 
 export interface Engine {
+  /** As a plan's `renderer` names it. */
   readonly name: string;
   /** Rejects with RenderFailed, or with the signal's reason once aborted.
    * @param stop asks the engine to save what it has and to end
@@ -148,5 +165,6 @@ export interface Engine {
   setNice(nice: number): void;
   /** Memory of the renderer that works now; null when none does, or where it cannot be told. */
   memoryMb(): number | null;
+  /** Ends what it has started; it may be used again. */
   close(): void;
 }

@@ -16,6 +16,7 @@ import type { BUILT, CheckpointJob, FrameJob, Guides, LightJob } from "./engine"
 export interface Maker {
   /** v001 */
   readonly version: string;
+  /** Its name. */
   readonly node: string;
   /** null: a machine that is not connected makes no attempts. */
   readonly attempt: number | null;
@@ -24,10 +25,13 @@ export interface Maker {
 export interface FrameWork {
   /** The scene file to render from. */
   readonly scene: string;
+  /** Read and judged before. */
   readonly plan: Plan;
   /** What the render really uses: files that are hidden from it are null. */
   readonly sources: LookSources;
+  /** As the scene calls it. */
   readonly camera: string;
+  /** Number of the frame's file. */
   readonly frame: number;
   /** Where each pass goes in the end. */
   readonly finals: readonly { readonly pass: Pass; readonly final: string }[];
@@ -41,13 +45,18 @@ export interface FrameWork {
   readonly samples: { readonly folder: string; readonly staysWhenDone: boolean } | null;
   /** Where the camera's gathered light lies; null: it is gathered for this frame alone. */
   readonly light: LightWork | null;
+  /** Frames that the same engine gets next, for programs that take several. */
   readonly upcoming: readonly number[];
+  /** Render seconds of earlier attempts, against the time limit. */
   readonly spentSeconds: number;
+  /** Files that this node shall not see: a fault by choice. */
   readonly hidden: readonly string[];
+  /** From which the denoised twin alone is made; null: all is rendered. */
   readonly guides: Guides | null;
 }
 
 export interface LightWork {
+  /** Where gathered light lies. */
   readonly folder: string;
   /** Temporary name of the light that the job makes instead of pictures; null: it reads what is there. */
   readonly output: string | null;
@@ -66,8 +75,11 @@ export const PLAIN_WORK = {
 /** A pass of a job: where it is written, and what it will be. */
 export interface PassPlace {
   readonly pass: Pass;
+  /** Absolute path. */
   readonly final: string;
+  /** Beside it, so that the rename is one step. */
   readonly temporary: string;
+  /** Of look, effort and file, as they will stand in the row. */
   readonly fingerprints: Fingerprints;
 }
 

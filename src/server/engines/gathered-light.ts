@@ -47,12 +47,14 @@ export type RequestAt = (frame: number) => FrameRequest;
 
 interface Kept {
   readonly records: LightRecords;
+  /** Hash of the file: part of the look's fingerprint. */
   readonly content: string;
 }
 
 /** One of the caches of a frame, and the seconds that it took where it was gathered here. */
 interface Found {
   readonly kept: Kept;
+  /** Null where it was read. */
   readonly gatherSeconds: number | null;
 }
 

@@ -1,4 +1,8 @@
-/** A scene with its textures, read once for the frames of a batch. */
+/**
+ * A scene with its textures, read once for the frames of a batch.
+ * A batch renders neighbours of one scene: reading and parsing it for each frame would cost more than a
+ * small frame takes. Whether it is still the same is asked of the file system, by name, length and time.
+ */
 import fs from "node:fs/promises";
 import type { Scene } from "@/contract/scene";
 import { GREY_TEXTURE, type Texture } from "@/render/texture";
@@ -9,6 +13,7 @@ import { loadTexture } from "../scenes/textures";
 
 export interface LoadedScene {
   readonly scene: Scene;
+  /** By the file's name in the scene. */
   readonly textures: ReadonlyMap<string, Texture>;
 }
 

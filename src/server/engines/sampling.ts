@@ -32,7 +32,9 @@ export interface Sampling {
   readonly lighting: string | null;
   /** Mean samples a pixel, and render seconds, that it began with. */
   readonly savedSamples: number;
+  /** Render seconds that went into them. */
   readonly savedSeconds: number;
+  /** Of the node's steady clock, milliseconds. */
   readonly startedAt: number;
   /** Checkpoints saved so far. */
   saves: number;

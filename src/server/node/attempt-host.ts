@@ -1,4 +1,8 @@
-/** What an attempt is given by the node that makes it. */
+/**
+ * What an attempt is given by the node that makes it.
+ * Attempts know nothing of slots, batches and heartbeats: what they need of those is handed to them here,
+ * so that each kind of task is one function of (host, lease, signals).
+ */
 import type { Pool } from "../db/pool";
 import { type Engine, RenderFailed } from "../engines/engine";
 import type { NodeFaults } from "./faults";
@@ -8,7 +12,9 @@ import type { LogLevel } from "@/contract/log";
 export interface AttemptHost {
   readonly pool: Pool;
   readonly engine: Engine;
+  /** Of the node, for logs and for what its files say of themselves. */
   readonly name: string;
+  /** What it is to do wrong, by choice, in the demo and in tests. */
   readonly faults: NodeFaults;
   /** Number of this frame, counted from the node's start. */
   readonly count: number;
@@ -17,7 +23,9 @@ export interface AttemptHost {
   readonly log: (level: LogLevel, text: string) => void;
   /** Tries again while the database is away. */
   readonly whileAway: (work: () => Promise<void>) => Promise<void>;
+  /** From 0 to 1; told with the next heartbeat. */
   readonly onProgress: (share: number) => void;
+  /** A small JPEG; the last one before the next heartbeat is sent. */
   readonly onPreview: (jpeg: Uint8Array) => void;
   /**
    * A finished picture finds no room on the disk; told again as long as it waits. @param bytes what it needs

@@ -7,14 +7,18 @@ import type { FrameOutput } from "../engines/engine";
 import { manifestFile } from "../files/layout";
 
 export interface MadeFiles {
+  /** Absolute, on this machine. */
   readonly versionFolder: string;
+  /** Its name: part of the name of the file of lines. */
   readonly node: string;
   readonly run: number;
   /** Of a machine without database: 0. */
   readonly attempt: number;
   readonly camera: string;
   readonly frame: number;
+  /** What the engine measured. */
   readonly output: FrameOutput;
+  /** Its files by their final names, with what they are. */
   readonly passes: readonly {
     readonly pass: Pass;
     readonly final: string;

@@ -39,11 +39,15 @@ export interface FinishedPass extends PassPlace {
 
 export interface FinishedFrame {
   readonly lease: LeasedFrame;
+  /** What the engine measured. */
   readonly output: FrameOutput;
+  /** Whole files under temporary names. */
   readonly passes: readonly FinishedPass[];
+  /** Absolute, on this machine. */
   readonly versionFolder: string;
   /** Where saved samples of the frame lie that nobody needs any more; null to keep them. */
   readonly dropCheckpointIn: string | null;
+  /** Its name. */
   readonly node: string;
   readonly otherLoad: number | null;
   /** Files that the render had to do without. */
@@ -80,8 +84,10 @@ function syncFolder(folder: string): void {
 
 interface CheckedPass extends FinishedPass {
   readonly verdict: FileVerdict;
+  /** SHA-256 of the bytes. */
   readonly content: string;
   readonly output: PassOutput;
+  /** Whether it may take the place: a damaged picture never does. */
   isPlaced: boolean;
 }
 

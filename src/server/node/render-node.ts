@@ -48,14 +48,18 @@ import type { TaskKind } from "@/core/run/task-life";
 import { isDatabaseAway } from "../db/away";
 
 export interface NodeOptions {
+  /** Unique in the house: a second process of that name is refused while the first lives. */
   readonly name: string;
+  /** Short ones are taken over soon; too short ones are lost on a busy machine. */
   readonly leaseSeconds?: number;
+  /** A renderer that says nothing for so long hangs. */
   readonly silenceSeconds?: number;
   /** Frames that take less are never hurried. */
   readonly leastLimitSeconds?: number;
   /** Takes frames without a proof that it sees their files: for the demo's faulty node. */
   readonly isUnproven?: boolean;
   readonly faults: NodeFaults;
+  /** What goes to the node's own output. */
   readonly log: (level: LogLevel, text: string) => void;
 }
 
@@ -87,10 +91,12 @@ const isAlive = (pid: number): boolean => {
 interface Slot {
   readonly engine: Engine;
   readonly queue: NodeQueue;
+  /** By run: what a frame took, for the size of the next batch. */
   readonly paces: Map<number, Pace>;
   readonly shyness: Shyness;
   /** Asks the frame in work to be saved and given back; null while there is none. */
   askToStop: (() => void) | null;
+  /** Settles when the slot has given back what it had. */
   over: Promise<void>;
 }
 

@@ -23,10 +23,13 @@ import { type PassPlace, buildFrameJob, PLAIN_WORK } from "../engines/frame-job"
 
 export interface ShareJob {
   readonly handOut: HandOut;
+  /** The plan of the hand-out, read and judged. */
   readonly read: ReadPlan;
   /** Folder of the plan file. */
   readonly home: string;
+  /** Who this machine says it is. */
   readonly machine: string;
+  /** What it was given. */
   readonly frames: FrameSet;
   /** Folder that stands for the version's. */
   readonly out: string;

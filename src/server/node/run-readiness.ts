@@ -25,6 +25,7 @@ const LOOK_AGAIN_MS = 5_000;
 
 export interface ReadyNode {
   readonly id: number;
+  /** For messages. */
   readonly name: string;
 }
 

@@ -21,11 +21,16 @@ export interface Candidate {
   readonly id: number;
   readonly kind: TaskKind;
   readonly runId: number;
+  /** Beauty sequence of the camera: what the lease is held on. */
   readonly sequenceId: number;
   readonly frame: number;
+  /** Its place in the run's order. */
   readonly position: number;
+  /** A bit for each, in the order of core/plan/passes. */
   readonly passes: number;
+  /** Of the holder whose lease ran out; null where nobody holds it. */
   readonly attemptId: number | null;
+  /** Tries that failed. */
   readonly failures: number;
 }
 
@@ -116,6 +121,7 @@ async function take(tx: Tx, task: Candidate, nodeId: number, leaseSeconds: numbe
 
 export interface Claimer {
   readonly id: number;
+  /** Runs name the nodes that may take part. */
   readonly name: string;
 }
 
@@ -125,6 +131,7 @@ export interface Reservation {
   readonly runId: number;
   readonly sequenceId: number;
   readonly frame: number;
+  /** A bit for each, in the order of core/plan/passes. */
   readonly passes: number;
 }
 

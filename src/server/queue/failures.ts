@@ -14,7 +14,9 @@ import { applyJudgement } from "./judgement";
 import { failTask } from "../store/task-state";
 
 export interface Failure {
+  /** Of the fault. */
   readonly code: string;
+  /** The fault's sentence. */
   readonly message: string;
   /** It lies in what the node sees of the files, not in frame or scene: costs no try, and blames nobody. */
   readonly isOfPlace: boolean;

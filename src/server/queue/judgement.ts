@@ -1,6 +1,9 @@
 /**
  * Who is to blame for a run's failures (core/review/blame), over what its attempts say, and what follows from
  * it.
+ * Read and judged under the run's lock, in the transaction that notes the failure: so that of two failures
+ * at one moment the second is judged with the first. It decides by attempts alone, never by what a node
+ * says of itself.
  */
 import { type BlameFacts, type FailedAttempt, type FirstAttempt, judge } from "@/core/review/blame";
 import { type Pool, transact, type Tx } from "../db/pool";
@@ -24,7 +27,9 @@ export async function judgeRun(pool: Pool, runId: number): Promise<void> {
 interface Judged {
   readonly id: number;
   readonly sequenceId: number;
+  /** Names of those that may take part; null: all. */
   readonly nodes: readonly string[] | null;
+  /** Failures from before count no more; null: all count. */
   readonly from: Date | null;
 }
 

@@ -23,11 +23,14 @@ export const LEASE_SECONDS = 25;
 export interface Lease {
   readonly taskId: number;
   readonly taskKind: TaskKind;
+  /** Fresh for each lease: the proof of holding it. */
   readonly token: string;
+  /** Opened with the lease, closed with its end. */
   readonly attemptId: number;
   readonly runId: number;
   /** The beauty sequence of the frame's camera: what the lease is held on. */
   readonly sequenceId: number;
+  /** Number of the frame's file. */
   readonly frame: number;
   /** What the task may write. */
   readonly passes: readonly Pass[];

@@ -1,4 +1,8 @@
-/** A lease with all that is needed to do its task. */
+/**
+ * A lease with all that is needed to do its task.
+ * Read after the lease was taken and outside its transaction: what is read here changes no more for the
+ * run, since its plan and scene are frozen.
+ */
 import type { LookSources } from "@/core/plan/fingerprint";
 import type { Pass } from "@/core/plan/passes";
 import { fromStoredPlan, type Plan, type Purpose } from "@/core/plan/plan";
@@ -12,18 +16,27 @@ import type { Lease } from "./lease";
 
 /** A lease with all that is needed to render its frame. */
 export interface LeasedFrame extends Lease {
+  /** A proof's files stay apart from the sequence. */
   readonly kind: RunKind;
   readonly camera: string;
+  /** Its number. */
   readonly version: number;
   readonly purpose: Purpose;
   /** The sequence of each pass that the task may write. */
   readonly sequenceIds: ReadonlyMap<Pass, number>;
+  /** Code of the shot. */
   readonly shot: string;
+  /** Its name in addresses. */
   readonly project: string;
+  /** Name of a storage root. */
   readonly root: string;
+  /** Of the project, relative to the root. */
   readonly folder: string;
+  /** The revision that the run follows, or a proof's own. */
   readonly plan: Plan;
+  /** The frozen scene, relative to the version's folder. */
   readonly sceneFolder: string;
+  /** What the look's fingerprint is made from. */
   readonly sources: LookSources;
   /** Attempts on this frame whose node vanished: they may have left a temporary file. */
   readonly lostAttempts: readonly number[];

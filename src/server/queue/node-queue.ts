@@ -13,6 +13,7 @@ import { isAside, takersOfRun } from "./takers";
 import { ALL, type Candidate, type Claimer, claimOf, claimReserved, type Reservation } from "./claim";
 
 export interface NodeQueueOptions {
+  /** Of a lease, and of the reservations behind it. */
   readonly leaseSeconds: number;
   /** Whether the node has proved that it can render frames of a run; asked before the first. */
   readonly isReady: (runId: number) => Promise<boolean>;

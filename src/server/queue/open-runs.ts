@@ -11,6 +11,7 @@ import { readTakers, type Takers } from "./takers";
 
 export interface OpenRun {
   readonly id: number;
+  /** Names of those that may take part; null: all. */
   readonly nodes: readonly string[] | null;
   /** What goes before what: of two runs the higher gets every free node. */
   readonly rank: number;
@@ -58,12 +59,15 @@ async function openRuns(pool: Pool): Promise<OpenRun[]> {
 const MEMORY_MS = 250;
 
 export interface OpenQueue {
+  /** In the order in which they are asked for a frame. */
   readonly runs: readonly OpenRun[];
+  /** Nodes that would take frames, with those that are set aside. */
   readonly takers: Takers;
 }
 
 interface Memory {
   open: { readonly known: Promise<OpenQueue>; readonly until: number };
+  /** By run: where its first frame was found last. */
   readonly heads: Map<number, { readonly position: number; readonly until: number }>;
 }
 const memories = new WeakMap<Pool, Memory>();

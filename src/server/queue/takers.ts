@@ -10,7 +10,9 @@ export interface Taker {
 }
 
 export interface Takers {
+  /** Heard of lately and not paused. */
   readonly willing: readonly Taker[];
+  /** Of one run, or (null) of all. */
   readonly asides: readonly { readonly nodeId: number; readonly runId: number | null }[];
 }
 

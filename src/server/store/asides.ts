@@ -1,15 +1,24 @@
-/** Nodes that are set aside: for one run, or for all of them. */
+/**
+ * Nodes that are set aside: for one run, or for all of them.
+ * A node is set aside by a row that is open until somebody, or the node itself, lets it in; rows that were
+ * closed stay, so that it can be read later. Who may be set aside, and why, is judged elsewhere
+ * (queue/judgement).
+ */
 import type { AsideReason } from "@/contract/hold";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
 
 export interface AsideRow {
   readonly id: number;
+  /** The same for as long as the name is used. */
   readonly nodeId: number;
+  /** Its name. */
   readonly node: string;
   /** null: for every run. */
   readonly runId: number | null;
+  /** Code of the run's shot; null where no run is named. */
   readonly shot: string | null;
   readonly reason: AsideReason;
+  /** When it was set aside. */
   readonly at: Date;
 }
 

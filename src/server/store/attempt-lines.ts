@@ -1,11 +1,19 @@
-/** Logs of attempts, line by line. */
+/**
+ * Logs of attempts, line by line.
+ * What a renderer said, and what the node says of it. The file of lines beside the frames holds more; here
+ * is what pages and the command line search in. Lines go with their attempt and are never changed.
+ */
 import { type Db, rows, valuesList, write } from "../db/rows";
 import type { LogLevel } from "@/contract/log";
 
 export interface LogRow {
+  /** Ascending in the order in which lines were told. */
   readonly id: number;
+  /** By the database's clock. */
   readonly at: Date;
+  /** Number of the run. */
   readonly run: number;
+  /** Name of the node. */
   readonly node: string;
   readonly frame: number;
   readonly level: LogLevel;
@@ -14,6 +22,7 @@ export interface LogRow {
 
 /** Which lines of a log. */
 export interface LogFilter {
+  /** Lines of this node alone, by name. */
   readonly node?: string;
   /** Text that a line holds; case does not matter. */
   readonly search?: string;

@@ -1,4 +1,9 @@
-/** Attempts: what was tried, by whom, what it came to and what it took. */
+/**
+ * Attempts: what was tried, by whom, what it came to and what it took.
+ * An attempt is one try of one task on one node. It is opened by a lease and closed once: made, failed,
+ * lost (its lease ran out) or stopped. Attempts are the history that estimates, summaries and judgements
+ * are made from.
+ */
 import type { MadeFrame } from "@/core/estimate/expected";
 import type { EndedFrame } from "@/core/estimate/finish";
 import { type Pass, passBits } from "@/core/plan/passes";
@@ -129,13 +134,19 @@ export const madeFrames = (db: Db, runId: number, leadId: number): Promise<MadeF
 
 export interface AttemptRow {
   readonly id: number;
+  /** The run that it was made for. */
   readonly runId: number;
   readonly frame: number;
+  /** Its name. */
   readonly node: string;
   readonly startedAt: Date;
+  /** Null while it is under way. */
   readonly endedAt: Date | null;
+  /** `lost`: the lease ran out; `stopped`: given back without a fault. */
   readonly outcome: "running" | "done" | "failed" | "lost" | "stopped";
+  /** Of the fault, where it failed. */
   readonly code: string | null;
+  /** The fault's sentence. */
   readonly message: string | null;
 }
 

@@ -8,12 +8,19 @@ import type { SavedSamples } from "@/core/run/checkpoint";
 import { type Db, fromJson, marks, row, rows, write } from "../db/rows";
 
 export interface CheckpointRow {
+  /** Number of the frame's file. */
   readonly frame: number;
+  /** Of the file of samples. */
   readonly bytes: number;
+  /** As the file system tells it: with the length it says whether the file is the one that was read. */
   readonly modifiedMs: number;
+  /** A pixel. */
   readonly samples: number;
+  /** Of what was asked, 0 to 1. */
   readonly share: number;
+  /** Render seconds that went into it, over all attempts. */
   readonly seconds: number;
+  /** Name of the node that saved it last. */
   readonly node: string;
 }
 

@@ -1,4 +1,8 @@
-/** What attempts have cost: history for the estimate. */
+/**
+ * What attempts have cost: history for the estimate.
+ * Read newest first and only so many: what a machine did a year ago says little of tonight. Times are
+ * seconds as the node measured them, without waiting in the queue.
+ */
 import type { CostSample } from "@/core/estimate/cost-model";
 import { type Db, row, rows } from "../db/rows";
 
@@ -34,7 +38,9 @@ export const timedAttempts = (db: Db, versionId: number, limit: number): Promise
 
 /** Seconds of gathered light that was made for frames of a version. */
 export interface TimedLight {
+  /** Hash of the scene that it was gathered for. */
   readonly scene: string;
+  /** What one gathering took. */
   readonly seconds: number;
 }
 

@@ -1,4 +1,8 @@
-/** What the newest edit uses of each shot. */
+/**
+ * What the newest edit uses of each shot.
+ * One row for each import and shot; the two newest uses are told, so that a page can draw what a new cut
+ * takes more and less than the cut before.
+ */
 import type { EditUse } from "@/core/edit/edit-use";
 import { type Db, row, write } from "../db/rows";
 

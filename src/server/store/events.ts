@@ -1,16 +1,26 @@
-/** Events: a row for each change, in the same transaction as the change. */
+/**
+ * Events: a row for each change, in the same transaction as the change.
+ * Events say what to look at again and never what it has become: whoever hears one reads the rows. They are
+ * pruned after a day, and a page that has slept longer reads everything.
+ */
 import { type Db, row, rows, write } from "../db/rows";
 
 export type EventKind = "files" | "findings" | "run" | "task" | "plan" | "node";
 
 export interface EventRow {
+  /** Ascending, with gaps where a transaction was rolled back. */
   readonly id: number;
+  /** What kind of thing changed. */
   readonly kind: EventKind;
+  /** Null where it is about no sequence. */
   readonly sequenceId: number | null;
+  /** Of the sequence. */
   readonly versionId: number | null;
+  /** Null where it is about no run. */
   readonly runId: number | null;
   /** With `lastFrame`: no frame outside has changed. Null: any may have. */
   readonly firstFrame: number | null;
+  /** Inclusive; null with `firstFrame`. */
   readonly lastFrame: number | null;
 }
 

@@ -1,16 +1,26 @@
-/** Findings: what is wrong with a frame, found by a check, by its node, or by a person. */
+/**
+ * Findings: what is wrong with a frame, found by a check, by its node, or by a person.
+ * A finding is open until its frame has a new file (`fixed`) or somebody takes it back (`dismissed`); a
+ * closed one is never opened again, the same trouble is a new row. A check's finding stands until a check
+ * finds the file whole.
+ */
 import { type Db, marks, rows, valuesList, write } from "../db/rows";
 
 export type FindingSource = "check" | "node" | "person";
 
 export interface FindingRow {
   readonly id: number;
+  /** Number of the frame's file. */
   readonly frame: number;
+  /** Who found it. */
   readonly source: FindingSource;
+  /** Kind of the finding. */
   readonly code: string;
+  /** What was found, or the reason that a person gave. */
   readonly text: string;
   readonly state: "open" | "dismissed" | "fixed";
   readonly createdAt: Date;
+  /** Null while it is open. */
   readonly closedAt: Date | null;
 }
 

@@ -1,35 +1,57 @@
-/** Files of frames as they were last seen on disk. */
+/**
+ * Files of frames as they were last seen on disk.
+ * The folder is the truth and these rows are what was last seen of it: what name, length and time say of a
+ * file is enough to know it again, and one that differs is looked at anew. Facts of an attempt stand here
+ * only while the content is that of the attempt.
+ */
 import type { FileVerdict } from "@/core/image/verdict";
 import { type Db, marks, row, rows, write } from "../db/rows";
 import { pool } from "../db/pool";
 import { sequencesOfVersion } from "./shots";
 
 export interface FileIdentity {
+  /** Of the file in its sequence's folder. */
   readonly name: string;
+  /** Length of the file. */
   readonly bytes: number;
+  /** Milliseconds since 1970, as the file system tells it. */
   readonly modifiedMs: number;
 }
 
 export interface FileRow extends FileIdentity {
   readonly frame: number;
+  /** SHA-256 of the bytes; null until it was looked at. */
   readonly content: string | null;
+  /** Null until it was looked at. */
   readonly verdict: FileVerdict["verdict"] | null;
+  /** What is wrong with it, where it is not good. */
   readonly code: string | null;
+  /** The same with what was read, for people. */
   readonly detail: string | null;
+  /** Fingerprint of what decides the picture; null for files of others. */
   readonly look: string | null;
+  /** Fingerprint of how much was asked for. */
   readonly effort: string | null;
+  /** A pixel; null where it is not known. */
   readonly samples: number | null;
+  /** The attempt that made it; null for files of others. */
   readonly attemptId: number | null;
+  /** Name of the node that made it. */
   readonly node: string | null;
+  /** That its attempt took. */
   readonly seconds: number | null;
+  /** Mean, Rec. 709, 0 to 1. */
   readonly luminance: number | null;
+  /** Grain, as a share of white. */
   readonly noise: number | null;
 }
 
 /** What a check or an attempt learned of a file. */
 export interface FileFacts extends FileIdentity {
+  /** SHA-256 of the bytes. */
   readonly content: string;
   readonly verdict: FileVerdict;
+  /** Null where no attempt of ours is known to have made it. */
   readonly look: string | null;
   readonly effort: string | null;
   readonly samples: number | null;

@@ -1,8 +1,13 @@
-/** Runs whose frames were handed out to machines that are not connected. */
+/**
+ * Runs whose frames were handed out to machines that are not connected.
+ * No node leases a frame that is handed out. It waits for its machine until it comes back, or until
+ * somebody takes the machine's share back and it is an ordinary frame again.
+ */
 import type { Share } from "@/contract/hand-out";
 import { type Db, rows, write } from "../db/rows";
 
 export interface ShareRow extends Share {
+  /** Null: still out. */
   readonly takenBackAt: Date | null;
 }
 
@@ -57,9 +62,12 @@ export async function noteContentBefore(db: Db, runId: number): Promise<void> {
 export interface OutTask {
   readonly id: number;
   readonly runId: number;
+  /** Beauty sequence of the camera. */
   readonly leadId: number;
   readonly frame: number;
+  /** A bit for each pass, in the order of core/plan/passes. */
   readonly passes: number;
+  /** Hash of the file that was there when it was handed out; null: none. */
   readonly contentBefore: string | null;
 }
 

@@ -1,4 +1,8 @@
-/** Nodes as they last showed themselves. */
+/**
+ * Nodes as they last showed themselves.
+ * A row for each name. The session tells which process holds the name now: every write of a node names it,
+ * so that one that was replaced writes nothing more.
+ */
 import type { NodeSettings } from "@/contract/node-settings";
 import type { Pause } from "@/contract/run-manner";
 import type { Hours } from "@/core/timing/hours";
@@ -6,10 +10,15 @@ import { type Db, fromJson, row, rows, write } from "../db/rows";
 
 export interface NodeRow {
   readonly id: number;
+  /** Unique; what runs and people call it by. */
   readonly name: string;
+  /** Of the machine that it registered from. */
   readonly host: string;
+  /** On that host: means nothing anywhere else. */
   readonly pid: number;
+  /** Made anew by each process. */
   readonly session: string;
+  /** It ended by itself. */
   readonly stopped: boolean;
   /** By the database's clock. */
   readonly secondsSinceSeen: number;
@@ -54,6 +63,7 @@ export async function saveNode(
 
 /** What is decided of a node, and of all of them. */
 export interface NodeOrders extends NodeSettings {
+  /** How the whole house pauses. */
   readonly housePause: Pause;
 }
 

@@ -1,9 +1,14 @@
-/** Presets that the team saved; the shipped ones are no rows. */
+/**
+ * Presets that the team saved; the shipped ones are no rows.
+ * A preset holds settings of a plan and nothing of a shot. It is copied into a plan when it is used:
+ * changing or removing it later changes no plan.
+ */
 import type { PresetSettings } from "@/core/plan/preset";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
 
 export interface PresetRow {
   readonly id: number;
+  /** Unique, every byte counts. */
   readonly name: string;
   readonly settings: PresetSettings;
 }

@@ -1,4 +1,8 @@
-/** Small pictures of frames while they render. */
+/**
+ * Small pictures of frames while they render.
+ * One picture a task, written over and over while it renders, and thrown out when nobody renders it any
+ * more. It is never a result: files on disk alone are.
+ */
 import { type Db, row, write } from "../db/rows";
 
 /** Written only by who holds the lease. */

@@ -1,25 +1,41 @@
-/** Files of proofs: pictures apart from the sequence that they were made for. */
+/**
+ * Files of proofs: pictures apart from the sequence that they were made for.
+ * A proof's file never enters a tally, whatever its plan was; "use these" copies it into the sequence
+ * first. What it took is read together with its attempt.
+ */
 import type { Pass } from "@/core/plan/passes";
 import { type Db, row, rows, write } from "../db/rows";
 
 export interface ProofFile {
+  /** The run of the proof. */
   readonly runId: number;
   /** The sequence that the file would belong to. */
   readonly sequenceId: number;
   readonly frame: number;
   readonly attemptId: number;
+  /** Name of the node that made it. */
   readonly node: string;
   /** Relative to the version's folder. */
   readonly path: string;
+  /** Of the file as written. */
   readonly bytes: number;
+  /** SHA-256 of the bytes. */
   readonly content: string;
+  /** Pixels. */
   readonly width: number;
+  /** Pixels. */
   readonly height: number;
+  /** Fingerprint of what decides the picture. */
   readonly look: string;
+  /** Fingerprint of how much was asked for. */
   readonly effort: string;
+  /** Fingerprint of the kind of file. */
   readonly file: string;
+  /** A pixel. */
   readonly samples: number;
+  /** Mean, Rec. 709, 0 to 1. */
   readonly luminance: number;
+  /** Grain, as a share of white. */
   readonly noise: number;
 }
 
@@ -27,10 +43,12 @@ export interface ProofFile {
 export interface TimedProof extends ProofFile {
   readonly camera: string;
   readonly pass: Pass;
+  /** Before the first sample. */
   readonly startupSeconds: number;
   readonly renderSeconds: number;
   readonly denoiseSeconds: number;
   readonly writeSeconds: number;
+  /** What ended the sampling; null where the renderer does not say. */
   readonly stoppedBy: "samples" | "noise" | "time" | null;
   /** Share of the machine that other programs used meanwhile. */
   readonly otherLoad: number | null;

@@ -1,4 +1,8 @@
-/** What runs need of a disk, and which of them a full one holds. */
+/**
+ * What runs need of a disk, and which of them a full one holds.
+ * What there is room for is asked of the disk, what there is to write of these rows; the two meet in
+ * node/disk-space. A run is held, never stopped, by a full disk: it goes on by itself.
+ */
 import type { RunHeld } from "@/contract/hold";
 import type { Pass } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
@@ -6,7 +10,9 @@ import { type Db, fromJson, row, rows, write } from "../db/rows";
 
 /** Where a run writes: its project's folder. */
 export interface SpacePlace {
+  /** Name of a storage root: each machine has a path of its own for it. */
   readonly root: string;
+  /** Of the project, relative to the root. */
   readonly folder: string;
 }
 

@@ -7,10 +7,13 @@ import type { Purpose } from "@/core/plan/plan";
 import { type Db, fromJson, rows, write } from "../db/rows";
 
 export interface RunVersion {
+  /** One that it covers. */
   readonly versionId: number;
+  /** The plan that it follows: an earlier or later one changes nothing for it. */
   readonly revisionId: number;
   /** Frozen scene, relative to the version's folder. */
   readonly sceneFolder: string;
+  /** What the look's fingerprint is made from. */
   readonly sources: LookSources;
 }
 
@@ -41,6 +44,7 @@ export async function saveRunRevision(
 export interface CoveredVersion {
   readonly versionId: number;
   readonly revisionId: number;
+  /** Its number. */
   readonly version: number;
   readonly purpose: Purpose;
   /** A sequence of it: who looks at the version hears of the run under its id. */
@@ -82,16 +86,21 @@ export async function appendRunEvent(db: Db, runId: number): Promise<void> {
 /** Where a run works for one of its versions, and from what. */
 export interface RunPlace {
   readonly versionId: number;
+  /** Name of a storage root. */
   readonly root: string;
   /** The project's folder below the root. */
   readonly folder: string;
+  /** Code of the shot. */
   readonly shot: string;
+  /** Number of the version. */
   readonly version: number;
   readonly purpose: Purpose;
+  /** The frozen scene, relative to the version's folder. */
   readonly sceneFolder: string;
   readonly sources: LookSources;
   /** The scene that was frozen, relative to the project's folder. */
   readonly scene: string;
+  /** Name of a declared renderer, or the stand-in. */
   readonly renderer: string;
 }
 

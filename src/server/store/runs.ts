@@ -16,14 +16,20 @@ export interface RunRow {
   readonly kind: RunKind;
   /** The sequence in whose sight it was started; its tasks may belong to others of the version. */
   readonly sequenceId: number;
+  /** What decided which of the wanted frames need rendering. */
   readonly policy: Policy;
+  /** The frames that were asked for, as a phrase. */
   readonly wanted: string;
   readonly state: RunState;
+  /** Names; null: all. */
   readonly nodes: readonly string[] | null;
   readonly order: RunOrder;
   readonly priority: Priority;
+  /** Nothing is leased before; null: at once. */
   readonly startAt: Date | null;
+  /** It stops by itself then; null: it does not. */
   readonly stopAt: Date | null;
+  /** Tasks that a node takes at once; null: as measured. */
   readonly batch: number | null;
   /** Frames of its wish that it left alone when it started. */
   readonly kept: number;
@@ -39,6 +45,7 @@ export interface RunRow {
   /** Why no frame of it is leased though it goes on. */
   readonly held: RunHeld | null;
   readonly createdAt: Date;
+  /** Null while it goes. */
   readonly endedAt: Date | null;
 }
 
@@ -55,19 +62,26 @@ const readRun = (r: RawRun): RunRow => ({
 });
 
 export interface NewRun {
+  /** The one in whose sight it was started. */
   readonly sequenceId: number;
   /** At least one. */
   readonly versions: readonly RunVersion[];
   readonly policy: Policy;
+  /** As a phrase. */
   readonly wanted: string;
+  /** Names; null: all. */
   readonly nodes: readonly string[] | null;
   readonly order: RunOrder;
   readonly priority: Priority;
   readonly startAt: Date | null;
   readonly stopAt: Date | null;
+  /** Null: as measured. */
   readonly batch: number | null;
+  /** Frames of the wish that are left alone. */
   readonly kept: number;
+  /** Null: nothing was timed. */
   readonly estimatedSeconds: number | null;
+  /** Folder of the hand-out, relative to the version's; null: none. */
   readonly handout: string | null;
   readonly kind: RunKind;
   /** Settings of a proof where they differ from the revision. */

@@ -1,4 +1,9 @@
-/** Projects, shots, versions, plan revisions and sequences: what is planned and where it lies. */
+/**
+ * Projects, shots, versions, plan revisions and sequences: what is planned and where it lies.
+ * Names say where things lie, and change never: what may be changed of a project or a shot is its title and
+ * its time line. A plan revision is written once. Numbers of versions and revisions are given under a lock,
+ * so that two people who open one at the same moment get two.
+ */
 import type { Marker } from "@/core/plan/notes";
 import { fromStoredPlan, type Plan, type Purpose, type ReadPlan, readPlan } from "@/core/plan/plan";
 import type { Pass } from "@/core/plan/passes";
@@ -11,26 +16,34 @@ import { leadsAmong } from "@/core/run/run-tasks";
 
 export interface ProjectRow {
   readonly id: number;
+  /** In addresses, names and folders. */
   readonly slug: string;
   readonly title: string;
   readonly rate: Rate;
+  /** Name of a storage root: each machine has a path of its own for it. */
   readonly root: string;
+  /** Relative to the root. */
   readonly folder: string;
 }
 
 export interface ShotRow {
   readonly id: number;
   readonly projectId: number;
+  /** Unique within its project. */
   readonly code: string;
   readonly title: string;
+  /** Of the time line. */
   readonly firstFrame: number;
+  /** Inclusive. */
   readonly lastFrame: number;
+  /** Stretches with a name; their ends are exclusive. */
   readonly markers: readonly Marker[];
 }
 
 export interface RevisionRow {
   readonly id: number;
   readonly versionId: number;
+  /** From 1 in each version. */
   readonly number: number;
   readonly plan: Plan;
 }
@@ -38,8 +51,11 @@ export interface RevisionRow {
 export interface VersionRow {
   readonly id: number;
   readonly shotId: number;
+  /** From 1, finals and roughs apart. */
   readonly number: number;
+  /** `rough` never goes into the cut. */
   readonly purpose: Purpose;
+  /** One of several looks may be chosen, then the others are retired. */
   readonly status: VersionStatus;
   /** Plan revision that a rough version was made from. */
   readonly fromRevisionId: number | null;
@@ -48,15 +64,21 @@ export interface VersionRow {
 /** A sequence with all that names its place. */
 export interface SequenceRow {
   readonly id: number;
+  /** As the scene calls it. */
   readonly camera: string;
   readonly pass: Pass;
   readonly versionId: number;
+  /** Its number. */
   readonly version: number;
   readonly purpose: Purpose;
   readonly shotId: number;
+  /** Code of the shot. */
   readonly shot: string;
+  /** The project's name in addresses. */
   readonly project: string;
+  /** Name of the storage root. */
   readonly root: string;
+  /** Of the project, relative to the root. */
   readonly folder: string;
 }
 

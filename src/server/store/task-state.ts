@@ -53,13 +53,20 @@ export async function leaseTask(
 
 /** What an attempt that made its work was measured at. */
 export interface AttemptMeasures {
+  /** From the lease to the first sample. */
   readonly startupSeconds: number;
+  /** Light that it had to gather itself, and what that took. */
   readonly light: GatherWork;
+  /** Sampling alone. */
   readonly renderSeconds: number;
   readonly denoiseSeconds: number;
+  /** Of all its passes, to the end of the flush. */
   readonly writeSeconds: number;
+  /** A pixel, with those that were saved before. */
   readonly samples: number;
+  /** A pixel, of this attempt alone. */
   readonly samplesAdded: number;
+  /** What ended the sampling; null where the renderer does not say. */
   readonly stoppedBy: StoppedBy | null;
   /** Share of the machine that other programs used meanwhile; null where it is not known. */
   readonly otherLoad: number | null;

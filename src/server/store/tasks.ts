@@ -9,9 +9,12 @@ import type { RunKind } from "./runs";
 import type { TaskKind, TaskState } from "@/core/run/task-life";
 
 export interface RunCounts {
+  /** For a node, or for its pause after a failure to be over. */
   readonly waiting: number;
+  /** In work now. */
   readonly leased: number;
   readonly done: number;
+  /** Set aside after their tries, until a person says to go on. */
   readonly failed: number;
 }
 
@@ -23,6 +26,7 @@ export interface NewTask {
   /** The beauty sequence of the task's camera: what its lease is held on. */
   readonly leadId: number;
   readonly frame: number;
+  /** Those that it writes; a pass that is fine already is left alone. */
   readonly passes: readonly Pass[];
 }
 
@@ -95,7 +99,9 @@ export interface TaskRow {
   readonly kind: TaskKind;
   readonly leadId: number;
   readonly frame: number;
+  /** A bit for each, in the order of core/plan/passes. */
   readonly passes: number;
+  /** Its place in the run's order. */
   readonly position: number;
   readonly state: TaskState;
 }
@@ -136,7 +142,9 @@ const IS_LIVE = `r.kind = 'sequence'
 
 /** A frame that waits in a run that goes on, or renders now. */
 export interface LiveTask {
+  /** Beauty sequence of the camera. */
   readonly leadId: number;
+  /** A bit for each pass that it may write. */
   readonly passes: number;
   readonly frame: number;
   readonly state: "waiting" | "leased";

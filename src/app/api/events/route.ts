@@ -7,6 +7,10 @@ export const dynamic = "force-dynamic";
 /** Keeps idle connections from being cut on the way. */
 const PING_MS = 20_000;
 
+/**
+ * Answers a stream that ends when the listener goes away. What was missed while nobody listened is not told:
+ * a page asks for everything once when it comes back, and for what changed from then on.
+ */
 export function GET(request: Request): Response {
   const encoder = new TextEncoder();
   const stream = new ReadableStream({

@@ -4,4 +4,5 @@
  */
 export const dynamic = "force-dynamic";
 
+/** Answers `{ ok: true }`, without a look at anything. */
 export const GET = (): Response => Response.json({ ok: true });

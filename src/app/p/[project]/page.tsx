@@ -1,3 +1,4 @@
+/** The ledger of a project, with its lines in the first HTML. */
 import { ShotsPage } from "@/ui/shots/shots-page";
 import { viewShots } from "@/server/views/shots";
 import { withData } from "../../with-data";

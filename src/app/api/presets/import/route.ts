@@ -3,6 +3,7 @@ import { checkImportPreset } from "@/contract/bodies";
 import { readBody, respond } from "@/server/http/respond";
 import { importPreset } from "@/server/actions/presets";
 
+/** Body: the file's text. @throws `preset-broken`, with the line of each fault */
 export async function POST(request: Request): Promise<Response> {
   return respond(async () => importPreset((await readBody(request, checkImportPreset)).text));
 }

@@ -1,7 +1,13 @@
+/** An edit list that tells which frames of which shots the cut uses. */
 import { checkImportEdit } from "@/contract/bodies";
 import { importEdit } from "@/server/actions/import-edit";
 import { readBody, respond } from "@/server/http/respond";
 
+/**
+ * Body: the list as a text, with the name of its file. Answers an ImportedEdit: which shots were found in it,
+ * and which events are none of ours. An earlier list is kept as the one before, so that what is new can be
+ * shown.
+ */
 export async function POST(
   request: Request,
   { params }: { params: Promise<{ project: string }> },

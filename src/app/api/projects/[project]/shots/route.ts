@@ -1,3 +1,4 @@
+/** The ledger of a project: its shots, a line each. */
 import { respond } from "@/server/http/respond";
 import { viewShots } from "@/server/views/shots";
 

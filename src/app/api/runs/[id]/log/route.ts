@@ -1,3 +1,4 @@
+/** What was said while a run went. */
 import { idOf, respond, searchOf } from "@/server/http/respond";
 import { viewLog } from "@/server/views/logs";
 

@@ -1,3 +1,4 @@
+/** Asked apart from the run: it changes by the clock, also while nothing else does. */
 import { idOf, respond } from "@/server/http/respond";
 import { viewPace } from "@/server/views/runs";
 

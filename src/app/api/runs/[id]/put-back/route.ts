@@ -1,7 +1,12 @@
+/** One frame in work is given back, so that the node is free for another. */
 import { checkPutBack } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { putBack } from "@/server/actions/nodes";
 
+/**
+ * Body: the frame, and the beauty sequence of its camera. Its samples are saved where the renderer can, and
+ * it comes last in the run.
+ */
 export async function POST(
   request: Request,
   { params }: { params: Promise<{ id: string }> },

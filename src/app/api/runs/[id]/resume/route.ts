@@ -1,6 +1,12 @@
+/** A run goes on that was stopped or is held, or whose frames were set aside. */
 import { idOf, respond } from "@/server/http/respond";
 import { resumeRun } from "@/server/actions/stop-run";
 
+/**
+ * Body: none. Failures of before count no more; the plan and the scene are those that the run was started
+ * with.
+ * @throws `run-unknown`
+ */
 export async function POST(
   _request: Request,
   { params }: { params: Promise<{ id: string }> },

@@ -1,7 +1,12 @@
+/** Frames that a person rejects, with the reason. */
 import { checkClearFlag, checkFlag } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { clearFlags, flagFrames } from "@/server/actions/flags";
 
+/**
+ * Body: a phrase and the reason. Answers how many frames were flagged; they count as flagged until they are
+ * made anew or the flag is taken back.
+ */
 export async function POST(
   request: Request,
   { params }: { params: Promise<{ id: string }> },
@@ -13,6 +18,10 @@ export async function POST(
   });
 }
 
+/**
+ * Body: a phrase. Answers how many flags were taken back. What a check found is not a person's flag and
+ * stays.
+ */
 export async function DELETE(
   request: Request,
   { params }: { params: Promise<{ id: string }> },

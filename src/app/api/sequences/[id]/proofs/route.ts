@@ -1,3 +1,4 @@
+/** Proofs of a version: what was measured, and new ones. */
 import { checkStartProofs } from "@/contract/bodies";
 import { idOf, readBody, respond } from "@/server/http/respond";
 import { startProofs } from "@/server/actions/proofs";
@@ -5,6 +6,7 @@ import { viewProofs } from "@/server/views/proofs";
 
 export const dynamic = "force-dynamic";
 
+/** Answers a ProofsView: all that the page makes the estimate from. */
 export async function GET(
   _request: Request,
   { params }: { params: Promise<{ id: string }> },
@@ -13,6 +15,11 @@ export async function GET(
   return respond(() => viewProofs(idOf(id)));
 }
 
+/**
+ * Body: frames, a plan that need not be saved, nodes, and of a test strip its steps. Answers the run that
+ * makes them.
+ * @throws `plan-wrong`, with a fault for each field
+ */
 export async function POST(
   request: Request,
   { params }: { params: Promise<{ id: string }> },

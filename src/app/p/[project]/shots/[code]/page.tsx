@@ -1,3 +1,7 @@
+/**
+ * A shot, with its plan and its frames in the first HTML. What the address wants and does not exist is told
+ * by the page, in the place of the shot.
+ */
 import { readVersionName } from "@/core/plan/plan";
 import { ShotPage } from "@/ui/shot-page/shot-page";
 import { viewSequence } from "@/server/views/sequence";
@@ -9,6 +13,7 @@ export const dynamic = "force-dynamic";
 
 type Query = Readonly<Record<string, string | string[] | undefined>>;
 
+/** A parameter that is given twice is as good as none. */
 const oneOf = (value: string | string[] | undefined): string | null =>
   typeof value === "string" ? value : null;
 

@@ -1,3 +1,4 @@
+/** A shot with the plan of one of its versions. */
 import { readVersionName } from "@/core/plan/plan";
 import { TallyError } from "@/server/errors";
 import { nameOf, respond } from "@/server/http/respond";
@@ -5,6 +6,10 @@ import { viewShot } from "@/server/views/shot";
 
 export const dynamic = "force-dynamic";
 
+/**
+ * Query: version (as `v001` or `rough001`), camera and pass; what is left out is the newest, or the plan's
+ * first. Answers a ShotView. @throws `shot-unknown`, `version-unknown`, `sequence-unknown`, `address-wrong`
+ */
 export async function GET(
   request: Request,
   { params }: { params: Promise<{ project: string; code: string }> },

@@ -1,8 +1,15 @@
+/**
+ * Where the picture moves and where it stands still: the page draws it beside the frames that are asked for.
+ */
 import { nameOf, respond } from "@/server/http/respond";
 import { motionOf } from "@/server/views/thumbnails";
 
 export const dynamic = "force-dynamic";
 
+/**
+ * Query: scene, camera, first and last frame of the time line. Answers a MotionView; reads the scene and
+ * renders nothing.
+ */
 export async function GET(
   request: Request,
   { params }: { params: Promise<{ project: string; code: string }> },

@@ -1,8 +1,10 @@
+/** What a version's plan was before. */
 import { idOf, nameOf, respond } from "@/server/http/respond";
 import { viewRevisions } from "@/server/views/shot";
 
 export const dynamic = "force-dynamic";
 
+/** Query: version, an id. Answers all of its revisions, newest first. @throws `version-unknown` */
 export async function GET(
   request: Request,
   { params }: { params: Promise<{ project: string; code: string }> },

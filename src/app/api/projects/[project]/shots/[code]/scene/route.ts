@@ -1,8 +1,15 @@
+/**
+ * What the page must know of a scene file before it can offer it: its cameras, and the hash of its content.
+ */
 import { nameOf, respond } from "@/server/http/respond";
 import { viewScene } from "@/server/views/shot";
 
 export const dynamic = "force-dynamic";
 
+/**
+ * Query: path, relative to the project's folder. Answers a SceneView; a file that cannot be read is told as
+ * the fault that it is.
+ */
 export async function GET(
   request: Request,
   { params }: { params: Promise<{ project: string; code: string }> },

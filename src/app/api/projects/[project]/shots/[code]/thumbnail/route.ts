@@ -1,3 +1,7 @@
+/**
+ * Small pictures of a scene, rendered for the page when it asks: one camera at one moment, with the move that
+ * the plan has in mind. They are never taken for frames.
+ */
 import { checkThumbnailMove } from "@/contract/plan";
 import { faultText } from "@/contract/validate";
 import { TallyError } from "@/server/errors";
@@ -6,6 +10,7 @@ import { thumbnailOf } from "@/server/views/thumbnails";
 
 export const dynamic = "force-dynamic";
 
+/** The move as the address carries it, checked like a body: addresses come from outside, too. */
 function readMove(text: string | null) {
   if (text === null) return null;
   let value: unknown;
@@ -19,6 +24,10 @@ function readMove(text: string | null) {
   return checked.value;
 }
 
+/**
+ * Query: scene, camera, time (frames of the scene, fractions allowed), move (JSON, may be left out) and v,
+ * the content of the scene that the page knows. Answers a PNG.
+ */
 export async function GET(
   request: Request,
   { params }: { params: Promise<{ project: string; code: string }> },

@@ -1,7 +1,12 @@
+/** The versions of a shot: a new one begins with a plan of its own, and with empty folders. */
 import { checkOpenVersion } from "@/contract/bodies";
 import { nameOf, readBody, respond } from "@/server/http/respond";
 import { openVersion } from "@/server/actions/save-plan";
 
+/**
+ * Body: its first plan, whether it is a final or a rough, and of a rough the revision that it was made from.
+ * Answers what it is called and which sequence to look at. @throws `plan-wrong`
+ */
 export async function POST(
   request: Request,
   { params }: { params: Promise<{ project: string; code: string }> },
