@@ -1,4 +1,7 @@
-/** What every command shares: exit codes, printing, errors told on standard error. */
+/**
+ * What every command shares: exit codes, printing, errors told on standard error.
+ * Exit codes are part of what scripts rely on; they come from the table of faults, never from a message.
+ */
 
 /** 0 fine, 1 something is wrong with the frames, 2 the call was wrong, 3 the system failed. */
 export const EXIT = { fine: 0, frames: 1, call: 2, system: 3 } as const;

@@ -1,4 +1,8 @@
-/** `plain-tally scan` and `plain-tally check`: a folder's sequences, and whether files are whole. */
+/**
+ * `plain-tally scan` and `plain-tally check`: a folder's sequences, and whether files are whole.
+ * Works on any folder, without database and configuration: what another program rendered can be looked at,
+ * too.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { formatPhrase } from "@/core/frames/phrase";
@@ -53,6 +57,7 @@ export async function scanCommand(folder: string, options: { readonly json?: boo
   return sequences.some((s) => s.missing !== "" || s.doubles.length > 0) ? EXIT.frames : EXIT.fine;
 }
 
+/** Every file below a place, in the order of the file system. */
 async function* walk(place: string): AsyncGenerator<string> {
   const stat = await fs.stat(place).catch(() => null);
   if (stat === null) throw new CallWrong(`there is no file or folder ${place}`);
@@ -69,6 +74,7 @@ async function* walk(place: string): AsyncGenerator<string> {
   }
 }
 
+/** A file that cannot be read is an answer, not the end of the call. */
 async function checkOne(file: string, deep: boolean): Promise<FileVerdict> {
   try {
     return checkFile(path.basename(file), await fs.readFile(file), imageTools, deep);

@@ -1,12 +1,19 @@
-/** `plain-tally frames`: the phrase language on the bare command line. */
+/**
+ * `plain-tally frames`: the phrase language on the bare command line.
+ * Reads phrases or lists and writes phrases or lists; nothing else is loaded, so that scripts may call it
+ * in a loop.
+ */
 import readline from "node:readline";
 import { firstOf, type FrameSet, intersection, lastOf, members, setOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
 
 export interface FramesOptions {
+  /** A phrase that the answer is kept inside of. */
   readonly within?: string;
+  /** One number a line. */
   readonly list?: boolean;
+  /** Reads such a list from standard input. */
   readonly fromList?: boolean;
   readonly json?: boolean;
 }
@@ -18,6 +25,7 @@ export function readFrames(phrase: string): FrameSet {
   return read.set;
 }
 
+/** A line that is no number is told with its number. */
 async function readList(): Promise<FrameSet> {
   const numbers: number[] = [];
   let line = 0;

@@ -13,11 +13,14 @@ import { CallWrong, complain, EXIT, type ExitCode, print, printJson } from "./co
 import { readFrames } from "./frames";
 
 export interface HandOutOptions {
+  /** Who this machine is: it must be named in the plan file. */
   readonly machine: string;
+  /** Where its pictures go. */
   readonly out: string;
   readonly json?: boolean;
 }
 
+/** Checked like anything from outside: it may have been edited on the way. */
 async function readHandOut(file: string): Promise<HandOut> {
   const text = await fs.readFile(file, "utf8").catch((error: NodeJS.ErrnoException) => {
     throw new CallWrong(`the plan file ${file} cannot be read (${error.code})`);
@@ -33,6 +36,7 @@ async function readHandOut(file: string): Promise<HandOut> {
   return checked.value;
 }
 
+/** What this machine is to render. */
 function shareOf({ shares }: HandOut, machine: string): FrameSet {
   const share = shares.find((s) => s.machine === machine);
   if (share === undefined)

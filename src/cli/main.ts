@@ -1,4 +1,8 @@
-/** The `plain-tally` command: reads the call, runs one command, ends with its code. */
+/**
+ * The `plain-tally` command: reads the call, runs one command, ends with its code.
+ * Each command is loaded when it is called: the command line starts in the time of the one that is asked
+ * for.
+ */
 import { Command, CommanderError } from "commander";
 import { isDatabaseAway } from "@/server/db/away";
 import { TallyError } from "@/server/errors";
@@ -7,8 +11,10 @@ import { FAULTS } from "@/contract/faults";
 
 /** Phrases may begin with a minus (`-5--1`): such arguments wear a shield past the option parser. */
 const SHIELD = "\u0001";
+/** A phrase may begin with a minus; the parser of options would take it for one of its own. */
 const shield = (args: readonly string[]): string[] =>
   args.map((arg) => (/^-\d/.test(arg) ? SHIELD + arg : arg));
+/** In texts and lists of them. */
 function unshield<T>(value: T): T {
   if (typeof value === "string") return value.replace(SHIELD, "") as T;
   if (Array.isArray(value)) return value.map(unshield) as T;
@@ -35,6 +41,7 @@ const program = new Command("plain-tally")
   .exitOverride()
   .configureOutput({ writeErr: (text) => process.stderr.write(text) });
 const json = ["--json", "print one JSON value"] as const;
+/** For options that may be given several times. */
 const collect = (value: string, all: readonly string[]): string[] => [...all, value];
 
 program

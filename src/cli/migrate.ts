@@ -1,4 +1,8 @@
-/** `plain-tally migrate`: brings the database up to date. */
+/**
+ * `plain-tally migrate`: brings the database up to date.
+ * Runs what is missing and says what it ran; a second call does nothing. The server and the demo call the
+ * same.
+ */
 import path from "node:path";
 import { home } from "@/server/configuration";
 import { migrate } from "@/server/db/migrate";

@@ -1,4 +1,7 @@
-/** `plain-tally node`: a render node until Ctrl-C. */
+/**
+ * `plain-tally node`: a render node until Ctrl-C.
+ * Options are texts until they are read here; what is wrong with one is told before anything is started.
+ */
 import path from "node:path";
 import { makePool } from "@/server/db/pool";
 import { home, settings } from "@/server/configuration";
@@ -12,12 +15,18 @@ const POOL_SIZE = 12;
 
 export interface NodeCommandOptions {
   readonly name: string;
+  /** Seconds. */
   readonly lease?: string;
+  /** Seconds after which a renderer that says nothing is ended. */
   readonly silence?: string;
+  /** Seconds that every frame may take, however quick its neighbours were. */
   readonly limitFrom?: string;
   readonly unproven?: boolean;
+  /** Files that it shall not see: a fault by choice, as those below. */
   readonly hide: readonly string[];
+  /** Ends in the middle of its n-th frame. */
   readonly dieInFrame?: string;
+  /** Times as slow. */
   readonly slow?: string;
 }
 

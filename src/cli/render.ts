@@ -18,16 +18,22 @@ import { buildFrameJob, PLAIN_WORK } from "@/server/engines/frame-job";
 import { FAULTS } from "@/contract/faults";
 
 export interface RenderOptions {
+  /** One number, which may be negative. */
   readonly frame?: string;
+  /** A phrase: one file for each. */
   readonly range?: string;
+  /** A file, or a name pattern for several. */
   readonly out: string;
   readonly camera?: string;
+  /** Pixels, as 1920x1080. */
   readonly size: string;
+  /** A pixel. */
   readonly samples: string;
   readonly seed: string;
   readonly depth?: string;
   readonly compression?: string;
   readonly alpha: string;
+  /** Names, with commas. */
   readonly passes: string;
   readonly json?: boolean;
 }
@@ -53,6 +59,7 @@ function outputs(options: RenderOptions): Map<number, string> {
   );
 }
 
+/** Two whole numbers with an x between. */
 function readSize(text: string): { width: number; height: number } {
   const match = /^(\d+)x(\d+)$/.exec(text);
   const [width, height] = [Number(match?.[1]), Number(match?.[2])];
@@ -61,6 +68,7 @@ function readSize(text: string): { width: number; height: number } {
   return { width, height };
 }
 
+/** One of a few words, or a message that names them all. */
 const oneOf = <T extends string>(label: string, value: string, allowed: readonly T[]): T => {
   const found = allowed.find((a) => a === value);
   if (found === undefined)
@@ -107,6 +115,7 @@ function readFormat({ out, depth, compression }: RenderOptions): FileFormat {
   }
 }
 
+/** Each once, in the order in which they were asked for. */
 function readPasses(text: string): Pass[] {
   const names = text
     .split(",")
@@ -119,6 +128,7 @@ function readPasses(text: string): Pass[] {
   return [...new Set(names as Pass[])];
 }
 
+/** Refused where the kind of file holds none. */
 function readAlpha(text: string, file: FileFormat): Alpha {
   const alpha = oneOf("--alpha", text, ALPHAS);
   if (alpha !== "none" && !FILE_FACTS[file.kind].holdsAlpha)

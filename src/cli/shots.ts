@@ -1,4 +1,8 @@
-/** `plain-tally status` and `plain-tally run`: the tally of a shot, and runs started from a shell. */
+/**
+ * `plain-tally status` and `plain-tally run`: the tally of a shot, and runs started from a shell.
+ * The same decisions as the pages: what a run would render is decided and started by server/actions, only
+ * the printing is here.
+ */
 import { setTimeout as pause } from "node:timers/promises";
 import { formatPhrase } from "@/core/frames/phrase";
 import { readVersionName, type VersionKey, versionName } from "@/core/plan/plan";
@@ -23,8 +27,10 @@ import { runCounts } from "@/server/store/tasks";
 import { requireShot } from "@/server/store/find-shot";
 
 export interface SequenceOptions {
+  /** As v001; the shot's current one where it is left out. */
   readonly version?: string;
   readonly camera?: string;
+  /** The beauty where it is left out. */
   readonly pass?: string;
 }
 
@@ -53,6 +59,7 @@ async function findSequence(code: string, options: SequenceOptions): Promise<Seq
   return found;
 }
 
+/** What `--json` prints. */
 interface Status {
   readonly project: string;
   readonly shot: string;
@@ -60,12 +67,15 @@ interface Status {
   readonly purpose: VersionKey["purpose"];
   readonly camera: string;
   readonly pass: string;
+  /** Frames that the plan asks for. */
   readonly asked: number;
   readonly results: TallyCounts["results"];
   readonly activity: TallyCounts["activity"];
+  /** What needs rendering, as a phrase. */
   readonly todo: string;
 }
 
+/** Catches up with nothing: it tells what the house knows now. */
 async function statusOf(code: string, options: SequenceOptions): Promise<Status> {
   const { sequence, tally } = await loadSequence((await findSequence(code, options)).id);
   const { asked, results, activity } = countsOf(tally);
@@ -112,12 +122,16 @@ export async function statusCommand(
 
 export interface RunOptions extends SequenceOptions {
   readonly policy: string;
+  /** Further versions, with commas. */
   readonly also?: string;
+  /** Names, with commas; all where it is left out. */
   readonly nodes?: string;
+  /** Ends when the run does, with its result as exit code. */
   readonly wait?: boolean;
   readonly json?: boolean;
 }
 
+/** Texts between commas. */
 const listOf = (text: string): string[] => text.split(",").map((n) => n.trim());
 
 /**

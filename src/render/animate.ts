@@ -2,12 +2,14 @@
 import { isKeyed } from "@/contract/scene";
 import type { Animated, Easing } from "@/core/plan/lens";
 
+/** Of the way from one key to the next, 0 to 1. */
 const EASE: Readonly<Record<Easing, (t: number) => number>> = {
   linear: (t) => t,
   smooth: (t) => t * t * (3 - 2 * t),
   hold: () => 0,
 };
 
+/** Numbers and vectors alike. */
 const mix = <V>(a: V, b: V, t: number): V =>
   (typeof a === "number"
     ? a + ((b as number) - a) * t

@@ -7,18 +7,22 @@ import { largest, least } from "@/core/many";
 import type { Vec3 } from "@/contract/scene";
 
 export interface Bounds {
+  /** Metres. */
   readonly min: Vec3;
   readonly max: Vec3;
 }
 
 export interface BoundsTree {
+  /** Six numbers a node. */
   readonly boxes: Float64Array;
   /** Body of a leaf, -1 for an inner node. */
   readonly body: Int32Array;
+  /** Node to go on with when the box is missed. */
   readonly skip: Int32Array;
 }
 
 interface Item {
+  /** Of the body. */
   readonly index: number;
   readonly bounds: Bounds;
 }

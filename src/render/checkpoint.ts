@@ -11,12 +11,17 @@
 import { checkpointBytes } from "@/core/run/checkpoint";
 import { arraysOf, type FrameSums, makeSums, type SumsKept } from "./frame-sums";
 
+/** First bytes of the file; the last sign is the layout's number. */
 const MAGIC = "PTALLYC1";
+/** SHA-256. */
 const DIGEST_BYTES = 32;
+/** Before the header's text. */
 const HEAD_BYTES = 12;
 
+/** Of several pieces as if they were one. */
 export type Digest = (parts: readonly Uint8Array[]) => Uint8Array;
 
+/** The same memory, seen as bytes. */
 const bytesOf = (array: Float64Array | Uint32Array): Uint8Array =>
   new Uint8Array(array.buffer, array.byteOffset, array.byteLength);
 

@@ -10,8 +10,10 @@ import { SKY_DEPTH } from "./layers";
 
 export interface DenoiseInput {
   readonly beauty: FloatImage;
+  /** Colour of surfaces without light. */
   readonly albedo: FloatImage;
   readonly normal: FloatImage;
+  /** Metres from the camera. */
   readonly depth: FloatImage;
 }
 
@@ -32,6 +34,7 @@ const NORMAL_SQUARINGS = 6;
 const LEAST_EXPONENT = -20;
 /** Share of its distance that a neighbour may lie nearer or farther, a pixel of distance. */
 const SIGMA_DEPTH = 0.05;
+/** How far colours of surfaces may differ and still be averaged. */
 const SIGMA_ALBEDO = 0.25;
 /**
  * Added to the albedo before it divides the colour: the quotient of dark surfaces would be noise, and a
@@ -40,8 +43,10 @@ const SIGMA_ALBEDO = 0.25;
 const ALBEDO_FLOOR = 0.05;
 /** A pixel brighter than this many times its brightest neighbours but one is a firefly. */
 const FIREFLY = 3;
+/** Keeps the division by black surfaces finite. */
 const EPSILON = 1e-6;
 
+/** Rec. 709. */
 const luminanceAt = (data: Float32Array, pixel: number): number =>
   0.2126 * data[pixel * 3]! + 0.7152 * data[pixel * 3 + 1]! + 0.0722 * data[pixel * 3 + 2]!;
 
@@ -119,6 +124,7 @@ function variances(
   return out;
 }
 
+/** Normals and colours close enough that light may be shared between the pixels. */
 const isSameSurface = (albedo: Float32Array, normal: Float32Array, p: number, q: number): boolean =>
   normal[p * 3]! * normal[q * 3]! +
     normal[p * 3 + 1]! * normal[q * 3 + 1]! +

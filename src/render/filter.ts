@@ -7,8 +7,10 @@
 
 import type { FilterKind, FilterSettings } from "@/core/plan/picture";
 
+/** B and C of Mitchell's filter. */
 const THIRD = 1 / 3;
 
+/** Of the distance from the middle, in radii. */
 function mitchell(t: number): number {
   const x = Math.abs(t * 2);
   if (x >= 2) return 0;

@@ -11,9 +11,11 @@ import { SKY_DEPTH } from "./layers";
 
 /** Sums that passes besides beauty need, and the denoiser. */
 export interface LayerSums {
+  /** Light over one surface; three values a pixel, as albedo and normal. */
   readonly direct: Float64Array;
   readonly albedo: Float64Array;
   readonly normal: Float64Array;
+  /** Metres. */
   readonly depth: Float64Array;
   /** Number of samples that met a body. */
   readonly met: Float64Array;
@@ -21,7 +23,9 @@ export interface LayerSums {
 
 /** Sums of what is needed to lay the picture over another. */
 export interface CoverSums {
+  /** Light of the sky behind the bodies. */
   readonly background: Float64Array;
+  /** Share of samples that met a body. */
   readonly alpha: Float64Array;
 }
 
@@ -32,8 +36,11 @@ export interface FrameSums {
   readonly light: Float64Array;
   /** Sums of tone-compressed luminance and of its squares: for the noise. */
   readonly tones: Float64Array;
+  /** Of luminance: what the noise is told from. */
   readonly squares: Float64Array;
+  /** Null where it is not kept. */
   readonly cover: CoverSums | null;
+  /** Null where they are not kept. */
   readonly layers: LayerSums | null;
   /** Samples that each pixel has. */
   readonly counts: Uint32Array;
@@ -77,6 +84,7 @@ export const arraysOf = (sums: FrameSums): readonly (Float64Array | Uint32Array)
 
 /** A rectangle of pixels, ends excluded. */
 export interface Region {
+  /** Pixels; right and bottom are exclusive. */
   readonly left: number;
   readonly top: number;
   readonly right: number;
@@ -130,6 +138,7 @@ export class FramePictures {
     return this.#colours((i) => light[i]! - background[i]!);
   }
 
+  /** Light over at most one surface. */
   direct(isolated = false): FloatImage {
     const { direct } = this.#layers;
     if (!isolated) return this.#colours((i) => direct[i]!);
@@ -137,12 +146,14 @@ export class FramePictures {
     return this.#colours((i) => direct[i]! - background[i]!);
   }
 
+  /** The rest of the beauty: what came over more than one surface. */
   indirect(): FloatImage {
     const { light } = this.#sums;
     const { direct } = this.#layers;
     return this.#colours((i) => light[i]! - direct[i]!);
   }
 
+  /** Colour of surfaces, without light. */
   albedo(): FloatImage {
     const { width, height, counts } = this.#sums;
     return {
@@ -177,6 +188,7 @@ export class FramePictures {
     };
   }
 
+  /** From this frame's own guides. */
   denoised(isolated = false): FloatImage {
     return denoise({
       beauty: this.beauty(isolated),
@@ -186,6 +198,7 @@ export class FramePictures {
     });
   }
 
+  /** Sums over samples, as a picture. */
   #colours(value: (at: number) => number): FloatImage {
     const { width, height, counts } = this.#sums;
     const data = new Float32Array(width * height * 3);

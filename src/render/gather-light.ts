@@ -10,12 +10,14 @@ import { type FrameRequest, UnknownCamera } from "./render-frame";
 import { Tracer } from "./tracer";
 import { makeCamera, makeWorld } from "./world";
 
+/** Points along the picture's width, and rays from each. */
 const LIGHTING_DEFAULTS = { points: 64, rays: 128 } as const;
 /**
  * Radius of a record in steps of the grid: at least so that its neighbours are reached, at most so that no
  * point reads dozens of records (at 12 reading cost more than the paths it saved).
  */
 const NEAREST = 2;
+/** In spacings: how far a record may be read from. */
 const FARTHEST = 2.5;
 /** Numbers of the random sequence that no pixel of a picture has. */
 const FIRST_POINT = 1 << 28;
@@ -77,6 +79,7 @@ export class LightGather {
     return new LightRecords(Float32Array.from(this.#records));
   }
 
+  /** One point: what the camera sees there, and the light that comes to it. */
   #gatherPoint(column: number, row: number): void {
     const {
       position: [ox, oy, oz],

@@ -66,6 +66,7 @@ export class LightRecords implements LightLookup {
     for (const [key, cell] of cells) this.#cells.set(key, Int32Array.from(cell));
   }
 
+  /** False where no record is near enough. */
   find(px: number, py: number, pz: number, nx: number, ny: number, nz: number): boolean {
     const { records, light } = this;
     const near = this.#cells.get(

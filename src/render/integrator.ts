@@ -27,6 +27,7 @@ const MAX_BOUNCES = 64;
 const SURE_BOUNCES = 2;
 /** Passing through a glow or a pane is no bounce, but has to end. */
 const MAX_PASSES = 16;
+/** Metres: a ray begins so far off its surface, or it would meet it again. */
 const OFFSET = 1e-4;
 
 /** One object a frame. Its result fields are overwritten by each path, so that none allocates. */
@@ -113,6 +114,7 @@ export class Integrator {
     direct[2] = radiance[2]!;
   }
 
+  /** What the first surface tells of itself, for the passes. */
   #meet(r: number, g: number, b: number, nx: number, ny: number, nz: number, distance: number): void {
     this.met = 1;
     this.distance = distance;

@@ -19,6 +19,7 @@ export const SKY_DEPTH = 65_504;
 /** Metres at which an integer depth is middle grey. */
 const MIDDLE_DEPTH = 10;
 
+/** From scene value to what an integer file holds, 0 to 1. */
 const ENCODE: Readonly<Record<Pass, (value: number) => number>> = {
   beauty: (v) => transfer(curve(v)),
   denoised: (v) => transfer(curve(v)),

@@ -13,6 +13,7 @@ export const FAR = 1e9;
 interface Sun {
   readonly direction: Vec3;
   readonly radiance: Vec3;
+  /** Of half its diameter. */
   readonly cosine: number;
 }
 

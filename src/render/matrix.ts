@@ -7,6 +7,7 @@
  */
 import type { Vec3 } from "@/contract/scene";
 
+/** Twelve numbers, laid out as drawn above. */
 export type Affine = Float64Array;
 
 /** Scale first, then turn about x, y, z (degrees), then move. */

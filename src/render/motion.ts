@@ -1,4 +1,8 @@
-/** Where the motion of a scene ends: read from its keys, and seen in thumbnails. */
+/**
+ * Where the motion of a scene ends: read from its keys, and seen in thumbnails.
+ * Keys tell where values stop changing, which is quick and may be too late: a body may move out of sight.
+ * Thumbnails tell what the camera sees, and cost a small rendering each.
+ */
 import { largest } from "@/core/many";
 import { isKeyed, type Scene, type SceneBody } from "@/contract/scene";
 import type { Animated } from "@/core/plan/lens";
@@ -12,6 +16,7 @@ function lastChange(value: Animated<number | readonly number[]> | undefined): nu
   return -Infinity;
 }
 
+/** Scene frame from which nothing of it changes any more. */
 const bodyChange = (body: SceneBody): number =>
   largest([
     lastChange(body.position),
@@ -51,6 +56,7 @@ export function motionEnd(scene: Scene, cameraName: string): number | null {
 /** What a thumbnail shows: a mark that is equal for equal pictures, and whether any body is in sight. */
 export interface Glimpse {
   readonly mark: string;
+  /** Nothing but sky. */
   readonly isEmpty: boolean;
 }
 

@@ -1,4 +1,8 @@
-/** What a plan asks the renderer for, for one file number. */
+/**
+ * What a plan asks the renderer for, for one file number.
+ * The one place where a number of a file becomes a time of the scene, and settings become what the renderer
+ * takes.
+ */
 import type { Scene } from "@/contract/scene";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { viewOf } from "@/core/plan/camera-move";
@@ -13,7 +17,9 @@ export interface FrameOfPlan {
   readonly read: ReadPlan;
   readonly scene: Scene;
   readonly textures: ReadonlyMap<string, Texture>;
+  /** As the scene calls it. */
   readonly camera: string;
+  /** Number of the file. */
   readonly frame: number;
   /** Passes that are written: more than beauty needs the layers. */
   readonly passes: readonly Pass[];

@@ -37,6 +37,7 @@ export class SampleRandom {
     this.#frameHash = mixBits(mixBits(seed) ^ Math.round(frame * 65536));
   }
 
+  /** From here on the numbers are those of this sample of this pixel. */
   begin(pixel: number, sample: number): void {
     this.#pixelHash = mixBits(this.#frameHash ^ mixBits(pixel + 0x9e3779b9));
     this.#state = mixBits(this.#pixelHash ^ mixBits(sample + 0x7f4a7c15));

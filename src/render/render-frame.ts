@@ -31,13 +31,18 @@ export const RENDERER_VERSION = "2";
 
 export interface FrameRequest {
   readonly scene: Scene;
+  /** By the file's name in the scene. */
   readonly textures: ReadonlyMap<string, Texture>;
+  /** As the scene calls it. */
   readonly camera: string;
   /** Scene time in frames; may be a fraction. */
   readonly frame: number;
+  /** Pixels, after the scale. */
   readonly width: number;
   readonly height: number;
+  /** A pixel, at most. */
   readonly samples: number;
+  /** Of the random numbers. */
   readonly seed: number;
   /** Width of a pixel over its height; 1 when left out. */
   readonly pixelAspect?: number;
@@ -54,6 +59,7 @@ export interface FrameRequest {
   /** Stops once the picture's noise is at most this, but not before `minSamples`. */
   readonly noiseTarget?: number;
   readonly minSamples?: number;
+  /** Rounds where nothing is said. */
   readonly sampling?: Sampling;
   /** Indirect light that was gathered before; left out, every path finds its own. */
   readonly lighting?: LightLookup;
@@ -69,6 +75,7 @@ export const sumsKeptBy = (request: Pick<FrameRequest, "layers" | "cover">): Sum
   cover: request.cover !== false,
 });
 
+/** Pixels. */
 const areaOf = ({ left, top, right, bottom }: Region): number => (right - left) * (bottom - top);
 
 /** What ended the sampling of a frame. */
@@ -85,6 +92,7 @@ export class UnknownCamera extends Error {
 
 /** Samples a pixel gets before the next one's turn: few, so that a time limit leaves an even picture. */
 const ROUND_SAMPLES = 4;
+/** Every sample in its own pixel, all alike. */
 const PIXEL: FilterSettings = { kind: "box", radius: 0.5 };
 
 /**
@@ -93,6 +101,7 @@ const PIXEL: FilterSettings = { kind: "box", radius: 0.5 };
  */
 const TILE_SIDE = 32;
 
+/** What is sampled to its end before the next begins. */
 function regionsOf(width: number, height: number, sampling: Sampling): Region[] {
   if (sampling === "rounds") return [{ left: 0, top: 0, right: width, bottom: height }];
   const tiles: Region[] = [];
@@ -250,6 +259,7 @@ export class FrameRender {
       : null;
   }
 
+  /** Brings each pixel of the row to so many samples. */
   #sampleRow({ left, top, right: end }: Region, row: number, goal: number): void {
     const { width, height } = this.#request;
     const y = top + row;
@@ -319,6 +329,7 @@ export class FrameRender {
     }
   }
 
+  /** What the sample's first surface tells, for the passes. */
   #addLayers(layers: LayerSums, pixel: number, weight: number): void {
     const { direct, albedo, normal, met, distance } = this.#integrator;
     const at = pixel * 3;

@@ -1,4 +1,7 @@
-/** Rippled water: a sum of waves, which only bends the normal of a plane. */
+/**
+ * Rippled water: a sum of waves, which only bends the normal of a plane.
+ * The plane stays flat, so that rays still meet it as one; only its shading shows waves.
+ */
 import type { Material } from "./world";
 
 /** Direction (x, z), relative length and speed of each wave: fixed, chosen without a common period. */
@@ -25,6 +28,7 @@ const WAVES = Float64Array.of(
   2.9,
 );
 
+/** One array for all, so that no ray makes garbage. */
 const bent = new Float64Array(3);
 
 /**

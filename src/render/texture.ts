@@ -1,6 +1,10 @@
-/** A picture on a body: sRGB bytes decoded to linear values, sampled between the four nearest. */
+/**
+ * A picture on a body: sRGB bytes decoded to linear values, sampled between the four nearest.
+ * Repeats beyond its edges. Bytes are decoded once: sampling mixes light, not display values.
+ */
 
 export interface Texture {
+  /** Pixels. */
   readonly width: number;
   readonly height: number;
   /** width x height x 3, linear. */

@@ -1,4 +1,7 @@
-/** From scene light to display values: a film-like curve (Narkowicz 2015), sRGB transfer (IEC 61966-2-1). */
+/**
+ * From scene light to display values: a film-like curve (Narkowicz 2015), sRGB transfer (IEC 61966-2-1).
+ * Only integer files and what a screen shows go through here; linear files keep the light.
+ */
 
 export const curve = (x: number): number => (x * (2.51 * x + 0.03)) / (x * (2.43 * x + 0.59) + 0.14);
 

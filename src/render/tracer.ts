@@ -41,6 +41,7 @@ export class Tracer {
     }
   }
 
+  /** Distance along the ray to the body, or none up to tMax. */
   #meet(
     body: number,
     ox: number,

@@ -18,7 +18,9 @@ export type Material =
       readonly kind: "diffuse" | "metal";
       readonly colour: Vec3;
       readonly texture: Texture | null;
+      /** Index of refraction of a coat; 1 is none. */
       readonly coat: number;
+      /** From 0, a mirror. */
       readonly roughness: number;
       readonly ripples: { readonly height: number; readonly length: number; readonly phase: number } | null;
     }
@@ -27,20 +29,27 @@ export type Material =
 
 /** A sphere that gives light and is aimed at. */
 export interface SphereLight {
+  /** Its index. */
   readonly body: number;
   readonly centre: Vec3;
+  /** Metres. */
   readonly radius: number;
   readonly radiance: Vec3;
 }
 
 export interface World {
+  /** Bodies. */
   readonly count: number;
+  /** By body, an index of the shapes. */
   readonly shape: Uint8Array;
   /** Cone: top radius. Torus: tube. */
   readonly form: Float64Array;
+  /** By body. */
   readonly material: readonly Material[];
   readonly repeat: Float64Array;
+  /** Forward transforms when the shutter opens. */
   readonly open: Float64Array;
+  /** Forward transforms when it closes. */
   readonly close: Float64Array;
   readonly inverse: Float64Array;
   /** Indices of bodies whose transform changes while the shutter is open. */
@@ -48,14 +57,18 @@ export interface World {
   /** Endless bodies, tested for every ray; the others hang in the tree. */
   readonly endless: readonly number[];
   readonly tree: BoundsTree;
+  /** Spheres that are aimed at. */
   readonly lights: readonly SphereLight[];
+  /** By body: 1 where it is one of the lights. */
   readonly isAimed: Uint8Array;
   readonly sky: Scene["sky"];
+  /** Factor on scene light. */
   readonly exposure: number;
 }
 
 export interface Camera {
   readonly position: Vec3;
+  /** Unit vectors, as up and forward. */
   readonly right: Vec3;
   readonly up: Vec3;
   readonly forward: Vec3;
@@ -63,6 +76,7 @@ export interface Camera {
   readonly halfWidth: number;
   /** Metres; 0 where everything is sharp. */
   readonly lensRadius: number;
+  /** Metres. */
   readonly focusDistance: number;
 }
 
@@ -74,6 +88,7 @@ export interface CameraOverride {
   readonly view?: { readonly position: Vec3; readonly target: Vec3 };
 }
 
+/** A body without its groups. */
 interface FlatBody {
   readonly body: SceneBody;
   readonly open: Affine;
@@ -83,6 +98,7 @@ interface FlatBody {
 const ZERO: Vec3 = [0, 0, 0];
 const ONE: Vec3 = [1, 1, 1];
 
+/** Its own transform inside its parent. */
 const placeAt = (body: SceneBody, frame: number): Affine =>
   placement(
     valueAt(body.position ?? ZERO, frame),
@@ -90,6 +106,7 @@ const placeAt = (body: SceneBody, frame: number): Affine =>
     valueAt(body.scale ?? ONE, frame),
   );
 
+/** Down the tree, with the transforms of all parents. */
 function flatten(
   bodies: readonly SceneBody[],
   open: Affine,
@@ -104,6 +121,7 @@ function flatten(
   });
 }
 
+/** As it is at this frame. */
 function materialAt(
   material: SceneMaterial,
   textures: ReadonlyMap<string, Texture>,
@@ -172,6 +190,7 @@ function boundsUnder(shape: number, form: number, m: Float64Array, at: number): 
   return { min, max };
 }
 
+/** The box around both. */
 const joined = (a: Bounds, b: Bounds): Bounds => ({
   min: [Math.min(a.min[0], b.min[0]), Math.min(a.min[1], b.min[1]), Math.min(a.min[2], b.min[2])],
   max: [Math.max(a.max[0], b.max[0]), Math.max(a.max[1], b.max[1]), Math.max(a.max[2], b.max[2])],

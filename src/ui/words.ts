@@ -1,4 +1,8 @@
-/** Figures as people read them: durations, clock times, sizes, counts. */
+/**
+ * Figures as people read them: durations, clock times, sizes, counts.
+ * One way of writing each kind of figure, on every page: a figure that looks different in two places is
+ * taken for two figures. Times are of this browser's clock, in 24 hours.
+ */
 
 export const count = (n: number): string => n.toLocaleString("en");
 
@@ -64,7 +68,9 @@ export function finishText(likely: number, late: number, now: number): string {
 export const listed = (names: readonly string[]): string =>
   names.length < 2 ? names.join("") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;
 
+/** What stands in one line beside other words. */
 const LONGEST_LISTED = 80;
+/** Steps below 2 have no ordinal here. */
 const ORDINALS = ["", "", "2nd", "3rd"] as const;
 /** Of a step: every 2nd, 3rd, 4th frame. */
 export const ordinal = (n: number): string => ORDINALS[n] ?? `${n}th`;

@@ -1,4 +1,8 @@
-/** What an edit list says, whatever its format: which clips show which source frames. */
+/**
+ * What an edit list says, whatever its format: which clips show which source frames.
+ * The one shape between formats and use: an EDL and a timeline are read into it, and from then on nobody
+ * asks which it was. Readers tell the first thing that is wrong and where; they never guess a number.
+ */
 
 export interface EditClip {
   /** Names that the list gives the clip, best first: clip name, reel, file. */
@@ -11,17 +15,22 @@ export interface EditClip {
 }
 
 export interface EditList {
+  /** As the list calls itself; may be blank. */
   readonly title: string;
+  /** In the order of the list, pictures only. */
   readonly clips: readonly EditClip[];
 }
 
 export interface EditFault {
   readonly code:
     "edl-empty" | "edl-event" | "edl-time-code" | "edl-backwards" | "otio-json" | "otio-kind" | "otio-time";
+  /** Of the text, from 1; null where the format has no lines. */
   readonly line: number | null;
+  /** The whole sentence, for people. */
   readonly message: string;
 }
 
+/** The list, or the first fault in it. */
 export type EditRead =
   { readonly ok: true; readonly edit: EditList } | { readonly ok: false; readonly fault: EditFault };
 

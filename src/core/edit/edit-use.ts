@@ -15,6 +15,7 @@ import type { EditClip, EditList } from "./edit-list";
 
 /** The use of one shot as it is kept: phrases of scene frames. */
 export interface EditUse {
+  /** As the list's file or title says. */
   readonly editName: string;
   readonly frames: string;
   /** Of the edit before this one; null for the first. */
@@ -22,8 +23,11 @@ export interface EditUse {
 }
 
 export interface ShotUse {
+  /** Of the shot. */
   readonly code: string;
+  /** Clips of the list that show it. */
   readonly clips: number;
+  /** Scene frames that they show. */
   readonly frames: FrameSet;
   /** Of these, what lies outside the shot's time line. */
   readonly outside: FrameSet;
@@ -81,6 +85,7 @@ export function matchEdit(
   };
 }
 
+/** Phrases that were written by us: one that cannot be read is taken for none. */
 const setOfPhrase = (phrase: string): FrameSet => {
   const read = parsePhrase(phrase);
   return read.ok ? read.set : EMPTY;

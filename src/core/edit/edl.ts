@@ -14,21 +14,36 @@ import { type EditClip, type EditRead, refuseEdit } from "./edit-list";
 /** Longer is no line of an edit list: the format knows 80 columns, names made some longer. */
 const LONGEST_LINE = 2_000;
 
+/**
+ * A line of an event; the number of a transition's frames may be missing. No two parts of it can match the
+ * same text, so that the time is linear in the line's length.
+ */
 const EVENT = /^(\d{1,6})\s+(\S+)\s+(\S+)\s+([CDKW]\S*)\s+(?:(\d{1,4})\s+)?(\S+)\s+(\S+)\s+(\S+)\s+(\S+)\s*$/;
+/** TO is the clip that a dissolve leads to. */
 const CLIP_NAME = /^\*\s*(FROM|TO) CLIP NAME:(.+)$/i;
+/** A motion effect: frames a second at which the source plays; negative ones play backwards. */
 const SPEED = /^M2\s+(\S+)\s+(-?\d+(?:\.\d+)?)\s/i;
 
+/** One line of the list; what later lines say of it is added to it. */
 interface Event {
+  /** Of the text, from 1. */
   readonly line: number;
+  /** As the list counts; a dissolve has two lines of one number. */
   readonly number: number;
   readonly reel: string;
+  /** C cuts, D dissolves, W wipes, K keys. */
   readonly kind: string;
   /** Frames of a transition into this event's clip. */
   readonly transition: number;
+  /** Source frame count. */
   readonly first: number;
+  /** One past the last. */
   readonly end: number;
+  /** Frames on the record side. */
   readonly length: number;
+  /** Of a comment behind it. */
   name: string | null;
+  /** Frames a second; null at the usual one. */
   speed: number | null;
 }
 

@@ -11,12 +11,16 @@ type Json = Readonly<Record<string, unknown>>;
 
 const isObject = (value: unknown): value is Json =>
   typeof value === "object" && value !== null && !Array.isArray(value);
+/** The schema's name without its number: `Clip` of `Clip.2`. */
 const kindOf = (value: unknown): string =>
   isObject(value) && typeof value.OTIO_SCHEMA === "string" ? value.OTIO_SCHEMA.split(".")[0]! : "";
+/** What is no list has no members. */
 const listOf = (value: unknown): readonly unknown[] => (Array.isArray(value) ? value : []);
+/** Blank where there is none. */
 const nameOf = (value: unknown): string =>
   isObject(value) && typeof value.name === "string" ? value.name : "";
 
+/** Carries the place of the fault up through the tree, to the one door of this module. */
 class Wrong extends Error {
   readonly code: "otio-kind" | "otio-time";
   constructor(code: "otio-kind" | "otio-time", message: string) {
@@ -57,6 +61,7 @@ function mediaOf(clip: Json): Json | null {
   return isObject(clip.media_reference) ? clip.media_reference : null;
 }
 
+/** A clip as source frames, with what transitions beside it show more; null where it shows nothing. */
 function readClip(clip: Json, rate: Rate, before: number, after: number, at: string): EditClip | null {
   const media = mediaOf(clip);
   const range = isObject(clip.source_range)
@@ -83,6 +88,7 @@ function readClip(clip: Json, rate: Rate, before: number, after: number, at: str
   };
 }
 
+/** Down to the clips, in the order of the timeline. */
 function walk(node: unknown, rate: Rate, at: string, into: EditClip[]): void {
   const kind = kindOf(node);
   if (!isObject(node)) throw new Wrong("otio-kind", `${at} is nothing that a timeline holds.`);

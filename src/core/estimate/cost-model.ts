@@ -14,13 +14,18 @@ import { type FrameSet, firstOf, lastOf } from "../frames/frame-set";
 
 /** One timed frame. */
 export interface CostSample {
+  /** Number of the file: where along the shot. */
   readonly frame: number;
+  /** Its name: nodes have speeds. */
   readonly node: string;
   readonly pixels: number;
+  /** A pixel. */
   readonly samples: number;
   readonly startupSeconds: number;
+  /** Sampling alone, by the clock. */
   readonly renderSeconds: number;
   readonly denoiseSeconds: number;
+  /** Of all passes. */
   readonly writeSeconds: number;
   /** Share of the machine that other programs used meanwhile; null where it is not known. */
   readonly otherLoad: number | null;
@@ -38,7 +43,9 @@ export const isBusy = (sample: Pick<CostSample, "otherLoad">): boolean =>
 export interface FrameCosts {
   /** Asked frames in ascending order. */
   readonly frames: Float64Array;
+  /** Seconds, at the same positions. */
   readonly render: Float64Array;
+  /** Seconds a frame, the same for all. */
   readonly startup: number;
   readonly denoise: number;
   readonly write: number;
@@ -49,15 +56,19 @@ export interface CostModel {
   readonly fixed: number;
   /** Timed frames, ascending, and the seconds of a sample of a pixel there. */
   readonly at: readonly number[];
+  /** At the positions of `at`. */
   readonly perSample: readonly number[];
+  /** Seconds a frame. */
   readonly startup: number;
   /** Seconds a pixel. */
   readonly denoise: number;
+  /** Seconds a frame. */
   readonly write: number;
   /** Speed of each node against the middle one: 2 is twice as fast. */
   readonly speeds: ReadonlyMap<string, number>;
   /** Root mean square of the relative leave-one-out error; null with fewer than three timed frames. */
   readonly spread: number | null;
+  /** Timed frames that it rests on. */
   readonly samples: number;
   /** Timed beside other work and left out for it. */
   readonly leftOut: number;
@@ -88,6 +99,7 @@ export function cacheSeconds(
   return own.length === 0 ? null : median(own.map((t) => t.seconds));
 }
 
+/** What render time grows with. */
 const work = (s: CostSample): number => s.pixels * s.samples;
 
 /**
@@ -165,6 +177,7 @@ export function costModel(all: readonly CostSample[]): CostModel | null {
   };
 }
 
+/** How well the others foretell each timed frame: the honest spread, since every frame fits its own curve. */
 function leaveOneOut(at: readonly number[], values: readonly number[]): number | null {
   if (at.length < 3) return null;
   let sum = 0;
@@ -214,7 +227,9 @@ export function interpolation(xs: readonly number[], ys: readonly number[]): (x:
 
 /** What is to be rendered: a part of the plan that costs. */
 export interface CostTarget {
+  /** Of one picture, after the scale. */
   readonly pixels: number;
+  /** A pixel, at most. */
   readonly samples: number;
   readonly isDenoised: boolean;
   /** Render seconds a frame at most; null: no limit. */

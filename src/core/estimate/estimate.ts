@@ -17,6 +17,7 @@ export interface Estimate {
   readonly lateSeconds: number;
   /** Seconds of work of all frames on nodes of middle speed. */
   readonly work: {
+    /** Seconds on one node, over all frames; so are the parts below. */
     readonly startup: number;
     readonly lighting: number;
     readonly render: number;
@@ -24,20 +25,24 @@ export interface Estimate {
     readonly write: number;
   };
   readonly costs: FrameCosts;
+  /** Of the model it rests on. */
   readonly spread: number | null;
 }
 
 /** The first part of a run whose scene asks for gathered light: no frame begins before it is done. */
 export interface LightPart {
+  /** Gatherings that come before the frames. */
   readonly caches: number;
   /** Seconds of one of them. */
   readonly seconds: number;
 }
 
 export interface EstimateRequest {
+  /** Still to be made. */
   readonly frames: FrameSet;
   /** Cameras that each frame is rendered from; their costs are taken as alike. */
   readonly cameras: number;
+  /** Null where none is needed, or none was timed. */
   readonly lighting: LightPart | null;
   readonly target: CostTarget;
   /** Speed of each node that takes part, 1 for one that nothing is known of. At least one. */
@@ -79,6 +84,7 @@ export function estimateRun(
   };
 }
 
+/** For cameras: each renders every frame. */
 function repeated(values: Float64Array, times: number): Float64Array {
   const all = new Float64Array(values.length * times);
   for (let i = 0; i < times; i++) all.set(values, i * values.length);
@@ -89,11 +95,13 @@ function repeated(values: Float64Array, times: number): Float64Array {
 export type WayBack =
   | {
       readonly change: "samples";
+      /** A pixel. */
       readonly samples: number;
       /** Times the grain of now. */ readonly grain: number;
     }
   | {
       readonly change: "time-limit";
+      /** Of rendering a frame, at most. */
       readonly seconds: number;
       /** Frames that it cuts. */ readonly cut: number;
       /** Times the grain of now, in the dearest frame. */ readonly grain: number;
@@ -101,13 +109,17 @@ export type WayBack =
   | {
       readonly change: "scale";
       /** Percent of the plan's scale of now. */ readonly factor: number;
+      /** Of the pixels that remain. */
       readonly pixelShare: number;
     }
   | { readonly change: "step"; readonly step: number }
   | { readonly change: "nodes"; readonly nodes: number };
 
+/** Motion at fewer frames than every eighth tells nothing. */
 const LARGEST_STEP = 8;
+/** More than any house has: the search must end. */
 const MOST_NODES = 10_000;
+/** To a ten-millionth of the range: finer than any setting. */
 const BISECTIONS = 24;
 
 /** Largest value between low and high for which `fits` holds, given that it holds below and not above. */
@@ -182,6 +194,7 @@ export function waysBack(model: CostModel, request: EstimateRequest, seconds: nu
   return ways;
 }
 
+/** The least number of nodes that fits; more nodes never take longer. */
 function fewestNodes(fits: (nodes: number) => boolean, have: number, most: number): number | null {
   if (!fits(most)) return null;
   let [no, yes] = [have, most];

@@ -1,6 +1,7 @@
 /** How long a frame of a run is likely to take, from the frames beside it that the run has made. */
 
 export interface MadeFrame {
+  /** Number of the file: neighbours count most. */
   readonly frame: number;
   /** Seconds that do not grow with samples: start-up, denoise, write. */
   readonly fixedSeconds: number;
@@ -10,6 +11,7 @@ export interface MadeFrame {
    * checkpoint.
    */
   readonly samplesAdded: number;
+  /** A pixel. */
   readonly samples: number;
 }
 

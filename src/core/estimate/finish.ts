@@ -4,6 +4,7 @@ import { NINETY, UNKNOWN_SPREAD } from "./estimate";
 
 /** A frame that the run has made. */
 export interface EndedFrame {
+  /** Of the whole attempt. */
   readonly seconds: number;
   /** Seconds since it was done. */
   readonly ago: number;
@@ -19,6 +20,7 @@ export interface RunPace {
 }
 
 export interface FinishEstimate {
+  /** Mean of what was given. */
   readonly secondsAFrame: number;
   /** Seconds from now: as likely before as after. */
   readonly likelySeconds: number;

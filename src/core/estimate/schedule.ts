@@ -1,4 +1,8 @@
-/** When frames are done: a list schedule over nodes, each frame to the node that is free first. */
+/**
+ * When frames are done: a list schedule over nodes, each frame to the node that is free first.
+ * A frame is never split and never moved once it has begun: what a queue of leases does, without its
+ * pauses.
+ */
 
 export interface ScheduledWork {
   /** Seconds of each, in the order in which the queue gives them out. */

@@ -113,6 +113,7 @@ export const shifted = (set: FrameSet, by: number): FrameSet =>
 export const within = (set: FrameSet, first: number, last: number): FrameSet =>
   intersection(set, rangeSet(first, last));
 
+/** Of two sets; all three go over both once, from low to high. */
 type Operation = "union" | "difference" | "intersection";
 
 /** First member of a run at or above `lo`. */
@@ -129,6 +130,7 @@ function clip(run: Run, lo: number, hi: number): Run | null {
   return first > Math.min(run.last, hi) ? null : { first, last: lastUpTo(run, first, hi), step: run.step };
 }
 
+/** The part of a run from lo to hi, which keeps its step. */
 function pushClipped(builder: RunBuilder, run: Run, lo: number, hi: number): void {
   const first = firstFrom(run, lo);
   if (first <= hi && first <= run.last) builder.push(first, lastUpTo(run, first, hi), run.step);
@@ -178,6 +180,7 @@ function sweep(a: FrameSet, b: FrameSet, operation: Operation): FrameSet {
   return builder.finish();
 }
 
+/** One stretch on which both sets are a single run or nothing. */
 function combine(builder: RunBuilder, a: Run | null, b: Run | null, operation: Operation): void {
   const keepA = operation !== "intersection";
   if (a === null || b === null) {
@@ -200,6 +203,7 @@ function combine(builder: RunBuilder, a: Run | null, b: Run | null, operation: O
   }
 }
 
+/** Euclid. Where two steps meet, members repeat at their least common multiple. */
 const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
 
 /** Members that two progressions share: again a progression (Chinese remainder), or null. */

@@ -30,10 +30,12 @@ export class PhraseWriter {
     this.#number(step);
   }
 
+  /** All that was written. */
   text(): string {
     return decoder.decode(this.#bytes.subarray(0, this.#length));
   }
 
+  /** Doubles, so that each byte is copied about once. */
   #makeRoom(): void {
     if (this.#length + LONGEST_RUN <= this.#bytes.length) return;
     const larger = new Uint8Array(this.#bytes.length * 2);
@@ -59,6 +61,7 @@ export class PhraseWriter {
   }
 }
 
+/** Decimal digits of a number from 0 up. */
 function digitsOf(value: number): number {
   let digits = 1;
   for (let limit = 10; digits < 9 && value >= limit; limit *= 10) digits++;

@@ -23,6 +23,7 @@ import { PhraseWriter } from "./phrase-writer";
 import { FrameSetTooFragmented } from "./run-builder";
 
 export interface PhraseError {
+  /** What is wrong, for tests and programs. */
   readonly code:
     | "phrase-empty"
     | "phrase-syntax"
@@ -33,22 +34,27 @@ export interface PhraseError {
     | "frame-set-too-fragmented";
   /** 1-based column of the term's first character that matters. */
   readonly column: number;
+  /** With the column, and how to write it instead. */
   readonly message: string;
 }
 
+/** The set, or the first thing that is wrong. */
 export type PhraseResult =
   { readonly ok: true; readonly set: FrameSet } | { readonly ok: false; readonly error: PhraseError };
 
 /** Gives the frames a name stands for, or null for an unknown name. `argument` is the text in brackets. */
 export type NameResolver = (name: string, argument: string | null) => FrameSet | null;
 
+/** Blanks are free around its signs; the parts share no sign, so that the time is linear. */
 const RANGE = /^(-?\d+)\s*-\s*(-?\d+)(?:\s*\/\s*(-?\d+))?$/;
 const NUMBER = /^-?\d+$/;
 // What is in brackets is trimmed apart: blanks that two parts of a pattern could take are tried in every split.
 const NAME = /^([a-z][a-z-]*)\s*(?:\(([^()]*)\))?$/i;
 
+/** A piece between commas. */
 interface Term {
   readonly text: string;
+  /** Of its first sign in the whole phrase, from 1. */
   readonly column: number;
 }
 
@@ -79,12 +85,15 @@ const fail = (code: PhraseError["code"], column: number, message: string): Phras
 
 /** What was written, as far as it fits a message. */
 const LONGEST_QUOTE = 80;
+/** Cut where it is long: a message is a line. */
 const quoted = (text: string): string =>
   text.length <= LONGEST_QUOTE ? `"${text}"` : `"${text.slice(0, LONGEST_QUOTE)}…"`;
 
+/** Beyond this, sums of frame numbers would no longer be exact. */
 const tooLarge = (value: number): boolean =>
   !Number.isSafeInteger(value) || Math.abs(value) > MAX_FRAME_NUMBER;
 
+/** One term: a number, a range, or a name. */
 function readTerm(text: string, column: number, resolve: NameResolver | null): FrameSet | PhraseError {
   if (NUMBER.test(text)) {
     const frame = Number(text);
@@ -196,6 +205,7 @@ export function phraseTerms(phrase: string, resolve: NameResolver | null = null)
  */
 const SURELY_SHORTER = 9;
 
+/** Whether a run takes fewer signs as a range than written out. */
 function isShorterWithStep(run: Run): boolean {
   const count = runCount(run);
   if (count >= SURELY_SHORTER) return true;

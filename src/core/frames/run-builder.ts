@@ -63,12 +63,14 @@ export class RunBuilder {
     }
   }
 
+  /** The set; the builder is used up. */
   finish(): FrameSet {
     this.#flushBlock();
     this.#flushLone();
     return { runs: this.#runs, count: this.#count };
   }
 
+  /** Neighbours of the newest stretch make it longer; others begin a new one. */
   #pushBlock(first: number, last: number): void {
     if (this.#hasBlock && first === this.#blockLast + 1) {
       this.#blockLast = last;
@@ -80,6 +82,7 @@ export class RunBuilder {
     this.#hasBlock = true;
   }
 
+  /** A stretch that ended: one frame may belong to a series, more are a run. */
   #flushBlock(): void {
     if (!this.#hasBlock) return;
     this.#hasBlock = false;
@@ -91,6 +94,7 @@ export class RunBuilder {
     }
   }
 
+  /** A frame without neighbours goes on with the series, or begins another. */
   #addLone(frame: number): void {
     const step = frame - this.#loneLast;
     if (this.#loneCount === 0) {
@@ -113,6 +117,7 @@ export class RunBuilder {
     this.#loneLast = frame;
   }
 
+  /** Three or more at one distance are a run with a step; fewer are single frames. */
   #flushLone(): void {
     if (this.#loneCount >= 3) {
       this.#emit(this.#loneFirst, this.#loneLast, this.#loneStep);
@@ -123,6 +128,7 @@ export class RunBuilder {
     this.#loneCount = 0;
   }
 
+  /** Sets that would take more memory than sense are refused here, once for all. */
   #emit(first: number, last: number, step: number): void {
     if (this.#runs.length >= MAX_RUNS) throw new FrameSetTooFragmented();
     this.#count += step === 1 ? last - first + 1 : (last - first) / step + 1;

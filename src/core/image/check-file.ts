@@ -14,8 +14,11 @@ export interface CheckTools extends PngTools {
   readonly inflate: (bytes: Uint8Array) => Uint8Array | null;
 }
 
+/** The letters behind the last dot. */
 const EXTENSION = /\.([A-Za-z0-9]+)$/;
+/** Kinds whose files are checked. */
 export type ImageKind = "png" | "tiff" | "exr" | "jpeg";
+/** Asked where the bytes say nothing, such as of an empty file. */
 const BY_EXTENSION: Readonly<Record<string, ImageKind>> = {
   png: "png",
   tif: "tiff",
@@ -29,6 +32,7 @@ const BY_EXTENSION: Readonly<Record<string, ImageKind>> = {
 export const kindOfName = (name: string): ImageKind | null =>
   BY_EXTENSION[EXTENSION.exec(name)?.[1]?.toLowerCase() ?? ""] ?? null;
 
+/** By the first bytes: what a file is called proves nothing. */
 const kindOfBytes = (bytes: Uint8Array): ImageKind | null =>
   hasSignature(bytes) ? "png" : isTiff(bytes) ? "tiff" : isExr(bytes) ? "exr" : isJpeg(bytes) ? "jpeg" : null;
 

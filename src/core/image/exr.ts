@@ -18,20 +18,29 @@ export const EXR_COMPRESSIONS = ["none", "rle", "zip"] as const;
 export type ExrCompression = (typeof EXR_COMPRESSIONS)[number];
 
 export interface ExrSettings {
+  /** Bits of a channel: 16 or 32, both floating point. */
   readonly depth: "half" | "float";
   readonly compression: ExrCompression;
+  /** Width of a pixel over its height. */
   readonly pixelAspect: number;
   /** Names of the channels in the order of the picture's data: R G B A, Y, Z. */
   readonly names: readonly string[];
 }
 
+/** First four bytes, little-endian. */
 const MAGIC = 20_000_630;
+/** Of the compression, as the header has it. */
 const CODE: Readonly<Record<ExrCompression, number>> = { none: 0, rle: 1, zip: 3 };
+/** Scan lines in a block, by the compression's code. */
 const LINES: Readonly<Record<number, number>> = { 0: 1, 1: 1, 2: 1, 3: 16 };
+/** Of a channel, as the header has it. */
 const TYPE = { half: 1, float: 2 } as const;
+/** Shorter runs cost as much as they save. */
 const MIN_RUN = 3;
+/** What the length's signed byte can say. */
 const MAX_RUN = 127;
 
+/** A text with the zero that ends it. */
 const nul = (text: string): Uint8Array => latin1(`${text}\0`);
 
 function int32(...values: readonly number[]): Uint8Array {
@@ -63,6 +72,7 @@ function rearrange(raw: Uint8Array): Uint8Array {
   return out;
 }
 
+/** Undoes the differences and the split into halves that make compression better. */
 function arrangeBack(bytes: Uint8Array): Uint8Array {
   for (let i = 1; i < bytes.length; i++) bytes[i] = bytes[i - 1]! + bytes[i]! - 128;
   const out = new Uint8Array(bytes.length);
@@ -96,6 +106,7 @@ function runLengths(bytes: Uint8Array): Uint8Array {
   return Uint8Array.from(out);
 }
 
+/** Null where the runs say more or less than the block holds: the file is damaged. */
 function expandRuns(bytes: Uint8Array, length: number): Uint8Array | null {
   const out = new Uint8Array(length);
   let at = 0;
@@ -186,6 +197,7 @@ export function writeExr(
   return joinBytes([header, offsets, ...blocks]);
 }
 
+/** Channels lie in alphabetical order, whatever order somebody asked for. */
 interface ExrChannel {
   readonly name: string;
   /** 0 whole numbers, 1 half, 2 float. */
@@ -195,8 +207,10 @@ interface ExrChannel {
 interface ExrHeader {
   readonly width: number;
   readonly height: number;
+  /** Its code. */
   readonly compression: number;
   readonly channels: readonly ExrChannel[];
+  /** Attributes of type string, by name. */
   readonly texts: ReadonlyMap<string, string>;
   /** Where the offsets begin. */
   readonly end: number;
@@ -258,8 +272,10 @@ function readHeader(bytes: Uint8Array): ExrHeader | null {
 export const readExrTexts = (bytes: Uint8Array): ReadonlyMap<string, string> =>
   (isExr(bytes) ? readHeader(bytes) : null)?.texts ?? new Map<string, string>();
 
+/** Bytes of one value. */
 const typeBytes = (type: number): number => (type === 1 ? 2 : 4);
 
+/** Null where the bytes cannot be inflated. */
 type Inflate = (bytes: Uint8Array) => Uint8Array | null;
 
 /** Bytes of a block as they were before compression, or null when they do not unpack. */

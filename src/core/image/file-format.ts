@@ -1,8 +1,12 @@
-/** The files that a frame can be written as, and what follows from the choice. */
+/**
+ * The files that a frame can be written as, and what follows from the choice.
+ * Facts alone, without code that reads or writes: plans, pages and estimates may know them all.
+ */
 import { EXR_COMPRESSIONS, type ExrCompression } from "./exr";
 import type { Channels } from "./pixels";
 import { TIFF_COMPRESSIONS, type TiffCompression } from "./tiff";
 
+/** Kind and what is chosen in it: a setting that a kind does not have cannot be said. */
 export type FileFormat =
   | {
       readonly kind: "png";
@@ -21,6 +25,7 @@ export const FILE_KINDS = ["png", "tiff", "exr", "jpeg"] as const satisfies read
 export const ALPHAS = ["none", "straight", "premultiplied"] as const;
 export type Alpha = (typeof ALPHAS)[number];
 
+/** As the trade writes them. */
 const EXTENSIONS: Readonly<Record<FileKind, string>> = {
   png: "png",
   tiff: "tif",
@@ -40,8 +45,11 @@ export const DEFAULT_FILE: { readonly [K in FileKind]: Extract<FileFormat, { kin
 
 export interface FileFacts {
   readonly isLossless: boolean;
+  /** Whether alpha can be chosen at all. */
   readonly holdsAlpha: boolean;
+  /** Scene light, not display values. */
   readonly isLinear: boolean;
+  /** What reads it, in a few words. */
   readonly readers: string;
 }
 
@@ -53,6 +61,7 @@ export const FILE_FACTS: Readonly<Record<FileKind, FileFacts>> = {
   jpeg: { isLossless: false, holdsAlpha: false, isLinear: false, readers: "everything, browsers too" },
 };
 
+/** Of one channel. */
 const bitsOf = (file: FileFormat): number =>
   file.kind === "jpeg" ? 8 : file.depth === "half" ? 16 : file.depth === "float" ? 32 : file.depth;
 
@@ -101,6 +110,7 @@ function packing(file: FileFormat): number {
 export const guessBytes = (file: FileFormat, pixels: number, channels: Channels): number =>
   Math.round(pixels * channels * (bitsOf(file) / 8) * packing(file)) + 1_000;
 
+/** A whole number inside bounds, both inclusive. */
 const whole = (value: number, low: number, high: number): boolean =>
   Number.isInteger(value) && value >= low && value <= high;
 

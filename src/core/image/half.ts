@@ -1,6 +1,7 @@
 /** IEEE 754 half-precision numbers (binary16), as OpenEXR stores them. */
 
 const floats = new Float32Array(1);
+/** One word, seen as a float and as bits. */
 const bits = new Uint32Array(floats.buffer);
 
 /** Nearest half, ties to even. Beyond 65,504 it becomes infinite; not-a-number stays so. */

@@ -6,6 +6,7 @@
 import { fromLatin1, joinBytes, latin1, readTextLines, textLines, viewOf } from "./bytes";
 import { damaged, type FileVerdict, goodVerdict } from "./verdict";
 
+/** Start, end, start of the coded picture, comment. */
 const SOI = 0xd8,
   EOI = 0xd9,
   SOS = 0xda,
@@ -24,13 +25,16 @@ export function withComment(jpeg: Uint8Array, texts: Readonly<Record<string, str
   return joinBytes([jpeg.subarray(0, 2), head, text, jpeg.subarray(2)]);
 }
 
+/** Of the header; the coded picture is none. */
 interface Segment {
+  /** The byte behind FF. */
   readonly marker: number;
   readonly data: Uint8Array;
   /** Where the segment ends; for SOS, where the coded picture begins. */
   readonly end: number;
 }
 
+/** Stops where the lengths lead outside of the file. */
 function* segmentsOf(bytes: Uint8Array): Generator<Segment> {
   const view = viewOf(bytes);
   let at = 2;

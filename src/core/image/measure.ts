@@ -1,6 +1,11 @@
-/** Measures of a picture's pixels. */
+/**
+ * Measures of a picture's pixels.
+ * Pictures are measured as they are shown, from whole numbers, so that a measure is the same wherever the
+ * file is read.
+ */
 import { hasAlpha, type IntegerImage } from "./pixels";
 
+/** What is white. */
 const topOf = (image: IntegerImage): number => (image.depth === 8 ? 255 : 65_535);
 
 /** Luminance of each pixel (Rec. 709 weights on display values), 0 to 1. */

@@ -11,6 +11,7 @@ export interface FloatImage {
   readonly width: number;
   readonly height: number;
   readonly channels: Channels;
+  /** width x height x channels values, scene light or display values. */
   readonly data: Float32Array;
 }
 
@@ -18,6 +19,7 @@ export interface FloatImage {
 export type IntegerImage = {
   readonly width: number;
   readonly height: number;
+  /** Alpha, where there is one, is the last. */
   readonly channels: Channels;
 } & ({ readonly depth: 8; readonly data: Uint8Array } | { readonly depth: 16; readonly data: Uint16Array });
 

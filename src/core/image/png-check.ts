@@ -17,11 +17,13 @@ import {
 } from "./png-format";
 
 export interface PngTools {
+  /** Over type and data of a chunk. */
   readonly crc32: Crc32;
   /** Number of bytes that the zlib stream gives before it ends or breaks. */
   readonly inflatedLength: (parts: readonly Uint8Array[]) => number;
 }
 
+/** Bit depths that the standard allows, by colour type. */
 const DEPTHS: Readonly<Record<number, readonly number[]>> = {
   0: [1, 2, 4, 8, 16],
   2: [8, 16],
@@ -29,7 +31,9 @@ const DEPTHS: Readonly<Record<number, readonly number[]>> = {
   4: [8, 16],
   6: [8, 16],
 };
+/** Chunks without which there is no picture: an unknown one of that class cannot be skipped. */
 const CRITICAL = new Set(["IHDR", "PLTE", "IDAT", "IEND"]);
+/** As the standard has it; what a plan allows is far less. */
 const LARGEST_SIDE = 0x7fffffff;
 
 /** Why the IHDR is not sane, or null. */
@@ -67,6 +71,7 @@ export function filteredLength(header: PngHeader): number {
   );
 }
 
+/** Rounded down: 100 % is said of whole pictures alone. */
 const percent = (part: number): string => `${Math.floor(part * 100)} %`;
 
 /**

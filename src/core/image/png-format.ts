@@ -18,16 +18,22 @@ export const PNG_SIGNATURE = Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0
 export type Crc32 = (bytes: Uint8Array, value?: number) => number;
 
 export interface PngHeader {
+  /** Pixels. */
   readonly width: number;
+  /** Pixels. */
   readonly height: number;
   readonly bitDepth: number;
+  /** 0 grey, 2 colour, 3 palette, 4 grey with alpha, 6 colour with alpha. */
   readonly colourType: number;
+  /** That follow from the colour type. */
   readonly channels: number;
   readonly interlaced: boolean;
 }
 
 export interface Chunk {
+  /** Four letters. */
   readonly type: string;
+  /** A view into the file, not a copy. */
   readonly data: Uint8Array;
 }
 

@@ -14,6 +14,7 @@ export interface PngWriteTools {
 }
 
 export interface PngSettings {
+  /** Of compression, 0 to 9. */
   readonly level: number;
   /** Values are colours for a display: the file says so (sRGB chunk). Depths and normals are not. */
   readonly isColour: boolean;
@@ -25,6 +26,9 @@ export type PngTexts = Readonly<Record<string, string>>;
 /** PNG's colour type of each number of channels. */
 const COLOUR_TYPE = { 1: 0, 2: 4, 3: 2, 4: 6 } as const;
 
+/**
+ * Predictor of PNG, chapter 9.4: whichever of left, above and upper left is nearest to their linear guess.
+ */
 function paeth(a: number, b: number, c: number): number {
   const p = a + b - c;
   const pa = Math.abs(p - a);
@@ -33,6 +37,7 @@ function paeth(a: number, b: number, c: number): number {
   return pa <= pb && pa <= pc ? a : pb <= pc ? b : c;
 }
 
+/** Number of the filter, and what it foretells from left, above and upper left. */
 const PREDICTORS: readonly (readonly [number, (a: number, b: number, c: number) => number])[] = [
   [0, () => 0],
   [1, (a) => a],

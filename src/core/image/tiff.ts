@@ -19,11 +19,13 @@ export const TIFF_COMPRESSIONS = ["none", "deflate"] as const;
 export type TiffCompression = (typeof TIFF_COMPRESSIONS)[number];
 
 export interface TiffSettings {
+  /** Plain or deflated. */
   readonly compression: TiffCompression;
   /** What the alpha channel means to the colours. */
   readonly alpha: "straight" | "premultiplied";
 }
 
+/** Numbers of the tags that are read or written. */
 const TAG = {
   width: 256,
   height: 257,
@@ -40,8 +42,11 @@ const TAG = {
   predictor: 317,
   extra: 338,
 } as const;
+/** Types of values that are written. */
 const TYPE = { ascii: 2, short: 3, long: 4 } as const;
+/** Bytes of a value, by its type; also of types that others write. */
 const TYPE_BYTES: Readonly<Record<number, number>> = { 1: 1, 2: 1, 3: 2, 4: 4, 5: 8 };
+/** Adobe's, by its code. */
 const DEFLATE = 8;
 /** Strips of about this size: small enough to be read one by one, large enough to deflate well. */
 const STRIP_BYTES = 65_536;
@@ -52,6 +57,7 @@ function predict(data: Uint8Array | Uint16Array, stride: number, channels: numbe
     for (let i = stride - 1; i >= channels; i--) data[row + i] = data[row + i]! - data[row + i - channels]!;
 }
 
+/** Bytes of samples in the file's order. */
 function littleEndian(data: Uint8Array | Uint16Array): Uint8Array {
   if (data instanceof Uint8Array) return data;
   const out = new Uint8Array(data.length * 2);
@@ -132,6 +138,7 @@ export function writeTiff(
   return joinBytes([head, ...strips]);
 }
 
+/** Values by tag. */
 type Directory = ReadonlyMap<number, readonly number[]>;
 
 /** By its first four bytes, of either byte order. */

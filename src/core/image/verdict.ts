@@ -3,18 +3,24 @@
 export type FileFault = "empty" | "truncated" | "corrupt" | "not-an-image" | "unreadable";
 
 export interface FileVerdict {
+  /** By its bytes, else by its name; null where neither tells. */
   readonly format: string | null;
   readonly verdict: "good" | "damaged" | "unsupported";
+  /** Null for good ones. */
   readonly code: FileFault | "unsupported-format" | null;
+  /** What was found, with its figures; null for good ones. */
   readonly detail: string | null;
+  /** Pixels; null where it cannot be read, and so below. */
   readonly width: number | null;
   readonly height: number | null;
+  /** Of a channel. */
   readonly bitDepth: number | null;
   readonly channels: number | null;
   /** Share of the picture that can still be read, 0 to 1; null where nothing is wrong or known. */
   readonly share: number | null;
 }
 
+/** What a header tells of a picture. */
 interface Shape {
   readonly width: number;
   readonly height: number;
@@ -22,6 +28,7 @@ interface Shape {
   readonly channels: number;
 }
 
+/** A picture whose header cannot be read has no shape. */
 const shapeOf = (shape: Shape | null): Pick<FileVerdict, "width" | "height" | "bitDepth" | "channels"> => ({
   width: shape?.width ?? null,
   height: shape?.height ?? null,

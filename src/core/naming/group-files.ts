@@ -6,38 +6,50 @@
 import { difference, type FrameSet, MAX_FRAME_NUMBER, rangeSet, setOf } from "../frames/frame-set";
 
 export interface FolderEntry {
+  /** Without its folder. */
   readonly name: string;
   readonly bytes: number;
 }
 
 export interface FoundFrame extends FolderEntry {
+  /** The number in its name. */
   readonly frame: number;
+  /** Digits of the number as it is written. */
   readonly width: number;
 }
 
 export interface FoundSequence {
   /** The name with # for each digit of the usual width. */
   readonly name: string;
+  /** What stands before the number, in every file. */
   readonly prefix: string;
+  /** What stands behind it. */
   readonly suffix: string;
+  /** By number. */
   readonly files: readonly FoundFrame[];
   readonly frames: FrameSet;
   /** Numbers between first and last that have no file. */
   readonly missing: FrameSet;
+  /** Numbers of digits that occur, ascending. */
   readonly widths: readonly number[];
+  /** Numbers that several files have. */
   readonly doubles: readonly { readonly frame: number; readonly files: readonly string[] }[];
   readonly bytes: number;
 }
 
 export interface FolderGroups {
   readonly sequences: readonly FoundSequence[];
+  /** Files without a number, or with one that no frame can have. */
   readonly others: readonly string[];
   /** Temporary files of attempts that did not end. */
   readonly leftovers: readonly string[];
 }
 
+/** Names that pictures end in, also of kinds that are not checked. */
 const PICTURE = /\.(png|tiff?|exr|jpe?g|jp2|bmp|tga|dpx|cin|hdr|webp|avif)$/i;
+/** A temporary name: an attempt that did not end. */
 const LEFTOVER = /\.part[0-9A-Za-z-]*$/;
+/** What services that share folders make of two versions of a file. */
 const CONFLICTED = /conflicted copy/i;
 /** Last digit group of the stem. A minus counts as sign only after a separator or at the start. */
 const NUMBER = /^(.*?)((?:(?<=^|[._ ])-)?\d+)(\D*)$/;
@@ -65,6 +77,7 @@ export function splitName(
   };
 }
 
+/** A group of files that differ in their number alone. */
 function describe(prefix: string, suffix: string, files: FoundFrame[]): FoundSequence {
   files.sort((a, b) => a.frame - b.frame || b.width - a.width);
   const usual = new Map<number, number>();

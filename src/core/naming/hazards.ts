@@ -44,6 +44,7 @@ const LONGEST_NAME = 200;
 /** Refused by one of the systems that a shared folder meets: < > : " | ? * and control characters. */
 const FORBIDDEN = /[<>:"|?*\u0000-\u001f]/g;
 
+/** Wherever the number stands in a pattern, in any of the three ways of writing it. */
 const FRAME_TOKEN = /\{frame\}|#+|%0?\d*d/;
 
 /** Hazards of a pattern for frames first..last.

@@ -7,27 +7,33 @@
 const NAME_TOKENS = ["project", "shot", "version", "pass", "camera", "frame"] as const;
 export type NameToken = (typeof NAME_TOKENS)[number];
 
+/** A text as it stands, or a token. */
 export type NamePart =
   { readonly kind: "text"; readonly text: string } | { readonly kind: "token"; readonly token: NameToken };
 
 export interface NamePattern {
   readonly parts: readonly NamePart[];
+  /** That the pattern itself asks for, or the plan's. */
   readonly digits: number;
 }
 
+/** What each token becomes; the frame comes per file. */
 export type NameValues = Readonly<Record<Exclude<NameToken, "frame">, string>>;
 
 export interface PatternError {
   readonly code:
     "pattern-no-frame" | "pattern-two-frames" | "pattern-unknown-token" | "pattern-folder" | "pattern-digits";
+  /** With what is wrong and what would do. */
   readonly message: string;
 }
 
 export type PatternResult =
   { readonly ok: true; readonly pattern: NamePattern } | { readonly ok: false; readonly error: PatternError };
 
+/** More than any frame number has. */
 const MAX_DIGITS = 9;
 
+/** Tokens and what stands between them. */
 const SPLIT = /(\{[^}]*\}|#+|%0?\d*d)/;
 
 /**

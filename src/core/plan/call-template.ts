@@ -1,4 +1,7 @@
-/** Arguments of a call with {names} for values: each argument stays one, whatever its values hold. */
+/**
+ * Arguments of a call with {names} for values: each argument stays one, whatever its values hold.
+ * No shell reads the result: what a value holds is never taken for syntax.
+ */
 
 const MARK = /\{([^{}]*)\}/g;
 

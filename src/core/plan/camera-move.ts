@@ -5,15 +5,18 @@
  */
 import { durationSeconds, type Rate } from "../timing/rate";
 
+/** Metres: x, y (up), z. */
 export type Point = readonly [number, number, number];
 
 export interface TurnMove {
   readonly kind: "turn";
+  /** What is turned around, and looked at. */
   readonly subject: Point;
   /** Metres from the subject, in plan view. */
   readonly distance: number;
   /** Metres of the camera above the subject. */
   readonly height: number;
+  /** Seen from above. */
   readonly direction: "clockwise" | "anticlockwise";
   /** Degrees; 0 looks at the subject from +z. */
   readonly startAngle: number;
@@ -21,19 +24,24 @@ export interface TurnMove {
   readonly degrees: number;
   /** The last frame does not repeat the first: it stops one step short, so that a loop runs evenly. */
   readonly isLoop: boolean;
+  /** `eased` begins and ends slowly. */
   readonly ease: "even" | "eased";
 }
 
 export interface PathMove {
   readonly kind: "path";
+  /** Passed in their order, two at least. */
   readonly points: readonly Point[];
+  /** What is looked at all the way. */
   readonly target: Point;
   readonly ease: "even" | "eased";
 }
 
 export type CameraMove = TurnMove | PathMove;
 
+/** More than anybody types; the path is measured at each key. */
 const MAX_POINTS = 200;
+/** A kilometre times a thousand is as far as a camera goes. */
 const isPoint = (p: Point): boolean =>
   p.length === 3 && p.every((v) => Number.isFinite(v) && Math.abs(v) < 1e6);
 
@@ -66,6 +74,7 @@ export const degreesAFrame = (move: TurnMove, frames: number): number =>
 export const framesOfTurn = (move: TurnMove, degreesEach: number): number =>
   Math.max(1, Math.round(move.degrees / degreesEach) + (move.isLoop ? 0 : 1));
 
+/** Metres. */
 const distance = (a: Point, b: Point): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 
 /** Length of a path in metres. */

@@ -1,4 +1,8 @@
-/** One text for equal values: JSON with sorted keys and no blanks. What fingerprints are made from. */
+/**
+ * One text for equal values: JSON with sorted keys and no blanks. What fingerprints are made from.
+ * Equal values give equal texts whatever order their keys were written in: a fingerprint must not depend on
+ * that.
+ */
 
 export type Json = string | number | boolean | null | readonly Json[] | { readonly [key: string]: Json };
 

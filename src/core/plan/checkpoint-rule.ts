@@ -1,4 +1,7 @@
-/** When the samples of a frame in work are saved. */
+/**
+ * When the samples of a frame in work are saved.
+ * Part of the effort and not of the look: it decides what a stop costs, never what a picture is.
+ */
 export type CheckpointRule =
   | { readonly kind: "every"; readonly minutes: number }
   /** Only when somebody stops the run or the node. */

@@ -21,7 +21,9 @@ import {
 } from "./plan";
 import { guessPassBytes } from "./pass-bytes";
 
+/** One of the sequences that the plan makes. */
 export interface SequenceNames {
+  /** As the scene calls it. */
   readonly camera: string;
   readonly pass: Pass;
   /** First, middle and last. */
@@ -29,16 +31,23 @@ export interface SequenceNames {
 }
 
 export interface Consequences {
+  /** How many are asked for. */
   readonly frames: number;
+  /** Number of the first file. */
   readonly first: number;
   readonly last: number;
+  /** At the plan's rate. */
   readonly seconds: number;
   /** Length as time code. */
   readonly length: string;
+  /** After the scale, and the height. */
   readonly width: number;
   readonly height: number;
+  /** Of every camera and pass, the beauty first. */
   readonly sequences: readonly SequenceNames[];
+  /** Of names. */
   readonly hazards: readonly NameHazard[];
+  /** What a person should know. */
   readonly notes: readonly PlanNote[];
   /** Guess by format and size, all sequences, in bytes. */
   readonly bytesAFrame: number;
@@ -50,8 +59,10 @@ export interface Consequences {
 }
 
 export interface PlanPlace extends VersionKey {
+  /** Its name in addresses, which is part of file names. */
   readonly project: string;
   readonly shot: string;
+  /** Of the shot. */
   readonly markers: readonly Marker[];
   /** Frames that have a file. */
   readonly files: FrameSet;

@@ -18,11 +18,13 @@ import type { Plan } from "./plan";
 import { framesAStep } from "./scene-time";
 
 export interface Fingerprints {
+  /** SHA-256, in hexadecimal, as the others. */
   readonly look: string;
   readonly effort: string;
   readonly file: string;
 }
 
+/** What of the files a look depends on: content, never names. */
 export interface LookSources {
   /** SHA-256 of the scene file's bytes. */
   readonly scene: string;
@@ -32,6 +34,7 @@ export interface LookSources {
   readonly engine: string;
 }
 
+/** Of the canonical text. */
 const fingerprint = (value: Json): string => bytesToHex(sha256(utf8ToBytes(canonicalJson(value))));
 
 /** What maps file numbers to scene times. At the scene's own rate only the offset counts. */

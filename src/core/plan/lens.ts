@@ -4,8 +4,10 @@
 export type Easing = "linear" | "smooth" | "hold";
 
 export interface Key<V> {
+  /** Of the scene. */
   readonly frame: number;
   readonly value: V;
+  /** From this key to the next. */
   readonly ease?: Easing;
 }
 

@@ -10,7 +10,9 @@ import type { Purpose, ReadPlan } from "./plan";
 import { scaledSize } from "./picture";
 
 export interface Marker {
+  /** Unique in its shot. */
   readonly name: string;
+  /** Scene frame. */
   readonly first: number;
   /** The frame after the last: stretches are half-open. */
   readonly end: number;
@@ -42,6 +44,7 @@ const CLEAN_SAMPLES = 256;
 const stepOf = (asked: FrameSet): number | null =>
   asked.runs.length === 1 && asked.runs[0]!.step > 1 && asked.count > 1 ? asked.runs[0]!.step : null;
 
+/** The next even number: what encoders of video ask for. */
 const even = (n: number): number => n + (n % 2);
 
 /** The full size that gives even numbers at the plan's scale: the next larger one. */

@@ -1,4 +1,8 @@
-/** What a pass takes in a file, by format and size alone. */
+/**
+ * What a pass takes in a file, by format and size alone.
+ * Guesses, before a file was measured: from how rendered pictures compress on average. Whoever has measured
+ * files uses those.
+ */
 import { guessBytes } from "../image/file-format";
 import type { Channels } from "../image/pixels";
 import { isGreyPass, isLightPass, type Pass } from "./passes";

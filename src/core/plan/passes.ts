@@ -1,4 +1,7 @@
-/** The passes that one render of a frame can write, each a sequence of its own. */
+/**
+ * The passes that one render of a frame can write, each a sequence of its own.
+ * Their order is the order of bits in columns of passes: a new pass goes to the end.
+ */
 
 export const PASSES = ["beauty", "denoised", "depth", "normal", "albedo", "direct", "indirect"] as const;
 export type Pass = (typeof PASSES)[number];

@@ -3,6 +3,7 @@
  */
 
 export const FILTERS = ["box", "tent", "gaussian", "mitchell"] as const;
+/** How samples around a pixel are weighed. */
 export type FilterKind = (typeof FILTERS)[number];
 
 export interface FilterSettings {
@@ -21,6 +22,7 @@ export const USUAL_RADIUS: Readonly<Record<FilterKind, number>> = {
 
 /** `direct`: light over one surface only. Quick, for rough runs. */
 export const SHADINGS = ["full", "direct"] as const;
+/** `full` follows light from surface to surface, `direct` over one. */
 export type Shading = (typeof SHADINGS)[number];
 
 /**
@@ -28,12 +30,14 @@ export type Shading = (typeof SHADINGS)[number];
  * final.
  */
 export const SAMPLINGS = ["rounds", "tiles"] as const;
+/** In which way a picture is gone through. */
 export type Sampling = (typeof SAMPLINGS)[number];
 
 /** Width and height that are really rendered: full size times scale, each at least one pixel. */
 export const scaledSize = (plan: {
   readonly width: number;
   readonly height: number;
+  /** Percent of each side. */
   readonly scale: number;
 }): { readonly width: number; readonly height: number } => ({
   width: Math.max(1, Math.round((plan.width * plan.scale) / 100)),

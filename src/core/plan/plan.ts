@@ -42,7 +42,9 @@ export interface Plan {
   /** Markers whose stretch is not rendered, by name: kept so that the preflight can say what is left out. */
   readonly markersOff: readonly string[];
 
+  /** Pixels of the final, before the scale. */
   readonly width: number;
+  /** Pixels of the final, before the scale. */
   readonly height: number;
   /** Percent of width and height that is really rendered. */
   readonly scale: number;
@@ -54,12 +56,15 @@ export interface Plan {
   /** Share of a frame that the shutter is open; "scene" as the scene says; 0 is off. */
   readonly shutter: number | "scene";
   readonly lens: Lens | "scene" | "off";
+  /** When writing 8 bits. */
   readonly dither: boolean;
+  /** Of the random numbers: another one makes other grain. */
   readonly seed: number;
   readonly grain: "by-frame" | "same";
 
   /** At most so many a pixel. */
   readonly samples: number;
+  /** A pixel, before noise may end a frame. */
   readonly minSamples: number;
   /** Share of white; null: always all samples. */
   readonly noiseTarget: number | null;
@@ -71,10 +76,13 @@ export interface Plan {
   /** Keep the samples of a good frame, so that more can be added. */
   readonly keepSamples: boolean;
 
+  /** The beauty among them. */
   readonly passes: readonly Pass[];
   readonly file: FileFormat;
   readonly alpha: Alpha;
+  /** Of the files, without their ending. */
   readonly namePattern: string;
+  /** Of the number, where the pattern says nothing of it. */
   readonly digits: number;
   /** A camera move of the plan's own, instead of the scene camera's. */
   readonly move: CameraMove | null;
@@ -86,6 +94,7 @@ export const MAX_SIDE = 16_384;
 export const MAX_SAMPLES = 65_536;
 /** A plan of more frames than this is a slip of the hand; the phrase language itself has no such limit. */
 const MAX_PLAN_FRAMES = 1_000_000;
+/** Pixels: wider ones blur more than anybody wants. */
 const MAX_FILTER_RADIUS = 8;
 
 /** Settings that a new plan begins with, besides scene, cameras, frames and time line. */
@@ -122,22 +131,27 @@ export const PLAN_DEFAULTS = {
 /** A plan that has been read: every text in it means something. */
 export interface ReadPlan {
   readonly plan: Plan;
+  /** Frames by numbers of files. */
   readonly asked: FrameSet;
+  /** Of the files' names. */
   readonly pattern: NamePattern;
 }
 
 export interface PlanFault {
   readonly field: keyof Plan;
   readonly code: string;
+  /** With the value and what would do. */
   readonly message: string;
 }
 
 /** Numbers that must lie inside limits, and what a person calls them. */
 const NUMBERS: readonly {
   readonly field: "width" | "height" | "samples" | "minSamples" | "scale" | "seed" | "offset" | "pixelAspect";
+  /** Inclusive, as the high one. */
   readonly low: number;
   readonly high: number;
   readonly whole: boolean;
+  /** As the sentence begins. */
   readonly label: string;
 }[] = [
   { field: "width", low: 1, high: MAX_SIDE, whole: true, label: "The width" },
@@ -150,10 +164,13 @@ const NUMBERS: readonly {
   { field: "offset", low: -1_000_000, high: 1_000_000, whole: true, label: "The offset" },
 ];
 
+/** NaN is not. */
 const isInside = (value: unknown, low: number, high: number): value is number =>
   typeof value === "number" && value >= low && value <= high;
+/** A blank field is NaN. */
 const shown = (value: number): string => (Number.isNaN(value) ? "blank" : String(value));
 
+/** Settings that are numbers, each by itself. */
 function numberFaults(plan: Plan): PlanFault[] {
   const faults: PlanFault[] = [];
   for (const { field, low, high, whole, label } of NUMBERS) {
@@ -181,6 +198,7 @@ function numberFaults(plan: Plan): PlanFault[] {
   return faults;
 }
 
+/** Settings of the picture that are more than a number. */
 function pictureFaults(plan: Plan): PlanFault[] {
   const faults: PlanFault[] = [];
   const refuse = (field: keyof Plan, message: string): void =>
@@ -275,16 +293,19 @@ export function readPlan(
 
 /** A final is the shot; a rough is made to judge one thing of it and never counts as the shot. */
 export const PURPOSES = ["final", "rough"] as const;
+/** A rough is never work to do and never goes into the cut. */
 export type Purpose = (typeof PURPOSES)[number];
 
 /** What tells versions of a shot apart: rough ones count by themselves. */
 export interface VersionKey {
+  /** From 1, finals and roughs apart. */
   readonly version: number;
   readonly purpose: Purpose;
 }
 
 /** What names a sequence on disk besides the frame. */
 export interface SequenceKey extends VersionKey {
+  /** As the scene calls it. */
   readonly camera: string;
   readonly pass: string;
 }
@@ -333,6 +354,7 @@ export function sampleNames(
 export const sequencesOf = (plan: Plan): readonly { readonly camera: string; readonly pass: Pass }[] =>
   plan.cameras.flatMap((camera) => plan.passes.map((pass) => ({ camera, pass })));
 
+/** By value, whatever order keys have. */
 const isEqual = (a: unknown, b: unknown): boolean => canonicalJson(a as Json) === canonicalJson(b as Json);
 
 /** Fields in which two plans differ, by value and in the plan's order. */

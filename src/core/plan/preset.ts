@@ -34,7 +34,9 @@ export type PresetSettings = Partial<Pick<Plan, (typeof PRESET_FIELDS)[number]>>
 
 export interface ShippedPreset {
   readonly name: string;
+  /** What it is for, in a line. */
   readonly about: string;
+  /** Those that it sets. */
   readonly settings: PresetSettings;
 }
 

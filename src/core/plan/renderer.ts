@@ -12,6 +12,7 @@ export const isExternal = (plan: { readonly renderer: string }): boolean => plan
 
 /** Whether what a frame has so far can be saved. */
 export const savesSamples = (plan: {
+  /** Programs of their own save none. */
   readonly renderer: string;
   readonly checkpoints: CheckpointRule;
 }): boolean => !isExternal(plan) && plan.checkpoints.kind !== "never";
@@ -30,5 +31,7 @@ export const PLACEHOLDERS = [
   "seed",
   "output",
 ] as const;
+/** What may stand in braces in a renderer's arguments. */
 export type Placeholder = (typeof PLACEHOLDERS)[number];
+/** A value for each. */
 export type ArgumentValues = Readonly<Record<Placeholder, string | number>>;

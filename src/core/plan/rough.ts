@@ -52,6 +52,7 @@ export function roughOf(plan: Plan, rate: Rate = plan.rate): Plan {
   };
 }
 
+/** What a rough hands on to its final, and what goes back. */
 export interface MadeFinal {
   /** The origin with what was decided in the rough plan. */
   readonly plan: Plan;

@@ -8,13 +8,16 @@ import { difference, EMPTY, type FrameSet, firstOf, lastOf, rangeSet, shifted } 
 import { isSameRate, type Rate, retimedCount } from "../timing/rate";
 
 export interface TimeLine {
+  /** Scene frames, both inclusive. */
   readonly first: number;
   readonly last: number;
+  /** That the scene was made for. */
   readonly rate: Rate;
 }
 
 export interface Timing {
   readonly timeLine: TimeLine;
+  /** Of the pictures. */
   readonly rate: Rate;
   /** File number less scene frame. */
   readonly offset: number;

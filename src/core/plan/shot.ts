@@ -9,29 +9,42 @@ export interface ProjectFacts {
   /** In addresses, names and folders. */
   readonly slug: string;
   readonly title: string;
+  /** Frames a second, for new plans. */
   readonly rate: Rate;
 }
 
 export interface ShotFacts {
+  /** Unique in its project; stays as it is made. */
   readonly code: string;
   readonly title: string;
+  /** Scene frames of the time line, both inclusive. */
   readonly firstFrame: number;
   readonly lastFrame: number;
+  /** Stretches with a name. */
   readonly markers: readonly Marker[];
 }
 
 export interface NameFault<F extends string> {
+  /** Which one is wrong. */
   readonly field: F;
+  /** What would do. */
   readonly message: string;
 }
 
+/** Small letters, digits and single dashes between: safe in addresses and on every file system. */
 const SLUG = /^[a-z0-9]+(-[a-z0-9]+)*$/;
+/** As its column holds. */
 const LONGEST_SLUG = 64;
+/** May hold capitals and low lines; never begins with a dash or a dot. */
 const CODE = /^[A-Za-z0-9][A-Za-z0-9_-]*$/;
+/** As its column holds. */
 const LONGEST_CODE = 32;
+/** As its column holds. */
 const LONGEST_TITLE = 120;
+/** From 0 either way: far beyond any film, and sums stay exact. */
 const FURTHEST = 10_000_000;
 
+/** Anything that a person can read. */
 const isTitle = (title: string): boolean => title.trim() !== "" && title.length <= LONGEST_TITLE;
 
 /** The first thing that is wrong; null when nothing is. */

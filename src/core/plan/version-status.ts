@@ -16,6 +16,7 @@ export type VersionStatus = (typeof VERSION_STATUSES)[number];
 
 export interface StatusOfVersion {
   readonly id: number;
+  /** Roughs and finals are chosen among apart. */
   readonly purpose: Purpose;
   readonly status: VersionStatus;
 }

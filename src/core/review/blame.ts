@@ -17,7 +17,9 @@ const NODE_FAILURES = 3;
 export interface FailedAttempt {
   readonly task: number;
   readonly frame: number;
+  /** Its name. */
   readonly node: string;
+  /** Of the fault. */
   readonly code: string;
 }
 
@@ -34,6 +36,7 @@ export interface BlameFacts {
   readonly failed: readonly FailedAttempt[];
   /** Who made those of the failed tasks that were made after all. */
   readonly made: ReadonlyMap<number, string>;
+  /** What became of each node's first attempt. */
   readonly firsts: readonly FirstAttempt[];
   /** Nodes that made a frame of the run. */
   readonly makers: ReadonlySet<string>;
@@ -42,6 +45,7 @@ export interface BlameFacts {
 }
 
 export interface SceneBlame {
+  /** Of the fault that all had. */
   readonly code: string;
   readonly nodes: readonly string[];
   readonly frames: readonly number[];
@@ -49,20 +53,25 @@ export interface SceneBlame {
 
 export interface NodeBlame {
   readonly node: string;
+  /** That it failed on and others made. */
   readonly frames: readonly number[];
   /** The error it had most often on them. */
   readonly code: string;
 }
 
 export interface Verdict {
+  /** Null where the scene is not to blame. */
   readonly scene: SceneBlame | null;
+  /** Those that are. */
   readonly nodes: readonly NodeBlame[];
   /** Tasks to set aside. */
   readonly tasks: readonly number[];
 }
 
+/** In the order in which they come. */
 const distinct = <T>(values: readonly T[]): T[] => [...new Set(values)];
 
+/** Only while no node has made anything: a scene that one node renders is no broken scene. */
 function blameScene({ failed, firsts, makers, takers }: BlameFacts): SceneBlame | null {
   if (takers.length === 0 || takers.some((node) => makers.has(node))) return null;
   const [code] = failed.map((f) => f.code);
@@ -84,6 +93,7 @@ function blameScene({ failed, firsts, makers, takers }: BlameFacts): SceneBlame 
   return tell(failed.filter((f) => first.some((g) => g!.task === f.task)));
 }
 
+/** A node that fails alone is the matter with it, not with what it renders. */
 function blameNodes({ failed, made, takers }: BlameFacts): NodeBlame[] {
   const blamed: NodeBlame[] = [];
   for (const node of takers) {
@@ -119,6 +129,7 @@ export function judge(facts: BlameFacts): Verdict {
 
 /** First pause before a failed frame is tried again; each further one is three times as long. */
 const FIRST_PAUSE_SECONDS = 2;
+/** A frame is tried again in five minutes at the latest. */
 const LONGEST_PAUSE_SECONDS = 300;
 
 /** Seconds until a frame is tried again.

@@ -11,6 +11,7 @@ const LEAST_SECONDS = 2;
 /** So many batches a node are left towards the end, so that no node waits for another's last batch. */
 const BATCHES_LEFT = 2;
 
+/** Seconds, as the node measured them in this run. */
 export interface Pace {
   /** Start-up that is paid once a batch. */
   readonly startupSeconds: number;

@@ -13,7 +13,9 @@ import { savesSamples } from "../plan/renderer";
 
 /** Bytes a pixel in a checkpoint: sums are kept in double precision, so that going on is exact. */
 const PIXEL_BYTES = 44;
+/** A pixel: sums for alpha and for what lies behind the bodies. */
 const COVER_BYTES = 32;
+/** A pixel: sums for all passes besides the beauty. */
 const LAYER_BYTES = 88;
 
 /** Bytes of one checkpoint of a frame. */
@@ -49,6 +51,7 @@ export function checkpointStorage(plan: Plan, frames: number, inWork: number): n
   return at * planCheckpointBytes(plan);
 }
 
+/** Name and value of what a picture was made with. */
 type Settings = { readonly [name: string]: Json };
 
 /** What saved samples were made from. */
@@ -56,11 +59,14 @@ export interface SavedSamples {
   /** Look settings of the beauty, camera included. */
   readonly look: Settings;
   readonly effort: Settings;
+  /** Sums for passes are among them. */
   readonly layers: boolean;
+  /** Sums for alpha are among them. */
   readonly cover: boolean;
 }
 
 export interface SettingChange {
+  /** Name, as in the plan or among the sources. */
   readonly setting: string;
   readonly before: Json;
   readonly after: Json;
@@ -75,6 +81,7 @@ export type ResumeBar =
   /** Passes were added that need sums which were not kept. */
   | { readonly code: "sums-not-kept" };
 
+/** By name, so that the message is the same each time. */
 function changesOf(before: Settings, after: Settings): SettingChange[] {
   const names = [...new Set([...Object.keys(before), ...Object.keys(after)])].sort();
   return names.flatMap((setting) => {
@@ -83,6 +90,7 @@ function changesOf(before: Settings, after: Settings): SettingChange[] {
   });
 }
 
+/** What an old file does not say is rounds. */
 const samplingOf = (effort: Settings): Sampling => (effort.sampling === "tiles" ? "tiles" : "rounds");
 
 /**
@@ -112,6 +120,7 @@ const SAME_NAME = [
   "noiseTarget",
   "timeLimit",
 ] as const satisfies readonly (keyof Plan)[];
+/** Settings that are called in the plan as in the fingerprint. */
 const isSameName = (setting: string): setting is (typeof SAME_NAME)[number] =>
   (SAME_NAME as readonly string[]).includes(setting);
 

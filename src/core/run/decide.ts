@@ -18,6 +18,7 @@ import { framesToRender, type Policy, type RenderDecision } from "./what-to-rend
 
 /** A sequence as a decision sees it. */
 export interface Decidable {
+  /** As it is now. */
   readonly tally: Tally;
   /** Frames of each marker. */
   readonly markers: Readonly<Record<string, FrameSet>>;
@@ -25,6 +26,7 @@ export interface Decidable {
   readonly nodes: Readonly<Record<string, FrameSet>>;
 }
 
+/** The sequence, and what of it would be rendered and kept. */
 export interface Decided<S> {
   readonly of: S;
   readonly decision: RenderDecision;
@@ -68,9 +70,11 @@ export const framesKept = (decided: readonly Decided<unknown>[]): number =>
   decided.reduce((sum, { decision }) => sum + decision.keep.reduce((n, k) => n + k.frames.count, 0), 0);
 
 export interface WrittenOut {
+  /** What the phrase means for any of the sequences. */
   readonly set: FrameSet;
   /** One set a term, in the order in which they were written. */
   readonly terms: readonly FrameSet[];
+  /** The same as plain numbers. */
   readonly wanted: string;
 }
 

@@ -6,7 +6,9 @@
 import { type FrameSet, members, setOf } from "../frames/frame-set";
 
 export interface LightBracket {
+  /** Scene frame of the cache at or before the frame. */
   readonly before: number;
+  /** The next one; the same where the frame lies on one. */
   readonly after: number;
   /** Of the later one, 0 to 1. */
   readonly share: number;
@@ -36,7 +38,9 @@ export function lightFrames(frames: FrameSet, every: number): FrameSet {
  * misses.
  */
 export interface GatherWork {
+  /** Frames of light that were gathered. */
   readonly made: number;
+  /** That it took. */
   readonly seconds: number;
 }
 

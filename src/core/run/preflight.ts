@@ -11,6 +11,7 @@ import type { Pass } from "../plan/passes";
 import type { Policy } from "./what-to-render";
 
 const VERDICTS = ["stop", "ask", "fine"] as const;
+/** What a point means for the start. */
 export type Verdict = (typeof VERDICTS)[number];
 
 export type PreflightPoint =
@@ -23,7 +24,9 @@ export type PreflightPoint =
   | { readonly code: "scene-unreadable"; readonly reason: string }
   | {
       readonly code: "camera-missing";
+      /** That the plan asks for and the scene does not have. */
       readonly cameras: readonly string[];
+      /** That the scene has. */
       readonly known: readonly string[];
     }
   | { readonly code: "space"; readonly need: number; readonly free: number }
@@ -35,6 +38,7 @@ export type PreflightPoint =
       readonly code: "frames";
       readonly render: number;
       readonly keep: number;
+      /** Good ones that would be rendered again. */
       readonly replaceGood: number;
       readonly policy: Policy;
     }
@@ -43,6 +47,7 @@ export type PreflightPoint =
       readonly code: "versions";
       readonly versions: readonly {
         readonly version: string;
+        /** As a phrase. */
         readonly frames: string;
         readonly count: number;
       }[];
@@ -67,9 +72,11 @@ export type PreflightPoint =
       readonly code: "starts-over";
       readonly frames: string;
       readonly count: number;
+      /** What keeps them from going on. */
       readonly bar: ResumeBar;
     };
 
+/** Starting would make wrong frames, or none. */
 const STOPS: readonly PreflightPoint["code"][] = [
   "node-cannot-write",
   "node-lacks-files",
@@ -80,6 +87,7 @@ const STOPS: readonly PreflightPoint["code"][] = [
   "writes-no-pictures",
   "nothing-to-render",
 ];
+/** What was looked at and is in order: told in one line. */
 const FINE: readonly PreflightPoint["code"][] = [
   "goes-on",
   "nodes-ready",
@@ -97,10 +105,12 @@ export function verdictOf(point: PreflightPoint): Verdict {
   return STOPS.includes(point.code) ? "stop" : FINE.includes(point.code) ? "fine" : "ask";
 }
 
+/** What a node said, or that it said nothing. */
 export interface NodeReport {
   readonly node: string;
   /** null: it did not answer in time. */
   readonly answer: {
+    /** What the system says; null where it can. */
     readonly cannotWrite: string | null;
     readonly missing: readonly string[];
     readonly different: readonly string[];
@@ -108,6 +118,7 @@ export interface NodeReport {
 }
 
 export interface PreflightFacts {
+  /** Of the plan. */
   readonly cameras: readonly string[];
   readonly passes: readonly Pass[];
   /** Cameras of the scene, or why it cannot be read. */
@@ -115,30 +126,41 @@ export interface PreflightFacts {
     { readonly cameras: readonly string[]; readonly files: number } | { readonly fault: string };
   /** null: none takes part, the frames are handed out. */
   readonly nodes: readonly NodeReport[] | null;
+  /** Of the files' names. */
   readonly hazards: readonly NameHazard[];
   readonly notes: readonly PlanNote[];
   readonly policy: Policy;
   /** The gathered light that the scene asks for; null where it asks for none. */
   readonly lighting: {
+    /** Gatherings that the frames lack. */
     readonly make: number;
+    /** Of those, made from another scene or plan. */
     readonly unfit: number;
     readonly there: number;
+    /** The scene says that no pictures shall be made. */
     readonly isOnly: boolean;
   } | null;
   /** Frames to render of each version that the run covers. */
   readonly versions: readonly { readonly version: string; readonly frames: FrameSet }[];
+  /** Frames. */
   readonly render: number;
+  /** Frames. */
   readonly keep: number;
   readonly replaceGood: number;
+  /** Of files and saved samples together. */
   readonly needBytes: number;
+  /** Null where the disk cannot be asked. */
   readonly freeBytes: number | null;
+  /** Other sequences in a folder of ours. */
   readonly foreign: readonly { readonly folder: string; readonly names: readonly string[] }[];
+  /** Temporary files, by name. */
   readonly leftovers: readonly string[];
   /**
    * Frames to render that have saved samples: how many can use them, and which cannot, by what keeps them
    * from it.
    */
   readonly saved: {
+    /** Frames that go on from saved samples. */
     readonly usable: number;
     readonly barred: readonly { readonly frames: FrameSet; readonly bar: ResumeBar }[];
   };

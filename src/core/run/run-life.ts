@@ -24,6 +24,7 @@ export const RUN_EVENTS = [
 ] as const;
 export type RunEvent = (typeof RUN_EVENTS)[number];
 
+/** The table above, row by row; what is missing is refused. */
 const LIFE: Readonly<Record<RunState, Readonly<Partial<Record<RunEvent, RunState>>>>> = {
   active: { "stop-after-these": "stopping", "stop-now": "halting", "nothing-left": "done" },
   stopping: {

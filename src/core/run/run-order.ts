@@ -1,4 +1,8 @@
-/** In which order the frames of a run are rendered. */
+/**
+ * In which order the frames of a run are rendered.
+ * The order decides what is there if the night is too short: it never decides what a picture is. Every
+ * order is a permutation of the frames, each once.
+ */
 import { difference, EMPTY, type FrameSet, intersection, members, union } from "../frames/frame-set";
 
 /** In the order in which the page offers them. */

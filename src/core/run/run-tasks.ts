@@ -1,4 +1,8 @@
-/** The tasks of a run: each frame of a camera once, with the passes that need it, in the order of the run. */
+/**
+ * The tasks of a run: each frame of a camera once, with the passes that need it, in the order of the run.
+ * Tasks are laid out by beauty sequences, which hold the leases: passes of one frame are one task, for one
+ * rendering makes them all.
+ */
 import { type FrameSet, members, setOf } from "../frames/frame-set";
 import type { Pass } from "../plan/passes";
 import { orderFrames, type RunOrder } from "./run-order";
@@ -26,8 +30,10 @@ export const leadsAmong = (
 
 export interface FrameTask {
   readonly kind: "frame";
+  /** Beauty sequence of the camera. */
   readonly leadId: number;
   readonly frame: number;
+  /** That need it, in the plan's order. */
   readonly passes: readonly Pass[];
 }
 
@@ -40,6 +46,7 @@ export function frameTasks(
     readonly versionId: number;
     readonly camera: string;
     readonly pass: Pass;
+    /** Of this sequence. */
     readonly toRender: FrameSet;
   }[],
   leads: ReadonlyMap<string, number>,

@@ -1,4 +1,7 @@
-/** A fixed split of frames over machines that are not connected: by range, or by named stretches. */
+/**
+ * A fixed split of frames over machines that are not connected: by range, or by named stretches.
+ * Shares never overlap and together are all of the frames: who renders what is fixed, since nobody can ask.
+ */
 import { difference, EMPTY, type FrameSet, intersection, memberAt, within } from "../frames/frame-set";
 
 /**

@@ -39,6 +39,7 @@ export const TASK_EVENTS = [
 ] as const;
 export type TaskEvent = (typeof TASK_EVENTS)[number];
 
+/** The table above, row by row; what is missing is refused. */
 const LIFE: Readonly<Record<TaskState, Readonly<Partial<Record<TaskEvent, TaskState>>>>> = {
   waiting: { lease: "leased", "set-aside": "failed", drop: "dropped", "come-back": "done" },
   leased: { lease: "leased", finish: "done", fail: "waiting", "give-back": "waiting" },

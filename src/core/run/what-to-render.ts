@@ -1,4 +1,7 @@
-/** Which of the wanted frames a run renders under a policy, and the reason for each frame either way. */
+/**
+ * Which of the wanted frames a run renders under a policy, and the reason for each frame either way.
+ * Results alone decide, with one exception: what a run has already is never given to a second one.
+ */
 import { difference, type FrameSet, intersection, union, unionAll, EMPTY } from "../frames/frame-set";
 import type { Pass } from "../plan/passes";
 import { RESULTS, type Result, type Tally } from "../tally/tally";
@@ -8,8 +11,10 @@ import { RESULTS, type Result, type Tally } from "../tally/tally";
  * less than the plan asks was made.
  */
 export const POLICIES = ["fill", "mend", "all", "refine"] as const;
+/** What somebody asks for by one word. */
 export type Policy = (typeof POLICIES)[number];
 
+/** Results that a policy renders; everything else is kept. */
 const RENDERS: Readonly<Record<Policy, readonly Result[]>> = {
   fill: ["missing", "partial", "failed"],
   mend: ["missing", "partial", "failed", "flagged", "stale"],
@@ -24,13 +29,17 @@ const RENDERS: Readonly<Record<Policy, readonly Result[]>> = {
 export type FrameReason = Exclude<Result, "extra"> | "few-samples" | "in-a-run";
 
 export interface ReasonedFrames {
+  /** One for all of them. */
   readonly reason: FrameReason;
   readonly frames: FrameSet;
 }
 
 export interface RenderDecision {
+  /** With the reason for each; disjoint. */
   readonly render: readonly ReasonedFrames[];
+  /** With the reason for each; disjoint from what is rendered. */
   readonly keep: readonly ReasonedFrames[];
+  /** All of `render` together. */
   readonly toRender: FrameSet;
   /** Wanted, but the plan does not ask for them. */
   readonly notAsked: FrameSet;
@@ -63,6 +72,7 @@ export function framesToRender(tally: Tally, wanted: FrameSet, policy: Policy): 
 /** Frames of one camera that share the passes to be written. */
 export interface PassFrames {
   readonly passes: readonly Pass[];
+  /** That need exactly these passes. */
   readonly frames: FrameSet;
 }
 

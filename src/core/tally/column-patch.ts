@@ -8,8 +8,10 @@ import { type FrameSet, members } from "../frames/frame-set";
 
 /** A stretch of values: of the column as it was, or of the new ones. */
 interface Stretch {
+  /** From the column of new values, else from the old one. */
   readonly isNew: boolean;
   readonly from: number;
+  /** One past the last. */
   readonly end: number;
 }
 

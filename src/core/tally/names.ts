@@ -1,4 +1,7 @@
-/** The names that a frame phrase may use beside a shot, resolved from its tally. */
+/**
+ * The names that a frame phrase may use beside a shot, resolved from its tally.
+ * A name means what it means at this moment: `missing` of a running shot is another set a minute later.
+ */
 import {
   difference,
   EMPTY,
@@ -15,6 +18,7 @@ import { numbersOfStretch, type Timing } from "../plan/scene-time";
 import { ACTIVITIES, RESULTS, type Tally, todoOf } from "./tally";
 
 export interface NameSources {
+  /** As it is now. */
   readonly tally: Tally;
   /** Frames of each named stretch of the shot; half-open stretches already cut to frames. */
   readonly markers: Readonly<Record<string, FrameSet>>;
@@ -22,6 +26,7 @@ export interface NameSources {
   readonly nodes: Readonly<Record<string, FrameSet>>;
 }
 
+/** As a set, for what is one frame. */
 const single = (frame: number | null): FrameSet => (frame === null ? EMPTY : rangeSet(frame, frame));
 
 /** Names as the tally has them now: `failed` is another set tomorrow. null for a name that is none. */
@@ -65,6 +70,7 @@ export const markerSets = (
 /** The member halfway: of an even number the earlier of the two. */
 export const middleFrame = (set: FrameSet): number | null => memberAt(set, Math.floor((set.count - 1) / 2));
 
+/** Frames of the sequence that nothing goes on with. */
 function idleOf(tally: Tally): FrameSet {
   const busy = unionAll(Object.values(tally.activities));
   return difference(union(tally.asked, tally.results.extra), busy);

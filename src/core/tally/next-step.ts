@@ -1,6 +1,10 @@
-/** The one next step of a shot, from its counts and whether a run is on. */
+/**
+ * The one next step of a shot, from its counts and whether a run is on.
+ * Pages and command line name the same one: what is most worth doing, not all that could be done.
+ */
 import type { TallyCounts } from "./tally";
 
+/** What it is, with the number of frames where there are several. */
 export type NextStep =
   | { readonly step: "watch" }
   | { readonly step: "resume"; readonly frames: number }

@@ -5,12 +5,15 @@
 import { difference, type FrameSet, runCount, union } from "../frames/frame-set";
 import type { Activity, Result, Tally } from "./tally";
 
+/** Three numbers a run: first, last, step. */
 export type PackedSet = readonly number[];
 
 export interface PackedTally {
+  /** By the plan. */
   readonly asked: PackedSet;
   readonly results: Readonly<Record<Result, PackedSet>>;
   readonly activities: Readonly<Record<Activity, PackedSet>>;
+  /** Good ones that hold fewer samples than the plan asks for. */
   readonly refinable: PackedSet;
 }
 

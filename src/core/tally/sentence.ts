@@ -1,15 +1,23 @@
-/** The tally as a sentence: results in one clause, activity in another. */
+/**
+ * The tally as a sentence: results in one clause, activity in another.
+ * Clauses are named after results and activities, which are names of the phrase language: each can be
+ * selected.
+ */
 import { ACTIVITIES, RESULTS, type TallyCounts } from "./tally";
 
+/** In groups of three digits. */
 const number = (n: number): string => n.toLocaleString("en");
 
 export interface SentencePart {
   readonly name: (typeof RESULTS)[number] | (typeof ACTIVITIES)[number];
+  /** "3 missing" */
   readonly text: string;
 }
 
 export interface Sentence {
+  /** "93 of 96 good" */
   readonly opening: string;
+  /** What is not good, the worst first. */
   readonly results: readonly SentencePart[];
   readonly activities: readonly SentencePart[];
 }

@@ -58,8 +58,11 @@ export interface Facts {
   readonly checkpointed: FrameSet;
   /** The last attempt ended in an error. */
   readonly lastAttemptFailed: FrameSet;
+  /** In the queue of a run that goes on. */
   readonly waiting: FrameSet;
+  /** On lease. */
   readonly rendering: FrameSet;
+  /** Their file is about to be read. */
   readonly checking: FrameSet;
 }
 
@@ -80,8 +83,11 @@ export const NO_FACTS: Facts = {
 };
 
 export interface Tally {
+  /** By the plan. */
   readonly asked: FrameSet;
+  /** Disjoint; together all of `asked`, and the extra ones. */
   readonly results: Readonly<Record<Result, FrameSet>>;
+  /** Disjoint; what is in none is idle. */
   readonly activities: Readonly<Record<Activity, FrameSet>>;
   /**
    * Good frames that hold fewer samples than the plan asks for: work for a refining run, and good all the
@@ -137,11 +143,13 @@ export const todoOf = (tally: Tally): FrameSet => {
 };
 
 export interface TallyCounts {
+  /** Frames that the plan asks for. */
   readonly asked: number;
   readonly results: Readonly<Record<Result, number>>;
   readonly activity: Readonly<Record<Activity, number>>;
 }
 
+/** How many each set has. */
 const countEach = <K extends string>(sets: Readonly<Record<K, FrameSet>>): Record<K, number> =>
   Object.fromEntries(Object.entries<FrameSet>(sets).map(([key, set]) => [key, set.count])) as Record<
     K,

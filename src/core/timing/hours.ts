@@ -6,9 +6,11 @@
 export interface Hours {
   /** HH:MM */
   readonly from: string;
+  /** `HH:MM`, exclusive. */
   readonly to: string;
 }
 
+/** Since midnight. */
 const minutesOf = (time: string): number => Number(time.slice(0, 2)) * 60 + Number(time.slice(3, 5));
 
 /** @param minute of the day, 0 to 1439. Equal ends mean the whole day. */

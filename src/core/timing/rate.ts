@@ -1,4 +1,8 @@
-/** Frame rates as exact fractions, how long so many frames last, and one count of frames at another rate. */
+/**
+ * Frame rates as exact fractions, how long so many frames last, and one count of frames at another rate.
+ * Rates are fractions, never decimals: 23.976 is 24000/1001, and an hour of it is off by frames if one
+ * rounds.
+ */
 
 export interface Rate {
   readonly numerator: number;
@@ -32,10 +36,12 @@ export const rateText = (rate: Rate): string => {
 export const isSameRate = (a: Rate, b: Rate): boolean =>
   a.numerator * b.denominator === b.numerator * a.denominator;
 
+/** What trade rates need, a hundred times over; products stay exact. */
 const MAX_TERM = 1_000_000;
 /** Faster than any camera of this trade, slower than a still a day. */
 const MAX_RATE = 1_000;
 
+/** Euclid. */
 const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
 
 /** A fraction of two whole numbers in lowest terms, or null where it is no rate. */

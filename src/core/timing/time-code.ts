@@ -11,6 +11,7 @@ export const clockRate = (rate: Rate): number => Math.round(rate.numerator / rat
 /** True where drop-frame exists: 29.97, 59.94, 119.88. */
 export const canDrop = (rate: Rate): boolean => rate.denominator === 1001 && clockRate(rate) % 30 === 0;
 
+/** Two digits at least. */
 const two = (n: number): string => String(n).padStart(2, "0");
 
 /**

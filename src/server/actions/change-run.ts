@@ -27,7 +27,9 @@ import { oneOfEachVersion } from "./prepare-run";
 import { dateOf } from "../db/rows";
 
 export interface ChangedRun {
+  /** Frames that were put in. */
   readonly added: number;
+  /** Frames that wait no longer. */
   readonly droppedOut: number;
 }
 
@@ -52,6 +54,7 @@ async function revisionFor({ versionId, revisionId }: CoveredVersion): Promise<n
   return newest.id;
 }
 
+/** One frame of one camera. */
 const keyOf = (leadId: number, frame: number): string => `${leadId}:${frame}`;
 
 /** Takes frames in and out so that the run waits for what the phrase and the policy ask for. */

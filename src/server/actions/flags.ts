@@ -1,4 +1,7 @@
-/** Flags that a person puts on frames and takes back. */
+/**
+ * Flags that a person puts on frames and takes back.
+ * A flag is a finding of a person. It counts against the file that is there: a new file settles it.
+ */
 import { intersection, members, setOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import { pool, transact } from "../db/pool";
@@ -7,6 +10,7 @@ import { appendEvent } from "../store/events";
 import { dismissFindings, insertFindings, openFindings } from "../store/findings";
 import { listFiles } from "../store/frame-files";
 
+/** The set that a phrase means, or the phrase's fault. */
 function framesOf(phrase: string): ReturnType<typeof setOf> {
   const read = parsePhrase(phrase);
   if (!read.ok) throw phraseError(read.error);

@@ -12,6 +12,7 @@ import type { RunVersion } from "../store/run-versions";
 import type { SequenceRow } from "../store/shots";
 
 export interface FrozenScene extends Pick<RunVersion, "sceneFolder" | "sources"> {
+  /** That the scene asks for; null: none. */
   readonly lighting: SceneLighting | null;
 }
 

@@ -29,9 +29,11 @@ import type { WantedShare, Wish } from "./run-request";
 
 export interface ReadShare {
   readonly machine: string;
+  /** What its phrase means. */
   readonly set: FrameSet;
 }
 
+/** Told at the field of the shares. */
 const refuse = (...call: FaultCall): TallyError => new TallyError(...call).at("shares");
 
 /**
@@ -61,6 +63,7 @@ export function readShares(
 export interface OpenedHandOut {
   /** Relative to the version's folder. */
   readonly folder: string;
+  /** Its folder, absolute. */
   readonly place: string;
   readonly sceneFolder: string;
 }

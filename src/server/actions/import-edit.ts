@@ -12,6 +12,7 @@ import { saveEditUse } from "../store/edits";
 import { listShots } from "../store/shots";
 import { requireProject } from "../store/find-shot";
 
+/** In a message; more would not be read. */
 const NAMES_SHOWN = 8;
 
 /** @param name the file's; its ending tells the format, else its first sign does */
@@ -51,5 +52,6 @@ export async function importEdit(slug: string, name: string, text: string): Prom
   };
 }
 
+/** For the message of a list that names none of ours. */
 const names = (all: readonly string[]): string =>
   [...new Set(all)].slice(0, NAMES_SHOWN).join(", ") || "nothing";

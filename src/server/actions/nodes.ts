@@ -1,4 +1,8 @@
-/** What a person decides of nodes. */
+/**
+ * What a person decides of nodes.
+ * Decisions are written and nothing is waited for: the node hears with its next heartbeat, also one that is
+ * away now.
+ */
 import type { NodeSettings } from "@/contract/node-settings";
 import type { Pause } from "@/contract/run-manner";
 import { pool, transact } from "../db/pool";

@@ -33,8 +33,10 @@ import { guessPassBytes } from "@/core/plan/pass-bytes";
 
 /** Nodes answer with their heartbeat, every 0.7 s; hashing large textures takes longer. */
 const PATIENCE_MS = 6_000;
+/** Between two looks for answers of nodes. */
 const LOOK_MS = 100;
 
+/** All at once; whoever does not answer in time is told as silent. */
 async function askNodes(
   sequence: SequenceRow,
   scenes: readonly SceneNow[],
@@ -161,6 +163,7 @@ async function savedSamples(decided: readonly DecidedSequence[]): Promise<Prefli
   return { usable, barred: [...barred.values()] };
 }
 
+/** A scene of a renderer's own tells no cameras and lacks none. */
 const lacksCamera = ({ cameras }: SceneNow, { read }: SequenceState): boolean =>
   cameras !== null && read.plan.cameras.some((camera) => !cameras.includes(camera));
 
@@ -226,6 +229,7 @@ async function lightFact(
   return fact;
 }
 
+/** By value: several sequences tell the same of one plan. */
 const distinctBy = <T extends object>(values: readonly T[]): T[] => [
   ...new Map(values.map((v) => [canonicalJson(asJson(v)), v])).values(),
 ];

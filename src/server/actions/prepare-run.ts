@@ -28,6 +28,7 @@ import type { RunScope, Wish } from "./run-request";
 export interface CoveredScene {
   readonly versionId: number;
   readonly revisionId: number;
+  /** Or why it cannot be read. */
   readonly scene: SceneNow | TallyError;
   /** Sequences of its scope. */
   readonly sequences: readonly SequenceRow[];
@@ -36,9 +37,11 @@ export interface CoveredScene {
 export type DecidedSequence = Decided<SequenceState>;
 
 export interface PreparedRun {
+  /** The sequence in whose sight it was asked. */
   readonly focus: SequenceRow;
   /** Of its shot. */
   readonly markers: readonly Marker[];
+  /** Versions that the run would cover. */
   readonly covered: readonly CoveredScene[];
   readonly decided: readonly DecidedSequence[];
 }
@@ -66,6 +69,7 @@ async function versionsOf(focus: SequenceRow, also: readonly string[]): Promise<
   return versions;
 }
 
+/** Names the one that was chosen instead, where there is one. */
 function retiredError(retired: VersionRow, all: readonly VersionRow[]): TallyError {
   const name = (v: VersionRow): string => versionName({ version: v.number, purpose: v.purpose });
   const chosen = all.find((v) => v.status === "chosen");

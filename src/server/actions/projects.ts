@@ -12,11 +12,13 @@ import { appendEvent } from "../store/events";
 import { requireProject, requireShot } from "../store/find-shot";
 import { insertProject, insertShot, listShots, projectBySlug, saveProject, saveShot } from "../store/shots";
 
+/** The first fault, with its field. */
 function requireFacts(project: ProjectFacts): void {
   const fault = projectFault(project);
   if (fault !== null) throw new TallyError("project-wrong", { message: fault.message }).at(fault.field);
 }
 
+/** The first fault, with its field. */
 function requireShotFacts(shot: ShotFacts): void {
   const fault = shotFault(shot);
   if (fault !== null) throw new TallyError("shot-wrong", { message: fault.message }).at(fault.field);

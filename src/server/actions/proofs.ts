@@ -161,6 +161,7 @@ export async function placeProofs(
   return { placed: formatPhrase(setOf(placed)), files };
 }
 
+/** False where somebody else has put a file there meanwhile. */
 async function placeProof(
   sequence: SequenceRow,
   state: SequenceState,

@@ -1,4 +1,7 @@
-/** What a person asks a run for. */
+/**
+ * What a person asks a run for.
+ * What is left out of a wish goes as usual (contract/run-manner); from here on everything is decided.
+ */
 import type { RunManner } from "@/contract/run-manner";
 import type { Policy } from "@/core/run/what-to-render";
 export interface WantedShare {
@@ -10,6 +13,7 @@ export interface WantedShare {
 export type RunScope = "version" | "sequence";
 
 export interface Wish {
+  /** In whose sight it is asked. */
   readonly sequenceId: number;
   readonly scope: RunScope;
   readonly phrase: string;
@@ -19,6 +23,7 @@ export interface Wish {
 }
 
 export interface RunRequest extends Wish, Partial<RunManner> {
+  /** Names; null: all. */
   readonly nodes: readonly string[] | null;
   /** A fixed split over machines that are not connected, instead of nodes. */
   readonly shares?: readonly WantedShare[];

@@ -24,6 +24,7 @@ import {
 } from "../store/shots";
 import { requireShot } from "../store/find-shot";
 
+/** What was written, and what the version is called. */
 export interface SavedPlan {
   readonly revision: RevisionRow;
   readonly version: VersionKey;
@@ -62,6 +63,7 @@ export async function checkPlan(
   }
 }
 
+/** Where its files lie, for the look at the scene. */
 async function placeOfShot(name: string): Promise<{ shotId: number; root: string; folder: string }> {
   const { shot, project } = await requireShot(name);
   return { shotId: shot.id, root: project.root, folder: project.folder };

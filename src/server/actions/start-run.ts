@@ -56,10 +56,13 @@ interface DecidedTasks {
   /** The one in whose sight the run is started first, then one of each version that has frames to render. */
   readonly states: readonly SequenceState[];
   readonly focus: DecidedSequence;
+  /** In the order of the run. */
   readonly tasks: readonly NewTask[];
+  /** Null: nodes lease them. */
   readonly shares: readonly ReadShare[] | null;
 }
 
+/** The tasks that the decision comes to, in the order that was asked for. */
 async function tasksOf(
   db: Db,
   request: RunRequest,
@@ -107,6 +110,7 @@ async function lightNeeded(
   return needed;
 }
 
+/** Copies of the scenes, before any lock: copying takes as long as a share takes. */
 async function freezeVersions(
   { covered }: PreparedRun,
   { states, tasks, shares }: DecidedTasks,

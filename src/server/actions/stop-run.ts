@@ -10,10 +10,12 @@ import { closeEndedRuns } from "../queue/run-end";
 import { runCounts } from "../store/tasks";
 import { moveRun } from "../store/run-state";
 import { retryTasksOfRun } from "../store/task-state";
+/** Told as unknown, and not as a stop that did nothing. */
 async function requireRun(id: number): Promise<void> {
   if ((await runById(pool(), id)) === null) throw new TallyError("run-unknown");
 }
 
+/** After the frames in work, or at once with the samples saved. */
 export type StopHow = "after-frames" | "now";
 
 /**

@@ -13,6 +13,7 @@ export type Pool = mysql.Pool;
  * not.
  */
 const IDLE_TRANSACTION_SECONDS = 10;
+/** Connections of a process: pages ask several things at once, nodes few. */
 const POOL_SIZE = 10;
 
 /** Deadlock and lock wait: the whole transaction is run again. */

@@ -1,4 +1,8 @@
-/** Checkpoints on disk: written whole under a temporary name, read with every doubt. */
+/**
+ * Checkpoints on disk: written whole under a temporary name, read with every doubt.
+ * A file that is cut, or of another layout, or of another picture is as good as none: the frame starts over
+ * and nobody is stopped by it. Sizes are held against the plan before anything is allocated.
+ */
 import crypto from "node:crypto";
 import fs from "node:fs/promises";
 import { type CheckpointHeader, checkCheckpointHeader } from "@/contract/checkpoint";
@@ -11,6 +15,7 @@ import {
   readCheckpointSums,
 } from "@/render/checkpoint";
 
+/** SHA-256 over the pieces, in their order. */
 const digest: Digest = (parts) => {
   const hash = crypto.createHash("sha256");
   for (const part of parts) hash.update(part);
@@ -55,11 +60,13 @@ export async function readHeaderOf(file: string): Promise<CheckpointHeader | nul
   }
 }
 
+/** Null where it is not what a header must be. */
 function checkedHeader(header: unknown): CheckpointHeader | null {
   const checked = checkCheckpointHeader(header);
   return checked.ok ? checked.value : null;
 }
 
+/** Header and sums, proved against one another. */
 export interface Checkpoint {
   readonly header: CheckpointHeader;
   readonly sums: FrameSums;

@@ -5,6 +5,7 @@ import fs from "node:fs/promises";
 /** In hexadecimal, as columns and manifests hold it. */
 export const sha256 = (bytes: Uint8Array): string => crypto.createHash("sha256").update(bytes).digest("hex");
 
+/** By path; the key is length and times, so that a file that was written anew is read anew. */
 const cache = new Map<string, { readonly key: string; readonly hash: string }>();
 
 /** Hash of a file's bytes, kept while size and times stay the same. */

@@ -1,4 +1,7 @@
-/** Room on the disk of a project. */
+/**
+ * Room on the disk of a project.
+ * Asked of the disk each time: others write there, too.
+ */
 import fs from "node:fs/promises";
 import { projectFolder, type ProjectPlace } from "./paths";
 

@@ -7,7 +7,9 @@ import fs from "node:fs/promises";
 import { checkGatheredLightHeader, type GatheredLightHeader } from "@/contract/gathered-light";
 import { RECORD } from "@/render/gathered-light";
 
+/** SHA-256, at the end of the file. */
 const HASH_BYTES = 32;
+/** Bytes in which the line of JSON must end. */
 const LONGEST_HEADER = 4_096;
 
 /** Writes and flushes the file; its caller puts it in its place under the lease. */
@@ -36,6 +38,7 @@ export type LightFault = "missing" | "damaged" | "other";
 
 export interface ReadLight {
   readonly header: GatheredLightHeader;
+  /** Ten numbers each; see render/gathered-light. */
   readonly records: Float32Array;
 }
 
@@ -58,6 +61,7 @@ export async function readGatheredLight(file: string, look: string): Promise<Rea
   return { header, records: new Float32Array(Uint8Array.from(bytes.subarray(from, to)).buffer) };
 }
 
+/** Null where there is no line of JSON, or one that says something else. */
 function headerOf(bytes: Buffer): GatheredLightHeader | null {
   const end = bytes.subarray(0, LONGEST_HEADER).indexOf(10);
   if (end < 0) return null;

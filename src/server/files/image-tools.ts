@@ -3,6 +3,7 @@ import zlib from "node:zlib";
 import type { CheckTools } from "@/core/image/check-file";
 import type { PngWriteTools } from "@/core/image/png-write";
 
+/** Also of a stream that was cut short: how much of the picture is there. */
 function inflatedLength(parts: readonly Uint8Array[]): number {
   try {
     // A sync flush gives what there is of a stream that was cut short.
@@ -12,6 +13,7 @@ function inflatedLength(parts: readonly Uint8Array[]): number {
   }
 }
 
+/** Null where the bytes are no stream. */
 function inflate(bytes: Uint8Array): Uint8Array | null {
   try {
     return zlib.inflateSync(bytes);

@@ -22,6 +22,7 @@ import { padFrame } from "@/core/naming/pattern";
 import { type SequenceKey, type VersionKey, versionName } from "@/core/plan/plan";
 import { projectFolder, type ProjectPlace } from "./paths";
 
+/** Hidden, so that programs which read folders of pictures do not see it. */
 const TALLY = ".tally";
 /** Numbers in our own names; longer ones are kept whole. */
 const DIGITS = 6;
@@ -61,13 +62,16 @@ export function asideName(file: string, attempt: number): string {
   const { name, ext } = path.parse(file);
   return `${name}.before-${padFrame(attempt, DIGITS)}${ext}`;
 }
+/** A kept file's name tells the attempt that replaced it. */
 const BEFORE_ATTEMPT = /\.before-(\d+)(?=\.[^.]+$)/;
 /** Whether a file in there is one that we put there. */
 export const isAsideName = (name: string): boolean => BEFORE_ATTEMPT.test(name);
 /** The name that a file aside had in its sequence. */
 export const nameBeforeAside = (name: string): string => name.replace(BEFORE_ATTEMPT, "");
 
+/** Ending of saved samples. */
 const CHECKPOINT = ".checkpoint";
+/** Ending of the samples before: there until the new ones are whole. */
 const CHECKPOINT_BEFORE = ".before";
 
 /** Where saved samples of a camera lie. */

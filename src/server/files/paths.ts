@@ -8,12 +8,16 @@ import { TallyError } from "../errors";
 import { settings } from "../configuration";
 
 export interface ProjectPlace {
+  /** Name of a storage root. */
   readonly root: string;
+  /** Relative to the root. */
   readonly folder: string;
 }
 
+/** Refused, and named. */
 const outside = (relative: string): TallyError => new TallyError("path-outside-root", { path: relative });
 
+/** By whole parts of the path: `/a/bc` is not inside `/a/b`. */
 const isInside = (parent: string, child: string): boolean =>
   child === parent || child.startsWith(parent + path.sep);
 

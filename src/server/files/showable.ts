@@ -12,6 +12,7 @@ import { toDisplay } from "@/render/layers";
 import { TallyError } from "../errors";
 import { imageTools } from "./image-tools";
 
+/** Bytes with what the browser must call them. */
 export interface Showable {
   readonly bytes: Uint8Array<ArrayBuffer>;
   readonly type: "image/png" | "image/jpeg";

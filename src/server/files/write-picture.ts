@@ -1,4 +1,7 @@
-/** Turns the computed picture of a pass into the bytes of a file, in the format that the plan asks for. */
+/**
+ * Turns the computed picture of a pass into the bytes of a file, in the format that the plan asks for.
+ * One picture in, one file's bytes out, with what was measured on the way: nothing here touches the disk.
+ */
 import sharp from "sharp";
 import type { Alpha, FileFormat } from "@/core/image/file-format";
 import { writeExr } from "@/core/image/exr";
@@ -14,22 +17,28 @@ import { imageTools } from "./image-tools";
 export interface PictureSettings {
   readonly file: FileFormat;
   readonly alpha: Alpha;
+  /** For 8 bits alone. */
   readonly dither: boolean;
+  /** Width of a pixel over its height. */
   readonly pixelAspect: number;
 }
 
+/** The file's bytes, and what its picture was measured at. */
 export interface EncodedPicture {
   readonly bytes: Uint8Array;
   /** Mean luminance and grain of what is shown, 0 to 1. */
   readonly luminance: number;
+  /** Grain, as a share of white. */
   readonly noise: number;
 }
 
+/** As OpenEXR calls them; other passes name their own. */
 const CHANNEL_NAMES: Readonly<Record<number, readonly string[]>> = {
   3: ["R", "G", "B"],
   4: ["R", "G", "B", "A"],
 };
 
+/** By the codec of a library; the comment with who made it is ours. */
 async function encodeJpeg(image: IntegerImage, quality: number): Promise<Uint8Array> {
   const { width, height, channels, data } = image;
   const coded = sharp(data as Uint8Array, { raw: { width, height, channels } });

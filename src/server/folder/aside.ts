@@ -1,4 +1,8 @@
-/** Files that were replaced and are kept: which frame each was. */
+/**
+ * Files that were replaced and are kept: which frame each was.
+ * A replaced picture is moved aside under a name that tells its attempt, never deleted: what was good
+ * yesterday can be looked at and taken back. Names are laid out in files/layout; nothing here writes.
+ */
 import fs from "node:fs/promises";
 import { groupFiles } from "@/core/naming/group-files";
 import { TallyError } from "../errors";

@@ -13,19 +13,24 @@ import {
   frameOfCheckpoint,
 } from "../files/layout";
 
+/** What is enough to know a file again without reading it. */
 interface Place {
   readonly bytes: number;
+  /** Milliseconds since 1970. */
   readonly modifiedMs: number;
 }
 
+/** Null where there is no file of that name. */
 const placeOf = async (file: string): Promise<Place | null> => {
   const stat = await fs.stat(file).catch(() => null);
   return stat?.isFile() === true ? { bytes: stat.size, modifiedMs: stat.mtimeMs } : null;
 };
 
+/** Times are told with different exactness by different file systems. */
 const isSame = (known: Place | null | undefined, seen: Place): boolean =>
   known != null && known.bytes === seen.bytes && Math.abs(known.modifiedMs - seen.modifiedMs) < 1;
 
+/** One for all passes of a camera: samples serve them all. */
 const checkpointFolderOf = (sequence: SequenceRow): string =>
   checkpointFolder(versionPlace(sequence), sequence.camera);
 

@@ -23,13 +23,17 @@ const SWEEP_MS = 10_000;
 const REST_SHARE = 20;
 
 const log = pino({ name: "folder-watch" });
+/** A database that is away is no news for a log: the watch goes on when it is back. */
 const say = (error: unknown): void => {
   if (!isDatabaseAway(error)) log.error(error);
 };
+/** Of whatever was thrown. */
 const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
+/** A folder with what it was when it was entered. */
 interface Watched {
   readonly sequence: SequenceRow;
+  /** Another one under the same name is another folder. */
   readonly inode: number;
   /** null: the system does not watch it for us. */
   readonly watcher: FSWatcher | null;
@@ -90,6 +94,7 @@ class FolderWatch {
     );
   }
 
+  /** Catches up with one folder, now and not when the sweep comes by. */
   async #lookNow(folder: string): Promise<void> {
     const found = this.#watched.get(folder);
     if (found === undefined || this.#isClosed) return;
@@ -107,11 +112,13 @@ class FolderWatch {
     }
   }
 
+  /** The folder is gone or no longer ours. */
   #leave(folder: string): void {
     this.#watched.get(folder)?.watcher?.close();
     this.#watched.delete(folder);
   }
 
+  /** Where the system cannot watch, the sweep alone finds what changes. */
   #enter(folder: string, sequence: SequenceRow, inode: number): void {
     let watcher: FSWatcher | null = null;
     try {
@@ -143,6 +150,7 @@ class FolderWatch {
     if (this.#watched.has(folder)) this.#look(folder);
   }
 
+  /** Visits every folder, one after the other: what no watch has told is found here. */
   async #sweep(): Promise<void> {
     try {
       for (const sequence of await listSequences(pool())) {

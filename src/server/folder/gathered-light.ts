@@ -11,15 +11,18 @@ import type { SequenceRow } from "../store/shots";
 import { gatheredLightFile, gatheredLightFolder, versionPlace } from "../files/layout";
 import { beautyLook } from "../scenes/prints";
 
+/** What frames of a camera need, and what of it is there. */
 export interface LightNeed {
   readonly camera: string;
   /** Of the cache's own frames. */
   readonly missing: FrameSet;
   /** There, but damaged, or made from another scene or plan. */
   readonly unfit: FrameSet;
+  /** Scene frames whose light fits. */
   readonly there: FrameSet;
 }
 
+/** What decides the light: other settings may change and it still fits. */
 export interface LightWish {
   readonly plan: Plan;
   readonly sources: LookSources;

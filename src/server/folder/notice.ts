@@ -15,9 +15,11 @@ import { deleteFile, type FileIdentity, listFiles, lockFile, saveUnlookedFile } 
 import { latestRevision, type SequenceRow, readSavedPlan } from "../store/shots";
 import { sequencePlace } from "../files/layout";
 
+/** A folder as it is now, sorted by number. */
 interface Listed {
   readonly folder: string;
   readonly files: ReadonlyMap<number, FileIdentity>;
+  /** That files of this plan have. */
   readonly width: number;
   readonly height: number;
 }
@@ -55,6 +57,7 @@ export const isSame = (known: FileIdentity | undefined | null, seen: FileIdentit
   known.bytes === seen.bytes &&
   Math.abs(known.modifiedMs - seen.modifiedMs) < 1;
 
+/** Against what was known before; three disjoint sets. */
 export interface Noticed {
   readonly appeared: FrameSet;
   readonly changed: FrameSet;

@@ -14,6 +14,10 @@ import { type SequenceRow, sequencesOfVersion } from "../store/shots";
 import { printsOf } from "../scenes/prints";
 import { closeOutTask } from "../store/task-state";
 
+/**
+ * What each sequence of the run would be called by its look: a file of another one is not what was handed
+ * out.
+ */
 async function looksOf(
   runId: number,
   sequences: readonly SequenceRow[],

@@ -20,8 +20,11 @@ import type { NodeView } from "@/contract/node-view";
 import type { LiveMessage } from "@/contract/live";
 import { isDatabaseAway } from "../db/away";
 
+/** What waits longest on a page for news. */
 const POLL_MS = 500;
+/** More than these are read in the next poll. */
 const EVENTS_A_POLL = 1_000;
+/** Ten minutes. */
 const PRUNE_EVERY_POLLS = 1_200;
 
 type Listener = (message: LiveMessage) => void;
@@ -36,6 +39,7 @@ class Live {
   /** Events beyond an open gap that listeners were told of already. */
   #told = new Set<number>();
 
+  /** The first listener starts the poller; each hears how things stand with the next poll. */
   subscribe(listener: Listener): () => void {
     this.#listeners.add(listener);
     this.#lastLive = "";
@@ -75,6 +79,7 @@ class Live {
     else this.#timer = null;
   }
 
+  /** What has become of frames since the last poll. */
   async #readEvents(): Promise<void> {
     this.#cursor ??= { through: await lastEventId(pool()), waitingSince: null };
     const events = await eventsAfter(pool(), this.#cursor.through, EVENTS_A_POLL);
@@ -103,6 +108,7 @@ class Live {
       this.#tell({ type: "changed", sequences: [...sequences, ...unread] });
   }
 
+  /** Progress and nodes, told when they differ from what was told last. */
   async #readLive(): Promise<void> {
     const [rendering, nodes, orders, asides, last] = await Promise.all([
       listRendering(pool()),

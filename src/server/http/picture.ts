@@ -79,6 +79,7 @@ export async function pictureBefore(
   return sendPicture(path.join(asideFolderOf(sequence), aside), `frame ${frame} before`, null, sequence.pass);
 }
 
+/** Pixels: enough to judge by, and quick to send every few seconds. */
 const SO_FAR_WIDTH = 960;
 
 /**

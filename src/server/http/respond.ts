@@ -11,6 +11,9 @@ import type { ApiError } from "@/contract/api-error";
 
 const log = pino({ name: "plain-tally" });
 
+/**
+ * What was told goes out with its code; anything else is a fault of the house, logged here and told as such.
+ */
 function errorResponse(error: unknown): Response {
   const answer = (code: FaultCode, message: string, faults: ApiError["faults"]): Response =>
     Response.json({ error: { code, message, faults } satisfies ApiError }, { status: FAULTS[code].status });
@@ -49,6 +52,7 @@ export async function readBody<T>(request: Request, check: (value: unknown) => C
   return checked.value;
 }
 
+/** A line of a log is not much longer. */
 const LONGEST_SEARCH = 200;
 
 /** What the lines of a log shall hold; blank for all. */

@@ -14,6 +14,7 @@ export interface SortedEvents {
   readonly frames: readonly {
     readonly versionId: number;
     readonly sequenceIds: readonly number[];
+    /** Frames that may have changed. */
     readonly set: FrameSet;
     readonly runIds: readonly number[];
   }[];

@@ -37,6 +37,7 @@ export class AttemptWatch {
     return this.#failure;
   }
 
+  /** The renderer has said something: it does not hang. */
   heard(now: number): void {
     this.#heardAt = now;
   }

@@ -41,6 +41,7 @@ export class CheckpointKeeper {
     return this.#folder;
   }
 
+  /** In its turn; a failure is told and the frame goes on without it. */
   place(saved: SavedCheckpoint): void {
     this.#temporaries.push(saved.temporary);
     this.#placing = this.#placing
@@ -59,6 +60,7 @@ export class CheckpointKeeper {
     return this.#placing;
   }
 
+  /** When the attempt has ended, however it did. */
   async clear(): Promise<void> {
     await this.#placing.catch(() => undefined);
     for (const temporary of this.#temporaries) await fs.rm(temporary, { force: true }).catch(() => undefined);

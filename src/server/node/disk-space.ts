@@ -31,6 +31,7 @@ const LOOK_MS = 2_000;
 /** Room for so many frames of each that is in work: its file, and what another program takes meanwhile. */
 const ROOM_FRAMES = 2;
 
+/** For a user without privileges; null where the disk cannot be asked. */
 async function freeBytes(folder: string): Promise<number | null> {
   const stat = await fs.statfs(folder).catch(() => null);
   return stat === null ? null : stat.bavail * stat.bsize;
@@ -81,6 +82,7 @@ export class SpaceWatch {
     this.#pool = pool;
   }
 
+  /** At most once in a while: a share may take long to answer. */
   async look(): Promise<void> {
     if (performance.now() - this.#lookedAt < LOOK_MS) return;
     this.#lookedAt = performance.now();

@@ -1,6 +1,7 @@
 /** Start options of the demo's and the tests' nodes: real faults of a real process, by choice. */
 import { setTimeout as pause } from "node:timers/promises";
 
+/** What the node asks them at each place where something can go wrong. */
 export interface NodeFaults {
   /** Of these files, those that this node does not see now. */
   seesNot(files: readonly string[]): readonly string[];
@@ -12,6 +13,7 @@ export interface NodeFaults {
   after(seconds: number, signal: AbortSignal): Promise<void>;
 }
 
+/** As they are given on the command line. */
 export interface FaultOptions {
   /** FILE or FILE:N, hidden for good or for the first N frames that use it. */
   readonly hide: readonly string[];
@@ -21,6 +23,7 @@ export interface FaultOptions {
   readonly slow?: number;
 }
 
+/** A frame that no node gets to. */
 const NEVER = Number.POSITIVE_INFINITY;
 /** How far into the frame a dying node gets. */
 const DIE_AT = 0.4;

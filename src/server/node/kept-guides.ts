@@ -1,4 +1,8 @@
-/** The denoised twin alone can be made from what a frame has kept. */
+/**
+ * The denoised twin alone can be made from what a frame has kept.
+ * Beauty, albedo, normal and depth in linear files are all that the denoiser reads: where they are there,
+ * whole and of the same look, nothing is rendered for it.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { type ReadPlan, frameName } from "@/core/plan/plan";

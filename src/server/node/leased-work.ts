@@ -1,4 +1,7 @@
-/** What a lease says of the frame to render, as the builder of frame jobs takes it. */
+/**
+ * What a lease says of the frame to render, as the builder of frame jobs takes it.
+ * Paths become absolute here, on this machine: leases know only roots and folders.
+ */
 import path from "node:path";
 import type { LookSources } from "@/core/plan/fingerprint";
 import { frameName, type ReadPlan, versionName } from "@/core/plan/plan";

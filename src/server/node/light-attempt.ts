@@ -32,6 +32,7 @@ export async function attemptLight(
   return end;
 }
 
+/** Gathers into a temporary file, and puts it in its place under the lease, as frames are. */
 async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals): Promise<AttemptEnd> {
   const { pool, engine, name } = host;
   const lines: LogLine[] = [];

@@ -1,4 +1,8 @@
-/** The version's own record of what was made: append-only lines, one file a node, merged on reading. */
+/**
+ * The version's own record of what was made: append-only lines, one file a node, merged on reading.
+ * Whoever has only the folder can tell from it who made what and from what. It is never read to decide
+ * anything: the files themselves and the database do that.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { Fingerprints } from "@/core/plan/fingerprint";
@@ -14,6 +18,7 @@ export interface MadeFiles {
   readonly run: number;
   /** Of a machine without database: 0. */
   readonly attempt: number;
+  /** As the scene calls it. */
   readonly camera: string;
   readonly frame: number;
   /** What the engine measured. */
@@ -21,6 +26,7 @@ export interface MadeFiles {
   /** Its files by their final names, with what they are. */
   readonly passes: readonly {
     readonly pass: Pass;
+    /** Absolute; relative to the version in the line. */
     readonly final: string;
     readonly fingerprints: Fingerprints;
   }[];

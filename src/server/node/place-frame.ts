@@ -49,6 +49,7 @@ export interface FinishedFrame {
   readonly dropCheckpointIn: string | null;
   /** Its name. */
   readonly node: string;
+  /** Share of the machine that others used; null where it cannot be told. */
   readonly otherLoad: number | null;
   /** Files that the render had to do without. */
   readonly without: readonly string[];
@@ -73,6 +74,7 @@ function keepAside({ final, pass }: FinishedPass, versionFolder: string, lease: 
   return aside;
 }
 
+/** A rename is safe from a power cut only when its folder is on the disk. */
 function syncFolder(folder: string): void {
   const handle = fs.openSync(folder, "r");
   try {
@@ -171,6 +173,7 @@ export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void
   }, pool);
 }
 
+/** The row of the file, from what was measured: nobody need look at it again. */
 async function recordFile(
   tx: Tx,
   { lease, output, node }: FinishedFrame,
@@ -194,6 +197,7 @@ async function recordFile(
   });
 }
 
+/** Proofs have rows of their own and never enter a tally. */
 async function recordProof(
   tx: Tx,
   { lease, output, node, versionFolder }: FinishedFrame,

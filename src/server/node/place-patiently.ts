@@ -7,6 +7,7 @@ import type { AttemptHost } from "./attempt-host";
 /** Another program holds the file that is to be replaced, for a moment mostly. */
 const HELD_CODES: ReadonlySet<string> = new Set(["EBUSY", "EPERM", "EACCES", "ETXTBSY"]);
 
+/** Six seconds in all: what holds a file for longer is not a moment. */
 const HELD_PAUSES_MS = [500, 1_500, 4_000];
 
 /** Puts a frame in place; tries again a few times while another program holds the old file. */

@@ -1,4 +1,8 @@
-/** A node proves that it can write into a version and sees every file a scene needs, byte for byte. */
+/**
+ * A node proves that it can write into a version and sees every file a scene needs, byte for byte.
+ * Content is compared by hash, and a test file is written, flushed and removed: what a share says of itself
+ * is not believed.
+ */
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { NodeAnswer, NodeQuestion } from "@/contract/node-request";

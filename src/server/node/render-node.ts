@@ -78,6 +78,7 @@ const AWAY_MS = 1_000;
  */
 const STOP_GRACE_MS = 20_000;
 
+/** Another user's process is alive, too. */
 const isAlive = (pid: number): boolean => {
   try {
     process.kill(pid, 0);
@@ -89,10 +90,12 @@ const isAlive = (pid: number): boolean => {
 
 /** One frame at a time; a node has as many as it may use cores. */
 interface Slot {
+  /** Its own: a renderer never serves two slots. */
   readonly engine: Engine;
   readonly queue: NodeQueue;
   /** By run: what a frame took, for the size of the next batch. */
   readonly paces: Map<number, Pace>;
+  /** Of runs that it spoiled frames of. */
   readonly shyness: Shyness;
   /** Asks the frame in work to be saved and given back; null while there is none. */
   askToStop: (() => void) | null;
@@ -190,6 +193,7 @@ export class RenderNode {
       .then(() => void (this.#looking = null));
   }
 
+  /** What may take its time, beside the heartbeat. */
   async #look(): Promise<void> {
     await answerQuestions(this.#pool, this.#self, this.#options.faults);
     await this.#readiness.lookAgain(this.#self);
@@ -225,6 +229,7 @@ export class RenderNode {
     return this.#shutdown.signal.aborted;
   }
 
+  /** Slots are opened as cores are given and never closed: one beyond the cores rests. */
   #openSlot(): void {
     const index = this.#slots.length;
     const paces = new Map<number, Pace>();
@@ -253,6 +258,7 @@ export class RenderNode {
     });
   }
 
+  /** Until the node stops: a frame, and the next. */
   async #workSlot(slot: Slot, index: number): Promise<void> {
     const { shyness } = slot;
     while (!this.#isStopping) {
@@ -292,6 +298,7 @@ export class RenderNode {
     await slot.queue.release();
   }
 
+  /** Ends at once when the node is asked to end. */
   async #rest(ms: number): Promise<void> {
     await pause(ms, undefined, { signal: this.#shutdown.signal }).catch(() => undefined);
   }
@@ -326,6 +333,7 @@ export class RenderNode {
     }, this.#pool);
   }
 
+  /** One lease from its description to its end, with a heartbeat beside it. */
   async #work(slot: Slot, lease: Lease): Promise<AttemptEnd> {
     const frame = await describeLease(this.#pool, lease);
     this.#frames++;

@@ -35,6 +35,7 @@ export interface ShareJob {
   readonly out: string;
 }
 
+/** What became of a frame, told as it happens. */
 export type ShareEvent =
   | {
       readonly kind: "there" | "failed";
@@ -59,6 +60,7 @@ async function proveScene({ handOut: { plan, sources, sceneFolder }, home }: Sha
   return scene;
 }
 
+/** Whole and of this look: then it is left alone. */
 async function isThere({ final, fingerprints }: PassPlace): Promise<boolean> {
   const bytes = await fs.readFile(final).catch(() => null);
   if (bytes === null || checkFile(final, bytes, imageTools).verdict !== "good") return false;

@@ -29,6 +29,7 @@ export interface ReadyNode {
   readonly name: string;
 }
 
+/** Nothing lacks. */
 const isReady = ({ cannotWrite, missing, different }: NodeAnswer): boolean =>
   cannotWrite === null && missing.length === 0 && different.length === 0;
 
@@ -81,6 +82,7 @@ export class RunReadiness {
     }
   }
 
+  /** True where the node may take frames of the run. */
   async #proveOrSetAside(node: ReadyNode, runId: number): Promise<boolean> {
     const answer = await this.#prove(node, runId);
     if (answer === null || isReady(answer)) return true;
@@ -115,6 +117,7 @@ export class RunReadiness {
     };
   }
 
+  /** One of the versions that the run covers. */
   async #provePlace(
     node: ReadyNode,
     runId: number,
@@ -150,6 +153,7 @@ function otherEngine({ renderer, sources }: RunPlace): string[] {
   return own === sources.engine ? [] : [`the renderer (${own}; the run is for ${sources.engine})`];
 }
 
+/** What the node must see, as it would be asked by the server. */
 function questionOf(
   { root, folder, shot, version, purpose, sceneFolder, sources, scene, renderer }: RunPlace,
   isOneOfSeveral: boolean,
@@ -196,6 +200,7 @@ async function restoreFrozenScene(place: RunPlace): Promise<boolean> {
   return (await freezeScene(scene, place.renderer, onDisk, path.join(project, below))) === place.sceneFolder;
 }
 
+/** The frozen scene is what was frozen, by content. */
 async function isWhole(folder: string, { renderer, scene, sources }: RunPlace): Promise<boolean> {
   for (const [as, content] of [
     [frozenName(renderer, scene), sources.scene] as const,

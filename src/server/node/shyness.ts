@@ -27,6 +27,7 @@ export class Shyness {
     this.#runs.set(runId, { failures, until: now + pauseMs });
   }
 
+  /** A frame of the run has come out well. */
   made(runId: number): void {
     this.#runs.delete(runId);
   }

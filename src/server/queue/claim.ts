@@ -34,6 +34,7 @@ export interface Candidate {
   readonly failures: number;
 }
 
+/** Columns and tables of a task that may be leased; what follows is the condition. */
 const CANDIDATE = `SELECT t.id, t.run_id AS runId, t.kind, t.sequence_id AS sequenceId, t.frame, t.position, t.passes,
       t.attempt_id AS attemptId, t.tries AS failures
     FROM task t`;
@@ -80,6 +81,7 @@ const nextWaiting = (
 /** Stopped while it was asked for a frame: the transaction is undone. */
 class RunNotActive extends Error {}
 
+/** Closes what a vanished holder had open, and begins an attempt with a fresh token. */
 async function take(tx: Tx, task: Candidate, nodeId: number, leaseSeconds: number): Promise<Lease> {
   if (task.attemptId !== null)
     await write(
@@ -211,6 +213,7 @@ export async function claimReserved(
   );
 }
 
+/** A run that was stopped meanwhile has no frame: that is an answer, not a fault. */
 const unlessStopped = (claiming: Promise<Lease | null>): Promise<Lease | null> =>
   claiming.catch((error: unknown) => {
     if (error instanceof RunNotActive) return null;

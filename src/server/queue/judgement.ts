@@ -40,6 +40,7 @@ interface Judged {
 const COUNTED = `a.run_id = ? AND a.of_place = 0 AND a.started_at >= COALESCE(?, '2000-01-01')
   AND a.started_at >= COALESCE((SELECT MAX(COALESCE(x.let_in_at, NOW(3) + INTERVAL 1 DAY)) FROM node_aside x WHERE x.node_id = a.node_id AND x.run_id IS NULL), '2000-01-01')`;
 
+/** What attempts of the run say, as the judgement reads it. */
 async function gatherFacts(db: Db, run: Judged): Promise<BlameFacts> {
   const takers = takersOfRun(await readTakers(db), run).map((t) => t.name);
   const failed = await rows<FailedAttempt>(
@@ -144,6 +145,7 @@ export async function applyJudgement(tx: Tx, runId: number): Promise<void> {
   if (verdict.tasks.length > 0) await appendEvent(tx, "task", run.sequenceId, runId);
 }
 
+/** The newest sentence of a fault in this run. */
 async function messageOf(db: Db, runId: number, code: string): Promise<string> {
   return (
     (

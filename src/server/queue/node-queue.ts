@@ -62,6 +62,7 @@ export class NodeQueue {
     );
   }
 
+  /** The next of the batch that is still ours; what is not is forgotten. */
   async #claimReserved(): Promise<Lease | null> {
     for (let next = this.#reserved[0]; next !== undefined; next = this.#reserved[0]) {
       this.#reserved = this.#reserved.slice(1);
@@ -137,6 +138,7 @@ export class NodeQueue {
     this.#reserved = [];
   }
 
+  /** Only while they are still ours: a reservation that ran out belongs to others. */
   async #setReserved(set: string, params: readonly number[]): Promise<void> {
     if (this.#reserved.length === 0) return;
     const ids = this.#reserved.map((r) => r.id);

@@ -70,8 +70,10 @@ interface Memory {
   /** By run: where its first frame was found last. */
   readonly heads: Map<number, { readonly position: number; readonly until: number }>;
 }
+/** A pool is a process's view of one database; tests have several. */
 const memories = new WeakMap<Pool, Memory>();
 
+/** Made with the first question. */
 function memoryOf(pool: Pool): Memory {
   const known = memories.get(pool);
   if (known !== undefined) return known;
@@ -80,6 +82,7 @@ function memoryOf(pool: Pool): Memory {
   return fresh;
 }
 
+/** Out of date from the start. */
 const UNKNOWN: Memory["open"] = {
   known: Promise.resolve({ runs: [], takers: { willing: [], asides: [] } }),
   until: 0,

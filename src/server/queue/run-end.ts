@@ -20,6 +20,7 @@ export async function closeEndedRuns(pool: Pool): Promise<void> {
   for (const id of await settleRuns(pool)) await callAtEnd(pool, id);
 }
 
+/** Its failure is told in the log and changes nothing: the run has ended. */
 async function callAtEnd(pool: Pool, runId: number): Promise<void> {
   const { whenRunEnds } = settings();
   const run = whenRunEnds === null ? null : await runById(pool, runId);

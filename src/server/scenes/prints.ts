@@ -1,4 +1,8 @@
-/** Fingerprints as this program makes them: its own denoiser is part of them. */
+/**
+ * Fingerprints as this program makes them: its own denoiser is part of them.
+ * A new denoiser makes other pictures from the same samples: its version is part of the look of denoised
+ * files alone.
+ */
 import { type Fingerprints, fingerprintsOf, type LookSources } from "@/core/plan/fingerprint";
 import type { Pass } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";

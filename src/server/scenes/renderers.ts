@@ -1,4 +1,8 @@
-/** Renderers that plans may name, and what the look fingerprint calls them. */
+/**
+ * Renderers that plans may name, and what the look fingerprint calls them.
+ * What a renderer is called in a fingerprint is all that decides its pictures: its declaration, not its
+ * place on a disk.
+ */
 import crypto from "node:crypto";
 import type { RendererDeclaration } from "@/contract/configuration";
 import { STAND_IN } from "@/core/plan/renderer";

@@ -13,8 +13,10 @@ import { declarationOf, engineOf } from "./renderers";
 import { ENGINE } from "./stand-in";
 import { frozenFolder, temporaryOf } from "../files/layout";
 
+/** What a frozen scene is called, whatever it was called before. */
 const FROZEN_SCENE = "scene.json";
 
+/** The scene, and what it and its files are by content. */
 export interface SceneOnDisk {
   readonly scene: Scene;
   /** Absolute path of each texture, by its name in the scene. */

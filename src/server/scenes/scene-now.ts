@@ -1,4 +1,8 @@
-/** The scene of a plan as it is on disk now: read and hashed once for all that a request asks of it. */
+/**
+ * The scene of a plan as it is on disk now: read and hashed once for all that a request asks of it.
+ * Asked outside of any lock: reading takes as long as a share takes. What was read is handed on, never read
+ * again within one request.
+ */
 import type { Plan } from "@/core/plan/plan";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder, type ProjectPlace } from "../files/paths";

@@ -1,4 +1,7 @@
-/** What the renderer that comes along is called in fingerprints and files. */
+/**
+ * What the renderer that comes along is called in fingerprints and files.
+ * Its version changes when its pictures do: frames of before are stale then, and say why.
+ */
 import { RENDERER_VERSION } from "@/render/render-frame";
 
 /** Part of the look fingerprint. `Math.*` may round differently in another V8, so its version counts. */

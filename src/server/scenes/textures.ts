@@ -3,6 +3,7 @@ import sharp from "sharp";
 import { type Texture, textureFromRgb8 } from "@/render/texture";
 import { fileHash } from "../files/content";
 
+/** By the hash of the file. */
 const decoded = new Map<string, Texture>();
 
 /** Read by content: a file that changed is another texture, and one that was copied is the same. */

@@ -53,7 +53,7 @@ export async function leaseTask(
 
 /** What an attempt that made its work was measured at. */
 export interface AttemptMeasures {
-  /** From the lease to the first sample. */
+  /** From the job to the first sample. */
   readonly startupSeconds: number;
   /** Light that it had to gather itself, and what that took. */
   readonly light: GatherWork;

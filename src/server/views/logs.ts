@@ -3,8 +3,10 @@ import { pool } from "../db/pool";
 import { type LogFilter, logOfFrame, logOfRun, type LogRow } from "../store/attempt-lines";
 import type { LogLine } from "@/contract/run-view";
 
+/** That a page shows; the file beside the frames has all. */
 const LOG_LINES = 200;
 
+/** As they were said. */
 const oldestFirst = (lines: readonly LogRow[]): LogLine[] =>
   lines.map((l) => ({ ...l, at: l.at.getTime() })).reverse();
 

@@ -17,6 +17,7 @@ import { printsOf } from "../scenes/prints";
 import { runCounts } from "../store/tasks";
 import type { LightView, ProofsView, ProofView } from "@/contract/proof-view";
 
+/** The newest proofs of a version. */
 const RUNS_SHOWN = 20;
 
 /** What the saved plan's files of each sequence would be. */

@@ -11,8 +11,10 @@ import { lightCounts, type RunCounts, runCounts } from "../store/tasks";
 import { endedFrames } from "../store/attempts";
 import type { RunPaceView, RunView } from "@/contract/run-view";
 
+/** The last dozen: a run that became slower says so soon. */
 const PACE_FRAMES = 12;
 
+/** Changes by the clock, also while nothing ends. */
 async function paceOf(run: RunRow, counts: RunCounts): Promise<RunPaceView> {
   const recent = await endedFrames(pool(), run.id, PACE_FRAMES);
   const left = run.state === "stopping" ? counts.leased : counts.waiting + counts.leased;

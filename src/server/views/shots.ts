@@ -12,6 +12,7 @@ import { runOnShow } from "./runs";
 import { contentOf } from "./shot";
 import { requireProject } from "../store/find-shot";
 
+/** As far into the shot: beginnings are often empty. */
 const POSTER_AT = 2 / 3;
 
 /** The good picture nearest to where the shot is two thirds over; once it is there, it stays. */

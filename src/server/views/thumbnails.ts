@@ -25,16 +25,20 @@ import { readSceneOnDisk, type SceneOnDisk } from "../scenes/scene-files";
 import { ENGINE } from "../scenes/stand-in";
 import { requireShot } from "../store/find-shot";
 
+/** Enough to tell cameras apart. */
 const THUMBNAIL = { width: 160, height: 90, samples: 4 } as const;
+/** Enough to tell whether anything moves, or is there at all. */
 const GLIMPSE = { width: 48, height: 27, samples: 1 } as const;
 /** Pictures that may be asked for at once; beyond, the server says so instead of piling them up. */
 const MOST_WAITING = 400;
 
+/** The server is there for pages first. */
 const oneAtATime = pLimit(1);
 
 export interface ThumbnailRequest {
   readonly scene: string;
   readonly camera: string;
+  /** Scene frames, fractions allowed. */
   readonly time: number;
   readonly move: { readonly move: CameraMove; readonly index: number; readonly frames: number } | null;
 }
@@ -69,6 +73,7 @@ async function renderGently(request: FrameRequest): Promise<FrameRender> {
   return render;
 }
 
+/** As PNG, as shown. */
 const bytesOf = (render: FrameRender): Uint8Array =>
   writePng(quantize(toDisplay(render.pictures.beauty(), "beauty"), 8, false), {}, imageTools);
 

@@ -7,6 +7,7 @@ import { FrameIndex } from "@/core/frames/frame-index";
 import { ACTIVITIES, type Activity, type Result, type Tally, WORST_FIRST } from "@/core/tally/tally";
 
 export interface BandData {
+  /** Numbers of frames by position, and back. */
   readonly index: FrameIndex;
   /** Position in WORST_FIRST: the smaller the worse, so that the worst of a stretch is its minimum. */
   readonly results: Uint8Array;

@@ -2,6 +2,8 @@
 /**
  * The same facts as the canvas, as a grid for keys, screen readers and tests. Only the window's frames are in
  * it.
+ * A canvas says nothing to a screen reader. The grid says the same words as the key in Help, and moves with
+ * the window: what is outside of it has no cell, as it has no stroke.
  */
 import { VisuallyHidden } from "@chakra-ui/react";
 import { memo } from "react";

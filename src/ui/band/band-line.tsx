@@ -1,5 +1,9 @@
 "use client";
-/** A whole sequence in one line, for ledgers. */
+/**
+ * A whole sequence in one line, for ledgers.
+ * The same data and the same marks as the large band, so that a ledger's line and the page behind it never
+ * differ.
+ */
 import { Box } from "@chakra-ui/react";
 import { useMemo } from "react";
 import { tallySentence } from "@/core/tally/sentence";

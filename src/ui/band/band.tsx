@@ -35,20 +35,28 @@ import { LaneChoice } from "./lane-choice";
 import { FocusNote } from "./focus-note";
 
 export interface BandProps {
+  /** Where the window stood is remembered by it. */
   readonly sequenceId: number;
   /** The sequence that leases and progress are told under. */
   readonly leadId: number;
+  /** Results and activities: what the strokes say. */
   readonly tally: Tally;
+  /** Measures: what the lanes say. */
   readonly files: FilesByFrame;
+  /** Of frames that were begun: how high their strokes are. */
   readonly saved: SavedByFrame;
   /** File numbers of each named stretch. */
   readonly markers: Readonly<Record<string, FrameSet>>;
   /** What the edit uses; null while no edit is known. */
   readonly used: FrameSet | null;
+  /** Kept by the page. */
   readonly selection: FrameSet;
+  /** Null before anything was pointed at. */
   readonly focus: number | null;
   readonly onSelect: (selection: FrameSet) => void;
+  /** By click, drag and keys. */
   readonly onFocus: (frame: number) => void;
+  /** By a double click. */
   readonly onLook: (frame: number) => void;
   /** Without lanes it is the scrubber of the viewer. */
   readonly withLanes?: boolean;
@@ -58,18 +66,25 @@ export interface BandProps {
 
 /** Right end: the focused frame, and the figures of the lanes. */
 const GUTTER = 200;
+/** Without lanes there are no figures to make room for. */
 const SCRUBBER_GUTTER = 112;
+/** A factor a click or a notch of the wheel. */
 const ZOOM_STEP = 1.4;
 /** Wheel pixels that move the window by its own width. */
 const WHEEL_PAGE = 800;
+/** Frames that an arrow key moves by with Shift. */
 const WIDE_STEP = 10;
 
+/** A gesture in progress: it is worked out from its beginning at each move, so that going back takes back. */
 interface Drag {
   readonly gesture: Gesture;
+  /** Where it began. */
   readonly from: number;
+  /** What was selected then. */
   readonly before: FrameSet;
 }
 
+/** What a tab remembers may come from an earlier version of the page. */
 const isWindow = (value: unknown): value is BandWindow =>
   typeof value === "object" &&
   value !== null &&
@@ -79,6 +94,7 @@ const isLanes = (value: unknown): value is LaneName[] | null =>
   value === null || (Array.isArray(value) && value.every((name) => LANE_NAMES.includes(name as LaneName)));
 /** What is open until somebody chooses, the most telling first. */
 const USUAL_LANES: readonly LaneName[] = ["seconds", "made by", "brightness", "the edit uses"];
+/** On a short page. */
 const USUAL_LANES_SHORT = 2;
 
 /**
@@ -123,7 +139,9 @@ export function Band({
   const lanes = known.filter((name) => openLanes.includes(name));
   const { height, hasOverview, lanesTop, strokeTop } = layoutBand(1000, window, total, lanes.length);
   const drag = useRef<Drag | null>(null);
+  // Where Shift goes on from: the last plain click.
   const anchor = useRef<number | null>(null);
+  // Drawn once a tally and width: a repaint for progress only copies it.
   const overview = useRef<{
     readonly key: object;
     readonly width: number;
@@ -169,6 +187,7 @@ export function Band({
       ? null
       : data.index.frameAt(positionAt(layout, clientX - box.left));
   };
+  // The window follows the focus, just so far that it is inside.
   const moveFocus = (position: number): void => {
     const frame = data.index.frameAt(Math.max(0, Math.min(total - 1, position)));
     if (frame === null) return;

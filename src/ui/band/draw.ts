@@ -1,6 +1,9 @@
 /**
  * Draw lists of the band. The shape of a stroke tells the result and colour only supports it; the
  * activity is drawn beside it, over whatever the result is.
+ * Every function takes plain data and returns marks; nothing here knows a canvas. What a result looks like
+ * stands in one place for strokes (drawResult) and in one for columns that stand for many frames
+ * (drawColumn).
  */
 import type { FrameSet } from "@/core/frames/frame-set";
 import { has } from "@/core/frames/frame-set";
@@ -16,6 +19,7 @@ function lean(frame: number): { readonly dx: number; readonly dy: number } {
   return { dx: ((h & 7) - 3.5) * 0.28, dy: (((h >> 3) & 7) - 3.5) * 0.5 };
 }
 
+/** Five digits with a gap: numbers never run into one another. */
 const LABEL_PIXELS = 46;
 
 /**
@@ -100,8 +104,10 @@ function drawResult(
 
 export interface StrokesView {
   readonly data: BandData;
+  /** Where things stand, in CSS pixels. */
   readonly layout: BandLayout;
   readonly selection: FrameSet;
+  /** Outlined; null before anything was pointed at. */
   readonly focus: number | null;
   /** Share done of each rendering frame, 0 to 1. */
   readonly progress: ReadonlyMap<number, number>;
@@ -174,6 +180,7 @@ export function drawStrokes({ data, layout, selection, focus, progress, savedSha
   return marks;
 }
 
+/** Above the stroke what waits or is checked, beside it what renders: the result stays to be seen. */
 function drawActivity(
   marks: Mark[],
   activity: ReturnType<typeof activityAt>,

@@ -15,9 +15,11 @@ export function FocusNote({
   leadId,
 }: {
   readonly frame: number | null;
+  /** Result and activity in words. */
   readonly note: string | null;
   readonly samples: number | null;
   readonly made: Pick<FileOfFrame, "node" | "seconds"> | null;
+  /** The sequence that progress is told under. */
   readonly leadId: number;
 }) {
   const percent = useSyncExternalStore(

@@ -9,6 +9,7 @@ export function LaneChoice({
   open,
   onOpen,
 }: {
+  /** Those that have something to show here. */
   readonly known: readonly LaneName[];
   readonly open: readonly LaneName[];
   readonly onOpen: (open: readonly LaneName[]) => void;

@@ -17,14 +17,17 @@ export const LANE_NAMES = [
   "markers",
   "the edit uses",
 ] as const;
+/** As the figures at the band's right end call it. */
 export type LaneName = (typeof LANE_NAMES)[number];
 
+/** What lanes are drawn from; an absent measure leaves a gap, never a zero. */
 export interface LaneSource {
   readonly files: FilesByFrame;
   readonly markers: Readonly<Record<string, FrameSet>>;
   readonly used: FrameSet | null;
 }
 
+/** The measure of a lane; null for lanes that are no measure. */
 const columnOf = (lane: LaneName, files: FileColumns): readonly (number | null)[] | null =>
   lane === "seconds"
     ? files.seconds
@@ -68,6 +71,7 @@ export function laneFigures(lane: LaneName, { files, used }: LaneSource): string
 export const nodeLetter = (position: number): string =>
   position < 26 ? String.fromCharCode(97 + position) : "?";
 
+/** One line on the scale of the whole sequence, not of the window: a window of calm frames looks calm. */
 function drawMeasure(
   marks: Mark[],
   values: readonly (number | null)[],
@@ -131,6 +135,7 @@ function drawMakers(
   }
 }
 
+/** A bracket from a stretch's first frame to its last, with its name. */
 function drawMarkers(
   marks: Mark[],
   source: LaneSource,

@@ -16,14 +16,17 @@
 export interface BandWindow {
   /** Position of the first stroke shown. */
   readonly start: number;
+  /** How many are shown. */
   readonly count: number;
 }
 
 /** Up to so many frames a sequence is all strokes and needs no overview. */
 const ALL_STROKES = 120;
+/** Fewer would be larger than their shapes need. */
 const FEWEST_IN_WINDOW = 20;
 /** Beyond it strokes get thinner than their shapes can be told. */
 export const MOST_IN_WINDOW = 240;
+/** What a long sequence begins with. */
 const USUAL_IN_WINDOW = 100;
 /** Strokes between two gaps: tens can be counted at a glance. */
 export const GROUP = 10;
@@ -33,26 +36,34 @@ const GAP = 0.9;
 /** Height of the line that shows the whole of a long sequence. */
 export const OVERVIEW_LINE = 22;
 const OVERVIEW_HEIGHT = OVERVIEW_LINE + 8;
+/** CSS pixels, as all heights here. */
 const HEAD = 10;
+/** Without lanes there is room for strokes that are seen from afar. */
 const STROKE = 62;
 /** With lanes open the strokes stand lower: the bench needs the room. */
 const STROKE_WITH_LANES = 42;
+/** Extra strokes stand below the base line. */
 const FOOT = 12;
 const NUMBERS = 16;
 /** Height of a lane. */
 export const LANE = 20;
 
 export interface BandLayout {
+  /** CSS pixels. */
   readonly width: number;
   readonly window: BandWindow;
   readonly hasOverview: boolean;
   /** Distance of neighbouring strokes in pixels. */
   readonly pitch: number;
+  /** Where activity is drawn. */
   readonly headTop: number;
   readonly strokeTop: number;
+  /** The line that strokes stand on. */
   readonly base: number;
+  /** Base line of the numbers' type. */
   readonly numbersBase: number;
   readonly lanesTop: number;
+  /** Of the whole canvas. */
   readonly height: number;
 }
 
@@ -90,6 +101,7 @@ export function windowAround(window: BandWindow, position: number, total: number
   return window;
 }
 
+/** Gaps between the window's first stroke and this one. */
 const gapsBefore = (window: BandWindow, position: number): number =>
   Math.floor(position / GROUP) - Math.floor(window.start / GROUP);
 

@@ -1,6 +1,8 @@
 /**
  * The drawing language between layout and canvas: plain marks in named inks, and one function that paints
  * them.
+ * Coordinates are CSS pixels from the upper left. Inks are names of the theme: day and night are the
+ * painter's affair.
  */
 import type { Palette } from "../theme/ink";
 import type { InkName } from "../theme/system";
@@ -63,6 +65,7 @@ export type Mark =
       readonly align: "left" | "center" | "right";
     };
 
+/** Digits of one width: numbers under the band stand still while it moves. */
 const LABEL_FONT = "12px 'Atkinson Hyperlegible Mono Variable', monospace";
 
 export type Canvas2d = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;

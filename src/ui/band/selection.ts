@@ -5,6 +5,7 @@ import { difference, type FrameSet, has, intersection, rangeSet, union } from "@
 export type Gesture = "plain" | "extend" | "toggle";
 
 export interface Picked {
+  /** Frames of the band only. */
   readonly selection: FrameSet;
   /** Where the next `extend` goes on from. */
   readonly anchor: number;

@@ -7,6 +7,7 @@ import { type RefObject, useEffect, useRef, useState } from "react";
 import { type Palette, readPalette } from "../theme/ink";
 
 export interface PaintedCanvas {
+  /** For the canvas element. */
   readonly ref: RefObject<HTMLCanvasElement | null>;
   /** Width of the canvas in CSS pixels; 0 before it is laid out. */
   readonly width: number;

@@ -1,4 +1,7 @@
-/** State that the browser tab remembers: where the band's window stood, which lanes are open. */
+/**
+ * State that the browser tab remembers: where the band's window stood, which lanes are open.
+ * In the tab's session storage: another tab may look at another place of the same sequence.
+ */
 import { useEffect, useState } from "react";
 
 /**

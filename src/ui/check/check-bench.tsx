@@ -1,5 +1,9 @@
 "use client";
-/** Check: is every number there, is every file whole; and what was found, by a check, a node or a person. */
+/**
+ * Check: is every number there, is every file whole; and what was found, by a check, a node or a person.
+ * The check runs on the server and goes on when the page is closed; how far it is comes with the sequence.
+ * Its answer, what came, changed and went since the last look, is told to whoever pressed the button.
+ */
 import { Box, Button, Flex, Progress, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
@@ -136,6 +140,7 @@ function Findings() {
   );
 }
 
+/** One finding, with the way to its frame and to its picture. */
 function FindingLine({ finding }: { readonly finding: FindingView }) {
   const { setFocus, look } = useShotWork();
   const now = useNow();

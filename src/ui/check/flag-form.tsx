@@ -22,7 +22,9 @@ export function FlagForm({
   onDone,
 }: {
   readonly sequenceId: number;
+  /** Those that were selected when the form was opened. */
   readonly frames: FrameSet;
+  /** Flagged, or left as it was. */
   readonly onDone: () => void;
 }) {
   const [reason, setReason] = useState("");

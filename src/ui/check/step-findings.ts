@@ -1,3 +1,4 @@
+/** Walking from finding to finding with [ and ]. Findings may come in any order and several of one frame. */
 import { largest, least } from "@/core/many";
 
 /**

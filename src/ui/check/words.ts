@@ -1,6 +1,7 @@
 /** Texts of the Check bench: findings are data, their wording is here. */
 import type { FindingView } from "@/contract/sequence-view";
 
+/** Who says so matters: a person's flag is taken back by a person, a check's by a whole file. */
 const SOURCE_WORD: Readonly<Record<FindingView["source"], string>> = {
   check: "found by a check",
   node: "told by its node",
@@ -24,6 +25,7 @@ export function findingText(finding: FindingView): string {
 /** Who found it. */
 export const sourceText = (finding: FindingView): string => SOURCE_WORD[finding.source];
 
+/** As the closed ones are marked. */
 export const STATE_WORD: Readonly<Record<FindingView["state"], string>> = {
   open: "open",
   dismissed: "taken back",

@@ -1,13 +1,19 @@
 "use client";
-/** Fields of the plan's draft: each shows its fault where one looks, and keeps what was typed. */
+/**
+ * Fields of the plan's draft: each shows its fault where one looks, and keeps what was typed.
+ * A field knows its key in the plan and nothing of the bench that it stands on. Faults come from the one
+ * reader of plans (core/plan), at each key; what cannot be read stays as it was typed, and saving waits.
+ */
 import { Box, Checkbox, Field, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import type { Plan } from "@/core/plan/plan";
 import { useShotWork } from "../shot/shot-context";
 
 export interface EntryProps {
+  /** Whose fault is shown; it may stand at several controls. */
   readonly field: keyof Plan;
   readonly label: string;
+  /** Gives way to the fault. */
   readonly hint?: ReactNode;
   readonly children: ReactNode;
 }
@@ -60,17 +66,23 @@ export function EntryGroup({ field, label, hint, children }: EntryProps) {
   );
 }
 
+/** Settings that are plain numbers. */
 type NumberFieldName = { [K in keyof Plan]: Plan[K] extends number ? K : never }[keyof Plan];
+/** Settings that are free texts: not those that are one of a few words. */
 type TextFieldName = {
   [K in keyof Plan]: Plan[K] extends string ? (string extends Plan[K] ? K : never) : never;
 }[keyof Plan];
 
 export interface NumberInputProps {
+  /** NaN is a blank field. */
   readonly value: number;
   readonly onChange: (value: number) => void;
+  /** Where no label stands beside it. */
   readonly label?: string;
+  /** Of the arrow keys; `any` lets every number be typed. */
   readonly step?: number | "any";
   readonly isDisabled?: boolean;
+  /** The setting's, by which tests and password managers know the field. */
   readonly name?: string;
 }
 
@@ -149,8 +161,10 @@ export function TextField({
 
 export interface SelectProps<K extends string> {
   readonly value: K;
+  /** In the order in which they are shown. */
   readonly options: readonly (readonly [key: K, text: string])[];
   readonly onChange: (value: K) => void;
+  /** Where no label stands beside it. */
   readonly label?: string;
   readonly name?: string;
 }

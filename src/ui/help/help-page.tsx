@@ -1,5 +1,10 @@
 "use client";
-/** Help: the keys, what the strokes mean, and the frame phrase language with a field to try it in. */
+/**
+ * Help: the keys, what the strokes mean, and the frame phrase language with a field to try it in.
+ * What is explained here is drawn and read by the code that does it elsewhere: the strokes by the band, the
+ * phrases by the reader of every field. A text that could come to differ from what happens is kept to a
+ * line.
+ */
 import { Box, Button, Flex, Grid, Heading, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
@@ -27,6 +32,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ["Escape", "close the look"],
 ];
 
+/** Each goes into the field below with a click. */
 const EXAMPLES: readonly (readonly [string, string])[] = [
   ["1-96", "both ends included"],
   ["55-57,77,90-96/2", "terms add up; /2 is every second one"],
@@ -34,6 +40,7 @@ const EXAMPLES: readonly (readonly [string, string])[] = [
   ["-5--1", "negative frames"],
 ];
 
+/** Sets that a shot has names for; they mean nothing on this page, which has no shot. */
 const NAMES =
   "all first middle last todo · good flagged failed missing partial stale unchecked extra · waiting rendering checking idle · marker(NAME) · node(NAME)";
 

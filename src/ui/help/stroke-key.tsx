@@ -10,9 +10,12 @@ import { layoutBand } from "../band/layout";
 import { paint } from "../band/marks";
 import { useCanvas } from "../band/use-canvas";
 
+/** One frame is all that a stroke needs. */
 const one = setOf([1]);
+/** The facts of a frame that is there and asked for: good unless something is added. */
 const file = { asked: one, files: one };
 
+/** In the order of what a frame goes through, results first, then what goes on. */
 const MEANINGS: readonly (readonly [string, Partial<Facts>, string])[] = [
   ["good", file, "the file is whole and fits the plan"],
   ["missing", { asked: one }, "there is no file"],
@@ -42,11 +45,13 @@ export function StrokeKey() {
   );
 }
 
+/** Pixels: wide enough for the shapes at the band's own scale. */
 const WIDTH = 24;
 const HEIGHT = 40;
 /** The band's own stroke, made smaller as it is; room below the base line for extra ones. */
 const BELOW = 12;
 
+/** One frame, drawn as the band would draw it. */
 function Stroke({ facts }: { readonly facts: Partial<Facts> }) {
   const data = useMemo(() => makeBandData(deriveTally({ ...NO_FACTS, ...facts })), [facts]);
   const { ref } = useCanvas(HEIGHT, (canvas, palette) => {

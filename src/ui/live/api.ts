@@ -14,12 +14,14 @@ export class ApiFailure extends Error implements ApiError {
   }
 }
 
+/** Said where no answer comes, or one that is none of ours. */
 const UNREACHABLE: ApiError = {
   code: "server-away",
   message: "The server does not answer. Nothing is lost; this page goes on by itself when it is back.",
   faults: [],
 };
 
+/** Every question of the pages goes through here: one place for what is told when it fails. */
 async function call<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
   let response: Response;
   try {
@@ -58,6 +60,7 @@ export const remove = <T>(path: string, body?: unknown): Promise<T> => call<T>("
 export interface ShotName {
   /** The project's name in addresses. */
   readonly project: string;
+  /** Of the shot. */
   readonly code: string;
 }
 
@@ -101,9 +104,11 @@ export const proofUrl = (sequenceId: number, runId: number, frame: number, conte
   `/api/sequences/${sequenceId}/proofs/${runId}/${frame}?c=${content}`;
 
 export interface Thumbnail {
+  /** Path of the scene file, as the plan has it. */
   readonly scene: string;
   /** Hash of the scene and all it uses: the address carries the content. */
   readonly version: string;
+  /** As the scene calls it. */
   readonly camera: string;
   /** Scene time, fractions allowed. */
   readonly time: number;

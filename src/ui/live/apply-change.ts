@@ -18,6 +18,7 @@ import { type PackedSet, patchSet, patchTally, unpackSet } from "@/core/tally/pa
 
 type Nodes = SequenceFrames["nodes"];
 
+/** Frames made by each node; a node without any is left out, as the server leaves it out. */
 function patchNodes(before: Nodes, frames: FrameSet, anew: Nodes): Nodes {
   const names = [...new Set([...Object.keys(before), ...Object.keys(anew)])];
   return Object.fromEntries(
@@ -50,6 +51,7 @@ function patchFiles(
   };
 }
 
+/** Saved samples: a frame that is done has none any more. */
 function patchSaved(before: SavedColumns, frames: FrameSet, anew: SavedColumns): SavedColumns {
   const patch = new ColumnPatch(unpackSet(before.frames), frames, unpackSet(anew.frames));
   return {
@@ -71,10 +73,13 @@ function patchFindings(
   return [...before.filter((f) => !has(frames, f.frame)), ...anew].sort(order);
 }
 
+/** As the server gives open findings. */
 const byFrame = (a: FindingView, b: FindingView): number => a.frame - b.frame || a.id - b.id;
+/** As the server gives closed ones. */
 const newestFirst = (a: FindingView, b: FindingView): number =>
   (b.closedAt ?? 0) - (a.closedAt ?? 0) || b.id - a.id;
 
+/** The line of another sequence of the version. */
 function patchSibling(sibling: SiblingView, frames: FrameSet, anew: SequenceFrames): SiblingView {
   return {
     ...sibling,

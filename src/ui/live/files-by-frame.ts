@@ -4,7 +4,9 @@ import { unpackSet } from "@/core/tally/packed";
 import type { FileColumns } from "@/contract/sequence-view";
 
 export interface FileOfFrame {
+  /** Of the attempt that made it; null for files of others. */
   readonly seconds: number | null;
+  /** Its name; null for files of others. */
   readonly node: string | null;
   /** Empty until the file was looked at. */
   readonly content: string;
@@ -27,6 +29,7 @@ export class FilesByFrame {
     return this.columns.bytes.reduce((sum, bytes) => sum + bytes, 0);
   }
 
+  /** Null where the frame has no file. */
   at(frame: number): FileOfFrame | null {
     const i = this.index.positionOf(frame);
     if (i === null) return null;

@@ -8,6 +8,7 @@ import type { ShotsView } from "@/contract/shot-view";
 /** More lines than these at once are asked for as the whole. */
 const MOST_LINES = 50;
 
+/** By project. What is not in it is up to date, or was never read. */
 const wanted = new Map<string, Set<string> | "all">();
 
 /** Lines of these shots are out of date. */

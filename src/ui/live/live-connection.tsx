@@ -10,7 +10,9 @@ import { setLive } from "./live-store";
 import type { LiveMessage } from "@/contract/live";
 import { News } from "./news";
 
+/** Of the lock, and of the channel between tabs. */
 const NAME = "plain-tally-live";
+/** In the line at the top of every page. */
 const SERVER_AWAY =
   "The server does not answer. Nothing is lost; this page goes on by itself when it is back.";
 

@@ -7,8 +7,11 @@ import type { NodeView } from "@/contract/node-view";
 import type { RenderingView } from "@/contract/live";
 
 export interface LiveState {
+  /** Frames in work, of all runs. */
   readonly rendering: readonly RenderingView[];
+  /** Every node with its state. */
   readonly nodes: readonly NodeView[];
+  /** Since any node finished a frame, when this state arrived. */
   readonly lastFrameSeconds: number | null;
   /** When this state arrived, by the browser's clock; elapsed times count on from here. */
   readonly at: number;
@@ -34,6 +37,7 @@ export function subscribeLive(listener: () => void): () => void {
   return () => void listeners.delete(listener);
 }
 
+/** What the server draws its first HTML with: nothing is known yet. */
 const SERVER_STATE = state;
 /** For components; each change draws them anew, so only small ones ask. */
 export const useLive = (): LiveState => useSyncExternalStore(subscribeLive, liveState, () => SERVER_STATE);

@@ -65,6 +65,7 @@ export class News {
       });
   }
 
+  // Each ledger that is kept asks for its own lines that changed.
   #askLines(changed: ReadonlySet<number>): void {
     for (const { project, queryKey, lines } of this.#ledgers()) {
       const codes = lines
@@ -76,6 +77,7 @@ export class News {
     }
   }
 
+  // Whole views, where what has changed did not travel with the news.
   #ask(isMeant: (view: SequenceView | undefined) => boolean): void {
     this.#refresher.refresh({
       queryKey: queryKeys.sequences,
@@ -83,6 +85,7 @@ export class News {
     });
   }
 
+  // Into the views that are shown; for the others it is enough to know that they are out of date.
   #takeIn(change: VersionChange): void {
     hearChange(change);
     const told = new Set(change.sequences.map((s) => s.id));

@@ -22,6 +22,7 @@ import { readLines } from "./lines-wanted";
 
 /** How often the scene file is looked at while a plan is open. */
 const SCENE_LOOK_MS = 5_000;
+/** What was made today moves with every frame. */
 const NODES_LOOK_MS = 3_000;
 
 /** Projects of the house. */

@@ -19,7 +19,10 @@ export const queryKeys = {
 };
 
 export interface WantedSequence {
+  /** As the address has it; null where it says nothing. */
   readonly version: string | null;
+  /** Null: the plan's first. */
   readonly camera: string | null;
+  /** Null: the beauty. */
   readonly pass: string | null;
 }

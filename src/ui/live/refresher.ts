@@ -14,6 +14,7 @@ import {
 
 /** Rest after an answer, in times of how long it took. */
 const REST_SHARE = 2;
+/** News of twenty frames a second make ten questions at most. */
 const LEAST_REST_MS = 100;
 
 /** @see News, which says what changed */
@@ -55,6 +56,7 @@ export class Refresher {
       );
   }
 
+  // Asked again if something changed meanwhile, and if it is still shown.
   #rested(key: QueryKey): void {
     const hash = hashKey(key);
     const again = this.#busy.get(hash) === true;

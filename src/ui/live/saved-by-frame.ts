@@ -4,9 +4,11 @@ import { unpackSet } from "@/core/tally/packed";
 import type { SavedColumns } from "@/contract/sequence-view";
 
 export interface SavedFrame {
+  /** A pixel. */
   readonly samples: number;
   /** Share of what was asked, 0 to 1. */
   readonly share: number;
+  /** Render seconds that went into them. */
   readonly seconds: number;
 }
 
@@ -20,6 +22,7 @@ export class SavedByFrame {
     this.index = new FrameIndex(unpackSet(columns.frames));
   }
 
+  /** Null where nothing is saved. */
   at(frame: number): SavedFrame | null {
     const i = this.index.positionOf(frame);
     return i === null

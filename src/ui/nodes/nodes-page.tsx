@@ -1,5 +1,10 @@
 "use client";
-/** The nodes: what each does now, and what it may take of its machine. */
+/**
+ * The nodes: what each does now, and what it may take of its machine.
+ * What is decided here is kept in the house and heard by the node with its next heartbeat, so that a click
+ * needs no node at the other end of it. What nodes do now comes with the live news; all else is asked for
+ * once, and again after each decision.
+ */
 import { Box, Button, Flex, Heading, Input, Table, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import NextLink from "next/link";
@@ -18,7 +23,9 @@ import { queryKeys } from "../live/query-keys";
 import type { AsideView, NodeDetail } from "@/contract/node-view";
 import type { RenderingView } from "@/contract/live";
 
+/** What ticking "only when I am away" begins with: a desk's night. */
 const USUAL_HOURS = { from: "19:00", to: "08:00" } as const;
+/** More can be had with the command line, and are then shown here. */
 const MOST_CORES = 16;
 
 /** A node enters the list by working here once, and stays: what it made is told under its name. */
@@ -62,6 +69,7 @@ export function NodesPage() {
   );
 }
 
+/** One switch for the whole house, beside the node's own: a node works when neither says no. */
 function PauseAll({ pause }: { readonly pause: Pause }) {
   const client = useQueryClient();
   const set = useMutation({
@@ -122,13 +130,16 @@ const STACKED = {
   },
 } as const;
 
+/** The last column holds the buttons, which need no head. */
 const HEADS = ["Node", "Does now", "Today", "Cores", "Memory", "Gives way", "Works", ""] as const;
 
+/** Every node, by name: one that is away stays in the list, so that it is missed. */
 function NodeTable({
   nodes,
   isHousePaused,
 }: {
   readonly nodes: readonly NodeDetail[];
+  /** A node's own pause would then change nothing that can be seen. */
   readonly isHousePaused: boolean;
 }) {
   return (
@@ -151,6 +162,7 @@ function NodeTable({
   );
 }
 
+/** A change is sent as it is made, without a button to save: what was asked for shows when it was taken. */
 function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly isHousePaused: boolean }) {
   const live = useLive();
   const client = useQueryClient();
@@ -159,6 +171,7 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
       post(`/api/nodes/${encodeURIComponent(node.name)}`, settings),
     onSettled: () => client.invalidateQueries({ queryKey: queryKeys.nodes }),
   });
+  // News are newer than the answer that the list was made from.
   const state = live.nodes.find((n) => n.name === node.name)?.state ?? node.state;
   const works = live.rendering.filter((r) => r.node === node.name);
   const { hours } = node;
@@ -376,12 +389,14 @@ function Work({ work }: { readonly work: RenderingView }) {
   );
 }
 
+/** A blank time is a time half typed: it is not sent. */
 function HourInput({
   label,
   value,
   onChange,
 }: {
   readonly label: string;
+  /** `HH:MM`, by the clock of the node. */
   readonly value: string;
   readonly onChange: (value: string) => void;
 }) {

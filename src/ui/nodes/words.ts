@@ -1,8 +1,13 @@
-/** Texts of the Nodes page. */
+/**
+ * Texts of the Nodes page.
+ * What a node is, does and may is data; what it is called stands here, once, so that page and tips say the
+ * same.
+ */
 import { setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import type { AsideView, NodeView } from "@/contract/node-view";
 
+/** As the list says it; the choice of nodes before a start has room for one word only. */
 export const NODE_STATE_WORD: Readonly<Record<NodeView["state"], string>> = {
   "at-work": "at work",
   idle: "free, waits for frames",

@@ -4,9 +4,11 @@ import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
 export interface BenchProps {
+  /** What is decided here. */
   readonly left: ReactNode;
   /** Stays in sight under the left side: the button that acts. */
   readonly foot?: ReactNode;
+  /** What follows from it: never anything that must be filled in. */
   readonly right: ReactNode;
 }
 

@@ -5,7 +5,9 @@ import type { ReactNode } from "react";
 import { useLive } from "../live/live-store";
 
 export interface Option<K extends string> {
+  /** What the choice is called in data. */
   readonly key: K;
+  /** Whole words: it is read beside the others. */
   readonly text: ReactNode;
   /** At the end of the line, such as a count. */
   readonly figure?: ReactNode;
@@ -48,6 +50,7 @@ export function OneOf<K extends string>({
   );
 }
 
+/** Short, since the names stand in one line. */
 const STATE_WORD = {
   "at-work": "at work",
   idle: "free",
@@ -62,6 +65,7 @@ export function NodeChoice({
   value,
   onChange,
 }: {
+  /** Names; null is every node, also one that comes later. */
   readonly value: readonly string[] | null;
   readonly onChange: (nodes: readonly string[] | null) => void;
 }) {
@@ -73,6 +77,7 @@ export function NodeChoice({
         for it.
       </Text>
     );
+  // All of them is not a list of names: a node that comes tomorrow belongs to it.
   const toggle = (name: string, isOn: boolean): void => {
     const next = nodes.map((n) => n.name).filter((n) => (n === name ? isOn : (value ?? [n]).includes(n)));
     onChange(next.length === nodes.length ? null : next);

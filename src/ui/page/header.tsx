@@ -12,6 +12,7 @@ import { useLive } from "../live/live-store";
 import { Tip } from "../theme/tip";
 import { duration } from "../words";
 
+/** What counts seconds on the page moves with it. */
 const TICK_MS = 1_000;
 
 /** The time, once a second; null before the page is alive, so that server and browser agree. */
@@ -25,6 +26,7 @@ export function useNow(): number | null {
   return now;
 }
 
+/** How many there are and what most people ask next: are they at work, is one lost. */
 function nodesText(nodes: ReturnType<typeof useLive>["nodes"]): string {
   const there = nodes.filter((n) => n.state !== "stopped");
   if (there.length === 0) return "no node is there";

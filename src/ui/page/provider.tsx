@@ -16,6 +16,7 @@ const makeClient = (): QueryClient =>
     defaultOptions: {
       queries: {
         retry: false,
+        // News say what to ask again; nothing is asked again merely because time went by.
         staleTime: Infinity,
         refetchOnWindowFocus: false,
         refetchInterval: (query) => (query.state.status === "error" ? RECOVER_MS : false),

@@ -1,5 +1,9 @@
 "use client";
-/** The states that every page has besides the full one. */
+/**
+ * The states that every page has besides the full one.
+ * A page shows one of four: loading, in trouble, empty, or full. The first three look the same everywhere
+ * and take the place of the whole page, so that no half of it is believed.
+ */
 import { Box, Heading, Spinner, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 

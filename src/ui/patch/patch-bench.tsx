@@ -1,5 +1,10 @@
 "use client";
-/** Patch: the shortest list of frames that must be rendered again, with the reason for each. */
+/**
+ * Patch: the shortest list of frames that must be rendered again, with the reason for each.
+ * The left side says of which frames, the right side which of them and why, the foot starts the run. Every
+ * figure is the decision of `core/run/what-to-render`, which the start makes again on fresh facts: the list
+ * cannot promise what the run does not do.
+ */
 import { Box, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { StartRunBody } from "@/contract/bodies";
@@ -25,6 +30,7 @@ export function PatchBench({
   scope,
   onScope,
 }: {
+  /** Kept by the page, so that it is the same when one comes back. */
   readonly scope: PatchScope;
   readonly onScope: (scope: PatchScope) => void;
 }) {
@@ -46,6 +52,7 @@ export function PatchBench({
   const figure = (set: typeof wanted, p: Policy): string =>
     frames(framesToRender(tally, set, p).toRender.count);
   const seconds = view.files.seconds.filter((s): s is number => s !== null);
+  // Of this sequence alone: other shots say little of how long its frames take.
   const mean = seconds.length === 0 ? null : seconds.reduce((a, b) => a + b, 0) / seconds.length;
   return (
     <Bench

@@ -1,5 +1,9 @@
 "use client";
-/** What follows from the plan as it stands: warnings with their mends first, then the figures. */
+/**
+ * What follows from the plan as it stands: warnings with their mends first, then the figures.
+ * Two columns of a bench are one thought: the left says what is wanted, this says what comes of it.
+ * Everything is worked out from the draft, before it is saved.
+ */
 import { Box, Button, Flex, Table, Text } from "@chakra-ui/react";
 import { useMemo } from "react";
 import { intersection } from "@/core/frames/frame-set";
@@ -28,7 +32,9 @@ export function PlanConsequences({
   group,
   onOpen,
 }: {
+  /** The open one: files and moves have a picture of their own here. */
   readonly group: GroupName;
+  /** Where a figure leads to the group that decides it. */
   readonly onOpen: (group: GroupName) => void;
 }) {
   const {
@@ -69,11 +75,13 @@ export function PlanConsequences({
   );
 }
 
+/** What is the matter, and the click that mends it where a program can. */
 function Warning({
   text,
   mend,
 }: {
   readonly text: string;
+  /** Null where only a person can. */
   readonly mend: { readonly text: string; readonly apply: () => void } | null;
 }) {
   return (
@@ -97,6 +105,7 @@ function Warning({
   );
 }
 
+/** Hazards of names first: they cost files; notes cost time at most. */
 function Warnings({ follows }: { readonly follows: Consequences }) {
   const {
     draft: { plan, change },
@@ -149,6 +158,10 @@ function hazardMend(hazard: NameHazard, plan: Plan): Partial<Plan> | null {
   };
 }
 
+/**
+ * In the order in which somebody checks a plan before a night: what, when, how large, what it is called, what
+ * is there.
+ */
 function Figures({
   follows,
   plan,

@@ -73,6 +73,7 @@ export function FileGroup() {
   );
 }
 
+/** Eight or sixteen a channel, for the kinds that have either. */
 const Bits = ({
   depth,
   onChange,
@@ -91,6 +92,10 @@ const Bits = ({
   />
 );
 
+/**
+ * What there is to choose in a kind of file: one case a kind, so that a new kind does not compile without its
+ * fields.
+ */
 function FormatDetails({
   file,
   change,
@@ -170,5 +175,6 @@ const BEFORE_FRAME = /([._-])?(?=(?:\{frame\}|#+|%0?\d*d))/;
 /** The character before the number, where it is one of the three usual ones. */
 const separatorOf = (pattern: string): "." | "_" | "-" | null =>
   (BEFORE_FRAME.exec(pattern)?.[1] as "." | "_" | "-" | undefined) ?? null;
+/** The same pattern with another sign before the number. */
 const withSeparator = (pattern: string, separator: string): string =>
   pattern.replace(BEFORE_FRAME, separator);

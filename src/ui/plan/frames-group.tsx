@@ -1,5 +1,10 @@
 "use client";
-/** Which frames, at which rate: time line, stretches, motion, handles, step, offset, the edit. */
+/**
+ * Which frames, at which rate: time line, stretches, motion, handles, step, offset, the edit.
+ * Four numberings meet here: scene frames (the time line), numbers of files (scene frames plus the offset),
+ * positions in the edit, and seconds. The phrase is in numbers of files; what comes in another numbering is
+ * turned into them by core/plan before it is written.
+ */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
@@ -28,7 +33,9 @@ import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { count, ordinal } from "../words";
 import { Entry, EntryGroup, NumberInput, Remark, Select, TextField, Toggle, Two } from "../fields/fields";
 
+/** Frames that a cutter asks for most often. */
 const USUAL_HANDLES = 8;
+/** For roughs and proofs; another step that the phrase holds is offered as well. */
 const STEPS = [1, 2, 4, 8] as const;
 
 /**
@@ -45,6 +52,7 @@ export function FramesGroup() {
   const line = timeLineNumbers(plan);
   const write = (frames: FrameSet): void => change({ frames: formatPhrase(frames) });
   const [first, last] = [firstOf(set), lastOf(set)];
+  // Several stretches have no step of their own: the field then reads "every frame".
   const step = set.runs.length === 1 ? set.runs[0]!.step : 1;
   const stepped = (n: number): void => {
     if (first !== null && last !== null) write(rangeSet(first, last, n));
@@ -160,6 +168,7 @@ function MotionLine({ set, write }: { readonly set: FrameSet; readonly write: (f
   );
 }
 
+/** What would be cut and the click that cuts it: nothing is taken away by itself. */
 function Trim({
   text,
   cut,
@@ -167,7 +176,9 @@ function Trim({
   write,
 }: {
   readonly text: string;
+  /** Frames that would go. */
   readonly cut: FrameSet;
+  /** Of these. */
   readonly set: FrameSet;
   readonly write: (frames: FrameSet) => void;
 }) {
@@ -196,6 +207,7 @@ function Markers() {
   const sets = markerSets(shot.markers, plan);
   const toggle = (name: string, isOn: boolean): void => {
     const set = asked.ok ? asked.set : EMPTY;
+    // Stretches may overlap: frames that another stretch still wants stay.
     const others = unionAll(
       shot.markers
         .filter((m) => m.name !== name && !plan.markersOff.includes(m.name))
@@ -352,6 +364,7 @@ function EditUse({ write }: { readonly write: (frames: FrameSet) => void }) {
         name: file.name,
         text: await file.text(),
       }),
+    // A list is of all shots of the project: whatever is shown may have changed.
     onSuccess: () => client.invalidateQueries(),
   });
   const fresh = shot.edit === null ? EMPTY : newlyUsed(shot.edit, plan);

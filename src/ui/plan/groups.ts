@@ -36,6 +36,7 @@ export const GROUPS = [
   readonly fields: readonly (keyof Plan)[];
 }[];
 
+/** As the bench remembers which one is open. */
 export type GroupName = (typeof GROUPS)[number]["name"];
 
 /** What a closed group says: its values, in the width of a line. */

@@ -1,5 +1,9 @@
 "use client";
-/** A camera move for shots that have none, played roughly before anything is rendered. */
+/**
+ * A camera move for shots that have none, played roughly before anything is rendered.
+ * Lengths are metres, angles degrees, y is up. A move has no clock of its own: it goes from the first to
+ * the last frame that is asked for, and speed follows from both.
+ */
 import { Button, Flex } from "@chakra-ui/react";
 import { parsePhrase } from "@/core/frames/phrase";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
@@ -89,6 +93,7 @@ function useMoveFrames() {
   };
 }
 
+/** A place as three numbers; each keeps what was typed, also while it is none. */
 function PointInputs({
   label,
   value,
@@ -112,6 +117,7 @@ function PointInputs({
   );
 }
 
+/** Even speed, or one that begins and ends slowly: only the way along the move differs, never its length. */
 const Ease = ({
   ease,
   onChange,
@@ -130,6 +136,7 @@ const Ease = ({
   />
 );
 
+/** Frames and degrees a frame are two sides of one length: typing either sets the other. */
 function TurnFields({ move, set }: { readonly move: TurnMove; readonly set: (move: TurnMove) => void }) {
   const { frames, rate, setFrames } = useMoveFrames();
   const each = degreesAFrame(move, frames);
@@ -203,6 +210,7 @@ function TurnFields({ move, set }: { readonly move: TurnMove; readonly set: (mov
   );
 }
 
+/** A path has two points at least; a new one begins where the last one is. */
 function PathFields({ move, set }: { readonly move: PathMove; readonly set: (move: PathMove) => void }) {
   const { frames, rate, setFrames } = useMoveFrames();
   const setPoint = (at: number, point: Point): void =>

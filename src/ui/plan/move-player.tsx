@@ -1,5 +1,9 @@
 "use client";
-/** The camera move as a rough moving picture, at its real speed, before anything is rendered. */
+/**
+ * The camera move as a rough moving picture, at its real speed, before anything is rendered.
+ * The pictures are rendered by the server with few samples, each once: the address holds scene, camera,
+ * move and moment, so that what was seen before is there at once.
+ */
 import { Box, Flex, Image, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
@@ -29,6 +33,7 @@ export function MovePlayer({ read: { plan, asked } }: { readonly read: ReadPlan 
     scene.data === undefined
       ? []
       : Array.from({ length: pictures }, (_, i) => {
+          // Between frames where there are more pictures than frames would give.
           const number = first + (i * span) / pictures;
           return thumbnailUrl(nameOfShot(shot), {
             scene: plan.scene,

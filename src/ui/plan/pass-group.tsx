@@ -1,5 +1,8 @@
 "use client";
-/** Which pictures one render of a frame writes. */
+/**
+ * Which pictures one render of a frame writes.
+ * All passes come from one rendering: another pass costs the writing of its file and hardly any time.
+ */
 import { Box, Flex } from "@chakra-ui/react";
 import { PASSES } from "@/core/plan/passes";
 import { useShotWork } from "../shot/shot-context";

@@ -9,9 +9,12 @@ import { useShotWork } from "../shot/shot-context";
 import { Entry, EntryGroup, NumberField, NumberInput, Select, Toggle, Two } from "../fields/fields";
 import { FILTER_TEXT } from "../shot/plan-words";
 
+/** What "a lens of the plan" begins with: f-number, and metres to what is sharp. */
 const USUAL_LENS: Lens = { fNumber: 2.8, focusDistance: 5 };
+/** Half of the frame, 180 degrees. */
 const USUAL_SHUTTER = 0.5;
 
+/** Everything here decides the picture: a change makes frames stale that were made before. */
 export function PictureGroup() {
   const { plan, change } = useShotWork().draft;
   return (
@@ -100,6 +103,7 @@ function LensField({
   plan,
   change,
 }: {
+  /** As it stands, saved or not. */
   readonly plan: Plan;
   readonly change: (edits: Partial<Plan>) => void;
 }) {
@@ -150,6 +154,7 @@ function AnimatedInput({
   onChange,
 }: {
   readonly label: string;
+  /** NaN where what was typed cannot be read. */
   readonly value: Animated<number>;
   readonly onChange: (value: Animated<number>) => void;
 }) {

@@ -21,6 +21,7 @@ import { SaveLine } from "./save-line";
 import { SceneGroup } from "./scene-group";
 import { SizeGroup } from "./size-group";
 
+/** Each group draws its own fields; the list of groups says which settings they are. */
 const FIELDS: Readonly<Record<GroupName, () => React.ReactNode>> = {
   scene: SceneGroup,
   frames: FramesGroup,
@@ -46,10 +47,15 @@ export function PlanBench() {
   );
 }
 
+/**
+ * A group's line tells its values while it is closed, in the colour of what is the matter: brick for a fault,
+ * petrol for a change.
+ */
 function PlanGroups({
   open,
   onOpen,
 }: {
+  /** Also decides what stands on the right. */
   readonly open: GroupName;
   readonly onOpen: (name: GroupName) => void;
 }) {

@@ -1,5 +1,9 @@
 "use client";
-/** Settings to use again: four that come along, and those that the team saved. */
+/**
+ * Settings to use again: four that come along, and those that the team saved.
+ * Presets are copied into the draft, so that a plan never hangs on one: what was renamed, changed or
+ * removed later changes no plan.
+ */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
@@ -45,6 +49,7 @@ export function PresetGroup() {
     onSuccess: reload,
   });
   const apply = (title: string, settings: PresetSettings): void => {
+    // All or nothing: half a preset would be none that anybody knows.
     const faults = presetFaults(settings, draft.plan);
     setUnfit(faults.length === 0 ? null : `${title} does not fit: ${faults[0]!.message}`);
     if (faults.length > 0) return;
@@ -146,6 +151,7 @@ function OwnPreset({
 }: {
   readonly preset: PresetView;
   readonly onApply: () => void;
+  /** The list is read anew. */
   readonly onChanged: () => Promise<void>;
 }) {
   const [renamed, setRenamed] = useState<string | null>(null);

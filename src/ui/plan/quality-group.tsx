@@ -9,7 +9,9 @@ import { size } from "../words";
 import { Entry, EntryGroup, NumberField, NumberInput, Remark, Select, Toggle, Two } from "../fields/fields";
 import { CHECKPOINT_TEXT, SAMPLING_TEXT } from "../shot/plan-words";
 
+/** A share of white: one percent is about what a viewer begins to see. */
 const USUAL_NOISE = 0.01;
+/** Ten minutes, for a start: most know what they can wait. */
 const USUAL_LIMIT_SECONDS = 600;
 
 /** Which of the limits decides depends on the frame; what ended each one is told with its attempt. */
@@ -71,6 +73,7 @@ export function QualityGroup() {
             ["tiles", "tile by tile"],
           ]}
           onChange={(sampling) =>
+            // Samples of tiles cannot be kept for refining: a tile is done before the next begins.
             change(sampling === "tiles" ? { sampling, keepSamples: false } : { sampling })
           }
         />

@@ -13,6 +13,7 @@ import { Remark, Select } from "../fields/fields";
 import { useOpenVersion } from "../shot/use-open-version";
 import { FIELD_WORD, valueText } from "../shot/plan-words";
 
+/** A rough that was made from a final leads back to it; any other version leads to a rough. */
 export function RevisionGroup() {
   const { shot } = useShotWork();
   return (
@@ -23,6 +24,7 @@ export function RevisionGroup() {
   );
 }
 
+/** Frames a second that are quick to judge motion by, beside the plan's own. */
 const ROUGH_RATES = ["10", "12", "24", "25", "30"] as const;
 
 /** A rough is a version of its own, so that its files never lie among those of the final. */

@@ -1,5 +1,10 @@
 "use client";
-/** What saving the plan would do, and the buttons that do it. */
+/**
+ * What saving the plan would do, and the buttons that do it.
+ * Three ways: nothing is lost by saving; good frames would be out of date; or the version's names and kind
+ * are fixed and only a new version will do. Which one it is follows from the draft against the saved plan,
+ * never from a click.
+ */
 import { largest } from "@/core/many";
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { unpackTally } from "@/core/tally/packed";
@@ -43,6 +48,7 @@ export function SaveLine() {
         This is revision {shot.revision} of {own} as saved. Runs use it.
       </Text>
     );
+  // Names and kind of file: they decide what lies in the folder.
   const fixed = shot.hasFiles ? fixedChanges(shot.plan, plan) : [];
   const next = versionName({
     purpose,

@@ -1,5 +1,9 @@
 "use client";
-/** Which scene and which cameras, each camera with its picture at the first, middle and last frame. */
+/**
+ * Which scene and which cameras, each camera with its picture at the first, middle and last frame.
+ * The pictures tell a camera from another before its name does. They are small, quick ones by the server; a
+ * frame that the phrase does not ask for has none.
+ */
 import { Box, Flex, Grid, Image, Input, Text } from "@chakra-ui/react";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";

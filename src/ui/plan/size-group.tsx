@@ -1,5 +1,8 @@
 "use client";
-/** How large: trade sizes and free ones, the scale in percent with what it means in pixels. */
+/**
+ * How large: trade sizes and free ones, the scale in percent with what it means in pixels.
+ * Width and height are the final's; the scale says what of it is rendered now.
+ */
 import { Button, Flex } from "@chakra-ui/react";
 import { scaledSize } from "@/core/plan/picture";
 import { useShotWork } from "../shot/shot-context";
@@ -20,6 +23,7 @@ const TRADE_SIZES = [
   [4096, 2048, "full sphere"],
 ] as const;
 
+/** As a share of width and height, not of pixels. */
 const PERCENTS = [25, 50, 75, 100] as const;
 
 /** What a scale means for the number of pixels, in words. */

@@ -1,4 +1,8 @@
-/** What an estimate of the plan rests on: frames still to be made, and what proofs and runs say of them. */
+/**
+ * What an estimate of the plan rests on: frames still to be made, and what proofs and runs say of them.
+ * Only what is alike counts: proofs of the same scene with the same shading, files of the same kind and
+ * size. Other settings scale (core/estimate). Pure, so that the page can work it out at each key.
+ */
 import { cacheSeconds, type CostSample } from "@/core/estimate/cost-model";
 import { difference, type FrameSet } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
@@ -10,9 +14,13 @@ import type { ProofsView, ProofView } from "@/contract/proof-view";
 import { guessPassBytes } from "@/core/plan/pass-bytes";
 
 export interface Basis {
+  /** What is still to be made. */
   readonly frames: FrameSet;
+  /** Timed frames, proofs first. */
   readonly samples: readonly CostSample[];
+  /** How many of them are proofs. */
   readonly proofs: number;
+  /** How many are frames of earlier runs. */
   readonly history: number;
 }
 

@@ -8,10 +8,16 @@ import type { PlanEstimate } from "./use-estimate";
 
 /** Points of the line: more are not seen. */
 const POINTS = 240;
+/** Pixels: the bench has little room, and the shape is what counts. */
 const HEIGHT = 92;
 
+/** A colour of the theme, for what draws without Chakra. */
 const ink = (name: string): string => `var(--chakra-colors-${name})`;
 
+/**
+ * The line is what the model expects of each frame, the dots are frames that were timed, brought to the
+ * plan's size and samples: where a dot lies far from the line, another proof is worth its time.
+ */
 export function CostChart({ estimate: { estimate, model, request } }: { readonly estimate: PlanEstimate }) {
   const data = useMemo(() => {
     const { frames, render, startup, denoise, write } = estimate.costs;

@@ -1,5 +1,9 @@
 "use client";
-/** How long, how big, when; what it rests on; and what would be there in time. */
+/**
+ * How long, how big, when; what it rests on; and what would be there in time.
+ * Two times are told and never one: the likely one, and the one that nine runs in ten keep. What they rest
+ * on stands beside them, since figures from one proof and from fifty look alike.
+ */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMemo, useState } from "react";
 import { type WayBack, waysBack } from "@/core/estimate/estimate";
@@ -17,11 +21,13 @@ import type { PlanEstimate } from "./use-estimate";
 import { basisText, lightText, percentText, wayText } from "./words";
 import type { ProofsView } from "@/contract/proof-view";
 
+/** Without a proof it says what to do, and tells the room that the files will take all the same. */
 export function EstimatePane({
   view,
   estimate,
 }: {
   readonly view: ProofsView;
+  /** Null while nothing was timed, or nothing is left to render. */
   readonly estimate: PlanEstimate | null;
 }) {
   const {
@@ -101,6 +107,7 @@ export function EstimatePane({
   );
 }
 
+/** In the order in which a frame goes through them. */
 const PARTS = [
   ["start-up", "startup", "softInk"],
   ["gathered light", "lighting", "ink"],
@@ -143,6 +150,10 @@ function PartsBar({
   );
 }
 
+/**
+ * Files and saved samples against what is free. Measured sizes where proofs tell them, guesses where they do
+ * not.
+ */
 function Storage({
   view,
   plan,
@@ -152,6 +163,7 @@ function Storage({
   readonly view: ProofsView;
   readonly plan: Plan;
   readonly frames: number;
+  /** Frames in work at once: each may have saved samples. */
   readonly nodes: number;
 }) {
   const parts = storageOf(plan, n, view);
@@ -197,6 +209,7 @@ function untilClock(text: string, now: number): number | null {
   return at.getTime() - now;
 }
 
+/** From the deadline to the plan: each single change that would get there, with what it costs the picture. */
 function Backwards({ estimate: { model, request, estimate } }: { readonly estimate: PlanEstimate }) {
   const {
     draft: { plan, change },

@@ -29,6 +29,7 @@ export function ProofPictures({ view }: { readonly view: ProofsView }) {
   );
 }
 
+/** One proof: its frames, what is still to come, and the way into the sequence where it fits. */
 function ProofRun({ proof }: { readonly proof: ProofView }) {
   const { view } = useSequenceNow();
   const client = useQueryClient();
@@ -67,6 +68,7 @@ function ProofRun({ proof }: { readonly proof: ProofView }) {
   );
 }
 
+/** The denoised twin where there is one: that is what will be looked at. */
 function ProofPicture({ runId, frame }: { readonly runId: number; readonly frame: ProofFrame }) {
   const { cost, passes } = frame;
   const shown =

@@ -1,5 +1,9 @@
 "use client";
-/** Prove: a few frames through the real path, apart from the sequence; then how long, how big, when. */
+/**
+ * Prove: a few frames through the real path, apart from the sequence; then how long, how big, when.
+ * Proofs go before all runs and stay apart from the sequence; the stretch is the exception, it is the run's
+ * own first ten frames. The plan is proved as it stands in the draft, saved or not.
+ */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
@@ -22,6 +26,9 @@ import { StripPictures } from "./strip-pictures";
 import { usePlanEstimate } from "./use-estimate";
 import { queryKeys } from "../live/query-keys";
 
+/**
+ * Single frames for time and grain, a strip for how many samples, a stretch for what only shows in motion.
+ */
 type Kind = "frames" | "strip" | "stretch";
 
 /** Frames that are enough to see grain and flicker move, and few enough to wait for. */
@@ -32,6 +39,7 @@ export function ProveBench({
   phrase,
   onPhrase,
 }: {
+  /** Of the proof frames. */
   readonly phrase: string;
   readonly onPhrase: (phrase: string) => void;
 }) {
@@ -185,8 +193,11 @@ function NextPlace({
 
 interface StartProps {
   readonly kind: Kind;
+  /** As it is sent: the server reads it again. */
   readonly phrase: string;
+  /** What the phrase means; null while it cannot be read. */
   readonly wanted: FrameSet | null;
+  /** Numbers of samples; null where it is no strip. */
   readonly strip: readonly number[] | null;
   readonly nodes: readonly string[] | null;
   readonly onNodes: (nodes: readonly string[] | null) => void;
@@ -268,6 +279,7 @@ function useStretch() {
   };
 }
 
+/** What of the stretch is there, and how it looks in motion. */
 function StretchState() {
   const { look } = useShotWork();
   const { set, good } = useStretch();

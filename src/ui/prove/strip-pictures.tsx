@@ -81,6 +81,7 @@ export function StripPictures({ view, frame }: { readonly view: ProofsView; read
                     aria-label={`${pass} at ${cost.samples} samples; a click moves the crop`}
                     onClick={(event) => {
                       const box = event.currentTarget.getBoundingClientRect();
+                      // The crop stays inside the picture.
                       const move = (at: number, share: number): number =>
                         Math.max(
                           1 / ENLARGED / 2,

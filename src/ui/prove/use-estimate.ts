@@ -13,12 +13,16 @@ import { nameOfShot } from "../live/api";
 import type { ProofsView } from "@/contract/proof-view";
 
 export interface PlanEstimate {
+  /** What frames cost along the shot. */
   readonly model: CostModel;
+  /** What was asked of the model: frames, target, nodes. */
   readonly request: EstimateRequest;
+  /** The answer. */
   readonly estimate: Estimate;
   /** Timed frames by where they come from. */
   readonly proofs: number;
   readonly history: number;
+  /** Gathered light that comes before the frames. */
   readonly lighting: LightBasis;
   /** Expected grain of the beauty, share of white; null where no proof tells. */
   readonly grain: number | null;
@@ -58,6 +62,7 @@ export function usePlanEstimate(
         isDenoised: plan.passes.includes("denoised"),
         timeLimit: plan.timeLimit,
       },
+      // With no node awake the figures are those of one usual node: better than none at all.
       speeds: (names.length === 0 ? ["nobody"] : names).map((name) => model.speeds.get(name) ?? 1),
       lostShare: view.lostShare,
     };

@@ -4,6 +4,7 @@ import type { WayBack } from "@/core/estimate/estimate";
 import type { LightBasis } from "./basis";
 import { count, duration, frames, ordinal } from "../words";
 
+/** A tenth of a percent matters where there are few. */
 const percent = (share: number): string => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
 export const percentText = percent;
 

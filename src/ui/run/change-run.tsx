@@ -1,5 +1,9 @@
 "use client";
-/** Changing a run while it goes: its frames, policy, order, nodes and times. */
+/**
+ * Changing a run while it goes: its frames, policy, order, nodes and times.
+ * A change is one request, however many fields it has: it is taken as a whole or not at all. What goes on
+ * meanwhile, and what somebody else changes, shows in the fields that were not touched.
+ */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";

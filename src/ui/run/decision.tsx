@@ -183,9 +183,13 @@ const renderedOf = (
   points?.find((p) => p.code === "versions")?.versions ?? [];
 
 export interface StartRunProps {
+  /** Null while it cannot be made yet. */
   readonly decision: VersionDecision | null;
+  /** What is sent. */
   readonly request: StartRunBody;
+  /** Of exactly this request. */
   readonly preflight: Preflight;
+  /** Null is every node. */
   readonly onNodes: (nodes: readonly string[] | null) => void;
   readonly onStarted?: () => void;
   /** False while what is written beside it cannot be started. */
@@ -228,6 +232,7 @@ export function StartRun({
   const points = preflight.data?.points ?? [];
   const stops = points.filter((point) => verdictOf(point) === "stop").length;
   const asks = points.filter((point) => verdictOf(point) === "ask").length;
+  // Shut until it has been looked at: a start may not rest on a preflight of another wish.
   const isLooking =
     isReady &&
     (toRender > 0 || (request.also ?? []).length > 0) &&

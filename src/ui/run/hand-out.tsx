@@ -18,6 +18,7 @@ import { count, frames } from "../words";
 import { queryKeys } from "../live/query-keys";
 import type { HandOutView } from "@/contract/run-view";
 
+/** As they are sent with the start: a machine and its phrase. */
 export type Shares = NonNullable<StartRunBody["shares"]>;
 
 /** The split that one begins with. */
@@ -157,6 +158,7 @@ export function HandOutPane({ runId, isOn }: { readonly runId: number; readonly 
   );
 }
 
+/** A path with a button that copies it: it is long, and typed wrong once at night. */
 function Place({ label, path }: { readonly label: string; readonly path: string }) {
   return (
     <Flex gap="3" align="baseline">
@@ -173,6 +175,7 @@ function Place({ label, path }: { readonly label: string; readonly path: string 
   );
 }
 
+/** Says that it has copied, since nothing else shows it. */
 function Copy({ text, what }: { readonly text: string; readonly what: string }) {
   const [isCopied, setCopied] = useState(false);
   return (
@@ -187,6 +190,7 @@ function Copy({ text, what }: { readonly text: string; readonly what: string }) 
   );
 }
 
+/** One machine: what it has, what it owes, and what to type there. */
 function ShareLine({
   runId,
   share,
@@ -194,6 +198,7 @@ function ShareLine({
 }: {
   readonly runId: number;
   readonly share: HandOutView["shares"][number];
+  /** The run goes on: only then can a share be taken back. */
   readonly isOn: boolean;
 }) {
   const client = useQueryClient();

@@ -8,6 +8,7 @@ import { Select } from "../fields/fields";
 import { nextTimeOf, timeOfDay } from "./time-of-day";
 import { batchOptions, batchText, ORDER_TEXT, PRIORITY_TEXT } from "./words";
 
+/** Who takes part is chosen beside the button, and not here. */
 export type Manner = Omit<RunManner, "nodes">;
 
 /** Each field says what it means now, so that the usual ones need not be understood to be left alone. */

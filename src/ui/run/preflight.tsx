@@ -1,5 +1,9 @@
 "use client";
-/** The list before a start: each point with its verdict and its mend. */
+/**
+ * The list before a start: each point with its verdict and its mend.
+ * Points are data of the server; their words and mends are here. A mend changes a draft, a list of nodes or
+ * removes leftovers: it never starts anything by itself.
+ */
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient, type UseQueryResult } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
@@ -32,6 +36,7 @@ function useSettled<T>(value: T): T {
   return settled;
 }
 
+/** What is known: data, a failure to ask, or (neither) nothing yet. */
 export type Preflight = Pick<UseQueryResult<PreflightView>, "data" | "error">;
 
 const NOT_LOOKED_AT: Preflight = { data: undefined, error: null };
@@ -63,8 +68,10 @@ const VERDICT_INK: Readonly<Record<Verdict, string>> = { stop: "brick", ask: "oc
 const VERDICT_WORD: Readonly<Record<Verdict, string>> = { stop: "stops", ask: "think", fine: "fine" };
 
 export interface PreflightProps {
+  /** What it was looked at for. */
   readonly request: StartRunBody;
   readonly result: Preflight;
+  /** For "leave it out". */
   readonly onNodes: (nodes: readonly string[] | null) => void;
 }
 
@@ -100,6 +107,7 @@ export function PreflightList({ request, result, onNodes }: PreflightProps) {
   );
 }
 
+/** A point with its verdict, its sentence and, where there is one, its mend. */
 function PreflightLine({
   point,
   request,
@@ -229,6 +237,7 @@ function LeaveOut({
   onNodes,
 }: {
   readonly node: string;
+  /** Names; null is every node. */
   readonly nodes: readonly string[] | null;
   readonly onNodes: (nodes: readonly string[]) => void;
 }) {

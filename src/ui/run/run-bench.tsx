@@ -16,6 +16,7 @@ import { RunLog } from "./run-log";
 import { RunResult } from "./run-result";
 import { type RunChoice, useRunWish } from "./use-run-wish";
 
+/** What the right side shows; the choice is the person's until a run starts or ends. */
 type Pane = "decision" | "log" | "change";
 
 /**
@@ -136,6 +137,7 @@ export function RunBench({
   );
 }
 
+/** Looks like a word and not like a tab: three of them stand in the space of one line. */
 function PaneButton({
   isOpen,
   onOpen,

@@ -18,8 +18,10 @@ export function RunChoices({
   onChoice,
   plan,
 }: {
+  /** Kept by the page, since the band fills it, too. */
   readonly choice: RunChoice;
   readonly onChoice: (choice: RunChoice) => void;
+  /** What follows from the choice, and what else is wished. */
   readonly plan: RunPlan;
 }) {
   const { tally } = useSequenceNow();

@@ -2,6 +2,8 @@
 /**
  * The newest lines of a run's log, of one node or of all, or of the focused frame over all runs: searched,
  * copied, following the end unless somebody scrolled up.
+ * Lines are asked for newest first and shown oldest first, as many as one asking brings; whoever wants more
+ * has the file of lines beside the frames.
  */
 import { Box, Button, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { memo, useEffect, useRef, useState } from "react";

@@ -12,6 +12,7 @@ export function RunResult({
   onOpen,
 }: {
   readonly run: RunView;
+  /** Kept by the bench: the end of a run that was followed opens it. */
   readonly isOpen: boolean;
   readonly onOpen: (isOpen: boolean) => void;
 }) {

@@ -93,6 +93,7 @@ export function RunSummary({ runId }: { readonly runId: number }) {
   );
 }
 
+/** A label of one width: the figures stand under one another. */
 function Line({ label, children }: { readonly label: string; readonly children: ReactNode }) {
   return (
     <Flex

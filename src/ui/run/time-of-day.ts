@@ -1,4 +1,8 @@
-/** Clock times as people type them, and the moment they mean: the next time the clock shows that. */
+/**
+ * Clock times as people type them, and the moment they mean: the next time the clock shows that.
+ * A time typed at 23:00 for 08:00 means tomorrow's: moments are kept, not clock times, so that a run starts
+ * once and not each day. The clock is the browser's.
+ */
 
 /** @param text HH:MM, or blank @param now milliseconds since 1970 */
 export function nextTimeOf(text: string, now: number): number | null {

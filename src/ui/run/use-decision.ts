@@ -9,22 +9,26 @@ import type { Policy, RenderDecision } from "@/core/run/what-to-render";
 import { mapValues, unpackSet, unpackTally } from "@/core/tally/packed";
 import { useShotWork, useSequenceNow } from "../shot/shot-context";
 
+/** Every sequence of the version, or the one that is looked at. */
 export type Scope = "version" | "sequence";
 
 export interface SequenceDecision {
   readonly camera: string;
   readonly pass: string;
+  /** What of it would be rendered and kept, with reasons. */
   readonly decision: RenderDecision;
 }
 
 export interface VersionDecision {
   /** Of the sequence with the focus; null where the plan does not ask for it. */
   readonly focus: RenderDecision | null;
+  /** The other sequences in the scope. */
   readonly others: readonly SequenceDecision[];
   /** Frames to render in all of them together. */
   readonly files: number;
 }
 
+/** A sequence of the version with what the decision reads. */
 interface Sibling extends Decidable {
   readonly id: number;
   readonly camera: string;

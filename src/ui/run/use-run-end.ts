@@ -2,6 +2,8 @@
 /**
  * Tells, outside the page, that a run has ended which this page saw going on. The browser asks once whether
  * it may.
+ * Only runs that this page saw going on: whoever opens a page later reads what came of a run on the page
+ * itself.
  */
 import { useEffect, useRef, useState } from "react";
 import { runEndText } from "./words";

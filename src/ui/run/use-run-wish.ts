@@ -14,10 +14,12 @@ import { shareFault, type Shares } from "./hand-out";
 import type { Manner } from "./manner";
 import { type Scope, useDecision } from "./use-decision";
 
+/** Where the frames come from: the plan, the band, or a phrase that is typed. */
 export type RunScope = "all" | "selection" | "phrase";
 
 export interface RunChoice {
   readonly scope: RunScope;
+  /** Kept also while another scope is chosen, so that nothing that was typed is lost. */
   readonly phrase: string;
 }
 
@@ -26,9 +28,11 @@ export interface RunWish {
   readonly policy: Policy;
   /** Names of nodes that may take part; null is all. */
   readonly nodes: readonly string[] | null;
+  /** Of which sequences of the version. */
   readonly scope: Scope;
   /** Names of other versions that it covers too. */
   readonly also: readonly string[];
+  /** Order, priority, times and batches. */
   readonly manner: Manner;
   /** Frames for machines that are not connected; null: connected nodes lease them. */
   readonly shares: Shares | null;
@@ -37,6 +41,7 @@ export interface RunWish {
 export interface RunPlan {
   readonly wish: RunWish;
   readonly change: (change: Partial<RunWish>) => void;
+  /** Blank asks for nothing. */
   readonly phrase: string;
   readonly phraseError: PhraseError | null;
   /** Frames that the phrase means. */
@@ -44,8 +49,11 @@ export interface RunPlan {
   readonly decision: ReturnType<typeof useDecision>;
   /** Frames that would be rendered, of any sequence. */
   readonly free: FrameSet;
+  /** What is sent, to the preflight and to the start. */
   readonly request: StartRunBody;
+  /** Something would be rendered: only then is a preflight worth asking nodes for. */
   readonly hasWork: boolean;
+  /** Nothing that was decided contradicts itself. */
   readonly canBegin: boolean;
 }
 

@@ -1,4 +1,9 @@
-/** Texts of the Run and Patch benches. */
+/**
+ * Texts of the Run and Patch benches.
+ * Policies, orders, reasons and preflight points are data in core and contract; what they are called stands
+ * here once, for the benches, the strip and the message at the end. Sentences say what happens if nothing
+ * is done.
+ */
 import type { ResumeBar } from "@/core/run/checkpoint";
 import type { Priority } from "@/contract/run-manner";
 import type { RunOrder } from "@/core/run/run-order";
@@ -9,6 +14,7 @@ import { FIELD_WORD, valueText } from "../shot/plan-words";
 import { count, duration, frames, shorten, size } from "../words";
 import type { RunView } from "@/contract/run-view";
 
+/** As choices under "Of these, render"; each begins where the one before ends. */
 export const POLICY_TEXT: Readonly<Record<Policy, string>> = {
   fill: "Only what is missing or failed",
   mend: "That, and what is flagged or out of date",
@@ -16,6 +22,7 @@ export const POLICY_TEXT: Readonly<Record<Policy, string>> = {
   refine: "What is missing, and more samples for those that hold too few",
 };
 
+/** In the middle of a sentence: "Goes first to last, at once". */
 export const ORDER_TEXT: Readonly<Record<RunOrder, string>> = {
   "first-to-last": "first to last",
   "coarse-to-fine": "coarse to fine: every 16th, 8th …",
@@ -23,6 +30,7 @@ export const ORDER_TEXT: Readonly<Record<RunOrder, string>> = {
   "as-written": "as the phrase says",
 };
 
+/** Against other runs, not as a number: three steps are all that a person tells apart. */
 export const PRIORITY_TEXT: Readonly<Record<Priority, string>> = {
   1: "before other runs",
   0: "beside other runs",
@@ -51,6 +59,7 @@ export const runEndText = ({
     ...(failed > 0 ? [`${count(failed)} set aside`] : []),
   ].join(", ");
 
+/** Doubling: what lies between makes no difference that one would feel. */
 const BATCHES = [1, 2, 4, 8, 16, 32];
 /** How many frames a node takes at once. */
 export const batchText = (batch: number | null): string =>
@@ -62,6 +71,7 @@ export const batchOptions = (batch: number | null): readonly (readonly [string, 
     batchText(b),
   ]);
 
+/** Behind a count: "12 missing". */
 export const RENDER_TEXT: Readonly<Record<FrameReason, string>> = {
   missing: "missing",
   failed: "failed before",
@@ -74,6 +84,7 @@ export const RENDER_TEXT: Readonly<Record<FrameReason, string>> = {
   "in-a-run": "",
 };
 
+/** Behind a count, for frames that are left as they are; blank where a reason never keeps one. */
 export const KEEP_TEXT: Readonly<Record<FrameReason, string>> = {
   good: "good",
   "few-samples": "",
@@ -86,6 +97,7 @@ export const KEEP_TEXT: Readonly<Record<FrameReason, string>> = {
   partial: "",
 };
 
+/** A setting of a checkpoint may be none of the plan's. */
 const settingWord = (setting: string): string =>
   setting in FIELD_WORD ? FIELD_WORD[setting as keyof Plan] : setting;
 /** A hash tells a person nothing. */
@@ -108,6 +120,7 @@ export function barText(bar: ResumeBar): string {
   return `${changes.join(", ")}${bar.code === "tiles-are-final" ? "; sampled tile by tile, nothing may change" : ""}`;
 }
 
+/** Points whose words are not those of the Plan bench. */
 type OwnPoint = Exclude<PreflightPoint, { readonly code: "note" | "hazard" }>;
 
 /** What happens if nothing is done. Notes and name hazards have their texts in the Plan bench. */

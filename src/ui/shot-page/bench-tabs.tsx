@@ -5,6 +5,7 @@ import { memo, type ReactNode } from "react";
 import { BENCHES, type BenchName, useShotWork, WhileShown } from "../shot/shot-context";
 import { Tip } from "../theme/tip";
 
+/** Verbs: what one does there. */
 const BENCH_TITLE: Readonly<Record<BenchName, string>> = {
   plan: "Plan",
   prove: "Prove",

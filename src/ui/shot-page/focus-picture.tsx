@@ -1,5 +1,9 @@
 "use client";
-/** The focused frame, small, at the right end of the band. A click looks at it large. */
+/**
+ * The focused frame, small, at the right end of the band. A click looks at it large.
+ * It stands at the band's right end because that is where the eye is: which frame is meant, and what it
+ * looks like, at one look.
+ */
 import { Box, Flex, Image } from "@chakra-ui/react";
 import { useState } from "react";
 import { lastOf } from "@/core/frames/frame-set";

@@ -1,5 +1,9 @@
 "use client";
-/** The strip that is there whenever a run is on, or was stopped with frames left. */
+/**
+ * The strip that is there whenever a run is on, or was stopped with frames left.
+ * How far, how fast, when it ends, who works, and how to stop it: whatever else is on the page. Counts come
+ * with the sequence, what moves by the second with the live news, the pace is asked for as frames are done.
+ */
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { BellRing } from "lucide-react";
@@ -20,6 +24,7 @@ import { goesOn } from "@/core/run/run-life";
 import type { RunView } from "@/contract/run-view";
 import type { RenderingView } from "@/contract/live";
 
+/** In one word, behind the run's number. */
 const POLICY_WORD: Readonly<Record<Policy, string>> = {
   fill: "fills the gaps",
   mend: "mends",
@@ -55,6 +60,7 @@ export function RunStrip({ run }: { readonly run: RunView }) {
   }, [run.state, run.held, forgetStop, forgetResume]);
   const pace = useRunPace(run);
   const working = live.rendering.filter((r) => r.runId === run.id);
+  // Said on the button itself, before the click that costs it.
   const losesWork = !savesSamples(useShotWork().shot.plan);
   const workText = (r: RenderingView): string =>
     `${r.node} ${r.isLight ? "light of " : ""}${r.frame} ${workTime(r, passed)}`;

@@ -14,7 +14,9 @@ import { useShotWork, usePointed } from "../shot/shot-context";
 import { useKeys } from "../shot/use-keys";
 
 export interface SelectionBarProps {
+  /** So that a key of the page can put the cursor there. */
   readonly field: RefObject<HTMLInputElement | null>;
+  /** The reason is being asked for. */
   readonly isFlagging: boolean;
   readonly onFlagging: (isFlagging: boolean) => void;
   /** Whether F and G act here; not while something lies over the page. */

@@ -1,5 +1,9 @@
 "use client";
-/** The page of a shot: title, sentence, run strip, band, selection, and one bench at a time. */
+/**
+ * The page of a shot: title, sentence, run strip, band, selection, and one bench at a time.
+ * It decides what is shown and keeps what must outlive a bench: which frames were chosen for proving,
+ * running, patching, and the drafts of plans. What the parts share is put together in use-shot-parts.
+ */
 import { Box, Flex } from "@chakra-ui/react";
 import { useRouter, useSearchParams } from "next/navigation";
 import { memo, useMemo, useRef, useState } from "react";
@@ -69,6 +73,7 @@ export function ShotPage({ project, code }: ShotName) {
   );
 }
 
+/** The page of one sequence; another one begins anew, with what is pointed at, and keeps the drafts. */
 function Work({
   shot,
   view,
@@ -102,6 +107,7 @@ const Layout = memo(function Layout({
   const [runChoice, setRunChoice] = useState<RunChoice>({ scope: "all", phrase: "" });
   const [patchScope, setPatchScope] = useState<PatchScope>("mend");
   const field = useRef<HTMLInputElement>(null);
+  // What "Use in the bench" does with the selection; Check has no use for one.
   const use: Readonly<Record<BenchName, (() => void) | null>> = {
     plan: () => draft.change({ frames: formatPhrase(selection.set) }),
     prove: () => setProofPhrase(formatPhrase(selection.set)),
@@ -149,12 +155,14 @@ const Layout = memo(function Layout({
   );
 });
 
+/** The tally in words, over the band; each clause selects its frames. */
 function Sentence() {
   const { counts } = useSequenceNow();
   const { selection } = usePointed();
   return <SentenceText counts={counts} onPick={selection.write} />;
 }
 
+/** There while a run matters, and else no line is spent on it. */
 function Strip() {
   const run = runOnShow(useSequenceNow().view.runs);
   return run === null ? null : <RunStrip run={run} />;

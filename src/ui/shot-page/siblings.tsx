@@ -16,6 +16,7 @@ import type { SiblingView } from "@/contract/sequence-view";
 
 /** More lines than this scroll. */
 const LINES_SHOWN = 3;
+/** Pixels. */
 const LINE_HEIGHT = 20;
 
 /** On a short page they fold into one line that says so, and unfold with a click. */
@@ -57,6 +58,7 @@ function lineOf({ pass, camera, tally }: SiblingView): string {
   return `${camera} ${pass} ${[opening, ...results.map((r) => r.text)].join(", ")}`;
 }
 
+/** A click shows the sequence; its band has the scale of the large one above. */
 function SiblingLine({ sibling }: { readonly sibling: SiblingView }) {
   const { shot, openSequence } = useShotWork();
   const tally = useMemo(() => unpackTally(sibling.tally), [sibling.tally]);

@@ -12,6 +12,7 @@ import { Tip } from "../theme/tip";
 import { frames, listed } from "../words";
 import { useShotWork, useSequenceNow } from "../shot/shot-context";
 
+/** In the order in which they come. */
 const unique = <T,>(values: readonly T[]): T[] => [...new Set(values)];
 
 /** Version, camera and pass are chosen here; each only where there is more than one. */
@@ -84,6 +85,7 @@ export function ShotFolder() {
   );
 }
 
+/** Open is what every version is: only what was decided is said. */
 const statusText = (name: string, status: VersionStatus | undefined): string =>
   status === undefined || status === "open" ? name : `${name}, ${status}`;
 

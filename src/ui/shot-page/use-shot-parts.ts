@@ -28,9 +28,14 @@ import { useSteady } from "./use-steady";
 
 /** What the viewer is open at: a frame's place is the focus; a stretch is played. */
 export interface Looking {
+  /** Null for a still. */
   readonly stretch: { readonly first: number; readonly last: number } | null;
 }
 
+/**
+ * What is unpacked from a view stays the same object until its part of the view changes: 100,000 frames are
+ * unpacked once.
+ */
 function useSequenceParts(view: SequenceView, stretches: ShotWork["stretches"]): SequenceNow {
   const tally = useMemo(() => unpackTally(view.tally), [view.tally]);
   const files = useMemo(() => new FilesByFrame(view.files), [view.files]);

@@ -1,3 +1,4 @@
+/** For values that are made anew with each news and seldom differ, such as which frames the band shows. */
 import { useState } from "react";
 
 /**

@@ -1,4 +1,8 @@
-/** Texts of the Plan bench. */
+/**
+ * Texts of the Plan bench.
+ * Hazards, notes, fields and settings are data of core/plan and core/naming; what they are called, and what
+ * a click would mend, stands here once, for the Plan bench, the preflight and lists of changes.
+ */
 import type { Alpha, FileKind } from "@/core/image/file-format";
 import { formatPhrase } from "@/core/frames/phrase";
 import type { NameHazard } from "@/core/naming/hazards";

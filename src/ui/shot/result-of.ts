@@ -1,4 +1,8 @@
-/** The result of one frame of a tally, or null for a frame that is neither asked nor there. */
+/**
+ * The result of one frame of a tally, or null for a frame that is neither asked nor there.
+ * What a frame is called in the sentence and drawn as on the band: results are disjoint, so there is one at
+ * most.
+ */
 import { has } from "@/core/frames/frame-set";
 import { type Result, RESULTS, type Tally } from "@/core/tally/tally";
 

@@ -1,4 +1,7 @@
-/** Which run of several a page is about. */
+/**
+ * Which run of several a page is about.
+ * The strip, the Run bench and the ledger agree on it, or they would tell of different runs.
+ */
 import { goesOn } from "@/core/run/run-life";
 import type { RunView } from "@/contract/run-view";
 

@@ -5,6 +5,7 @@ import { Fragment } from "react";
 import { type SentencePart, tallySentence } from "@/core/tally/sentence";
 import type { TallyCounts } from "@/core/tally/tally";
 
+/** What wants work is coloured by what it is; what is good, extra or not yet there is plain. */
 const INK: Partial<Record<SentencePart["name"], string>> = {
   flagged: "brick",
   failed: "brick",
@@ -21,6 +22,7 @@ export function SentenceText({
   onPick,
 }: {
   readonly counts: TallyCounts;
+  /** Hears the phrase of the clause; without it the sentence is text. */
   readonly onPick?: (phrase: string) => void;
 }) {
   const { opening, results, activities } = tallySentence(counts);

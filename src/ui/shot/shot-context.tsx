@@ -17,17 +17,22 @@ import type { Selection } from "./use-selection";
 
 /** In the order of the work; keys 1 to 5 open them. */
 export const BENCHES = ["plan", "prove", "run", "check", "patch"] as const;
+/** As it stands in the address. */
 export type BenchName = (typeof BENCHES)[number];
 
 export interface ShotWork {
+  /** As the server last told it, with the saved plan. */
   readonly shot: ShotView;
   /** File numbers of each marker. */
   readonly stretches: Readonly<Record<string, FrameSet>>;
   /** File numbers that the edit uses; null while no edit is known. */
   readonly used: FrameSet | null;
+  /** The plan with what was changed on top. */
   readonly draft: PlanDraft;
+  /** The one that is open. */
   readonly bench: BenchName;
   readonly openBench: (bench: BenchName) => void;
+  /** The frame that is looked at from now on. */
   readonly setFocus: (frame: number) => void;
   /** Opens the viewer at a frame; with a last one it plays the frames between. */
   readonly look: (frame: number, last?: number) => void;
@@ -40,17 +45,24 @@ export interface ShotWork {
 }
 
 export interface SequenceNow {
+  /** As the server told it, with every change since. */
   readonly view: SequenceView;
+  /** Results and activities as sets. */
   readonly tally: Tally;
+  /** How many frames each has. */
   readonly counts: TallyCounts;
+  /** Measures of files, by frame. */
   readonly files: FilesByFrame;
   /** Saved samples of the camera's frames. */
   readonly saved: SavedByFrame;
+  /** What a phrase may call by name here. */
   readonly names: NameResolver;
 }
 
 export interface Pointed {
+  /** Frames that something is to be done with. */
   readonly selection: Selection;
+  /** The one frame that is looked at; null before anything was pointed at. */
   readonly focus: number | null;
 }
 
@@ -58,6 +70,7 @@ const WorkContext = createContext<ShotWork | null>(null);
 const NowContext = createContext<SequenceNow | null>(null);
 const PointedContext = createContext<Pointed | null>(null);
 
+/** Contexts begin as null, so that a part that stands outside fails at once. */
 function inside<T>(value: T | null): T {
   if (value === null) throw new Error("A part of the shot page stands outside of it.");
   return value;

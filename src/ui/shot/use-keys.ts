@@ -3,6 +3,7 @@ import { useEffect, useRef } from "react";
 
 export type Keys = Readonly<Record<string, (event: KeyboardEvent) => void>>;
 
+/** Whether a key goes into a field: buttons and ticks are none. */
 const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&
   (target.isContentEditable ||

@@ -1,4 +1,5 @@
 "use client";
+/** Rough, final and next version go the same way: the server names it, the page goes there. */
 import { useMutation } from "@tanstack/react-query";
 import type { OpenedVersion } from "@/contract/shot-view";
 import { type Plan, type Purpose, versionName } from "@/core/plan/plan";

@@ -11,20 +11,25 @@ import { changedFields, type Plan, type ReadPlan, readPlan } from "@/core/plan/p
 import { ApiFailure, post, shotApi, nameOfShot } from "../live/api";
 import { queryKeys } from "../live/query-keys";
 
+/** A sentence a field. */
 export type PlanFaults = Readonly<Partial<Record<keyof Plan, string>>>;
 
 export interface PlanDraft {
+  /** As it stands in the fields, right or wrong. */
   readonly plan: Plan;
   /** The plan read, or null while something in it is wrong. */
   readonly read: ReadPlan | null;
+  /** By field: what cannot be read, and what the server refused. */
   readonly faults: PlanFaults;
   /** Fields that differ from the saved revision. */
   readonly changed: readonly (keyof Plan)[];
+  /** Edits on top of those that are there. */
   readonly change: (edits: Partial<Plan>) => void;
   /** Puts fields back to the saved revision; all when none is named. */
   readonly putBack: (fields?: readonly (keyof Plan)[]) => void;
   /** Edits of another version of the shot, to be seen there. */
   readonly changeVersion: (versionId: number, edits: Partial<Plan>) => void;
+  /** Settles when it was saved or refused; never throws for a refusal. */
   readonly save: () => Promise<void>;
   readonly isSaving: boolean;
   /** Why the last save was refused, beyond what stands at the fields. */

@@ -6,17 +6,22 @@ import { useMemo, useState } from "react";
 import { difference, EMPTY, type FrameSet, intersection } from "@/core/frames/frame-set";
 import { formatPhrase, type NameResolver, parsePhrase, type PhraseError } from "@/core/frames/phrase";
 
+/** Picked frames are those frames for good; a phrase means what it means now. */
 type Choice =
   { readonly by: "picking"; readonly set: FrameSet } | { readonly by: "phrase"; readonly text: string };
 
 export interface Selection {
+  /** Of those, the frames that are on the band. */
   readonly set: FrameSet;
   /** What the phrase field shows. */
   readonly text: string;
+  /** The phrase cannot be read; the set is empty then. */
   readonly error: PhraseError | null;
   /** Frames of the phrase that this sequence does not have. */
   readonly outside: FrameSet;
+  /** Takes the place of a phrase. */
   readonly pick: (set: FrameSet) => void;
+  /** A blank one selects nothing. */
   readonly write: (text: string) => void;
 }
 

@@ -1,5 +1,8 @@
 "use client";
-/** The projects of the house, where there is none or more than one. */
+/**
+ * The projects of the house, where there is none or more than one.
+ * Asks once and stays as it is: projects come and go seldom, and no news are told of them.
+ */
 import { Box, Heading, Text } from "@chakra-ui/react";
 import NextLink from "next/link";
 import { useRouter } from "next/navigation";

@@ -1,5 +1,10 @@
 "use client";
-/** All shots of the project as lines of a ledger. */
+/**
+ * All shots of the project as lines of a ledger.
+ * A line says three things at one look: what there is (the band and its sentence), what goes on, and the
+ * one next step. What changed comes as news, a line at a time (live/lines-wanted): a ledger may have 500 of
+ * them.
+ */
 import { Box, Button, Flex, Grid, Heading, Image, Text } from "@chakra-ui/react";
 import NextLink from "next/link";
 import { useMemo } from "react";
@@ -70,13 +75,16 @@ function stepLabel(step: NextStep): { readonly label: string; readonly bench: st
   }
 }
 
+/** The picture and the code lead to the shot, the button to the bench where the next step is done. */
 function ShotRow({
   project,
   shot,
   rate,
 }: {
+  /** Its name in addresses. */
   readonly project: string;
   readonly shot: ShotLine;
+  /** Frames a second, for how long the shot lasts. */
   readonly rate: { readonly numerator: number; readonly denominator: number };
 }) {
   const tally = useMemo(() => unpackTally(shot.tally), [shot.tally]);
@@ -84,6 +92,7 @@ function ShotRow({
   const now = useNow();
   const { run } = shot;
   const isOn = run !== null && goesOn(run.state);
+  // The same rule as on the shot's own page: the two never name different steps.
   const step = nextStep(counts, isOn, run?.state === "stopped" ? run.left : 0);
   const { label, bench } = stepLabel(step);
   const href = shotPage({ project, code: shot.code });

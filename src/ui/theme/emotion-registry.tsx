@@ -10,6 +10,7 @@ import { useServerInsertedHTML } from "next/navigation";
 import { type ReactNode, useState } from "react";
 
 interface Registry {
+  /** Shared by all components of one document. */
   readonly cache: EmotionCache;
   /** Names of the styles made since the last call. */
   readonly flush: () => readonly string[];

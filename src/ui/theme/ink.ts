@@ -1,6 +1,7 @@
 /** The theme's colours for a canvas: read from the CSS variables, so that day and night have one source. */
 import { INK_NAMES, type InkName } from "./system";
 
+/** A CSS colour for each ink. */
 export type Palette = Readonly<Record<InkName, string>>;
 
 /** Colours as they stand on an element now. */
@@ -11,4 +12,5 @@ export function readPalette(element: Element): Palette {
   ) as Palette;
 }
 
+/** As Chakra writes the names of its variables. */
 const kebab = (name: string): string => name.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);

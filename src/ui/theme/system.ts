@@ -21,11 +21,14 @@ const PALETTE = {
   onSurround: ["#FFFFFF", "#F0F0F0"],
 } as const;
 
+/** A colour with its day and its night. */
 const themed = (name: keyof typeof PALETTE) => ({
   value: { _light: PALETTE[name][0], _dark: PALETTE[name][1] },
 });
+/** Chakra's own names for a colour of ours. */
 const alias = (name: string) => ({ value: `{colors.${name}}` });
 
+/** Square, as on a form; what acts is filled, what may be done is outlined, what leads on is underlined. */
 const button = defineRecipe({
   base: {
     borderRadius: "0",
@@ -57,6 +60,7 @@ const button = defineRecipe({
   },
 });
 
+/** Handed to Chakra once, above all pages. */
 export const system = createSystem(
   defaultConfig,
   defineConfig({

@@ -4,6 +4,7 @@ import { Box, Text } from "@chakra-ui/react";
 import type { FileMeasures, FrameChangeView } from "@/contract/sequence-view";
 import { count, size } from "../words";
 
+/** What is not known of a file is left out. */
 const sideText = ({ samples, noise, bytes }: FileMeasures): string =>
   `${samples === null ? "" : `${count(samples)} samples, `}grain ${(noise * 100).toFixed(2)} %, ${size(bytes)}`;
 
@@ -13,6 +14,7 @@ export function ChangeLine({
   isBefore,
 }: {
   readonly change: FrameChangeView;
+  /** The older one is shown at the moment. */
   readonly isBefore: boolean;
 }) {
   return (

@@ -7,11 +7,14 @@ import { useKeys } from "../shot/use-keys";
 import { Tip } from "../theme/tip";
 import type { PlayHead } from "./use-play-head";
 
+/** Frames that an arrow key moves by with Shift, as on the band. */
 const WIDE_STEP = 10;
 
 export interface LookControlsProps {
+  /** Where the viewer stands and how it moves. */
   readonly head: PlayHead;
   readonly onFlag: () => void;
+  /** Takes the frame's flags back. */
   readonly onGood: () => void;
   /** Whether the file that was replaced is shown; null where none is kept. */
   readonly isBefore: boolean | null;

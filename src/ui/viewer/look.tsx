@@ -1,6 +1,8 @@
 "use client";
 /**
  * Look: a frame large on neutral grey, stepped through and played, with the band under it as the scrubber.
+ * The picture is shown as its file holds it, on a surround that tints nothing. What a frame is, who made it
+ * and what was found stands beside it, so that a flag is given with all facts in sight.
  */
 import { Box, Dialog, Flex, Portal, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
@@ -25,6 +27,7 @@ import { LookControls } from "./look-controls";
 import { ChangeLine } from "./change-line";
 
 export interface LookProps {
+  /** The page's focus: where one looked is where one is afterwards. */
   readonly frame: number;
   /** Frames to play between; null for all. */
   readonly stretch: { readonly first: number; readonly last: number } | null;

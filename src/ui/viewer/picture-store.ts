@@ -47,10 +47,12 @@ export class PictureStore {
     return null;
   }
 
+  /** It was asked for and cannot be decoded: asked once, told in words. */
   hasFailed(url: string): boolean {
     return this.#pictures.get(url)?.failed ?? false;
   }
 
+  /** Two always stay: the one that is shown, and the one that comes. */
   #shrink(): void {
     for (const [url, entry] of this.#pictures) {
       if (this.#pixels <= MAX_PIXELS || this.#pictures.size <= 2) return;

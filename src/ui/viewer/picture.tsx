@@ -14,9 +14,13 @@ export function Picture({
   message,
   label,
 }: {
+  /** Null while there is nothing to show. */
   readonly url: string | null;
+  /** Decoded ones, shared with whoever fetches ahead. */
   readonly pictures: PictureStore;
+  /** In the place of a picture that cannot be shown. */
   readonly message: string;
+  /** For screen readers. */
   readonly label: string;
 }) {
   const place = useRef<HTMLDivElement>(null);
@@ -38,6 +42,7 @@ export function Picture({
       ? 1
       : Math.min((room.width - 32) / image.naturalWidth, (room.height - 32) / image.naturalHeight);
   const scale = fit >= 1 ? Math.floor(fit) : Math.max(0.01, fit);
+  // The picture of before stays until the next is decoded: playing never flashes.
   const shown = useRef<HTMLImageElement | null>(null);
   useEffect(() => {
     const target = canvas.current;

@@ -14,6 +14,7 @@ export function ShotBand({
 }: {
   readonly focus: number | null;
   readonly onFocus: (frame: number) => void;
+  /** By a double click. */
   readonly onLook: (frame: number) => void;
   readonly withLanes?: boolean;
   readonly picture?: ReactNode;

@@ -15,8 +15,11 @@ const AHEAD = 24;
 export interface PlayHead {
   /** 0-based place of the frame among `count`. */
   readonly position: number;
+  /** Of all frames, those that are not there yet as well. */
   readonly count: number;
+  /** Plays, stops, and tells how fast it really shows. */
   readonly player: Player;
+  /** Decoded pictures around the head. */
   readonly pictures: PictureStore;
   /** Address of the picture that is looked at; null while there is none. */
   readonly url: string | null;
@@ -26,11 +29,14 @@ export interface PlayHead {
   readonly goTo: (position: number) => void;
   readonly goToEnd: (which: "first" | "last") => void;
   readonly goToFinding: (direction: 1 | -1) => void;
+  /** From here; a mark behind it is forgotten. */
   readonly markIn: () => void;
+  /** Up to here; a mark before it is forgotten. */
   readonly markOut: () => void;
   readonly forgetMarks: () => void;
 }
 
+/** Positions; null where none was set. */
 interface Marks {
   readonly first: number | null;
   readonly last: number | null;

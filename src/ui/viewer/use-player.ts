@@ -4,6 +4,7 @@
  */
 import { useEffect, useRef, useState } from "react";
 
+/** Positions, both inclusive. */
 export interface PlayRange {
   readonly first: number;
   readonly last: number;
@@ -28,6 +29,7 @@ export interface Player {
   readonly direction: 0 | 1 | -1;
   /** Pictures really shown a second, measured over the last second; null while it stands. */
   readonly shownRate: number | null;
+  /** Backwards with -1; a click while it plays turns it around. */
   readonly play: (direction: 1 | -1) => void;
   readonly stop: () => void;
 }
