@@ -2,7 +2,7 @@ import { formatPhrase } from "@/core/frames/phrase";
 import { closePool, makePool, type Pool, pool, transact } from "@/server/db/pool";
 import { row } from "@/server/db/rows";
 import { LeaseLost } from "@/server/errors";
-import { finish, giveBack, holdLease, type Lease, renew } from "@/server/queue/lease";
+import { finish, freeExpiredLeases, giveBack, holdLease, type Lease, renew } from "@/server/queue/lease";
 import { fail } from "@/server/queue/failures";
 import { settleRuns } from "@/server/queue/settle";
 import { saveNode } from "@/server/store/nodes";
@@ -87,6 +87,83 @@ test("an expired lease goes to another node, and its first holder can neither re
   await giveBack(pool(), first);
   await complete(successor);
   expect(await runCounts(pool(), runId)).toMatchObject({ done: 1 });
+});
+
+/** Frames on leases that ran out, freed by the clock: their node was the only one that might take them. */
+async function freed(
+  code: string,
+  frames: string,
+): Promise<{ leases: Lease[]; runId: number; sequenceId: number }> {
+  const { runId, sequenceId } = await newRun(code, frames, ["quay-1"]);
+  const leases: Lease[] = [];
+  for (let lease = await take(); lease !== null; lease = await take()) leases.push(lease);
+  expect(await claim(second, other)).toBeNull();
+  await until("whoever looks frees them", async () => {
+    await freeExpiredLeases(second);
+    return (await runCounts(second, runId)).waiting === leases.length;
+  });
+  return { leases, runId, sequenceId };
+
+  function take(): Promise<Lease | null> {
+    return claimOfRun(pool(), runId, node.id, 0);
+  }
+}
+const outcomeOf = async ({ attemptId }: Lease): Promise<string> =>
+  (await row<{ outcome: string }>(pool(), "SELECT outcome FROM attempt WHERE id = ?", [attemptId]))!.outcome;
+
+describe("a lease that ran out, which nobody else may take, is freed by the clock", () => {
+  let placed: Lease;
+  let renewed: Lease;
+  let tried: Lease;
+  let runId: number;
+  beforeAll(async () => {
+    const found = await freed("Q30", "1-3");
+    ({ runId } = found);
+    [placed, renewed, tried] = found.leases as [Lease, Lease, Lease];
+  });
+  afterAll(() => stopRun(runId, "now"));
+
+  test("who comes back with the picture places it", async () => {
+    expect(await outcomeOf(placed)).toBe("lost");
+    await complete(placed);
+    expect([await outcomeOf(placed), (await runCounts(pool(), runId)).done]).toEqual(["done", 1]);
+  });
+
+  test("a holder that was out of reach renews it, and goes on", async () => {
+    expect(await renew(pool(), renewed, 0.5)).toBe("active");
+    expect([await outcomeOf(renewed), (await runCounts(pool(), runId)).leased]).toEqual(["running", 1]);
+    await complete(renewed);
+  });
+
+  test("who comes back after another has tried the frame has lost it", async () => {
+    await giveBack(pool(), (await claimOfRun(pool(), runId, node.id))!);
+    await expect(complete(tried)).rejects.toThrow(LeaseLost);
+  });
+
+  test("so has who comes back after the run has ended, or after another run has made the frame", async () => {
+    const ended = await freed("Q31", "1-2");
+    const [first, again] = ended.leases as [Lease, Lease];
+    await stopRun(ended.runId, "now");
+    await expect(complete(first)).rejects.toThrow(LeaseLost);
+    const next = await startRun({
+      sequenceId: ended.sequenceId,
+      phrase: "2",
+      policy: "all",
+      nodes: null,
+      scope: "version",
+    });
+    await complete((await claimOfRun(pool(), next.runId, other.id))!);
+    await resumeRun(ended.runId);
+    await expect(complete(again)).rejects.toThrow(LeaseLost);
+    await stopRun(ended.runId, "now");
+  });
+});
+
+test("a lease that only ran out is still its holder's: nobody has taken the frame", async () => {
+  const { runId } = await newRun("Q32", "1");
+  const lease = (await claimOfRun(pool(), runId, node.id, 0))!;
+  await complete(lease);
+  expect((await runCounts(pool(), runId)).done).toBe(1);
 });
 
 test("while a holder has its lease locked, nobody takes it over, however long ago it ran out; another that ran out is taken", async () => {

@@ -211,6 +211,7 @@ test("a frame whose file was placed but whose commit was cut is closed by the ne
     node: "by-hand",
     otherLoad: null,
     without: [],
+    lines: [],
     passes: [
       {
         pass: "beauty",

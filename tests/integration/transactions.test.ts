@@ -1,3 +1,4 @@
+import { answerOf, connect } from "@/server/db/connection";
 import { closePool, makePool, pool, transact } from "@/server/db/pool";
 import { fromJson, row, rows, valuesList, write } from "@/server/db/rows";
 import { openStage, type Stage } from "../support/stage";
@@ -32,6 +33,35 @@ test("two transactions that lock crosswise both come through: the one that was u
   await Promise.all([crossing(1, 2), crossing(2, 1)]);
   expect(await values()).toEqual([2, 2]);
   expect(tries).toBe(3);
+});
+
+test("a statement of its own waits out a lock that is held longer than one wait", async () => {
+  const other = makePool(stage.env.PLAIN_TALLY_DATABASE_URL!, 1);
+  let waiting: Promise<unknown> | undefined;
+  await transact(async (tx) => {
+    await write(tx, "UPDATE pair SET n = 40 WHERE id = 1");
+    waiting = write(pool(), "UPDATE pair SET n = n + 1 WHERE id = 1");
+    // By the database's clock, longer than it lets a statement wait for a lock.
+    await row(tx, "SELECT SLEEP(@@innodb_lock_wait_timeout + 1)");
+  }, other);
+  await waiting;
+  expect((await values())[0]).toBe(41);
+  await other.end();
+});
+
+test("a database that says nothing is told as away, and its connection is not used again", async () => {
+  const one = makePool(stage.env.PLAIN_TALLY_DATABASE_URL!, 1);
+  const connection = await connect(one);
+  const asked = answerOf(connection, connection.query("SELECT SLEEP(60)"), 50);
+  await expect(asked).rejects.toMatchObject({ name: "DatabaseAway", isBusy: false });
+  connection.release();
+  expect(await row(one, "SELECT 7 AS n")).toEqual({ n: 7 });
+  // All connections are in use: whoever wants one is told so.
+  const held = await connect(one);
+  await expect(connect(one, 50)).rejects.toMatchObject({ name: "DatabaseAway" });
+  held.release();
+  expect(await row(one, "SELECT 8 AS n")).toEqual({ n: 8 });
+  await one.end();
 });
 
 test("what throws is rolled back, and its connection is good for the next", async () => {

@@ -4,6 +4,7 @@
  */
 import mysql from "mysql2/promise";
 import { settings } from "../configuration";
+import { answerOf, connect, whileBusy } from "./connection";
 
 export type Tx = mysql.PoolConnection;
 export type Pool = mysql.Pool;
@@ -15,10 +16,6 @@ export type Pool = mysql.Pool;
 const IDLE_TRANSACTION_SECONDS = 10;
 /** Connections of a process: pages ask several things at once, nodes few. */
 const POOL_SIZE = 10;
-
-/** Deadlock and lock wait: the whole transaction is run again. */
-const TRY_AGAIN = new Set([1213, 1205]);
-const MAX_TRIES = 5;
 
 /**
  * A pool of its own, for a process that wants another size. Every session is in UTC, reads what is committed,
@@ -56,23 +53,27 @@ export async function closePool(): Promise<void> {
   await open?.end();
 }
 
-/** Runs `work` in one transaction; commits what it returns, rolls back what it throws. */
-export async function transact<T>(work: (tx: Tx) => Promise<T>, on: Pool = pool()): Promise<T> {
-  for (let attempt = 1; ; attempt++) {
-    const connection = await on.getConnection();
+/**
+ * Runs `work` in one transaction; commits what it returns, rolls back what it throws. After a deadlock or a
+ * lock wait all of it is run again, so `work` must be able to.
+ * @throws DatabaseAway where the database does not answer; then it is not known whether it was committed
+ */
+export function transact<T>(work: (tx: Tx) => Promise<T>, on: Pool = pool()): Promise<T> {
+  return whileBusy(async () => {
+    const connection = await connect(on);
     try {
-      await connection.beginTransaction();
+      await answerOf(connection, connection.beginTransaction());
       const result = await work(connection);
-      await connection.commit();
+      await answerOf(connection, connection.commit());
       connection.release();
       return result;
     } catch (error) {
       // A connection whose rollback fails is dead: it must not go back into the pool.
-      await connection.rollback().then(
+      await answerOf(connection, connection.rollback()).then(
         () => connection.release(),
         () => connection.destroy(),
       );
-      if (!TRY_AGAIN.has((error as { errno?: number }).errno ?? 0) || attempt >= MAX_TRIES) throw error;
+      throw error;
     }
-  }
+  });
 }

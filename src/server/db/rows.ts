@@ -1,15 +1,37 @@
 /** Small typed doors to mysql2: rows of a query, the one row, how many rows a write matched. */
 import type { ResultSetHeader, RowDataPacket } from "mysql2/promise";
+import { answerOf, connect, whileBusy } from "./connection";
 import type { Pool, Tx } from "./pool";
 
 export type Db = Pool | Tx;
 type Value = string | number | boolean | Date | Buffer | null;
 export type Params = readonly Value[];
 
+/**
+ * Asks one statement. Outside a transaction nothing else hangs on it, so it is asked again while others hold
+ * what it wants; inside one, all of the transaction is.
+ */
+async function ask<T extends RowDataPacket[] | ResultSetHeader>(
+  db: Db,
+  sql: string,
+  params: Params,
+): Promise<T> {
+  const on = async (connection: Tx): Promise<T> =>
+    (await answerOf(connection, connection.query<T>(sql, [...params])))[0];
+  if (!("getConnection" in db)) return on(db);
+  return whileBusy(async () => {
+    const connection = await connect(db);
+    try {
+      return await on(connection);
+    } finally {
+      connection.release();
+    }
+  });
+}
+
 /** Rows of a query, as the caller says they are: columns are listed and named in the statement for that. */
 export async function rows<R>(db: Db, sql: string, params: Params = []): Promise<R[]> {
-  const [found] = await db.query<RowDataPacket[]>(sql, [...params]);
-  return found as R[];
+  return (await ask<RowDataPacket[]>(db, sql, params)) as R[];
 }
 
 /** The first row, or null. */
@@ -23,7 +45,7 @@ export async function write(
   sql: string,
   params: Params = [],
 ): Promise<{ id: number; matched: number }> {
-  const [result] = await db.query<ResultSetHeader>(sql, [...params]);
+  const result = await ask<ResultSetHeader>(db, sql, params);
   return { id: result.insertId, matched: result.affectedRows };
 }
 

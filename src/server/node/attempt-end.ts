@@ -25,27 +25,30 @@ export async function giveUp(
   signals: AttemptSignals,
   said: { readonly folder: string | null; readonly lines: readonly LogLine[] },
 ): Promise<AttemptEnd> {
-  if (isDatabaseAway(error)) throw error;
+  const { pool } = host;
   if (error instanceof LeaseLost) {
     host.log(
       "warning",
       `${lease.shot} ${lease.frame}: stopped, or the lease went to another node; the work is not kept`,
     );
-  } else if (signals.stop.aborted && host.failure() === null) {
-    await giveBack(host.pool, lease);
+  } else if (isDatabaseAway(error) || (signals.stop.aborted && host.failure() === null)) {
+    // Neither the frame nor the scene has to do with a database that is away.
+    await host.whileAway(() => giveBack(pool, lease));
   } else {
     const { code, message } = failureOf(host.failure() ?? error);
     host.log("error", `${lease.shot} ${lease.frame}: ${message}`);
-    await sayOfAttempt(host.pool, lease, host.name, said.folder, [
+    const { blame } = FAULTS[code];
+    await host.whileAway(async () => {
+      if (blame === "disk") await holdForSpace(pool, lease.runId, 0);
+      const isOfPlace = blame === "disk" || (blame === "place" && !(await host.proveReady(lease.runId)));
+      await fail(pool, lease, { code, message, isOfPlace }).catch((lost: unknown) => {
+        if (!(lost instanceof LeaseLost)) throw lost;
+      });
+    });
+    await sayOfAttempt(pool, lease, host.name, said.folder, [
       ...said.lines,
       { level: "error", text: message },
     ]);
-    const { blame } = FAULTS[code];
-    if (blame === "disk") await holdForSpace(host.pool, lease.runId, 0);
-    const isOfPlace = blame === "disk" || (blame === "place" && !(await host.proveReady(lease.runId)));
-    await fail(host.pool, lease, { code, message, isOfPlace }).catch((lost: unknown) => {
-      if (!(lost instanceof LeaseLost)) throw lost;
-    });
     return { kind: "failed" };
   }
   return { kind: "given-back" };

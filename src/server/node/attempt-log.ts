@@ -4,6 +4,7 @@
  */
 import fs from "node:fs/promises";
 import path from "node:path";
+import { isDatabaseAway } from "../db/away";
 import type { Pool } from "../db/pool";
 import type { LogLevel } from "@/contract/log";
 import { nodeLogFile } from "../files/layout";
@@ -15,7 +16,11 @@ export interface LogLine {
   readonly text: string;
 }
 
-/** @param versionFolder null while it is not known: then only the database hears it */
+/**
+ * Says lines now, if the database can hear them: what is said of a frame never decides over the frame. The
+ * file beside the frames has them in any case.
+ * @param versionFolder null while it is not known: then only the database hears it
+ */
 export async function sayOfAttempt(
   pool: Pool,
   lease: LeasedFrame,
@@ -23,7 +28,19 @@ export async function sayOfAttempt(
   versionFolder: string | null,
   lines: readonly LogLine[],
 ): Promise<void> {
-  await appendLines(pool, lease.attemptId, lines);
+  await appendLines(pool, lease.attemptId, lines).catch((error: unknown) => {
+    if (!isDatabaseAway(error)) throw error;
+  });
+  await sayInFolder(lease, node, versionFolder, lines);
+}
+
+/** The same for lines that the database has, or gets with what they are about. */
+export async function sayInFolder(
+  lease: LeasedFrame,
+  node: string,
+  versionFolder: string | null,
+  lines: readonly LogLine[],
+): Promise<void> {
   if (versionFolder === null || lines.length === 0) return;
   const at = new Date().toISOString();
   const text = lines

@@ -45,7 +45,9 @@ export class CheckpointKeeper {
   place(saved: SavedCheckpoint): void {
     this.#temporaries.push(saved.temporary);
     this.#placing = this.#placing
-      .then(() => placeCheckpoint(this.#host.pool, this.#lease, this.#folder, saved))
+      .then(() =>
+        this.#host.whileAway(() => placeCheckpoint(this.#host.pool, this.#lease, this.#folder, saved)),
+      )
       .catch((error: unknown) => {
         if (error instanceof LeaseLost) throw error;
         // The frame itself goes on: what is lost is only a place to go on from.

@@ -13,7 +13,7 @@ import { readPlan } from "@/core/plan/plan";
 import { isExternal } from "@/core/plan/renderer";
 import { type EngineHooks, RenderFailed, secondsOf } from "../engines/engine";
 import { giveBack } from "../queue/lease";
-import { type LogLine, sayOfAttempt } from "./attempt-log";
+import { type LogLine, sayInFolder, sayOfAttempt } from "./attempt-log";
 import { measureLoad } from "./machine-load";
 import { appendManifest } from "./manifest";
 import type { FinishedFrame, FinishedPass } from "./place-frame";
@@ -108,8 +108,8 @@ export async function attemptFrame(
           ? "stopped; its samples are not kept"
           : `stopped at ${result.saved.header.samples} of ${lease.plan.samples} samples, which are saved`,
       );
+      await host.whileAway(() => giveBack(pool, lease));
       await sayOfAttempt(pool, lease, name, folder, lines);
-      await giveBack(pool, lease);
       return { kind: "given-back" };
     }
     const { output } = result;
@@ -126,10 +126,12 @@ export async function attemptFrame(
       node: name,
       otherLoad,
       without,
+      lines,
     };
-    await sayOfAttempt(pool, lease, name, folder, lines);
     await placePatiently(host, finished, signals.abort);
-    if (lease.failures > 0) await judgeRun(pool, lease.runId);
+    // From here on the frame is there, whatever fails.
+    await sayInFolder(lease, name, folder, lines);
+    if (lease.failures > 0) await host.whileAway(() => judgeRun(pool, lease.runId));
     host.log("info", `${lease.shot} ${lease.frame}: done in ${secondsOf(output).toFixed(2)} s`);
     // The frame is in its place and says itself who made it: a line that cannot be written is no failure of
     // it.

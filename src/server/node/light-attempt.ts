@@ -11,7 +11,7 @@ import { readGatheredLight } from "../files/gathered-light-files";
 import { finish, giveBack, holdLease } from "../queue/lease";
 import { beginSecondParts } from "../queue/settle";
 import { appendFrameEvent } from "../store/events";
-import { type LogLine, sayOfAttempt } from "./attempt-log";
+import { type LogLine, sayInFolder, sayOfAttempt } from "./attempt-log";
 import { gatheredLightFile, gatheredLightFolder, versionPlace, temporaryOf } from "../files/layout";
 import { buildFrameJob, PLAIN_WORK } from "../engines/frame-job";
 import { workOf } from "./leased-work";
@@ -83,16 +83,15 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
     const failure = host.failure();
     if (failure !== null) throw failure;
     if (result.kind === "stopped") {
+      await host.whileAway(() => giveBack(pool, lease));
       await sayOfAttempt(pool, lease, name, folder, [
         ...lines,
         { level: "info", text: "stopped; half of it is of no use" },
       ]);
-      await giveBack(pool, lease);
       return { kind: "given-back" };
     }
     if (typeof (await readGatheredLight(output, job.light!.look)) === "string")
       throw new RenderFailed("wrote-damaged-file", { what: "The gathered light", detail: null });
-    await sayOfAttempt(pool, lease, name, folder, lines);
     const { output: made } = result;
     await host.whileAway(() =>
       transact(async (tx) => {
@@ -101,11 +100,13 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
         if (fs.existsSync(output!)) fs.renameSync(output!, final);
         await finish(tx, lease, { ...made, otherLoad: null });
         await appendLines(tx, lease.attemptId, [
+          ...lines,
           { level: "info", text: `in place after ${secondsOf(made).toFixed(2)} s` },
         ]);
         await appendFrameEvent(tx, "task", lease, lease.frame);
       }, pool),
     );
+    await sayInFolder(lease, name, folder, lines);
     host.log("info", `${lease.shot} ${lease.frame}: light gathered in ${secondsOf(made).toFixed(2)} s`);
     return {
       kind: "made",

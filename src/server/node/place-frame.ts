@@ -19,6 +19,7 @@ import { appendFrameEvent } from "../store/events";
 import { closeFindingsAsFixed, insertFindings } from "../store/findings";
 import { saveFile } from "../store/frame-files";
 import { saveProofFile } from "../store/proofs";
+import type { LogLine } from "./attempt-log";
 import { dropCheckpoint } from "./place-checkpoint";
 import { originOf } from "../files/origin";
 import { asideFolder, asideName } from "../files/layout";
@@ -53,6 +54,8 @@ export interface FinishedFrame {
   readonly otherLoad: number | null;
   /** Files that the render had to do without. */
   readonly without: readonly string[];
+  /** What was said while it was made: told with the frame, and never before it. */
+  readonly lines: readonly LogLine[];
 }
 
 /**
@@ -162,6 +165,7 @@ export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void
       }
     }
     await appendLines(tx, lease.attemptId, [
+      ...frame.lines,
       ...lines.map((text) => ({ level: "info" as const, text })),
       ...(fixed === 0 ? [] : [{ level: "info" as const, text: `${fixed} finding(s) closed as fixed` }]),
       {

@@ -374,7 +374,11 @@ export class RenderNode {
     };
     let share = 0;
     let preview: Uint8Array | null = null;
-    let leaseEnds = performance.now() + this.#leaseSeconds * 1000;
+    // By a clock of our own: a link that swallows everything tells nothing. What there is is saved, and put in
+    // its place if the frame is still ours when the database is back.
+    const leaseEnd = setTimeout(askToStop, this.#leaseSeconds * 1000);
+    // Beside the heartbeat: that may wait long for its answer.
+    const judging = setInterval(judgeNow, BEAT_MS);
     const beats = (async (): Promise<void> => {
       while (!abort.signal.aborted) {
         await pause(Math.min(BEAT_MS, (this.#leaseSeconds * 1000) / 4), undefined, {
@@ -382,20 +386,16 @@ export class RenderNode {
         }).catch(() => undefined);
         if (abort.signal.aborted) return;
         try {
-          const asked = performance.now();
           const state = await renew(this.#pool, lease, share, this.#leaseSeconds);
-          leaseEnds = asked + this.#leaseSeconds * 1000;
+          leaseEnd.refresh();
           await slot.queue.extend();
           if (preview !== null) await savePreview(this.#pool, lease, preview);
           preview = null;
-          judgeNow();
           if (state === "halting" || state === "put-back") askToStop();
           else if (state === "stopped" || state === "done") abort.abort(new LeaseLost());
         } catch (error) {
           if (error instanceof LeaseLost) abort.abort(error);
           else if (!isDatabaseAway(error)) abort.abort(error);
-          // The database is away: the frame goes on as long as the lease can still be ours.
-          else if (performance.now() > leaseEnds) abort.abort(new LeaseLost());
         }
       }
     })();
@@ -430,6 +430,8 @@ export class RenderNode {
       return await ATTEMPTS[frame.taskKind](host, frame, signals);
     } finally {
       clearTimeout(grace);
+      clearTimeout(leaseEnd);
+      clearInterval(judging);
       slot.askToStop = null;
       abort.abort(new LeaseLost());
       await beats;

@@ -7,14 +7,12 @@ import { appendFrameEvent } from "../store/events";
 import { advanceHead, openQueue, type OpenRun, reserveHead } from "./open-runs";
 import { isAside, type Takers, takersOfRun } from "./takers";
 import type { RunState } from "@/core/run/run-life";
-import { type Lease, LEASE_SECONDS } from "./lease";
+import { DUPLICATE_KEY, type Lease, LEASE_SECONDS } from "./lease";
 import { leaseTask } from "../store/task-state";
 import type { TaskKind } from "@/core/run/task-life";
 
 /** Another run renders this frame now: look again later. */
 const BUSY_SECONDS = 2;
-
-const DUPLICATE_KEY = 1062;
 
 /** A task that is locked, to be leased. */
 export interface Candidate {

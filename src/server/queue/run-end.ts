@@ -1,5 +1,5 @@
 /**
- * Closes runs that are over, and calls what the configuration file wants called then. Whoever closes a run
+ * Frees leases that ran out, closes runs that are over, and calls what the configuration file wants called then. Whoever closes a run
  * calls it, so it is called once.
  */
 import { spawn } from "node:child_process";
@@ -8,6 +8,7 @@ import type { RUN_END_NAMES } from "@/contract/configuration";
 import { fillTemplate } from "@/core/plan/call-template";
 import { settings } from "../configuration";
 import type { Pool } from "../db/pool";
+import { freeExpiredLeases } from "./lease";
 import { settleRuns } from "./settle";
 import { runById } from "../store/runs";
 import { versionsOfRun } from "../store/run-versions";
@@ -17,6 +18,7 @@ import { runCounts } from "../store/tasks";
 
 /** Called by whoever may have done the last of a run: nodes, stops, and takings-back. */
 export async function closeEndedRuns(pool: Pool): Promise<void> {
+  await freeExpiredLeases(pool);
   for (const id of await settleRuns(pool)) await callAtEnd(pool, id);
 }
 
