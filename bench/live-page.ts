@@ -102,6 +102,7 @@ async function makeFrames(picture: Uint8Array, stop: AbortSignal, made: () => vo
           onPreview: () => undefined,
           onNoRoom: () => undefined,
           onHeard: () => undefined,
+          onOver: () => undefined,
           failure: () => null,
           proveReady: () => Promise.resolve(true),
         },

@@ -95,13 +95,20 @@ test("a frame that is ready outlives a database that is away for longer than its
 });
 
 test("a frame in work that hears nothing for as long as its lease saves its samples, and goes on from them", async () => {
+  const SILENCE_SECONDS = 6;
   const shot = await stage.addShot("B3", { frames: "1", width: 320, height: 180, samples: 150 });
-  await stage.startNode("quay-1");
+  await stage.startNode("quay-1", "--silence", String(SILENCE_SECONDS));
   const runId = await start(shot.sequenceId);
   await until("the frame is in work", inWork(1));
   await kill();
   const saved = path.join(shot.folder, "../../.tally/checkpoints/main");
   await until("its samples are saved", async () => (await fs.readdir(saved).catch(() => [])).length > 0);
+  // Whoever waits for the database is not taken for a renderer that hangs.
+  const savedAt = performance.now();
+  await until(
+    "a renderer would count as hung",
+    async () => performance.now() - savedAt > (SILENCE_SECONDS + 2) * 1000,
+  );
   await bringBack();
   await until("the run is done", isDone(runId));
   const tried = await attempts(runId);

@@ -33,6 +33,8 @@ export interface AttemptHost {
   readonly onNoRoom: (bytes: number) => void;
   /** The renderer gave a sign of life. */
   readonly onHeard: () => void;
+  /** The renderer has ended: what follows may wait for database and storage, and is judged no more. */
+  readonly onOver: () => void;
   /** Why the node ended the attempt; null when it did not. */
   readonly failure: () => RenderFailed | null;
   /** Proves anew that the node sees the run's files and can write. */

@@ -96,7 +96,7 @@ export async function attemptFrame(
         faults.during(host.count, share);
       }),
     };
-    const result = await engine.render(job, hooks, signals.abort, signals.stop);
+    const result = await engine.render(job, hooks, signals.abort, signals.stop).finally(host.onOver);
     if (result.saved !== null) keeper.place(result.saved);
     await keeper.settle();
     if (result.kind === "stopped") {

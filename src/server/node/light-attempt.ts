@@ -61,25 +61,27 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
       finals: [],
       light: { folder: place, output },
     });
-    const result = await engine.render(
-      job,
-      {
-        log: (level, text) => {
-          host.onHeard();
-          lines.push({ level, text });
-          host.log(level, `${lease.shot} ${lease.frame}: ${text}`);
+    const result = await engine
+      .render(
+        job,
+        {
+          log: (level, text) => {
+            host.onHeard();
+            lines.push({ level, text });
+            host.log(level, `${lease.shot} ${lease.frame}: ${text}`);
+          },
+          progress: (share) => {
+            host.onHeard();
+            host.onProgress(share);
+          },
+          preview: () => undefined,
+          noRoom: host.onNoRoom,
+          checkpoint: () => undefined,
         },
-        progress: (share) => {
-          host.onHeard();
-          host.onProgress(share);
-        },
-        preview: () => undefined,
-        noRoom: host.onNoRoom,
-        checkpoint: () => undefined,
-      },
-      signals.abort,
-      signals.stop,
-    );
+        signals.abort,
+        signals.stop,
+      )
+      .finally(host.onOver);
     const failure = host.failure();
     if (failure !== null) throw failure;
     if (result.kind === "stopped") {

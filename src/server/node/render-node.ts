@@ -419,6 +419,7 @@ export class RenderNode {
       onPreview: (jpeg) => (preview = jpeg),
       onNoRoom,
       onHeard: () => watch.heard(performance.now()),
+      onOver: () => clearInterval(judging),
       failure: () => watch.failure,
       proveReady: (runId) =>
         this.#options.isUnproven === true
