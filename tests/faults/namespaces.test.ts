@@ -15,6 +15,7 @@ import { loadSequence } from "@/server/views/tally";
 import { startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { HOME, openStage, type Stage, TEST_LEASE_SECONDS, until } from "../support/stage";
 import { attemptsOfFrame } from "@/server/store/attempts";
+import { listRendering } from "@/server/store/tasks";
 
 const ip = (...args: readonly string[]): void => void execFileSync("ip", args, { stdio: "pipe" });
 const PREFIX = `pt${process.pid % 10_000}`;
@@ -68,74 +69,93 @@ function canMakePlaces(): boolean {
 
 const testInPlaces = canMakePlaces() ? test : test.skip;
 
+let folder: string;
+let database: Awaited<ReturnType<typeof startMariadb>>;
+let stage: Stage;
+let nodes: ChildProcess[];
+
+beforeEach(async () => {
+  folder = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-net-"));
+  database = await startMariadb(folder, { host: "0.0.0.0" });
+  stage = await openStage(database.url);
+  nodes = [];
+});
+afterEach(async () => {
+  for (const node of nodes) {
+    const over = new Promise((resolve) => node.once("exit", resolve));
+    node.kill("SIGTERM");
+    await over;
+  }
+  removePlace(1);
+  removePlace(2);
+  await stage.strike();
+  await closePool();
+  await database.stop();
+  await fs.rm(folder, { recursive: true, force: true });
+});
+
+/** A node in a place of its own; settled when it has shown itself. */
+async function addNode(index: number): Promise<void> {
+  const place = addPlace(index);
+  const url = new URL(stage.env.PLAIN_TALLY_DATABASE_URL!);
+  url.hostname = place.host;
+  nodes.push(
+    spawn(
+      "ip",
+      [
+        ...["netns", "exec", place.name, process.execPath, path.join(HOME, "bin/plain-tally.mjs"), "node"],
+        ...["--name", `far-${index}`, "--lease", String(TEST_LEASE_SECONDS)],
+      ],
+      {
+        env: { ...process.env, ...stage.env, PLAIN_TALLY_DATABASE_URL: url.href, NODE_ENV: "production" },
+        stdio: "ignore",
+      },
+    ),
+  );
+  await until(`far-${index} is there`, async () =>
+    (await listNodes(pool())).some((n) => n.name === `far-${index}`),
+  );
+}
+
+const start = async (sequenceId: number): Promise<number> =>
+  (await startRun({ sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })).runId;
+const isDone = (runId: number) => async () => (await runById(pool(), runId))?.state === "done";
+const good = async (sequenceId: number): Promise<number> =>
+  countsOf((await loadSequence(sequenceId)).tally).results.good;
+
 testInPlaces(
   "two nodes with only the database and a shared folder between them finish a run together",
   async () => {
-    const folder = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-net-"));
-    const database = await startMariadb(folder, { host: "0.0.0.0" });
-    const nodes: ChildProcess[] = [];
-    let stage: Stage | null = null;
-    try {
-      stage = await openStage(database.url);
-      const shot = await stage.addShot("NS1", { frames: "1-12", width: 160, height: 90, samples: 30 });
-      const url = new URL(stage.env.PLAIN_TALLY_DATABASE_URL!);
-      for (const index of [1, 2]) {
-        const place = addPlace(index);
-        url.hostname = place.host;
-        nodes.push(
-          spawn(
-            "ip",
-            [
-              "netns",
-              "exec",
-              place.name,
-              process.execPath,
-              path.join(HOME, "bin/plain-tally.mjs"),
-              "node",
-              "--name",
-              `far-${index}`,
-              "--lease",
-              String(TEST_LEASE_SECONDS),
-            ],
-            {
-              env: {
-                ...process.env,
-                ...stage.env,
-                PLAIN_TALLY_DATABASE_URL: url.href,
-                NODE_ENV: "production",
-              },
-              stdio: "ignore",
-            },
-          ),
-        );
-      }
-      await until("both are there", async () => (await listNodes(pool())).length === 2);
-      const { runId } = await startRun({
-        sequenceId: shot.sequenceId,
-        phrase: "all",
-        policy: "fill",
-        nodes: null,
-        scope: "version",
-      });
-      await until("the run is done", async () => (await runById(pool(), runId))?.state === "done");
-      expect(countsOf((await loadSequence(shot.sequenceId)).tally).results).toMatchObject({ good: 12 });
-      const makers = new Set<string>();
-      for (let frame = 1; frame <= 12; frame++)
-        for (const attempt of await attemptsOfFrame(pool(), shot.sequenceId, frame))
-          makers.add(`${attempt.node} ${attempt.outcome}`);
-      expect([...makers].sort()).toEqual(["far-1 done", "far-2 done"]);
-    } finally {
-      for (const node of nodes) {
-        const over = new Promise((resolve) => node.once("exit", resolve));
-        node.kill("SIGTERM");
-        await over;
-      }
-      removePlace(1);
-      removePlace(2);
-      await stage?.strike();
-      await closePool();
-      await database.stop();
-      await fs.rm(folder, { recursive: true, force: true });
-    }
+    const shot = await stage.addShot("NS1", { frames: "1-12", width: 160, height: 90, samples: 30 });
+    await addNode(1);
+    await addNode(2);
+    const runId = await start(shot.sequenceId);
+    await until("the run is done", isDone(runId));
+    expect(await good(shot.sequenceId)).toBe(12);
+    const makers = new Set<string>();
+    for (let frame = 1; frame <= 12; frame++)
+      for (const attempt of await attemptsOfFrame(pool(), shot.sequenceId, frame))
+        makers.add(`${attempt.node} ${attempt.outcome}`);
+    expect([...makers].sort()).toEqual(["far-1 done", "far-2 done"]);
+  },
+);
+
+testInPlaces(
+  "a node whose link swallows everything notices the end of its lease by its own clock, and goes on when the link is back",
+  async () => {
+    const shot = await stage.addShot("NS2", { frames: "1", width: 320, height: 180, samples: 150 });
+    await addNode(1);
+    const runId = await start(shot.sequenceId);
+    await until("the frame is in work", async () => (await listRendering(pool())).length === 1);
+    // Nothing is refused and nothing is answered: what is sent is gone.
+    ip("link", "set", `${PREFIX}n1a`, "down");
+    const saved = path.join(shot.folder, "../../.tally/checkpoints/main");
+    await until("its samples are saved", async () => (await fs.readdir(saved).catch(() => [])).length > 0);
+    ip("link", "set", `${PREFIX}n1a`, "up");
+    await until("the run is done", isDone(runId));
+    expect(await good(shot.sequenceId)).toBe(1);
+    const outcomes = (await attemptsOfFrame(pool(), shot.sequenceId, 1)).map((a) => a.outcome);
+    // Newest first. Nobody else was there to take it: what it had saved was not lost.
+    expect(outcomes).toEqual(["done", "stopped"]);
   },
 );
