@@ -24,7 +24,7 @@ import { catchUp } from "@/server/folder/check";
 import { startRun } from "@/server/actions/start-run";
 import { startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { canMount, type Disk, mountDisk } from "../support/mounts";
-import { openStage, type Stage, until } from "../support/stage";
+import { killAndWait, openStage, type Stage, until } from "../support/stage";
 import { requireSequence } from "@/server/store/shots";
 import { listRendering, runCounts } from "@/server/store/tasks";
 import { resumeRun, stopRun } from "@/server/actions/stop-run";
@@ -444,12 +444,6 @@ class Soak {
       holds: lost === 0 && doubled === 0 && left.length === 0,
     };
   }
-}
-
-async function killAndWait(child: ChildProcess): Promise<void> {
-  const over = new Promise((resolve) => child.once("exit", resolve));
-  child.kill("SIGKILL");
-  await over;
 }
 
 async function childOf(node: ChildProcess): Promise<number | null> {

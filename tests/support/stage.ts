@@ -65,6 +65,24 @@ export interface Stage {
 
 let count = 0;
 
+/** So much of what a process said last is kept, for the message when it ends by itself. */
+const LAST_WORDS = 4_000;
+const said = new WeakMap<ChildProcess, string>();
+
+/**
+ * Kills a process at once and waits until it has gone.
+ * @throws where it had ended by itself before, with its last words: nothing may end unasked
+ */
+export async function killAndWait(child: ChildProcess): Promise<void> {
+  if (child.exitCode !== null || child.signalCode !== null)
+    throw new Error(
+      `Process ${child.pid} had ended by itself (${child.exitCode ?? child.signalCode}):\n${said.get(child) ?? ""}`,
+    );
+  const over = new Promise((resolve) => child.once("exit", resolve));
+  child.kill("SIGKILL");
+  await over;
+}
+
 export async function openStage(
   databaseUrl = process.env.PLAIN_TALLY_TEST_DATABASE,
   configuration: Configuration = {},
@@ -98,8 +116,10 @@ export async function openStage(
       stdio: ["ignore", "pipe", "pipe"],
     });
     // Read, so that a full pipe never stops the process.
-    child.stdout!.on("data", () => undefined);
-    child.stderr!.on("data", () => undefined);
+    const hear = (text: Buffer): void =>
+      void said.set(child, `${said.get(child) ?? ""}${text.toString()}`.slice(-LAST_WORDS));
+    child.stdout!.on("data", hear);
+    child.stderr!.on("data", hear);
     started.push(child);
     return child;
   };

@@ -16,6 +16,13 @@ import {
 } from "./engine";
 import { processMemoryMb } from "./process-memory";
 
+/**
+ * Says something to the child. One that has just ended is told so by its end, which comes by itself: without
+ * a listener here the failure to reach it would end the node.
+ */
+const tell = (child: ChildProcess, message: ToChild<FrameJob>): void =>
+  void child.send(message, () => undefined);
+
 /** The child is started with the first frame, and with the next one after a crash. */
 export class BuiltinEngine implements Engine {
   readonly name = "builtin";
@@ -62,12 +69,12 @@ export class BuiltinEngine implements Engine {
         this.close();
         reject(signal.reason as Error);
       };
-      const onStop = (): void => void child.send({ type: "stop", id } satisfies ToChild<FrameJob>);
+      const onStop = (): void => tell(child, { type: "stop", id });
       if (signal.aborted) return onAbort();
       child.on("message", onMessage);
       child.on("exit", onExit);
       signal.addEventListener("abort", onAbort);
-      child.send({ type: "render", id, job } satisfies ToChild<FrameJob>);
+      tell(child, { type: "render", id, job });
       if (stop.aborted) onStop();
       else stop.addEventListener("abort", onStop);
     });

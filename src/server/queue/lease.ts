@@ -96,18 +96,21 @@ export async function holdLease(tx: Tx, lease: Lease, leaseSeconds = LEASE_SECON
   if (task?.state !== "waiting" || !(await takeAgain(tx, lease, leaseSeconds))) throw new LeaseLost();
 }
 
-/** The task's row is locked, and waits. */
+/**
+ * The task's row is locked, and waits. The run's is not locked: others lock it before tasks, and a run that ends
+ * at this moment loses nothing by one more picture.
+ */
 async function takeAgain(tx: Tx, lease: Lease, leaseSeconds: number): Promise<boolean> {
   const own = await row<{ nodeId: number; outcome: string; state: RunState; isOvertaken: number }>(
     tx,
-    `SELECT a.node_id AS nodeId, a.outcome, r.state,
+    `SELECT a.node_id AS nodeId, a.outcome,
+        (SELECT state FROM run WHERE id = a.run_id) AS state,
         EXISTS (
           SELECT 1
           FROM attempt n
           WHERE n.sequence_id = a.sequence_id AND n.frame = a.frame AND n.id > a.id
         ) AS isOvertaken
       FROM attempt a
-      JOIN run r ON r.id = a.run_id
       WHERE a.id = ?
       FOR UPDATE`,
     [lease.attemptId],
