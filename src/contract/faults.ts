@@ -207,6 +207,13 @@ export const FAULTS = {
     ({ folder, errno }) =>
       `The folder ${folder} cannot be read (${errno}). Frames in it are not lost; mend the folder or the share, then try again.`,
   ),
+  "project-out-of-sight": {
+    ...place<{ folder: string; why: string }>(
+      ({ folder, why }) =>
+        `The folder ${folder} cannot be seen now (${why}). Nothing is forgotten, and all goes on by itself when it is back.`,
+    ),
+    status: 503,
+  },
   "picture-unreadable": place<{ file: string }>(({ file }) => `${file} cannot be shown: it does not unpack.`),
 
   // The renderer.

@@ -32,6 +32,18 @@ export interface RenderingView {
   readonly expectedSeconds: number | null;
 }
 
+/** A project whose folder the server cannot see at the moment. */
+export interface OutOfSightView {
+  /** Its name in addresses. */
+  readonly project: string;
+  /** Absolute, on the server. */
+  readonly folder: string;
+  /** Milliseconds since 1970: when it was first missed. */
+  readonly since: number;
+  /** What the system says, or that it is not the project's. */
+  readonly why: string;
+}
+
 /**
  * Server-sent messages. `changed` names the sequences whose view is out of date; `null` is every one.
  * `frames` brings what has changed with it.
@@ -45,5 +57,7 @@ export type LiveMessage =
       readonly nodes: readonly NodeView[];
       /** Since any node finished a frame; null before the first. */
       readonly lastFrameSeconds: number | null;
+      /** Empty where every folder is there. */
+      readonly outOfSight: readonly OutOfSightView[];
     }
   | { readonly type: "trouble"; readonly message: string };

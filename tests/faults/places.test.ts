@@ -4,6 +4,9 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
+import { rows } from "@/server/db/rows";
+import type { LiveMessage, OutOfSightView } from "@/contract/live";
+import type { SequenceView } from "@/contract/sequence-view";
 import { openAsides } from "@/server/store/asides";
 import { listCheckpoints } from "@/server/store/checkpoints";
 import { runById } from "@/server/store/runs";
@@ -52,6 +55,27 @@ const outcomes = async (sequenceId: number, frame: number) =>
   (await attemptsOfFrame(pool(), sequenceId, frame)).map((a) => a.code ?? a.outcome);
 const childOf = async (node: ChildProcess): Promise<number> =>
   Number((await fs.readFile(`/proc/${node.pid}/task/${node.pid}/children`, "utf8")).trim().split(" ")[0]);
+
+/** Hears what pages hear. */
+async function listen(address: string) {
+  const stop = new AbortController();
+  let told: readonly OutOfSightView[] | null = null;
+  const { body } = await fetch(`${address}/api/events`, { signal: stop.signal });
+  void (async () => {
+    let text = "";
+    const reader = body!.pipeThrough(new TextDecoderStream()).getReader();
+    for (let part = await reader.read(); !part.done; part = await reader.read()) {
+      const messages = (text + part.value).split("\n\n");
+      text = messages.pop()!;
+      for (const message of messages) {
+        if (!message.startsWith("data: ")) continue;
+        const news = JSON.parse(message.slice(6)) as LiveMessage;
+        if (news.type === "live") told = news.outOfSight;
+      }
+    }
+  })().catch(() => undefined);
+  return { outOfSight: () => told, end: () => stop.abort() };
+}
 
 testOnDisk(
   "a full disk holds the run with the figure it needs; nothing is lost, and it goes on when there is room",
@@ -117,6 +141,40 @@ testOnDisk(
     disk.attach();
     await isDone(runId);
     expect(await results(shot.sequenceId)).toMatchObject({ good: 4, failed: 0 });
+  },
+);
+
+testOnDisk(
+  "a share that goes away under the server is told to the pages, forgets nothing, and is as before when it is back",
+  async () => {
+    const shot = await stage.addShot("P9", { frames: "1-2" });
+    disk = mountDisk(stage.projectFolder, DISK_BYTES);
+    await stage.startNode("quay-1");
+    await isDone(await begin(shot.sequenceId));
+    const server = await stage.startServer();
+    const page = async () =>
+      (await (await fetch(`${server.address}/api/sequences/${shot.sequenceId}`)).json()) as SequenceView;
+    const known = () => rows<object>(pool(), "SELECT * FROM frame_file ORDER BY frame");
+    const [files, before] = [await known(), await page()];
+    const news = await listen(server.address);
+    disk.detach();
+    const [missed] = await until(
+      "the pages are told",
+      async () => news.outOfSight()?.length === 1 && news.outOfSight(),
+    );
+    expect(missed).toMatchObject({ project: "test-film", folder: stage.projectFolder });
+    expect((await page()).tally).toEqual(before.tally);
+    expect((await fetch(`${server.address}/api/sequences/${shot.sequenceId}/frames/1`)).status).toBeLessThan(
+      500,
+    );
+    expect(
+      (await fetch(`${server.address}/api/sequences/${shot.sequenceId}/check`, { method: "POST" })).status,
+    ).toBe(503);
+    disk.attach();
+    await until("the pages are told that it is back", async () => news.outOfSight()?.length === 0);
+    news.end();
+    expect((await page()).tally).toEqual(before.tally);
+    expect(await known()).toEqual(files);
   },
 );
 

@@ -8,6 +8,7 @@ import { settings } from "../configuration";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, type ProjectPlace } from "../files/paths";
+import { markProject } from "../files/project-mark";
 import { appendEvent } from "../store/events";
 import { requireProject, requireShot } from "../store/find-shot";
 import { insertProject, insertShot, listShots, projectBySlug, saveProject, saveShot } from "../store/shots";
@@ -30,6 +31,7 @@ export async function createProject(project: ProjectFacts & ProjectPlace): Promi
   const root = settings().roots[project.root];
   if (root === undefined) throw new TallyError("root-unknown", { root: project.root }).at("root");
   await fs.mkdir(await insideFolder(root, project.folder), { recursive: true });
+  await markProject(project);
   return transact(async (tx) => {
     if ((await projectBySlug(tx, project.slug)) !== null)
       throw new TallyError("name-taken", { what: project.slug }).at("slug");

@@ -1,6 +1,7 @@
 /**
  * Where everything of a version lies. Nothing else in the house spells one of these names.
  *
+ *     <root>/<project>/.tally/project                             the mark: it is really there
  *     <root>/<project>/<shot>/v001/                               versionPlace
  *         <camera>/<pass>/<name>.<frame>.<ext>                    the sequence: nothing but its frames
  *         .tally/proofs/<run>/<camera>/<pass>/<name>.<frame>.<ext>
@@ -34,6 +35,9 @@ export interface VersionPlace extends ProjectPlace, VersionKey {
 
 /** What places a sequence on disk. */
 export interface SequencePlace extends VersionPlace, SequenceKey {}
+
+/** The mark of a project. @param project its folder */
+export const projectMark = (project: string): string => path.join(project, TALLY, "project");
 
 /** Folder of a version, relative to its project's. */
 export const versionFolder = (shot: string, key: VersionKey): string => path.join(shot, versionName(key));

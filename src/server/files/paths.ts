@@ -21,12 +21,20 @@ const outside = (relative: string): TallyError => new TallyError("path-outside-r
 const isInside = (parent: string, child: string): boolean =>
   child === parent || child.startsWith(parent + path.sep);
 
-/** Absolute path of a relative one, links followed as far as the path exists. */
+const unreadable = (folder: string, error: NodeJS.ErrnoException): TallyError =>
+  new TallyError("folder-unreadable", { folder, errno: error.code }).because(error);
+
+/**
+ * Absolute path of a relative one, links followed as far as the path exists.
+ * @throws TallyError `path-outside-root`; `folder-unreadable` where the parent itself is not to be had
+ */
 export async function insideFolder(parent: string, relative: string): Promise<string> {
   if (path.isAbsolute(relative) || relative.includes("\0")) throw outside(relative);
   const wanted = path.resolve(parent, relative);
   if (!isInside(path.resolve(parent), wanted)) throw outside(relative);
-  const real = await fs.realpath(parent);
+  const real = await fs.realpath(parent).catch((error: NodeJS.ErrnoException) => {
+    throw unreadable(parent, error);
+  });
   // The bundler of the pages loses an import that is used in the head of a `for`: hence `while`.
   let there = wanted;
   let resolved = await realPathOf(there);
@@ -44,7 +52,7 @@ async function realPathOf(place: string): Promise<string | null> {
     return await fs.realpath(place);
   } catch (error) {
     if (["ENOENT", "ENOTDIR"].includes((error as NodeJS.ErrnoException).code ?? "")) return null;
-    throw error;
+    throw unreadable(place, error as NodeJS.ErrnoException);
   }
 }
 

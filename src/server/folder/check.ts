@@ -19,6 +19,28 @@ import { noticeCheckpoints } from "./checkpoints";
 import { takeInReturned } from "./returned-frames";
 import { originOf } from "../files/origin";
 import { isSame, listFolder, type Noticed, notice } from "./notice";
+import { requireSight } from "./project-sight";
+
+/** Code of a file that is there and cannot be read. */
+const UNREADABLE = "unreadable";
+
+/**
+ * A file that is there and cannot be read, though the share answers. What is known of its content stays: it is
+ * looked at again with each look at the folder, and may be whole.
+ */
+async function noteUnreadable(
+  sequence: SequenceRow,
+  file: FileRow,
+  errno: string | undefined,
+): Promise<void> {
+  const verdict = damaged(null, UNREADABLE, `the file cannot be read (${errno})`);
+  await transact(async (tx) => {
+    const now = await lockFile(tx, sequence.id, file.frame);
+    if (now === null || !isSame(now, file)) return;
+    await saveFile(tx, sequence.id, file.frame, { ...now, content: now.content ?? "", verdict });
+    await replaceCheckFinding(tx, sequence.id, file.frame, { code: UNREADABLE, text: verdict.detail! });
+  });
+}
 
 /** Reads one file and writes down what it is. Findings of checks follow the verdict. */
 async function lookAt(
@@ -38,14 +60,10 @@ async function lookAt(
     modifiedMs = before.mtimeMs;
     verdict = checkFile(file.name, bytes, imageTools);
   } catch (error) {
-    if ((error as NodeJS.ErrnoException).code === "ENOENT") return;
-    bytes = new Uint8Array(0);
-    modifiedMs = file.modifiedMs;
-    verdict = damaged(
-      null,
-      "unreadable",
-      `the file cannot be read (${(error as NodeJS.ErrnoException).code})`,
-    );
+    const { code } = error as NodeJS.ErrnoException;
+    if (code === "ENOENT") return;
+    await requireSight(sequence);
+    return noteUnreadable(sequence, file, code);
   }
   const fits = verdict.verdict !== "good" || (verdict.width === size.width && verdict.height === size.height);
   const finding =
@@ -66,7 +84,7 @@ async function lookAt(
     const sameMaker = now.attemptId !== null && now.attemptId === origin.attempt;
     await saveFile(tx, sequence.id, frame, {
       name: file.name,
-      bytes: bytes.length === 0 ? file.bytes : bytes.length,
+      bytes: bytes.length,
       modifiedMs,
       content,
       verdict,
@@ -118,7 +136,9 @@ export async function catchUp(sequence: SequenceRow): Promise<Noticed> {
   const noticed = await notice(sequence);
   if (sequence.pass === "beauty") await noticeCheckpoints(sequence);
   const unlooked = setOf(
-    (await listFiles(pool(), sequence.id)).filter((f) => f.verdict === null).map((f) => f.frame),
+    (await listFiles(pool(), sequence.id))
+      .filter((f) => f.verdict === null || f.code === UNREADABLE)
+      .map((f) => f.frame),
   );
   if (unlooked.count > 0) await look(sequence, unlooked, null);
   await takeInReturned(sequence.versionId);

@@ -5,6 +5,8 @@ import { readHeaderOf } from "../files/checkpoint-file";
 import { appendEvent } from "../store/events";
 import { deleteCheckpoint, listCheckpoints, lockCheckpoint, saveCheckpointRow } from "../store/checkpoints";
 import type { SequenceRow } from "../store/shots";
+import { TallyError } from "../errors";
+import { whyOutOfSight } from "../files/project-mark";
 import {
   versionPlace,
   checkpointBefore,
@@ -20,9 +22,12 @@ interface Place {
   readonly modifiedMs: number;
 }
 
-/** Null where there is no file of that name. */
+/** Null where there is no file of that name; one that cannot be read just now is no such. */
 const placeOf = async (file: string): Promise<Place | null> => {
-  const stat = await fs.stat(file).catch(() => null);
+  const stat = await fs.stat(file).catch((error: NodeJS.ErrnoException) => {
+    if (error.code !== "ENOENT") throw error;
+    return null;
+  });
   return stat?.isFile() === true ? { bytes: stat.size, modifiedMs: stat.mtimeMs } : null;
 };
 
@@ -37,7 +42,10 @@ const checkpointFolderOf = (sequence: SequenceRow): string =>
 /** @param lead beauty sequence of a camera */
 export async function noticeCheckpoints(lead: SequenceRow): Promise<void> {
   const folder = checkpointFolderOf(lead);
-  const names = await fs.readdir(folder).catch(() => []);
+  const names = await fs.readdir(folder).catch((error: NodeJS.ErrnoException) => {
+    if (error.code !== "ENOENT") throw new TallyError("folder-unreadable", { folder, errno: error.code });
+    return [];
+  });
   const known = new Map((await listCheckpoints(pool(), lead.id)).map((c) => [c.frame, c]));
   if (names.length === 0 && known.size === 0) return;
   const frames = new Set([...known.keys(), ...names.flatMap((name) => frameOfCheckpoint(name) ?? [])]);
@@ -53,6 +61,8 @@ export async function noticeCheckpoints(lead: SequenceRow): Promise<void> {
         const now = await lockCheckpoint(tx, lead.id, frame);
         const fresh = await placeOf(file);
         if (fresh === null ? now === null : isSame(now, fresh)) return false;
+        // Asked behind it: a share that went away in between has not lost the file.
+        if (fresh === null && (await whyOutOfSight(lead)) !== null) return false;
         if (fresh === null) await deleteCheckpoint(tx, lead.id, frame);
         else if (
           header !== null &&

@@ -14,6 +14,7 @@ import { listSequences, type SequenceRow } from "../store/shots";
 import { catchUp } from "./check";
 import { sequencePlace } from "../files/layout";
 import { isDatabaseAway } from "../db/away";
+import { requireSight } from "./project-sight";
 
 /** Changes come in bursts: a folder is looked at so long after the first of one. */
 const BURST_MS = 600;
@@ -150,12 +151,27 @@ class FolderWatch {
     if (this.#watched.has(folder)) this.#look(folder);
   }
 
+  /** Projects whose folder cannot be seen: what is watched of them stays as it is. */
+  async #hiddenAmong(sequences: readonly SequenceRow[]): Promise<ReadonlySet<string>> {
+    const hidden = new Set<string>();
+    for (const one of new Map(sequences.map((s) => [s.project, s])).values()) {
+      if (this.#isClosed) break;
+      await requireSight(one).catch((error: unknown) => {
+        if (isDatabaseAway(error)) throw error;
+        hidden.add(one.project);
+      });
+    }
+    return hidden;
+  }
+
   /** Visits every folder, one after the other: what no watch has told is found here. */
   async #sweep(): Promise<void> {
     try {
-      for (const sequence of await listSequences(pool())) {
+      const sequences = await listSequences(pool());
+      const hidden = await this.#hiddenAmong(sequences);
+      for (const sequence of sequences) {
         if (this.#isClosed) return;
-        await this.#visit(sequencePlace(sequence), sequence);
+        if (!hidden.has(sequence.project)) await this.#visit(sequencePlace(sequence), sequence);
       }
     } catch (error) {
       say(error);

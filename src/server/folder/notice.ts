@@ -14,6 +14,8 @@ import { appendEvent } from "../store/events";
 import { deleteFile, type FileIdentity, listFiles, lockFile, saveUnlookedFile } from "../store/frame-files";
 import { latestRevision, type SequenceRow, readSavedPlan } from "../store/shots";
 import { sequencePlace } from "../files/layout";
+import { whyOutOfSight } from "../files/project-mark";
+import { requireSight } from "./project-sight";
 
 /** A folder as it is now, sorted by number. */
 interface Listed {
@@ -64,8 +66,19 @@ export interface Noticed {
   readonly gone: FrameSet;
 }
 
-/** Compares the folder with what is known; new and changed files become unlooked, gone ones are forgotten. */
+/** What cannot be asked just now counts as there: only the system's word that it is not makes it gone. */
+const isThere = (file: string): Promise<boolean> =>
+  fs.stat(file).then(
+    (stat) => stat.isFile(),
+    (error: NodeJS.ErrnoException) => error.code !== "ENOENT",
+  );
+
+/**
+ * Compares the folder with what is known; new and changed files become unlooked, gone ones are forgotten.
+ * @throws TallyError `project-out-of-sight`: then nothing is noted
+ */
 export async function notice(sequence: SequenceRow): Promise<Noticed> {
+  await requireSight(sequence);
   const [{ folder, files }, known] = [
     await listFolder(sequence),
     new Map((await listFiles(pool(), sequence.id)).map((f) => [f.frame, f])),
@@ -90,8 +103,9 @@ export async function notice(sequence: SequenceRow): Promise<Noticed> {
     if (files.has(frame)) continue;
     const isGone = await transact(async (tx) => {
       const now = await lockFile(tx, sequence.id, frame);
-      const stat = await fs.stat(path.join(folder, file.name)).catch(() => null);
-      if (now === null || stat !== null) return false;
+      if (now === null || (await isThere(path.join(folder, file.name)))) return false;
+      // Asked behind it: a share that went away in between has taken the file along, and not lost it.
+      if ((await whyOutOfSight(sequence)) !== null) return false;
       await deleteFile(tx, sequence.id, frame);
       return true;
     });

@@ -19,6 +19,7 @@ import { secondsSinceLastFrame } from "../store/attempts";
 import type { NodeView } from "@/contract/node-view";
 import type { LiveMessage } from "@/contract/live";
 import { isDatabaseAway } from "../db/away";
+import { projectsOutOfSight } from "../folder/project-sight";
 
 /** What waits longest on a page for news. */
 const POLL_MS = 500;
@@ -130,6 +131,7 @@ class Live {
         ),
       })),
       lastFrameSeconds: last === null ? null : Math.round(last),
+      outOfSight: projectsOutOfSight(),
     };
     const text = JSON.stringify(message);
     if (text === this.#lastLive) return;

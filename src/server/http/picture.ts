@@ -31,8 +31,8 @@ export async function sendPicture(
   content: string | null,
   pass: string,
 ): Promise<Response> {
-  const bytes = await fs.readFile(file).catch(() => {
-    throw new TallyError("picture-gone", { what });
+  const bytes = await fs.readFile(file).catch((error: NodeJS.ErrnoException) => {
+    throw error.code === "ENOENT" ? new TallyError("picture-gone", { what }) : error;
   });
   const fits = content !== null && content !== "" && sha256(bytes).startsWith(content);
   if (content !== null && content !== "" && !fits) throw new TallyError("picture-other", { what });

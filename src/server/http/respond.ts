@@ -5,11 +5,17 @@
 import pino from "pino";
 import type { Checked } from "@/contract/validate";
 import { TallyError } from "../errors";
-import { type FaultCode, FAULTS, sayFault } from "@/contract/faults";
+import { type FaultCode, FAULTS, fileFaultCode, sayFault } from "@/contract/faults";
 import { isDatabaseAway } from "../db/away";
 import type { ApiError } from "@/contract/api-error";
 
 const log = pino({ name: "plain-tally" });
+
+/** A file, a folder or a share that says no: a matter of the place, and not of this program. */
+const isFileError = (error: unknown): error is NodeJS.ErrnoException & { readonly code: string } => {
+  const { code, syscall } = error as NodeJS.ErrnoException;
+  return typeof code === "string" && typeof syscall === "string";
+};
 
 /**
  * What was told goes out with its code; anything else is a fault of the house, logged here and told as such.
@@ -19,6 +25,10 @@ function errorResponse(error: unknown): Response {
     Response.json({ error: { code, message, faults } satisfies ApiError }, { status: FAULTS[code].status });
   if (error instanceof TallyError) return answer(error.code, error.message, error.faults);
   if (isDatabaseAway(error)) return answer("database-away", sayFault("database-away"), []);
+  if (isFileError(error)) {
+    const { code, path } = error;
+    return answer(fileFaultCode(code), `${path ?? "A file"} cannot be read or written now (${code}).`, []);
+  }
   log.error(error);
   return answer("server-fault", sayFault("server-fault"), []);
 }

@@ -28,6 +28,7 @@ import { placePatiently } from "./place-patiently";
 import type { AttemptHost, AttemptSignals } from "./attempt-host";
 import type { LeasedFrame } from "../queue/leased-frame";
 import { judgeRun } from "../queue/judgement";
+import { requireMark } from "../files/project-mark";
 
 /** Never throws for what a frame can do to it: its end says what became of it, and the node goes on. */
 export async function attemptFrame(
@@ -51,6 +52,7 @@ export async function attemptFrame(
     folder = version;
     const without = faults.hiddenAmong(Object.keys(lease.sources.files));
     const finals = await finalsOf(lease, read.value, version);
+    await requireMark(lease);
     for (const { final } of finals) await fs.mkdir(path.dirname(final), { recursive: true });
     // What a vanished node left of this frame. A node that only slept cannot place its file any more.
     for (const { final } of finals)

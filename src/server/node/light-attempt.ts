@@ -19,6 +19,7 @@ import { type AttemptEnd, giveUp } from "./attempt-end";
 import type { AttemptHost, AttemptSignals } from "./attempt-host";
 import { appendLines } from "../store/attempt-lines";
 import type { LeasedFrame } from "../queue/leased-frame";
+import { requireMark } from "../files/project-mark";
 
 /** Frames of the run begin when the last of these attempts is done. */
 export async function attemptLight(
@@ -45,6 +46,7 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
       version,
       path.relative(version, gatheredLightFolder(version, lease.camera)),
     );
+    await requireMark(lease);
     fs.mkdirSync(place, { recursive: true });
     const final = gatheredLightFile(place, lease.frame);
     for (const attempt of lease.lostAttempts) fs.rmSync(temporaryOf(final, attempt), { force: true });

@@ -9,6 +9,7 @@ import type { NodeAnswer, NodeQuestion } from "@/contract/node-request";
 import type { Pool } from "../db/pool";
 import { fileHash } from "../files/content";
 import { insideFolder, projectFolder } from "../files/paths";
+import { whyOutOfSight } from "../files/project-mark";
 import { answerQuestion, openQuestions } from "../store/node-requests";
 import type { NodeFaults } from "./faults";
 import { readyFile } from "../files/layout";
@@ -42,7 +43,8 @@ export async function proveReadiness(
   try {
     project = projectFolder(question);
     // Never made here: below the place of a share that is gone, frames would go to this machine's own disk.
-    if (!(await fs.stat(project)).isDirectory()) throw new Error(`${project} is no folder`);
+    const why = await whyOutOfSight(question);
+    if (why !== null) throw new Error(`${project} cannot be seen: ${why}`);
   } catch (error) {
     return {
       cannotWrite: (error as Error).message,

@@ -62,6 +62,9 @@ export interface FileFacts extends FileIdentity {
   readonly noise: number | null;
 }
 
+/** A person may have deleted some of them, but hardly as many. */
+const FILES_TO_PROVE = 50;
+
 const COLUMNS = `frame, name, bytes, modified_ms AS modifiedMs, content, verdict, code, detail, look, effort,
       samples, attempt_id AS attemptId, node, seconds, luminance, noise`;
 
@@ -95,6 +98,24 @@ export const lockFile = (db: Db, sequenceId: number, frame: number): Promise<Fil
     sequenceId,
     frame,
   ]);
+
+/** Some files of a project, by which its folder can be known again. */
+export const filesToProve = (
+  db: Db,
+  slug: string,
+): Promise<{ readonly sequenceId: number; readonly name: string; readonly bytes: number }[]> =>
+  rows(
+    db,
+    `SELECT f.sequence_id AS sequenceId, f.name, f.bytes
+      FROM frame_file f
+      JOIN sequence q ON q.id = f.sequence_id
+      JOIN version v ON v.id = q.version_id
+      JOIN shot s ON s.id = v.shot_id
+      JOIN project p ON p.id = s.project_id
+      WHERE p.slug = ?
+      LIMIT ?`,
+    [slug, FILES_TO_PROVE],
+  );
 
 async function countFiles(db: Db, sequenceId: number): Promise<number> {
   return (await row<{ n: number }>(db, "SELECT COUNT(*) AS n FROM frame_file WHERE sequence_id = ?", [

@@ -37,6 +37,7 @@ export function LiveConnection(): null {
             rendering: message.rendering,
             nodes: message.nodes,
             lastFrameSeconds: message.lastFrameSeconds,
+            outOfSight: message.outOfSight,
             at: Date.now(),
             trouble: null,
           });

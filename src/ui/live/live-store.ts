@@ -4,7 +4,7 @@
  */
 import { useSyncExternalStore } from "react";
 import type { NodeView } from "@/contract/node-view";
-import type { RenderingView } from "@/contract/live";
+import type { OutOfSightView, RenderingView } from "@/contract/live";
 
 export interface LiveState {
   /** Frames in work, of all runs. */
@@ -13,13 +13,22 @@ export interface LiveState {
   readonly nodes: readonly NodeView[];
   /** Since any node finished a frame, when this state arrived. */
   readonly lastFrameSeconds: number | null;
+  /** Projects whose folder the server cannot see. */
+  readonly outOfSight: readonly OutOfSightView[];
   /** When this state arrived, by the browser's clock; elapsed times count on from here. */
   readonly at: number;
   /** Why nothing arrives, or null while all is well. */
   readonly trouble: string | null;
 }
 
-let state: LiveState = { rendering: [], nodes: [], lastFrameSeconds: null, at: 0, trouble: null };
+let state: LiveState = {
+  rendering: [],
+  nodes: [],
+  lastFrameSeconds: null,
+  outOfSight: [],
+  at: 0,
+  trouble: null,
+};
 const listeners = new Set<() => void>();
 
 /** As of now, for whoever paints. */

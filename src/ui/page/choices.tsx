@@ -69,7 +69,8 @@ export function NodeChoice({
   readonly value: readonly string[] | null;
   readonly onChange: (nodes: readonly string[] | null) => void;
 }) {
-  const { nodes } = useLive();
+  const { nodes, at } = useLive();
+  if (at === 0) return <Text color="softInk">Looking for nodes.</Text>;
   if (nodes.length === 0)
     return (
       <Text color="softInk">

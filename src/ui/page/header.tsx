@@ -10,7 +10,7 @@ import NextLink from "next/link";
 import { useEffect, useState } from "react";
 import { useLive } from "../live/live-store";
 import { Tip } from "../theme/tip";
-import { duration } from "../words";
+import { clock, duration } from "../words";
 
 /** What counts seconds on the page moves with it. */
 const TICK_MS = 1_000;
@@ -103,6 +103,22 @@ export function Header({ project }: { readonly project: string | null }) {
           </Tip>
         </HStack>
       </Flex>
+      {live.outOfSight.map(({ project: slug, folder, since, why }) => (
+        <Box
+          key={slug}
+          role="alert"
+          px="6"
+          py="2"
+          bg="brick"
+          color="onPetrol"
+          fontSize="sm"
+          data-testid="out-of-sight"
+        >
+          The folder of {slug}, {folder}, cannot be seen
+          {now === null ? "" : ` since ${clock(since, now)}`} ({why}). Nothing is forgotten: all is as it was
+          when the folder is back.
+        </Box>
+      ))}
       {live.trouble !== null && (
         <Box role="alert" px="6" py="2" bg="brick" color="onPetrol" fontSize="sm">
           {live.trouble}
