@@ -2,6 +2,7 @@
 import "@fontsource-variable/atkinson-hyperlegible-mono";
 import "@fontsource-variable/atkinson-hyperlegible-next";
 import type { Metadata } from "next";
+import { headers } from "next/headers";
 import type { ReactNode } from "react";
 import { AppProvider } from "@/ui/page/provider";
 
@@ -10,12 +11,14 @@ export const metadata: Metadata = {
   description: "Plans and runs frame-range renders and keeps the tally of their frames.",
 };
 
-export default function RootLayout({ children }: { readonly children: ReactNode }) {
+export default async function RootLayout({ children }: { readonly children: ReactNode }) {
+  // The sign that an inline script must bear (proxy.ts).
+  const nonce = (await headers()).get("x-nonce") ?? "";
   return (
     // next-themes sets the class before React is there.
     <html lang="en" suppressHydrationWarning>
       <body>
-        <AppProvider>{children}</AppProvider>
+        <AppProvider nonce={nonce}>{children}</AppProvider>
       </body>
     </html>
   );

@@ -8,13 +8,14 @@ import type { PresetSettings } from "@/core/plan/preset";
 import { type Plan, PURPOSES, type Purpose } from "@/core/plan/plan";
 import { RUN_ORDERS } from "@/core/run/run-order";
 import { POLICIES, type Policy } from "@/core/run/what-to-render";
+import { BOUNDS, FRAME, ID, nameOfLength, textOfLength } from "./bounds";
 import { shareSchema } from "./hand-out";
 import { MAX_BATCH } from "@/core/run/batch";
 import { PRIORITIES, type RunManner } from "./run-manner";
 import { planSchema, presetName, presetSettings } from "./plan";
 import { checker, objectOf } from "./validate";
 
-const phrase = { type: "string", minLength: 1, maxLength: 100_000 } as const;
+const phrase = { type: "string", minLength: 1, maxLength: BOUNDS.phrase } as const;
 export interface SavePlanBody {
   /** The version whose next revision this is. */
   readonly versionId: number;
@@ -28,7 +29,7 @@ export interface SavePlanBody {
  * told.
  */
 export const checkSavePlan = checker<SavePlanBody>(
-  objectOf<SavePlanBody>({ versionId: { type: "integer" }, basedOn: { type: "integer" }, plan: planSchema }),
+  objectOf<SavePlanBody>({ versionId: ID, basedOn: ID, plan: planSchema }),
 );
 
 export interface OpenVersionBody {
@@ -42,12 +43,15 @@ export const checkOpenVersion = checker<OpenVersionBody>(
   objectOf<OpenVersionBody>({
     plan: planSchema,
     purpose: { enum: PURPOSES },
-    fromRevisionId: { anyOf: [{ type: "integer" }, { type: "null" }] },
+    fromRevisionId: { anyOf: [ID, { type: "null" }] },
   }),
 );
 
 const nodeNames = {
-  anyOf: [{ type: "null" }, { type: "array", items: { type: "string", maxLength: 64 }, minItems: 1 }],
+  anyOf: [
+    { type: "null" },
+    { type: "array", items: nameOfLength(BOUNDS.nodeName), minItems: 1, maxItems: 1_000 },
+  ],
 } as const;
 
 const time = { anyOf: [{ type: "null" }, { type: "integer", minimum: 0, maximum: 8.64e15 }] };
@@ -84,7 +88,7 @@ export const checkStartRun = checker<StartRunBody>(
       phrase,
       policy: { enum: POLICIES },
       scope: { enum: ["version", "sequence"] },
-      also: { type: "array", maxItems: 50, uniqueItems: true, items: { type: "string", maxLength: 20 } },
+      also: { type: "array", maxItems: 50, uniqueItems: true, items: textOfLength(20) },
       shares: { type: "array", minItems: 1, maxItems: 100, items: shareSchema("phrase") },
       ...manner,
     },
@@ -118,7 +122,7 @@ export interface TakeBackBody {
 }
 /** Take back what a machine of a hand-out was given. */
 export const checkTakeBack = checker<TakeBackBody>(
-  objectOf<TakeBackBody>({ machine: { type: "string", maxLength: 64 } }),
+  objectOf<TakeBackBody>({ machine: nameOfLength(BOUNDS.machineName) }),
 );
 
 export interface StopRunBody {
@@ -137,9 +141,7 @@ export interface PutBackBody {
   readonly frame: number;
 }
 /** Put one frame that was set aside back into its run. */
-export const checkPutBack = checker<PutBackBody>(
-  objectOf<PutBackBody>({ leadId: { type: "integer" }, frame: { type: "integer" } }),
-);
+export const checkPutBack = checker<PutBackBody>(objectOf<PutBackBody>({ leadId: ID, frame: FRAME }));
 
 export interface FlagBody {
   readonly phrase: string;
@@ -148,7 +150,10 @@ export interface FlagBody {
 }
 /** Reject frames for a reason in a person's words; a blank one is none. */
 export const checkFlag = checker<FlagBody>(
-  objectOf<FlagBody>({ phrase, reason: { type: "string", minLength: 1, maxLength: 500, pattern: "\\S" } }),
+  objectOf<FlagBody>({
+    phrase,
+    reason: { type: "string", minLength: 1, maxLength: BOUNDS.reason, pattern: "\\S" },
+  }),
 );
 
 export interface ClearFlagBody {
@@ -177,7 +182,12 @@ export const checkStartProofs = checker<StartProofsBody>(
     strip: {
       anyOf: [
         { type: "null" },
-        { type: "array", items: { type: "integer", minimum: 1, maximum: 65_536 }, minItems: 1, maxItems: 6 },
+        {
+          type: "array",
+          items: { type: "integer", minimum: 1, maximum: BOUNDS.samples },
+          minItems: 1,
+          maxItems: 6,
+        },
       ],
     },
   }),
@@ -192,8 +202,8 @@ export interface ImportEditBody {
 /** An edit list as a text; its name tells the format where the text does not. */
 export const checkImportEdit = checker<ImportEditBody>(
   objectOf<ImportEditBody>({
-    name: { type: "string", minLength: 1, maxLength: 255 },
-    text: { type: "string", maxLength: 50_000_000 },
+    name: { ...textOfLength(BOUNDS.word), minLength: 1 },
+    text: textOfLength(BOUNDS.listText),
   }),
 );
 

@@ -5,6 +5,7 @@
  * against the plan. A file of another look, size or camera is never continued; it is told and rendered
  * anew.
  */
+import { BOUNDS } from "./bounds";
 import type { SavedSamples } from "@/core/run/checkpoint";
 import { checker, objectOf } from "./validate";
 
@@ -56,8 +57,8 @@ export const checkCheckpointHeader = checker<CheckpointHeader>({
       frame: { type: "integer" },
       attempt: whole,
       node: text,
-      width: { type: "integer", minimum: 1, maximum: 65_536 },
-      height: { type: "integer", minimum: 1, maximum: 65_536 },
+      width: { type: "integer", minimum: 1, maximum: BOUNDS.side },
+      height: { type: "integer", minimum: 1, maximum: BOUNDS.side },
       exposure: { type: "number" },
       lighting: { type: ["string", "null"], maxLength: 200 },
       cursor: {

@@ -113,6 +113,10 @@ export const FAULTS = {
   // The request itself.
   "address-wrong": wrong(told),
   "body-broken": wrong("The request is not JSON."),
+  "body-too-large": {
+    ...wrong<{ most: number }>(({ most }) => `The request is larger than ${most / 1e6} MB.`),
+    status: 413,
+  },
   "body-wrong": wrong(told),
   "phrase-wrong": wrong(told),
   "plan-wrong": wrong(told),

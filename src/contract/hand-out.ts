@@ -4,6 +4,7 @@
  * decided when the run was handed out. The file may be edited on its way, so that it is read like any other
  * input.
  */
+import { BOUNDS, ID, nameOfLength, textOfLength } from "./bounds";
 import type { LookSources } from "@/core/plan/fingerprint";
 import { type Plan, PURPOSES, type Purpose } from "@/core/plan/plan";
 import { planSchema } from "./plan";
@@ -43,22 +44,22 @@ export interface HandOut {
 /** Names of machines go into file names. */
 export const MACHINE_NAME = "^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$";
 
-const text = { type: "string", maxLength: 255 } as const;
+const text = textOfLength(BOUNDS.word);
 /** What a machine is to render, by a phrase. Page and plan file call the phrase differently. */
 export const shareSchema = (phraseKey: "frames" | "phrase") =>
   objectOf({
     machine: { type: "string", pattern: MACHINE_NAME },
-    [phraseKey]: { type: "string", minLength: 1, maxLength: 1_000_000 },
+    [phraseKey]: { type: "string", minLength: 1, maxLength: BOUNDS.sharePhrase },
   });
 
 /** The plan file as a machine without database reads it: it may have been edited on the way. */
 export const checkHandOut = checker<HandOut>(
   objectOf<HandOut>({
     format: { const: HAND_OUT_FORMAT },
-    run: { type: "integer" },
-    project: text,
-    shot: text,
-    version: { type: "integer" },
+    run: ID,
+    project: nameOfLength(BOUNDS.projectName),
+    shot: nameOfLength(BOUNDS.shotCode),
+    version: ID,
     purpose: { enum: PURPOSES },
     plan: planSchema,
     sources: objectOf<LookSources>({
@@ -66,7 +67,7 @@ export const checkHandOut = checker<HandOut>(
       engine: text,
       files: { type: "object", additionalProperties: { anyOf: [text, { type: "null" }] } },
     }),
-    sceneFolder: text,
-    shares: { type: "array", minItems: 1, items: shareSchema("frames") },
+    sceneFolder: textOfLength(BOUNDS.path),
+    shares: { type: "array", minItems: 1, maxItems: 100, items: shareSchema("frames") },
   }),
 );

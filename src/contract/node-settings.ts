@@ -3,6 +3,7 @@
  * Decided in the house and kept in the database: a node asks for them with each heartbeat, so that they
  * hold also for one that is started again. Bounds stand here because a node believes what it reads.
  */
+import { BOUNDS } from "./bounds";
 import type { Hours } from "@/core/timing/hours";
 import { checker, objectOf } from "./validate";
 import { PAUSES, type Pause } from "./run-manner";
@@ -33,7 +34,7 @@ export const checkNodeSettings = checker<Partial<NodeSettings>>({
       pause: { enum: PAUSES },
       cores: { type: "integer", minimum: 1, maximum: MAX_CORES },
       nice: { type: "integer", minimum: 0, maximum: 19 },
-      memoryMb: { type: ["integer", "null"], minimum: LEAST_MEMORY_MB },
+      memoryMb: { type: ["integer", "null"], minimum: LEAST_MEMORY_MB, maximum: BOUNDS.memoryMb },
       hours: { anyOf: [{ type: "null" }, objectOf<Hours>({ from: time, to: time })] },
     },
     [],

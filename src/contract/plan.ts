@@ -8,11 +8,11 @@ import type { CameraMove } from "@/core/plan/camera-move";
 import { FILTERS, SAMPLINGS, SHADINGS } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 import type { PresetSettings } from "@/core/plan/preset";
+import { BOUNDS, nameOfLength, textOfLength } from "./bounds";
 import { lensSchema } from "./scene";
 import { checker, objectOf } from "./validate";
 
 const number = { type: "number" } as const;
-const text = (maxLength: number) => ({ type: "string", maxLength }) as const;
 const orNull = (schema: object): object => ({ anyOf: [schema, { type: "null" }] });
 
 const rate = objectOf({ numerator: number, denominator: number });
@@ -88,20 +88,20 @@ const settings: { readonly [K in keyof PresetSettings]-?: object } = {
   passes: { type: "array", items: { enum: PASSES }, uniqueItems: true },
   file,
   alpha: { enum: ALPHAS },
-  namePattern: text(200),
+  namePattern: textOfLength(200),
   digits: number,
 };
 
 /** Shape and bounds alone; what the values mean together is read by core/plan. */
 export const planSchema = objectOf<Plan>({
-  scene: text(500),
-  renderer: text(64),
-  cameras: { type: "array", items: text(64), maxItems: 100, uniqueItems: true },
-  frames: text(100_000),
+  scene: textOfLength(BOUNDS.path),
+  renderer: textOfLength(BOUNDS.name),
+  cameras: { type: "array", items: textOfLength(BOUNDS.cameraName), maxItems: 100, uniqueItems: true },
+  frames: textOfLength(BOUNDS.phrase),
   offset: number,
   timeLine: objectOf({ first: { type: "integer" }, last: { type: "integer" }, rate }),
   rate,
-  markersOff: { type: "array", items: text(64), maxItems: 1000 },
+  markersOff: { type: "array", items: textOfLength(BOUNDS.name), maxItems: 1000 },
   ...settings,
   move: orNull(move),
 });
@@ -113,7 +113,13 @@ export const checkThumbnailMove = checker<{
   readonly index: number;
   /** How many frames the move has. */
   readonly frames: number;
-}>(objectOf({ move, index: number, frames: number }));
+}>(
+  objectOf({
+    move,
+    index: { type: "number", minimum: 0, maximum: BOUNDS.frame },
+    frames: { type: "number", minimum: 1, maximum: BOUNDS.frame },
+  }),
+);
 
 /** Stands in every preset file that is handed over. */
 export const PRESET_FORMAT = "plain-tally-preset/1";
@@ -127,7 +133,7 @@ export interface PresetFile {
 }
 
 /** A preset's name: anything that a person can read, at most a line of it. */
-export const presetName = { type: "string", minLength: 1, maxLength: 80, pattern: "\\S" } as const;
+export const presetName = nameOfLength(BOUNDS.presetName);
 /** Settings of a preset: any of the plan's that presets keep, at least one. */
 export const presetSettings = { ...objectOf<PresetSettings>(settings, []), minProperties: 1 };
 

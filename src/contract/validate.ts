@@ -1,4 +1,9 @@
-/** One validator for every edge: a JSON schema in, typed data or faults with a path out. */
+/**
+ * One validator for every edge: a JSON schema in, typed data or faults with a path out. Before the schema is
+ * asked, the value is walked once: what is nested without end, or is no text, no schema need know.
+ */
+import { BOUNDS } from "./bounds";
+import { isText, nameFault } from "@/core/naming/name";
 import Ajv, { type ErrorObject, type SchemaObject, type ValidateFunction } from "ajv";
 
 export interface SchemaFault {
@@ -10,7 +15,14 @@ export interface SchemaFault {
 export type Checked<T> =
   { readonly ok: true; readonly value: T } | { readonly ok: false; readonly faults: readonly SchemaFault[] };
 
-const ajv = new Ajv({ allErrors: true, allowUnionTypes: true, strict: true, strictTuples: false });
+const ajv = new Ajv({
+  verbose: true,
+  allErrors: true,
+  allowUnionTypes: true,
+  strict: true,
+  strictTuples: false,
+});
+ajv.addFormat("name", (text) => nameFault(text) === null);
 
 const sentence = (error: ErrorObject): string => {
   if (error.keyword === "additionalProperties")
@@ -18,9 +30,28 @@ const sentence = (error: ErrorObject): string => {
   if (error.keyword === "required") return `the key "${String(error.params.missingProperty)}" is missing`;
   if (error.keyword === "enum")
     return `must be one of ${(error.params.allowedValues as unknown[]).join(", ")}`;
+  if (error.keyword === "format" && error.params.format === "name")
+    return nameFault(String(error.data)) ?? "is no name";
   if (error.keyword === "const") return `must be ${JSON.stringify(error.params.allowedValue)}`;
   return error.message ?? "is wrong";
 };
+
+/**
+ * What is wrong with a value whatever its schema: nested too deep, or a text with half a sign in it. Walked
+ * without recursion: how deep a value goes is its sender's choice.
+ */
+function plainFault(value: unknown): SchemaFault | null {
+  const open: (readonly [value: unknown, depth: number, path: string])[] = [[value, 0, ""]];
+  for (let next = open.pop(); next !== undefined; next = open.pop()) {
+    const [inner, depth, path] = next;
+    if (typeof inner === "string" && !isText(inner))
+      return { path, message: "holds half a character, or a sign that no text has" };
+    if (typeof inner !== "object" || inner === null) continue;
+    if (depth >= BOUNDS.depth) return { path, message: `is nested deeper than ${BOUNDS.depth} levels` };
+    for (const [key, member] of Object.entries(inner)) open.push([member, depth + 1, `${path}/${key}`]);
+  }
+  return null;
+}
 
 /**
  * A checker of a schema, which is compiled when it is first asked: all of them at once cost the first click
@@ -29,6 +60,8 @@ const sentence = (error: ErrorObject): string => {
 export function checker<T>(schema: SchemaObject): (value: unknown) => Checked<T> {
   let compiled: ValidateFunction<T> | null = null;
   return (value) => {
+    const plain = plainFault(value);
+    if (plain !== null) return { ok: false, faults: [plain] };
     const validate = (compiled ??= ajv.compile<T>(schema));
     if (validate(value)) return { ok: true, value };
     const errors = validate.errors ?? [];

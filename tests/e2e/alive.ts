@@ -1,5 +1,8 @@
-/** Pages come with their data before they hear anything: a test, like a person, acts once they do. */
-import { test as plain } from "@playwright/test";
+/**
+ * Pages come with their data before they hear anything: a test, like a person, acts once they do. Whatever a
+ * story is about, nothing in it may be stopped by the pages' own content policy.
+ */
+import { expect, test as plain } from "@playwright/test";
 
 export { expect, type Locator, type Page } from "@playwright/test";
 
@@ -11,6 +14,11 @@ export const test = plain.extend({
       await page.locator("html[data-alive]").waitFor({ state: "attached" });
       return response;
     };
+    const stopped: string[] = [];
+    page.on("console", (message) => {
+      if (/content security policy/i.test(message.text())) stopped.push(message.text());
+    });
     await give(page);
+    expect(stopped).toEqual([]);
   },
 });

@@ -4,6 +4,8 @@
  * asks which it was. Readers tell the first thing that is wrong and where; they never guess a number.
  */
 
+import { MAX_FRAME_NUMBER } from "../frames/frame-set";
+
 export interface EditClip {
   /** Names that the list gives the clip, best first: clip name, reel, file. */
   readonly names: readonly string[];
@@ -23,7 +25,14 @@ export interface EditList {
 
 export interface EditFault {
   readonly code:
-    "edl-empty" | "edl-event" | "edl-time-code" | "edl-backwards" | "otio-json" | "otio-kind" | "otio-time";
+    | "edl-empty"
+    | "edl-event"
+    | "edl-speed"
+    | "edl-time-code"
+    | "edl-backwards"
+    | "otio-json"
+    | "otio-kind"
+    | "otio-time";
   /** Of the text, from 1; null where the format has no lines. */
   readonly line: number | null;
   /** The whole sentence, for people. */
@@ -33,6 +42,16 @@ export interface EditFault {
 /** The list, or the first fault in it. */
 export type EditRead =
   { readonly ok: true; readonly edit: EditList } | { readonly ok: false; readonly fault: EditFault };
+
+/**
+ * Whether a clip shows frames that there can be: the numbers of a list are its writer's, and sets are made of
+ * them.
+ */
+export const canBeShown = ({ first, end }: Pick<EditClip, "first" | "end">): boolean =>
+  Number.isSafeInteger(first) &&
+  Number.isSafeInteger(end) &&
+  Math.abs(first) <= MAX_FRAME_NUMBER &&
+  Math.abs(end) <= MAX_FRAME_NUMBER;
 
 /** A refusal with the line that it is about; null where it is about the whole file. */
 export const refuseEdit = (code: EditFault["code"], line: number | null, reason: string): EditRead => ({

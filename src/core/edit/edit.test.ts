@@ -147,6 +147,22 @@ describe("OpenTimelineIO timelines", () => {
       null,
     ],
     ["no clip", timeline([]), "otio-kind", null],
+    ["a clip that never ends", timeline([clip("HL010", range(1, 1e300))]), "otio-time", null],
+    ["a clip at no rate to speak of", timeline([clip("HL010", range(1, 5, 1e-300))]), "otio-time", null],
+    [
+      "a warp to the end of time",
+      timeline([
+        clip("HL010", range(1, 5), { effects: [{ OTIO_SCHEMA: "LinearTimeWarp.1", time_scalar: 1e300 }] }),
+      ]),
+      "otio-time",
+      null,
+    ],
+    [
+      "stacks without end",
+      `${'{"OTIO_SCHEMA":"Stack.1","children":['.repeat(100_000)}${"]}".repeat(100_000)}`,
+      "otio-kind",
+      null,
+    ],
   ])("%s is refused with the place", (_what, text, code, line) =>
     expect(readOtio(text, rate)).toMatchObject({ ok: false, fault: { code, line } }),
   );
@@ -177,6 +193,12 @@ test.each([
     fault: { line: 2, message: expect.stringContaining("at most 2000") },
   }),
 );
+
+test("a speed that would show more frames than there can be is refused with its line", () =>
+  expect(readEdl(`${EDL}\nM2   HL010   ${"9".repeat(400)}.0   00:00:41:17\n`, rate)).toMatchObject({
+    ok: false,
+    fault: { code: "edl-speed" },
+  }));
 
 test("a long clip name and blanks around it are read as before", () => {
   const read = readEdl(EDL.replace("HL010_v003.mov", `   HL010_${"v".repeat(200)}   `), rate);

@@ -9,7 +9,7 @@
  */
 import type { Rate } from "../timing/rate";
 import { clockRate, readTimeCode } from "../timing/time-code";
-import { type EditClip, type EditRead, refuseEdit } from "./edit-list";
+import { canBeShown, type EditClip, type EditRead, refuseEdit } from "./edit-list";
 
 /** Longer is no line of an edit list: the format knows 80 columns, names made some longer. */
 const LONGEST_LINE = 2_000;
@@ -129,5 +129,12 @@ export function readEdl(text: string, rate: Rate): EditRead {
       at: `line ${event.line}`,
     };
   });
+  const wrong = clips.findIndex((clip) => !canBeShown(clip));
+  if (wrong >= 0)
+    return refuseEdit(
+      "edl-speed",
+      events[wrong]!.line,
+      "with its speed it would show more frames than there can be.",
+    );
   return { ok: true, edit: { title, clips: clips.filter((clip) => clip.end > clip.first) } };
 }

@@ -5,7 +5,7 @@
  */
 import { jsonFaultLine } from "../json-fault";
 import type { Rate } from "../timing/rate";
-import { type EditClip, type EditRead, refuseEdit } from "./edit-list";
+import { canBeShown, type EditClip, type EditRead, refuseEdit } from "./edit-list";
 
 type Json = Readonly<Record<string, unknown>>;
 
@@ -80,21 +80,27 @@ function readClip(clip: Json, rate: Rate, before: number, after: number, at: str
     1,
   );
   const url = typeof media?.target_url === "string" ? media.target_url : "";
+  const shown = { first: start - before, end: start + Math.ceil(length * speed) + after };
+  if (!canBeShown(shown)) throw new Wrong("otio-time", `${at} would show more frames than there can be.`);
   return {
     names: [nameOf(clip), nameOf(media), url.split("/").at(-1) ?? ""].filter((name) => name !== ""),
-    first: start - before,
-    end: start + Math.ceil(length * speed) + after,
+    ...shown,
     at,
   };
 }
 
+/** Stacks and tracks inside one another; timelines of editors have a handful. */
+const DEEPEST = 50;
+
 /** Down to the clips, in the order of the timeline. */
-function walk(node: unknown, rate: Rate, at: string, into: EditClip[]): void {
+function walk(node: unknown, rate: Rate, at: string, into: EditClip[], depth = 0): void {
+  if (depth > DEEPEST)
+    throw new Wrong("otio-kind", `The timeline has more than ${DEEPEST} levels inside one another.`);
   const kind = kindOf(node);
   if (!isObject(node)) throw new Wrong("otio-kind", `${at} is nothing that a timeline holds.`);
-  if (kind === "Timeline") walk(node.tracks, rate, `${at}.tracks`, into);
+  if (kind === "Timeline") walk(node.tracks, rate, `${at}.tracks`, into, depth + 1);
   else if (kind === "Stack" || kind === "SerializableCollection")
-    listOf(node.children).forEach((child, i) => walk(child, rate, `${at}.children[${i}]`, into));
+    listOf(node.children).forEach((child, i) => walk(child, rate, `${at}.children[${i}]`, into, depth + 1));
   else if (kind === "Track") {
     if (node.kind === "Audio") return;
     const children = listOf(node.children);
@@ -113,7 +119,7 @@ function walk(node: unknown, rate: Rate, at: string, into: EditClip[]): void {
           where,
         );
         if (clip !== null) into.push(clip);
-      } else if (!["Gap", "Transition"].includes(kindOf(child))) walk(child, rate, where, into);
+      } else if (!["Gap", "Transition"].includes(kindOf(child))) walk(child, rate, where, into, depth + 1);
     });
   } else if (kind === "Clip") {
     const clip = readClip(node, rate, 0, 0, at);

@@ -2,6 +2,7 @@
  * The plan: everything that decides what the pixels and the files are. Kept as numbered revisions, each
  * unchangeable.
  */
+import { nameFault } from "../naming/name";
 import { type FrameSet, lastOf, firstOf } from "../frames/frame-set";
 import { parsePhrase } from "../frames/phrase";
 import {
@@ -268,8 +269,12 @@ export function readPlan(
     faults.push({ field: "scene", code: "plan-scene", message: "Choose a scene file." });
   if (plan.cameras.length === 0)
     faults.push({ field: "cameras", code: "plan-cameras", message: "Choose at least one camera." });
-  else if (plan.cameras.some((camera) => camera.trim() === ""))
-    faults.push({ field: "cameras", code: "plan-cameras", message: "The name of a camera is blank." });
+  for (const camera of plan.cameras) {
+    const fault = nameFault(camera);
+    if (fault === null) continue;
+    faults.push({ field: "cameras", code: "plan-cameras", message: `The name of a camera ${fault}.` });
+    break;
+  }
   const frames = parsePhrase(plan.frames);
   if (!frames.ok) faults.push({ field: "frames", code: frames.error.code, message: frames.error.message });
   else if (frames.set.count === 0)

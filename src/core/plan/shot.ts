@@ -2,6 +2,7 @@
  * What a project and a shot must be, before anything is made of them. Names are in addresses, folders and
  * files.
  */
+import { isText, nameFault } from "../naming/name";
 import { makeRate, type Rate, rateText } from "../timing/rate";
 import type { Marker } from "./notes";
 
@@ -45,7 +46,8 @@ const LONGEST_TITLE = 120;
 const FURTHEST = 10_000_000;
 
 /** Anything that a person can read. */
-const isTitle = (title: string): boolean => title.trim() !== "" && title.length <= LONGEST_TITLE;
+const isTitle = (title: string): boolean =>
+  title.trim() !== "" && title.length <= LONGEST_TITLE && isText(title);
 
 /** The first thing that is wrong; null when nothing is. */
 export function projectFault({ slug, title, rate }: ProjectFacts): NameFault<keyof ProjectFacts> | null {
@@ -80,11 +82,10 @@ export function shotFault(shot: ShotFacts): NameFault<keyof ShotFacts> | null {
     };
   const names = new Set<string>();
   for (const { name, first, end } of markers) {
-    if (name.trim() === "" || names.has(name))
-      return {
-        field: "markers",
-        message: `Each marker has a name of its own; "${name}" is blank or there twice.`,
-      };
+    const fault = nameFault(name);
+    if (fault !== null) return { field: "markers", message: `The name of a marker ${fault}.` };
+    if (names.has(name))
+      return { field: "markers", message: `Each marker has a name of its own; "${name}" is there twice.` };
     names.add(name);
     if (!isFrame(first) || !isFrame(end) || end <= first)
       return { field: "markers", message: `The marker ${name} ends before it begins: ${first} to ${end}.` };

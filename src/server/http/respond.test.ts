@@ -1,5 +1,6 @@
 import { checkStopRun } from "@/contract/bodies";
 import { TallyError } from "../errors";
+import { DatabaseAway } from "../db/away";
 import { idOf, readBody, respond } from "./respond";
 
 const answer = async (work: () => Promise<unknown>): Promise<readonly [number, unknown]> => {
@@ -30,23 +31,35 @@ test.each([
   ]);
 });
 
-test.each([
-  [{ code: "ECONNREFUSED" }],
-  [{ code: "ENOENT", syscall: "connect" }],
-  [{ code: "PROTOCOL_CONNECTION_LOST", fatal: true }],
-  [{ errno: 1053 }],
-])("a database that is away (%p) is told as such", async (facts) => {
-  const [status, body] = await failing(Object.assign(new Error("x"), facts));
+test.each([false, true])("a database that is away, or busy (%p), is told as such", async (isBusy) => {
+  const [status, body] = await failing(new DatabaseAway("no answer", isBusy));
   expect([status, body]).toEqual([503, { error: expect.objectContaining({ code: "database-away" }) }]);
 });
 
-test("a file that is not there is not a database that is away", async () => {
+test("a file that is not there is told as such, and not as a fault of the server or the database", async () => {
   const [status, body] = await failing(
     Object.assign(new Error("no such file /secret/place"), { code: "ENOENT", syscall: "open" }),
   );
-  expect(status).toBe(500);
-  // Nothing of the fault leaves the server.
+  expect([status, body]).toEqual([422, { error: expect.objectContaining({ code: "file-enoent" }) }]);
+  // Nothing of where it lies leaves the server.
   expect(JSON.stringify(body)).not.toContain("secret");
+});
+
+test("a body that is larger than any may be is refused before it is there", async () => {
+  let sent = 0;
+  const endless = new ReadableStream<Uint8Array>({
+    pull: (to) => {
+      sent++;
+      to.enqueue(new Uint8Array(1 << 20).fill(32));
+    },
+  });
+  const request = new Request("http://127.0.0.1/x", {
+    method: "POST",
+    body: endless,
+    duplex: "half",
+  } as RequestInit);
+  await expect(readBody(request, checkStopRun)).rejects.toMatchObject({ code: "body-too-large" });
+  expect(sent).toBeLessThan(100);
 });
 
 test("a body is read through its schema, or refused with its field", async () => {

@@ -2,6 +2,7 @@
  * One wrapper for every route handler: checked body in, JSON or a told error out. No stack trace leaves the
  * server.
  */
+import { BOUNDS } from "@/contract/bounds";
 import pino from "pino";
 import type { Checked } from "@/contract/validate";
 import { TallyError } from "../errors";
@@ -26,8 +27,8 @@ function errorResponse(error: unknown): Response {
   if (error instanceof TallyError) return answer(error.code, error.message, error.faults);
   if (isDatabaseAway(error)) return answer("database-away", sayFault("database-away"), []);
   if (isFileError(error)) {
-    const { code, path } = error;
-    return answer(fileFaultCode(code), `${path ?? "A file"} cannot be read or written now (${code}).`, []);
+    log.warn(error);
+    return answer(fileFaultCode(error.code), `A file cannot be read or written now (${error.code}).`, []);
   }
   log.error(error);
   return answer("server-fault", sayFault("server-fault"), []);
@@ -43,11 +44,35 @@ export async function respond(work: () => Promise<unknown>): Promise<Response> {
   }
 }
 
+/** The body as text, as far as a body may go: what is longer is refused before all of it is there. */
+async function textOfBody(request: Request): Promise<string> {
+  const parts: Uint8Array[] = [];
+  let bytes = 0;
+  for (const reader = request.body?.getReader(); reader !== undefined;) {
+    const part = await reader.read();
+    if (part.done) break;
+    bytes += part.value.length;
+    if (bytes > BOUNDS.bodyBytes) {
+      await reader.cancel();
+      throw new TallyError("body-too-large", { most: BOUNDS.bodyBytes });
+    }
+    parts.push(part.value);
+  }
+  return Buffer.concat(parts).toString("utf8");
+}
+
+/** @throws TallyError `body-broken` */
+function parseBody(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new TallyError("body-broken");
+  }
+}
+
 /** Reads a body through its schema. */
 export async function readBody<T>(request: Request, check: (value: unknown) => Checked<T>): Promise<T> {
-  const value: unknown = await request.json().catch(() => {
-    throw new TallyError("body-broken");
-  });
+  const value = parseBody(await textOfBody(request));
   const checked = check(value);
   if (!checked.ok) {
     const faults = checked.faults.map((f) => ({
@@ -62,12 +87,9 @@ export async function readBody<T>(request: Request, check: (value: unknown) => C
   return checked.value;
 }
 
-/** A line of a log is not much longer. */
-const LONGEST_SEARCH = 200;
-
 /** What the lines of a log shall hold; blank for all. */
 export const searchOf = (request: Request): string =>
-  (new URL(request.url).searchParams.get("search") ?? "").slice(0, LONGEST_SEARCH);
+  (new URL(request.url).searchParams.get("search") ?? "").slice(0, BOUNDS.search);
 
 /** A shot's name from its address: `project/CODE`, as on the command line. */
 export const nameOf = ({ project, code }: { readonly project: string; readonly code: string }): string =>

@@ -25,12 +25,19 @@ const makeClient = (): QueryClient =>
   });
 
 /** One query client a tab; the server makes one for each answer, so that no two people share one. */
-export function AppProvider({ children }: { readonly children: ReactNode }) {
+export function AppProvider({
+  nonce,
+  children,
+}: {
+  /** For the script that sets day or night before the page is drawn. */
+  readonly nonce: string;
+  readonly children: ReactNode;
+}) {
   const [client] = useState(makeClient);
   return (
     <EmotionRegistry>
       <ChakraProvider value={system}>
-        <ThemeProvider attribute="class" defaultTheme="system" disableTransitionOnChange>
+        <ThemeProvider attribute="class" defaultTheme="system" disableTransitionOnChange nonce={nonce}>
           <QueryClientProvider client={client}>
             <LiveConnection />
             {children}

@@ -1,0 +1,438 @@
+/**
+ * What comes from outside and is wrong: every route, every field, every trick. The list of routes is read from
+ * the file system. Each route begins with a request that succeeds; then one thing at a time is changed. No
+ * answer is a fault of the server, and what is known afterwards is what was known before.
+ */
+import fs from "node:fs/promises";
+import path from "node:path";
+import pLimit from "p-limit";
+import { closePool, pool } from "@/server/db/pool";
+import { row, rows } from "@/server/db/rows";
+import { startProofs } from "@/server/actions/proofs";
+import { startRun } from "@/server/actions/start-run";
+import { stopRun } from "@/server/actions/stop-run";
+import { savePreset } from "@/server/actions/presets";
+import { openVersion } from "@/server/actions/save-plan";
+import { claim } from "@/server/queue/claim";
+import { setNodeAside } from "@/server/store/asides";
+import { saveNode } from "@/server/store/nodes";
+import { savePreview } from "@/server/store/previews";
+import { runById } from "@/server/store/runs";
+import { runCounts } from "@/server/store/tasks";
+import { viewSequence } from "@/server/views/sequence";
+import { PLAN } from "../support/plan";
+import { HOME, openStage, type Stage, until } from "../support/stage";
+
+type Method = "GET" | "POST" | "DELETE";
+interface Valid {
+  /** Values for the parts of the path in brackets. */
+  readonly path?: Readonly<Record<string, string | number>>;
+  readonly query?: Readonly<Record<string, string>>;
+  readonly body?: unknown;
+}
+
+/** What stands in place of a value, whatever its kind. */
+const TRICKS: readonly unknown[] = [
+  null,
+  true,
+  0,
+  -1,
+  1.5,
+  1e21,
+  "",
+  " ",
+  "\u0000",
+  "-",
+  "../../../etc/passwd",
+  "..%2f..%2fetc",
+  "/etc/passwd",
+  "<script>alert(1)</script>",
+  "'; DROP TABLE run; --",
+  "\u202e\ud83d\udca5".repeat(20),
+  "\ud800",
+  "x".repeat(70_000),
+  `marker(${" ".repeat(6_000)}x`,
+  "1-999999999/2,".repeat(2_000),
+  "99999999999999999999",
+  [],
+  [null],
+  {},
+  { length: 1e9 },
+];
+/** In the path and the query everything is a text. */
+const TEXT_TRICKS = TRICKS.filter(
+  (t): t is string => typeof t === "string" && t.length < 7_000 && !/^\p{Surrogate}$/u.test(t),
+).concat("1e3", "NaN", "-0", "2147483648", "9999999999");
+/** As they stand in an address: what is no text at all when it is read back. */
+const RAW_TRICKS = [
+  "%00",
+  "%ff",
+  "%ED%A0%80",
+  "%c0%ae%c0%ae%2f",
+  "%2e%2e%2f%2e%2e%2f",
+  "%zz",
+  "%",
+  "a%0d%0ab",
+];
+/** Deeper than any parser of ours goes by itself. */
+const DEEP = `${"[".repeat(100_000)}${"]".repeat(100_000)}`;
+const WHOLE_BODIES = ["", "{", "null", "[]", "7", '"text"', DEEP, `{"a":${DEEP}}`, "\ufeff{}"];
+
+let stage: Stage;
+let address: string;
+let server: number;
+const requests: Record<string, Valid> = {};
+let kept: Awaited<ReturnType<Stage["addShot"]>>;
+
+/** Every handler below src/app/api, as `GET /api/runs/[id]/log`. */
+async function handlers(): Promise<readonly string[]> {
+  const root = path.join(HOME, "src/app");
+  const files = (await fs.readdir(path.join(root, "api"), { recursive: true })).filter(
+    (f) => path.basename(f) === "route.ts",
+  );
+  const found: string[] = [];
+  for (const file of files) {
+    const text = await fs.readFile(path.join(root, "api", file), "utf8");
+    for (const [, method] of text.matchAll(
+      /export (?:async )?(?:function|const) (GET|POST|DELETE|PUT|PATCH)\b/g,
+    ))
+      found.push(`${method} /api/${path.dirname(file)}`);
+  }
+  return found.sort();
+}
+
+/** All that is known of the frames of the shot that must stay as it is. */
+const known = async () => ({
+  files: await rows<object>(pool(), "SELECT * FROM frame_file WHERE sequence_id = ? ORDER BY frame", [
+    kept.sequenceId,
+  ]),
+  tally: (await viewSequence(kept.sequenceId)).tally.results,
+  shots: await rows<object>(pool(), "SELECT * FROM shot ORDER BY id"),
+  projects: await rows<object>(pool(), "SELECT * FROM project ORDER BY id"),
+});
+
+beforeAll(async () => {
+  stage = await openStage();
+  kept = await stage.addShot("HO1", { frames: "1-3" });
+  const used = await stage.addShot("HO2", { frames: "1-4" });
+  const { sequenceId } = used;
+  const node = await stage.startNode("quay-1");
+  const wish = { phrase: "all", policy: "fill", nodes: null, scope: "version" } as const;
+  const done = (id: number) =>
+    until(`run ${id} is done`, async () => {
+      const counts = await runCounts(pool(), id);
+      return counts.waiting + counts.leased === 0 && (await runById(pool(), id))?.state === "done";
+    });
+  await done((await startRun({ sequenceId: kept.sequenceId, ...wish })).runId);
+  await done((await startRun({ sequenceId, ...wish, phrase: "1-2" })).runId);
+  // Frame 1 again: the file of before is kept aside.
+  await done((await startRun({ sequenceId, ...wish, phrase: "1", policy: "all" })).runId);
+  const proof = (
+    await startProofs(sequenceId, { phrase: "3", plan: { ...PLAN, frames: "1-4" }, nodes: null, strip: null })
+  ).runs[0]!;
+  await done(proof);
+  const over = new Promise((resolve) => node.once("exit", resolve));
+  node.kill("SIGTERM");
+  await over;
+
+  const nodeId = await saveNode(pool(), { name: "crane", host: "crane", pid: 1, session: "s" });
+  const other = await saveNode(pool(), { name: "barge-1", host: "barge-1", pid: 1, session: "s" });
+  await setNodeAside(pool(), other, null, {
+    code: "fails-alone",
+    frames: [1],
+    error: "engine-died",
+    message: "x",
+  });
+  const aside = (await row<{ id: number }>(pool(), "SELECT id FROM node_aside"))!.id;
+  await savePreset("plain", { samples: 8 });
+  const preset = (await row<{ id: number }>(pool(), "SELECT id FROM preset"))!.id;
+  await savePreset("other", { samples: 9 });
+  const dropped = (await row<{ id: number }>(pool(), "SELECT id FROM preset WHERE name = 'other'"))!.id;
+  const third = await stage.addShot("HO3", { frames: "1-2" });
+  const handedOut = (
+    await startRun({ sequenceId: third.sequenceId, ...wish, shares: [{ machine: "barge", phrase: "1-2" }] })
+  ).runId;
+  const fourth = await stage.addShot("HO4", { frames: "1-6" });
+  const going = (await startRun({ sequenceId: fourth.sequenceId, ...wish, nodes: ["crane"] })).runId;
+  const lease = (await claim(pool(), { id: nodeId, name: "crane" }, 3_600))!;
+  await savePreview(pool(), lease, new Uint8Array([255, 216, 255, 217]));
+  const fifth = await stage.addShot("HO5", { frames: "1-2" });
+  const stopped = (await startRun({ sequenceId: fifth.sequenceId, ...wish, nodes: ["crane"] })).runId;
+  await stopRun(stopped, "now");
+  const sixth = await openVersion("HO5", { ...PLAN, frames: "1-2", seed: 3 });
+  const before = (await fs.readdir(path.join(used.folder, "../../.tally/aside/main/beauty")))[0]!;
+
+  const shot = { project: "test-film", code: "HO2" };
+  const id = (value: number): Valid["path"] => ({ id: value });
+  const frame = { path: { id: sequenceId, frame: 1 } };
+  const plan = { ...PLAN, frames: "1-4" };
+  Object.assign(requests, {
+    "POST /api/asides/[id]": { path: id(aside) },
+    "GET /api/events": {},
+    "GET /api/health": {},
+    "GET /api/nodes": {},
+    "POST /api/nodes/[name]": { path: { name: "crane" }, body: { pause: "no", cores: 1, hours: null } },
+    "POST /api/pause": { body: { pause: "no" } },
+    "GET /api/presets": {},
+    "POST /api/presets": { body: { name: "new one", settings: { samples: 4 } } },
+    "POST /api/presets/[id]": { path: id(preset), body: { name: "renamed" } },
+    "DELETE /api/presets/[id]": { path: id(dropped) },
+    "POST /api/presets/import": {
+      body: { text: '{"format":"plain-tally-preset/1","name":"taken in","settings":{"samples":3}}' },
+    },
+    "GET /api/projects": {},
+    "GET /api/projects/[project]/shots": { path: { project: "test-film" }, query: { only: "HO1,HO2" } },
+    "POST /api/projects/[project]/edits": {
+      path: { project: "test-film" },
+      body: {
+        name: "cut.edl",
+        text: "TITLE: CUT\nFCM: NON-DROP FRAME\n\n001  HO2  V  C  00:00:00:01 00:00:00:03 01:00:00:00 01:00:00:02\n",
+      },
+    },
+    "GET /api/projects/[project]/shots/[code]": {
+      path: shot,
+      query: { version: "v001", camera: "main", pass: "beauty" },
+    },
+    "GET /api/projects/[project]/shots/[code]/motion": {
+      path: shot,
+      query: { scene: PLAN.scene, camera: "main", first: "1", last: "2" },
+    },
+    "POST /api/projects/[project]/shots/[code]/plan": {
+      path: { ...shot, code: "HO5" },
+      body: { versionId: fifth.versionId, basedOn: 1, plan: { ...PLAN, frames: "1-2", samples: 5 } },
+    },
+    "GET /api/projects/[project]/shots/[code]/revisions": {
+      path: shot,
+      query: { version: String(used.versionId) },
+    },
+    "GET /api/projects/[project]/shots/[code]/scene": { path: shot, query: { path: PLAN.scene } },
+    "GET /api/projects/[project]/shots/[code]/thumbnail": {
+      path: shot,
+      query: { scene: PLAN.scene, camera: "main", time: "1", v: "x" },
+    },
+    "POST /api/projects/[project]/shots/[code]/versions": {
+      path: shot,
+      body: { plan, purpose: "final", fromRevisionId: null },
+    },
+    "POST /api/runs/[id]/change": { path: id(going), body: { priority: 1, phrase: "1-6", policy: "fill" } },
+    "GET /api/runs/[id]/hand-out": { path: id(handedOut) },
+    "POST /api/runs/[id]/hand-out/take-back": { path: id(handedOut), body: { machine: "barge" } },
+    "GET /api/runs/[id]/log": { path: id(going), query: { node: "", search: "started" } },
+    "GET /api/runs/[id]/pace": { path: id(going) },
+    "POST /api/runs/[id]/put-back": {
+      path: id(going),
+      body: { leadId: fourth.sequenceId, frame: lease.frame },
+    },
+    "POST /api/runs/[id]/resume": { path: id(stopped) },
+    "POST /api/runs/[id]/stop": { path: id(going), body: { how: "after-frames" } },
+    "GET /api/runs/[id]/summary": { path: id(going) },
+    "GET /api/sequences/[id]": { path: id(sequenceId) },
+    "GET /api/sequences/[id]/aside": { path: id(sequenceId) },
+    "POST /api/sequences/[id]/check": { path: id(sequenceId) },
+    "DELETE /api/sequences/[id]/check": { path: id(sequenceId) },
+    "POST /api/sequences/[id]/flags": { path: id(sequenceId), body: { phrase: "1", reason: "too dark" } },
+    "DELETE /api/sequences/[id]/flags": { path: id(sequenceId), body: { phrase: "1" } },
+    "GET /api/sequences/[id]/frames/[frame]": frame,
+    "GET /api/sequences/[id]/frames/[frame]/before": { ...frame, query: { file: before } },
+    "GET /api/sequences/[id]/frames/[frame]/change": frame,
+    "GET /api/sequences/[id]/frames/[frame]/log": { ...frame, query: { search: "" } },
+    "GET /api/sequences/[id]/frames/[frame]/so-far": { path: { id: fourth.sequenceId, frame: lease.frame } },
+    "DELETE /api/sequences/[id]/leftovers": { path: id(sequenceId), body: wish },
+    "POST /api/sequences/[id]/preflight": { path: id(sequenceId), body: wish },
+    "GET /api/sequences/[id]/proofs": { path: id(sequenceId) },
+    "POST /api/sequences/[id]/proofs": {
+      path: id(sequenceId),
+      body: { phrase: "4", plan, nodes: ["crane"], strip: null },
+    },
+    "GET /api/sequences/[id]/proofs/[run]/[frame]": { path: { id: sequenceId, run: proof, frame: 3 } },
+    "POST /api/sequences/[id]/proofs/[run]/use": { path: { id: sequenceId, run: proof } },
+    "POST /api/sequences/[id]/runs": { path: id(sequenceId), body: { ...wish, nodes: ["crane"], batch: 1 } },
+    "POST /api/versions/[id]/status": { path: id(sixth.revision.versionId), body: { decision: "choose" } },
+  } satisfies Record<string, Valid>);
+  const started = await stage.startServer();
+  address = started.address;
+  server = started.process.pid!;
+});
+afterAll(async () => {
+  await stage.strike();
+  await closePool();
+});
+
+/** The address with its parts put in as they are: tricks come encoded or not. */
+const addressOf = (
+  route: string,
+  parts: Valid["path"] = {},
+  query: Valid["query"] = {},
+  encode: (text: string) => string = encodeURIComponent,
+): string => {
+  const where = route.replace(/\[(\w+)\]/g, (_, name: string) => encode(String(parts[name])));
+  const asked = new URLSearchParams(query).toString();
+  return `${address}${where}${asked === "" ? "" : `?${asked}`}`;
+};
+
+/** Of a request, in the message of its failure. */
+const LONGEST_TOLD = 1_500;
+
+async function send(
+  method: Method,
+  url: string,
+  body: string | undefined,
+  headers: Record<string, string> = {},
+) {
+  const stop = new AbortController();
+  const answer = await fetch(url, {
+    method,
+    signal: stop.signal,
+    ...(body === undefined ? {} : { body }),
+    headers: { "content-type": "application/json", ...headers },
+  });
+  // The stream of news has no end.
+  const text = answer.headers.get("content-type") === "text/event-stream" ? "" : await answer.text();
+  stop.abort();
+  return { status: answer.status, text, sent: `${url} ${body ?? ""}`.slice(0, LONGEST_TOLD) };
+}
+
+const jsonOf = (body: unknown): string | undefined => (body === undefined ? undefined : JSON.stringify(body));
+
+/** Every body that differs from the valid one in one thing. */
+function* wrongBodies(body: unknown): Generator<string> {
+  yield* WHOLE_BODIES;
+  if (typeof body !== "object" || body === null) return;
+  const spots = function* (
+    value: unknown,
+    at: readonly (string | number)[],
+  ): Generator<readonly (string | number)[]> {
+    if (at.length > 0) yield at;
+    if (typeof value === "object" && value !== null)
+      for (const key of Object.keys(value))
+        yield* spots((value as Record<string, unknown>)[key], [...at, key]);
+  };
+  const changed = (
+    at: readonly (string | number)[],
+    change: (owner: Record<string, unknown>, key: string) => void,
+  ): string => {
+    const copy = structuredClone(body) as Record<string, unknown>;
+    let owner = copy;
+    for (const key of at.slice(0, -1)) owner = owner[key] as Record<string, unknown>;
+    change(owner, String(at.at(-1)));
+    return JSON.stringify(copy);
+  };
+  for (const at of spots(body, [])) {
+    for (const trick of TRICKS) yield changed(at, (owner, key) => void (owner[key] = trick));
+    yield changed(at, (owner, key) => void delete owner[key]);
+    yield JSON.stringify(structuredClone(body)).replace(
+      JSON.stringify(String(at.at(-1))),
+      `"__proto__":{"polluted":true},${JSON.stringify(String(at.at(-1)))}`,
+    );
+  }
+  yield JSON.stringify({ ...body, surplus: 1 });
+}
+
+/** What a route is asked, one thing wrong at a time. */
+function* wrongRequests(
+  method: Method,
+  route: string,
+  valid: Valid,
+): Generator<() => ReturnType<typeof send>> {
+  const body = jsonOf(valid.body);
+  for (const name of Object.keys(valid.path ?? {})) {
+    for (const trick of TEXT_TRICKS)
+      yield () => send(method, addressOf(route, { ...valid.path, [name]: trick }, valid.query), body);
+    for (const raw of RAW_TRICKS)
+      yield () =>
+        send(
+          method,
+          addressOf(route, { ...valid.path, [name]: raw }, valid.query, (text) => text),
+          body,
+        );
+  }
+  for (const name of Object.keys(valid.query ?? {})) {
+    for (const trick of TEXT_TRICKS)
+      yield () => send(method, addressOf(route, valid.path, { ...valid.query, [name]: trick }), body);
+    const { [name]: _gone, ...rest } = valid.query!;
+    yield () => send(method, addressOf(route, valid.path, rest), body);
+  }
+  if (valid.body !== undefined)
+    for (const wrong of wrongBodies(valid.body))
+      yield () => send(method, addressOf(route, valid.path, valid.query), wrong);
+  const headers: Record<string, string>[] = [
+    { "content-type": "text/plain" },
+    { "content-type": "multipart/form-data; boundary=" },
+    { range: "bytes=999999999999-" },
+    { "if-none-match": "*", "if-modified-since": "never" },
+    { cookie: `a=${"b".repeat(10_000)}` },
+    { "accept-language": "x".repeat(5_000) },
+  ];
+  if (method === "GET")
+    for (const more of headers)
+      yield () => send(method, addressOf(route, valid.path, valid.query), body, more);
+}
+
+const memoryMb = async (): Promise<number> => {
+  const status = await fs.readFile(`/proc/${server}/status`, "utf8");
+  return Number(/VmRSS:\s+(\d+)/.exec(status)![1]) / 1_000;
+};
+
+/** What one large input may leave behind in the server's memory, all of them together. */
+const MOST_MEMORY_MB = 700;
+
+test("every route is asked here, and nothing that is no route", async () => {
+  const routes = await handlers();
+  expect(routes.length).toBeGreaterThan(40);
+  expect(Object.keys(requests).sort()).toEqual(routes);
+});
+
+/** They end, change or remove what others need: asked as they should be when the tricks are over. */
+const LAST = [
+  "DELETE /api/presets/[id]",
+  "DELETE /api/sequences/[id]/flags",
+  "POST /api/runs/[id]/put-back",
+  "POST /api/runs/[id]/hand-out/take-back",
+  "POST /api/runs/[id]/stop",
+];
+
+/** Those that are refused though nothing is wrong with them. */
+async function refusedAmong(names: readonly string[]): Promise<readonly string[]> {
+  const refused: string[] = [];
+  for (const name of names) {
+    const { path: parts, query, body } = requests[name]!;
+    const [method, route] = name.split(" ") as [Method, string];
+    const { status, text } = await send(method, addressOf(route, parts, query), jsonOf(body));
+    if (status >= 400) refused.push(`${name}: ${status} ${text.slice(0, 200)}`);
+  }
+  return refused;
+}
+
+test("what each begins with succeeds", async () => {
+  const names = Object.keys(requests).filter((name) => !LAST.includes(name));
+  expect(await refusedAmong(names)).toEqual([]);
+});
+
+test("one wrong thing at a time: no answer is a fault of the server, and nothing that is known changes", async () => {
+  const before = await known();
+  const faults: string[] = [];
+  const silent: string[] = [];
+  const limit = pLimit(4);
+  let asked = 0;
+  for (const [name, valid] of Object.entries(requests)) {
+    const [method, route] = name.split(" ") as [Method, string];
+    const check = async (ask: () => ReturnType<typeof send>): Promise<void> => {
+      const { status, text, sent } = await ask();
+      asked++;
+      if (status >= 500) faults.push(`${name}: ${status} ${text.slice(0, 200)} ${sent}`);
+      // What is refused is refused in words; but for what the server refuses before it is a request of ours.
+      if (status >= 400 && status < 500 && ![404, 405, 431].includes(status) && !/"message":".+"/.test(text))
+        silent.push(`${name}: ${status} ${text.slice(0, 100)}`);
+    };
+    await Promise.all([...wrongRequests(method, route, valid)].map((ask) => limit(() => check(ask))));
+  }
+  expect([...new Set(faults)].slice(0, 20)).toEqual([]);
+  expect([...new Set(silent)].slice(0, 20)).toEqual([]);
+  expect(asked).toBeGreaterThan(2_000);
+  expect(await known()).toEqual(before);
+  expect(await memoryMb()).toBeLessThan(MOST_MEMORY_MB);
+}, 600_000);
+
+test("and what would have changed things succeeds after all that", async () => {
+  expect(await refusedAmong(LAST)).toEqual([]);
+});
