@@ -20,6 +20,10 @@ import { PLAN } from "../support/plan";
 import { openStage, type Stage, until } from "../support/stage";
 import { viewProofs } from "@/server/views/proofs";
 import { runCounts } from "@/server/store/tasks";
+import { saveNode } from "@/server/store/nodes";
+import { claim } from "@/server/queue/claim";
+import { giveBack } from "@/server/queue/lease";
+import { stopRun } from "@/server/actions/stop-run";
 
 let stage: Stage;
 beforeAll(async () => {
@@ -138,6 +142,22 @@ describe("proofs", () => {
   });
 });
 
+/** An attempt at a frame that a node gave up: what it wrote lies about. */
+async function leaveBehind(sequenceId: number, frame: number): Promise<number> {
+  const { runId } = await startRun({
+    sequenceId,
+    phrase: String(frame),
+    policy: "fill",
+    nodes: ["gone"],
+    scope: "version",
+  });
+  const id = await saveNode(pool(), { name: "gone", host: "gone", pid: 1, session: "s" });
+  const lease = (await claim(pool(), { id, name: "gone" }, 60))!;
+  await giveBack(pool(), lease);
+  await stopRun(runId, "now");
+  return lease.attemptId;
+}
+
 describe("before a run", () => {
   const open = (points: readonly PreflightPoint[]): string[] =>
     points
@@ -147,8 +167,17 @@ describe("before a run", () => {
   test("a node answers also while it renders; temporary leftovers and strangers in the folder are named, and only leftovers removed", async () => {
     const shot = await stage.addShot("PF3", { frames: "1-2", samples: 300, width: 64, height: 36 });
     await fs.mkdir(shot.folder, { recursive: true });
-    for (const name of ["PF3.0001.png.part99", "other.0001.png", "other.0002.png"])
-      await fs.writeFile(path.join(shot.folder, name), "x");
+    const strangers = [
+      "other.0001.png",
+      "other.0002.png",
+      // Ends as a temporary file does, and is none of ours: no such attempt, another frame's, one in work.
+      "PF3.0001.png.part999999",
+      "PF3.0002.png.part1",
+      "smoke.part2",
+    ];
+    for (const name of strangers) await fs.writeFile(path.join(shot.folder, name), "x");
+    const lost = await leaveBehind(shot.sequenceId, 1);
+    await fs.writeFile(path.join(shot.folder, `PF3.0001.png.part${lost}`), "x");
     const request = {
       sequenceId: shot.sequenceId,
       phrase: "all",
@@ -160,7 +189,7 @@ describe("before a run", () => {
     expect(open(points)).toEqual(["foreign-files", "leftovers"]);
     expect(points.find((p) => p.code === "nodes-ready")).toMatchObject({ nodes: ["quay-1"], files: 2 });
     expect(await removeLeftovers(request)).toEqual({ removed: 1 });
-    expect((await fs.readdir(shot.folder)).sort()).toEqual(["other.0001.png", "other.0002.png"]);
+    expect((await fs.readdir(shot.folder)).sort()).toEqual(strangers.sort());
     expect(open(await preflightRun({ ...request, nodes: ["nobody"] }))).toContain("node-silent");
   });
 

@@ -48,7 +48,7 @@ export interface FolderGroups {
 /** Names that pictures end in, also of kinds that are not checked. */
 const PICTURE = /\.(png|tiff?|exr|jpe?g|jp2|bmp|tga|dpx|cin|hdr|webp|avif)$/i;
 /** A temporary name: an attempt that did not end. */
-const LEFTOVER = /\.part[0-9A-Za-z-]*$/;
+const LEFTOVER = /^(.+)\.part\d{1,15}$/;
 /** What services that share folders make of two versions of a file. */
 const CONFLICTED = /conflicted copy/i;
 /** Last digit group of the stem. A minus counts as sign only after a separator or at the start. */
@@ -58,6 +58,12 @@ const NUMBER = /^(.*?)((?:(?<=^|[._ ])-)?\d+)(\D*)$/;
 export const isPictureName = (name: string): boolean => PICTURE.test(name);
 /** A temporary file that something left behind. */
 export const isLeftoverName = (name: string): boolean => LEFTOVER.test(name);
+
+/** What a temporary file was going to be, and whose it is by its own word; null for any other name. */
+export function temporaryName(name: string): { readonly final: string; readonly by: number } | null {
+  const found = LEFTOVER.exec(name);
+  return found === null ? null : { final: found[1]!, by: Number(/\d+$/.exec(name)![0]) };
+}
 
 /** Splits a picture's name at its frame number, or null when it has none that a frame could have. */
 export function splitName(

@@ -95,7 +95,9 @@ test("a folder of two sequences and strangers comes apart as it was put together
 
 test.each([
   ["a.0001.png.part12", true],
-  ["a.0001.png.part3f-x", true],
+  ["a.0001.png.part3f-x", false],
+  ["smoke.particles", false],
+  ["notes.partial", false],
   ["part.0001.png", false],
   ["a.part1.png", false],
 ])("%p left over: %p", (name, left) => expect(isLeftoverName(name)).toBe(left));

@@ -103,12 +103,20 @@ describe("a folder read back", () => {
       "a.0001.png",
       "a.0002.png.part17",
       "notes.txt",
+      "smoke.particles",
+      "notes.partial",
       "a.0001 (conflicted copy 2026-11-01).png",
       "cover.png",
     );
     expect(found.sequences.map((s) => s.name)).toEqual(["a.####.png"]);
     expect(found.leftovers).toEqual(["a.0002.png.part17"]);
-    expect(found.others).toEqual(["a.0001 (conflicted copy 2026-11-01).png", "cover.png", "notes.txt"]);
+    expect(found.others).toEqual([
+      "a.0001 (conflicted copy 2026-11-01).png",
+      "cover.png",
+      "notes.partial",
+      "notes.txt",
+      "smoke.particles",
+    ]);
   });
   test("negative numbers follow a separator; a dash in a name is no sign", () => {
     expect(group("a.-0002.png", "a.-0001.png", "a.0000.png").sequences[0]!.files.map((f) => f.frame)).toEqual(

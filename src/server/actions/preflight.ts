@@ -21,6 +21,7 @@ import { listSavedSettings } from "../store/checkpoints";
 import { listFiles } from "../store/frame-files";
 import type { SequenceRow } from "../store/shots";
 import { lightNeed } from "../folder/gathered-light";
+import { leftoversAmong, removeLeftover } from "../folder/leftovers";
 import type { SequenceState } from "../views/tally";
 import { freeBytesOf } from "../files/free-space";
 import { versionFolder, sequencePlace } from "../files/layout";
@@ -87,7 +88,7 @@ async function strayFiles(
   const leftovers: string[] = [];
   const isOfSeveral = oneOfEachVersion(decided.map((d) => d.of)).length > 1;
   for (const {
-    of: { sequence, read, tally },
+    of: { sequence, read },
   } of decided) {
     const place = path.join(isOfSeveral ? versionName(sequence) : "", sequence.camera, sequence.pass);
     const names = await fs.readdir(sequencePlace(sequence)).catch(() => []);
@@ -95,9 +96,8 @@ async function strayFiles(
     const own = (frame: number): string => frameName(read, sequence, frame);
     const others = found.sequences.filter((group) => !group.files.some((f) => f.name === own(f.frame)));
     if (others.length > 0) foreign.push({ folder: place, names: others.map((g) => g.name) });
-    // While frames of it render, their temporary files belong there.
-    if (tally.activities.rendering.count === 0)
-      for (const name of found.leftovers) leftovers.push(path.join(place, name));
+    for (const { name } of await leftoversAmong(found.leftovers, read, sequence))
+      leftovers.push(path.join(place, name));
   }
   return { foreign, leftovers };
 }
@@ -297,18 +297,14 @@ export async function preflightOf(
   });
 }
 
-/**
- * Removes temporary files that the preflight named: only such, and only while nothing of the sequence
- * renders.
- */
+/** Removes temporary files that the preflight named: those of attempts that have ended, and no others. */
 export async function removeLeftovers(request: RunRequest): Promise<{ readonly removed: number }> {
   const { decided } = await prepareRun(request);
   let removed = 0;
-  for (const one of decided) {
-    const { leftovers } = await strayFiles([one]);
-    for (const name of leftovers)
-      await fs.rm(path.join(sequencePlace(one.of.sequence), path.basename(name)), { force: true });
-    removed += leftovers.length;
+  for (const { of } of decided) {
+    const names = await fs.readdir(sequencePlace(of.sequence)).catch(() => []);
+    for (const leftover of await leftoversAmong(names, of.read, of.sequence))
+      if (await removeLeftover(of.sequence, leftover)) removed++;
   }
   return { removed };
 }

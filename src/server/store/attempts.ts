@@ -41,6 +41,29 @@ export const failedOfFrames = (
 ): Promise<{ frame: number }[]> =>
   rows(db, failedAmong(`x.frame IN ${marks(frames)}`), [leadId, ...frames, passBits([pass])]);
 
+/** One that has ended, of a camera (its beauty sequence) and a frame. */
+export interface EndedAttempt {
+  readonly id: number;
+  readonly leadId: number;
+  readonly frame: number;
+}
+
+/** Those of some attempts that have ended: what they left behind nobody writes any more. */
+export const endedAmong = async (db: Db, ids: readonly number[]): Promise<EndedAttempt[]> =>
+  ids.length === 0
+    ? []
+    : rows<EndedAttempt>(
+        db,
+        `SELECT id, sequence_id AS leadId, frame
+          FROM attempt
+          WHERE id IN ${marks(ids)} AND outcome <> 'running'`,
+        [...ids],
+      );
+
+/** Locks one that has ended: until the transaction is over nobody goes on with it. False where it goes on. */
+export const lockEnded = async (tx: Db, id: number): Promise<boolean> =>
+  (await row(tx, "SELECT id FROM attempt WHERE id = ? AND outcome <> 'running' FOR UPDATE", [id])) !== null;
+
 /**
  * By the database's clock; null before the first frame. The newest attempts are asked from the end of the
  * key: no scan.
