@@ -2,6 +2,7 @@
  * `plain-tally node`: a render node until Ctrl-C.
  * Options are texts until they are read here; what is wrong with one is told before anything is started.
  */
+import { endLeftCalls } from "@/server/engines/call-trace";
 import path from "node:path";
 import { makePool } from "@/server/db/pool";
 import { home, settings } from "@/server/configuration";
@@ -38,6 +39,8 @@ export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode
     throw new CallWrong("--name must be letters, digits, - and _, such as quay-1");
   const slow = options.slow === undefined ? undefined : Number(options.slow);
   if (slow !== undefined && !(slow >= 1)) throw new CallWrong("--slow must be a number from 1 up");
+  // Before anything is called: what a node that was killed here has left behind.
+  endLeftCalls();
   const pool = makePool(settings().databaseUrl, POOL_SIZE);
   const node = new RenderNode(pool, () => new EngineSet(path.join(home(), "dist/engine-child.mjs")), {
     name: options.name,

@@ -40,3 +40,18 @@ test("a stop that meets a renderer that has just gone fails the frame, and not t
   expect(await over).toMatchObject({ code: "engine-died" });
   await fs.rm(folder, { recursive: true });
 });
+
+test("a child that cannot be started fails the frame, and the next one is tried with another", async () => {
+  const engine = new BuiltinEngine("/nowhere/child.mjs");
+  const quiet = new AbortController().signal;
+  const program = process.execPath;
+  process.execPath = "/nowhere/node";
+  try {
+    for (const _frame of [1, 2])
+      await expect(engine.render({} as FrameJob, HOOKS, quiet, quiet)).rejects.toMatchObject({
+        code: "engine-died",
+      });
+  } finally {
+    process.execPath = program;
+  }
+});

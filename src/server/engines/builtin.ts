@@ -43,6 +43,7 @@ export class BuiltinEngine implements Engine {
       const settle = (): void => {
         child.off("message", onMessage);
         child.off("exit", onExit);
+        child.off("error", onError);
         signal.removeEventListener("abort", onAbort);
         stop.removeEventListener("abort", onStop);
       };
@@ -64,6 +65,12 @@ export class BuiltinEngine implements Engine {
         if (this.#child === child) this.#child = null;
         reject(new RenderFailed("engine-died", { how: reason ?? `exit code ${code}` }));
       };
+      // It could not be started, or not be reached: the frame has failed, and the node goes on.
+      const onError = (error: Error): void => {
+        settle();
+        if (this.#child === child) this.#child = null;
+        reject(new RenderFailed("engine-died", { how: error.message }));
+      };
       const onAbort = (): void => {
         settle();
         this.close();
@@ -73,6 +80,7 @@ export class BuiltinEngine implements Engine {
       if (signal.aborted) return onAbort();
       child.on("message", onMessage);
       child.on("exit", onExit);
+      child.on("error", onError);
       signal.addEventListener("abort", onAbort);
       tell(child, { type: "render", id, job });
       if (stop.aborted) onStop();
@@ -109,9 +117,11 @@ export class BuiltinEngine implements Engine {
       stdio: ["ignore", "inherit", "inherit", "ipc"],
       serialization: "advanced",
     });
-    child.once("exit", () => {
+    const forget = (): void => {
       if (this.#child === child) this.#child = null;
-    });
+    };
+    child.once("exit", forget);
+    child.on("error", forget);
     this.#child = child;
     this.#applyNice();
     return child;

@@ -1,14 +1,14 @@
 /**
  * One call of a renderer with a command line, for one frame or for the frames of a batch. Its
- * pictures appear in a folder of its own; it is ended with its whole process group, and by the
+ * pictures appear in a folder of its own; it is ended with its process group and all else that it started, and by the
  * system when the node that called it is gone.
  */
 import { type ChildProcess, spawn } from "node:child_process";
 import fs from "node:fs";
 import os from "node:os";
-import path from "node:path";
-import readline from "node:readline";
 import type { RendererDeclaration } from "@/contract/configuration";
+import { callFolder, endCall, environmentOf, newTrace } from "./call-trace";
+import { LineCutter } from "./line-cutter";
 import { processMemoryMb } from "./process-memory";
 
 export interface CallResult {
@@ -28,11 +28,13 @@ const GUARD = ["/usr/bin/setpriv", "--pdeathsig", "KILL", "--"] as const;
 const hasGuard = fs.existsSync(GUARD[0]);
 /** Lines that are kept to say why a call failed. */
 const LAST_LINES = 6;
-const LONGEST_LINE = 1_000;
+/** Characters of a line that are kept, with room in its column for how many more there were. */
+const LONGEST_LINE = 950;
 
 /** Starts with its making; ended by itself, by an abort, or by one that waits too long. */
 export class CommandCall {
   readonly folder: string;
+  readonly #trace: string;
   readonly #child: ChildProcess;
   readonly #started: RegExp | null;
   readonly #lastLines: string[] = [];
@@ -47,7 +49,9 @@ export class CommandCall {
     nice: number,
     makeArguments: (folder: string) => readonly string[],
   ) {
-    this.folder = fs.mkdtempSync(path.join(os.tmpdir(), "plain-tally-call-"));
+    this.#trace = newTrace();
+    this.folder = callFolder(this.#trace);
+    fs.mkdirSync(this.folder, { mode: 0o700 });
     this.#started = declared.started === undefined ? null : new RegExp(declared.started);
     const [program, ...args] = [...(hasGuard ? GUARD : []), declared.program, ...makeArguments(this.folder)];
     // A group of its own, so that what it starts ends with it.
@@ -55,11 +59,13 @@ export class CommandCall {
       stdio: ["ignore", "pipe", "pipe"],
       detached: true,
       cwd: this.folder,
+      env: environmentOf(this.#trace),
     });
-    for (const stream of [this.#child.stdout!, this.#child.stderr!])
-      readline
-        .createInterface({ input: stream })
-        .on("line", (text) => this.#hear(text.slice(0, LONGEST_LINE)));
+    for (const stream of [this.#child.stdout!, this.#child.stderr!]) {
+      const lines = new LineCutter(LONGEST_LINE, (text) => this.#hear(text));
+      stream.setEncoding("utf8").on("data", (text: string) => lines.write(text));
+      stream.once("end", () => lines.end());
+    }
     this.#child.once("error", (error) => this.#end(null, null, error.message));
     // When its pipes are closed too, so that its last lines are heard.
     this.#child.once("close", (code, signal) => this.#end(code, signal, null));
@@ -105,7 +111,8 @@ export class CommandCall {
     } catch {
       // It has just ended.
     }
-    fs.rmSync(this.folder, { recursive: true, force: true });
+    // What left the group is found by its sign.
+    endCall(this.#trace);
   }
 
   #hear(text: string): void {

@@ -11,7 +11,7 @@
  *         .tally/gathered-light/<camera>/<frame>.light
  *         .tally/scene/<content>/                                 the frozen copy, named by what is in it
  *         .tally/hand-outs/<number>/
- *         .tally/log/<node>.log
+ *         .tally/log/<node>.log                                   and, once it is long, <node>.log.before
  *         .tally/manifest/<node>.jsonl
  *         .tally/ready-<node>.part0                               a node's proof that it can write
  *

@@ -86,10 +86,12 @@ class FolderWatch {
     this.#due.set(
       folder,
       setTimeout(
-        () => {
-          this.#due.delete(folder);
-          void this.#one(() => this.#lookNow(folder));
-        },
+        () =>
+          void this.#one(() => {
+            // Until its turn comes, later changes are for this look: each folder waits in the queue once.
+            this.#due.delete(folder);
+            return this.#lookNow(folder);
+          }),
         Math.max(BURST_MS, rest),
       ),
     );

@@ -8,6 +8,7 @@ import { advance, type EventCursor } from "../queue/event-cursor";
 import { closeEndedRuns } from "../queue/run-end";
 import { openAsides } from "../store/asides";
 import { eventsAfter, lastEventId, pruneEvents } from "../store/events";
+import { Poller } from "./poller";
 import { sortEvents } from "./sort-events";
 import { isShown } from "../views/shown-versions";
 import { viewChange } from "../views/version-change";
@@ -33,7 +34,7 @@ type Listener = (message: LiveMessage) => void;
 class Live {
   readonly #listeners = new Set<Listener>();
   #cursor: EventCursor | null = null;
-  #timer: NodeJS.Timeout | null = null;
+  readonly #poller = new Poller(() => this.#poll(), POLL_MS);
   #lastLive = "";
   #isAway = false;
   #polls = 0;
@@ -44,12 +45,11 @@ class Live {
   subscribe(listener: Listener): () => void {
     this.#listeners.add(listener);
     this.#lastLive = "";
-    this.#timer ??= setTimeout(() => void this.#poll(), 0);
+    this.#poller.start();
     return () => {
       this.#listeners.delete(listener);
-      if (this.#listeners.size > 0 || this.#timer === null) return;
-      clearTimeout(this.#timer);
-      this.#timer = null;
+      if (this.#listeners.size > 0) return;
+      this.#poller.stop();
       // Whoever comes next reloads what it shows, so nothing between has to be told.
       this.#cursor = null;
     };
@@ -76,8 +76,7 @@ class Live {
       this.#isAway = true;
       this.#lastLive = "";
     }
-    if (this.#listeners.size > 0) this.#timer = setTimeout(() => void this.#poll(), POLL_MS);
-    else this.#timer = null;
+    if (this.#listeners.size === 0) this.#cursor = null;
   }
 
   /** What has become of frames since the last poll. */

@@ -7,7 +7,8 @@ import { RenderFailed } from "../engines/engine";
 import { fail } from "../queue/failures";
 import { giveBack } from "../queue/lease";
 import { holdForSpace } from "./disk-space";
-import { type LogLine, sayOfAttempt } from "./attempt-log";
+import { sayAll } from "./attempt-log";
+import type { AttemptLines } from "./attempt-lines";
 import type { AttemptHost, AttemptSignals } from "./attempt-host";
 import { FAULTS, type FaultCode, fileFaultCode } from "@/contract/faults";
 import type { LeasedFrame } from "../queue/leased-frame";
@@ -23,7 +24,7 @@ export async function giveUp(
   lease: LeasedFrame,
   error: unknown,
   signals: AttemptSignals,
-  said: { readonly folder: string | null; readonly lines: readonly LogLine[] },
+  { folder, said }: { readonly folder: string | null; readonly said: AttemptLines },
 ): Promise<AttemptEnd> {
   const { pool } = host;
   if (error instanceof LeaseLost) {
@@ -45,10 +46,8 @@ export async function giveUp(
         if (!(lost instanceof LeaseLost)) throw lost;
       });
     });
-    await sayOfAttempt(pool, lease, host.name, said.folder, [
-      ...said.lines,
-      { level: "error", text: message },
-    ]);
+    said.say("error", message);
+    await sayAll(pool, lease, host.name, folder, said);
     return { kind: "failed" };
   }
   return { kind: "given-back" };

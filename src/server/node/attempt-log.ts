@@ -5,16 +5,14 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { isDatabaseAway } from "../db/away";
+import type { AttemptLines, LogLine } from "./attempt-lines";
 import type { Pool } from "../db/pool";
-import type { LogLevel } from "@/contract/log";
 import { nodeLogFile } from "../files/layout";
 import { appendLines } from "../store/attempt-lines";
 import type { LeasedFrame } from "../queue/leased-frame";
 
-export interface LogLine {
-  readonly level: LogLevel;
-  readonly text: string;
-}
+/** Bytes of a file of lines; with the one before it, twice as much. */
+const LONGEST_FILE = 8_000_000;
 
 /**
  * Says lines now, if the database can hear them: what is said of a frame never decides over the frame. The
@@ -32,6 +30,20 @@ export async function sayOfAttempt(
     if (!isDatabaseAway(error)) throw error;
   });
   await sayInFolder(lease, node, versionFolder, lines);
+}
+
+/** Says all that was said while a frame was made: the database what is kept of it, the file the rest of it. */
+export async function sayAll(
+  pool: Pool,
+  lease: LeasedFrame,
+  node: string,
+  versionFolder: string | null,
+  said: AttemptLines,
+): Promise<void> {
+  await appendLines(pool, lease.attemptId, said.kept).catch((error: unknown) => {
+    if (!isDatabaseAway(error)) throw error;
+  });
+  await sayInFolder(lease, node, versionFolder, await said.unsaid());
 }
 
 /** The same for lines that the database has, or gets with what they are about. */
@@ -59,5 +71,8 @@ async function append(file: string, text: string): Promise<void> {
   await fs.mkdir(path.dirname(file)).catch((error: NodeJS.ErrnoException) => {
     if (error.code !== "EEXIST") throw error;
   });
+  const { size } = await fs.stat(file).catch(() => ({ size: 0 }));
+  // It rolls over: what was said before stays until the next one is as long.
+  if (size > LONGEST_FILE) await fs.rename(file, `${file}.before`);
   await fs.appendFile(file, text);
 }

@@ -13,7 +13,8 @@ import { readPlan } from "@/core/plan/plan";
 import { isExternal } from "@/core/plan/renderer";
 import { type EngineHooks, RenderFailed, secondsOf } from "../engines/engine";
 import { giveBack } from "../queue/lease";
-import { type LogLine, sayInFolder, sayOfAttempt } from "./attempt-log";
+import { AttemptLines } from "./attempt-lines";
+import { sayAll, sayInFolder, sayOfAttempt } from "./attempt-log";
 import { measureLoad } from "./machine-load";
 import { appendManifest } from "./manifest";
 import type { FinishedFrame, FinishedPass } from "./place-frame";
@@ -37,11 +38,10 @@ export async function attemptFrame(
   signals: AttemptSignals,
 ): Promise<AttemptEnd> {
   const { pool, engine, name, faults } = host;
-  const lines: LogLine[] = [];
   let folder: string | null = null;
+  const said = new AttemptLines((lines) => sayInFolder(lease, name, folder, lines));
   const log = (level: LogLevel, text: string): void => {
-    lines.push({ level, text });
-    host.log(level, `${lease.shot} ${lease.frame}: ${text}`);
+    if (said.say(level, text)) host.log(level, `${lease.shot} ${lease.frame}: ${text}`);
   };
   let passes: readonly FinishedPass[] = [];
   const keeper = new CheckpointKeeper(host, lease, log);
@@ -111,7 +111,7 @@ export async function attemptFrame(
           : `stopped at ${result.saved.header.samples} of ${lease.plan.samples} samples, which are saved`,
       );
       await host.whileAway(() => giveBack(pool, lease));
-      await sayOfAttempt(pool, lease, name, folder, lines);
+      await sayAll(pool, lease, name, folder, said);
       return { kind: "given-back" };
     }
     const { output } = result;
@@ -128,11 +128,11 @@ export async function attemptFrame(
       node: name,
       otherLoad,
       without,
-      lines,
+      lines: said.kept,
     };
     await placePatiently(host, finished, signals.abort);
     // From here on the frame is there, whatever fails.
-    await sayInFolder(lease, name, folder, lines);
+    await sayInFolder(lease, name, folder, await said.unsaid());
     if (lease.failures > 0) await host.whileAway(() => judgeRun(pool, lease.runId));
     host.log("info", `${lease.shot} ${lease.frame}: done in ${secondsOf(output).toFixed(2)} s`);
     // The frame is in its place and says itself who made it: a line that cannot be written is no failure of
@@ -152,7 +152,7 @@ export async function attemptFrame(
       },
     };
   } catch (error) {
-    return await giveUp(host, lease, error, signals, { folder, lines });
+    return await giveUp(host, lease, error, signals, { folder, said });
   } finally {
     await keeper.clear();
     for (const { temporary } of passes) await fs.rm(temporary, { force: true }).catch(() => undefined);

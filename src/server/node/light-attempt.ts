@@ -11,7 +11,8 @@ import { readGatheredLight } from "../files/gathered-light-files";
 import { finish, giveBack, holdLease } from "../queue/lease";
 import { beginSecondParts } from "../queue/settle";
 import { appendFrameEvent } from "../store/events";
-import { type LogLine, sayInFolder, sayOfAttempt } from "./attempt-log";
+import { AttemptLines } from "./attempt-lines";
+import { sayAll, sayInFolder, sayOfAttempt } from "./attempt-log";
 import { gatheredLightFile, gatheredLightFolder, versionPlace, temporaryOf } from "../files/layout";
 import { buildFrameJob, PLAIN_WORK } from "../engines/frame-job";
 import { workOf } from "./leased-work";
@@ -36,8 +37,8 @@ export async function attemptLight(
 /** Gathers into a temporary file, and puts it in its place under the lease, as frames are. */
 async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals): Promise<AttemptEnd> {
   const { pool, engine, name } = host;
-  const lines: LogLine[] = [];
   let folder: string | null = null;
+  const said = new AttemptLines((lines) => sayInFolder(lease, name, folder, lines));
   let output: string | null = null;
   try {
     const version = versionPlace(lease);
@@ -69,8 +70,7 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
         {
           log: (level, text) => {
             host.onHeard();
-            lines.push({ level, text });
-            host.log(level, `${lease.shot} ${lease.frame}: ${text}`);
+            if (said.say(level, text)) host.log(level, `${lease.shot} ${lease.frame}: ${text}`);
           },
           progress: (share) => {
             host.onHeard();
@@ -88,10 +88,8 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
     if (failure !== null) throw failure;
     if (result.kind === "stopped") {
       await host.whileAway(() => giveBack(pool, lease));
-      await sayOfAttempt(pool, lease, name, folder, [
-        ...lines,
-        { level: "info", text: "stopped; half of it is of no use" },
-      ]);
+      said.say("info", "stopped; half of it is of no use");
+      await sayAll(pool, lease, name, folder, said);
       return { kind: "given-back" };
     }
     if (typeof (await readGatheredLight(output, job.light!.look)) === "string")
@@ -104,20 +102,20 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
         if (fs.existsSync(output!)) fs.renameSync(output!, final);
         await finish(tx, lease, { ...made, otherLoad: null });
         await appendLines(tx, lease.attemptId, [
-          ...lines,
+          ...said.kept,
           { level: "info", text: `in place after ${secondsOf(made).toFixed(2)} s` },
         ]);
         await appendFrameEvent(tx, "task", lease, lease.frame);
       }, pool),
     );
-    await sayInFolder(lease, name, folder, lines);
+    await sayInFolder(lease, name, folder, await said.unsaid());
     host.log("info", `${lease.shot} ${lease.frame}: light gathered in ${secondsOf(made).toFixed(2)} s`);
     return {
       kind: "made",
       pace: { startupSeconds: made.startupSeconds, frameSeconds: made.light.seconds },
     };
   } catch (error) {
-    return await giveUp(host, lease, error, signals, { folder, lines });
+    return await giveUp(host, lease, error, signals, { folder, said });
   } finally {
     if (output !== null) fs.rmSync(output, { force: true });
   }

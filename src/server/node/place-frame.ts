@@ -19,7 +19,7 @@ import { appendFrameEvent } from "../store/events";
 import { closeFindingsAsFixed, insertFindings } from "../store/findings";
 import { saveFile } from "../store/frame-files";
 import { saveProofFile } from "../store/proofs";
-import type { LogLine } from "./attempt-log";
+import type { LogLine } from "./attempt-lines";
 import { dropCheckpoint } from "./place-checkpoint";
 import { originOf } from "../files/origin";
 import { asideFolder, asideName } from "../files/layout";

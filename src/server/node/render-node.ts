@@ -42,6 +42,7 @@ import { Shyness } from "./shyness";
 import { forgivenAt } from "../store/asides";
 import type { LogLevel } from "@/contract/log";
 import { type AttemptEnd, giveUp } from "./attempt-end";
+import { AttemptLines } from "./attempt-lines";
 import type { AttemptHost, AttemptSignals } from "./attempt-host";
 import { describeLease, type LeasedFrame } from "../queue/leased-frame";
 import type { TaskKind } from "@/core/run/task-life";
@@ -111,7 +112,7 @@ type Attempt = (host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals) 
 const notHere: Attempt = (host, lease, signals) =>
   giveUp(host, lease, new RenderFailed("task-kind-not-here", { kind: lease.taskKind }), signals, {
     folder: null,
-    lines: [],
+    said: new AttemptLines(() => Promise.resolve()),
   });
 
 /** How a node makes each kind of task. */

@@ -7,6 +7,7 @@ import { versionName } from "@/core/plan/plan";
 import type { RUN_END_NAMES } from "@/contract/configuration";
 import { fillTemplate } from "@/core/plan/call-template";
 import { settings } from "../configuration";
+import { programEnvironment } from "../program-environment";
 import type { Pool } from "../db/pool";
 import { freeExpiredLeases } from "./lease";
 import { settleRuns } from "./settle";
@@ -43,6 +44,7 @@ async function callAtEnd(pool: Pool, runId: number): Promise<void> {
   const child = spawn(whenRunEnds.program, fillTemplate(whenRunEnds.arguments, values), {
     stdio: "ignore",
     detached: true,
+    env: programEnvironment(),
   });
   // It is somebody's message or light switch: that it is missing must not end the server.
   child.on("error", () => undefined);
