@@ -5,9 +5,10 @@
  * looks like, at one look.
  */
 import { Box, Flex, Image } from "@chakra-ui/react";
-import { useState } from "react";
+import { useEffect, useState, useSyncExternalStore } from "react";
 import { lastOf } from "@/core/frames/frame-set";
 import { pictureUrl } from "../live/api";
+import { liveState, subscribeLive } from "../live/live-store";
 import { Tip } from "../theme/tip";
 import { useShotWork, useSequenceNow, usePointed } from "../shot/shot-context";
 import { resultOf } from "../shot/result-of";
@@ -25,7 +26,15 @@ export function FocusPicture() {
   const soFar = useSoFar(focus);
   // A picture that is not there yet is told in words; the next address tries again.
   const [failed, setFailed] = useState<string | null>(null);
+  // And so does a folder that can be seen again.
+  const hidden = useSyncExternalStore(
+    subscribeLive,
+    () => liveState().outOfSight.length,
+    () => 0,
+  );
+  useEffect(() => setFailed(null), [hidden]);
   const isWhole = file !== null && file.content !== "" && result !== "missing";
+  const address = isWhole ? pictureUrl(view.id, focus!, file.content) : soFar;
   return (
     <Box w="112px" flexShrink={0} fontSize="xs" className="figures">
       <Tip text="Look at it large (V)">
@@ -44,26 +53,20 @@ export function FocusPicture() {
             onClick={() => focus !== null && look(focus)}
           >
             <Flex aspectRatio="16 / 9" align="center" justify="center" color="onSurround" overflow="hidden">
-              {isWhole ? (
+              {address !== null && address !== failed ? (
                 <Image
-                  src={pictureUrl(view.id, focus!, file.content)}
-                  alt={`Frame ${focus}`}
+                  src={address}
+                  alt={isWhole ? `Frame ${focus}` : `Frame ${focus} so far`}
+                  {...(isWhole ? {} : { "data-testid": "so-far" })}
                   w="full"
                   h="full"
                   objectFit="contain"
-                />
-              ) : soFar !== null && soFar !== failed ? (
-                <Image
-                  src={soFar}
-                  alt={`Frame ${focus} so far`}
-                  data-testid="so-far"
-                  w="full"
-                  h="full"
-                  objectFit="contain"
-                  onError={() => setFailed(soFar)}
+                  onError={() => setFailed(address)}
                 />
               ) : focus === null ? (
                 "no frame yet"
+              ) : isWhole ? (
+                "cannot be shown"
               ) : soFar !== null ? (
                 "no picture yet"
               ) : (
