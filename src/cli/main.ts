@@ -44,55 +44,84 @@ const json = ["--json", "print one JSON value"] as const;
 /** For options that may be given several times. */
 const collect = (value: string, all: readonly string[]): string[] => [...all, value];
 
-program
-  .command("frames")
+/** One command: what it is for, and a call that works. */
+const command = (name: string, does: string, ...examples: readonly string[]): Command =>
+  program
+    .command(name)
+    .description(does)
+    .addHelpText(
+      "after",
+      `\nExample:\n${examples.map((e) => `  plain-tally ${name} ${e}`.trimEnd()).join("\n")}`,
+    );
+const SHOT = "such as harbour-lights/HL010; the code alone will do while one project has it";
+const version = [
+  "--version <name>",
+  "such as v002 or rough001; its chosen version, else the newest open one",
+] as const;
+const camera = ["--camera <name>", "of the plan; its first one"] as const;
+const pass = ["--pass <name>", "of the plan, such as depth; beauty"] as const;
+
+command("frames", "Read a frame phrase, or make one of a list of numbers.", '"1-96,!40-50" --list')
   .argument("[phrase]", "such as 1-96,!40-50")
-  .option("--within <phrase>", "keep only these")
+  .option("--within <phrase>", "keep only these, such as 1-48")
   .option("--list", "one number a line")
-  .option("--from-list", "read numbers, print the phrase")
+  .option("--from-list", "read numbers from standard input, print the phrase")
   .option(...json)
   .action(action(async () => (await import("./frames")).framesCommand));
-program
-  .command("scan")
-  .argument("<folder>")
+command(
+  "scan",
+  "List a folder's sequences: gaps, mixed widths, doubles, strangers, leftovers.",
+  "var/frames/HL010",
+)
+  .argument("<folder>", "it is read, and nothing in it is opened")
   .option(...json)
   .action(action(async () => (await import("./files")).scanCommand));
-program
-  .command("check")
-  .argument("<path...>")
-  .option("--quick", "structure and checksums (default)")
+command("check", "Say of each picture file whether it is whole.", "HL010/v001/main/beauty --deep")
+  .argument("<path...>", "files, or folders that are walked")
+  .option("--quick", "structure and checksums; what is done where neither is said")
   .option("--deep", "unpack the picture too")
   .option(...json)
   .action(action(async () => (await import("./files")).checkCommand));
-program
-  .command("status")
-  .argument("[shot]")
-  .option("--version <n>")
-  .option("--camera <name>")
-  .option("--pass <name>")
+command(
+  "status",
+  "Tell the tally of a shot, or of every shot.",
+  "",
+  "harbour-lights/HL010 --version v002 --json",
+)
+  .argument("[shot]", SHOT)
+  .option(...version)
+  .option(...camera)
+  .option(...pass)
   .option(...json)
   .action(action(async () => (await import("./shots")).statusCommand));
-program
-  .command("run")
-  .argument("<shot>")
-  .argument("[phrase]")
-  .option("--policy <policy>", "fill, mend or all", "fill")
-  .option("--nodes <names>", "only these, with commas")
+command(
+  "run",
+  "Start a run: nodes render what of these frames the policy says.",
+  "HL010",
+  "HL010 1001-1048 --policy mend --nodes quay-1,quay-2 --wait",
+)
+  .argument("<shot>", SHOT)
+  .argument("[phrase]", "such as 1001-1048 or missing; all of the plan")
+  .option(
+    "--policy <policy>",
+    "fill: missing or failed; mend: and flagged or out of date; all: every frame; refine: and more samples",
+    "fill",
+  )
+  .option("--nodes <names>", "only these, with commas, such as quay-1,quay-2; every node")
   .option("--also <versions>", "other versions in the same run, with commas: v002,v003")
-  .option("--version <n>")
-  .option("--camera <name>")
-  .option("--pass <name>")
-  .option("--wait", "until it ends")
+  .option(...version)
+  .option("--camera <name>", "only the sequences of this camera; all of the plan")
+  .option("--pass <name>", "only this pass, such as depth; all of the plan")
+  .option("--wait", "until it ends; its result is the exit code")
   .option(...json)
   .action(action(async () => (await import("./shots")).runCommand));
-program
-  .command("node")
-  .requiredOption("--name <name>")
-  .option("--lease <seconds>", "length of a lease")
-  .option("--silence <seconds>", "a renderer that says nothing for so long is ended")
+command("node", "Work as a render node until Ctrl-C.", "--name quay-1")
+  .requiredOption("--name <name>", "letters, digits, - and _: each node has one of its own")
+  .option("--lease <seconds>", "length of a lease: how soon a lost node's frame is taken over, such as 25")
+  .option("--silence <seconds>", "a renderer that says nothing for so long is ended, such as 600")
   .option(
     "--limit-from <seconds>",
-    "frames that take less are never ended for taking ten times what was expected",
+    "frames that take less are never ended for taking ten times what was expected, such as 60",
   )
   .option("--unproven", "takes frames without a proof that it sees their files")
   .option(
@@ -101,20 +130,24 @@ program
     collect,
     [],
   )
-  .option("--die-in-frame <n>", "fault: ends the hard way in its n-th frame")
-  .option("--slow <factor>", "fault: takes so many times as long")
+  .option("--die-in-frame <n>", "fault: ends the hard way in its n-th frame, such as 3")
+  .option("--slow <factor>", "fault: takes so many times as long, such as 2")
   .action(action(async () => (await import("./node")).nodeCommand));
-program
-  .command("render")
-  .argument("<scene>")
-  .option("--frame <n>")
-  .option("--range <phrase>")
-  .requiredOption("--out <file>")
-  .option("--camera <name>")
+command(
+  "render",
+  "Render frames of a scene file with the stand-in renderer, without any database.",
+  "scenes/hl010.json --frame 1001 --out first.png",
+  "scenes/hl010.json --range 1001-1010 --out 'rough/hl010.####.exr' --passes beauty,depth",
+)
+  .argument("<scene>", "a scene file; its textures lie beside it")
+  .option("--frame <n>", "one frame of the scene, such as 1001")
+  .option("--range <phrase>", "several, such as 1001-1010: then the name holds ####")
+  .requiredOption("--out <file>", "where to: .png, .tif, .exr or .jpg")
+  .option("--camera <name>", "of the scene; its first one")
   .option("--size <size>", "WIDTHxHEIGHT", "480x270")
   .option("--samples <n>", "a pixel", "16")
   .option("--seed <n>", "of the random numbers", "1")
-  .option("--depth <depth>", "8, 16, half or float")
+  .option("--depth <depth>", "8, 16, half or float, as the kind of file holds it")
   .option(
     "--compression <how>",
     "PNG 0 to 9; TIFF none or deflate; OpenEXR none, rle or zip; JPEG the quality",
@@ -123,18 +156,20 @@ program
   .option("--passes <list>", "the first takes the name, others get the pass before the ending", "beauty")
   .option(...json)
   .action(action(async () => (await import("./render")).renderCommand));
-program
-  .command("hand-out")
-  .argument("<plan-file>")
-  .argument("[phrase]", "other frames than the machine's share")
-  .requiredOption("--machine <name>")
+command(
+  "hand-out",
+  "Render one machine's share of a hand-out, without any database.",
+  "hand-out.json --machine barge --out out",
+)
+  .argument("<plan-file>", "hand-out.json of the folder that was taken along")
+  .argument("[phrase]", "other frames than the machine's share, such as 1001-1010")
+  .requiredOption("--machine <name>", "which of the plan file's machines this is")
   .requiredOption("--out <folder>", "stands for the version's folder")
   .option(...json)
   .action(action(async () => (await import("./hand-out")).handOutCommand));
-program
-  .command("migrate")
-  .description("bring the database up to date")
-  .action(action(async () => (await import("./migrate")).migrateCommand));
+command("migrate", "Bring the database up to date; a second call does nothing.", "").action(
+  action(async () => (await import("./migrate")).migrateCommand),
+);
 
 /** The code for what was thrown; everything expected is told in one sentence. */
 function codeOf(error: unknown): ExitCode {

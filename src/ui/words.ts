@@ -75,6 +75,10 @@ const ORDINALS = ["", "", "2nd", "3rd"] as const;
 /** Of a step: every 2nd, 3rd, 4th frame. */
 export const ordinal = (n: number): string => ORDINALS[n] ?? `${n}th`;
 
+/** "Every frame", "Every 3rd frame". */
+export const everyFrame = (step: number): string =>
+  step === 1 ? "Every frame" : `Every ${ordinal(step)} frame`;
+
 /** A phrase cut where it gets too long for a line. */
 export const shorten = (phrase: string): string =>
   phrase.length <= LONGEST_LISTED ? phrase : `${phrase.slice(0, LONGEST_LISTED)} ...`;

@@ -1,3 +1,4 @@
+import { POLICIES } from "@/core/run/what-to-render";
 import fs from "node:fs/promises";
 import os from "node:os";
 import path from "node:path";
@@ -188,5 +189,31 @@ describe("beside a database", () => {
       PLAIN_TALLY_DATABASE_URL: "mysql://tally:x@127.0.0.1:9/none",
     });
     expect([away.code, away.stderr]).toEqual([3, expect.stringContaining("the database cannot be reached")]);
+  });
+});
+
+describe("help", () => {
+  test("names every command; each says what it is for, describes every option, and gives a call that works", async () => {
+    const all = (await runCli(["--help"])).stdout;
+    const names = [...all.matchAll(/^ {2}([a-z][a-z-]*) /gm)]
+      .map(([, name]) => name!)
+      .filter((n) => n !== "help");
+    expect(names.length).toBeGreaterThan(8);
+    for (const name of names) {
+      const { stdout } = await runCli([name, "--help"]);
+      const [head, options = ""] = stdout.split(/^Options:$/m);
+      expect([name, /^[A-Z].*\.$/m.test(head!.split("\n").slice(1).join("\n"))]).toEqual([name, true]);
+      expect([name, stdout.includes(`Example:\n  plain-tally ${name}`)]).toEqual([name, true]);
+      // An option that is not described stands alone on its line.
+      const bare = options.split("\n").filter((line) => /^ {2}-\S+( <\S+>)?$/.test(line.trimEnd()));
+      expect([name, bare]).toEqual([name, []]);
+      const args = head!.split(/^Arguments:$/m)[1] ?? "";
+      expect([name, args.split("\n").filter((line) => /^ {2}\S+$/.test(line.trimEnd()))]).toEqual([name, []]);
+    }
+  });
+
+  test("names every policy", async () => {
+    const { stdout } = await runCli(["run", "--help"]);
+    for (const policy of POLICIES) expect(stdout).toContain(`${policy}:`);
   });
 });

@@ -216,7 +216,7 @@ test("the pace of a run is told as it is now: it falls while the next frame lets
     name: "quay-9",
   };
   const lease = () => until("a frame of the run can be leased", async () => claim(pool(), node));
-  for (let i = 0; i < 3; i++) {
+  for (let i = 0; i < 4; i++) {
     const held = await lease();
     await transact(async (tx) => finish(tx, held, { ...NOTHING, renderSeconds: 10 }));
   }
@@ -226,8 +226,8 @@ test("the pace of a run is told as it is now: it falls while the next frame lets
     await write(
       pool(),
       `UPDATE attempt
-        SET ended_at = NOW(3) - INTERVAL (? + (3 - frame) * 10) SECOND,
-          started_at = NOW(3) - INTERVAL (? + (4 - frame) * 10) SECOND
+        SET ended_at = NOW(3) - INTERVAL (? + (4 - frame) * 10) SECOND,
+          started_at = NOW(3) - INTERVAL (? + (5 - frame) * 10) SECOND
         WHERE run_id = ? AND outcome = 'done'`,
       [seconds, seconds, runId],
     );

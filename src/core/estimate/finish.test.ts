@@ -30,17 +30,28 @@ test.each([
 
 const ended = (...ago: readonly number[]) => ago.map((a) => ({ seconds: 10, ago: a }));
 
-test("three frames, ten seconds from one to the next, are six a minute", () =>
-  expect(framesAMinute(ended(0, 10, 20))).toBe(6));
+test("one frame every ten seconds is six a minute", () =>
+  expect(framesAMinute(ended(0, 10, 20, 30), 1)).toBe(6));
 
 test("the pace falls as soon as the next frame lets wait for it", () =>
-  expect(framesAMinute(ended(20, 30, 40))).toBe(4.5));
+  expect(framesAMinute(ended(30, 40, 50, 60), 1)).toBe(4));
 
 test("what was before the run stood still is another pace", () =>
-  expect(framesAMinute(ended(0, 5, 10, 3600, 3700))).toBe(12));
+  expect(framesAMinute(ended(0, 5, 10, 15, 3600, 3700), 1)).toBe(12));
 
-test("no pace from one frame, nor while nothing has been made for long", () => {
-  expect(framesAMinute(ended(4))).toBeNull();
-  expect(framesAMinute(ended(1000, 1010))).toBeNull();
-  expect(framesAMinute([])).toBeNull();
+test("no pace from fewer than three frames after the first round, nor while nothing has been made for long", () => {
+  expect(framesAMinute(ended(4), 1)).toBeNull();
+  expect(framesAMinute(ended(0, 10, 20), 1)).toBeNull();
+  expect(framesAMinute(ended(1000, 1010, 1020, 1030), 1)).toBeNull();
+  expect(framesAMinute([], 1)).toBeNull();
 });
+
+test("three nodes that began together: what ends at one moment is no pace, the second round is", () => {
+  // The first round alone came to hundreds a minute.
+  expect(framesAMinute(ended(0, 0.1, 0.2), 3)).toBeNull();
+  expect(framesAMinute(ended(0, 0.1, 0.2, 10, 10.1, 10.2), 3)).toBeCloseTo(18, 0);
+  expect(framesAMinute(ended(0, 0.1, 0.2, 10, 10.1, 10.2, 20, 20.1, 20.2), 3)).toBeCloseTo(18, 0);
+});
+
+test("in which order frames began says nothing of when they ended", () =>
+  expect(framesAMinute(ended(10, 0, 30, 20), 1)).toBe(6));

@@ -56,17 +56,24 @@ export function estimateFinish({ left, recent, lanes }: RunPace): FinishEstimate
 /** A gap so many times as long as the longest frame is no pace: the run stood still. */
 const STANDSTILL = 3;
 
+/** Fewer ends after the first round are no pace yet. */
+const LEAST_ENDS = 3;
+
 /**
  * Frames a minute over the newest stretch in which the run did not stand still; null while it does, or with
- * fewer than two frames in it.
+ * too few frames in it. The clock starts when the first round has ended: nodes that begin together end together,
+ * and what ends at one moment tells nothing of how long it took.
+ * @param recent in any order
+ * @param lanes  frames that render side by side: the first round is as many
  */
-export function framesAMinute(recent: readonly EndedFrame[]): number | null {
+export function framesAMinute(recent: readonly EndedFrame[], lanes: number): number | null {
+  const ends = recent.map((r) => r.ago).sort((a, b) => a - b);
   const gap = STANDSTILL * Math.max(0, largest(recent.map((r) => r.seconds)));
-  const pause = recent.findIndex((r, i) => r.ago - (recent[i - 1]?.ago ?? 0) > gap);
-  const stretch = pause < 0 ? recent : recent.slice(0, pause);
-  const [newest, oldest] = [stretch[0], stretch.at(-1)];
-  if (newest === undefined || oldest === undefined || oldest.ago <= newest.ago) return null;
-  // Between ends there is one interval less than ends; the one that still runs counts once it is longer than
-  // they are.
-  return 60 * Math.min((stretch.length - 1) / (oldest.ago - newest.ago), stretch.length / oldest.ago);
+  const pause = ends.findIndex((ago, i) => ago - (ends[i - 1] ?? 0) > gap);
+  const stretch = pause < 0 ? ends : ends.slice(0, pause);
+  const counted = stretch.length - Math.max(1, lanes);
+  const [newest, since] = [stretch[0], stretch[counted]];
+  if (counted < LEAST_ENDS || newest === undefined || since === undefined || since <= newest) return null;
+  // The interval that still runs counts once it is longer than those before.
+  return 60 * Math.min(counted / (since - newest), (counted + 1) / since);
 }

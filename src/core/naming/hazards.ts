@@ -2,7 +2,7 @@
  * What can go wrong with a name later: in sorting, in reading the number back, on another system.
  * Hazards are data; the wording and the mend button live in the interface.
  */
-import { addAll } from "../many";
+import { addAll, largest, least } from "../many";
 import { type NamePattern, fileName, type NameValues } from "./pattern";
 
 export type NameHazard =
@@ -61,8 +61,12 @@ export function nameHazards(
 ): NameHazard[] {
   const hazards: NameHazard[] = [];
   const values = sequences[0]!;
-  const needed = Math.max(String(Math.abs(first)).length, String(Math.abs(last)).length);
-  if (pattern.digits < needed)
+  const lengths = [String(Math.abs(first)).length, String(Math.abs(last)).length];
+  const needed = largest(lengths);
+  // Between a negative and a positive number lies one of a single digit.
+  const shortest = first <= 0 && last >= 0 ? 1 : least(lengths);
+  // Where all numbers have as many digits as the longest, no padding is needed to keep their order.
+  if (Math.max(pattern.digits, shortest) < needed)
     hazards.push({
       code: "too-few-digits",
       digits: pattern.digits,

@@ -43,6 +43,16 @@ describe("hazards carry their mend", () => {
       { code: "too-few-digits", digits: 3, needed: 4, mend: { digits: 4, pattern: "{shot}_x.{frame}" } },
     ]);
   });
+  test.each([
+    ["all numbers have four", 1001, 1096, false],
+    ["from three to four", 900, 1096, true],
+    ["over 0", -5, 120, true],
+    ["all are negative and have two", -48, -10, false],
+  ])("two digits, and %s: %p to %p", (_what, first, last, isTold) =>
+    expect(hazardsOf("{shot}_x.{frame}", 2, first, last).some((h) => h.code === "too-few-digits")).toBe(
+      isTold,
+    ),
+  );
   test("a pattern that says its digits itself is mended in the pattern", () => {
     expect(hazardsOf("{shot}_x.###", 6, 998, 1002)).toMatchObject([
       { code: "too-few-digits", mend: { pattern: "{shot}_x.####" } },

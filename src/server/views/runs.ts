@@ -11,12 +11,12 @@ import { lightCounts, type RunCounts, runCounts } from "../store/tasks";
 import { endedFrames } from "../store/attempts";
 import type { RunPaceView, RunView } from "@/contract/run-view";
 
-/** The last dozen: a run that became slower says so soon. */
+/** The last dozen, and a round before them: a run that became slower says so soon. */
 const PACE_FRAMES = 12;
 
 /** Changes by the clock, also while nothing ends. */
 async function paceOf(run: RunRow, counts: RunCounts): Promise<RunPaceView> {
-  const recent = await endedFrames(pool(), run.id, PACE_FRAMES);
+  const recent = await endedFrames(pool(), run.id, PACE_FRAMES + counts.leased);
   const left = run.state === "stopping" ? counts.leased : counts.waiting + counts.leased;
   const finish =
     goesOn(run.state) && run.state !== "halting"
@@ -24,7 +24,7 @@ async function paceOf(run: RunRow, counts: RunCounts): Promise<RunPaceView> {
       : null;
   return {
     secondsAFrame: recent.length === 0 ? null : recent.reduce((sum, r) => sum + r.seconds, 0) / recent.length,
-    framesAMinute: counts.leased === 0 ? null : framesAMinute(recent),
+    framesAMinute: counts.leased === 0 ? null : framesAMinute(recent, counts.leased),
     likelyFinish: finish === null ? null : Date.now() + finish.likelySeconds * 1000,
     lateFinish: finish === null ? null : Date.now() + finish.lateSeconds * 1000,
   };

@@ -125,13 +125,14 @@ function MotionLine({ set, write }: { readonly set: FrameSet; readonly write: (f
   } = useShotWork();
   const camera = plan.cameras[0];
   const motion = useMotion(nameOfShot(shot), plan, isExternal(plan) ? undefined : camera);
-  if (plan.move !== null || camera === undefined) return null;
+  // Of a renderer's own scene nobody here knows how it moves.
+  if (plan.move !== null || camera === undefined || isExternal(plan)) return null;
   if (motion.data === undefined)
     return (
       <Remark>
         {motion.error === null
           ? "Looking for where the motion ends."
-          : "Where the motion ends cannot be told: the scene cannot be read."}
+          : `Where the motion ends cannot be told: ${messageOf(motion.error)}`}
       </Remark>
     );
   const { movesUntil, emptyFrom } = motion.data;

@@ -13,7 +13,7 @@ import { durationSeconds } from "@/core/timing/rate";
 import { thumbnailUrl, nameOfShot } from "../live/api";
 import { useScene } from "../live/queries";
 import { useShotWork } from "../shot/shot-context";
-import { count } from "../words";
+import { count, everyFrame } from "../words";
 
 /** Pictures of the rough movie: enough to see how it moves, few enough to be there in seconds. */
 const PICTURES = 24;
@@ -81,7 +81,7 @@ export function MovePlayer({ read: { plan, asked } }: { readonly read: ReadPlan 
       <Text fontSize="xs" color="softInk" role="status">
         {ready < pictures
           ? `${count(ready)} of ${count(pictures)} rough pictures are there.`
-          : `Every ${Math.max(1, Math.round(span / pictures))}th frame, at its real speed.`}
+          : `${everyFrame(Math.max(1, Math.round(span / pictures)))}, at its real speed.`}
       </Text>
     </Flex>
   );

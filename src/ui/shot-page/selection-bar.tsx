@@ -62,6 +62,7 @@ export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: 
           aria-invalid={selection.error !== null}
           borderColor={selection.error === null ? "rule" : "brick"}
           onChange={(event) => selection.write(event.target.value)}
+          onKeyDown={(event) => event.key === "Escape" && event.currentTarget.blur()}
         />
         <Tip text="See the first selected frame large (V, or double click on the band)">
           <Button variant="plain" size="xs" disabled={isEmpty} onClick={() => look(firstOf(selection.set)!)}>
