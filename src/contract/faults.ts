@@ -140,6 +140,10 @@ export const FAULTS = {
   // Starting and changing runs.
   "preflight-stops": wrong("The preflight has points that must be mended first."),
   "nothing-to-render": wrong("Nothing of this needs rendering under this choice."),
+  "frames-not-planned": wrong<{ frames: string; asked: string }>(
+    ({ frames, asked }) =>
+      `The plan does not ask for ${frames}: it asks for ${asked}. Save a plan that does, then start again.`,
+  ),
   "nothing-to-prove": wrong("This leaves no frame to prove."),
   "too-many-proofs": wrong<{ frames: number; most: number }>(
     ({ frames, most }) => `${frames} proof frames are more than ${most}: that is a run.`,

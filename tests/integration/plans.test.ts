@@ -100,7 +100,7 @@ test("a run with a wrong phrase, or with nothing to do, is refused with the reas
   ).rejects.toMatchObject({ code: "phrase-wrong", faults: [{ field: "phrase", code: "phrase-backwards" }] });
   await expect(
     startRun({ sequenceId: shot.sequenceId, phrase: "100", policy: "all", nodes: null, scope: "version" }),
-  ).rejects.toMatchObject({ code: "nothing-to-render" });
+  ).rejects.toMatchObject({ code: "frames-not-planned" });
 });
 
 test("the schema is made once; a database of a newer program, or of an earlier schema, is refused", async () => {

@@ -95,3 +95,14 @@ test("a red point of the preflight stops a start, whoever asks for it", async ()
   const told = await stage.cli("run", "S3");
   expect([told.code, told.stderr]).toEqual([2, expect.stringContaining("points that must be mended")]);
 });
+
+test("frames that the plan does not ask for are told as such, and not as fine", async () => {
+  const shot = await stage.addShot("ST9", { frames: "1-4" });
+  const start = (phrase: string) =>
+    startRun({ sequenceId: shot.sequenceId, phrase, policy: "fill", nodes: null, scope: "version" });
+  await expect(start("5000")).rejects.toMatchObject({
+    code: "frames-not-planned",
+    message: expect.stringMatching(/does not ask for 5000: it asks for 1-4\./) as string,
+  });
+  expect((await start("4,5000")).tasks).toBe(1);
+});

@@ -3,7 +3,8 @@
  * preflight, and decided again on what is read while the versions are locked: of two equal starts at
  * one moment the second finds nothing left, and says so. Files are copied before the lock is taken.
  */
-import { has, members, setOf, union } from "@/core/frames/frame-set";
+import { type FrameSet, has, members, setOf, union, unionAll } from "@/core/frames/frame-set";
+import { formatPhrase } from "@/core/frames/phrase";
 import { framesKept, writeOut } from "@/core/run/decide";
 import { verdictOf } from "@/core/run/preflight";
 import { frameTasks, inOrder, leadKey } from "@/core/run/run-tasks";
@@ -62,6 +63,21 @@ interface DecidedTasks {
   readonly shares: readonly ReadShare[] | null;
 }
 
+/** Phrases in a sentence: what is longer is not read. */
+const LONGEST_TOLD = 80;
+const told = (set: FrameSet): string => {
+  const phrase = formatPhrase(set);
+  return phrase.length <= LONGEST_TOLD ? phrase : `${phrase.slice(0, LONGEST_TOLD)} …`;
+};
+
+/** Why there is nothing to do: all of it is fine, or none of it is in the plan. */
+function nothingFor(focus: DecidedSequence, decided: readonly DecidedSequence[]): TallyError {
+  const notAsked = unionAll(decided.map((d) => d.decision.notAsked));
+  return notAsked.count > 0 && decided.every((d) => d.decision.keep.length === 0)
+    ? new TallyError("frames-not-planned", { frames: told(notAsked), asked: told(focus.of.read.asked) })
+    : new TallyError("nothing-to-render");
+}
+
 /** The tasks that the decision comes to, in the order that was asked for. */
 async function tasksOf(
   db: Db,
@@ -78,7 +94,7 @@ async function tasksOf(
   const shares =
     request.shares === undefined ? null : readShares(request.shares, request, setOf(all.map((t) => t.frame)));
   const tasks = shares === null ? all : all.filter((t) => shares.some((s) => has(s.set, t.frame)));
-  if (tasks.length === 0) throw new TallyError("nothing-to-render");
+  if (tasks.length === 0) throw nothingFor(focus, decided);
   const states = oneOfEachVersion([
     focus.of,
     ...decided.filter((d) => d.decision.toRender.count > 0).map((d) => d.of),

@@ -15,6 +15,7 @@ import { toDisplay } from "@/render/layers";
 import { type Glimpse, motionEnd, type SweptMotion, sweepMotion } from "@/render/motion";
 import { FrameRender, type FrameRequest, UnknownCamera } from "@/render/render-frame";
 import type { Texture } from "@/render/texture";
+import { keepNewest, markUsed } from "../files/bounded-folder";
 import { home } from "../configuration";
 import { loadTexture } from "../scenes/textures";
 import { TallyError } from "../errors";
@@ -96,6 +97,13 @@ function requestOf(
   };
 }
 
+/** Some twenty thousand pictures. */
+const MOST_KEPT_BYTES = 200_000_000;
+/** Pictures between two looks at how many there are. */
+const PRUNE_EVERY = 100;
+/** By this process. */
+let drawn = 0;
+
 /** PNG of a scene at a time. @returns whether the address may be kept for good */
 export async function thumbnailOf(
   code: string,
@@ -113,7 +121,10 @@ export async function thumbnailOf(
   const folder = path.join(home(), "var", "thumbnails");
   const file = path.join(folder, `${name}.png`);
   const kept = await fs.readFile(file).catch(() => null);
-  if (kept !== null) return { bytes: kept, version };
+  if (kept !== null) {
+    await markUsed(file, new Date());
+    return { bytes: kept, version };
+  }
   if (oneAtATime.pendingCount > MOST_WAITING) throw new TallyError("thumbnails-busy");
   const bytes = await oneAtATime(async () =>
     bytesOf(await renderGently(requestOf(onDisk, await texturesOf(onDisk), request, THUMBNAIL))),
@@ -121,6 +132,7 @@ export async function thumbnailOf(
   await fs.mkdir(folder, { recursive: true });
   await fs.writeFile(`${file}.${process.pid}`, bytes);
   await fs.rename(`${file}.${process.pid}`, file);
+  if (++drawn % PRUNE_EVERY === 0) await keepNewest(folder, MOST_KEPT_BYTES);
   return { bytes, version };
 }
 
