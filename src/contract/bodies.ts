@@ -145,7 +145,7 @@ export const checkPutBack = checker<PutBackBody>(objectOf<PutBackBody>({ leadId:
 
 export interface FlagBody {
   readonly phrase: string;
-  /** Stands at each of the frames until the flag is taken back. */
+  /** Stands at each of the frames until the flag is taken back or the frame is made anew. */
   readonly reason: string;
 }
 /** Reject frames for a reason in a person's words; a blank one is none. */

@@ -17,7 +17,7 @@ export interface RunManner {
   readonly priority: Priority;
   /** No frame is leased before. */
   readonly startAt: number | null;
-  /** The run stops by itself then, with its samples saved. */
+  /** The run stops by itself then: with its samples saved where they can be, else after the frames in work. */
   readonly stopAt: number | null;
   /** Frames that a node takes at once; null: as many as its start-up asks for. */
   readonly batch: number | null;

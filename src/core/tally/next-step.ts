@@ -1,6 +1,7 @@
 /**
  * The one next step of a shot, from its counts and whether a run is on.
- * Pages and command line name the same one: what is most worth doing, not all that could be done.
+ * The ledger asks for it, and a line there never offers two: what is most worth doing, not all that could
+ * be done.
  */
 import type { TallyCounts } from "./tally";
 

@@ -25,7 +25,7 @@ import type { RenderingView } from "@/contract/live";
 
 /** What ticking "only when I am away" begins with: a desk's night. */
 const USUAL_HOURS = { from: "19:00", to: "08:00" } as const;
-/** More can be had with the command line, and are then shown here. */
+/** The house allows more; what a node has is offered in any case. */
 const MOST_CORES = 16;
 
 /** A node enters the list by working here once, and stays: what it made is told under its name. */

@@ -9,9 +9,9 @@ import { size } from "../words";
 import { Entry, EntryGroup, NumberField, NumberInput, Remark, Select, Toggle, Two } from "../fields/fields";
 import { CHECKPOINT_TEXT, SAMPLING_TEXT } from "../shot/plan-words";
 
-/** A share of white: one percent is about what a viewer begins to see. */
+/** A share of white. */
 const USUAL_NOISE = 0.01;
-/** Ten minutes, for a start: most know what they can wait. */
+/** Ten minutes, for a start. */
 const USUAL_LIMIT_SECONDS = 600;
 
 /** Which of the limits decides depends on the frame; what ended each one is told with its attempt. */

@@ -1,8 +1,8 @@
 "use client";
 /**
  * Which scene and which cameras, each camera with its picture at the first, middle and last frame.
- * The pictures tell a camera from another before its name does. They are small, quick ones by the server; a
- * frame that the phrase does not ask for has none.
+ * The pictures tell a camera from another before its name does. They are small, quick ones by the server, of
+ * the first, the middle and the last frame that is asked for.
  */
 import { Box, Flex, Grid, Image, Input, Text } from "@chakra-ui/react";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
