@@ -22,7 +22,7 @@ interface Place {
   readonly modifiedMs: number;
 }
 
-/** Null where there is no file of that name; one that cannot be read just now is no such. */
+/** Null where there is no file of that name. @throws where that cannot be told just now */
 const placeOf = async (file: string): Promise<Place | null> => {
   const stat = await fs.stat(file).catch((error: NodeJS.ErrnoException) => {
     if (error.code !== "ENOENT") throw error;

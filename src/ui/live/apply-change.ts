@@ -51,7 +51,7 @@ function patchFiles(
   };
 }
 
-/** Saved samples: a frame that is done has none any more. */
+/** Saved samples: a frame that is done has none any more, unless its plan keeps them. */
 function patchSaved(before: SavedColumns, frames: FrameSet, anew: SavedColumns): SavedColumns {
   const patch = new ColumnPatch(unpackSet(before.frames), frames, unpackSet(anew.frames));
   return {
