@@ -38,6 +38,7 @@ import { attemptFrame } from "./frame-attempt";
 import { attemptLight } from "./light-attempt";
 import { answerQuestions } from "./readiness";
 import { type ReadyNode, RunReadiness } from "./run-readiness";
+import { judgeName, LOOK_AGAIN_SECONDS } from "./node-name";
 import { Shyness } from "./shyness";
 import { forgivenAt } from "../store/asides";
 import type { LogLevel } from "@/contract/log";
@@ -317,21 +318,32 @@ export class RenderNode {
     }
   }
 
-  /** Takes the name, unless a living process holds it. */
+  /** Takes the name, unless somebody works under it. */
   async #register(): Promise<void> {
     const { name } = this.#options;
-    this.#id = await transact(async (tx) => {
-      const holder = await lockNode(tx, name);
-      const holds =
-        holder !== null &&
-        !holder.stopped &&
-        holder.pid !== process.pid &&
-        (holder.host === os.hostname() ? isAlive(holder.pid) : holder.secondsSinceSeen < this.#leaseSeconds);
-      if (holds) throw new TallyError("node-name-taken", { name, pid: holder.pid, host: holder.host });
-      const id = await saveNode(tx, { name, host: os.hostname(), pid: process.pid, session: this.#session });
-      await appendEvent(tx, "node");
-      return id;
-    }, this.#pool);
+    const claimant = { host: os.hostname(), pid: process.pid, freshSeconds: this.#leaseSeconds, isAlive };
+    for (let isSecondLook = false; ; isSecondLook = true) {
+      const id = await transact(async (tx) => {
+        const holder = await lockNode(tx, name);
+        const verdict = holder === null ? "free" : judgeName(holder, claimant, isSecondLook);
+        if (verdict === "look-again") return null;
+        if (verdict === "taken")
+          throw new TallyError("node-name-taken", { name, pid: holder!.pid, host: holder!.host });
+        const saved = await saveNode(tx, {
+          name,
+          host: claimant.host,
+          pid: claimant.pid,
+          session: this.#session,
+        });
+        await appendEvent(tx, "node");
+        return saved;
+      }, this.#pool);
+      if (id !== null) {
+        this.#id = id;
+        return;
+      }
+      await this.#rest(LOOK_AGAIN_SECONDS * 1000);
+    }
   }
 
   /** One lease from its description to its end, with a heartbeat beside it. */
