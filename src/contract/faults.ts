@@ -222,7 +222,9 @@ export const FAULTS = {
     ),
     status: 503,
   },
-  "picture-unreadable": place<{ file: string }>(({ file }) => `${file} cannot be shown: it does not unpack.`),
+  "picture-unreadable": place<{ file: string; why: string }>(
+    ({ file, why }) => `${file} cannot be shown: ${why}.`,
+  ),
 
   // The renderer.
   "time-out": render<{ seconds: number }>(
