@@ -1,5 +1,6 @@
 /** A project's folder that cannot be seen is no empty folder: nothing is forgotten, and all is as before after it. */
 import fs from "node:fs/promises";
+import { execFileSync } from "node:child_process";
 import path from "node:path";
 import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
@@ -115,6 +116,16 @@ test("a file that was deleted is still gone, and so is one that a folder took th
   await fs.mkdir(file(3));
   await catchUp(await sequence());
   expect((await known()).files.map((f) => (f as { frame: number }).frame)).toEqual([2]);
+});
+
+test("a pipe under a frame's name is a stranger: nobody waits for it, and a check comes to its end", async () => {
+  await fs.rm(file(3));
+  execFileSync("mkfifo", [file(3)]);
+  await catchUp(await sequence());
+  await checkSequence(await sequence());
+  expect((await known()).files.map((f) => (f as { frame: number }).frame)).toEqual([1, 2]);
+  const answer = await respond(() => pictureOf(shot.sequenceId, 3, null));
+  expect(answer.status).toBe(404);
 });
 
 test("a folder without a mark is known again by a file that lies in it, and gets its mark", async () => {

@@ -33,6 +33,7 @@ import { insertTasks, liveTasks } from "../store/tasks";
 import { freezeForRun } from "./freeze";
 import { phraseNames } from "@/core/tally/names";
 import { readSceneNow } from "../scenes/scene-now";
+import { readRegular } from "../files/read-regular";
 
 /** More proofs than this are a run. */
 const MOST_PROOF_FRAMES = 100;
@@ -169,7 +170,7 @@ async function placeProof(
   version: string,
 ): Promise<boolean> {
   const from = await insideFolder(version, proof.path);
-  const bytes = await fs.promises.readFile(from).catch(() => null);
+  const bytes = await readRegular(from).catch(() => null);
   if (bytes === null) return false;
   const folder = sequencePlace(sequence);
   await fs.promises.mkdir(folder, { recursive: true });

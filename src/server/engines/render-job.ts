@@ -2,7 +2,6 @@
  * Renders one job with the stand-in renderer in this process. Used by the engine child and by `plain-tally
  * render`.
  */
-import fs from "node:fs/promises";
 import { readExr } from "@/core/image/exr";
 import type { FloatImage } from "@/core/image/pixels";
 import { type GatherWork, NO_GATHER } from "@/core/run/gathered-light";
@@ -32,6 +31,7 @@ import { beginSampling, meanSamples, sample, type Sampling, trySaving } from "./
 import { ENGINE } from "../scenes/stand-in";
 import { FILE_TEXT } from "../files/origin";
 import { fileFaultCode } from "@/contract/faults";
+import { readRegular } from "../files/read-regular";
 
 /** Pictures of a frame, made when asked for, in scene values. */
 interface WantedPictures {
@@ -64,7 +64,7 @@ function picturesOf(render: FramePictures, plan: Plan): WantedPictures {
 }
 
 async function readGuide(file: string): Promise<FloatImage & { readonly names: readonly string[] }> {
-  const image = readExr(await fs.readFile(file), imageTools.inflate);
+  const image = readExr(await readRegular(file), imageTools.inflate);
   if (image === null) throw new RenderFailed("guide-unreadable", { file });
   return image;
 }

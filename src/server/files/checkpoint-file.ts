@@ -14,6 +14,7 @@ import {
   readCheckpointHeader,
   readCheckpointSums,
 } from "@/render/checkpoint";
+import { readRegular } from "./read-regular";
 
 /** SHA-256 over the pieces, in their order. */
 const digest: Digest = (parts) => {
@@ -74,7 +75,7 @@ export interface Checkpoint {
 
 /** A whole checkpoint; null when the file is cut short, altered, or none of ours. */
 export async function readCheckpoint(file: string): Promise<Checkpoint | null> {
-  const bytes = await fs.readFile(file);
+  const bytes = await readRegular(file);
   const read = readCheckpointHeader(bytes);
   const header = checkedHeader(read?.header);
   if (read === null || header === null) return null;

@@ -1,6 +1,7 @@
 /** Content addresses: SHA-256 of files. */
 import crypto from "node:crypto";
 import fs from "node:fs/promises";
+import { readRegular } from "./read-regular";
 
 /** In hexadecimal, as columns and manifests hold it. */
 export const sha256 = (bytes: Uint8Array): string => crypto.createHash("sha256").update(bytes).digest("hex");
@@ -14,7 +15,7 @@ export async function fileHash(file: string): Promise<string> {
   const key = `${stat.size}:${stat.mtimeMs}:${stat.ctimeMs}`;
   const known = cache.get(file);
   if (known?.key === key) return known.hash;
-  const hash = sha256(await fs.readFile(file));
+  const hash = sha256(await readRegular(file));
   cache.set(file, { key, hash });
   return hash;
 }

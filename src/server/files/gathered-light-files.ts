@@ -6,6 +6,7 @@ import crypto from "node:crypto";
 import fs from "node:fs/promises";
 import { checkGatheredLightHeader, type GatheredLightHeader } from "@/contract/gathered-light";
 import { RECORD } from "@/render/gathered-light";
+import { readRegular } from "./read-regular";
 
 /** SHA-256, at the end of the file. */
 const HASH_BYTES = 32;
@@ -44,7 +45,7 @@ export interface ReadLight {
 
 /** @param look that the cache must be for */
 export async function readGatheredLight(file: string, look: string): Promise<ReadLight | LightFault> {
-  const bytes = await fs.readFile(file).catch((error: NodeJS.ErrnoException) => {
+  const bytes = await readRegular(file).catch((error: NodeJS.ErrnoException) => {
     if (error.code === "ENOENT") return null;
     throw error;
   });

@@ -20,6 +20,7 @@ import { takeInReturned } from "./returned-frames";
 import { originOf } from "../files/origin";
 import { isSame, listFolder, type Noticed, notice } from "./notice";
 import { requireSight } from "./project-sight";
+import { readRegular } from "../files/read-regular";
 
 /** Code of a file that is there and cannot be read. */
 const UNREADABLE = "unreadable";
@@ -56,7 +57,7 @@ async function lookAt(
   let modifiedMs: number;
   try {
     const before = await fs.stat(place);
-    bytes = await fs.readFile(place);
+    bytes = await readRegular(place);
     modifiedMs = before.mtimeMs;
     verdict = checkFile(file.name, bytes, imageTools);
   } catch (error) {

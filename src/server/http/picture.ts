@@ -1,7 +1,6 @@
 /**
  * Pictures of a frame for the browser: its file, the one before it, and what there is so far of one in work.
  */
-import fs from "node:fs/promises";
 import path from "node:path";
 import sharp from "sharp";
 import { quantize } from "@/core/image/pixels";
@@ -20,6 +19,7 @@ import { sequencesOfVersion, requireSequence } from "../store/shots";
 import { asideFolderOf, requireAside } from "../folder/aside";
 import { checkpointFilesOf } from "../folder/checkpoints";
 import { sequencePlace } from "../files/layout";
+import { readRegular } from "../files/read-regular";
 
 /**
  * Sends a picture file. @param content first digits of the hash that the address promised; another file by
@@ -31,7 +31,7 @@ export async function sendPicture(
   content: string | null,
   pass: string,
 ): Promise<Response> {
-  const bytes = await fs.readFile(file).catch((error: NodeJS.ErrnoException) => {
+  const bytes = await readRegular(file).catch((error: NodeJS.ErrnoException) => {
     throw error.code === "ENOENT" ? new TallyError("picture-gone", { what }) : error;
   });
   const fits = content !== null && content !== "" && sha256(bytes).startsWith(content);

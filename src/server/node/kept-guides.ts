@@ -3,7 +3,6 @@
  * Beauty, albedo, normal and depth in linear files are all that the denoiser reads: where they are there,
  * whole and of the same look, nothing is rendered for it.
  */
-import fs from "node:fs/promises";
 import path from "node:path";
 import { type ReadPlan, frameName } from "@/core/plan/plan";
 import type { Guides } from "../engines/engine";
@@ -15,6 +14,7 @@ import { checkFile } from "@/core/image/check-file";
 import { imageTools } from "../files/image-tools";
 import { originOf } from "../files/origin";
 import type { LeasedFrame } from "../queue/leased-frame";
+import { readRegular } from "../files/read-regular";
 
 /**
  * Files of the frame from which the denoised twin alone can be made: all there, in linear light, and of the
@@ -39,7 +39,7 @@ export async function keptGuides(
       sequenceFolder(lease.camera, pass),
       frameName(read, { ...lease, pass }, lease.frame),
     );
-    const bytes = await fs.readFile(file).catch(() => null);
+    const bytes = await readRegular(file).catch(() => null);
     const { look } = printsOf(
       lease.plan,
       { ...lease.sources, engine: ENGINE },

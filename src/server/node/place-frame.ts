@@ -5,7 +5,6 @@
  * lease's row is locked.
  */
 import fs from "node:fs";
-import fsp from "node:fs/promises";
 import path from "node:path";
 import type { FileVerdict } from "@/core/image/verdict";
 import { checkFile } from "@/core/image/check-file";
@@ -26,6 +25,7 @@ import { asideFolder, asideName } from "../files/layout";
 import type { PassPlace } from "../engines/frame-job";
 import { appendLines } from "../store/attempt-lines";
 import type { LeasedFrame } from "../queue/leased-frame";
+import { readRegular } from "../files/read-regular";
 
 /**
  * Between the lock and the rename nothing waits; a node that was put to sleep there longer than this gives up
@@ -105,10 +105,10 @@ async function readFinished(pass: FinishedPass, { lease, output }: FinishedFrame
   let bytes: Buffer;
   let isPlaced = false;
   try {
-    bytes = await fsp.readFile(temporary);
+    bytes = await readRegular(temporary);
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code !== "ENOENT") throw error;
-    const there = await fsp.readFile(final).catch(() => null);
+    const there = await readRegular(final).catch(() => null);
     // Whoever took the frame over has cleared it away.
     if (there === null || originOf(there).attempt !== lease.attemptId) throw new LeaseLost();
     bytes = there;

@@ -20,6 +20,7 @@ import { originOf } from "../files/origin";
 import type { LogLevel } from "@/contract/log";
 import { gatheredLightFolder, checkpointFolder, sequenceFolder } from "../files/layout";
 import { type PassPlace, buildFrameJob, PLAIN_WORK } from "../engines/frame-job";
+import { readRegular } from "../files/read-regular";
 
 export interface ShareJob {
   readonly handOut: HandOut;
@@ -62,7 +63,7 @@ async function proveScene({ handOut: { plan, sources, sceneFolder }, home }: Sha
 
 /** Whole and of this look: then it is left alone. */
 async function isThere({ final, fingerprints }: PassPlace): Promise<boolean> {
-  const bytes = await fs.readFile(final).catch(() => null);
+  const bytes = await readRegular(final).catch(() => null);
   if (bytes === null || checkFile(final, bytes, imageTools).verdict !== "good") return false;
   const { look } = originOf(bytes);
   return look === null || look === fingerprints.look;

@@ -1,5 +1,4 @@
 /** A frame before and after: the file kept aside beside the one that replaced it. */
-import fs from "node:fs/promises";
 import path from "node:path";
 import { meanDifference, noiseOf } from "@/core/image/measure";
 import { isPass } from "@/core/plan/passes";
@@ -12,6 +11,7 @@ import { originOf } from "../files/origin";
 import { sequencePlace } from "../files/layout";
 import { requireAside, asideFolderOf } from "../folder/aside";
 import type { FrameChangeView } from "@/contract/sequence-view";
+import { readRegular } from "../files/read-regular";
 
 /**
  * Compares a frame's file with the last one kept aside of it: what both headers say, and by how much the
@@ -28,7 +28,7 @@ export async function changeOfFrame(sequenceId: number, frame: number): Promise<
       path.join(sequencePlace(sequence), path.basename(file.name)),
       path.join(asideFolderOf(sequence), aside),
     ].map((place) =>
-      fs.readFile(place).catch(() => {
+      readRegular(place).catch(() => {
         throw new TallyError("picture-gone", { what: `frame ${frame}` });
       }),
     ),
