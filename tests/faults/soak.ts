@@ -11,12 +11,11 @@ import crypto from "node:crypto";
 import fs from "node:fs/promises";
 import os from "node:os";
 import path from "node:path";
-import type { RowDataPacket } from "mysql2/promise";
 import sharp from "sharp";
 import { formatPhrase } from "@/core/frames/phrase";
 import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
-import { marks, rows } from "@/server/db/rows";
+import { rows } from "@/server/db/rows";
 import { openAsides } from "@/server/store/asides";
 import { runById } from "@/server/store/runs";
 import { loadSequence } from "@/server/views/tally";
@@ -52,8 +51,6 @@ const FAULTS = [
   "fill-disk",
   "cut-checkpoint",
   "remove-folder",
-  "parallel-starts",
-  "lock-rows",
 ] as const;
 type Fault = (typeof FAULTS)[number];
 
@@ -191,15 +188,10 @@ class Soak {
     return this.#pixelsOf(this.#shots[0]!);
   }
 
-  async #addShot(): Promise<Shot> {
-    const code = `S${String(this.#shots.length + 1).padStart(3, "0")}`;
-    const shot = { code, ...(await this.#stage.addShot(code, PLAN)) };
-    this.#shots.push(shot);
-    return shot;
-  }
-
   async #beginShot(): Promise<void> {
-    const { sequenceId } = await this.#addShot();
+    const code = `S${String(this.#shots.length + 1).padStart(3, "0")}`;
+    const { sequenceId, folder } = await this.#stage.addShot(code, PLAN);
+    this.#shots.push({ code, sequenceId, folder });
     this.#runId = (
       await startRun({ sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })
     ).runId;
@@ -284,10 +276,6 @@ class Soak {
         return this.#cutCheckpoint();
       case "remove-folder":
         return this.#removeFolder();
-      case "parallel-starts":
-        return this.#startTwice();
-      case "lock-rows":
-        return this.#lockRows();
     }
   }
 
@@ -305,49 +293,6 @@ class Soak {
     if (files.length > 0)
       await fs.truncate(path.join(folder, this.#pick(files)), Math.floor(1 + this.#random() * 5_000));
     await this.#ask(() => resumeRun(this.#runId));
-  }
-
-  /** Two people start the same frames at one moment: one run renders them. */
-  async #startTwice(): Promise<void> {
-    const { sequenceId } = await this.#addShot();
-    const wish = { sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" } as const;
-    const answers = await Promise.all(
-      [1, 2].map(() =>
-        this.#ask(() => startRun(wish)).catch((error: unknown) => {
-          if ((error as { code?: string }).code !== "nothing-to-render") throw error;
-          return null;
-        }),
-      ),
-    );
-    const started = answers.filter((answer) => answer !== null);
-    if (started.length !== 1) throw new Error(`${started.length} of two equal starts were taken.`);
-    this.#runId = started[0]!.runId;
-  }
-
-  /** Another program holds the rows of all that is leased, for longer than the leases are. */
-  async #lockRows(): Promise<void> {
-    const held = await pool().getConnection();
-    try {
-      await held.beginTransaction();
-      const [leased] = await held.query<RowDataPacket[]>(
-        "SELECT id FROM task WHERE state = 'leased' FOR UPDATE",
-      );
-      if (leased.length === 0) return;
-      await until("what was leased would have run out", async () =>
-        (
-          await this.#ask(() =>
-            rows<{ isOver: number }>(
-              pool(),
-              `SELECT NOW(6) > MAX(lease_until) AS isOver FROM task WHERE id IN ${marks(leased)}`,
-              leased.map((task) => Number(task.id)),
-            ),
-          )
-        ).every(({ isOver }) => isOver === 1),
-      );
-    } finally {
-      await held.rollback().catch(() => undefined);
-      held.release();
-    }
   }
 
   async #removeFolder(): Promise<void> {
