@@ -11,7 +11,7 @@ const OWN_SITES: ReadonlySet<string> = new Set(["same-origin", "none"]);
 const NONCE_BYTES = 16;
 
 /** Whether the address is text when its signs are read: what is none is refused before anybody reads it. */
-function isText(address: string): boolean {
+function isReadable(address: string): boolean {
   try {
     return !decodeURIComponent(address).includes("\0");
   } catch {
@@ -61,7 +61,8 @@ export function proxy(request: NextRequest): NextResponse {
   const isPage = request.headers.get("sec-fetch-dest") === "document" && request.method === "GET";
   const isAsked = request.nextUrl.pathname.startsWith("/api/");
   if (site !== null && !OWN_SITES.has(site) && (isAsked || !isPage)) return foreign();
-  if (!isText(request.nextUrl.pathname)) return refuse(400, "address-wrong", "This address cannot be read.");
+  if (!isReadable(request.nextUrl.pathname))
+    return refuse(400, "address-wrong", "This address cannot be read.");
   const headers = new Headers(request.headers);
   // The pages take the sign for their own inline scripts from here.
   headers.set("x-nonce", nonce);

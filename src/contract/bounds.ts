@@ -6,6 +6,7 @@
  */
 import { MAX_FRAME_NUMBER } from "@/core/frames/frame-set";
 import { LONGEST_NAME } from "@/core/naming/name";
+import { LONGEST_CODE, LONGEST_SLUG, LONGEST_TITLE } from "@/core/plan/shot";
 
 export const BOUNDS = {
   /** Ids of rows, as INT UNSIGNED holds them. */
@@ -17,10 +18,10 @@ export const BOUNDS = {
   cameraName: 64,
   nodeName: 64,
   machineName: 63,
-  projectName: 64,
-  shotCode: 32,
+  projectName: LONGEST_SLUG,
+  shotCode: LONGEST_CODE,
   presetName: 80,
-  title: 120,
+  title: LONGEST_TITLE,
   /** Of a path that is written somewhere, relative to a project. */
   path: 500,
   /** A hash, a version of a program, a word of a protocol. */

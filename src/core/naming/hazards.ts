@@ -39,7 +39,7 @@ export type NameHazard =
 const FIRST_NUMBER = 1001;
 
 /** 255 bytes is the limit of the common file systems; room is kept for the temporary ending. */
-const LONGEST_NAME = 200;
+const LONGEST_FILE_NAME = 200;
 
 /** Refused by one of the systems that a shared folder meets: < > : " | ? * and control characters. */
 const FORBIDDEN = /[<>:"|?*\u0000-\u001f]/g;
@@ -92,7 +92,7 @@ export function nameHazards(
       mend: { pattern: source.replace(FORBIDDEN, "_") },
     });
   const length = new TextEncoder().encode(name).length;
-  if (length > LONGEST_NAME) hazards.push({ code: "name-too-long", length, limit: LONGEST_NAME });
+  if (length > LONGEST_FILE_NAME) hazards.push({ code: "name-too-long", length, limit: LONGEST_FILE_NAME });
   if (first < 0) hazards.push({ code: "negative-numbers", first, mend: { offset: FIRST_NUMBER - first } });
   addAll(hazards, sharedNames(source, pattern, sequences, extension, first));
   return hazards;

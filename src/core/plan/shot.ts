@@ -35,13 +35,13 @@ export interface NameFault<F extends string> {
 /** Small letters, digits and single dashes between: safe in addresses and on every file system. */
 const SLUG = /^[a-z0-9]+(-[a-z0-9]+)*$/;
 /** As its column holds. */
-const LONGEST_SLUG = 64;
+export const LONGEST_SLUG = 64;
 /** May hold capitals and low lines; never begins with a dash or a dot. */
 const CODE = /^[A-Za-z0-9][A-Za-z0-9_-]*$/;
 /** As its column holds. */
-const LONGEST_CODE = 32;
+export const LONGEST_CODE = 32;
 /** As its column holds. */
-const LONGEST_TITLE = 120;
+export const LONGEST_TITLE = 120;
 /** From 0 either way: far beyond any film, and sums stay exact. */
 const FURTHEST = 10_000_000;
 

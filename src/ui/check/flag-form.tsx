@@ -3,14 +3,12 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
+import { BOUNDS } from "@/contract/bounds";
 import type { FrameSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { messageOf, post } from "../live/api";
 import { Refusal } from "../page/states";
 import { count } from "../words";
-
-/** As the server takes it (contract/bodies). */
-const LONGEST_REASON = 500;
 
 /**
  * The reason is asked for, as the one who patches is often another one. What was typed stays when the server
@@ -58,7 +56,7 @@ export function FlagForm({
             bg="sheet"
             color="ink"
             aria-label="Reason"
-            maxLength={LONGEST_REASON}
+            maxLength={BOUNDS.reason}
             value={reason}
             onChange={(event) => setReason(event.target.value)}
             onKeyDown={(event) => {
