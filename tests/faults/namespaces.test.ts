@@ -3,6 +3,7 @@
  * and a folder.
  */
 import { type ChildProcess, execFileSync, spawn } from "node:child_process";
+import { existsSync } from "node:fs";
 import fs from "node:fs/promises";
 import os from "node:os";
 import path from "node:path";
@@ -17,8 +18,13 @@ import { HOME, openStage, type Stage, TEST_LEASE_SECONDS, until } from "../suppo
 import { attemptsOfFrame } from "@/server/store/attempts";
 import { listRendering } from "@/server/store/tasks";
 
-const ip = (...args: readonly string[]): void => void execFileSync("ip", args, { stdio: "pipe" });
-const PREFIX = `pt${process.pid % 10_000}`;
+const ip = (...args: readonly string[]): string =>
+  execFileSync("ip", args, { stdio: "pipe", encoding: "utf8" });
+/** Names of what was made here begin with it, then with the number of the process that made them. */
+const PREFIX = "ptn";
+const named = (index: number): string => `${PREFIX}${process.pid}-${index}`;
+/** The end of the cable on this machine. */
+const cableOf = (index: number): string => `${named(index)}a`;
 
 interface Place {
   readonly name: string;
@@ -26,24 +32,33 @@ interface Place {
   readonly host: string;
 }
 
+/** A network that no cable of this machine is in: another run may be at work beside this one. */
+function freeSubnet(): string {
+  const taken = ip("-4", "addr", "show");
+  for (let third = 0; third < 256; third++)
+    if (!taken.includes(` 10.213.${third}.`)) return `10.213.${third}`;
+  throw new Error("Every network from 10.213.0 to 10.213.255 is taken on this machine.");
+}
+
 /** A namespace with a cable to this one; nothing else is to be had in it. */
 function addPlace(index: number): Place {
-  const name = `${PREFIX}n${index}`;
-  const subnet = `10.213.${index}`;
+  const name = named(index);
+  const cable = cableOf(index);
+  const subnet = freeSubnet();
   ip("netns", "add", name);
-  ip("link", "add", `${name}a`, "type", "veth", "peer", "name", `${name}b`);
+  ip("link", "add", cable, "type", "veth", "peer", "name", `${name}b`);
   ip("link", "set", `${name}b`, "netns", name);
-  ip("addr", "add", `${subnet}.1/24`, "dev", `${name}a`);
-  ip("link", "set", `${name}a`, "up");
+  ip("addr", "add", `${subnet}.1/24`, "dev", cable);
+  ip("link", "set", cable, "up");
   ip("netns", "exec", name, "ip", "addr", "add", `${subnet}.2/24`, "dev", `${name}b`);
   ip("netns", "exec", name, "ip", "link", "set", `${name}b`, "up");
   return { name, host: `${subnet}.1` };
 }
 
-function removePlace(index: number): void {
+function removePlace(name: string): void {
   for (const args of [
-    ["link", "del", `${PREFIX}n${index}a`],
-    ["netns", "del", `${PREFIX}n${index}`],
+    ["link", "del", `${name}a`],
+    ["netns", "del", name],
   ]) {
     try {
       ip(...args);
@@ -53,8 +68,18 @@ function removePlace(index: number): void {
   }
 }
 
+/** A run that was killed leaves its cables, and whoever meets one sends answers into it. */
+function removeLeftPlaces(): void {
+  for (const line of ip("netns", "list").split("\n")) {
+    const [name = ""] = line.split(" ");
+    const maker = new RegExp(`^${PREFIX}(\\d+)-\\d$`).exec(name)?.[1];
+    if (maker !== undefined && !existsSync(`/proc/${maker}`)) removePlace(name);
+  }
+}
+
 function canMakePlaces(): boolean {
   try {
+    removeLeftPlaces();
     addPlace(0);
     return true;
   } catch (error) {
@@ -63,7 +88,7 @@ function canMakePlaces(): boolean {
     );
     return false;
   } finally {
-    removePlace(0);
+    removePlace(named(0));
   }
 }
 
@@ -86,8 +111,8 @@ afterEach(async () => {
     node.kill("SIGTERM");
     await over;
   }
-  removePlace(1);
-  removePlace(2);
+  removePlace(named(1));
+  removePlace(named(2));
   await stage.strike();
   await closePool();
   await database.stop();
@@ -148,10 +173,10 @@ testInPlaces(
     const runId = await start(shot.sequenceId);
     await until("the frame is in work", async () => (await listRendering(pool())).length === 1);
     // Nothing is refused and nothing is answered: what is sent is gone.
-    ip("link", "set", `${PREFIX}n1a`, "down");
+    ip("link", "set", cableOf(1), "down");
     const saved = path.join(shot.folder, "../../.tally/checkpoints/main");
     await until("its samples are saved", async () => (await fs.readdir(saved).catch(() => [])).length > 0);
-    ip("link", "set", `${PREFIX}n1a`, "up");
+    ip("link", "set", cableOf(1), "up");
     await until("the run is done", isDone(runId));
     expect(await good(shot.sequenceId)).toBe(1);
     const outcomes = (await attemptsOfFrame(pool(), shot.sequenceId, 1)).map((a) => a.outcome);
