@@ -217,6 +217,35 @@ test("refine: every frame goes on from its kept samples, the old file is there u
   expect((await listCheckpoints(pool(), shot.sequenceId)).map((c) => c.samples)).toEqual([40]);
 });
 
+test("a longer time limit goes on: render seconds alone count against it, not denoising, not writing, not saving", async () => {
+  const plan: Partial<Plan> = {
+    ...{ frames: "1", width: 320, height: 180, samples: 60_000, timeLimit: 0.3, keepSamples: true },
+    passes: ["beauty", "denoised", "depth"],
+  };
+  const shot = await stage.addShot("CK8", plan);
+  await stage.startNode("quay-1");
+  await inState(await run(shot), "done");
+  const revision = (await latestRevision(pool(), shot.versionId))!;
+  await saveRevision("test-film/CK8", shot.versionId, { ...revision.plan, timeLimit: 0.6 }, revision.number);
+  expect(formatPhrase((await loadSequence(shot.sequenceId)).tally.refinable)).toBe("1");
+  await inState(await run(shot, "refine"), "done");
+  const made = await rows<{ seconds: number; by: string }>(
+    pool(),
+    `SELECT render_seconds AS seconds, stopped_by AS \`by\`
+      FROM attempt
+      WHERE sequence_id = ? AND outcome = 'done'
+      ORDER BY id`,
+    [shot.sequenceId],
+  );
+  expect(made.map((m) => m.by)).toEqual(["time", "time"]);
+  // The second had what was left of the limit, and the sum is what the saved samples say of themselves.
+  expect(made[0]!.seconds).toBeGreaterThanOrEqual(0.3);
+  expect(made[0]!.seconds + made[1]!.seconds).toBeGreaterThanOrEqual(0.6);
+  const [saved] = await listCheckpoints(pool(), shot.sequenceId);
+  expect(saved!.seconds).toBeCloseTo(made[0]!.seconds + made[1]!.seconds, 3);
+  expect((await added(shot))[1]).toBeGreaterThan(0);
+});
+
 test("a pass that is added later is written from the kept samples: nothing is rendered for it", async () => {
   const shot = await stage.addShot("P6", {
     ...LONG,

@@ -117,3 +117,38 @@ test("frames that are rendered, fail their check, are flagged and patched: what 
     for (const page of pages) page.close();
   }
 });
+
+test("a scene, a texture and a scene that is put back: an open page hears of each, though no event tells it", async () => {
+  const shot = await stage.addShot("N2", { frames: "1-3", width: 32, height: 18, samples: 1 });
+  await startRun({
+    sequenceId: shot.sequenceId,
+    phrase: "all",
+    policy: "fill",
+    nodes: null,
+    scope: "version",
+  });
+  await stage.startNode("quay-2");
+  const page = openPage(shot.sequenceId);
+  const shown = (state: "good" | "stale") =>
+    until(`the page shows three ${state} frames`, () =>
+      Promise.resolve(
+        page.view() !== undefined && countsOf(unpackTally(page.view()!.tally)).results[state] === 3,
+      ),
+    );
+  const scene = path.join(stage.projectFolder, "scenes/test.json");
+  const texture = path.join(stage.projectFolder, "scenes/textures/check.png");
+  const [sceneBefore, textureBefore] = [await fs.readFile(scene), await fs.readFile(texture)];
+  try {
+    await shown("good");
+    await fs.writeFile(scene, JSON.stringify({ ...JSON.parse(sceneBefore.toString()), exposure: 1.5 }));
+    await shown("stale");
+    await fs.writeFile(scene, sceneBefore);
+    await shown("good");
+    await fs.writeFile(texture, Buffer.concat([textureBefore, Buffer.of(0)]));
+    await shown("stale");
+    await fs.writeFile(texture, textureBefore);
+    await shown("good");
+  } finally {
+    page.close();
+  }
+});

@@ -90,10 +90,10 @@ export interface FrameOutput {
   readonly startupSeconds: number;
   /** Light that it had to gather itself, and what that took. */
   readonly light: GatherWork;
-  /** Sampling alone, by the clock. */
+  /** Sampling alone: what a time limit counts. */
   readonly renderSeconds: number;
   readonly denoiseSeconds: number;
-  /** Of all passes, flushed to the disk. */
+  /** Of all passes and of saved samples, flushed to the disk. */
   readonly writeSeconds: number;
   /** Processor seconds that the engine used. */
   readonly cpuSeconds: number;

@@ -34,8 +34,10 @@ export interface Sampling {
   readonly savedSamples: number;
   /** Render seconds that went into them. */
   readonly savedSeconds: number;
-  /** Of the node's steady clock, milliseconds. */
-  readonly startedAt: number;
+  /** Milliseconds in which samples were taken: what a time limit counts. */
+  renderMs: number;
+  /** Milliseconds in which samples were saved on the way. */
+  saveMs: number;
   /** Checkpoints saved so far. */
   saves: number;
 }
@@ -112,7 +114,8 @@ export async function beginSampling(
     lighting,
     savedSamples: saved === null ? 0 : meanSamples(saved.sums),
     savedSeconds: saved?.header.seconds ?? 0,
-    startedAt: performance.now(),
+    renderMs: 0,
+    saveMs: 0,
     saves: 0,
   };
 }
@@ -145,7 +148,7 @@ async function save(sampling: Sampling): Promise<SavedCheckpoint | null> {
     ...sumsKeptBy(request),
     samples: render.samples,
     share: render.progress,
-    seconds: sampling.savedSeconds + (performance.now() - sampling.startedAt) / 1000,
+    seconds: sampling.savedSeconds + sampling.renderMs / 1000,
   };
   const temporary = `${job.checkpoint.temporary}-${++sampling.saves}`;
   return { temporary, header, bytes: await writeCheckpoint(temporary, header, render.sums) };
@@ -160,13 +163,22 @@ async function previewOf({ render, request: { width, height } }: Sampling): Prom
     .toBuffer();
 }
 
+/** A row, and the time that it took; false when there are no more. */
+function takeRow(sampling: Sampling): boolean {
+  const began = performance.now();
+  const hasMore = sampling.render.renderRow();
+  sampling.renderMs += performance.now() - began;
+  return hasMore;
+}
+
 /** Takes samples until the plan has enough or its time is over: true. False when asked to stop before. */
 export async function sample(
   sampling: Sampling,
   hooks: EngineHooks,
   { isOrphaned, isStopping }: RenderControl,
 ): Promise<boolean> {
-  const { job, render, startedAt } = sampling;
+  const { job, render } = sampling;
+  const startedAt = performance.now();
   const { timeLimit } = job.plan;
   const everyMs =
     job.checkpoint?.everySeconds == null ? Number.POSITIVE_INFINITY : job.checkpoint.everySeconds * 1000;
@@ -178,10 +190,10 @@ export async function sample(
   let yielded = startedAt;
   let saved = startedAt;
   let previewAt = startedAt + PREVIEW_MS;
-  while (render.renderRow()) {
+  while (takeRow(sampling)) {
     if (isOrphaned()) throw new RenderFailed("orphaned");
     const now = performance.now();
-    if (now - startedAt > leftMs && render.stop("time")) return true;
+    if (sampling.renderMs > leftMs && render.stop("time")) return true;
     if (now - yielded <= YIELD_MS) continue;
     hooks.progress(render.progress);
     await new Promise((resolve) => setImmediate(resolve));
@@ -190,6 +202,7 @@ export async function sample(
       const checkpoint = await trySaving(sampling, hooks);
       if (checkpoint !== null) hooks.checkpoint(checkpoint);
       saved = performance.now();
+      sampling.saveMs += saved - now;
     }
     if (now > previewAt) {
       hooks.preview(await previewOf(sampling));

@@ -11,10 +11,12 @@ import { eventsAfter, lastEventId, pruneEvents } from "../store/events";
 import { Poller } from "./poller";
 import { sortEvents } from "./sort-events";
 import { isShown } from "../views/shown-versions";
+import { forgetSources, versionsWithOtherSources } from "../views/shown-sources";
 import { viewChange } from "../views/version-change";
 import { listNodes, settingsOfNodes } from "../store/nodes";
 import { nodeState, viewRendering } from "../views/nodes";
 import { sayFault } from "@/contract/faults";
+import { sequencesOfVersion } from "../store/shots";
 import { listRendering } from "../store/tasks";
 import { secondsSinceLastFrame } from "../store/attempts";
 import type { NodeView } from "@/contract/node-view";
@@ -24,6 +26,9 @@ import { projectsOutOfSight } from "../folder/project-sight";
 
 /** What waits longest on a page for news. */
 const POLL_MS = 500;
+/** Scenes on disk are looked at so often, and rested from in times of how long it took: 500 shots have as many. */
+const SOURCES_MS = 2_000;
+const REST_SHARE = 20;
 /** More than these are read in the next poll. */
 const EVENTS_A_POLL = 1_000;
 /** Ten minutes. */
@@ -36,6 +41,8 @@ class Live {
   #cursor: EventCursor | null = null;
   readonly #poller = new Poller(() => this.#poll(), POLL_MS);
   #lastLive = "";
+  /** On the process's own clock. */
+  #sourcesDue = 0;
   #isAway = false;
   #polls = 0;
   /** Events beyond an open gap that listeners were told of already. */
@@ -52,6 +59,7 @@ class Live {
       this.#poller.stop();
       // Whoever comes next reloads what it shows, so nothing between has to be told.
       this.#cursor = null;
+      forgetSources();
     };
   }
 
@@ -62,6 +70,7 @@ class Live {
   async #poll(): Promise<void> {
     try {
       await this.#readEvents();
+      await this.#readSources();
       await this.#readLive();
       if (this.#isAway) this.#tell({ type: "changed", sequences: null });
       this.#isAway = false;
@@ -106,6 +115,21 @@ class Live {
     if (sequences === null) this.#tell({ type: "changed", sequences });
     else if (sequences.length + unread.length > 0 || frames.length === 0)
       this.#tell({ type: "changed", sequences: [...sequences, ...unread] });
+  }
+
+  /** Scenes that have changed on disk put frames out of date, and nobody writes an event for it. */
+  async #readSources(): Promise<void> {
+    const began = performance.now();
+    if (began < this.#sourcesDue) return;
+    const sequences: number[] = [];
+    for (const versionId of await versionsWithOtherSources())
+      addAll(
+        sequences,
+        (await sequencesOfVersion(pool(), versionId)).map((s) => s.id),
+      );
+    const took = performance.now() - began;
+    this.#sourcesDue = performance.now() + Math.max(SOURCES_MS, took * REST_SHARE);
+    if (sequences.length > 0) this.#tell({ type: "changed", sequences });
   }
 
   /** Progress and nodes, told when they differ from what was told last. */

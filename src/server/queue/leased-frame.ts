@@ -92,7 +92,7 @@ export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFra
       pool,
       `SELECT COALESCE(SUM(TIMESTAMPDIFF(MICROSECOND, started_at, ended_at)) / 1e6, 0) + 0e0 AS seconds
         FROM attempt
-        WHERE task_id = ? AND id <> ? AND outcome IN ('failed', 'lost', 'stopped')`,
+        WHERE task_id = ? AND id <> ? AND outcome IN ('failed', 'lost')`,
       [lease.taskId, lease.attemptId],
     ),
     rows<{ id: number; pass: Pass }>(

@@ -2,12 +2,14 @@
 import crypto from "node:crypto";
 import fs from "node:fs/promises";
 import path from "node:path";
+import { LRUCache } from "lru-cache";
 import { checkScene, type Scene, type SceneLighting, textureFiles } from "@/contract/scene";
 import { faultText } from "@/contract/validate";
 import type { LookSources } from "@/core/plan/fingerprint";
 import { TallyError } from "../errors";
 import { fileHash, sha256 } from "../files/content";
 import { insideFolder } from "../files/paths";
+import { readRegular } from "../files/read-regular";
 import { STAND_IN } from "@/core/plan/renderer";
 import { declarationOf, engineOf } from "./renderers";
 import { ENGINE } from "./stand-in";
@@ -15,6 +17,9 @@ import { frozenFolder, temporaryOf } from "../files/layout";
 
 /** What a frozen scene is called, whatever it was called before. */
 const FROZEN_SCENE = "scene.json";
+
+/** Scenes that a process keeps as they were read. */
+const MOST_PARSED = 100;
 
 /** The scene, and what it and its files are by content. */
 export interface SceneOnDisk {
@@ -24,21 +29,19 @@ export interface SceneOnDisk {
   readonly sources: LookSources;
 }
 
-/** Reads a scene file alone, without what it uses. */
-export async function readSceneFile(file: string): Promise<Scene> {
-  const name = path.basename(file);
-  let text: string;
-  try {
-    text = await fs.readFile(file, "utf8");
-  } catch (error) {
-    throw new TallyError("scene-missing", {
-      file: name,
-      errno: (error as NodeJS.ErrnoException).code,
-    }).because(error);
-  }
+/** Scenes by the hash of their file: a page's figures are held against the same scene again and again. */
+const parsed = new LRUCache<string, Scene>({ max: MOST_PARSED });
+
+interface SceneFile {
+  readonly scene: Scene;
+  /** Of the file that was read. */
+  readonly hash: string;
+}
+
+function parseScene(bytes: Buffer, name: string): Scene {
   let value: unknown;
   try {
-    value = JSON.parse(text);
+    value = JSON.parse(bytes.toString("utf8"));
   } catch (error) {
     throw new TallyError("scene-broken", {
       message: `${name} is not JSON: ${(error as Error).message}`,
@@ -49,6 +52,26 @@ export async function readSceneFile(file: string): Promise<Scene> {
   return checked.value;
 }
 
+/** A scene with the hash of the very bytes that it was read from, without what it uses. */
+async function readSceneFileHashed(file: string): Promise<SceneFile> {
+  const name = path.basename(file);
+  const missing = (error: NodeJS.ErrnoException): never => {
+    throw new TallyError("scene-missing", { file: name, errno: error.code }).because(error);
+  };
+  const known = await fileHash(file).catch(missing);
+  const scene = parsed.get(known);
+  if (scene !== undefined) return { scene, hash: known };
+  // It may have been saved since: what is read now is what is hashed.
+  const bytes = await readRegular(file).catch(missing);
+  const hash = sha256(bytes);
+  const read = parseScene(bytes, name);
+  parsed.set(hash, read);
+  return { scene: read, hash };
+}
+
+/** Reads a scene file alone, without what it uses. */
+export const readSceneFile = async (file: string): Promise<Scene> => (await readSceneFileHashed(file)).scene;
+
 /** Where each texture of a scene lies; textures are named relative to the scene's folder. */
 export async function texturePaths(file: string, scene: Scene): Promise<Map<string, string>> {
   const paths = new Map<string, string>();
@@ -58,7 +81,7 @@ export async function texturePaths(file: string, scene: Scene): Promise<Map<stri
 
 /** Reads a scene with the content of every file it uses; a file that is not there is named. */
 export async function readSceneOnDisk(file: string): Promise<SceneOnDisk> {
-  const scene = await readSceneFile(file);
+  const { scene, hash } = await readSceneFileHashed(file);
   const textures = await texturePaths(file, scene);
   const files: Record<string, string> = {};
   for (const [name, place] of textures) {
@@ -66,7 +89,7 @@ export async function readSceneOnDisk(file: string): Promise<SceneOnDisk> {
       throw new TallyError("texture-missing", { file: name }).because(error);
     });
   }
-  return { scene, textures, sources: { scene: await fileHash(file), files, engine: ENGINE } };
+  return { scene, textures, sources: { scene: hash, files, engine: ENGINE } };
 }
 
 /** What renders of a scene depend on. */

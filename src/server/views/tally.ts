@@ -27,6 +27,7 @@ import { framesBeingChecked } from "../folder/check-jobs";
 import { printsOf } from "../scenes/prints";
 import { liveTasks, type LiveTask, liveTasksOfFrames } from "../store/tasks";
 import { failedFrames, failedOfFrames } from "../store/attempts";
+import { markHeldAgainst } from "./shown-sources";
 import type { Decidable } from "@/core/run/decide";
 import type { Db } from "../db/rows";
 import { type SceneNow, readSceneNow } from "../scenes/scene-now";
@@ -107,6 +108,7 @@ async function loadFacts(
     ),
   ]);
   const read = readSavedPlan(revision);
+  markHeldAgainst(sequence.versionId, sequence, revision.plan, seen);
   // A scene that cannot be read puts nothing out of date.
   const known = seen instanceof TallyError ? null : seen;
   return {

@@ -6,6 +6,7 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { setImmediate as breathe } from "node:timers/promises";
+import { LRUCache } from "lru-cache";
 import pLimit from "p-limit";
 import type { CameraMove } from "@/core/plan/camera-move";
 import { moveFault, viewOf } from "@/core/plan/camera-move";
@@ -143,8 +144,10 @@ export interface MotionRequest {
   readonly last: number;
 }
 
+const MOST_SWEPT = 500;
+
 /** Sweeps by scene and request, so that a page that asks again waits for nothing. */
-const swept = new Map<string, Promise<SweptMotion>>();
+const swept = new LRUCache<string, Promise<SweptMotion>>({ max: MOST_SWEPT });
 
 /** Where the motion ends. What the scene's keys say comes first; what is in sight is seen in thumbnails. */
 export async function motionOf(
