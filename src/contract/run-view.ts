@@ -25,6 +25,12 @@ export interface RunView extends RunPaceView, RunManner {
   readonly id: number;
   /** Names of the versions that it covers. */
   readonly versions: readonly string[];
+  /** Revision of the plan that it follows in each of them, and the newest one that is saved. */
+  readonly revisions: readonly {
+    readonly version: string;
+    readonly follows: number;
+    readonly newest: number;
+  }[];
   readonly state: RunState;
   /** What decided which of the wanted frames were needed. */
   readonly policy: Policy;

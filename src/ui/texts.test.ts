@@ -100,6 +100,7 @@ describe("the run on show", () => {
     held: null,
     ...USUAL_MANNER,
     versions: ["v001"],
+    revisions: [{ version: "v001", follows: 1, newest: 1 }],
     isHandedOut: false,
     lighting: null,
     secondsAFrame: null,

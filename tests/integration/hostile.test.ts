@@ -159,6 +159,9 @@ beforeAll(async () => {
   const fifth = await stage.addShot("HO5", { frames: "1-2" });
   const stopped = (await startRun({ sequenceId: fifth.sequenceId, ...wish, nodes: ["crane"] })).runId;
   await stopRun(stopped, "now");
+  const seventh = await stage.addShot("HO7", { frames: "1-2" });
+  const stoppedToo = (await startRun({ sequenceId: seventh.sequenceId, ...wish, nodes: ["crane"] })).runId;
+  await stopRun(stoppedToo, "now");
   const sixth = await openVersion("HO5", { ...PLAN, frames: "1-2", seed: 3 });
   const before = (await fs.readdir(path.join(used.folder, "../../.tally/aside/main/beauty")))[0]!;
 
@@ -224,6 +227,7 @@ beforeAll(async () => {
       body: { leadId: fourth.sequenceId, frame: lease.frame },
     },
     "POST /api/runs/[id]/resume": { path: id(stopped) },
+    "POST /api/runs/[id]/resume-newest": { path: id(stoppedToo) },
     "POST /api/runs/[id]/stop": { path: id(going), body: { how: "after-frames" } },
     "GET /api/runs/[id]/summary": { path: id(going) },
     "GET /api/sequences/[id]": { path: id(sequenceId) },

@@ -3,7 +3,8 @@
  */
 import fs from "node:fs/promises";
 import path from "node:path";
-import { openVersion } from "@/server/actions/save-plan";
+import { resumeAtNewest } from "@/server/actions/resume-newest";
+import { openVersion, saveRevision } from "@/server/actions/save-plan";
 import { startRun } from "@/server/actions/start-run";
 import { stopRun } from "@/server/actions/stop-run";
 import { pool, transact } from "@/server/db/pool";
@@ -51,6 +52,27 @@ test("more starts of one sequence at one moment than there are connections: none
   const ends = await Promise.allSettled(many);
   expect(ends.filter((e) => e.status === "fulfilled")).toHaveLength(1);
   expect(await framesOf(shot.sequenceId)).toEqual([1, 2, 3, 4]);
+});
+
+test("what a stopped run has left goes on with the newest plan, in a run of its own", async () => {
+  const shot = await stage.addShot("S9", { frames: "1-6" });
+  const { runId } = await startRun({ ...wish(shot.sequenceId), phrase: "2-5", nodes: ["nobody"] });
+  await expect(resumeAtNewest(runId)).rejects.toMatchObject({ code: "run-not-stopped" });
+  await stopRun(runId, "now");
+  const saved = await saveRevision(
+    "test-film/S9",
+    shot.versionId,
+    { ...PLAN, frames: "1-6", samples: 24 },
+    1,
+  );
+  expect((await versionsOfRun(pool(), runId)).map((v) => [v.revision, v.newestRevision])).toEqual([[1, 2]]);
+  const anew = await resumeAtNewest(runId);
+  expect((await versionsOfRun(pool(), anew.runId)).map((v) => v.revisionId)).toEqual([saved.revision.id]);
+  const left = async (id: number) =>
+    (await tasksOfRun(pool(), id)).filter((t) => t.state === "waiting").map((t) => t.frame);
+  expect(await left(anew.runId)).toEqual([2, 3, 4, 5]);
+  expect(await left(runId)).toEqual([]);
+  await expect(resumeAtNewest(runId)).rejects.toMatchObject({ code: "run-finished" });
 });
 
 test("starts that overlap at one moment: each frame is queued once", async () => {

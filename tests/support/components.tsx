@@ -31,6 +31,7 @@ const NO_HELD = { frames: [], samples: [], share: [], seconds: [] };
 export const RUN: RunView = {
   id: 3,
   versions: ["v001"],
+  revisions: [{ version: "v001", follows: 1, newest: 1 }],
   state: "active",
   policy: "fill",
   wanted: "1-10",

@@ -18,6 +18,8 @@ const FINE: PreflightFacts = {
   freeBytes: 2e9,
   foreign: [],
   leftovers: [],
+  sameAgain: [],
+  refinesAfresh: [],
   saved: { usable: 0, barred: [] },
 };
 const verdicts = (change: Partial<PreflightFacts>): string[] =>
@@ -74,6 +76,16 @@ test.each<[string, Partial<PreflightFacts>, string[]]>([
     "saved samples that cannot be used any more",
     { saved: { usable: 0, barred: [{ frames: setOf([4, 5]), bar: { code: "sums-not-kept" } }] } },
     ["ask starts-over"],
+  ],
+  [
+    "rejected frames that would come out the same",
+    { sameAgain: [{ frames: setOf([12]), reasons: ["too grainy"], nodes: ["quay-1"], isStandIn: true }] },
+    ["ask same-again"],
+  ],
+  [
+    "frames to refine that no samples were kept of",
+    { refinesAfresh: [{ frames: rangeSet(1, 12), seconds: 720, keepsSamples: false }] },
+    ["ask refines-afresh"],
   ],
   ["a leftover of a rough run", { notes: [{ code: "quick-shading" }] }, ["ask note"]],
 ])("%s", (_what, change, expected) => expect(verdicts(change)).toEqual(expected));

@@ -65,6 +65,8 @@ export type PreflightPoint =
   | { readonly code: "leftovers"; readonly files: readonly string[] }
   /** Frames that go on from saved samples. */
   | { readonly code: "goes-on"; readonly frames: number }
+  | ({ readonly code: "same-again" } & Omit<SameAgain, "frames"> & PhraseOfFrames)
+  | ({ readonly code: "refines-afresh" } & Omit<RefinesAfresh, "frames"> & PhraseOfFrames)
   /**
    * Frames whose saved samples cannot be used any more: they would start over. @property frames as a phrase
    */
@@ -75,6 +77,38 @@ export type PreflightPoint =
       /** What keeps them from going on. */
       readonly bar: ResumeBar;
     };
+
+interface PhraseOfFrames {
+  /** As a phrase. */
+  readonly frames: string;
+  readonly count: number;
+}
+
+/** Frames that a person rejected, of which nothing that decides the picture has changed since. */
+export interface SameAgain {
+  readonly frames: FrameSet;
+  /** What was said of them, each once. */
+  readonly reasons: readonly string[];
+  /** Who made them. */
+  readonly nodes: readonly string[];
+  /** Only the stand-in is known to make the same picture wherever it runs. */
+  readonly isStandIn: boolean;
+}
+
+/** Frames to refine of which no samples are kept. */
+export interface RefinesAfresh {
+  readonly frames: FrameSet;
+  /** On one node, from what they took before and how many samples they have now; null where that is not known. */
+  readonly seconds: number | null;
+  /** Whether the plan keeps samples by now, so that the next refining goes on. */
+  readonly keepsSamples: boolean;
+}
+
+const asPhrase = <T extends { readonly frames: FrameSet }>(point: T): Omit<T, "frames"> & PhraseOfFrames => ({
+  ...point,
+  frames: formatPhrase(point.frames),
+  count: point.frames.count,
+});
 
 /** Starting would make wrong frames, or none. */
 const STOPS: readonly PreflightPoint["code"][] = [
@@ -155,6 +189,10 @@ export interface PreflightFacts {
   readonly foreign: readonly { readonly folder: string; readonly names: readonly string[] }[];
   /** Temporary files, by name. */
   readonly leftovers: readonly string[];
+  /** By sequence; of frames to render alone. */
+  readonly sameAgain: readonly SameAgain[];
+  /** By camera; of frames to render alone. */
+  readonly refinesAfresh: readonly RefinesAfresh[];
   /**
    * Frames to render that have saved samples: how many can use them, and which cannot, by what keeps them
    * from it.
@@ -234,6 +272,8 @@ export function preflight(facts: PreflightFacts): PreflightPoint[] {
     });
   for (const foreign of facts.foreign) points.push({ code: "foreign-files", ...foreign });
   if (facts.leftovers.length > 0) points.push({ code: "leftovers", files: facts.leftovers });
+  for (const same of facts.sameAgain) points.push({ code: "same-again", ...asPhrase(same) });
+  for (const afresh of facts.refinesAfresh) points.push({ code: "refines-afresh", ...asPhrase(afresh) });
   if (facts.saved.usable > 0) points.push({ code: "goes-on", frames: facts.saved.usable });
   for (const { frames, bar } of facts.saved.barred)
     points.push({ code: "starts-over", frames: formatPhrase(frames), count: frames.count, bar });

@@ -9,6 +9,7 @@ import { checkpointStorage, type ResumeBar, resumeBar, sumsOfPlan } from "@/core
 import { effortSettings, lookSettings } from "@/core/plan/fingerprint";
 import { EMPTY, type FrameSet, has, setOf, union, unionAll } from "@/core/frames/frame-set";
 import { groupFiles } from "@/core/naming/group-files";
+import { isExternal } from "@/core/plan/renderer";
 import { versionName, frameName } from "@/core/plan/plan";
 import { preflight, type NodeReport, type PreflightFacts, type PreflightPoint } from "@/core/run/preflight";
 import { pool } from "../db/pool";
@@ -26,6 +27,7 @@ import type { SequenceState } from "../views/tally";
 import { freeBytesOf } from "../files/free-space";
 import { versionFolder, sequencePlace } from "../files/layout";
 import { prepareRun, type PreparedRun, type DecidedSequence, oneOfEachVersion } from "./prepare-run";
+import { printsOf } from "../scenes/prints";
 import type { SceneNow } from "../scenes/scene-now";
 import { framesDecided, framesKept } from "@/core/run/decide";
 import { leadKey } from "@/core/run/run-tasks";
@@ -163,6 +165,60 @@ async function savedSamples(decided: readonly DecidedSequence[]): Promise<Prefli
   return { usable, barred: [...barred.values()] };
 }
 
+/**
+ * Frames to render that a person rejected, and whose file has the fingerprints that the next one would have: it
+ * would be the same picture. One that was ended by its time limit may come out with other samples.
+ */
+function sameAgain(decided: readonly DecidedSequence[]): PreflightFacts["sameAgain"] {
+  return decided.flatMap(({ of: { sequence, read, sources, files, findings }, decision }) => {
+    if (sources === null) return [];
+    const { plan } = read;
+    const prints = printsOf(plan, sources, sequence);
+    const rejected = findings.filter((f) => f.source === "person" && has(decision.toRender, f.frame));
+    const reasons = new Map(rejected.map((f) => [f.frame, f.text]));
+    const same = files.filter(
+      (f) =>
+        reasons.has(f.frame) &&
+        f.look === prints.look &&
+        f.effort === prints.effort &&
+        (plan.timeLimit === null || (f.samples ?? 0) >= plan.samples),
+    );
+    if (same.length === 0) return [];
+    return [
+      {
+        frames: setOf(same.map((f) => f.frame)),
+        reasons: [...new Set(same.map((f) => reasons.get(f.frame)!))].sort(),
+        nodes: [...new Set(same.flatMap((f) => (f.node === null ? [] : [f.node])))].sort(),
+        isStandIn: !isExternal(plan),
+      },
+    ];
+  });
+}
+
+/** Good frames that are to have more samples, and of which none are kept: they start from nothing. */
+function refinesAfresh(decided: readonly DecidedSequence[]): PreflightFacts["refinesAfresh"] {
+  return decided.flatMap(({ of: { sequence, read, files, saved }, decision }) => {
+    const refined = decision.render.find((r) => r.reason === "few-samples");
+    // Samples are a camera's: told once, with its beauty.
+    if (refined === undefined || sequence.pass !== "beauty") return [];
+    const kept = new Set(saved.map((s) => s.frame));
+    const afresh = files.filter((f) => has(refined.frames, f.frame) && !kept.has(f.frame));
+    if (afresh.length === 0) return [];
+    const seconds = afresh.map((f) =>
+      f.seconds === null || f.samples === null || f.samples === 0
+        ? null
+        : (f.seconds * read.plan.samples) / f.samples,
+    );
+    return [
+      {
+        frames: setOf(afresh.map((f) => f.frame)),
+        seconds: seconds.includes(null) ? null : seconds.reduce((sum: number, s) => sum + s!, 0),
+        keepsSamples: read.plan.keepSamples,
+      },
+    ];
+  });
+}
+
 /** A scene of a renderer's own tells no cameras and lacks none. */
 const lacksCamera = ({ cameras }: SceneNow, { read }: SequenceState): boolean =>
   cameras !== null && read.plan.cameras.some((camera) => !cameras.includes(camera));
@@ -294,6 +350,8 @@ export async function preflightOf(
     freeBytes: await freeBytesOf(focus.sequence),
     ...(await strayFiles(decided)),
     saved: await savedSamples(decided),
+    sameAgain: sameAgain(decided),
+    refinesAfresh: refinesAfresh(decided),
   });
 }
 

@@ -57,7 +57,7 @@ export async function takeInReturned(versionId: number): Promise<void> {
     if (!isBack) continue;
     await transact(async (tx) => {
       if (!(await closeOutTask(tx, task.id))) return;
-      for (const s of own) await closeFindingsAsFixed(tx, s.id, task.frame);
+      for (const s of own) await closeFindingsAsFixed(tx, s.id, task.frame, false);
       await appendFrameEvent(tx, "task", { sequenceId: task.leadId, runId: task.runId }, task.frame);
     });
   }

@@ -15,7 +15,13 @@ import { imageTools } from "../files/image-tools";
 import { type FrameOutput, type PassOutput, RenderFailed, secondsOf } from "../engines/engine";
 import { finish, holdLease } from "../queue/lease";
 import { appendFrameEvent } from "../store/events";
-import { closeFindingsAsFixed, insertFindings } from "../store/findings";
+import {
+  closeFindingsAsFixed,
+  insertFindings,
+  noteSamePicture,
+  openFindingsOfFrames,
+} from "../store/findings";
+import { shownPixels } from "../files/showable";
 import { saveFile } from "../store/frame-files";
 import { saveProofFile } from "../store/proofs";
 import type { LogLine } from "./attempt-lines";
@@ -92,6 +98,8 @@ interface CheckedPass extends FinishedPass {
   /** SHA-256 of the bytes. */
   readonly content: string;
   readonly output: PassOutput;
+  /** A person rejected the picture that is there, and this is the same one. */
+  readonly isRejectedOne: boolean;
   /** Whether it may take the place: a damaged picture never does. */
   isPlaced: boolean;
 }
@@ -100,7 +108,11 @@ interface CheckedPass extends FinishedPass {
  * Reads and checks a finished file: under its temporary name, or already in its place when an earlier try got
  * so far and its commit did not.
  */
-async function readFinished(pass: FinishedPass, { lease, output }: FinishedFrame): Promise<CheckedPass> {
+async function readFinished(
+  pool: Pool,
+  pass: FinishedPass,
+  { lease, output }: FinishedFrame,
+): Promise<CheckedPass> {
   const { temporary, final } = pass;
   let bytes: Buffer;
   let isPlaced = false;
@@ -122,8 +134,31 @@ async function readFinished(pass: FinishedPass, { lease, output }: FinishedFrame
     verdict,
     content: sha256(bytes),
     isPlaced,
+    isRejectedOne: !isPlaced && lease.kind === "sequence" && (await isRejectedOne(pool, pass, lease, bytes)),
     output: output.passes.find((p) => p.pass === pass.pass)!,
   };
+}
+
+/**
+ * Whether a frame that a person rejected has come out the same. Files differ by who made them: what is shown of
+ * them is compared. A file that cannot be shown is another one.
+ */
+async function isRejectedOne(
+  pool: Pool,
+  { final, pass, sequenceId }: FinishedPass,
+  lease: LeasedFrame,
+  bytes: Buffer,
+): Promise<boolean> {
+  const open = await openFindingsOfFrames(pool, sequenceId, [lease.frame]);
+  if (!open.some((f) => f.source === "person")) return false;
+  try {
+    const [before, now] = await Promise.all(
+      [await readRegular(final), bytes].map((file) => shownPixels(path.basename(final), file, pass)),
+    );
+    return before!.width === now!.width && Buffer.from(before!.data).equals(Buffer.from(now!.data));
+  } catch {
+    return false;
+  }
 }
 
 /**
@@ -132,7 +167,7 @@ async function readFinished(pass: FinishedPass, { lease, output }: FinishedFrame
 export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void> {
   const { lease, output, versionFolder } = frame;
   const checked: CheckedPass[] = [];
-  for (const pass of frame.passes) checked.push(await readFinished(pass, frame));
+  for (const pass of frame.passes) checked.push(await readFinished(pool, pass, frame));
   const lines: string[] = [];
   await transact(async (tx) => {
     await holdLease(tx, lease);
@@ -156,8 +191,12 @@ export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void
     await finish(tx, lease, { ...output, otherLoad: frame.otherLoad });
     let fixed = 0;
     if (lease.kind === "sequence") {
-      for (const { sequenceId } of checked) {
-        fixed += await closeFindingsAsFixed(tx, sequenceId, lease.frame);
+      for (const { sequenceId, pass, isRejectedOne: isSame } of checked) {
+        fixed += await closeFindingsAsFixed(tx, sequenceId, lease.frame, isSame);
+        if (isSame) {
+          await noteSamePicture(tx, sequenceId, lease.frame);
+          lines.push(`the ${pass} picture is the same as the one that was rejected: its flag stays`);
+        }
         if (frame.without.length > 0)
           await insertFindings(tx, sequenceId, "node", "made-without-file", [
             { frame: lease.frame, text: `made without ${frame.without.join(", ")} on ${frame.node}` },

@@ -105,17 +105,38 @@ export async function insertFindings(
   );
 }
 
-/** The frame has a new file: whatever was open about the old one is settled. */
-export async function closeFindingsAsFixed(db: Db, sequenceId: number, frame: number): Promise<number> {
+/**
+ * The frame has a new file: whatever was open about the old one is settled.
+ * @param keepsPersons what a person said stays: the new file shows the same picture
+ */
+export async function closeFindingsAsFixed(
+  db: Db,
+  sequenceId: number,
+  frame: number,
+  keepsPersons: boolean,
+): Promise<number> {
   return (
     await write(
       db,
       `UPDATE finding
         SET state = 'fixed', closed_at = NOW(3)
-        WHERE sequence_id = ? AND frame = ? AND state = 'open'`,
-      [sequenceId, frame],
+        WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source <> ?`,
+      [sequenceId, frame, keepsPersons ? "person" : ""],
     )
   ).matched;
+}
+
+const SAME_PICTURE = "; rendered again, and the picture is the same";
+
+/** Says beside what a person said that rendering again has changed nothing; once, however often it is done. */
+export async function noteSamePicture(db: Db, sequenceId: number, frame: number): Promise<void> {
+  await write(
+    db,
+    `UPDATE finding
+      SET text = CONCAT(LEFT(text, ?), ?)
+      WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source = 'person' AND text NOT LIKE ?`,
+    [LONGEST_TEXT - SAME_PICTURE.length, SAME_PICTURE, sequenceId, frame, `%${SAME_PICTURE}`],
+  );
 }
 
 /**

@@ -44,6 +44,10 @@ export async function saveRunRevision(
 export interface CoveredVersion {
   readonly versionId: number;
   readonly revisionId: number;
+  /** Number of the revision that the run follows. */
+  readonly revision: number;
+  /** Number of the newest one. */
+  readonly newestRevision: number;
   /** Its number. */
   readonly version: number;
   readonly purpose: Purpose;
@@ -58,9 +62,11 @@ export interface CoveredVersion {
 export const versionsOfRun = (db: Db, runId: number): Promise<CoveredVersion[]> =>
   rows<CoveredVersion>(
     db,
-    `SELECT c.version_id AS versionId, c.revision_id AS revisionId, v.number AS version, v.purpose,
-        MIN(q.id) AS sequenceId
+    `SELECT c.version_id AS versionId, c.revision_id AS revisionId, e.number AS revision,
+        (SELECT MAX(n.number) FROM plan_revision n WHERE n.version_id = c.version_id) AS newestRevision,
+        v.number AS version, v.purpose, MIN(q.id) AS sequenceId
       FROM run_version c
+      JOIN plan_revision e ON e.id = c.revision_id
       JOIN version v ON v.id = c.version_id
       JOIN sequence q ON q.version_id = c.version_id
       WHERE c.run_id = ?

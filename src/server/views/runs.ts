@@ -52,6 +52,11 @@ export async function viewRun(run: RunRow): Promise<RunView> {
     ...pace,
     id: run.id,
     versions: covered.map(versionName),
+    revisions: covered.map((v) => ({
+      version: versionName(v),
+      follows: v.revision,
+      newest: v.newestRevision,
+    })),
     state: run.state,
     policy: run.policy,
     wanted: run.wanted,

@@ -38,6 +38,31 @@ test("a node that cannot write stops the start, and is left out by a click", () 
   expect(onNodes).toHaveBeenCalledWith(["quay-1"]);
 });
 
+test("a rejected picture that would come out the same says so, and what could be changed", () => {
+  const same = {
+    code: "same-again",
+    frames: "12",
+    count: 1,
+    reasons: ["too grainy"],
+    nodes: ["quay-1"],
+  } as const;
+  expect(list(answer({ ...same, isStandIn: true })).getByText(/rejected as “too grainy”/).textContent).toBe(
+    "1 frame (12) was rejected as “too grainy”, and nothing that decides the picture has changed: this makes the same one again. Change the samples, the seed, denoising or the scene first.",
+  );
+});
+
+test("refining that starts over says how long it takes, and lets samples be kept from now on", () => {
+  const parts = shotParts();
+  const preflight = list(
+    answer({ code: "refines-afresh", frames: "1-12", count: 12, seconds: 720, keepsSamples: false }),
+    jest.fn(),
+    parts,
+  );
+  expect(preflight.getByText(/start over/).textContent).toContain("about 12 min on one node");
+  fireEvent.click(preflight.getByRole("button", { name: "Keep samples" }));
+  expect(parts.work.draft.change).toHaveBeenCalledWith({ keepSamples: true });
+});
+
 test("what lies in the plan leads there", () => {
   const parts = shotParts();
   const preflight = list(

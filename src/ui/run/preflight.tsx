@@ -151,6 +151,21 @@ function PreflightLine({
           </Button>
         );
       }
+      case "refines-afresh":
+        return point.keepsSamples ? null : (
+          <Button
+            size="xs"
+            variant="outline"
+            flexShrink={0}
+            onClick={() => {
+              draft.change({ keepSamples: true });
+              openBench("plan");
+            }}
+          >
+            Keep samples
+          </Button>
+        );
+      case "same-again":
       case "hazard":
       case "camera-missing":
       case "scene-unreadable":

@@ -11,7 +11,7 @@ import type { PreflightPoint } from "@/core/run/preflight";
 import type { FrameReason, Policy } from "@/core/run/what-to-render";
 import type { Plan } from "@/core/plan/plan";
 import { FIELD_WORD, valueText } from "../shot/plan-words";
-import { count, duration, frames, shorten, size } from "../words";
+import { count, duration, frames, listed, shorten, size } from "../words";
 import type { RunView } from "@/contract/run-view";
 
 /** As choices under "Of these, render"; each begins where the one before ends. */
@@ -160,6 +160,10 @@ export function pointText(point: OwnPoint): string {
       return `${frames(point.frames)} ${point.frames === 1 ? "goes" : "go"} on from saved samples`;
     case "starts-over":
       return `${frames(point.count)} (${shorten(point.frames)}) ${point.count === 1 ? "has" : "have"} samples saved that cannot be used: ${barText(point.bar)}. ${point.count === 1 ? "It starts" : "They start"} over.`;
+    case "same-again":
+      return `${frames(point.count)} (${shorten(point.frames)}) ${point.count === 1 ? "was" : "were"} rejected as ${listed(point.reasons.map((r) => `“${shorten(r)}”`))}, and nothing that decides the picture has changed: ${point.isStandIn ? "this makes the same one again" : `this makes the same one again, unless ${point.nodes.length === 0 ? "its machine" : listed(point.nodes)} was at fault`}. Change the samples, the seed, denoising or the scene first.`;
+    case "refines-afresh":
+      return `${frames(point.count)} (${shorten(point.frames)}) ${point.count === 1 ? "has" : "have"} no samples kept and ${point.count === 1 ? "starts" : "start"} over${point.seconds === null ? "" : `: about ${duration(point.seconds)} on one node`}.${point.keepsSamples ? " The plan keeps samples by now: the next refining goes on from these." : " Keep samples, and the next refining goes on from these."}`;
     case "versions":
       return point.versions.map((v) => `${v.version}: ${frames(v.count)}`).join(", ");
     case "lighting":

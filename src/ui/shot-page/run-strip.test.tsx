@@ -20,6 +20,14 @@ test("one that has stopped goes on with what it has left", () => {
   expect(buttons()).not.toContain("Stop now");
 });
 
+test("one that began with an older plan says which plan goes on, and offers the newest", () => {
+  const revisions = [{ version: "v001", follows: 3, newest: 4 }];
+  renderPart(<RunStrip run={{ ...RUN, state: "stopped", revisions }} />);
+  expect(buttons()).toEqual(
+    expect.arrayContaining(["Go on with 6 frames, revision 3", "With revision 4 instead"]),
+  );
+});
+
 test("frames that were set aside can be tried again while it goes on", () => {
   renderPart(<RunStrip run={{ ...RUN, failed: 2 }} />);
   expect(screen.getByTestId("run-strip").textContent).toContain("2 set aside");

@@ -37,6 +37,15 @@ const POLICY_WORD: Readonly<Record<Policy, string>> = {
  */
 const NAMED_NODES = 2;
 
+type Revisions = RunView["revisions"];
+/** "revision 3"; where several versions are covered, each with its own. */
+const revisionText = (revisions: Revisions, of: (revision: Revisions[number]) => number): string =>
+  revisions.length === 1
+    ? `revision ${of(revisions[0]!)}`
+    : listed(revisions.map((r) => `${r.version} revision ${of(r)}`));
+const followsText = (revisions: Revisions): string => revisionText(revisions, (r) => r.follows);
+const newestText = (revisions: Revisions): string => revisionText(revisions, (r) => r.newest);
+
 /** The first part of a two-part run goes on. */
 const isLit = ({ lighting, done }: RunView): boolean =>
   lighting !== null && lighting.made < lighting.total && done === 0;
@@ -49,8 +58,9 @@ export function RunStrip({ run }: { readonly run: RunView }) {
     mutationFn: (how: "after-frames" | "now") => post(`/api/runs/${run.id}/stop`, { how }),
   });
   const resume = useMutation({ mutationFn: () => post(`/api/runs/${run.id}/resume`) });
+  const anew = useMutation({ mutationFn: () => post(`/api/runs/${run.id}/resume-newest`) });
   const mayTell = useMayTell();
-  const trouble = stop.error ?? resume.error;
+  const trouble = stop.error ?? resume.error ?? anew.error;
   // A refusal belongs to the state it was made in.
   const { reset: forgetStop } = stop;
   const { reset: forgetResume } = resume;
@@ -58,6 +68,7 @@ export function RunStrip({ run }: { readonly run: RunView }) {
     forgetStop();
     forgetResume();
   }, [run.state, run.held, forgetStop, forgetResume]);
+  const isOutdated = run.revisions.some((r) => r.newest > r.follows);
   const pace = useRunPace(run);
   const working = live.rendering.filter((r) => r.runId === run.id);
   // Said on the button itself, before the click that costs it.
@@ -188,9 +199,25 @@ export function RunStrip({ run }: { readonly run: RunView }) {
             </Tip>
           )}
           {(run.state === "stopped" || run.state === "stopping" || run.state === "halting") && (
-            <Button size="xs" h="26px" loading={resume.isPending} onClick={() => resume.mutate()}>
-              {run.isHandedOut ? `Wait for ${frames(run.left)} again` : `Go on with ${frames(run.left)}`}
-            </Button>
+            <Tip text={`With the plan that the run began with: ${followsText(run.revisions)}`}>
+              <Button size="xs" h="26px" loading={resume.isPending} onClick={() => resume.mutate()}>
+                {run.isHandedOut ? `Wait for ${frames(run.left)} again` : `Go on with ${frames(run.left)}`}
+                {isOutdated && !run.isHandedOut ? `, ${followsText(run.revisions)}` : ""}
+              </Button>
+            </Tip>
+          )}
+          {run.state === "stopped" && isOutdated && !run.isHandedOut && (
+            <Tip text="A new run with the newest plan takes what this one has left">
+              <Button
+                size="xs"
+                h="26px"
+                variant="outline"
+                loading={anew.isPending}
+                onClick={() => anew.mutate()}
+              >
+                With {newestText(run.revisions)} instead
+              </Button>
+            </Tip>
           )}
         </Flex>
       </Flex>
