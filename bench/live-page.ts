@@ -57,6 +57,7 @@ function standInEngine(picture: Uint8Array): Engine {
         output: {
           ...NOTHING,
           cpuSeconds: 0,
+          batchStartupSeconds: 0,
           passes: [{ pass: "beauty", luminance: 0.5, noise: 0 }],
         },
       };
@@ -81,6 +82,7 @@ async function makeFrames(picture: Uint8Array, stop: AbortSignal, made: () => vo
         leaseSeconds: LEASE_SECONDS,
         isReady: () => Promise.resolve(true),
         paceOf: () => ({ startupSeconds: 0, frameSeconds: 0 }),
+        takesSeveral: () => Promise.resolve(false),
       },
     );
     const engine = standInEngine(picture);

@@ -1,5 +1,6 @@
 /** Runs one benchmark, or each in turn, and prints what it measured as one JSON object a line. */
 import { bandRedraw } from "./band-redraw";
+import { batches } from "./batches";
 import { checkpointCost } from "./checkpoint-cost";
 import { cliStart } from "./cli-start";
 import { denoise } from "./denoise";
@@ -29,6 +30,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "many-nodes": () => manyNodes(home, process.env.PLAIN_TALLY_DATABASE_URL!),
   "queue-scale": () => queueScale(home, process.env.PLAIN_TALLY_DATABASE_URL!),
   takeover: () => takeover(home),
+  batches: () => batches(home),
   rays: () => rays(home),
   estimate,
   "plan-keystroke": planKeystroke,

@@ -112,6 +112,7 @@ const queueOf = (pool: Pool, node: Player): NodeQueue =>
     leaseSeconds: LEASE_SECONDS,
     isReady: () => Promise.resolve(true),
     paceOf: () => ({ startupSeconds: 0, frameSeconds: 0 }),
+    takesSeveral: () => Promise.resolve(false),
   });
 
 /** One frame of next to no work: leased, and closed as done. False when there is none. */

@@ -25,6 +25,7 @@ const NEEDS = {
   "many-nodes": MARIADB,
   "queue-scale": MARIADB,
   takeover: MARIADB,
+  batches: MARIADB,
   rays: [],
   estimate: [],
   "plan-keystroke": [],
@@ -37,7 +38,7 @@ const NEEDS = {
 };
 
 /** These run what was built. */
-const BUILT = ["estimate-against-run", "takeover", "cli-start", "first-page", "live-page"];
+const BUILT = ["estimate-against-run", "takeover", "batches", "cli-start", "first-page", "live-page"];
 
 async function build() {
   const { build: bundle } = await import("esbuild");

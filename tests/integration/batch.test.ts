@@ -28,7 +28,11 @@ const PACE: Pace = { startupSeconds: 30, frameSeconds: 60 };
 /** A slot of a node as a process of its own would have it. */
 async function slot(
   name: string,
-  options: { readonly leaseSeconds?: number; readonly pace?: Pace | null } = {},
+  options: {
+    readonly leaseSeconds?: number;
+    readonly pace?: Pace | null;
+    readonly takesSeveral?: boolean;
+  } = {},
 ): Promise<NodeQueue> {
   const own = makePool(stage.env.PLAIN_TALLY_DATABASE_URL!, 3);
   pools.push(own);
@@ -36,6 +40,7 @@ async function slot(
   return new NodeQueue(own, node, {
     leaseSeconds: options.leaseSeconds ?? 25,
     isReady: () => Promise.resolve(true),
+    takesSeveral: () => Promise.resolve(options.takesSeveral === true),
     paceOf: () => (options.pace === undefined ? PACE : options.pace),
   });
 }
@@ -95,6 +100,36 @@ test("frames of a node that does not come for them go to others, once", async ()
   const made = [await makeNext(b), await makeNext(b), await makeNext(b)];
   expect(made.sort()).toEqual([2, 3, 4]);
   expect(await gone.claim()).toBeNull();
+});
+
+test("a program that takes several is called for a few at first", async () => {
+  await begin("B8", "1-100");
+  const a = await slot("quay-1", { pace: null, takesSeveral: true });
+  await take(a);
+  expect(a.upcoming.map((r) => r.frame)).toEqual([2, 3, 4]);
+});
+
+test("a frame of the batch whose row is locked at this moment is waited for, and not forgotten", async () => {
+  await begin("B9", "1-3", 3);
+  const a = await slot("quay-1");
+  await make(await take(a));
+  const [next] = a.upcoming;
+  let claimed: Promise<Lease | null> = Promise.resolve(null);
+  // As the node's own renewal does it, which puts off when others may have the frame.
+  await transact(async (tx) => {
+    await row(tx, "SELECT id FROM task WHERE id = ? FOR UPDATE", [next!.id]);
+    claimed = a.claim();
+    await until("the claim waits for the row", async () =>
+      row(
+        pool(),
+        `SELECT 1
+          FROM information_schema.processlist
+          WHERE info LIKE '%t.reserved_node_id = %' AND id <> CONNECTION_ID()`,
+      ),
+    );
+  });
+  expect((await claimed)?.frame).toBe(2);
+  expect(a.upcoming.map((r) => r.frame)).toEqual([3]);
 });
 
 test("a batch that goes on is kept, however long its frames take: each renewal puts off when others may have it", async () => {

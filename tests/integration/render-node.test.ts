@@ -223,6 +223,7 @@ test("a frame whose file was placed but whose commit was cut is closed by the ne
     ],
     output: {
       startupSeconds: 0,
+      batchStartupSeconds: 0,
       light: { made: 0, seconds: 0 },
       renderSeconds: 1,
       denoiseSeconds: 0,

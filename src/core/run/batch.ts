@@ -1,15 +1,21 @@
 /**
  * How many frames a node takes at once: as many as make its start-up a small part, or spare it to ask for
- * each of very short ones.
+ * each of very short ones. Towards the end what is left is shared out, once: each further batch would pay for
+ * its start again.
  */
 
-export const MAX_BATCH = 32;
+export const MAX_BATCH = 100;
 /** Start-up may be this part of a batch's time. */
 const STARTUP_SHARE = 0.05;
 /** A node asks for frames about so often, where they are shorter. */
 const LEAST_SECONDS = 2;
-/** So many batches a node are left towards the end, so that no node waits for another's last batch. */
-const BATCHES_LEFT = 2;
+/** A program that takes several is first called for so many: one frame tells nothing of its start-up. */
+const FIRST_BATCH = 4;
+/**
+ * The last share is taken in two halves, so that no slot waits for a slower one, where start-up is at most this
+ * part of the share's time.
+ */
+const CHEAP_STARTUP = 0.25;
 
 /** Seconds, as the node measured them in this run. */
 export interface Pace {
@@ -19,19 +25,31 @@ export interface Pace {
   readonly frameSeconds: number;
 }
 
-/** Frames to take at once by what a node measured; one while that is nothing. */
-export function proposeBatch(measured: Pace | null): number {
-  if (measured === null) return 1;
+/**
+ * Frames to take at once by what a node measured.
+ * @param measured null before the first frame
+ * @param takesSeveral one call of the renderer makes several frames
+ */
+export function proposeBatch(measured: Pace | null, takesSeveral: boolean): number {
+  if (measured === null) return takesSeveral ? FIRST_BATCH : 1;
   const frame = Math.max(measured.frameSeconds, 1e-3);
   const forStartup = measured.startupSeconds / (STARTUP_SHARE * frame);
   const forAsking = LEAST_SECONDS / frame;
   return Math.min(MAX_BATCH, Math.max(1, Math.floor(forAsking), Math.ceil(forStartup)));
 }
 
-/** Of a batch, what is fair to take when so many frames wait for so many nodes. */
-export const fairShare = (batch: number, waiting: number, nodes: number): number =>
-  Math.max(1, Math.min(batch, Math.floor(waiting / (BATCHES_LEFT * Math.max(1, nodes)))));
+/**
+ * Of a batch, what is fair to take.
+ * @param left frames of the run that nobody renders yet, also those that are kept for somebody
+ * @param slots frames that all nodes together render at once
+ */
+export function fairShare(batch: number, left: number, slots: number, measured: Pace | null): number {
+  const share = Math.ceil(left / Math.max(1, slots));
+  if (2 * batch <= share) return batch;
+  const isCheap =
+    measured === null || measured.startupSeconds <= CHEAP_STARTUP * share * measured.frameSeconds;
+  return Math.max(1, Math.min(batch, isCheap ? Math.ceil(share / 2) : share));
+}
 
-/** As many waiting frames as need to be counted to know a fair share. */
-export const countForShare = (batch: number, nodes: number): number =>
-  batch * BATCHES_LEFT * Math.max(1, nodes);
+/** As many frames as need to be counted to know a fair share. */
+export const countForShare = (batch: number, slots: number): number => 2 * batch * Math.max(1, slots);

@@ -25,7 +25,14 @@ import { padFrame } from "@/core/naming/pattern";
 import { imageTools } from "../files/image-tools";
 import { shownPixels } from "../files/showable";
 import { CommandCall } from "./command-call";
-import { type Engine, type EngineHooks, type FrameJob, RenderFailed, type RenderResult } from "./engine";
+import {
+  type Engine,
+  type EngineHooks,
+  type FrameJob,
+  type FrameOutput,
+  RenderFailed,
+  type RenderResult,
+} from "./engine";
 import { declarationOf, engineOf } from "../scenes/renderers";
 import { writeWhole } from "./write-whole";
 import { FILE_TEXT } from "../files/origin";
@@ -57,7 +64,27 @@ interface Session {
   readonly call: CommandCall;
   /** When the last picture was taken: the next one began then. */
   tookAt: number;
+  /** What its first picture took, start-up and all; null before. */
+  firstSeconds: number | null;
 }
+
+/** Of one frame of a call. */
+interface Timing extends Pick<FrameOutput, "startupSeconds" | "batchStartupSeconds"> {
+  /** From its beginning to its whole picture. */
+  readonly seconds: number;
+  /** Of the process's own clock. */
+  readonly rendered: number;
+}
+
+/**
+ * Start-up of a call: what its lines tell; of a program that tells nothing, what its first frame took more than
+ * this one.
+ */
+const startupOf = (
+  { call, firstSeconds }: Session,
+  { started }: RendererDeclaration,
+  seconds: number,
+): number => (started !== undefined ? call.startupSeconds : Math.max(0, (firstSeconds ?? seconds) - seconds));
 
 /** Keeps one program for the frames of a batch, where its declaration says that it takes several. */
 export class CommandEngine implements Engine {
@@ -84,15 +111,14 @@ export class CommandEngine implements Engine {
         return { kind: "stopped", saved: null };
       }
       const rendered = performance.now();
-      const result = await this.#deliver(
-        job,
-        bytes,
-        hooks,
-        stop,
-        (rendered - began) / 1000,
-        isFirst ? session.call.startupSeconds : 0,
+      const seconds = (rendered - began) / 1000;
+      session.firstSeconds ??= seconds;
+      const result = await this.#deliver(job, bytes, hooks, stop, {
+        seconds,
+        startupSeconds: isFirst ? session.call.startupSeconds : 0,
+        batchStartupSeconds: startupOf(session, declared, seconds),
         rendered,
-      );
+      });
       session.tookAt = rendered;
       if (job.frame === largest(session.frames) || result.kind === "stopped") this.close();
       return result;
@@ -150,7 +176,13 @@ export class CommandEngine implements Engine {
         ? `${declared.program} called for ${frames.length} frames at once`
         : `${declared.program} called`,
     );
-    this.#session = { key: keyOf(job), frames: new Set(frames), call, tookAt: performance.now() };
+    this.#session = {
+      key: keyOf(job),
+      frames: new Set(frames),
+      call,
+      tookAt: performance.now(),
+      firstSeconds: null,
+    };
     return this.#session;
   }
 
@@ -215,9 +247,7 @@ export class CommandEngine implements Engine {
     bytes: Buffer,
     hooks: EngineHooks,
     stop: AbortSignal,
-    seconds: number,
-    startupSeconds: number,
-    rendered: number,
+    { seconds, startupSeconds, batchStartupSeconds, rendered }: Timing,
   ): Promise<RenderResult> {
     const [{ pass, output, made }] = job.passes as [FrameJob["passes"][number]];
     const { samples } = job.plan;
@@ -236,6 +266,7 @@ export class CommandEngine implements Engine {
       saved: null,
       output: {
         startupSeconds,
+        batchStartupSeconds,
         light: NO_GATHER,
         renderSeconds: Math.max(0, seconds - startupSeconds),
         denoiseSeconds: 0,

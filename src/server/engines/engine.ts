@@ -88,6 +88,8 @@ export interface PassOutput {
 export interface FrameOutput {
   /** From the job to the first sample: reading, building, gathering. */
   readonly startupSeconds: number;
+  /** The same of the call that made it, also where another frame of the batch paid for it. */
+  readonly batchStartupSeconds: number;
   /** Light that it had to gather itself, and what that took. */
   readonly light: GatherWork;
   /** Sampling alone: what a time limit counts. */

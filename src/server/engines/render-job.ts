@@ -115,6 +115,7 @@ async function makeLightAlone(
     output: {
       cpuSeconds: (used.user + used.system) / 1e6,
       startupSeconds: (started - began) / 1000,
+      batchStartupSeconds: (started - began) / 1000,
       light: { made: 1, seconds: (performance.now() - started) / 1000 },
       renderSeconds: 0,
       denoiseSeconds: 0,
@@ -208,9 +209,11 @@ export async function renderJob(
     const saved =
       sampling !== null && job.checkpoint?.whenDone === true ? await trySaving(sampling, hooks) : null;
     const used = process.cpuUsage(cpu);
+    const startupSeconds = Math.max(0, (started - began) / 1000 - lit.seconds);
     const output: FrameOutput = {
       cpuSeconds: (used.user + used.system) / 1e6,
-      startupSeconds: Math.max(0, (started - began) / 1000 - lit.seconds),
+      startupSeconds,
+      batchStartupSeconds: startupSeconds,
       light: lit,
       renderSeconds: (sampling?.renderMs ?? rendered - started) / 1000,
       denoiseSeconds: (written - rendered) / 1000,

@@ -147,7 +147,7 @@ export async function attemptFrame(
     return {
       kind: "made",
       pace: {
-        startupSeconds: output.startupSeconds,
+        startupSeconds: output.batchStartupSeconds,
         frameSeconds: secondsOf(output) - output.startupSeconds - output.light.seconds,
       },
     };

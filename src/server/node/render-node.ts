@@ -239,6 +239,7 @@ export class RenderNode {
     const queue = new NodeQueue(this.#pool, this.#self, {
       leaseSeconds: this.#leaseSeconds,
       paceOf: (runId) => paces.get(runId) ?? null,
+      takesSeveral: (runId) => this.#readiness.takesSeveral(runId),
       isReady: async (runId) =>
         !shyness.isShy(runId, performance.now()) &&
         (this.#options.isUnproven === true || (await this.#readiness.isReady(this.#self, runId))),
@@ -281,7 +282,7 @@ export class RenderNode {
           });
           if (end.kind === "made") {
             shyness.made(lease.runId);
-            // Of a batch only the first frame pays for the start.
+            // Not every frame of a call can tell what its start-up was.
             slot.paces.set(lease.runId, {
               startupSeconds: Math.max(
                 end.pace.startupSeconds,

@@ -4,8 +4,11 @@
  * and lets itself in again once it can.
  */
 import path from "node:path";
+import { LRUCache } from "lru-cache";
 import type { NodeAnswer, NodeQuestion } from "@/contract/node-request";
 import { type VersionKey, versionName } from "@/core/plan/plan";
+import { isExternal } from "@/core/plan/renderer";
+import { settings } from "../configuration";
 import { type Pool, transact } from "../db/pool";
 import { fileHash } from "../files/content";
 import { insideFolder, projectFolder } from "../files/paths";
@@ -19,6 +22,9 @@ import { engineOf } from "../scenes/renderers";
 import type { NodeFaults } from "./faults";
 import { proveReadiness } from "./readiness";
 import { versionFolder } from "../files/layout";
+
+/** Runs that are remembered: more than any node works on at one time. */
+const MOST_RUNS = 1_000;
 
 /** Between two looks of a node that lacked something. */
 const LOOK_AGAIN_MS = 5_000;
@@ -38,7 +44,8 @@ export class RunReadiness {
   readonly #pool: Pool;
   readonly #faults: NodeFaults;
   readonly #log: (text: string) => void;
-  readonly #proven = new Map<number, Promise<boolean>>();
+  readonly #proven = new LRUCache<number, Promise<boolean>>({ max: MOST_RUNS });
+  readonly #takesSeveral = new LRUCache<number, Promise<boolean>>({ max: MOST_RUNS });
   #lookedAt = 0;
 
   constructor(pool: Pool, faults: NodeFaults, log: (text: string) => void) {
@@ -59,6 +66,20 @@ export class RunReadiness {
       () => this.#proven.delete(runId),
     );
     return proving;
+  }
+
+  /** Whether one call of the run's renderer makes several frames; of versions with different ones: not. */
+  takesSeveral(runId: number): Promise<boolean> {
+    const known = this.#takesSeveral.get(runId);
+    if (known !== undefined) return known;
+    const asked = placesOfRun(this.#pool, runId).then((places) =>
+      places.every(
+        ({ renderer }) => isExternal({ renderer }) && settings().renderers[renderer]?.batch !== undefined,
+      ),
+    );
+    this.#takesSeveral.set(runId, asked);
+    asked.catch(() => this.#takesSeveral.delete(runId));
+    return asked;
   }
 
   /** A frame failed for something about files: what was proved may hold no more. */

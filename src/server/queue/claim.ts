@@ -187,7 +187,11 @@ export async function claimOf(
   return null;
 }
 
-/** Leases a frame of the node's own batch; null when it went elsewhere meanwhile. */
+/**
+ * Leases a frame of the node's own batch; null when it went elsewhere meanwhile. Its row may be locked for a
+ * moment, by the node's own renewal: that is waited for, since a frame that was skipped and forgotten would
+ * stay kept for nobody until its reservation runs out.
+ */
 export async function claimReserved(
   pool: Pool,
   nodeId: number,
@@ -203,7 +207,7 @@ export async function claimReserved(
           tx,
           `${CANDIDATE}
             WHERE t.id = ? AND t.run_id = ? AND t.state = 'waiting' AND t.reserved_node_id = ?
-            FOR UPDATE SKIP LOCKED`,
+            FOR UPDATE`,
           [id, runId, nodeId],
         );
         return found === null ? null : take(tx, found, nodeId, leaseSeconds);

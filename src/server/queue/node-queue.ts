@@ -9,7 +9,7 @@ import type { Pool, Tx } from "../db/pool";
 import { row, rows, write, marks } from "../db/rows";
 import type { Lease } from "./lease";
 import { openQueue, type OpenRun } from "./open-runs";
-import { isAside, takersOfRun } from "./takers";
+import { isAside, type Taker, takersOfRun } from "./takers";
 import { ALL, type Candidate, type Claimer, claimOf, claimReserved, type Reservation } from "./claim";
 
 export interface NodeQueueOptions {
@@ -19,6 +19,8 @@ export interface NodeQueueOptions {
   readonly isReady: (runId: number) => Promise<boolean>;
   /** What the slot has measured of a run; null before its first frame. */
   readonly paceOf: (runId: number) => Pace | null;
+  /** Whether one call of the run's renderer makes several frames. */
+  readonly takesSeveral: (runId: number) => Promise<boolean>;
 }
 
 /** What is left of a batch is given back when the node takes no more. */
@@ -57,7 +59,7 @@ export class NodeQueue {
     return (
       next ??
       claimOf(this.#pool, this.#node, this.#options.leaseSeconds, open.takers, runs, (tx, found, run) =>
-        this.#reserve(tx, found, run, takersOfRun(open.takers, run).length),
+        this.#reserve(tx, found, run, takersOfRun(open.takers, run)),
       )
     );
   }
@@ -76,26 +78,28 @@ export class NodeQueue {
    * Keeps the frames behind a leased one for this slot. Inside the transaction that leases it. @returns
    * position of the last
    */
-  async #reserve(tx: Tx, found: Candidate, run: OpenRun, nodes: number): Promise<number> {
+  async #reserve(tx: Tx, found: Candidate, run: OpenRun, takers: readonly Taker[]): Promise<number> {
     const until = run.litUntil ?? ALL;
-    const wanted = run.batch ?? proposeBatch(this.#options.paceOf(run.id));
+    const pace = this.#options.paceOf(run.id);
+    const wanted = run.batch ?? proposeBatch(pace, await this.#options.takesSeveral(run.id));
     let size = wanted;
     if (wanted > 1 && run.batch === null) {
+      const slots = takers.reduce((sum, t) => sum + t.slots, 0);
       const waiting = await row<{ n: number }>(
         tx,
         `SELECT COUNT(*) AS n
           FROM (
             SELECT 1
             FROM task
-            WHERE run_id = ? AND state = 'waiting' AND position >= ? AND position < ?
+            WHERE run_id = ? AND state = 'waiting' AND position < ?
             LIMIT ?
           ) x`,
-        [run.id, found.position, until, countForShare(wanted, nodes)],
+        [run.id, until, countForShare(wanted, slots)],
       );
       // With the one that is leased.
-      size = fairShare(wanted, waiting!.n + 1, nodes);
+      size = fairShare(wanted, waiting!.n + 1, slots, pace);
     }
-    const avoid = nodes > 1 ? this.#node.id : 0;
+    const avoid = takers.length > 1 ? this.#node.id : 0;
     const kept =
       size <= 1
         ? []

@@ -7,6 +7,8 @@ export const AWAY_SECONDS = 12.5;
 export interface Taker {
   readonly id: number;
   readonly name: string;
+  /** Frames that it renders at once. */
+  readonly slots: number;
 }
 
 export interface Takers {
@@ -21,7 +23,7 @@ export async function readTakers(db: Db): Promise<Takers> {
   const [willing, asides] = await Promise.all([
     rows<Taker>(
       db,
-      `SELECT id, name
+      `SELECT id, name, cores AS slots
         FROM node
         WHERE stopped_at IS NULL AND takes = 1 AND seen_at > NOW(3) - INTERVAL ? SECOND
         ORDER BY name`,
