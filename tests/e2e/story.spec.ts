@@ -180,6 +180,10 @@ test("the folder watch sees damage by itself, a flag by hand joins the patch lis
   await page.keyboard.press("Escape");
   await expect(look).toBeHidden();
 
+  // Nothing that decides frame 3 has changed: said before, and after it the flag is still there.
+  await expect(page.getByTestId("preflight").filter({ visible: true })).toContainText(
+    "rejected as “the lamp is off”",
+  );
   await startRun(page, "2 frames");
-  await expect(sentence(page)).toHaveText("All 5 good.");
+  await expect(sentence(page)).toHaveText("4 of 5 good, 1 flagged.");
 });

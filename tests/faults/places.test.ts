@@ -304,3 +304,23 @@ test("a node whose clock is three hours off keeps its leases and puts right time
     expect(Math.abs(attempt!.endedAt!.getTime() - Date.now())).toBeLessThan(600_000);
   }
 });
+
+testOnDisk("where no hard link can be made, what is replaced is copied, whole, and kept", async () => {
+  const shot = await stage.addShot("PL9", { frames: "1-2", ...LARGE });
+  await stage.startNode("quay-1");
+  await isDone(await begin(shot.sequenceId));
+  const place = path.join(shot.folder, "PL9.0001.png");
+  const before = await fs.readFile(place);
+  const aside = path.join(shot.folder, "../../.tally/aside");
+  await fs.mkdir(path.join(aside, "main/beauty"), { recursive: true });
+  // A disk of its own: no link leads to it.
+  disk = mountDisk(aside, DISK_BYTES);
+  await expect(fs.link(place, path.join(aside, "linked"))).rejects.toMatchObject({ code: "EXDEV" });
+  const { runId } = await startRun({
+    ...{ sequenceId: shot.sequenceId, phrase: "1", policy: "all", nodes: null, scope: "version" },
+  });
+  await isDone(runId);
+  const kept = await fs.readdir(path.join(aside, "main/beauty"));
+  expect(kept).toEqual([expect.stringMatching(/^PL9\.0001\.before-\d+\.png$/)]);
+  expect((await fs.readFile(path.join(aside, "main/beauty", kept[0]!))).equals(before)).toBe(true);
+});

@@ -9,7 +9,7 @@ import { unpackTally } from "@/core/tally/packed";
 import { flagFrames } from "@/server/actions/flags";
 import { startRun } from "@/server/actions/start-run";
 import { closePool } from "@/server/db/pool";
-import { checkSequence } from "@/server/folder/check";
+import { catchUp, checkSequence } from "@/server/folder/check";
 import { live } from "@/server/http/live";
 import { requireSequence } from "@/server/store/shots";
 import { viewSequence } from "@/server/views/sequence";
@@ -104,6 +104,10 @@ test("frames that are rendered, fail their check, are flagged and patched: what 
 
     await fs.truncate(path.join(shot.folder, "N1.0003.png"), 50);
     await checkSequence(await requireSequence(shot.sequenceId));
+    // Not what the plan makes: rendered again, they come out differently.
+    for (const frame of ["0005", "0006"])
+      await fs.copyFile(path.join(shot.folder, "N1.0001.png"), path.join(shot.folder, `N1.${frame}.png`));
+    await catchUp(await requireSequence(shot.sequenceId));
     await flagFrames(shot.sequenceId, "5-6", "too dark");
     await agree("what a check and a person found is shown");
     expect(beauty.view()!.findings.map((f) => f.frame)).toEqual([3, 5, 6]);

@@ -12,6 +12,8 @@ import { type FinishedFrame, placeFrame } from "@/server/node/place-frame";
 import { closedFindings, openFindings } from "@/server/store/findings";
 import { saveNode } from "@/server/store/nodes";
 import { runById } from "@/server/store/runs";
+import { catchUp } from "@/server/folder/check";
+import { requireSequence } from "@/server/store/shots";
 import { flagFrames } from "@/server/actions/flags";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
@@ -97,6 +99,9 @@ test("a flagged frame is patched alone: the old file is kept aside, the flag is 
   const before = await Promise.all(
     [1, 2, 4].map(async (n) => [(await fs.stat(file(n))).mtimeMs, await fs.readFile(file(n))] as const),
   );
+  // Somebody's program has put another picture there: rendered again, it comes out differently.
+  await fs.copyFile(file(2), file(3));
+  await catchUp(await requireSequence(shot.sequenceId));
   const old = await fs.readFile(file(3));
   await flagFrames(shot.sequenceId, "3", "a gull flew through");
   expect(formatPhrase(todoOf((await loadSequence(shot.sequenceId)).tally))).toBe("3");

@@ -14,6 +14,7 @@ import { TallyError, phraseError } from "../errors";
 import { imageTools } from "../files/image-tools";
 import { checkFile } from "@/core/image/check-file";
 import { insideFolder } from "../files/paths";
+import { putInFreePlace } from "../files/put-in-place";
 import { appendFrameEvent } from "../store/events";
 import { lockFile, saveFile } from "../store/frame-files";
 import { proofsOfRun, type TimedProof } from "../store/proofs";
@@ -177,7 +178,10 @@ async function placeProof(
   const final = path.join(folder, frameName(state.read, sequence, proof.frame));
   const verdict = checkFile(final, bytes, imageTools);
   if (verdict.verdict !== "good") return false;
-  return transact(async (tx) => {
+  const temporary = temporaryOf(final, proof.attemptId);
+  await fs.promises.writeFile(temporary, bytes, { flush: true });
+  let isPlaced = false;
+  const placing = transact(async (tx) => {
     // A node that renders this frame now will place its own.
     const lead = (await sequencesOfVersion(tx, sequence.versionId)).find(
       (s) => s.camera === sequence.camera && s.pass === "beauty",
@@ -188,10 +192,10 @@ async function placeProof(
       )
     )
       return false;
-    if ((await lockFile(tx, sequence.id, proof.frame)) !== null || fs.existsSync(final)) return false;
-    const temporary = temporaryOf(final, proof.attemptId);
-    fs.writeFileSync(temporary, bytes, { flush: true });
-    fs.renameSync(temporary, final);
+    if ((await lockFile(tx, sequence.id, proof.frame)) !== null) return false;
+    // A transaction that is run again finds its own file in the place.
+    isPlaced ||= putInFreePlace(temporary, final);
+    if (!isPlaced) return false;
     const stat = fs.statSync(final);
     await saveFile(tx, sequence.id, proof.frame, {
       name: path.basename(final),
@@ -211,4 +215,5 @@ async function placeProof(
     await appendFrameEvent(tx, "files", { sequenceId: sequence.id, runId: null }, proof.frame);
     return true;
   });
+  return placing.finally(() => fs.promises.rm(temporary, { force: true }));
 }

@@ -5,7 +5,8 @@
  *     <root>/<project>/<shot>/v001/                               versionPlace
  *         <camera>/<pass>/<name>.<frame>.<ext>                    the sequence: nothing but its frames
  *         .tally/proofs/<run>/<camera>/<pass>/<name>.<frame>.<ext>
- *         .tally/aside/<camera>/<pass>/<name>.before-<attempt>.<ext>
+ *         .tally/proofs/<run>/aside/<camera>/<pass>/      proofs that were replaced, named as the next
+ *         .tally/aside/<camera>/<pass>/<name>.before-<attempt>.<ext>   <attempt>-2 where that name is taken
  *         .tally/checkpoints/<camera>/<frame>.checkpoint          beside it, while a new one is put in place,
  *                                     <frame>.before.checkpoint
  *         .tally/gathered-light/<camera>/<frame>.light
@@ -57,17 +58,29 @@ export const sequencePlace = (place: SequencePlace): string =>
 export const proofFolder = (runId: number, camera: string, pass: string): string =>
   path.join(TALLY, "proofs", String(runId), camera, pass);
 
+/** Where proofs go that others of the same run replaced: never among what a sequence has replaced. */
+export const proofAsideFolder = (version: string, runId: number, camera: string, pass: string): string =>
+  path.join(version, TALLY, "proofs", String(runId), "aside", camera, pass);
+
 /** Where files go that others replaced. */
 export const asideFolder = (version: string, camera: string, pass: string): string =>
   path.join(version, TALLY, "aside", camera, pass);
 
-/** Name of a file that was replaced: `name.before-000123.png`, after the attempt that replaced it. */
-export function asideName(file: string, attempt: number): string {
+/**
+ * Name of a file that was replaced: `name.before-000123.png`, after the attempt that replaced it.
+ * @param again from 2 on where an attempt of that number, of another database, has replaced one before
+ */
+export function asideName(file: string, attempt: number, again = 1): string {
   const { name, ext } = path.parse(file);
-  return `${name}.before-${padFrame(attempt, DIGITS)}${ext}`;
+  return `${name}.before-${padFrame(attempt, DIGITS)}${again === 1 ? "" : `-${again}`}${ext}`;
 }
 /** A kept file's name tells the attempt that replaced it. */
-const BEFORE_ATTEMPT = /\.before-(\d+)(?=\.[^.]+$)/;
+const BEFORE_ATTEMPT = /\.before-(\d+)(?:-(\d+))?(?=\.[^.]+$)/;
+/** Puts names of files aside in the order in which they were replaced. */
+export function byReplacement(a: string, b: string): number {
+  const [of, other] = [a, b].map((name) => BEFORE_ATTEMPT.exec(name));
+  return Number(of?.[1]) - Number(other?.[1]) || Number(of?.[2] ?? 1) - Number(other?.[2] ?? 1);
+}
 /** Whether a file in there is one that we put there. */
 export const isAsideName = (name: string): boolean => BEFORE_ATTEMPT.test(name);
 /** The name that a file aside had in its sequence. */

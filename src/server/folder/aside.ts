@@ -7,7 +7,7 @@ import fs from "node:fs/promises";
 import { groupFiles } from "@/core/naming/group-files";
 import { TallyError } from "../errors";
 import type { SequenceRow } from "../store/shots";
-import { asideFolder, versionPlace, isAsideName, nameBeforeAside } from "../files/layout";
+import { asideFolder, byReplacement, versionPlace, isAsideName, nameBeforeAside } from "../files/layout";
 
 /** Where replaced files of a sequence are kept. */
 export const asideFolderOf = (sequence: SequenceRow): string =>
@@ -15,7 +15,7 @@ export const asideFolderOf = (sequence: SequenceRow): string =>
 
 /** Names of the files that are kept aside, oldest first; none where nothing was ever replaced. */
 export const asideNames = async (sequence: SequenceRow): Promise<readonly string[]> =>
-  (await fs.readdir(asideFolderOf(sequence)).catch(() => [])).filter(isAsideName).sort();
+  (await fs.readdir(asideFolderOf(sequence)).catch(() => [])).filter(isAsideName).sort(byReplacement);
 
 /** The newest file kept aside of each frame. @param names as asideNames gives them */
 export function asideFiles(names: readonly string[]): ReadonlyMap<number, string> {

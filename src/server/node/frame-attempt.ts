@@ -20,8 +20,9 @@ import { appendManifest } from "./manifest";
 import type { FinishedFrame, FinishedPass } from "./place-frame";
 import type { LogLevel } from "@/contract/log";
 import { gatheredLightFolder, checkpointFolder, versionPlace, temporaryOf } from "../files/layout";
-import { finalsOf, workOf } from "./leased-work";
+import { asideOf, finalsOf, workOf } from "./leased-work";
 import { keptGuides } from "./kept-guides";
+import { asideLeftover } from "../files/put-in-place";
 import { buildFrameJob } from "../engines/frame-job";
 import { CheckpointKeeper } from "./checkpoint-keeper";
 import { type AttemptEnd, giveUp } from "./attempt-end";
@@ -55,8 +56,11 @@ export async function attemptFrame(
     await requireMark(lease);
     for (const { final } of finals) await fs.mkdir(path.dirname(final), { recursive: true });
     // What a vanished node left of this frame. A node that only slept cannot place its file any more.
-    for (const { final } of finals)
-      for (const attempt of lease.lostAttempts) await fs.rm(temporaryOf(final, attempt), { force: true });
+    for (const { pass, final } of finals)
+      for (const attempt of lease.lostAttempts) {
+        await fs.rm(temporaryOf(final, attempt), { force: true });
+        await fs.rm(asideLeftover(final, asideOf(lease, version, pass), attempt), { force: true });
+      }
     const guides = await keptGuides(lease, read.value, version);
     const keepsSamples = guides === null && lease.kind === "sequence" && !isExternal(lease.plan);
     const built = buildFrameJob({

@@ -6,7 +6,7 @@ import path from "node:path";
 import type { LookSources } from "@/core/plan/fingerprint";
 import { frameName, type ReadPlan, versionName } from "@/core/plan/plan";
 import type { FrameWork } from "../engines/frame-job";
-import { proofFolder, sequenceFolder } from "../files/layout";
+import { asideFolder, proofAsideFolder, proofFolder, sequenceFolder } from "../files/layout";
 import { insideFolder } from "../files/paths";
 import { frozenName } from "../scenes/scene-files";
 import { engineOf } from "../scenes/renderers";
@@ -40,6 +40,12 @@ export const workOf = (
   maker: { version: versionName(lease), node, attempt: lease.attemptId },
   hidden: without,
 });
+
+/** Where what a leased frame replaces is kept. */
+export const asideOf = (lease: LeasedFrame, version: string, pass: string): string =>
+  lease.kind === "proof"
+    ? proofAsideFolder(version, lease.runId, lease.camera, pass)
+    : asideFolder(version, lease.camera, pass);
 
 /** Where each pass of a leased frame goes. Proofs go to a folder of their own. Makes no folder. */
 export async function finalsOf(

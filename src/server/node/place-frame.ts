@@ -27,7 +27,15 @@ import { saveProofFile } from "../store/proofs";
 import type { LogLine } from "./attempt-lines";
 import { dropCheckpoint } from "./place-checkpoint";
 import { originOf } from "../files/origin";
-import { asideFolder, asideName } from "../files/layout";
+import { asideOf } from "./leased-work";
+import {
+  type Aside,
+  forgetAside,
+  keepAside,
+  prepareAside,
+  putInPlace,
+  syncFolder,
+} from "../files/put-in-place";
 import type { PassPlace } from "../engines/frame-job";
 import { appendLines } from "../store/attempt-lines";
 import type { LeasedFrame } from "../queue/leased-frame";
@@ -64,35 +72,6 @@ export interface FinishedFrame {
   readonly lines: readonly LogLine[];
 }
 
-/**
- * Keeps the file that is about to be replaced: a second name for it, so that there is no moment without a
- * frame.
- */
-function keepAside({ final, pass }: FinishedPass, versionFolder: string, lease: LeasedFrame): string | null {
-  if (!fs.existsSync(final)) return null;
-  const folder = asideFolder(versionFolder, lease.camera, pass);
-  fs.mkdirSync(folder, { recursive: true });
-  const aside = path.join(folder, asideName(path.basename(final), lease.attemptId));
-  fs.rmSync(aside, { force: true });
-  try {
-    fs.linkSync(final, aside);
-  } catch {
-    // Not every share knows hard links.
-    fs.copyFileSync(final, aside);
-  }
-  return aside;
-}
-
-/** A rename is safe from a power cut only when its folder is on the disk. */
-function syncFolder(folder: string): void {
-  const handle = fs.openSync(folder, "r");
-  try {
-    fs.fsyncSync(handle);
-  } finally {
-    fs.closeSync(handle);
-  }
-}
-
 interface CheckedPass extends FinishedPass {
   readonly verdict: FileVerdict;
   /** SHA-256 of the bytes. */
@@ -100,7 +79,9 @@ interface CheckedPass extends FinishedPass {
   readonly output: PassOutput;
   /** A person rejected the picture that is there, and this is the same one. */
   readonly isRejectedOne: boolean;
-  /** Whether it may take the place: a damaged picture never does. */
+  /** What it replaces. */
+  readonly aside: Aside;
+  /** A transaction that is run again finds the file in its place. */
   isPlaced: boolean;
 }
 
@@ -111,7 +92,7 @@ interface CheckedPass extends FinishedPass {
 async function readFinished(
   pool: Pool,
   pass: FinishedPass,
-  { lease, output }: FinishedFrame,
+  { lease, output, versionFolder }: FinishedFrame,
 ): Promise<CheckedPass> {
   const { temporary, final } = pass;
   let bytes: Buffer;
@@ -134,6 +115,7 @@ async function readFinished(
     verdict,
     content: sha256(bytes),
     isPlaced,
+    aside: await prepareAside(final, asideOf(lease, versionFolder, pass.pass), lease.attemptId),
     isRejectedOne: !isPlaced && lease.kind === "sequence" && (await isRejectedOne(pool, pass, lease, bytes)),
     output: output.passes.find((p) => p.pass === pass.pass)!,
   };
@@ -168,21 +150,22 @@ export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void
   const { lease, output, versionFolder } = frame;
   const checked: CheckedPass[] = [];
   for (const pass of frame.passes) checked.push(await readFinished(pool, pass, frame));
-  const lines: string[] = [];
-  await transact(async (tx) => {
+  const replaced: string[] = [];
+  const placing = transact(async (tx) => {
     await holdLease(tx, lease);
     const held = performance.now();
+    const same: string[] = [];
     let bytes = 0;
     for (const pass of checked) {
       // A transaction that is run again (deadlock, a commit that was cut) finds the file in its place.
       if (!pass.isPlaced) {
-        const aside = lease.kind === "proof" ? null : keepAside(pass, versionFolder, lease);
-        if (aside !== null) lines.push(`the replaced file is kept as ${path.relative(versionFolder, aside)}`);
+        const aside = keepAside(pass.aside, pass.final);
+        if (aside !== null)
+          replaced.push(`the replaced file is kept as ${path.relative(versionFolder, aside)}`);
         if (performance.now() - held > LONGEST_HOLD_MS) throw new LeaseLost();
-        fs.renameSync(pass.temporary, pass.final);
+        putInPlace(pass.temporary, pass.final);
         pass.isPlaced = true;
-      }
-      syncFolder(path.dirname(pass.final));
+      } else syncFolder(path.dirname(pass.final));
       const stat = fs.statSync(pass.final);
       bytes += stat.size;
       await (lease.kind === "proof" ? recordProof : recordFile)(tx, frame, pass, stat);
@@ -195,7 +178,7 @@ export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void
         fixed += await closeFindingsAsFixed(tx, sequenceId, lease.frame, isSame);
         if (isSame) {
           await noteSamePicture(tx, sequenceId, lease.frame);
-          lines.push(`the ${pass} picture is the same as the one that was rejected: its flag stays`);
+          same.push(`the ${pass} picture is the same as the one that was rejected: its flag stays`);
         }
         if (frame.without.length > 0)
           await insertFindings(tx, sequenceId, "node", "made-without-file", [
@@ -205,7 +188,7 @@ export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void
     }
     await appendLines(tx, lease.attemptId, [
       ...frame.lines,
-      ...lines.map((text) => ({ level: "info" as const, text })),
+      ...[...replaced, ...same].map((text) => ({ level: "info" as const, text })),
       ...(fixed === 0 ? [] : [{ level: "info" as const, text: `${fixed} finding(s) closed as fixed` }]),
       {
         level: "info",
@@ -214,6 +197,7 @@ export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void
     ]);
     await appendFrameEvent(tx, "files", lease, lease.frame);
   }, pool);
+  await placing.finally(() => Promise.all(checked.map((pass) => forgetAside(pass.aside))));
 }
 
 /** The row of the file, from what was measured: nobody need look at it again. */

@@ -18,8 +18,9 @@ import { frozenName, readRenderSources } from "../scenes/scene-files";
 import { appendManifest } from "./manifest";
 import { originOf } from "../files/origin";
 import type { LogLevel } from "@/contract/log";
-import { gatheredLightFolder, checkpointFolder, sequenceFolder } from "../files/layout";
+import { asideFolder, gatheredLightFolder, checkpointFolder, sequenceFolder } from "../files/layout";
 import { type PassPlace, buildFrameJob, PLAIN_WORK } from "../engines/frame-job";
+import { placeReplacing } from "../files/put-in-place";
 import { readRegular } from "../files/read-regular";
 
 export interface ShareJob {
@@ -138,7 +139,8 @@ export async function* renderShare(
         if (result.saved !== null) keep(result.saved);
         await keeping;
         if (result.kind === "stopped") return;
-        for (const { temporary, final } of passes) await fs.rename(temporary, final);
+        for (const { pass, temporary, final } of passes)
+          await placeReplacing(temporary, final, asideFolder(out, camera, pass));
         if (checkpoint !== null) for (const file of checkpoint.resumeFrom) await fs.rm(file, { force: true });
         await appendManifest(
           {
