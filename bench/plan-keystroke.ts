@@ -39,6 +39,7 @@ export function planKeystroke(): Measured {
     const read = readPlan(next);
     if (!read.ok) throw new Error(read.faults[0]!.message);
     consequencesOf(read.value, {
+      sceneRate: null,
       project: "film",
       shot: "S010",
       version: 1,

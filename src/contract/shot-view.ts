@@ -107,6 +107,8 @@ export interface ShotView {
 export interface SceneView {
   /** In the order of the scene file. */
   readonly cameras: readonly string[];
+  /** Frames a second that it was made for; null where what it says is no rate. */
+  readonly rate: Rate | null;
   /** Frames from one gathered light to the next; null where the scene asks for none. */
   readonly lightEvery: number | null;
   /** Changes when the scene or anything it uses does. */

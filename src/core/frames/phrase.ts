@@ -93,6 +93,24 @@ const quoted = (text: string): string =>
 const tooLarge = (value: number): boolean =>
   !Number.isSafeInteger(value) || Math.abs(value) > MAX_FRAME_NUMBER;
 
+/** First, last and step as somebody wrote them: of 0-50/4 the last is 50, though no frame has that number. */
+export interface WrittenRange {
+  readonly first: number;
+  readonly last: number;
+  readonly step: number;
+}
+
+/** The range that a phrase is, where it is one and nothing else; null otherwise. */
+export function writtenRange(phrase: string): WrittenRange | null {
+  const range = RANGE.exec(phrase.trim());
+  if (range === null || !parsePhrase(phrase).ok) return null;
+  return { first: Number(range[1]), last: Number(range[2]), step: Number(range[3] ?? 1) };
+}
+
+/** As a phrase that keeps the range beside its step. */
+export const rangePhrase = ({ first, last, step }: WrittenRange): string =>
+  `${first}-${last}${step === 1 ? "" : `/${step}`}`;
+
 /** One term: a number, a range, or a name. */
 function readTerm(text: string, column: number, resolve: NameResolver | null): FrameSet | PhraseError {
   if (NUMBER.test(text)) {

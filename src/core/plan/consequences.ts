@@ -5,7 +5,7 @@
 import { difference, firstOf, type FrameSet, intersection, lastOf } from "../frames/frame-set";
 import { extensionOf } from "../image/file-format";
 import { nameHazards, type NameHazard } from "../naming/hazards";
-import { durationSeconds } from "../timing/rate";
+import { durationSeconds, type Rate } from "../timing/rate";
 import { timeCode } from "../timing/time-code";
 import { middleFrame } from "../tally/names";
 import { type Marker, type PlanNote, planNotes } from "./notes";
@@ -19,7 +19,6 @@ import {
   sequencesOf,
   type VersionKey,
 } from "./plan";
-import { guessPassBytes } from "./pass-bytes";
 
 /** One of the sequences that the plan makes. */
 export interface SequenceNames {
@@ -49,9 +48,6 @@ export interface Consequences {
   readonly hazards: readonly NameHazard[];
   /** What a person should know. */
   readonly notes: readonly PlanNote[];
-  /** Guess by format and size, all sequences, in bytes. */
-  readonly bytesAFrame: number;
-  readonly bytes: number;
   /** Of the asked frames, those that have a file. */
   readonly there: FrameSet;
   /** Frames with a file that the plan does not ask for. */
@@ -66,6 +62,8 @@ export interface PlanPlace extends VersionKey {
   readonly markers: readonly Marker[];
   /** Frames that have a file. */
   readonly files: FrameSet;
+  /** What the scene file says; null where nobody here can read it. */
+  readonly sceneRate: Rate | null;
 }
 
 /**
@@ -78,7 +76,6 @@ export function consequencesOf(read: ReadPlan, place: PlanPlace): Consequences {
   const keys = sequencesOf(plan);
   const valuesOf = (key: Pick<SequenceKey, "camera" | "pass">) =>
     nameValues(place.project, place.shot, { ...place, ...key });
-  const bytesAFrame = keys.reduce((sum, { pass }) => sum + guessPassBytes(plan, pass), 0);
   return {
     frames: asked.count,
     first,
@@ -95,9 +92,7 @@ export function consequencesOf(read: ReadPlan, place: PlanPlace): Consequences {
       first,
       last,
     ),
-    notes: planNotes(read, place.purpose, place.markers),
-    bytesAFrame,
-    bytes: bytesAFrame * asked.count,
+    notes: planNotes(read, place.purpose, place.markers, place.sceneRate),
     there: intersection(asked, place.files),
     leftOut: difference(place.files, asked),
   };

@@ -104,14 +104,20 @@ export function fingerprintsOf(
 }
 
 /**
- * Passes whose pictures another plan would make differently: their good frames would be out of date. The
- * scene is the same for both.
+ * Passes whose pictures another plan would make differently: their good frames would be out of date.
+ * @param isOtherScene what is rendered is another one; left out, any other file or renderer is. Whoever has read
+ * both files knows better: a copy is the same scene.
  */
-export function passesMadeStale(before: Plan, after: Plan): Pass[] {
+export function passesMadeStale(
+  before: Plan,
+  after: Plan,
+  isOtherScene = before.scene !== after.scene || before.renderer !== after.renderer,
+): Pass[] {
   const sources: LookSources = { scene: "", files: {}, engine: "" };
   return before.passes.filter(
     (pass) =>
+      isOtherScene ||
       canonicalJson(lookSettings(before, sources, pass)) !==
-      canonicalJson(lookSettings(after, sources, pass)),
+        canonicalJson(lookSettings(after, sources, pass)),
   );
 }

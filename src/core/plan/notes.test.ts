@@ -2,6 +2,7 @@ import { formatPhrase } from "../frames/phrase";
 import { planNotes } from "./notes";
 import { type Plan, PLAN_DEFAULTS, type Purpose, readPlan } from "./plan";
 import { scaledSize } from "./picture";
+import type { Rate } from "../timing/rate";
 
 const rate = { numerator: 24, denominator: 1 };
 const plan: Plan = {
@@ -14,10 +15,10 @@ const plan: Plan = {
   passes: ["beauty", "denoised"],
 };
 const markers = [{ name: "storm", first: 1040, end: 1060 }];
-const notes = (change: Partial<Plan> = {}, purpose: Purpose = "final") => {
+const notes = (change: Partial<Plan> = {}, purpose: Purpose = "final", sceneRate: Rate | null = null) => {
   const read = readPlan({ ...plan, ...change });
   if (!read.ok) throw new Error(read.faults[0]!.message);
-  return planNotes(read.value, purpose, markers);
+  return planNotes(read.value, purpose, markers, sceneRate);
 };
 
 test("a clean final plan has no note", () => expect(notes()).toEqual([]));
@@ -47,6 +48,21 @@ test("markers switched off and frames outside the time line are named in any pla
   expect(
     outside?.code === "outside-time-line" && [formatPhrase(outside.frames), formatPhrase(outside.inside)],
   ).toEqual(["990-1000,1097-1100", "1001-1096"]);
+});
+
+test("every n-th and back keeps the range that was written", () => {
+  const [step] = notes({ frames: "1001-1096/2" });
+  expect(step?.code === "step" && [step.step, formatPhrase(step.full)]).toEqual([2, "1001-1096"]);
+});
+
+test("a scene that was made for another rate is told, and one click takes it for what it is", () => {
+  const [pal, film] = [25, 24].map((numerator) => ({ numerator, denominator: 1 }));
+  expect(notes({}, "final", film)).toEqual([]);
+  const [note] = notes({}, "final", pal);
+  expect(note).toMatchObject({ code: "scene-rate", scene: pal, taken: film });
+  const mended = { ...plan, ...(note?.code === "scene-rate" ? note.mend : {}) };
+  expect([mended.rate, mended.timeLine]).toEqual([pal, { first: 1001, last: 1096, rate: pal }]);
+  expect(notes(mended, "final", pal)).toEqual([]);
 });
 
 test.each([

@@ -4,9 +4,10 @@
  * and the preflight tells the same notes again before a start.
  */
 import { type FrameSet, firstOf, intersection, lastOf, rangeSet } from "../frames/frame-set";
-import { retimedCount, isSameRate } from "../timing/rate";
+import { writtenRange } from "../frames/phrase";
+import { retimedCount, isSameRate, type Rate } from "../timing/rate";
 import { numbersOfStretch, outsideTimeLine } from "./scene-time";
-import type { Purpose, ReadPlan } from "./plan";
+import type { Plan, Purpose, ReadPlan } from "./plan";
 import { scaledSize } from "./picture";
 
 export interface Marker {
@@ -26,13 +27,26 @@ export type PlanNote =
   | { readonly code: "few-samples"; readonly samples: number }
   | { readonly code: "not-denoised"; readonly samples: number }
   | { readonly code: "other-rate"; readonly frames: number; readonly atOwnRate: number }
+  /** The scene file was made for another rate than the plan takes it for. @property mend what puts it right */
+  | {
+      readonly code: "scene-rate";
+      readonly scene: Rate;
+      readonly taken: Rate;
+      readonly mend: Pick<Plan, "timeLine" | "rate">;
+    }
   | {
       readonly code: "odd-size";
       readonly width: number;
       readonly height: number;
       readonly mend: { readonly width: number; readonly height: number };
     }
-  | { readonly code: "outside-time-line"; readonly frames: FrameSet; readonly inside: FrameSet }
+  | {
+      readonly code: "outside-time-line";
+      readonly frames: FrameSet;
+      readonly inside: FrameSet;
+      /** Numbers of the time line's files. */
+      readonly line: FrameSet;
+    }
   | { readonly code: "marker-off"; readonly names: readonly string[] };
 
 /** Below so many samples a final picture is mostly grain, denoised or not. */
@@ -59,13 +73,28 @@ function evenSize(width: number, height: number, scale: number): { width: number
     : { width: grow(width), height: grow(height) };
 }
 
-/** @param purpose rough plans are meant to be quick: what is a leftover in a final one is right in them */
+/**
+ * @param sceneRate what the scene file says; null where nobody here can read it
+ * @param purpose rough plans are meant to be quick: what is a leftover in a final one is right in them
+ */
 export function planNotes(
   { plan, asked }: ReadPlan,
   purpose: Purpose,
   markers: readonly Marker[],
+  sceneRate: Rate | null,
 ): PlanNote[] {
   const notes: PlanNote[] = [];
+  if (sceneRate !== null && !isSameRate(sceneRate, plan.timeLine.rate))
+    notes.push({
+      code: "scene-rate",
+      scene: sceneRate,
+      taken: plan.timeLine.rate,
+      mend: {
+        timeLine: { ...plan.timeLine, rate: sceneRate },
+        // A rate of the plan's own stays: it is what somebody wants of the pictures.
+        rate: isSameRate(plan.rate, plan.timeLine.rate) ? sceneRate : plan.rate,
+      },
+    });
   const outside = outsideTimeLine(asked, plan);
   if (outside.count > 0) {
     const { first, last } = { first: firstOf(asked)!, last: lastOf(asked)! };
@@ -74,13 +103,15 @@ export function planNotes(
       code: "outside-time-line",
       frames: outside,
       inside: intersection(line, rangeSet(first, last)),
+      line,
     });
   }
   const off = plan.markersOff.filter((name) => markers.some((m) => m.name === name));
   if (off.length > 0) notes.push({ code: "marker-off", names: off });
   if (purpose === "final") {
     const step = stepOf(asked);
-    if (step !== null) notes.push({ code: "step", step, full: rangeSet(firstOf(asked)!, lastOf(asked)!) });
+    const { first, last } = writtenRange(plan.frames) ?? { first: firstOf(asked)!, last: lastOf(asked)! };
+    if (step !== null) notes.push({ code: "step", step, full: rangeSet(first, last) });
     if (asked.count === 1) notes.push({ code: "one-frame" });
     if (plan.shading === "direct") notes.push({ code: "quick-shading" });
     if (plan.scale !== 100) notes.push({ code: "scaled", scale: plan.scale, ...scaledSize(plan) });

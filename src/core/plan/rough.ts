@@ -1,8 +1,9 @@
 /** Rough runs: what makes a plan quick, and what puts everything back. */
-import { formatPhrase, parsePhrase } from "../frames/phrase";
+import { firstOf, lastOf } from "../frames/frame-set";
+import { parsePhrase } from "../frames/phrase";
 import { DEFAULT_FILE } from "../image/file-format";
 import { changedFields, type Plan } from "./plan";
-import { retimeFrames } from "./scene-time";
+import { outsideTimeLine, retimePhrase, sceneTime, type TimeLine } from "./scene-time";
 import type { Rate } from "../timing/rate";
 
 /**
@@ -10,6 +11,7 @@ import type { Rate } from "../timing/rate";
  */
 const ROUGH_FIELDS = [
   "frames",
+  "timeLine",
   "rate",
   "shading",
   "scale",
@@ -41,14 +43,32 @@ const QUICK = {
   alpha: "none",
 } as const satisfies Partial<Plan>;
 
+/**
+ * Numbers at another rate are counted from the time line's first frame. Frames that lie wholly outside of it are
+ * counted from their own: a scene of 0-23 must not be numbered from the shot's 1001 backwards.
+ */
+function timeLineOf(plan: Plan): TimeLine {
+  const asked = parsePhrase(plan.frames);
+  const [first, last] = asked.ok ? [firstOf(asked.set), lastOf(asked.set)] : [null, null];
+  if (!asked.ok || first === null || last === null) return plan.timeLine;
+  if (outsideTimeLine(asked.set, plan).count < asked.set.count) return plan.timeLine;
+  return {
+    ...plan.timeLine,
+    first: Math.floor(sceneTime(plan, first)),
+    last: Math.ceil(sceneTime(plan, last)),
+  };
+}
+
 /** @param rate another rate keeps the duration: 150 frames at 30 are 50 at 10 */
 export function roughOf(plan: Plan, rate: Rate = plan.rate): Plan {
-  const asked = parsePhrase(plan.frames);
+  const timeLine = timeLineOf(plan);
+  const from = { ...plan, timeLine };
   return {
     ...plan,
     ...QUICK,
+    timeLine,
     rate,
-    frames: asked.ok ? formatPhrase(retimeFrames(asked.set, plan, { ...plan, rate })) : plan.frames,
+    frames: retimePhrase(plan.frames, from, { ...from, rate }),
   };
 }
 

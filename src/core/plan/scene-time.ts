@@ -5,6 +5,7 @@
  *     time = first + (number - offset - first) x scene rate / plan rate
  */
 import { difference, EMPTY, type FrameSet, firstOf, lastOf, rangeSet, shifted } from "../frames/frame-set";
+import { formatPhrase, parsePhrase, rangePhrase, writtenRange } from "../frames/phrase";
 import { isSameRate, type Rate, retimedCount } from "../timing/rate";
 
 export interface TimeLine {
@@ -70,6 +71,17 @@ export function retimeFrames(asked: FrameSet, from: Timing, to: Timing): FrameSe
   const base = to.timeLine.first + to.offset;
   const start = base + Math.round((begin - to.timeLine.first) / framesAStep(to));
   return rangeSet(start, start + Math.max(1, Math.round(((last - first + 1) * step) / framesAStep(to))) - 1);
+}
+
+/** The same of the phrase itself: a range keeps its ends where only its numbers move. */
+export function retimePhrase(phrase: string, from: Timing, to: Timing): string {
+  const asked = parsePhrase(phrase);
+  if (!asked.ok) return phrase;
+  const range = isSameRate(from.rate, to.rate) ? writtenRange(phrase) : null;
+  const by = to.offset - from.offset;
+  return range === null
+    ? formatPhrase(retimeFrames(asked.set, from, to))
+    : rangePhrase({ ...range, first: range.first + by, last: range.last + by });
 }
 
 /** Asked numbers whose scene time lies outside the time line. */

@@ -307,7 +307,7 @@ export async function preflightOf(
   const [focus] = states;
   if (focus === undefined) throw new TallyError("sequence-not-planned");
   const scenes = states.map((s) => covered.find((c) => c.versionId === s.sequence.versionId)!.scene);
-  const follows = states.map(({ sequence, read }) =>
+  const follows = states.map(({ sequence, read }, i) =>
     consequencesOf(read, {
       project: sequence.project,
       shot: sequence.shot,
@@ -315,6 +315,7 @@ export async function preflightOf(
       purpose: sequence.purpose,
       markers,
       files: EMPTY,
+      sceneRate: scenes[i] instanceof TallyError ? null : scenes[i]!.rate,
     }),
   );
   const sum = (count: (d: DecidedSequence) => number): number =>

@@ -10,6 +10,7 @@ import { TallyError } from "../errors";
 import { fileHash, sha256 } from "../files/content";
 import { insideFolder } from "../files/paths";
 import { readRegular } from "../files/read-regular";
+import { parseRate, type Rate } from "@/core/timing/rate";
 import { STAND_IN } from "@/core/plan/renderer";
 import { declarationOf, engineOf } from "./renderers";
 import { ENGINE } from "./stand-in";
@@ -92,12 +93,17 @@ export async function readSceneOnDisk(file: string): Promise<SceneOnDisk> {
   return { scene, textures, sources: { scene: hash, files, engine: ENGINE } };
 }
 
+/** As an exact fraction: 23.976 in a scene file means 24000/1001. */
+export const sceneRate = (scene: Scene): Rate | null => parseRate(String(scene.frameRate));
+
 /** What renders of a scene depend on. */
 export interface RenderSources {
   /** Cameras that the scene has; null where only its renderer can tell. */
   readonly cameras: readonly string[] | null;
   readonly textures: ReadonlyMap<string, string>;
   readonly sources: LookSources;
+  /** Frames a second that the scene was made for; null where only its renderer can tell. */
+  readonly rate: Rate | null;
   /** The gathered light that the scene asks for; null for none, and for another renderer's scene. */
   readonly lighting: SceneLighting | null;
 }
@@ -109,7 +115,13 @@ export interface RenderSources {
 export async function readRenderSources(file: string, renderer: string): Promise<RenderSources> {
   if (renderer === STAND_IN) {
     const { scene, textures, sources } = await readSceneOnDisk(file);
-    return { cameras: scene.cameras.map((c) => c.name), textures, sources, lighting: scene.lighting ?? null };
+    return {
+      cameras: scene.cameras.map((c) => c.name),
+      textures,
+      sources,
+      rate: sceneRate(scene),
+      lighting: scene.lighting ?? null,
+    };
   }
   const scene = await fileHash(file).catch((error: NodeJS.ErrnoException) => {
     throw new TallyError("scene-missing", { file: path.basename(file), errno: error.code }).because(error);
@@ -117,7 +129,13 @@ export async function readRenderSources(file: string, renderer: string): Promise
   const textures = await filesBeside(path.dirname(file), declarationOf(renderer).uses ?? []);
   const files: Record<string, string> = {};
   for (const [name, place] of textures) files[name] = await fileHash(place);
-  return { cameras: null, textures, sources: { scene, files, engine: engineOf(renderer) }, lighting: null };
+  return {
+    cameras: null,
+    textures,
+    sources: { scene, files, engine: engineOf(renderer) },
+    rate: null,
+    lighting: null,
+  };
 }
 
 /** Every file of these files and folders; what is not there is left out, since scenes use different ones. */

@@ -20,6 +20,7 @@ import {
 } from "../store/shots";
 import { rendererNames } from "../scenes/renderers";
 import { currentSequence } from "./current-sequence";
+import { sceneRate } from "../scenes/scene-files";
 import { sceneOfShot, versionOfScene } from "./thumbnails";
 import { sequencePlace } from "../files/layout";
 import { requireShot } from "../store/find-shot";
@@ -119,6 +120,7 @@ export async function viewScene(name: string, scenePath: string): Promise<SceneV
   const onDisk = await sceneOfShot(name, scenePath);
   return {
     cameras: onDisk.scene.cameras.map((c) => c.name),
+    rate: sceneRate(onDisk.scene),
     lightEvery: onDisk.scene.lighting?.every ?? null,
     version: versionOfScene(onDisk),
   };

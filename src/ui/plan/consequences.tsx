@@ -22,6 +22,10 @@ import { count, duration, frames, shorten, size } from "../words";
 import type { GroupName } from "./groups";
 import { MovePlayer } from "./move-player";
 import { FILE_KIND_TEXT, hazardText, mendText, noteMend, noteText } from "../shot/plan-words";
+import { isExternal } from "@/core/plan/renderer";
+import { nameOfShot } from "../live/api";
+import { useScene } from "../live/queries";
+import { useStorage } from "../shot/use-storage";
 import { guessPassBytes } from "@/core/plan/pass-bytes";
 
 /**
@@ -42,6 +46,8 @@ export function PlanConsequences({
     shot,
   } = useShotWork();
   const { files } = useSequenceNow();
+  const scene = useScene(nameOfShot(shot), isExternal(plan) ? "" : plan.scene);
+  const sceneRate = scene.data?.rate ?? null;
   const follows = useMemo(
     () =>
       read === null
@@ -53,8 +59,9 @@ export function PlanConsequences({
             purpose: shot.sequence.purpose,
             markers: shot.markers,
             files: files.index.set,
+            sceneRate,
           }),
-    [read, shot, files],
+    [read, shot, files, sceneRate],
   );
   return (
     <>
@@ -171,7 +178,8 @@ function Figures({
   readonly plan: Plan;
   readonly onOpen: (group: GroupName) => void;
 }) {
-  const { tally, files } = useSequenceNow();
+  const { tally } = useSequenceNow();
+  const need = useStorage(plan, follows.frames);
   const { there, leftOut } = follows;
   const [main] = follows.sequences;
   const others = follows.sequences.length - 1;
@@ -210,8 +218,11 @@ function Figures({
         </Line>
       )}
       <Line label="On disk">
-        about {size(follows.bytesAFrame)} a frame, {size(follows.bytes)} in all
-        {files.index.count > 0 ? `; ${size(files.bytes / files.index.count)} a frame so far` : ""}
+        about {size(need.total)} in all, {size((need.total - need.saved) / follows.frames)} a frame
+        {need.saved > 0
+          ? ` and ${size(need.saved)} of samples that are saved ${plan.keepSamples ? "and kept" : "while it goes"}`
+          : ""}
+        {need.parts.some((part) => !part.isMeasured) ? "; guessed from format and size" : ""}
       </Line>
       <Line label="There already">
         {there.count === 0 ? (
@@ -237,7 +248,9 @@ function Figures({
       )}
       <Line label="Time">
         <Button variant="plain" size="xs" onClick={() => onOpen("quality")}>
-          samples decide it
+          {plan.timeLimit === null
+            ? "samples decide it"
+            : `samples decide it, and ${duration(plan.timeLimit)} a frame at most`}
         </Button>
         , the bench Prove measures it
       </Line>

@@ -19,11 +19,18 @@ import {
   union,
   unionAll,
 } from "@/core/frames/frame-set";
-import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import { formatPhrase, parsePhrase, rangePhrase, writtenRange } from "@/core/frames/phrase";
 import { newlyUsed, withHandles } from "@/core/edit/edit-use";
 import { isSameRate, parseRate, type Rate, rateText, TRADE_RATES } from "@/core/timing/rate";
 import { isExternal } from "@/core/plan/renderer";
-import { numbersOfStretch, retimeFrames, timeLineNumbers } from "@/core/plan/scene-time";
+import {
+  numbersOfStretch,
+  retimePhrase,
+  sceneTime,
+  type TimeLine,
+  timeLineNumbers,
+} from "@/core/plan/scene-time";
+import type { Plan } from "@/core/plan/plan";
 import { markerSets } from "@/core/tally/names";
 import type { ImportedEdit } from "@/contract/shot-view";
 import { messageOf, post, nameOfShot } from "../live/api";
@@ -55,7 +62,9 @@ export function FramesGroup() {
   // Several stretches have no step of their own: the field then reads "every frame".
   const step = set.runs.length === 1 ? set.runs[0]!.step : 1;
   const stepped = (n: number): void => {
-    if (first !== null && last !== null) write(rangeSet(first, last, n));
+    // The range that was written stays beside the step: every 4th and back must not lose the tail.
+    const range = writtenRange(plan.frames) ?? (first === null || last === null ? null : { first, last });
+    if (range !== null) change({ frames: rangePhrase({ ...range, step: n }) });
   };
   return (
     <Flex direction="column" gap="2">
@@ -117,6 +126,18 @@ function Handles({ onAdd }: { readonly onAdd: (before: number, after: number) =>
   );
 }
 
+/** The time line, and what is asked for beside it: a scene may be numbered otherwise than its shot. */
+function withAsked(plan: Plan, set: FrameSet): TimeLine {
+  const [first, last] = [firstOf(set), lastOf(set)];
+  const { timeLine } = plan;
+  if (first === null || last === null) return timeLine;
+  return {
+    ...timeLine,
+    first: Math.min(timeLine.first, Math.floor(sceneTime(plan, first))),
+    last: Math.max(timeLine.last, Math.ceil(sceneTime(plan, last))),
+  };
+}
+
 /** Where nothing moves any more, or nothing is in sight, and the click that trims it. */
 function MotionLine({ set, write }: { readonly set: FrameSet; readonly write: (frames: FrameSet) => void }) {
   const {
@@ -124,7 +145,11 @@ function MotionLine({ set, write }: { readonly set: FrameSet; readonly write: (f
     shot,
   } = useShotWork();
   const camera = plan.cameras[0];
-  const motion = useMotion(nameOfShot(shot), plan, isExternal(plan) ? undefined : camera);
+  const motion = useMotion(
+    nameOfShot(shot),
+    { scene: plan.scene, timeLine: withAsked(plan, set) },
+    isExternal(plan) ? undefined : camera,
+  );
   // Of a renderer's own scene nobody here knows how it moves.
   if (plan.move !== null || camera === undefined || isExternal(plan)) return null;
   if (motion.data === undefined)
@@ -137,7 +162,7 @@ function MotionLine({ set, write }: { readonly set: FrameSet; readonly write: (f
     );
   const { movesUntil, emptyFrom } = motion.data;
   const after = (sceneFrame: number): FrameSet =>
-    intersection(set, numbersOfStretch(plan, sceneFrame, plan.timeLine.last));
+    intersection(set, numbersOfStretch(plan, sceneFrame, withAsked(plan, set).last));
   const still = movesUntil === null ? EMPTY : after(movesUntil + 1);
   const empty = emptyFrom === null ? EMPTY : after(emptyFrom);
   return (
@@ -262,11 +287,10 @@ function RateField() {
     draft: { plan, change },
   } = useShotWork();
   const [typed, setTyped] = useState<string | null>(null);
-  const asked = parsePhrase(plan.frames);
   const retime = (rate: Rate): void =>
     change({
       rate,
-      ...(asked.ok ? { frames: formatPhrase(retimeFrames(asked.set, plan, { ...plan, rate })) } : {}),
+      frames: retimePhrase(plan.frames, plan, { ...plan, rate }),
     });
   const known = TRADE_RATES.find((rate) => isSameRate(rate, plan.rate));
   const isWrong = typed !== null && parseRate(typed) === null;
@@ -338,8 +362,8 @@ function RateField() {
           onChange={(offset) =>
             change({
               offset,
-              ...(asked.ok && Number.isInteger(offset) && Number.isInteger(plan.offset)
-                ? { frames: formatPhrase(retimeFrames(asked.set, plan, { ...plan, offset })) }
+              ...(Number.isInteger(offset) && Number.isInteger(plan.offset)
+                ? { frames: retimePhrase(plan.frames, plan, { ...plan, offset }) }
                 : {}),
             })
           }

@@ -51,6 +51,11 @@ test("good frames that would be out of date are counted before anything is saved
   ]);
 });
 
+test("another scene file puts every good frame out of date, and says so before", () => {
+  renderPart(<SaveLine />, edited({ scene: "scenes/other.json" }));
+  expect(screen.getByRole("alert").textContent).toContain("4 frames that are good would be out of date");
+});
+
 test("what files have fixed can be put back or goes into the next version, and is never saved here", () => {
   const parts = edited({ namePattern: "{shot}_v{version}.{frame}" });
   renderPart(<SaveLine />, parts);

@@ -12,7 +12,9 @@ import { fixedChanges, type Plan, versionName } from "@/core/plan/plan";
 import { passesMadeStale } from "@/core/plan/fingerprint";
 import { intersection } from "@/core/frames/frame-set";
 import type { SequenceView } from "@/contract/sequence-view";
-import { messageOf } from "../live/api";
+import { isExternal } from "@/core/plan/renderer";
+import { messageOf, nameOfShot } from "../live/api";
+import { useScene } from "../live/queries";
 import { Refusal } from "../page/states";
 import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { frames } from "../words";
@@ -20,8 +22,8 @@ import { useOpenVersion } from "../shot/use-open-version";
 import { FIELD_WORD } from "../shot/plan-words";
 
 /** Good frames that saving would put out of date, by pass, and the passes that it leaves alone. */
-function staleness(saved: Plan, plan: Plan, siblings: SequenceView["siblings"]) {
-  const stale = passesMadeStale(saved, plan);
+function staleness(saved: Plan, plan: Plan, siblings: SequenceView["siblings"], isOtherScene: boolean) {
+  const stale = passesMadeStale(saved, plan, isOtherScene);
   let good = 0;
   for (const sibling of siblings) {
     if (!stale.includes(sibling.pass)) continue;
@@ -29,6 +31,16 @@ function staleness(saved: Plan, plan: Plan, siblings: SequenceView["siblings"]) 
     good += intersection(tally.results.good, tally.asked).count;
   }
   return { good, kept: saved.passes.filter((pass) => !stale.includes(pass) && plan.passes.includes(pass)) };
+}
+
+/** Another scene is another file with other content; of a renderer's own scenes only the file is known. */
+function useIsOtherScene(saved: Plan, plan: Plan): boolean {
+  const name = nameOfShot(useShotWork().shot);
+  const [before, after] = [saved, plan].map((p) => (isExternal(p) ? "" : p.scene)) as [string, string];
+  const [seenBefore, seenAfter] = [useScene(name, before).data, useScene(name, after).data];
+  if (saved.renderer !== plan.renderer) return true;
+  if (saved.scene === plan.scene) return false;
+  return seenBefore === undefined || seenBefore.version !== seenAfter?.version;
 }
 
 /**
@@ -40,6 +52,7 @@ export function SaveLine() {
   const { view } = useSequenceNow();
   const { plan, changed, read } = draft;
   const open = useOpenVersion();
+  const isOtherScene = useIsOtherScene(shot.plan, plan);
   const { purpose } = shot.sequence;
   const own = versionName(shot.sequence);
   if (changed.length === 0)
@@ -54,7 +67,7 @@ export function SaveLine() {
     purpose,
     version: largest(shot.choices.filter((c) => c.purpose === purpose).map((c) => c.version)) + 1,
   });
-  const { good, kept } = staleness(shot.plan, plan, view.siblings);
+  const { good, kept } = staleness(shot.plan, plan, view.siblings, isOtherScene);
   const openNext = (
     <Button
       size="sm"

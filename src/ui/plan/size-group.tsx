@@ -20,7 +20,6 @@ const TRADE_SIZES = [
   [3996, 2160, "4K flat"],
   [1080, 1080, "square"],
   [1080, 1920, "upright"],
-  [4096, 2048, "full sphere"],
 ] as const;
 
 /** As a share of width and height, not of pixels. */

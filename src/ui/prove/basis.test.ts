@@ -4,7 +4,7 @@
  */
 import { EMPTY, rangeSet, setOf } from "@/core/frames/frame-set";
 import { type Plan, PLAN_DEFAULTS } from "@/core/plan/plan";
-import { basisOf, grainOf, lightOf, storageOf } from "./basis";
+import { basisOf, grainOf, lightOf } from "./basis";
 import { lightText } from "./words";
 import type { ProofsView, ProofView } from "@/contract/proof-view";
 
@@ -81,14 +81,6 @@ describe("frames and timed frames", () => {
       grainOf({ ...SAVED, samples: 64 }, view([proof(SAVED, "main", 16), proof(SAVED, "main", 1)])),
     ).toBeCloseTo(0.04, 9);
     expect(grainOf(SAVED, view([]))).toBeNull();
-  });
-  test("bytes come from proofs of the same size and format, else they are called a guess", () => {
-    expect(storageOf(SAVED, 10, view([proof(SAVED, "main")]))).toEqual([
-      { pass: "beauty", bytes: 10_000, isMeasured: true },
-    ]);
-    expect(storageOf({ ...SAVED, width: 400 }, 10, view([proof(SAVED, "main")]))).toEqual([
-      { pass: "beauty", bytes: expect.any(Number), isMeasured: false },
-    ]);
   });
 });
 

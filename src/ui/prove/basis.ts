@@ -8,10 +8,8 @@ import { difference, type FrameSet } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
 import { passesMadeStale } from "@/core/plan/fingerprint";
 import { lightFrames } from "@/core/run/gathered-light";
-import { scaledSize } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 import type { ProofsView, ProofView } from "@/contract/proof-view";
-import { guessPassBytes } from "@/core/plan/pass-bytes";
 
 export interface Basis {
   /** What is still to be made. */
@@ -84,28 +82,4 @@ export function lightOf(
     caches: plan.cameras.reduce((sum, camera) => sum + of(camera).count, 0),
     seconds: cacheSeconds(timed, plan.scene),
   };
-}
-
-/**
- * Bytes that the frames still to be made will take, pass by pass: from proofs of the same format and size,
- * else from format and size alone.
- */
-export function storageOf(
-  plan: Plan,
-  frames: number,
-  view: ProofsView,
-): { readonly pass: string; readonly bytes: number; readonly isMeasured: boolean }[] {
-  const { width, height } = scaledSize(plan);
-  return plan.passes.map((pass) => {
-    const known = view.proofs
-      .filter((p) => JSON.stringify(p.plan.file) === JSON.stringify(plan.file) && p.plan.alpha === plan.alpha)
-      .flatMap((p) =>
-        p.frames
-          .filter((f) => f.cost.pixels === width * height)
-          .flatMap((f) => f.passes.filter((x) => x.pass === pass).map((x) => x.bytes)),
-      );
-    const each =
-      known.length > 0 ? known.reduce((a, b) => a + b, 0) / known.length : guessPassBytes(plan, pass);
-    return { pass, bytes: each * frames * plan.cameras.length, isMeasured: known.length > 0 };
-  });
 }

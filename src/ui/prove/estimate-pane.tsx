@@ -9,14 +9,13 @@ import { useMemo, useState } from "react";
 import { type WayBack, waysBack } from "@/core/estimate/estimate";
 import { firstOf, lastOf, rangeSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
-import { checkpointStorage } from "@/core/run/checkpoint";
 import type { Plan } from "@/core/plan/plan";
 import { Caption, Line } from "../page/bench";
 import { useNow } from "../page/header";
 import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { clock, count, duration, frames, size } from "../words";
 import { CostChart } from "./cost-chart";
-import { storageOf } from "./basis";
+import { useStorage } from "../shot/use-storage";
 import type { PlanEstimate } from "./use-estimate";
 import { basisText, lightText, percentText, wayText } from "./words";
 import type { ProofsView } from "@/contract/proof-view";
@@ -166,9 +165,7 @@ function Storage({
   /** Frames in work at once: each may have saved samples. */
   readonly nodes: number;
 }) {
-  const parts = storageOf(plan, n, view);
-  const saved = checkpointStorage(plan, n, nodes);
-  const need = parts.reduce((sum, part) => sum + part.bytes, saved);
+  const { parts, saved, total: need } = useStorage(plan, n, nodes);
   const isShort = view.freeBytes !== null && need > view.freeBytes;
   return (
     <Line label="On disk">

@@ -11,7 +11,8 @@ import type { Pass } from "@/core/plan/passes";
 import type { CheckpointRule } from "@/core/plan/checkpoint-rule";
 import type { FilterKind, Sampling } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
-import { ordinal } from "../words";
+import { rateText } from "@/core/timing/rate";
+import { ordinal, shorten } from "../words";
 
 /** What happens if nothing is done. */
 export function hazardText(hazard: NameHazard): string {
@@ -68,10 +69,12 @@ export function noteText(note: PlanNote): string {
       return `Nothing is denoised: at ${note.samples} samples the grain will show.`;
     case "other-rate":
       return `The rate is not the scene's: ${note.frames} frames stand for ${note.atOwnRate}.`;
+    case "scene-rate":
+      return `The scene was made for ${rateText(note.scene)} frames a second, and the plan takes it for ${rateText(note.taken)}: its motion would be too ${note.scene.numerator * note.taken.denominator > note.taken.numerator * note.scene.denominator ? "slow" : "fast"}.`;
     case "odd-size":
       return `${note.width} x ${note.height} has an odd side: H.264 will refuse it when the movie is made.`;
     case "outside-time-line":
-      return `${formatPhrase(note.frames)} lie outside the time line: there nothing was animated.`;
+      return `${shorten(formatPhrase(note.frames))} ${note.frames.count === 1 ? "lies" : "lie"} outside the time line ${formatPhrase(note.line)}.`;
     case "marker-off":
       return `Switched off: ${note.names.join(", ")}.`;
   }
@@ -88,6 +91,8 @@ export function noteMend(note: PlanNote): { readonly text: string; readonly chan
       return { text: "Full size", change: { scale: 100 } };
     case "few-samples":
       return { text: "64 samples", change: { samples: 64 } };
+    case "scene-rate":
+      return { text: `Take it for ${rateText(note.scene)}`, change: note.mend };
     case "odd-size":
       return { text: `Make it even`, change: note.mend };
     case "outside-time-line":
