@@ -34,6 +34,8 @@ export interface RendererDeclaration {
   readonly progress?: string;
   /** Finds the line after which a call renders: what went before is its start-up. */
   readonly started?: string;
+  /** Arguments with which the program says its version and ends: each node asks before its first frame. */
+  readonly probe?: readonly string[];
   /** What the pictures depend on besides the call: a version, say. Another one makes frames out of date. */
   readonly version?: string;
 }
@@ -74,6 +76,7 @@ const renderer = objectOf<RendererDeclaration>(
     timeoutSeconds: { type: "number", exclusiveMinimum: 0 },
     progress: expression,
     started: expression,
+    probe: { ...template, minItems: 0 },
     version: line,
   },
   ["program", "arguments"],

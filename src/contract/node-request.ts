@@ -1,5 +1,11 @@
 /** What the server asks a node before a run, and what the node answers. */
 
+/** A renderer by its name in plans, and what a fingerprint calls it where the frames are asked for. */
+export interface RendererQuestion {
+  readonly name: string;
+  readonly engine: string;
+}
+
 export interface NodeQuestion {
   /** Name of a storage root; the node has a path of its own for it. */
   readonly root: string;
@@ -12,6 +18,8 @@ export interface NodeQuestion {
    * and the bytes that the server sees.
    */
   readonly files: readonly { readonly path: string; readonly name: string; readonly content: string }[];
+  /** Those that the frames are rendered with. */
+  readonly renderers: readonly RendererQuestion[];
 }
 
 export interface NodeAnswer {
@@ -21,4 +29,6 @@ export interface NodeAnswer {
   readonly missing: readonly string[];
   /** Names of files that have another content here. */
   readonly different: readonly string[];
+  /** What keeps it from rendering, a clause each: a program that is not there, another version. */
+  readonly renderers: readonly string[];
 }

@@ -12,6 +12,7 @@ import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { progressIn } from "@/server/engines/command";
 import { runById } from "@/server/store/runs";
+import { preflightRun } from "@/server/actions/preflight";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { HOME, openStage, type Stage, until } from "../support/stage";
@@ -71,6 +72,9 @@ const RENDERERS: Readonly<Record<string, RendererDeclaration>> = {
   small: { program: "convert", arguments: ["-size", "2x2", "xc:red", "{output}"] },
   damaged: doing("require('fs').writeFileSync(process.argv[1], Buffer.from('89504e470d0a1a0a0000', 'hex'))"),
   missing: { program: "/nowhere/renderer", arguments: ["{scene}"] },
+  older: doing("0", { probe: ["-e", "console.log('lantern 3.9')"], version: "4.1" }),
+  unlicensed: doing("0", { probe: ["-e", "process.exit(3)"] }),
+  proven: doing("0", { probe: ["-e", "console.log('lantern 4.1')"], version: "4.1" }),
   slow: doing("console.log('half: 50 %'); setInterval(() => undefined, 1000)", {
     timeoutSeconds: 1,
     progress: "(\\d+) %",
@@ -157,7 +161,6 @@ describe("with a node", () => {
     ["silent", "no-picture", /left no picture/],
     ["small", "no-picture", /2 x 2, asked were 48 x 27/],
     ["damaged", "no-picture", /its picture is damaged/],
-    ["missing", "renderer-failed", /exit code 127|cannot be called|No such file/],
     ["slow", "time-out", /longer than 1 s/],
   ])("%s: nothing is taken for a frame, and the reason is told", async (renderer, code, message) => {
     const { sequenceId, folder, runId } = await begin(`F${renderer}`, renderer);
@@ -167,6 +170,27 @@ describe("with a node", () => {
     expect(await fs.readdir(folder)).toEqual([]);
     await stopRun(runId, "now");
   });
+});
+
+test("nodes prove the program before a start: that it is there, that it runs, and its version", async () => {
+  await stage.startNode("quay-4");
+  const reasons = async (renderer: string): Promise<readonly string[] | undefined> => {
+    const shot = await stage.addShot(`P${renderer}`, { renderer, frames: "1" });
+    const wish = { sequenceId: shot.sequenceId, phrase: "all", policy: "fill", scope: "version" } as const;
+    const points = await preflightRun({ ...wish, nodes: ["quay-4"] });
+    const point = points.find((p) => p.code === "node-lacks-renderer");
+    if (point !== undefined)
+      await expect(startRun({ ...wish, nodes: ["quay-4"] })).rejects.toMatchObject({
+        code: "preflight-stops",
+      });
+    return point?.reasons;
+  };
+  expect(await reasons("missing")).toEqual(["missing: there is no program /nowhere/renderer"]);
+  expect(await reasons("older")).toEqual([expect.stringMatching(/^older: .* says nothing of version 4\.1$/)]);
+  expect(await reasons("unlicensed")).toEqual([
+    expect.stringMatching(/^unlicensed: .* ended with exit code 3$/),
+  ]);
+  expect(await reasons("proven")).toBeUndefined();
 });
 
 test("progress is read from its lines; a stop ends it at once; and it ends with a node that is killed", async () => {

@@ -10,6 +10,7 @@ import { rows } from "@/server/db/rows";
 import { readGatheredLight, writeGatheredLight } from "@/server/files/gathered-light-files";
 import { runById } from "@/server/store/runs";
 import { changeRun } from "@/server/actions/change-run";
+import { viewHandOut } from "@/server/views/hand-out";
 import { preflightRun } from "@/server/actions/preflight";
 import { startProofs } from "@/server/actions/proofs";
 import { estimateTasks } from "@/server/views/run-estimate";
@@ -137,6 +138,28 @@ test("the cache is gathered first, at its own step and without pictures; no fram
   expect((await alone("lit.json")).equals(before)).toBe(true);
   // And it is not the frame that paths make on their own.
   expect((await alone("test.json")).equals(before)).toBe(false);
+});
+
+test("light that is there goes along with a hand-out, and is not gathered again", async () => {
+  const shot = await stage.addShot("LC9", LIT);
+  await stage.startNode("quay-1");
+  await inState(await run(shot), "done");
+  const { runId } = await startRun({
+    ...{ ...wish(shot), policy: "all" },
+    shares: [{ machine: "barge", phrase: "5-6" }],
+  });
+  const { folder } = await viewHandOut(runId);
+  expect((await fs.readdir(folder)).sort()).toEqual(["gathered-light", "hand-out.json", "scene"]);
+  const out = path.join(stage.root, "barge-out");
+  const plan = path.join(folder, "hand-out.json");
+  const ended = await stage.cli("hand-out", plan, "--machine", "barge", "--out", out);
+  expect([ended.code, ended.stderr]).toEqual([0, ""]);
+  // What is gathered anew says who gathered it: these are the very files.
+  const taken = path.join(out, ".tally/gathered-light/main");
+  for (const name of await fs.readdir(lightOf(shot)))
+    expect(
+      (await fs.readFile(path.join(taken, name))).equals(await fs.readFile(path.join(lightOf(shot), name))),
+    ).toBe(true);
 });
 
 test("a cache that is missing, damaged, or made from another scene is told, and made again; the pictures are those that they would have been", async () => {

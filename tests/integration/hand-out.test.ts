@@ -105,6 +105,10 @@ test("each machine gets its phrase, a call and the folder; what it brings back i
     "npx plain-tally hand-out hand-out.json 1-3 --machine desk-b --out frames-of-desk-b",
   );
 
+  // All that must be taken along, and nothing of it hidden.
+  expect((await fs.readdir(view.folder)).sort()).toEqual(["hand-out.json", "scene"]);
+  expect((await fs.readdir(path.join(view.folder, "scene"))).sort()).toEqual(["scene.json", "textures"]);
+
   const desk = await carry(runId, "desk-b");
   const first = await desk.call("1-2");
   expect([first.code, first.stdout.split("\n").length]).toEqual([0, 4]);

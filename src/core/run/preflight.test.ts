@@ -5,7 +5,7 @@ const FINE: PreflightFacts = {
   cameras: ["main"],
   passes: ["beauty"],
   scene: { cameras: ["main", "side"], files: 3 },
-  nodes: [{ node: "quay-1", answer: { cannotWrite: null, missing: [], different: [] } }],
+  nodes: [{ node: "quay-1", answer: { cannotWrite: null, missing: [], different: [], renderers: [] } }],
   hazards: [],
   notes: [],
   policy: "fill",
@@ -38,18 +38,23 @@ test("a run that is fine says what was looked at, and asks nothing", () => {
 test.each<[string, Partial<PreflightFacts>, string[]]>([
   [
     "a node without the texture",
-    node({ cannotWrite: null, missing: ["textures/tower.png"], different: [] }),
+    node({ cannotWrite: null, missing: ["textures/tower.png"], different: [], renderers: [] }),
     ["stop node-lacks-files"],
   ],
   [
     "a node with other bytes",
-    node({ cannotWrite: null, missing: [], different: ["scene.json"] }),
+    node({ cannotWrite: null, missing: [], different: ["scene.json"], renderers: [] }),
     ["stop node-sees-other-files"],
   ],
   [
     "a node that cannot write",
-    node({ cannotWrite: "EACCES", missing: [], different: [] }),
+    node({ cannotWrite: "EACCES", missing: [], different: [], renderers: [] }),
     ["stop node-cannot-write"],
+  ],
+  [
+    "a node without the renderer's program",
+    node({ cannotWrite: null, missing: [], different: [], renderers: ["hex: there is no program /opt/hex"] }),
+    ["stop node-lacks-renderer"],
   ],
   ["a node that does not answer", node(null), ["ask node-silent"]],
   ["no node at all", { nodes: [] }, ["ask no-node"]],

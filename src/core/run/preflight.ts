@@ -21,6 +21,7 @@ export type PreflightPoint =
   | { readonly code: "node-cannot-write"; readonly node: string; readonly reason: string }
   | { readonly code: "node-lacks-files"; readonly node: string; readonly files: readonly string[] }
   | { readonly code: "node-sees-other-files"; readonly node: string; readonly files: readonly string[] }
+  | { readonly code: "node-lacks-renderer"; readonly node: string; readonly reasons: readonly string[] }
   | { readonly code: "scene-unreadable"; readonly reason: string }
   | {
       readonly code: "camera-missing";
@@ -115,6 +116,7 @@ const STOPS: readonly PreflightPoint["code"][] = [
   "node-cannot-write",
   "node-lacks-files",
   "node-sees-other-files",
+  "node-lacks-renderer",
   "scene-unreadable",
   "camera-missing",
   "space-short",
@@ -148,6 +150,8 @@ export interface NodeReport {
     readonly cannotWrite: string | null;
     readonly missing: readonly string[];
     readonly different: readonly string[];
+    /** What keeps it from rendering, a clause each. */
+    readonly renderers: readonly string[];
   } | null;
 }
 
@@ -223,8 +227,10 @@ export function preflight(facts: PreflightFacts): PreflightPoint[] {
       if (answer.missing.length > 0) points.push({ code: "node-lacks-files", node, files: answer.missing });
       if (answer.different.length > 0)
         points.push({ code: "node-sees-other-files", node, files: answer.different });
-      if (answer.cannotWrite === null && answer.missing.length + answer.different.length === 0)
-        ready.push(node);
+      if (answer.renderers.length > 0)
+        points.push({ code: "node-lacks-renderer", node, reasons: answer.renderers });
+      const lacks = answer.missing.length + answer.different.length + answer.renderers.length;
+      if (answer.cannotWrite === null && lacks === 0) ready.push(node);
     }
   }
   if (facts.nodes?.length === 0) points.push({ code: "no-node" });

@@ -20,7 +20,14 @@ import { appendRunEvent } from "../store/run-versions";
 import type { SequenceRow } from "../store/shots";
 import { closeEndedRuns } from "../queue/run-end";
 import type { SequenceState } from "../views/tally";
-import { versionPlace, handOutFolder } from "../files/layout";
+import {
+  gatheredLightFolder,
+  HAND_OUT_SCENE,
+  handOutFolder,
+  handOutLightFolder,
+  isGatheredLight,
+  versionPlace,
+} from "../files/layout";
 import { PLAN_FILE, requireHandOut, framesOf } from "../views/hand-out";
 import type { FaultCall } from "@/contract/faults";
 import { tasksOfRun } from "../store/tasks";
@@ -83,6 +90,7 @@ export async function openHandOut(sequence: SequenceRow, plan: Plan, frozen: str
   // Two people at one moment: the second is told, and presses again.
   await fs.mkdir(place);
   const scene = path.join(version, frozen, frozenName(plan.renderer, plan.scene));
+  await copyLight(version, place, plan.cameras);
   return {
     place,
     folder: handOutFolder(name),
@@ -91,8 +99,21 @@ export async function openHandOut(sequence: SequenceRow, plan: Plan, frozen: str
       plan.renderer,
       await readRenderSources(scene, plan.renderer),
       place,
+      HAND_OUT_SCENE,
     ),
   };
+}
+
+/** Gathered light that is there goes along; whether it fits is asked where it is used. */
+async function copyLight(version: string, place: string, cameras: readonly string[]): Promise<void> {
+  for (const camera of cameras) {
+    const from = gatheredLightFolder(version, camera);
+    const names = (await fs.readdir(from).catch(() => [])).filter(isGatheredLight);
+    if (names.length === 0) continue;
+    const to = handOutLightFolder(place, camera);
+    await fs.mkdir(to, { recursive: true });
+    for (const name of names) await fs.copyFile(path.join(from, name), path.join(to, name));
+  }
 }
 
 /** Writes the shares down, and the plan file beside the scene. */

@@ -42,7 +42,7 @@ const LOOK_MS = 100;
 /** All at once; whoever does not answer in time is told as silent. */
 async function askNodes(
   sequence: SequenceRow,
-  scenes: readonly SceneNow[],
+  scenes: readonly { readonly scene: SceneNow; readonly renderer: string }[],
   wanted: readonly string[] | null,
 ): Promise<NodeReport[]> {
   const awake = (await listNodes(pool())).filter((n) =>
@@ -50,7 +50,12 @@ async function askNodes(
   );
   const project = projectFolder(sequence);
   const files = new Map<string, NodeQuestion["files"][number]>();
-  for (const { file, sources, textures } of scenes) {
+  const renderers = new Map<string, string>();
+  for (const {
+    renderer,
+    scene: { file, sources, textures },
+  } of scenes) {
+    renderers.set(renderer, sources.engine);
     const scene = path.relative(project, file);
     files.set(scene, { path: scene, name: path.basename(scene), content: sources.scene });
     for (const [name, place] of textures)
@@ -65,6 +70,7 @@ async function askNodes(
     folder: sequence.folder,
     version: versionFolder(sequence.shot, sequence),
     files: [...files.values()],
+    renderers: [...renderers].map(([name, engine]) => ({ name, engine })),
   };
   const asked = new Map<number, string>();
   for (const node of awake) asked.set(await askNode(pool(), node.id, question), node.name);
@@ -325,7 +331,10 @@ export async function preflightOf(
       ? null
       : await askNodes(
           focus.sequence,
-          scenes.filter((s): s is SceneNow => !(s instanceof TallyError)),
+          states.flatMap(({ read }, i) => {
+            const scene = scenes[i]!;
+            return scene instanceof TallyError ? [] : [{ scene, renderer: read.plan.renderer }];
+          }),
           request.nodes,
         );
   return preflight({

@@ -99,7 +99,10 @@ export async function beginSampling(
 ): Promise<Sampling> {
   const saved = await findSaved(job, request, lighting, hooks);
   if (saved !== null)
-    hooks.log("info", `goes on from ${saved.header.samples} samples that were saved on ${saved.header.node}`);
+    hooks.log(
+      "info",
+      `goes on from ${job.plan.sampling === "tiles" ? `${Math.floor(saved.header.share * 100)} % of the picture` : `${saved.header.samples} samples`} that ${job.plan.sampling === "tiles" ? "was" : "were"} saved on ${saved.header.node}`,
+    );
   // What was kept for passes that this task does not write is kept on: the next one may want it.
   const wanted =
     saved === null ? request : { ...request, layers: saved.header.layers, cover: saved.header.cover };

@@ -11,7 +11,8 @@
  *                                     <frame>.before.checkpoint
  *         .tally/gathered-light/<camera>/<frame>.light
  *         .tally/scene/<content>/                                 the frozen copy, named by what is in it
- *         .tally/hand-outs/<number>/
+ *         .tally/hand-outs/<number>/              what is taken along: hand-out.json, and visible beside it
+ *                                     scene/, gathered-light/<camera>/
  *         .tally/log/<node>.log                                   and, once it is long, <node>.log.before
  *         .tally/manifest/<node>.jsonl
  *         .tally/ready-<node>.part0                               a node's proof that it can write
@@ -114,15 +115,27 @@ export function frameOfCheckpoint(name: string): number | null {
 export const gatheredLightFolder = (version: string, camera: string): string =>
   path.join(version, TALLY, "gathered-light", camera);
 
+/** Ending of gathered light. */
+const GATHERED_LIGHT = ".light";
+/** Whether a name is that of gathered light; temporary ones are none. */
+export const isGatheredLight = (name: string): boolean => name.endsWith(GATHERED_LIGHT);
+
 /** Gathered light at a frame. */
 export const gatheredLightFile = (folder: string, frame: number): string =>
-  path.join(folder, `${padFrame(frame, DIGITS)}.light`);
+  path.join(folder, `${padFrame(frame, DIGITS)}${GATHERED_LIGHT}`);
 
 /** Folder of a frozen scene, relative to its version's. @param content names what is in it */
 export const frozenFolder = (content: string): string => path.join(TALLY, "scene", content);
 
 /** Folder of a hand-out, relative to its version's; without a number, the folder of them all. */
 export const handOutFolder = (number?: string): string => path.join(TALLY, "hand-outs", number ?? "");
+
+/** The copy of the scene in a hand-out, relative to it: visible, as whoever drags files must get it too. */
+export const HAND_OUT_SCENE = "scene";
+
+/** Gathered light of a camera in a hand-out. @param place its folder */
+export const handOutLightFolder = (place: string, camera: string): string =>
+  path.join(place, "gathered-light", camera);
 
 /** What a node said of this version, a file a node, so that no two write into one. */
 export const nodeLogFile = (version: string, node: string): string =>

@@ -9,7 +9,8 @@
  */
 import fs from "node:fs/promises";
 import path from "node:path";
-import { readPlan } from "@/core/plan/plan";
+import type { CheckpointHeader } from "@/contract/checkpoint";
+import { type Plan, readPlan } from "@/core/plan/plan";
 import { isExternal } from "@/core/plan/renderer";
 import { type EngineHooks, RenderFailed, secondsOf } from "../engines/engine";
 import { giveBack } from "../queue/lease";
@@ -31,6 +32,12 @@ import type { AttemptHost, AttemptSignals } from "./attempt-host";
 import type { LeasedFrame } from "../queue/leased-frame";
 import { judgeRun } from "../queue/judgement";
 import { requireMark } from "../files/project-mark";
+
+/** How far samples got: tile by tile most of a picture may be done, and none of the rest. */
+const doneOf = ({ samples, share }: CheckpointHeader, plan: Plan): string =>
+  plan.sampling === "tiles"
+    ? `${Math.floor(share * 100)} % of the picture`
+    : `${samples} of ${plan.samples} samples`;
 
 /** Never throws for what a frame can do to it: its end says what became of it, and the node goes on. */
 export async function attemptFrame(
@@ -112,7 +119,7 @@ export async function attemptFrame(
         "info",
         result.saved === null
           ? "stopped; its samples are not kept"
-          : `stopped at ${result.saved.header.samples} of ${lease.plan.samples} samples, which are saved`,
+          : `stopped at ${doneOf(result.saved.header, lease.plan)}, which ${lease.plan.sampling === "tiles" ? "is" : "are"} saved`,
       );
       await host.whileAway(() => giveBack(pool, lease));
       await sayAll(pool, lease, name, folder, said);

@@ -1,5 +1,6 @@
 /**
- * A node proves that it can write into a version and sees every file a scene needs, byte for byte.
+ * A node proves that it can write into a version, sees every file a scene needs, byte for byte, and has the
+ * renderer.
  * Content is compared by hash, and a test file is written, flushed and removed: what a share says of itself
  * is not believed.
  */
@@ -13,6 +14,7 @@ import { whyOutOfSight } from "../files/project-mark";
 import { answerQuestion, openQuestions } from "../store/node-requests";
 import type { NodeFaults } from "./faults";
 import { readyFile } from "../files/layout";
+import { rendererFault } from "./renderer-proof";
 
 /** Writes, flushes and removes a file where frames will go. */
 async function tryWriting(folder: string, node: string): Promise<string | null> {
@@ -50,6 +52,7 @@ export async function proveReadiness(
       cannotWrite: (error as Error).message,
       missing: question.files.map((f) => f.name),
       different: [],
+      renderers: [],
     };
   }
   const missing: string[] = [];
@@ -68,7 +71,8 @@ export async function proveReadiness(
     missing.length > 0 && missing.length === question.files.length
       ? `nothing of the project is in ${project}`
       : await tryWriting(await insideFolder(project, question.version), node);
-  return { cannotWrite, missing, different };
+  const proofs = await Promise.all(question.renderers.map(rendererFault));
+  return { cannotWrite, missing, different, renderers: proofs.filter((fault) => fault !== null) };
 }
 
 /** With each heartbeat, so that a preflight does not wait for a frame to end. */

@@ -18,7 +18,15 @@ import { frozenName, readRenderSources } from "../scenes/scene-files";
 import { appendManifest } from "./manifest";
 import { originOf } from "../files/origin";
 import type { LogLevel } from "@/contract/log";
-import { asideFolder, gatheredLightFolder, checkpointFolder, sequenceFolder } from "../files/layout";
+import {
+  asideFolder,
+  checkpointFolder,
+  gatheredLightFolder,
+  handOutLightFolder,
+  isGatheredLight,
+  sequenceFolder,
+  temporaryOf,
+} from "../files/layout";
 import { type PassPlace, buildFrameJob, PLAIN_WORK } from "../engines/frame-job";
 import { placeReplacing } from "../files/put-in-place";
 import { readRegular } from "../files/read-regular";
@@ -62,6 +70,21 @@ async function proveScene({ handOut: { plan, sources, sceneFolder }, home }: Sha
   return scene;
 }
 
+/** Gathered light that came along, where this machine has none of its own for the frame. */
+async function takeLightAlong({ home, out }: ShareJob, camera: string): Promise<void> {
+  const from = handOutLightFolder(home, camera);
+  const names = (await fs.readdir(from).catch(() => [])).filter(isGatheredLight);
+  if (names.length === 0) return;
+  const to = gatheredLightFolder(out, camera);
+  await fs.mkdir(to, { recursive: true });
+  const there = new Set(await fs.readdir(to));
+  for (const name of names.filter((n) => !there.has(n))) {
+    const final = path.join(to, name);
+    await fs.copyFile(path.join(from, name), temporaryOf(final, process.pid));
+    await fs.rename(temporaryOf(final, process.pid), final);
+  }
+}
+
 /** Whole and of this look: then it is left alone. */
 async function isThere({ final, fingerprints }: PassPlace): Promise<boolean> {
   const bytes = await readRegular(final).catch(() => null);
@@ -84,6 +107,7 @@ export async function* renderShare(
   const scene = await proveScene(job);
   for (const camera of plan.cameras) {
     const frames = [...members(job.frames)];
+    await takeLightAlong(job, camera);
     for (const [i, frame] of frames.entries()) {
       if (stop.aborted) return;
       const samples = savesSamples(plan) ? checkpointFolder(out, camera) : null;

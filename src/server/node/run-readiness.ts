@@ -18,7 +18,6 @@ import { appendEvent } from "../store/events";
 import { forgetOpenQueue } from "../queue/open-runs";
 import { type RunPlace, placesOfRun } from "../store/run-versions";
 import { holdForSpace, isFull } from "./disk-space";
-import { engineOf } from "../scenes/renderers";
 import type { NodeFaults } from "./faults";
 import { proveReadiness } from "./readiness";
 import { versionFolder } from "../files/layout";
@@ -36,8 +35,8 @@ export interface ReadyNode {
 }
 
 /** Nothing lacks. */
-const isReady = ({ cannotWrite, missing, different }: NodeAnswer): boolean =>
-  cannotWrite === null && missing.length === 0 && different.length === 0;
+const isReady = ({ cannotWrite, missing, different, renderers }: NodeAnswer): boolean =>
+  cannotWrite === null && missing.length + different.length + renderers.length === 0;
 
 /** Proven once a run. A node that was found wanting looks again from time to time: shares come back. */
 export class RunReadiness {
@@ -117,7 +116,7 @@ export class RunReadiness {
     }, this.#pool);
     forgetOpenQueue(this.#pool);
     this.#log(
-      `not ready for run ${runId}: ${[...answer.missing.map((f) => `does not see ${f}`), ...answer.different.map((f) => `sees other bytes in ${f}`), ...(answer.cannotWrite === null ? [] : [`cannot write (${answer.cannotWrite})`])].join(", ")}`,
+      `not ready for run ${runId}: ${[...answer.missing.map((f) => `does not see ${f}`), ...answer.different.map((f) => `sees other bytes in ${f}`), ...answer.renderers, ...(answer.cannotWrite === null ? [] : [`cannot write (${answer.cannotWrite})`])].join(", ")}`,
     );
     return false;
   }
@@ -135,6 +134,7 @@ export class RunReadiness {
       cannotWrite: answers.find((a) => a.cannotWrite !== null)?.cannotWrite ?? null,
       missing: all((a) => a.missing),
       different: all((a) => a.different),
+      renderers: all((a) => a.renderers),
     };
   }
 
@@ -146,10 +146,9 @@ export class RunReadiness {
     isOneOfSeveral: boolean,
   ): Promise<NodeAnswer> {
     const question = questionOf(place, isOneOfSeveral);
-    const seen = await proveReadiness(question, node.name, this.#faults);
-    const answer = { ...seen, different: [...seen.different, ...otherEngine(place)] };
+    const answer = await proveReadiness(question, node.name, this.#faults);
     if (
-      seen.missing.length + seen.different.length === 0 ||
+      answer.missing.length + answer.different.length === 0 ||
       !(await restoreFrozenScene(place).catch(() => false))
     )
       return answer;
@@ -158,20 +157,6 @@ export class RunReadiness {
     );
     return proveReadiness(question, node.name, this.#faults);
   }
-}
-
-/**
- * The renderer of this node, where it is not the one that the run was planned for: its frames would be out of
- * date.
- */
-function otherEngine({ renderer, sources }: RunPlace): string[] {
-  let own: string;
-  try {
-    own = engineOf(renderer);
-  } catch (error) {
-    own = (error as Error).message;
-  }
-  return own === sources.engine ? [] : [`the renderer (${own}; the run is for ${sources.engine})`];
 }
 
 /** What the node must see, as it would be asked by the server. */
@@ -200,6 +185,7 @@ function questionOf(
         content === null ? [] : [file(name, name, content)],
       ),
     ],
+    renderers: [{ name: renderer, engine: sources.engine }],
   };
 }
 

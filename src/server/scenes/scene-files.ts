@@ -158,19 +158,22 @@ async function filesBeside(folder: string, uses: readonly string[]): Promise<Map
 export const frozenName = (renderer: string, scene: string): string =>
   renderer === STAND_IN ? FROZEN_SCENE : path.basename(scene);
 
+/** Name of a frozen copy: by what is in it, so that saving the scene later does not mix two looks. */
+export const frozenAs = ({ sources }: RenderSources): string =>
+  frozenFolder(sha256(Buffer.from(JSON.stringify([sources.scene, sources.files]))).slice(0, 16));
+
 /**
- * Copies the scene and all it uses into the version, named by content, so that saving the scene later does
- * not mix two looks.
- * @returns the copy's folder, relative to the version's
+ * Copies the scene and all it uses.
+ * @param relative folder of the copy below the other one; left out, as a version has it
+ * @returns the copy's folder, relative to the other one
  */
 export async function freezeScene(
   file: string,
   renderer: string,
   onDisk: RenderSources,
   versionFolder: string,
+  relative = frozenAs(onDisk),
 ): Promise<string> {
-  const name = sha256(Buffer.from(JSON.stringify([onDisk.sources.scene, onDisk.sources.files]))).slice(0, 16);
-  const relative = frozenFolder(name);
   const target = path.join(versionFolder, relative);
   await fs.mkdir(target, { recursive: true });
   for (const [as, from] of [[frozenName(renderer, file), file] as const, ...onDisk.textures]) {

@@ -22,6 +22,12 @@ export interface AsideRow {
   readonly at: Date;
 }
 
+/** Rows of before nodes proved their renderers say nothing of them. */
+function readReason(stored: unknown): AsideReason {
+  const reason = fromJson<AsideReason>(stored);
+  return reason.code === "not-ready" ? { ...reason, renderers: reason.renderers ?? [] } : reason;
+}
+
 /**
  * Nodes that are set aside now, for one run (`runId`, `shot`) or for all of them (both null), newest last.
  */
@@ -39,7 +45,7 @@ export async function openAsides(db: Db): Promise<AsideRow[]> {
       WHERE x.let_in_at IS NULL
       ORDER BY x.id`,
   );
-  return found.map((r) => ({ ...r, reason: fromJson<AsideReason>(r.reason) }));
+  return found.map((r) => ({ ...r, reason: readReason(r.reason) }));
 }
 
 /** Sets a node aside; what it was set aside for before, in the same place, is replaced. */

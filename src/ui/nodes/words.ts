@@ -24,6 +24,7 @@ export function asideText({ reason, runId, shot }: AsideView): string {
   const lacks = [
     ...(reason.missing.length > 0 ? [`does not see ${reason.missing.join(", ")}`] : []),
     ...(reason.different.length > 0 ? [`sees other bytes in ${reason.different.join(", ")}`] : []),
+    ...reason.renderers.map((fault) => `cannot render it (${fault})`),
     ...(reason.cannotWrite === null ? [] : [`cannot write (${reason.cannotWrite})`]),
   ];
   return `Takes no frames of run ${runId}${shot === null ? "" : ` (${shot})`}: it ${lacks.join(", ")}. It comes back by itself once that is mended.`;

@@ -131,6 +131,7 @@ function PreflightLine({
       case "node-cannot-write":
       case "node-lacks-files":
       case "node-sees-other-files":
+      case "node-lacks-renderer":
       case "node-silent":
         return <LeaveOut node={point.node} nodes={request.nodes} onNodes={onNodes} />;
       case "note": {

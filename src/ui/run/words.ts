@@ -136,6 +136,8 @@ export function pointText(point: OwnPoint): string {
       return `${point.node} does not see ${point.files.join(", ")}: its frames would be wrong.`;
     case "node-sees-other-files":
       return `${point.node} sees other bytes in ${point.files.join(", ")}: its frames would differ from the rest.`;
+    case "node-lacks-renderer":
+      return `${point.node} cannot render it: ${point.reasons.join("; ")}.`;
     case "scene-unreadable":
       return `The scene cannot be rendered: ${point.reason}`;
     case "camera-missing":
