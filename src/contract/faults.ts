@@ -136,6 +136,7 @@ export const FAULTS = {
   ),
   "path-outside-root": wrong<{ path: string }>(({ path }) => `"${path}" leads out of the project's folder.`),
   "no-file-to-flag": wrong("None of these frames has a file; a flag needs a picture to be about."),
+  "picture-not-wanted": wrong("Nobody waits for this picture any more."),
   "thumbnails-busy": wrong("Too many small pictures are asked for at once; look again in a moment."),
 
   // Starting and changing runs.

@@ -11,7 +11,9 @@ import type { Pause } from "./run-manner";
 export interface NodeView {
   readonly name: string;
   /** What a person would say of it in one word. */
-  readonly state: "at-work" | "idle" | "paused" | "set-aside" | "away" | "stopped";
+  readonly state: "at-work" | "idle" | "paused" | "off-hours" | "set-aside" | "away" | "stopped";
+  /** Runs that it is set aside from, though it works. */
+  readonly asideFrom: readonly number[];
 }
 
 /** A node with what is decided of it. */

@@ -28,6 +28,8 @@ export interface ShotLine {
   readonly purpose: Purpose;
   /** First of the plan. */
   readonly camera: string;
+  /** Number of them. */
+  readonly cameras: number;
   readonly pass: Pass;
   /** The sequence whose band the line shows. */
   readonly sequenceId: number;

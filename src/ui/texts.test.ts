@@ -142,9 +142,12 @@ describe("what a preflight says", () => {
       { code: "space-short", need: 5e9, free: 1e9 },
       "The frames need about 5.0 GB, and 1.0 GB are free: the disk would be full on the way.",
     ],
-    [{ code: "frames", render: 4, keep: 12, replaceGood: 0, policy: "fill" }, "4 frames to render, 12 kept"],
     [
-      { code: "frames", render: 4, keep: 0, replaceGood: 3, policy: "all" },
+      { code: "frames", pictures: 4, render: 4, keep: 12, replaceGood: 0, policy: "fill" },
+      "4 frames to render, 12 kept",
+    ],
+    [
+      { code: "frames", pictures: 4, render: 4, keep: 0, replaceGood: 3, policy: "all" },
       "3 frames that are good would be rendered again; the old files are kept aside.",
     ],
     [

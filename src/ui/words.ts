@@ -4,6 +4,8 @@
  * taken for two figures. Times are of this browser's clock, in 24 hours.
  */
 
+import type { NodeRest, Standstill } from "@/core/run/standstill";
+
 export const count = (n: number): string => n.toLocaleString("en");
 
 /** "1 frame", "96 frames": of frames alone, never of files. */
@@ -82,6 +84,41 @@ export const everyFrame = (step: number): string =>
 /** A phrase cut where it gets too long for a line. */
 export const shorten = (phrase: string): string =>
   phrase.length <= LONGEST_LISTED ? phrase : `${phrase.slice(0, LONGEST_LISTED)} ...`;
+
+/** What keeps a node, behind its name. */
+const REST_TEXT: Readonly<Record<NodeRest, string>> = {
+  paused: "is paused",
+  "off-hours": "is outside its hours",
+  "set-aside": "is set aside",
+  away: "is not heard of",
+  stopped: "has ended",
+};
+
+/** More than so many are counted: a line has no room for all of a farm. */
+const NAMED_RESTS = 3;
+
+/** Why a run makes nothing, in one sentence; null where something else on the page tells it. */
+export function standstillText(still: Standstill, now: number): string | null {
+  switch (still.code) {
+    case "held":
+      return null;
+    case "begins-later":
+      return `Begins ${clock(still.at, now)}.`;
+    case "no-node":
+      return still.wanted === null
+        ? "Stands still: no node is at work. Start one."
+        : `Stands still: ${listed(still.wanted)} ${still.wanted.length === 1 ? "has" : "have"} never been here.`;
+    case "nodes-rest": {
+      const rests = new Set(still.nodes.map((n) => n.rest));
+      const [only] = [...rests];
+      if (rests.size === 1 && still.nodes.length > NAMED_RESTS)
+        return `Stands still: each of its ${count(still.nodes.length)} nodes ${REST_TEXT[only!]}.`;
+      const named = still.nodes.slice(0, NAMED_RESTS).map((n) => `${n.name} ${REST_TEXT[n.rest]}`);
+      const more = still.nodes.length - named.length;
+      return `Stands still: ${listed([...named, ...(more > 0 ? [`${count(more)} more rest`] : [])])}.`;
+    }
+  }
+}
 
 /** In powers of ten, as disks are sold and tools list them. */
 export function size(bytes: number): string {

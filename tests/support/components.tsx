@@ -132,6 +132,7 @@ export function shotParts(
         read: null,
         faults: {},
         changed: [],
+        basedOn: null,
         change: jest.fn(),
         putBack: jest.fn(),
         changeVersion: jest.fn(),

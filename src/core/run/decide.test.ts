@@ -1,6 +1,13 @@
 import { EMPTY, rangeSet, setOf } from "../frames/frame-set";
 import { deriveTally, NO_FACTS } from "../tally/tally";
-import { decideSequences, type Decidable, framesDecided, framesKept, writeOut } from "./decide";
+import {
+  decideSequences,
+  type Decidable,
+  framesDecided,
+  framesKept,
+  picturesDecided,
+  writeOut,
+} from "./decide";
 import { frameTasks, inOrder, leadsAmong } from "./run-tasks";
 
 /** A sequence of frames 1-6 with files of some. */
@@ -19,7 +26,11 @@ const decide = (sequences: readonly Decidable[], phrase: string) => {
 test("a name means each sequence's own frames", () => {
   const decided = decide([sequence([1, 2]), sequence([5])], "missing");
   expect(decided.map((d) => d.decision.toRender)).toEqual([rangeSet(3, 6), setOf([1, 2, 3, 4, 6])]);
-  expect([framesDecided(decided), framesKept(decided)]).toEqual([9, 0]);
+  // Of two cameras each frame is one rendering; two passes of one camera come from the same.
+  const numbered = decided.map((d, i) => ({ ...d, of: i }));
+  expect(framesDecided(numbered, String)).toBe(9);
+  expect(framesDecided(numbered, () => "main")).toBe(6);
+  expect([picturesDecided(decided), framesKept(decided)]).toEqual([9, 0]);
 });
 
 test("a node that made nothing of one sequence is no wrong name there", () => {

@@ -61,9 +61,22 @@ export function decideSequences<S extends Decidable>(
   return { ok: true, decided };
 }
 
-/** Frames that several decisions render, counted once for each sequence. */
-export const framesDecided = (decided: readonly Decided<unknown>[]): number =>
+/** Pictures that several decisions render: each pass of a frame is one. */
+export const picturesDecided = (decided: readonly Decided<unknown>[]): number =>
   decided.reduce((sum, { decision }) => sum + decision.toRender.count, 0);
+
+/**
+ * Frames that several decisions render: one rendering of a camera writes all passes that need it.
+ * @param cameraOf names the camera of a sequence, of its version where there are several
+ */
+export function framesDecided<S>(decided: readonly Decided<S>[], cameraOf: (of: S) => string): number {
+  const byCamera = new Map<string, FrameSet>();
+  for (const { of, decision } of decided) {
+    const camera = cameraOf(of);
+    byCamera.set(camera, union(byCamera.get(camera) ?? EMPTY, decision.toRender));
+  }
+  return [...byCamera.values()].reduce((sum, set) => sum + set.count, 0);
+}
 
 /** Frames that several decisions leave alone, counted once for each sequence. */
 export const framesKept = (decided: readonly Decided<unknown>[]): number =>

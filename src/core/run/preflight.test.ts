@@ -9,9 +9,10 @@ const FINE: PreflightFacts = {
   hazards: [],
   notes: [],
   policy: "fill",
-  versions: [{ version: "v001", frames: rangeSet(1, 96) }],
+  versions: [{ version: "v001", frames: rangeSet(1, 96), count: 96 }],
   lighting: null,
   render: 96,
+  pictures: 96,
   keep: 0,
   replaceGood: 0,
   needBytes: 1e9,
@@ -100,14 +101,14 @@ test("a run over several versions says what it renders of each", () =>
     preflight({
       ...FINE,
       versions: [
-        { version: "v001", frames: rangeSet(1, 48) },
-        { version: "v002", frames: setOf([7]) },
+        { version: "v001", frames: rangeSet(1, 48), count: 96 },
+        { version: "v002", frames: setOf([7]), count: 1 },
       ],
     }).find((p) => p.code === "versions"),
   ).toEqual({
     code: "versions",
     versions: [
-      { version: "v001", frames: "1-48", count: 48 },
+      { version: "v001", frames: "1-48", count: 96 },
       { version: "v002", frames: "7", count: 1 },
     ],
   }));

@@ -37,7 +37,9 @@ export type PreflightPoint =
   | { readonly code: "note"; readonly note: PlanNote }
   | {
       readonly code: "frames";
+      /** Frames: each is rendered once, whatever passes it writes. */
       readonly render: number;
+      readonly pictures: number;
       readonly keep: number;
       /** Good ones that would be rendered again. */
       readonly replaceGood: number;
@@ -179,10 +181,16 @@ export interface PreflightFacts {
     readonly isOnly: boolean;
   } | null;
   /** Frames to render of each version that the run covers. */
-  readonly versions: readonly { readonly version: string; readonly frames: FrameSet }[];
-  /** Frames. */
+  readonly versions: readonly {
+    readonly version: string;
+    readonly frames: FrameSet;
+    /** Of all its cameras. */
+    readonly count: number;
+  }[];
+  /** Frames: each is rendered once, whatever passes it writes. */
   readonly render: number;
-  /** Frames. */
+  readonly pictures: number;
+  /** Pictures. */
   readonly keep: number;
   readonly replaceGood: number;
   /** Of files and saved samples together. */
@@ -251,6 +259,7 @@ export function preflight(facts: PreflightFacts): PreflightPoint[] {
       : {
           code: "frames",
           render: facts.render,
+          pictures: facts.pictures,
           keep: facts.keep,
           replaceGood: facts.replaceGood,
           policy: facts.policy,
@@ -270,10 +279,10 @@ export function preflight(facts: PreflightFacts): PreflightPoint[] {
   if (facts.versions.length > 1)
     points.push({
       code: "versions",
-      versions: facts.versions.map(({ version, frames }) => ({
+      versions: facts.versions.map(({ version, frames, count }) => ({
         version,
         frames: formatPhrase(frames),
-        count: frames.count,
+        count,
       })),
     });
   for (const foreign of facts.foreign) points.push({ code: "foreign-files", ...foreign });

@@ -29,7 +29,7 @@ import { versionFolder, sequencePlace } from "../files/layout";
 import { prepareRun, type PreparedRun, type DecidedSequence, oneOfEachVersion } from "./prepare-run";
 import { printsOf } from "../scenes/prints";
 import type { SceneNow } from "../scenes/scene-now";
-import { framesDecided, framesKept } from "@/core/run/decide";
+import { framesDecided, framesKept, picturesDecided } from "@/core/run/decide";
 import { leadKey } from "@/core/run/run-tasks";
 import type { RunRequest } from "./run-request";
 import { guessPassBytes } from "@/core/plan/pass-bytes";
@@ -345,13 +345,16 @@ export async function preflightOf(
     notes: distinctBy(follows.flatMap((f) => f.notes)),
     policy: request.policy,
     lighting: await lightFact(states, scenes, decided),
-    versions: states.map(({ sequence }) => ({
-      version: versionName(sequence),
-      frames: unionAll(
-        decided.filter((d) => d.of.sequence.versionId === sequence.versionId).map((d) => d.decision.toRender),
-      ),
-    })),
-    render: framesDecided(decided),
+    versions: states.map(({ sequence }) => {
+      const own = decided.filter((d) => d.of.sequence.versionId === sequence.versionId);
+      return {
+        version: versionName(sequence),
+        frames: unionAll(own.map((d) => d.decision.toRender)),
+        count: framesDecided(own, (of) => leadKey(of.sequence)),
+      };
+    }),
+    render: framesDecided(decided, (of) => leadKey(of.sequence)),
+    pictures: picturesDecided(decided),
     keep: framesKept(decided),
     replaceGood: sum((d) =>
       d.decision.render.filter((r) => r.reason === "good").reduce((n, r) => n + r.frames.count, 0),

@@ -14,7 +14,7 @@ import { isShown } from "../views/shown-versions";
 import { forgetSources, versionsWithOtherSources } from "../views/shown-sources";
 import { viewChange } from "../views/version-change";
 import { listNodes, settingsOfNodes } from "../store/nodes";
-import { nodeState, viewRendering } from "../views/nodes";
+import { asideFrom, nodeState, viewRendering } from "../views/nodes";
 import { sayFault } from "@/contract/faults";
 import { sequencesOfVersion } from "../store/shots";
 import { listRendering } from "../store/tasks";
@@ -152,6 +152,7 @@ class Live {
           rendering.some((r) => r.node === n.name),
           asides.some((a) => a.nodeId === n.id && a.runId === null),
         ),
+        asideFrom: asideFrom(n, asides),
       })),
       lastFrameSeconds: last === null ? null : Math.round(last),
       outOfSight: projectsOutOfSight(),

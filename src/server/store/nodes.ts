@@ -20,14 +20,16 @@ export interface NodeRow {
   readonly session: string;
   /** It ended by itself. */
   readonly stopped: boolean;
+  /** By its own word: not paused, and within its hours. */
+  readonly takes: boolean;
   /** By the database's clock. */
   readonly secondsSinceSeen: number;
 }
 
-const COLUMNS = `id, name, host, pid, session, stopped_at IS NOT NULL AS stopped,
+const COLUMNS = `id, name, host, pid, session, stopped_at IS NOT NULL AS stopped, takes,
       TIMESTAMPDIFF(MICROSECOND, seen_at, NOW(3)) / 1e6 + 0e0 AS secondsSinceSeen`;
-type RawNode = Omit<NodeRow, "stopped"> & { stopped: number };
-const readNode = (r: RawNode): NodeRow => ({ ...r, stopped: r.stopped === 1 });
+type RawNode = Omit<NodeRow, "stopped" | "takes"> & { stopped: number; takes: number };
+const readNode = (r: RawNode): NodeRow => ({ ...r, stopped: r.stopped === 1, takes: r.takes === 1 });
 
 /** Every node that ever worked here, by name; `seenAgoMs` tells which of them live. */
 export const listNodes = async (db: Db): Promise<NodeRow[]> =>

@@ -2,7 +2,7 @@
 import { AWAY_SECONDS } from "../queue/takers";
 import { type NodeOrders, type NodeRow, listNodes, settingsOfNodes } from "../store/nodes";
 import { pool } from "../db/pool";
-import { openAsides } from "../store/asides";
+import { type AsideRow, openAsides } from "../store/asides";
 import { likelyAttemptSeconds, type MadeFrame } from "@/core/estimate/expected";
 import { versionName } from "@/core/plan/plan";
 import { listRendering, type RenderingRow } from "../store/tasks";
@@ -23,8 +23,13 @@ export function nodeState(
   if (node.secondsSinceSeen > AWAY_SECONDS) return "away";
   if (isRendering) return "at-work";
   if (isAside) return "set-aside";
-  return orders !== undefined && (orders.pause !== "no" || orders.housePause !== "no") ? "paused" : "idle";
+  if (orders !== undefined && (orders.pause !== "no" || orders.housePause !== "no")) return "paused";
+  return node.takes ? "idle" : "off-hours";
 }
+
+/** Runs that a node is set aside from. */
+export const asideFrom = (node: NodeRow, asides: readonly AsideRow[]): number[] =>
+  asides.flatMap((a) => (a.nodeId === node.id && a.runId !== null ? [a.runId] : []));
 
 /** Every node with what it does now, what it did today, and what keeps it from taking frames. */
 export async function viewNodes(): Promise<NodesView> {
@@ -50,6 +55,7 @@ export async function viewNodes(): Promise<NodesView> {
           rendering.some((r) => r.node === node.name),
           own.some((a) => a.runId === null),
         ),
+        asideFrom: asideFrom(node, asides),
         pause,
         cores,
         nice,

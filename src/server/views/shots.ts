@@ -58,6 +58,7 @@ async function lineOf(shot: ShotRow): Promise<ShotLine | null> {
     version: sequence.version,
     purpose: sequence.purpose,
     camera: sequence.camera,
+    cameras: state.read.plan.cameras.length,
     pass: sequence.pass,
     sequenceId: sequence.id,
     sequences: state.ofVersion.map((s) => s.id),

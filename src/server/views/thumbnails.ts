@@ -62,7 +62,7 @@ async function texturesOf(onDisk: SceneOnDisk): Promise<Map<string, Texture>> {
 }
 
 /** Renders row by row and lets others have their turn between. */
-async function renderGently(request: FrameRequest): Promise<FrameRender> {
+async function renderGently(request: FrameRequest, isWanted = (): boolean => true): Promise<FrameRender> {
   let render: FrameRender;
   try {
     render = new FrameRender(request);
@@ -71,7 +71,10 @@ async function renderGently(request: FrameRequest): Promise<FrameRender> {
       throw new TallyError("unknown-camera", { camera: request.camera }).because(error);
     throw error;
   }
-  while (render.renderRow()) await breathe();
+  while (render.renderRow()) {
+    await breathe();
+    if (!isWanted()) throw new TallyError("picture-not-wanted");
+  }
   return render;
 }
 
@@ -105,10 +108,14 @@ const PRUNE_EVERY = 100;
 /** By this process. */
 let drawn = 0;
 
-/** PNG of a scene at a time. @returns whether the address may be kept for good */
+/**
+ * PNG of a scene at a time. @returns whether the address may be kept for good
+ * @param isWanted asked now and then: false gives the picture up
+ */
 export async function thumbnailOf(
   code: string,
   request: ThumbnailRequest,
+  isWanted = (): boolean => true,
 ): Promise<{ readonly bytes: Uint8Array; readonly version: string }> {
   if (!Number.isFinite(request.time))
     throw new TallyError("address-wrong", { message: "The time of the picture is no number." });
@@ -127,9 +134,12 @@ export async function thumbnailOf(
     return { bytes: kept, version };
   }
   if (oneAtATime.pendingCount > MOST_WAITING) throw new TallyError("thumbnails-busy");
-  const bytes = await oneAtATime(async () =>
-    bytesOf(await renderGently(requestOf(onDisk, await texturesOf(onDisk), request, THUMBNAIL))),
-  );
+  const bytes = await oneAtATime(async () => {
+    if (!isWanted()) throw new TallyError("picture-not-wanted");
+    return bytesOf(
+      await renderGently(requestOf(onDisk, await texturesOf(onDisk), request, THUMBNAIL), isWanted),
+    );
+  });
   await fs.mkdir(folder, { recursive: true });
   await fs.writeFile(`${file}.${process.pid}`, bytes);
   await fs.rename(`${file}.${process.pid}`, file);

@@ -29,7 +29,12 @@ const framesOf = (id: number, first: number, last: number, waiting = EMPTY) => (
   closedFindings: [],
   check: null,
 });
-const sibling = (id: number) => ({ ...framesOf(id, 1, 9), camera: "main", pass: "beauty" as const });
+const sibling = (id: number) => ({
+  ...framesOf(id, 1, 9),
+  camera: "main",
+  cameras: 1,
+  pass: "beauty" as const,
+});
 const view = (id: number): SequenceView => ({
   ...framesOf(id, 1, 9),
   runs: [],
@@ -126,7 +131,7 @@ function ledger(client: QueryClient) {
   const asked: (readonly string[] | null)[] = [];
   const line = (code: string, ...sequences: number[]): ShotLine => ({
     ...{ code, sequences, title: "", first: 1, last: 9, version: 1, purpose: "final" },
-    ...{ camera: "main", pass: "beauty", sequenceId: sequences[0]!, run: null, poster: null },
+    ...{ camera: "main", cameras: 1, pass: "beauty", sequenceId: sequences[0]!, run: null, poster: null },
     tally: packTally(deriveTally(NO_FACTS)),
   });
   const observer = new QueryObserver<ShotsView>(client, {

@@ -196,7 +196,11 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
           {works.length === 0 ? (
             <Text
               color={
-                state === "away" || state === "set-aside" ? "brick" : state === "paused" ? "ochre" : "softInk"
+                state === "away" || state === "set-aside"
+                  ? "brick"
+                  : state === "paused" || state === "off-hours"
+                    ? "ochre"
+                    : "softInk"
               }
             >
               {NODE_STATE_WORD[state]}

@@ -12,6 +12,7 @@ export const NODE_STATE_WORD: Readonly<Record<NodeView["state"], string>> = {
   "at-work": "at work",
   idle: "free, waits for frames",
   paused: "paused",
+  "off-hours": "outside its hours",
   "set-aside": "set aside",
   away: "not heard of",
   stopped: "stopped",

@@ -55,6 +55,7 @@ const STATE_WORD = {
   "at-work": "at work",
   idle: "free",
   paused: "paused",
+  "off-hours": "outside its hours",
   "set-aside": "set aside",
   away: "not heard of",
   stopped: "stopped",

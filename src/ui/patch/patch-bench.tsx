@@ -45,7 +45,7 @@ export function PatchBench({
   const decision = useDecision(phrase, policy, "version");
   const request: StartRunBody = { phrase: phrase === "" ? "all" : phrase, policy, scope: "version", nodes };
   const preflight = usePreflight(
-    bench === "patch" && (decision?.files ?? 0) > 0 && nodes?.length !== 0 ? request : null,
+    bench === "patch" && (decision?.frames ?? 0) > 0 && nodes?.length !== 0 ? request : null,
   );
   const toRender = decision?.focus?.toRender.count ?? 0;
   const todo = todoOf(tally);
@@ -103,7 +103,7 @@ export function PatchBench({
               ? `: ${count(aside.data.count)} so far, ${size(aside.data.bytes)}`
               : ""}
           </Line>
-          {(decision?.files ?? 0) > 0 && (
+          {(decision?.frames ?? 0) > 0 && (
             <PreflightList request={request} result={preflight} onNodes={setNodes} />
           )}
         </>

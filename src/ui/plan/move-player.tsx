@@ -13,6 +13,7 @@ import { durationSeconds } from "@/core/timing/rate";
 import { thumbnailUrl, nameOfShot } from "../live/api";
 import { useScene } from "../live/queries";
 import { useShotWork } from "../shot/shot-context";
+import { useRoughPictures } from "./use-rough-pictures";
 import { count, everyFrame } from "../words";
 
 /** Pictures of the rough movie: enough to see how it moves, few enough to be there in seconds. */
@@ -45,13 +46,13 @@ export function MovePlayer({ read: { plan, asked } }: { readonly read: ReadPlan 
         });
   const seconds = durationSeconds(span, plan.rate);
   const key = urls[0] ?? "";
-  const [shown, setShown] = useState(0);
-  const [loaded, setLoaded] = useState<ReadonlySet<string>>(new Set());
+  const [at, setAt] = useState(0);
+  const { shown, refused } = useRoughPictures(urls);
   useEffect(() => {
-    const timer = setInterval(() => setShown((at) => (at + 1) % pictures), (seconds * 1000) / pictures);
+    const timer = setInterval(() => setAt((now) => (now + 1) % pictures), (seconds * 1000) / pictures);
     return () => clearInterval(timer);
   }, [pictures, seconds, key]);
-  const ready = urls.filter((url) => loaded.has(url)).length;
+  const ready = shown.size;
   return (
     <Flex gap="3" mb="2" align="flex-end">
       <Box
@@ -63,24 +64,25 @@ export function MovePlayer({ read: { plan, asked } }: { readonly read: ReadPlan 
         role="img"
         aria-label="The move, roughly"
       >
-        {urls.map((url, i) => (
-          <Image
-            key={url}
-            src={url}
-            alt=""
-            position="absolute"
-            inset="0"
-            w="full"
-            h="full"
-            objectFit="contain"
-            visibility={i === shown && loaded.has(url) ? "visible" : "hidden"}
-            onLoad={() => setLoaded((before) => new Set([...before, url]))}
-          />
-        ))}
+        {urls.map((url, i) =>
+          shown.has(url) ? (
+            <Image
+              key={url}
+              src={shown.get(url)!}
+              alt=""
+              position="absolute"
+              inset="0"
+              w="full"
+              h="full"
+              objectFit="contain"
+              visibility={i === at ? "visible" : "hidden"}
+            />
+          ) : null,
+        )}
       </Box>
       <Text fontSize="xs" color="softInk" role="status">
         {ready < pictures
-          ? `${count(ready)} of ${count(pictures)} rough pictures are there.`
+          ? `${count(ready)} of ${count(pictures)} rough pictures are there${refused > 0 ? `; ${count(refused)} cannot be made now` : ""}.`
           : `${everyFrame(Math.max(1, Math.round(span / pictures)))}, at its real speed.`}
       </Text>
     </Flex>

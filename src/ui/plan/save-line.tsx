@@ -84,7 +84,13 @@ export function SaveLine() {
   return (
     <Box>
       <Text mb="1">
-        Changed since revision {shot.revision}: {changed.map((field) => FIELD_WORD[field]).join(", ")}.
+        Changed since revision {shot.revision}: {changed.map((field) => FIELD_WORD[field]).join(", ")}.{" "}
+        <Box as="span" color="softInk">
+          Not saved; this browser keeps it until it is saved or dropped.
+          {draft.basedOn !== null && draft.basedOn !== shot.revision
+            ? ` It was begun on revision ${draft.basedOn}; revision ${shot.revision} was saved since.`
+            : ""}
+        </Box>
       </Text>
       {fixed.length > 0 ? (
         <>

@@ -1,6 +1,5 @@
 "use client";
 /** What a run would render and keep, with the reason for each frame, and the button that starts it. */
-import { largest } from "@/core/many";
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
@@ -54,6 +53,9 @@ export function DecisionLines({
         {renderedOf(points).length > 1 ? ` of ${own}` : ""}
         {others.length > 0 ? ` of ${shot.sequence.pass}` : ""}
         {shot.plan.cameras.length > 1 ? `, ${shot.sequence.camera} camera` : ""}
+        {decision.pictures > (focus?.toRender.count ?? 0)
+          ? `; ${frames(decision.frames)} in all, ${count(decision.pictures)} pictures`
+          : ""}
       </Line>
       {focus?.render.map(({ reason, frames: set }) => (
         <Line key={reason} label={`${count(set.count)} ${RENDER_TEXT[reason]}`}>
@@ -218,13 +220,7 @@ export function StartRun({
       onStarted?.();
     },
   });
-  const own =
-    decision === null
-      ? 0
-      : largest([
-          decision.focus?.toRender.count ?? 0,
-          ...decision.others.map((o) => o.decision.toRender.count),
-        ]);
+  const own = decision?.frames ?? 0;
   const several = renderedOf(preflight.data?.points);
   const toRender = several.length > 0 ? several.reduce((sum, v) => sum + v.count, 0) : own;
   const verb = request.shares === undefined ? "Render" : "Hand out";

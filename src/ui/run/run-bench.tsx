@@ -39,7 +39,7 @@ export function RunBench({
   const run = runOnShow(view.runs) ?? view.runs[0] ?? null;
   // What is decided comes first; while a run is on and nothing is left to decide, its log does.
   const [pane, setPane] = useState<Pane>(
-    run !== null && (decision?.files ?? 0) === 0 && goesOn(run.state) ? "log" : "decision",
+    run !== null && (decision?.frames ?? 0) === 0 && goesOn(run.state) ? "log" : "decision",
   );
   const [isResultOpen, setResultOpen] = useState(false);
   const canChange = run !== null && !run.isHandedOut && (goesOn(run.state) || run.state === "stopped");

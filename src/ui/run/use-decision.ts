@@ -4,7 +4,7 @@
  * made on what the page knows.
  */
 import { useMemo } from "react";
-import { type Decidable, decideSequences, framesDecided } from "@/core/run/decide";
+import { type Decidable, decideSequences, framesDecided, picturesDecided } from "@/core/run/decide";
 import type { Policy, RenderDecision } from "@/core/run/what-to-render";
 import { mapValues, unpackSet, unpackTally } from "@/core/tally/packed";
 import { useShotWork, useSequenceNow } from "../shot/shot-context";
@@ -24,8 +24,10 @@ export interface VersionDecision {
   readonly focus: RenderDecision | null;
   /** The other sequences in the scope. */
   readonly others: readonly SequenceDecision[];
-  /** Frames to render in all of them together. */
-  readonly files: number;
+  /** Frames to render in all of them together: each once, whatever passes it writes. */
+  readonly frames: number;
+  /** Pictures that these write. */
+  readonly pictures: number;
 }
 
 /** A sequence of the version with what the decision reads. */
@@ -64,7 +66,8 @@ export function useDecision(phrase: string, policy: Policy, scope: Scope): Versi
       others: read.decided
         .filter((d) => d.of.id !== view.id)
         .map(({ of: { camera, pass }, decision }) => ({ camera, pass, decision })),
-      files: framesDecided(read.decided),
+      frames: framesDecided(read.decided, (of) => of.camera),
+      pictures: picturesDecided(read.decided),
     };
   }, [phrase, policy, scope, siblings, view.id]);
 }

@@ -109,7 +109,7 @@ export function useRunWish(choice: RunChoice): RunPlan {
       ...(shares === null ? {} : { shares }),
       ...(also.length === 0 ? {} : { also }),
     },
-    hasWork: (decision?.files ?? 0) > 0 || (also.length > 0 && decision !== null),
+    hasWork: (decision?.frames ?? 0) > 0 || (also.length > 0 && decision !== null),
     canBegin: shares === null ? nodes?.length !== 0 : shareFault(shares, free) === null,
   };
 }

@@ -28,6 +28,22 @@ test("one that began with an older plan says which plan goes on, and offers the 
   );
 });
 
+test("a run whose nodes are paused says so, and promises no end", () => {
+  setLive({
+    at: Date.now(),
+    rendering: [],
+    nodes: [{ name: "quay-1", state: "paused", asideFrom: [] }],
+  });
+  renderPart(
+    <RunStrip
+      run={{ ...RUN, secondsAFrame: 3, likelyFinish: Date.now() + 60_000, lateFinish: Date.now() + 90_000 }}
+    />,
+  );
+  const { textContent } = screen.getByTestId("run-strip");
+  expect(textContent).toContain("Stands still: quay-1 is paused.");
+  expect(textContent).not.toContain("likely");
+});
+
 test("frames that were set aside can be tried again while it goes on", () => {
   renderPart(<RunStrip run={{ ...RUN, failed: 2 }} />);
   expect(screen.getByTestId("run-strip").textContent).toContain("2 set aside");

@@ -19,8 +19,9 @@ import { Tip } from "../theme/tip";
 import { useMayTell } from "../run/use-run-end";
 import { HeldLine } from "./held-line";
 import { useShotWork } from "../shot/shot-context";
-import { clock, count, finishText, frames, listed, paceText, workTime } from "../words";
+import { clock, count, finishText, frames, listed, paceText, standstillText, workTime } from "../words";
 import { goesOn } from "@/core/run/run-life";
+import { standstillOf } from "@/core/run/standstill";
 import type { RunView } from "@/contract/run-view";
 import type { RenderingView } from "@/contract/live";
 
@@ -71,6 +72,11 @@ export function RunStrip({ run }: { readonly run: RunView }) {
   const isOutdated = run.revisions.some((r) => r.newest > r.follows);
   const pace = useRunPace(run);
   const working = live.rendering.filter((r) => r.runId === run.id);
+  const still =
+    now === null
+      ? null
+      : standstillOf({ ...run, isHeld: run.held !== null }, working.length, live.nodes, now);
+  const stillText = still === null || now === null ? null : standstillText(still, now);
   // Said on the button itself, before the click that costs it.
   const losesWork = !savesSamples(useShotWork().shot.plan);
   const workText = (r: RenderingView): string =>
@@ -117,14 +123,18 @@ export function RunStrip({ run }: { readonly run: RunView }) {
               {count(run.left)} {run.isHandedOut && goesOn(run.state) ? "handed out" : "left"}
             </Text>
           )}
-          {pace.secondsAFrame !== null && <Text>{paceText(pace.secondsAFrame, pace.framesAMinute)}</Text>}
-          {pace.likelyFinish !== null && pace.lateFinish !== null && now !== null && (
+          {stillText !== null && (
+            <Text color="ochre" role="status" truncate title={stillText}>
+              {stillText}
+            </Text>
+          )}
+          {still === null && pace.secondsAFrame !== null && (
+            <Text>{paceText(pace.secondsAFrame, pace.framesAMinute)}</Text>
+          )}
+          {still === null && pace.likelyFinish !== null && pace.lateFinish !== null && now !== null && (
             <Text title="Nine times in ten by the later time">
               {finishText(pace.likelyFinish, pace.lateFinish, now)}
             </Text>
-          )}
-          {run.startAt !== null && now !== null && run.startAt > now && (
-            <Text>begins {clock(run.startAt, now)}</Text>
           )}
           {run.stopAt !== null && now !== null && run.state === "active" && (
             <Text>stops {clock(run.stopAt, now)}</Text>

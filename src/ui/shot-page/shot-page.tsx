@@ -20,7 +20,7 @@ import { Header } from "../page/header";
 import { Loading, Trouble } from "../page/states";
 import { PatchBench, type PatchScope } from "../patch/patch-bench";
 import { PlanBench } from "../plan/plan-bench";
-import type { EditsByVersion } from "../shot/use-plan-draft";
+import { useKeptEdits } from "../shot/use-kept-edits";
 import { ProveBench } from "../prove/prove-bench";
 import { RunBench } from "../run/run-bench";
 import type { RunChoice } from "../run/use-run-wish";
@@ -57,7 +57,7 @@ export function ShotPage({ project, code }: ShotName) {
     },
   );
   const sequence = useSequence(shot.data?.sequence.id);
-  const edits = useState<EditsByVersion>({});
+  const edits = useKeptEdits({ project, code });
   const error = shot.data === undefined ? shot.error : sequence.data === undefined ? sequence.error : null;
   return (
     <Flex direction="column" minH="100vh" h={{ lg: "100vh" }}>

@@ -22,7 +22,8 @@ import {
   type ShotParts,
   type ShotWork,
 } from "../shot/shot-context";
-import { type EditsByVersion, usePlanDraft } from "../shot/use-plan-draft";
+import type { EditsState } from "../shot/use-kept-edits";
+import { usePlanDraft } from "../shot/use-plan-draft";
 import { useSelection } from "../shot/use-selection";
 import { useSteady } from "./use-steady";
 
@@ -84,7 +85,7 @@ function usePlace(): Pick<ShotWork, "bench" | "openBench" | "openSequence"> {
 export function useShotParts(
   shot: ShotView,
   view: SequenceView,
-  edits: readonly [EditsByVersion, (next: (all: EditsByVersion) => EditsByVersion) => void],
+  edits: EditsState,
 ): ShotParts & { readonly looking: Looking | null; readonly endLook: () => void } {
   const stretches = useMemo(() => markerSets(shot.markers, shot.plan), [shot.markers, shot.plan]);
   const used = useMemo(

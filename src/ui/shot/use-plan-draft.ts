@@ -10,6 +10,7 @@ import type { ShotView } from "@/contract/shot-view";
 import { changedFields, type Plan, type ReadPlan, readPlan } from "@/core/plan/plan";
 import { ApiFailure, post, shotApi, nameOfShot } from "../live/api";
 import { queryKeys } from "../live/query-keys";
+import { type EditsState, soundEdits } from "./use-kept-edits";
 
 /** A sentence a field. */
 export type PlanFaults = Readonly<Partial<Record<keyof Plan, string>>>;
@@ -23,6 +24,8 @@ export interface PlanDraft {
   readonly faults: PlanFaults;
   /** Fields that differ from the saved revision. */
   readonly changed: readonly (keyof Plan)[];
+  /** Revision that was saved when the first edit was made; null without edits. */
+  readonly basedOn: number | null;
   /** Edits on top of those that are there. */
   readonly change: (edits: Partial<Plan>) => void;
   /** Puts fields back to the saved revision; all when none is named. */
@@ -36,25 +39,29 @@ export interface PlanDraft {
   readonly saveTrouble: { readonly code: string; readonly message: string } | null;
 }
 
-/** Edits of each version, by its id. */
-export type EditsByVersion = Readonly<Record<number, Partial<Plan>>>;
-
-/** @param edits of all versions, kept by the page: they outlive this shot being read anew */
-export function usePlanDraft(
-  shot: ShotView,
-  [all, setAll]: readonly [EditsByVersion, (next: (all: EditsByVersion) => EditsByVersion) => void],
-): PlanDraft {
+/** @param edits of all versions, kept by the browser: they outlive this page */
+export function usePlanDraft(shot: ShotView, [all, setAll]: EditsState): PlanDraft {
   const client = useQueryClient();
   const [isSaving, setSaving] = useState(false);
   const [refused, setRefused] = useState<{ readonly plan: Plan; readonly faults: PlanFaults } | null>(null);
   const [saveTrouble, setSaveTrouble] = useState<PlanDraft["saveTrouble"]>(null);
-  const edits = all[shot.versionId];
-  const plan = useMemo(() => ({ ...shot.plan, ...edits }), [shot.plan, edits]);
+  const kept = all[shot.versionId];
+  const plan = useMemo(
+    () => ({ ...shot.plan, ...(kept === undefined ? {} : soundEdits(shot.plan, kept.edits)) }),
+    [shot.plan, kept],
+  );
   const read = useMemo(() => readPlan(plan), [plan]);
   const changed = useMemo(() => changedFields(shot.plan, plan), [shot.plan, plan]);
   return useMemo((): PlanDraft => {
+    const editVersion = (id: number, next: (before: Partial<Plan>) => Partial<Plan>): void =>
+      setAll(({ [id]: own, ...others }) => {
+        const edits = next(own?.edits ?? {});
+        return Object.keys(edits).length === 0
+          ? others
+          : { ...others, [id]: { edits, basedOn: own?.basedOn ?? shot.revision } };
+      });
     const setEdits = (next: (before: Partial<Plan>) => Partial<Plan>): void =>
-      setAll((before) => ({ ...before, [shot.versionId]: next(before[shot.versionId] ?? {}) }));
+      editVersion(shot.versionId, next);
     const faults: PlanFaults = {
       // What the server refused stands at its field until that field is touched.
       ...Object.fromEntries(
@@ -69,6 +76,7 @@ export function usePlanDraft(
       read: read.ok ? read.value : null,
       faults,
       changed,
+      basedOn: changed.length === 0 ? null : (kept?.basedOn ?? null),
       isSaving,
       saveTrouble,
       change: (more) => {
@@ -85,8 +93,7 @@ export function usePlanDraft(
               ),
         );
       },
-      changeVersion: (versionId, more) =>
-        setAll((before) => ({ ...before, [versionId]: { ...before[versionId], ...more } })),
+      changeVersion: (versionId, more) => editVersion(versionId, (before) => ({ ...before, ...more })),
       save: async () => {
         setSaving(true);
         setSaveTrouble(null);
@@ -115,5 +122,5 @@ export function usePlanDraft(
         }
       },
     };
-  }, [client, setAll, shot, plan, read, changed, refused, isSaving, saveTrouble]);
+  }, [client, setAll, shot, kept, plan, read, changed, refused, isSaving, saveTrouble]);
 }

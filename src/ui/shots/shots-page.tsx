@@ -9,7 +9,6 @@ import { Box, Button, Flex, Grid, Heading, Image, Text } from "@chakra-ui/react"
 import NextLink from "next/link";
 import { useMemo } from "react";
 import type { ShotLine } from "@/contract/shot-view";
-import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { versionName } from "@/core/plan/plan";
 import { type NextStep, nextStep } from "@/core/tally/next-step";
 import { unpackTally } from "@/core/tally/packed";
@@ -21,7 +20,10 @@ import { useShots } from "../live/queries";
 import { Header, useNow } from "../page/header";
 import { Empty, Loading, Trouble } from "../page/states";
 import { SentenceText } from "../shot/sentence";
-import { clock, count, duration, frames } from "../words";
+import { clock, count, duration, frames, standstillText } from "../words";
+import type { RunView } from "@/contract/run-view";
+import { standstillOf } from "@/core/run/standstill";
+import { useLive } from "../live/live-store";
 import { goesOn } from "@/core/run/run-life";
 
 /** A line a shot: what it is, its band, what goes on, when it is done. */
@@ -57,15 +59,35 @@ export function ShotsPage({ project }: { readonly project: string }) {
   );
 }
 
+/** What a run that goes on does, or why it does nothing. Drawn anew with each news: the line is not. */
+function RunNow({ run }: { readonly run: RunView }) {
+  const now = useNow();
+  const { rendering, nodes } = useLive();
+  if (now === null) return null;
+  const inWork = rendering.filter((r) => r.runId === run.id).length;
+  const still = standstillOf({ ...run, isHeld: run.held !== null }, inWork, nodes, now);
+  const text =
+    still !== null
+      ? (standstillText(still, now) ?? "Held.")
+      : run.state === "halting"
+        ? "Stopping now."
+        : run.state === "stopping"
+          ? "Stopping after the running frames."
+          : run.likelyFinish === null
+            ? "Running."
+            : `Running, likely until ${clock(run.likelyFinish, now)}.`;
+  return <Text color={still === null ? "softInk" : "ochre"}>{text}</Text>;
+}
+
 /** What the one next step is called, and the bench where it is done. */
-function stepLabel(step: NextStep): { readonly label: string; readonly bench: string } {
+function stepLabel(step: NextStep, of: string): { readonly label: string; readonly bench: string } {
   switch (step.step) {
     case "watch":
       return { label: "Watch the run", bench: "run" };
     case "resume":
       return { label: `Go on with ${frames(step.frames)}`, bench: "run" };
     case "run":
-      return { label: `Run ${frames(step.frames)}`, bench: "run" };
+      return { label: `Run ${frames(step.frames)}${of}`, bench: "run" };
     case "run-rest":
       return { label: `Run the other ${count(step.frames)}`, bench: "run" };
     case "patch":
@@ -89,12 +111,12 @@ function ShotRow({
 }) {
   const tally = useMemo(() => unpackTally(shot.tally), [shot.tally]);
   const counts = countsOf(tally);
-  const now = useNow();
   const { run } = shot;
   const isOn = run !== null && goesOn(run.state);
   // The same rule as on the shot's own page: the two never name different steps.
   const step = nextStep(counts, isOn, run?.state === "stopped" ? run.left : 0);
-  const { label, bench } = stepLabel(step);
+  // The line is of one sequence: of two cameras it says whose frames it counts.
+  const { label, bench } = stepLabel(step, shot.cameras > 1 ? ` of ${shot.camera}` : "");
   const href = shotPage({ project, code: shot.code });
   return (
     <Grid
@@ -140,7 +162,7 @@ function ShotRow({
           </Box>
           <Text fontSize="md">{shot.title}</Text>
           <Text color="softInk" fontFamily="mono" fontSize="xs">
-            {firstOf(tally.asked)}-{lastOf(tally.asked)} · {duration(durationSeconds(counts.asked, rate))} ·{" "}
+            {shot.first}-{shot.last} · {duration(durationSeconds(shot.last - shot.first + 1, rate))} ·{" "}
             {versionName(shot)} · {shot.camera}
           </Text>
         </Flex>
@@ -149,17 +171,7 @@ function ShotRow({
         </Box>
         <Flex gap="4" flexWrap="wrap" className="figures">
           <SentenceText counts={counts} />
-          {isOn && (
-            <Text color="softInk">
-              {run.state === "halting"
-                ? "Stopping now."
-                : run.state === "stopping"
-                  ? "Stopping after the running frames."
-                  : run.likelyFinish === null || now === null
-                    ? "Running."
-                    : `Running, likely until ${clock(run.likelyFinish, now)}.`}
-            </Text>
-          )}
+          {isOn && <RunNow run={run} />}
           {run?.state === "stopped" && <Text color="softInk">Stopped with {frames(run.left)} left.</Text>}
         </Flex>
       </Box>

@@ -35,12 +35,16 @@ export async function GET(
   const name = nameOf(await params);
   const query = new URL(request.url).searchParams;
   return respond(async () => {
-    const { bytes, version } = await thumbnailOf(name, {
-      scene: query.get("scene") ?? "",
-      camera: query.get("camera") ?? "",
-      time: Number(query.get("time") ?? NaN),
-      move: readMove(query.get("move")),
-    });
+    const { bytes, version } = await thumbnailOf(
+      name,
+      {
+        scene: query.get("scene") ?? "",
+        camera: query.get("camera") ?? "",
+        time: Number(query.get("time") ?? NaN),
+        move: readMove(query.get("move")),
+      },
+      () => !request.signal.aborted,
+    );
     // The address names the scene's content: what was asked for is kept for good, what has changed meanwhile
     // is not.
     return new Response(new Uint8Array(bytes), {

@@ -1,0 +1,47 @@
+import { type NodeAtWork, type RunAtWork, standstillOf } from "./standstill";
+
+const RUN: RunAtWork = {
+  ...{ id: 7, state: "active", isHeld: false, isHandedOut: false, startAt: null, nodes: null, left: 5 },
+};
+const node = (name: string, state: string, asideFrom: readonly number[] = []): NodeAtWork => ({
+  name,
+  state,
+  asideFrom,
+});
+const why = (run: Partial<RunAtWork>, nodes: readonly NodeAtWork[], inWork = 0) =>
+  standstillOf({ ...RUN, ...run }, inWork, nodes, 1_000);
+
+test.each<[string, Partial<RunAtWork>, readonly NodeAtWork[]]>([
+  ["a node is free", {}, [node("a", "idle"), node("b", "paused")]],
+  ["a node is at work elsewhere: it comes when it is done", {}, [node("a", "at-work")]],
+  ["it has been stopped", { state: "stopped" }, []],
+  ["nothing of it waits", { left: 0 }, []],
+  ["its frames are with others", { isHandedOut: true }, []],
+  ["its time has come", { startAt: 900 }, [node("a", "idle")]],
+])("none where %s", (_what, run, nodes) => expect(why(run, nodes)).toBeNull());
+
+test("while a frame of it is in work it does not stand still, whoever is paused", () =>
+  expect(why({}, [node("a", "paused")], 1)).toBeNull());
+
+test("what holds it comes first, then its time, then whether anybody may take its frames", () => {
+  expect(why({ isHeld: true, startAt: 5_000 }, [])).toEqual({ code: "held" });
+  expect(why({ startAt: 5_000 }, [])).toEqual({ code: "begins-later", at: 5_000 });
+  expect(why({}, [])).toEqual({ code: "no-node", wanted: null });
+  expect(why({ nodes: ["crane"] }, [node("a", "idle")])).toEqual({ code: "no-node", wanted: ["crane"] });
+});
+
+test("each node that may take part is named with what keeps it; those that ended only where there are no others", () => {
+  const all = [node("a", "paused"), node("b", "off-hours"), node("c", "stopped"), node("d", "idle", [7])];
+  expect(why({}, all)).toEqual({
+    code: "nodes-rest",
+    nodes: [
+      { name: "a", rest: "paused" },
+      { name: "b", rest: "off-hours" },
+      { name: "d", rest: "set-aside" },
+    ],
+  });
+  expect(why({ nodes: ["c"] }, all)).toEqual({
+    code: "nodes-rest",
+    nodes: [{ name: "c", rest: "stopped" }],
+  });
+});
