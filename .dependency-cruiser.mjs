@@ -14,6 +14,7 @@ const ROOMS = {
 
 /** The rooms of the server, from the top down: each may import those that its line names. */
 const SERVER_ROOMS = {
+  housekeeping: ["folder", "files", "store", "db"],
   node: ["engines", "scenes", "files", "folder", "queue", "store", "db"],
   actions: ["views", "folder", "queue", "scenes", "files", "store", "db"],
   http: ["views", "folder", "queue", "scenes", "files", "store", "db"],

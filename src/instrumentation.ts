@@ -1,6 +1,9 @@
-/** Runs once when the server starts: the folder watch. */
+/** Runs once when the server starts: the folder watch and housekeeping. */
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== "nodejs") return;
   const { watchFolders } = await import("@/server/folder/folder-watch");
   watchFolders();
+  const { keepHouseByTheClock } = await import("@/server/housekeeping/keep-house");
+  const { pool } = await import("@/server/db/pool");
+  keepHouseByTheClock(pool, (error) => process.stderr.write(`Housekeeping: ${String(error)}\n`));
 }

@@ -7,6 +7,7 @@ import path from "node:path";
 import { makePool } from "@/server/db/pool";
 import { home, settings } from "@/server/configuration";
 import { EngineSet } from "@/server/engines/engine-set";
+import { keepHouseByTheClock } from "@/server/housekeeping/keep-house";
 import { nodeFaults } from "@/server/node/faults";
 import { RenderNode } from "@/server/node/render-node";
 import { CallWrong, EXIT, type ExitCode, wholeNumber } from "./command";
@@ -65,9 +66,14 @@ export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode
       ),
   });
   for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => node.stop());
+  const endHousekeeping = keepHouseByTheClock(
+    () => pool,
+    (error) => process.stdout.write(`Housekeeping: ${String(error)}\n`),
+  );
   try {
     await node.run();
   } finally {
+    endHousekeeping();
     await pool.end();
   }
   return EXIT.fine;

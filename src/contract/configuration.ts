@@ -60,12 +60,28 @@ export interface Configuration {
   readonly renderers?: Readonly<Record<string, RendererDeclaration>>;
   /** Called once for each run, by whoever closes it. */
   readonly whenRunEnds?: RunEndCall;
+  /** For how many days what is kept that nobody may ask for again. */
+  readonly keep?: Partial<KeepDays>;
 }
+
+export interface KeepDays {
+  /** Lines of attempts, in the database. */
+  readonly logDays: number;
+  /** Attempts that were followed by others at the same frame, and tasks of runs that have ended. */
+  readonly attemptDays: number;
+  /** Replaced files whose successor is whole. */
+  readonly asideDays: number;
+}
+
+/** A film is over before a year is; who wants more says so. */
+export const USUAL_KEEP: KeepDays = { logDays: 30, attemptDays: 90, asideDays: 30 };
 
 const name = { pattern: "^[a-z][a-z0-9-]*$", maxLength: 64 } as const;
 const line = { type: "string", minLength: 1, maxLength: 2_000 } as const;
 const template = { type: "array", items: line, minItems: 1, maxItems: 200 } as const;
 const expression = { type: "string", minLength: 1, maxLength: 500 } as const;
+
+const days = { type: "integer", minimum: 1, maximum: 36_500 } as const;
 
 const renderer = objectOf<RendererDeclaration>(
   {
@@ -96,6 +112,7 @@ export const checkConfiguration = checker<Configuration>(
         additionalProperties: { type: "string", minLength: 1 },
         propertyNames: name,
       },
+      keep: objectOf<Partial<KeepDays>>({ logDays: days, attemptDays: days, asideDays: days }, []),
       whenRunEnds: objectOf<RunEndCall>({ program: line, arguments: { ...template, minItems: 0 } }),
       renderers: {
         type: "object",

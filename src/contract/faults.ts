@@ -95,7 +95,7 @@ export const FAULTS = {
   // Somebody or something was quicker.
   "plan-outdated": conflict<{ saved: number; basedOn: number }>(
     ({ saved, basedOn }) =>
-      `Somebody saved revision ${saved} meanwhile; yours was made from revision ${basedOn}. Load it, then make your change again.`,
+      `Somebody saved revision ${saved} meanwhile; yours was made from revision ${basedOn}. Look at what has changed, then save again.`,
   ),
   "plan-fixed": conflict(
     "Files with the old setting exist in this version: open the next version for this change, or put it back.",

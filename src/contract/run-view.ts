@@ -93,8 +93,12 @@ export interface RunSummaryView {
   /** Frames that still wait, or were stopped. */
   readonly left: number;
   readonly setAside: { readonly count: number; readonly frames: string };
-  /** From its first frame's start to its last one's end; null before one has ended. */
+  /** Housekeeping has removed what its nodes did: seconds and nodes are not known any more. */
+  readonly isTidied: boolean;
+  /** In which it made frames, from the first one's start to the last one's end; null before one has ended. */
   readonly seconds: number | null;
+  /** Between them: stopped, paused, held, or without a node. */
+  readonly stoodStillSeconds: number;
   /** Seconds of all attempts on all nodes together. */
   readonly workSeconds: number;
   /** As it was estimated when it started; null: nothing was timed. */

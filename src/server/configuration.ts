@@ -8,9 +8,11 @@ import path from "node:path";
 import {
   checkConfiguration,
   type Configuration,
+  type KeepDays,
   type RendererDeclaration,
   RUN_END_NAMES,
   type RunEndCall,
+  USUAL_KEEP,
 } from "@/contract/configuration";
 import { faultText } from "@/contract/validate";
 import { unknownNames } from "@/core/plan/call-template";
@@ -23,6 +25,7 @@ export interface Settings {
   readonly roots: Readonly<Record<string, string>>;
   readonly renderers: Readonly<Record<string, RendererDeclaration>>;
   readonly whenRunEnds: RunEndCall | null;
+  readonly keep: KeepDays;
 }
 
 /** Folder of the installation: schema, built programs and shipped scenes lie below it. */
@@ -117,5 +120,6 @@ export function settings(): Settings {
     roots,
     renderers: configuration.renderers ?? {},
     whenRunEnds: configuration.whenRunEnds ?? null,
+    keep: { ...USUAL_KEEP, ...configuration.keep },
   };
 }

@@ -144,7 +144,7 @@ describe("what a preflight says", () => {
     ],
     [
       { code: "frames", pictures: 4, render: 4, keep: 12, replaceGood: 0, policy: "fill" },
-      "4 frames to render, 12 kept",
+      "4 frames to render; 12 kept",
     ],
     [
       { code: "frames", pictures: 4, render: 4, keep: 0, replaceGood: 3, policy: "all" },

@@ -74,6 +74,9 @@ const RENDERERS: Readonly<Record<string, RendererDeclaration>> = {
   missing: { program: "/nowhere/renderer", arguments: ["{scene}"] },
   older: doing("0", { probe: ["-e", "console.log('lantern 3.9')"], version: "4.1" }),
   unlicensed: doing("0", { probe: ["-e", "process.exit(3)"] }),
+  talking: doing(
+    "console.log('the scene is read'); setTimeout(() => (console.log('no oil'), process.exit(3)), 1500)",
+  ),
   proven: doing("0", { probe: ["-e", "console.log('lantern 4.1')"], version: "4.1" }),
   slow: doing("console.log('half: 50 %'); setInterval(() => undefined, 1000)", {
     timeoutSeconds: 1,
@@ -121,7 +124,9 @@ describe("with a node", () => {
   test("our own renderer, called by its command line, makes good frames that say who made them", async () => {
     const { sequenceId, folder, runId } = await begin("C1", "ours", { frames: "1-2", offset: 0 });
     await isDone(runId);
-    expect(countsOf((await loadSequence(sequenceId)).tally).results).toMatchObject({ good: 2 });
+    const { tally, files: known } = await loadSequence(sequenceId);
+    expect(countsOf(tally).results).toMatchObject({ good: 2 });
+    expect(known.map((f) => f.samples)).toEqual([4, 4]);
     const files = await fs.readdir(folder);
     expect(files.sort()).toEqual(["C1.0001.png", "C1.0002.png"]);
     const made = JSON.parse(
@@ -131,9 +136,11 @@ describe("with a node", () => {
   });
 
   test("file numbers that differ from the scene's: the program gets the scene's frame", async () => {
-    const { folder, runId } = await begin("C2", "drawn", { frames: "1001", offset: 1000 });
+    const { folder, runId, sequenceId } = await begin("C2", "drawn", { frames: "1001", offset: 1000 });
     await isDone(runId);
     expect(await fs.readdir(folder)).toEqual(["C2.1001.png"]);
+    // The program is told nothing of samples: its frame claims none.
+    expect((await loadSequence(sequenceId)).files.map((f) => f.samples)).toEqual([null]);
     expect((await lines(runId)).some((line) => line.includes("convert called"))).toBe(true);
   });
 
@@ -170,6 +177,22 @@ describe("with a node", () => {
     expect(await fs.readdir(folder)).toEqual([]);
     await stopRun(runId, "now");
   });
+});
+
+test("each line has the time at which it was said, and not the end's", async () => {
+  const { runId } = await begin("C9", "talking", { frames: "1" });
+  await stage.startNode("quay-5");
+  const said = await until("it has failed", async () => {
+    const rows = await logOfRun(pool(), runId, 200);
+    return rows.some((r) => r.text === "no oil") && rows;
+  });
+  const at = (text: string) =>
+    said
+      .filter((r) => r.text === text)
+      .at(-1)!
+      .at.getTime();
+  expect(at("no oil") - at("the scene is read")).toBeGreaterThanOrEqual(1_000);
+  await stopRun(runId, "now");
 });
 
 test("nodes prove the program before a start: that it is there, that it runs, and its version", async () => {

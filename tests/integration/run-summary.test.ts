@@ -116,3 +116,24 @@ test("an end is told at once, though every node is busy with another run by then
   expect(await runCounts(pool(), then.runId)).toMatchObject({ done: 0 });
   await stopRun(then.runId, "now");
 });
+
+test("hours in which a run stood still are no work of it", async () => {
+  const shot = await stage.addShot("E7", { frames: "1-4" });
+  await stage.startNode("quay-7");
+  const { runId } = await startRun({
+    ...{ sequenceId: shot.sequenceId, phrase: "all", policy: "fill", nodes: ["quay-7"], scope: "version" },
+  });
+  await until("the run is done", async () => (await state(runId)) === "done");
+  const through = await summarizeRun(runId);
+  expect(through.stoodStillSeconds).toBe(0);
+  // Its first two frames were made before a night in which it was paused.
+  await pool().query(
+    `UPDATE attempt
+      SET started_at = started_at - INTERVAL 8 HOUR, ended_at = ended_at - INTERVAL 8 HOUR
+      WHERE run_id = ? AND frame <= 2`,
+    [runId],
+  );
+  const summary = await summarizeRun(runId);
+  expect(summary.stoodStillSeconds).toBeGreaterThan(7.9 * 3600);
+  expect(summary.seconds!).toBeLessThanOrEqual(through.seconds!);
+});

@@ -9,6 +9,7 @@ import { retimedCount, isSameRate, type Rate } from "../timing/rate";
 import { numbersOfStretch, outsideTimeLine } from "./scene-time";
 import type { Plan, Purpose, ReadPlan } from "./plan";
 import { scaledSize } from "./picture";
+import { isExternal } from "./renderer";
 
 export interface Marker {
   /** Unique in its shot. */
@@ -73,6 +74,15 @@ function evenSize(width: number, height: number, scale: number): { width: number
     : { width: grow(width), height: grow(height) };
 }
 
+/** What the samples mean for the grain; of a program of its own nobody here knows. */
+function addGrainNote(notes: PlanNote[], plan: Plan): void {
+  const { samples } = plan;
+  if (isExternal(plan)) return;
+  if (samples < FEW_SAMPLES) notes.push({ code: "few-samples", samples });
+  else if (samples < CLEAN_SAMPLES && !plan.passes.includes("denoised") && plan.noiseTarget === null)
+    notes.push({ code: "not-denoised", samples });
+}
+
 /**
  * @param sceneRate what the scene file says; null where nobody here can read it
  * @param purpose rough plans are meant to be quick: what is a leftover in a final one is right in them
@@ -115,9 +125,7 @@ export function planNotes(
     if (asked.count === 1) notes.push({ code: "one-frame" });
     if (plan.shading === "direct") notes.push({ code: "quick-shading" });
     if (plan.scale !== 100) notes.push({ code: "scaled", scale: plan.scale, ...scaledSize(plan) });
-    if (plan.samples < FEW_SAMPLES) notes.push({ code: "few-samples", samples: plan.samples });
-    else if (plan.samples < CLEAN_SAMPLES && !plan.passes.includes("denoised") && plan.noiseTarget === null)
-      notes.push({ code: "not-denoised", samples: plan.samples });
+    addGrainNote(notes, plan);
     if (!isSameRate(plan.rate, plan.timeLine.rate))
       notes.push({
         code: "other-rate",

@@ -30,7 +30,16 @@ test("a name means each sequence's own frames", () => {
   const numbered = decided.map((d, i) => ({ ...d, of: i }));
   expect(framesDecided(numbered, String)).toBe(9);
   expect(framesDecided(numbered, () => "main")).toBe(6);
-  expect([picturesDecided(decided), framesKept(decided)]).toEqual([9, 0]);
+  expect(picturesDecided(decided)).toBe(9);
+});
+
+test("frames of a hundred are kept once, however many pictures each has", () => {
+  const passes = ["beauty", "depth", "normal"].map((of, i) => ({
+    of,
+    decision: decide([sequence(i === 0 ? [1, 2, 3, 4] : [1, 2, 3, 4, 5])], "all")[0]!.decision,
+  }));
+  expect(framesKept(passes, () => "main")).toBe(4);
+  expect(framesKept(passes, (pass) => pass)).toBe(14);
 });
 
 test("a node that made nothing of one sequence is no wrong name there", () => {

@@ -3,7 +3,7 @@
  * decision, the preflight judges it, and the start makes it once more on what it reads under the lock:
  * all of them call this.
  */
-import { EMPTY, type FrameSet, intersection, union, unionAll } from "../frames/frame-set";
+import { difference, EMPTY, type FrameSet, intersection, union, unionAll } from "../frames/frame-set";
 import {
   formatPhrase,
   type NameResolver,
@@ -78,9 +78,18 @@ export function framesDecided<S>(decided: readonly Decided<S>[], cameraOf: (of: 
   return [...byCamera.values()].reduce((sum, set) => sum + set.count, 0);
 }
 
-/** Frames that several decisions leave alone, counted once for each sequence. */
-export const framesKept = (decided: readonly Decided<unknown>[]): number =>
-  decided.reduce((sum, { decision }) => sum + decision.keep.reduce((n, k) => n + k.frames.count, 0), 0);
+/** Frames that several decisions leave alone: none of their pictures is made anew. */
+export function framesKept<S>(decided: readonly Decided<S>[], cameraOf: (of: S) => string): number {
+  const kept = new Map<string, FrameSet>();
+  const made = new Map<string, FrameSet>();
+  const add = (to: Map<string, FrameSet>, camera: string, set: FrameSet): void =>
+    void to.set(camera, union(to.get(camera) ?? EMPTY, set));
+  for (const { of, decision } of decided) {
+    for (const { frames } of decision.keep) add(kept, cameraOf(of), frames);
+    add(made, cameraOf(of), decision.toRender);
+  }
+  return [...kept].reduce((sum, [camera, set]) => sum + difference(set, made.get(camera) ?? EMPTY).count, 0);
+}
 
 export interface WrittenOut {
   /** What the phrase means for any of the sequences. */

@@ -190,7 +190,7 @@ export interface PreflightFacts {
   /** Frames: each is rendered once, whatever passes it writes. */
   readonly render: number;
   readonly pictures: number;
-  /** Pictures. */
+  /** Frames of which nothing is made anew. */
   readonly keep: number;
   readonly replaceGood: number;
   /** Of files and saved samples together. */

@@ -355,7 +355,7 @@ export async function preflightOf(
     }),
     render: framesDecided(decided, (of) => leadKey(of.sequence)),
     pictures: picturesDecided(decided),
-    keep: framesKept(decided),
+    keep: framesKept(decided, (of) => leadKey(of.sequence)),
     replaceGood: sum((d) =>
       d.decision.render.filter((r) => r.reason === "good").reduce((n, r) => n + r.frames.count, 0),
     ),

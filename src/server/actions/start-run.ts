@@ -229,7 +229,7 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
       startAt: dateOf(request.startAt),
       stopAt: dateOf(request.stopAt),
       batch: request.batch ?? null,
-      kept: framesKept([...decided, ...leftOut]),
+      kept: framesKept([...decided, ...leftOut], (of) => leadKey(of.sequence)),
       estimatedSeconds,
       handout: handout?.folder ?? null,
       kind: "sequence",

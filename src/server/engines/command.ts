@@ -33,7 +33,7 @@ import {
   RenderFailed,
   type RenderResult,
 } from "./engine";
-import { declarationOf, engineOf } from "../scenes/renderers";
+import { declarationOf, engineOf, takesSamples } from "../scenes/renderers";
 import { writeWhole } from "./write-whole";
 import { FILE_TEXT } from "../files/origin";
 
@@ -253,7 +253,7 @@ export class CommandEngine implements Engine {
     const { samples } = job.plan;
     const texts = {
       Software: `Plain Tally, ${engineOf(job.plan.renderer)}`,
-      [FILE_TEXT]: JSON.stringify({ ...made, samples }),
+      [FILE_TEXT]: JSON.stringify({ ...made, ...(takesSamples(job.plan.renderer) ? { samples } : {}) }),
     };
     const isWritten = await writeWhole(output, addTexts(bytes, texts, imageTools.crc32), (need) => {
       hooks.noRoom(need);

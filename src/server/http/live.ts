@@ -7,7 +7,7 @@ import { pool } from "../db/pool";
 import { advance, type EventCursor } from "../queue/event-cursor";
 import { closeEndedRuns } from "../queue/run-end";
 import { openAsides } from "../store/asides";
-import { eventsAfter, lastEventId, pruneEvents } from "../store/events";
+import { eventsAfter, lastEventId } from "../store/events";
 import { Poller } from "./poller";
 import { sortEvents } from "./sort-events";
 import { isShown } from "../views/shown-versions";
@@ -31,8 +31,8 @@ const SOURCES_MS = 2_000;
 const REST_SHARE = 20;
 /** More than these are read in the next poll. */
 const EVENTS_A_POLL = 1_000;
-/** Ten minutes. */
-const PRUNE_EVERY_POLLS = 1_200;
+/** Runs that nobody closed are closed by whoever looks. */
+const CLOSE_EVERY_POLLS = 4;
 
 type Listener = (message: LiveMessage) => void;
 
@@ -74,8 +74,7 @@ class Live {
       await this.#readLive();
       if (this.#isAway) this.#tell({ type: "changed", sequences: null });
       this.#isAway = false;
-      if (this.#polls++ % 4 === 0) await closeEndedRuns(pool());
-      if (this.#polls % PRUNE_EVERY_POLLS === 0) await pruneEvents(pool());
+      if (this.#polls++ % CLOSE_EVERY_POLLS === 0) await closeEndedRuns(pool());
     } catch {
       if (!this.#isAway)
         this.#tell({

@@ -9,7 +9,13 @@ import { addAll } from "@/core/many";
 export interface LogLine {
   readonly level: LogLevel;
   readonly text: string;
+  /** When it was said, in milliseconds of the process's own clock; left out: now. */
+  readonly saidAt?: number;
 }
+
+/** How long ago a line was said, in milliseconds: the wall clock of a node may be hours off. */
+export const agoOf = ({ saidAt }: LogLine): number =>
+  saidAt === undefined ? 0 : Math.max(0, performance.now() - saidAt);
 
 /** How it begins: versions, settings, the first trouble. */
 const FIRST_LINES = 200;
@@ -38,7 +44,7 @@ export class AttemptLines {
 
   /** @returns whether it is one of the first, which the node's own output shows as well */
   say(level: LogLevel, text: string): boolean {
-    const line = { level, text };
+    const line = { level, text, saidAt: performance.now() };
     if (this.#first.length < FIRST_LINES) {
       this.#first.push(line);
       return true;

@@ -5,7 +5,7 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { isDatabaseAway } from "../db/away";
-import type { AttemptLines, LogLine } from "./attempt-lines";
+import { agoOf, type AttemptLines, type LogLine } from "./attempt-lines";
 import type { Pool } from "../db/pool";
 import { nodeLogFile } from "../files/layout";
 import { appendLines } from "../store/attempt-lines";
@@ -26,11 +26,21 @@ export async function sayOfAttempt(
   versionFolder: string | null,
   lines: readonly LogLine[],
 ): Promise<void> {
-  await appendLines(pool, lease.attemptId, lines).catch((error: unknown) => {
-    if (!isDatabaseAway(error)) throw error;
-  });
+  await tellDatabase(pool, lease, lines);
   await sayInFolder(lease, node, versionFolder, lines);
 }
+
+/** If it can hear it. */
+const tellDatabase = (pool: Pool, lease: LeasedFrame, lines: readonly LogLine[]): Promise<void> =>
+  appendLines(pool, lease.attemptId, withAgo(lines)).catch((error: unknown) => {
+    if (!isDatabaseAway(error)) throw error;
+  });
+
+/** Lines as the database takes them. */
+export const withAgo = (
+  lines: readonly LogLine[],
+): { readonly level: LogLine["level"]; readonly text: string; readonly agoMs: number }[] =>
+  lines.map((line) => ({ level: line.level, text: line.text, agoMs: agoOf(line) }));
 
 /** Says all that was said while a frame was made: the database what is kept of it, the file the rest of it. */
 export async function sayAll(
@@ -40,9 +50,7 @@ export async function sayAll(
   versionFolder: string | null,
   said: AttemptLines,
 ): Promise<void> {
-  await appendLines(pool, lease.attemptId, said.kept).catch((error: unknown) => {
-    if (!isDatabaseAway(error)) throw error;
-  });
+  await tellDatabase(pool, lease, said.kept);
   await sayInFolder(lease, node, versionFolder, await said.unsaid());
 }
 
@@ -54,11 +62,10 @@ export async function sayInFolder(
   lines: readonly LogLine[],
 ): Promise<void> {
   if (versionFolder === null || lines.length === 0) return;
-  const at = new Date().toISOString();
   const text = lines
     .map(
       (line) =>
-        `${at} run ${lease.runId} ${lease.camera} frame ${lease.frame} attempt ${lease.attemptId} ${line.level}: ${line.text.replaceAll("\n", " ")}\n`,
+        `${new Date(Date.now() - agoOf(line)).toISOString()} run ${lease.runId} ${lease.camera} frame ${lease.frame} attempt ${lease.attemptId} ${line.level}: ${line.text.replaceAll("\n", " ")}\n`,
     )
     .join("");
   await append(nodeLogFile(versionFolder, node), text).catch(() => {

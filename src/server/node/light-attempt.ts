@@ -12,7 +12,7 @@ import { finish, giveBack, holdLease } from "../queue/lease";
 import { beginSecondParts } from "../queue/settle";
 import { appendFrameEvent } from "../store/events";
 import { AttemptLines } from "./attempt-lines";
-import { sayAll, sayInFolder, sayOfAttempt } from "./attempt-log";
+import { sayAll, sayInFolder, sayOfAttempt, withAgo } from "./attempt-log";
 import { gatheredLightFile, gatheredLightFolder, versionPlace, temporaryOf } from "../files/layout";
 import { buildFrameJob, PLAIN_WORK } from "../engines/frame-job";
 import { workOf } from "./leased-work";
@@ -101,10 +101,8 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
         // A transaction that is run again finds the file in its place.
         if (fs.existsSync(output!)) fs.renameSync(output!, final);
         await finish(tx, lease, { ...made, otherLoad: null });
-        await appendLines(tx, lease.attemptId, [
-          ...said.kept,
-          { level: "info", text: `in place after ${secondsOf(made).toFixed(2)} s` },
-        ]);
+        const ended = { level: "info", text: `in place after ${secondsOf(made).toFixed(2)} s` } as const;
+        await appendLines(tx, lease.attemptId, withAgo([...said.kept, ended]));
         await appendFrameEvent(tx, "task", lease, lease.frame);
       }, pool),
     );

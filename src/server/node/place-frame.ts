@@ -25,7 +25,9 @@ import { shownPixels } from "../files/showable";
 import { saveFile } from "../store/frame-files";
 import { saveProofFile } from "../store/proofs";
 import type { LogLine } from "./attempt-lines";
+import { withAgo } from "./attempt-log";
 import { dropCheckpoint } from "./place-checkpoint";
+import { takesSamples } from "../scenes/renderers";
 import { originOf } from "../files/origin";
 import { asideOf } from "./leased-work";
 import {
@@ -186,15 +188,16 @@ export async function placeFrame(pool: Pool, frame: FinishedFrame): Promise<void
           ]);
       }
     }
-    await appendLines(tx, lease.attemptId, [
+    const told = (text: string): LogLine => ({ level: "info", text });
+    const ended = [
       ...frame.lines,
-      ...[...replaced, ...same].map((text) => ({ level: "info" as const, text })),
-      ...(fixed === 0 ? [] : [{ level: "info" as const, text: `${fixed} finding(s) closed as fixed` }]),
-      {
-        level: "info",
-        text: `written after ${secondsOf(output).toFixed(2)} s, ${bytes} bytes${output.stoppedBy === "samples" || output.stoppedBy === null ? "" : `; stopped by ${output.stoppedBy} at ${output.samples} samples`}`,
-      },
-    ]);
+      ...[...replaced, ...same].map(told),
+      ...(fixed === 0 ? [] : [told(`${fixed} finding(s) closed as fixed`)]),
+      told(
+        `written after ${secondsOf(output).toFixed(2)} s, ${bytes} bytes${output.stoppedBy === "samples" || output.stoppedBy === null ? "" : `; stopped by ${output.stoppedBy} at ${output.samples} samples`}`,
+      ),
+    ];
+    await appendLines(tx, lease.attemptId, withAgo(ended));
     await appendFrameEvent(tx, "files", lease, lease.frame);
   }, pool);
   await placing.finally(() => Promise.all(checked.map((pass) => forgetAside(pass.aside))));
@@ -215,7 +218,7 @@ async function recordFile(
     verdict: pass.verdict,
     look: pass.fingerprints.look,
     effort: pass.fingerprints.effort,
-    samples: output.samples,
+    samples: takesSamples(lease.plan.renderer) ? output.samples : null,
     attemptId: lease.attemptId,
     node,
     seconds: secondsOf(output),

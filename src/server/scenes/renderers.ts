@@ -21,6 +21,13 @@ export function declarationOf(renderer: string): RendererDeclaration {
 /** Names that a plan may choose from; the stand-in is always there. */
 export const rendererNames = (): string[] => [STAND_IN, ...Object.keys(settings().renderers).sort()];
 
+/** Whether the samples of a plan reach the renderer: a program that is not told of them made its own. */
+export function takesSamples(renderer: string): boolean {
+  if (renderer === STAND_IN) return true;
+  const { arguments: single, batch = [] } = declarationOf(renderer);
+  return [...single, ...batch].some((argument) => argument.includes("{samples}"));
+}
+
 /**
  * A call that differs in its arguments may make other pictures; how long it may take or what it prints makes
  * none.

@@ -3,7 +3,7 @@
  * What a renderer said, and what the node says of it. The file of lines beside the frames holds more; here
  * is what pages and the command line search in. Lines go with their attempt and are never changed.
  */
-import { type Db, rows, valuesList, write } from "../db/rows";
+import { type Db, rows, write } from "../db/rows";
 import type { LogLevel } from "@/contract/log";
 
 export interface LogRow {
@@ -69,15 +69,19 @@ export const logOfRun = (
   );
 
 /**
- * Adds lines to an attempt's log in the order in which they were said. A line is cut at the width of its
- * column.
+ * Adds lines to an attempt's log in the order in which they were said, each at the time at which it was, by the
+ * database's clock. A line is cut at the width of its column.
  */
 export async function appendLines(
   db: Db,
   attemptId: number,
-  lines: readonly { readonly level: LogLevel; readonly text: string }[],
+  lines: readonly { readonly level: LogLevel; readonly text: string; readonly agoMs: number }[],
 ): Promise<void> {
   if (lines.length === 0) return;
-  const values = valuesList(lines.map((line) => [attemptId, line.level, line.text.slice(0, 1000)]));
-  await write(db, `INSERT INTO attempt_line (attempt_id, level, text) VALUES ${values.sql}`, values.params);
+  await write(
+    db,
+    `INSERT INTO attempt_line (attempt_id, level, text, at)
+      VALUES ${lines.map(() => "(?, ?, ?, NOW(3) - INTERVAL ? MICROSECOND)").join(", ")}`,
+    lines.flatMap((line) => [attemptId, line.level, line.text.slice(0, 1000), Math.round(line.agoMs * 1000)]),
+  );
 }

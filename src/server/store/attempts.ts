@@ -112,14 +112,42 @@ export const attemptsByNode = (
     [runId],
   );
 
-/** From the first frame's start to the last one's end; null before the first has ended. */
-export async function runSpan(db: Db, runId: number): Promise<{ seconds: number | null }> {
-  return (await row<{ seconds: number | null }>(
+/** Between two frames a run hardly rests longer: what lies between is a standstill. */
+const STANDSTILL_SECONDS = 30;
+
+export interface RunSpan {
+  /** In which frames were made, their short rests with them; null before the first has ended. */
+  readonly worked: number | null;
+  /** From the first frame's start to the last one's end. */
+  readonly all: number | null;
+}
+
+/** Stretches of attempts that follow one another are put together; what lies between them was no work. */
+export async function runSpan(db: Db, runId: number): Promise<RunSpan> {
+  return (await row<RunSpan>(
     db,
-    `SELECT TIMESTAMPDIFF(MICROSECOND, MIN(started_at), MAX(ended_at)) / 1e6 + 0e0 AS seconds
-      FROM attempt
-      WHERE run_id = ?`,
-    [runId],
+    `SELECT SUM(TIMESTAMPDIFF(MICROSECOND, begins, ends)) / 1e6 + 0e0 AS worked,
+        TIMESTAMPDIFF(MICROSECOND, MIN(begins), MAX(ends)) / 1e6 + 0e0 AS \`all\`
+      FROM (
+        SELECT MIN(started_at) AS begins, MAX(ended_at) AS ends
+        FROM (
+          SELECT started_at, ended_at, SUM(is_new) OVER (ORDER BY started_at, id) AS stretch
+          FROM (
+            SELECT id, started_at, ended_at,
+                COALESCE(
+                  started_at > MAX(ended_at) OVER (
+                    ORDER BY started_at, id
+                    ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING
+                  ) + INTERVAL ? SECOND,
+                  1
+                ) AS is_new
+            FROM attempt
+            WHERE run_id = ? AND ended_at IS NOT NULL
+          ) marked
+        ) counted
+        GROUP BY stretch
+      ) stretches`,
+    [STANDSTILL_SECONDS, runId],
   ))!;
 }
 

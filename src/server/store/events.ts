@@ -24,8 +24,6 @@ export interface EventRow {
   readonly lastFrame: number | null;
 }
 
-const PRUNE_AFTER_HOURS = 24;
-
 /**
  * Says that something changed, to every open page. Belongs in the transaction of the change: then nobody
  * hears of what was rolled back, and nobody misses what was committed.
@@ -83,12 +81,4 @@ export const eventsAfter = (db: Db, id: number, limit: number): Promise<EventRow
 /** Where a listener begins who wants only what comes from now on. 0 in an empty house. */
 export async function lastEventId(db: Db): Promise<number> {
   return (await row<{ id: number | null }>(db, "SELECT MAX(id) AS id FROM event"))?.id ?? 0;
-}
-
-/**
- * Forgets old events, some at a time so that no statement holds locks for long. A page that slept longer asks
- * for everything when it wakes.
- */
-export async function pruneEvents(db: Db): Promise<void> {
-  await write(db, `DELETE FROM event WHERE at < NOW(3) - INTERVAL ${PRUNE_AFTER_HOURS} HOUR LIMIT 10000`);
 }

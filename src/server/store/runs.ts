@@ -47,12 +47,14 @@ export interface RunRow {
   readonly createdAt: Date;
   /** Null while it goes. */
   readonly endedAt: Date | null;
+  /** When housekeeping removed attempts or tasks of it; null: all of them are there. */
+  readonly tidiedAt: Date | null;
 }
 
 const COLUMNS = `id, kind, sequence_id AS sequenceId, policy, wanted, state, nodes, run_order AS \`order\`,
       priority, start_at AS startAt, stop_at AS stopAt, batch, kept,
       estimated_seconds AS estimatedSeconds, lights, handout, held, created_at AS createdAt,
-      ended_at AS endedAt`;
+      ended_at AS endedAt, tidied_at AS tidiedAt`;
 type RawRun = Omit<RunRow, "nodes" | "held" | "lights"> & { nodes: unknown; held: unknown; lights: number };
 const readRun = (r: RawRun): RunRow => ({
   ...r,

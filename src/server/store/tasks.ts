@@ -59,25 +59,25 @@ export async function insertTasks(
 }
 
 /**
- * How many frames of a run are in which state. Dropped ones are left out: they were taken away and count
- * nowhere.
+ * How many frames of a run are in which state, with those whose tasks housekeeping has removed. Dropped ones are
+ * left out: they were taken away and count nowhere.
  */
 export async function runCounts(db: Db, runId: number): Promise<RunCounts> {
   const found = await rows<{ state: keyof RunCounts; n: number }>(
     db,
-    `SELECT state, COUNT(*) AS n
+    `SELECT state, COUNT(*) + 0e0 AS n
       FROM task
       WHERE run_id = ? AND kind = 'frame' AND state <> 'dropped'
-      GROUP BY state`,
-    [runId],
+      GROUP BY state
+      UNION ALL
+      SELECT 'done', done_removed + 0e0
+      FROM run
+      WHERE id = ? AND done_removed > 0`,
+    [runId, runId],
   );
-  return {
-    waiting: 0,
-    leased: 0,
-    done: 0,
-    failed: 0,
-    ...Object.fromEntries(found.map((r) => [r.state, r.n])),
-  };
+  const counts = { waiting: 0, leased: 0, done: 0, failed: 0 };
+  for (const { state, n } of found) counts[state] += n;
+  return counts;
 }
 
 /** Gathered light that a run makes: all of them, and those that are made. */
@@ -87,9 +87,12 @@ export async function lightCounts(
 ): Promise<{ readonly total: number; readonly made: number }> {
   return (await row<{ total: number; made: number }>(
     db,
-    `SELECT COUNT(*) AS total, COALESCE(SUM(state = 'done'), 0) + 0e0 AS made
-      FROM task
-      WHERE run_id = ? AND kind = 'light' AND state <> 'dropped'`,
+    `SELECT COUNT(t.id) + r.lights_removed + 0e0 AS total,
+        COALESCE(SUM(t.state = 'done'), 0) + r.lights_removed + 0e0 AS made
+      FROM run r
+      LEFT JOIN task t ON t.run_id = r.id AND t.kind = 'light' AND t.state <> 'dropped'
+      WHERE r.id = ?
+      GROUP BY r.id`,
     [runId],
   ))!;
 }

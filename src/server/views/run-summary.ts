@@ -35,10 +35,13 @@ export async function summarizeRun(runId: number): Promise<RunSummaryView> {
     kept: run.kept,
     left: counts.waiting + counts.leased,
     setAside: { count: counts.failed, frames: formatPhrase(setOf(aside.map((t) => t.frame))) },
-    seconds: span.seconds,
-    workSeconds: nodes.reduce((sum, n) => sum + n.seconds, 0),
+    // Of attempts that are gone no figure is made: it would be too small.
+    isTidied: run.tidiedAt !== null,
+    seconds: run.tidiedAt === null ? span.worked : null,
+    stoodStillSeconds: span.worked === null || span.all === null ? 0 : span.all - span.worked,
+    workSeconds: run.tidiedAt === null ? nodes.reduce((sum, n) => sum + n.seconds, 0) : 0,
     estimatedSeconds: run.estimatedSeconds,
     folders,
-    nodes,
+    nodes: run.tidiedAt === null ? nodes : [],
   };
 }

@@ -1,5 +1,5 @@
 /** Lanes beneath the strokes: measures as thin lines, who made each frame as letters, markers as names. */
-import { firstOf, type FrameSet, lastOf } from "@/core/frames/frame-set";
+import { firstOf, type FrameSet, lastOf, intersection } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import type { FilesByFrame } from "../live/files-by-frame";
 import { count, duration } from "../words";
@@ -159,7 +159,9 @@ function spanOf(
   layout: BandLayout,
 ): { readonly left: number; readonly right: number } | null {
   const { start, count } = layout.window;
-  const [first, last] = [firstOf(set), lastOf(set)];
+  // What none of the shown frames is in lies nowhere: the nearest place would be the band's end.
+  const shown = intersection(set, data.index.set);
+  const [first, last] = [firstOf(shown), lastOf(shown)];
   const from = first === null ? null : data.index.nearestPosition(first);
   const to = last === null ? null : data.index.nearestPosition(last);
   if (from === null || to === null || to < start || from >= start + count) return null;

@@ -14,12 +14,25 @@ export class ApiFailure extends Error implements ApiError {
   }
 }
 
-/** Said where no answer comes, or one that is none of ours. */
-const UNREACHABLE: ApiError = {
+/**
+ * Said where no answer comes, or one that is none of ours. What is shown is asked for again by itself; what
+ * somebody wanted done is not done again by itself, and it may have been done before the answer was lost.
+ */
+const unreachable = (method: string): ApiError => ({
   code: "server-away",
-  message: "The server does not answer. Nothing is lost; this page goes on by itself when it is back.",
+  message:
+    method === "GET"
+      ? "The server does not answer. Nothing is lost; this page goes on by itself when it is back."
+      : NOT_DONE("server"),
   faults: [],
-};
+});
+
+const NOT_DONE = (who: string): string =>
+  `The ${who} does not answer, so this may not be done. Nothing that you entered is lost: do it again when the page is back.`;
+
+/** The server's word for a database that is away is that of a page which shows something. */
+const toldFor = (method: string, error: ApiError): ApiError =>
+  method !== "GET" && error.code === "database-away" ? { ...error, message: NOT_DONE("database") } : error;
 
 /** Every question of the pages goes through here: one place for what is told when it fails. */
 async function call<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
@@ -35,15 +48,17 @@ async function call<T>(method: string, path: string, body?: unknown, signal?: Ab
   } catch (error) {
     // Nobody waits for the answer any more.
     if (signal?.aborted === true) throw error;
-    throw new ApiFailure(UNREACHABLE);
+    throw new ApiFailure(unreachable(method));
   }
   const answer = (await response.json().catch(() => null)) as { error?: ApiError } | null;
   if (!response.ok)
     throw new ApiFailure(
-      answer?.error ?? {
-        ...UNREACHABLE,
-        message: `The server answered ${response.status} and gave no reason.`,
-      },
+      answer?.error === undefined
+        ? {
+            ...unreachable(method),
+            message: `The server answered ${response.status} and gave no reason.`,
+          }
+        : toldFor(method, answer.error),
     );
   return answer as T;
 }

@@ -245,15 +245,16 @@ function Markers() {
       markersOff: isOn ? plan.markersOff.filter((n) => n !== name) : [...plan.markersOff, name],
     });
   };
+  // Ticked is what is asked for, however it came about: a phrase that was typed may leave a stretch out.
+  const isWanted = (name: string): boolean =>
+    !plan.markersOff.includes(name) &&
+    (!asked.ok || sets[name]!.count === 0 || intersection(asked.set, sets[name]!).count > 0);
   return (
     <EntryGroup field="markersOff" label="Stretches">
       <Flex gap="4" rowGap="1" flexWrap="wrap">
         {shot.markers.map((marker) => (
           <Flex key={marker.name} gap="1" align="center">
-            <Toggle
-              isOn={!plan.markersOff.includes(marker.name)}
-              onChange={(isOn) => toggle(marker.name, isOn)}
-            >
+            <Toggle isOn={isWanted(marker.name)} onChange={(isOn) => toggle(marker.name, isOn)}>
               {marker.name}{" "}
               <Box as="span" fontFamily="mono" fontSize="xs" color="softInk">
                 {formatPhrase(sets[marker.name]!)}

@@ -4,6 +4,7 @@ import { Flex, Text } from "@chakra-ui/react";
 import { type CheckpointRule, USUAL_CHECKPOINTS } from "@/core/plan/checkpoint-rule";
 import { planCheckpointBytes } from "@/core/run/checkpoint";
 import type { Sampling } from "@/core/plan/picture";
+import { isExternal } from "@/core/plan/renderer";
 import { useShotWork } from "../shot/shot-context";
 import { size } from "../words";
 import { Entry, EntryGroup, NumberField, NumberInput, Remark, Select, Toggle, Two } from "../fields/fields";
@@ -18,6 +19,16 @@ const USUAL_LIMIT_SECONDS = 600;
 export function QualityGroup() {
   const { plan, change } = useShotWork().draft;
   const rule = plan.checkpoints;
+  if (isExternal(plan))
+    return (
+      <Flex direction="column" gap="2.5">
+        <NumberField field="samples" label="Samples a pixel" />
+        <Remark>
+          A program of its own decides when a frame is done. It is told the samples where its declaration
+          names them; time limits, noise and saving are the program&apos;s.
+        </Remark>
+      </Flex>
+    );
   return (
     <Flex direction="column" gap="2.5">
       <Two>

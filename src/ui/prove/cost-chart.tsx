@@ -11,6 +11,9 @@ const POINTS = 240;
 /** Pixels: the bench has little room, and the shape is what counts. */
 const HEIGHT = 92;
 
+/** Until it has been measured; a chart without a size complains in the console. */
+const SIZE_UNKNOWN = { width: 320, height: HEIGHT };
+
 /** A colour of the theme, for what draws without Chakra. */
 const ink = (name: string): string => `var(--chakra-colors-${name})`;
 
@@ -38,7 +41,7 @@ export function CostChart({ estimate: { estimate, model, request } }: { readonly
   const tick = { fill: ink("soft-ink"), fontSize: 12 };
   return (
     <Box h={`${HEIGHT}px`} role="img" aria-label="Seconds a frame along the shot">
-      <ResponsiveContainer width="100%" height="100%">
+      <ResponsiveContainer width="100%" height={HEIGHT} minWidth={0} initialDimension={SIZE_UNKNOWN}>
         <ComposedChart data={data} margin={{ top: 4, right: 8, bottom: 0, left: 0 }}>
           <CartesianGrid stroke={ink("rule")} vertical={false} />
           <XAxis

@@ -20,7 +20,19 @@ export function RunSummary({ runId }: { readonly runId: number }) {
     ) : (
       <Refusal>The summary cannot be read now.</Refusal>
     );
-  const { made, kept, left, setAside, seconds, workSeconds, estimatedSeconds, folders, nodes } = summary;
+  const {
+    made,
+    kept,
+    left,
+    setAside,
+    seconds,
+    stoodStillSeconds,
+    isTidied,
+    workSeconds,
+    estimatedSeconds,
+    folders,
+    nodes,
+  } = summary;
   return (
     <Box data-testid="run-summary" className="figures">
       <Line label="Made">
@@ -45,8 +57,10 @@ export function RunSummary({ runId }: { readonly runId: number }) {
           {estimatedSeconds === null
             ? "; nothing had been timed before, so there was no estimate"
             : againstEstimate(seconds, estimatedSeconds)}
+          {stoodStillSeconds > 0 ? `; beside that it stood still for ${duration(stoodStillSeconds)}` : ""}
         </Line>
       )}
+      {isTidied && <Line label="Took">not known any more: housekeeping has removed what each node did</Line>}
       {nodes.length > 0 && (
         <Line label="Work">
           {duration(workSeconds)} on {nodes.length === 1 ? nodes[0]!.node : `${count(nodes.length)} nodes`}

@@ -153,7 +153,7 @@ export function pointText(point: OwnPoint): string {
     case "frames":
       return point.replaceGood > 0
         ? `${frames(point.replaceGood)} that are good would be rendered again; the old files are kept aside.`
-        : `${frames(point.render)} to render${point.pictures === point.render ? "" : `, ${count(point.pictures)} pictures`}, ${count(point.keep)} ${point.pictures === point.render ? "" : "pictures "}kept`;
+        : `${frames(point.render)} to render${point.pictures === point.render ? "" : `, ${count(point.pictures)} pictures`}; ${count(point.keep)} kept`;
     case "nodes-ready":
       return `${point.nodes.join(", ")} can write and ${point.nodes.length === 1 ? "sees" : "see"} ${count(point.files)} ${point.files === 1 ? "file" : "files"} with the same bytes`;
     case "space":

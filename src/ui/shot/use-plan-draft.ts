@@ -107,6 +107,9 @@ export function usePlanDraft(shot: ShotView, [all, setAll]: EditsState): PlanDra
           setEdits(() => ({}));
         } catch (error) {
           if (!(error instanceof ApiFailure)) throw error;
+          // The newer revision is taken over beneath the edits: they can be looked at against it, and saved.
+          if (error.code === "plan-outdated")
+            await client.invalidateQueries({ queryKey: queryKeys.shot(nameOfShot(shot)) });
           // The scene's field asks the server itself, so that its trouble goes away once the scene is mended.
           setRefused({
             plan,

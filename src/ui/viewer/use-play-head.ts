@@ -44,7 +44,7 @@ interface Marks {
 
 const NO_MARKS: Marks = { first: null, last: null };
 
-/** @param stretch frames to play between; null for all */
+/** @param stretch frames that are played between from the beginning on; null: all, and it stands */
 export function usePlayHead(
   frame: number,
   stretch: { readonly first: number; readonly last: number } | null,
@@ -72,7 +72,7 @@ export function usePlayHead(
   const [, redraw] = useState(0);
   const [pictures] = useState(() => new PictureStore(() => redraw((n) => n + 1)));
   const rate = shot.plan.rate.numerator / shot.plan.rate.denominator;
-  const player = usePlayer(position, range, rate, (at) => {
+  const player = usePlayer(position, range, rate, stretch !== null, (at) => {
     for (let k = 1; k <= AHEAD; k++) {
       const url = urlAt(at + k * (player.direction || 1));
       if (url !== null) pictures.get(url);

@@ -34,14 +34,19 @@ export interface Player {
   readonly stop: () => void;
 }
 
-/** @param rate positions a second @param onShow shows a position; false when its picture is not ready */
+/**
+ * @param rate positions a second
+ * @param isPlaying from the beginning, forwards
+ * @param onShow shows a position; false when its picture is not ready
+ */
 export function usePlayer(
   position: number,
   range: PlayRange,
   rate: number,
+  isPlaying: boolean,
   onShow: (position: number) => boolean,
 ): Player {
-  const [direction, setDirection] = useState<0 | 1 | -1>(0);
+  const [direction, setDirection] = useState<0 | 1 | -1>(isPlaying ? 1 : 0);
   const [shownRate, setShownRate] = useState<number | null>(null);
   const start = useRef(position);
   start.current = position;

@@ -1,0 +1,104 @@
+/**
+ * Housekeeping: what nobody needs any more is removed, by itself, whether anybody watches or not. The server and
+ * every node look once an hour; whoever comes first does it. How long what is kept is in the configuration.
+ */
+import fs from "node:fs/promises";
+import path from "node:path";
+import { settings } from "../configuration";
+import { isDatabaseAway } from "../db/away";
+import { type Pool, transact } from "../db/pool";
+import { asideFiles, asideFolderOf, asideNames } from "../folder/aside";
+import {
+  goodFrames,
+  removeOldAttempts,
+  removeOldEvents,
+  removeOldFindings,
+  removeOldLines,
+  removeOldQuestions,
+  removeOldTasks,
+  takeTurn,
+} from "../store/housekeeping";
+import { listSequences, type SequenceRow } from "../store/shots";
+
+/** Between two goes. */
+const EVERY_MINUTES = 60;
+/** Of each go: what is left is for the next one. */
+const AT_MOST_MS = 60_000;
+/** A page that slept longer asks for everything. */
+const EVENT_HOURS = 24;
+const DAY_MS = 86_400_000;
+
+export interface Kept {
+  readonly logDays: number;
+  readonly attemptDays: number;
+  readonly asideDays: number;
+}
+
+/** Removes what is older. @returns rows and files that were removed */
+export async function keepHouse(pool: Pool, kept: Kept = settings().keep): Promise<number> {
+  const deadline = performance.now() + AT_MOST_MS;
+  const isOver = (): boolean => performance.now() > deadline;
+  return (
+    (await removeOldEvents(pool, EVENT_HOURS, isOver)) +
+    (await removeOldLines(pool, kept.logDays, isOver)) +
+    (await removeOldAttempts(pool, kept.attemptDays, isOver)) +
+    (await removeOldTasks((work) => transact(work, pool), kept.attemptDays, isOver)) +
+    (await removeOldFindings(pool, kept.attemptDays, isOver)) +
+    (await removeOldQuestions(pool, kept.attemptDays)) +
+    (await removeOldAsides(pool, kept.asideDays, isOver))
+  );
+}
+
+/** Replaced files whose successor is whole. When they were replaced is when the system last changed their names. */
+async function removeOldAsides(pool: Pool, days: number, isOver: () => boolean): Promise<number> {
+  let removed = 0;
+  for (const sequence of await listSequences(pool)) {
+    if (isOver()) break;
+    removed += await removeAsidesOf(pool, sequence, days).catch((error: unknown) => {
+      if (isDatabaseAway(error)) throw error;
+      // A share that is away now keeps what it has until the next go.
+      return 0;
+    });
+  }
+  return removed;
+}
+
+async function removeAsidesOf(pool: Pool, sequence: SequenceRow, days: number): Promise<number> {
+  const names = await asideNames(sequence);
+  if (names.length === 0) return 0;
+  const good = await goodFrames(pool, sequence.id);
+  const frames = new Map(
+    names.flatMap((name) => [...asideFiles([name])].map(([frame]) => [name, frame] as const)),
+  );
+  let removed = 0;
+  for (const name of names) {
+    const frame = frames.get(name);
+    if (frame === undefined || !good.has(frame)) continue;
+    const file = path.join(asideFolderOf(sequence), name);
+    const { ctimeMs } = await fs.stat(file);
+    if (Date.now() - ctimeMs < days * DAY_MS) continue;
+    await fs.rm(file, { force: true });
+    removed++;
+  }
+  return removed;
+}
+
+/** Keeps house if it is time and nobody else has; never throws for a database or a share that is away. */
+export async function keepHouseInTurn(pool: Pool): Promise<void> {
+  try {
+    if (await takeTurn(pool, EVERY_MINUTES)) await keepHouse(pool);
+  } catch (error) {
+    if (!isDatabaseAway(error)) throw error;
+  }
+}
+
+/** How often a process looks whether it is its turn. */
+const LOOK_MS = 10 * 60_000;
+
+/** For a process that lives long. @returns ends it */
+export function keepHouseByTheClock(pool: () => Pool, say: (error: unknown) => void): () => void {
+  const timer = setInterval(() => void keepHouseInTurn(pool()).catch(say), LOOK_MS);
+  // Nobody waits for it at the end.
+  timer.unref();
+  return () => clearInterval(timer);
+}
