@@ -6,12 +6,16 @@ import net from "node:net";
 import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
 import { ensurePrograms, ensurePackages, MARIADB, requireNode } from "./prepare.mjs";
+import { identityOf, isRunning } from "./process-identity.mjs";
 import { run, step, Stop } from "./steps.mjs";
 
 export const DEFAULT_PORT = 4310;
 const READY_SECONDS = 120;
 const RESTART_MS = 6_000;
 const KILL_AFTER_MS = 8_000;
+/** A database that dies is started again, but not for ever: something is wrong with it then. */
+const MOST_DEATHS = 5;
+const DEATHS_WITHIN_MS = 60_000;
 
 /** @param {string | undefined} text */
 export function readPort(text) {
@@ -51,32 +55,45 @@ export class House {
     /** @type {Awaited<ReturnType<typeof import("./mariadb.mjs").startMariadb>> | null} */
     this.database = null;
     this.address = "";
+    /** When the database ended by itself, lately. @type {number[]} */
+    this.deaths = [];
+  }
+
+  /** What an earlier start wrote down; null where there is nothing, or nothing that can be read. */
+  readState() {
+    let text;
+    try {
+      text = fs.readFileSync(this.stateFile, "utf8");
+    } catch (error) {
+      if (error.code === "ENOENT") return null;
+      throw new Stop(`${this.stateFile} cannot be read (${error.code}).`);
+    }
+    try {
+      const state = JSON.parse(text);
+      if (typeof state === "object" && state !== null && Array.isArray(state.processes)) return state;
+    } catch {
+      // As one of another shape.
+    }
+    const aside = `${this.stateFile}.broken`;
+    fs.renameSync(this.stateFile, aside);
+    step(
+      `${path.relative(this.home, this.stateFile)} cannot be understood and is put aside as ${path.basename(aside)}: what an earlier start left may still run, and would have to be ended by hand`,
+    );
+    return null;
   }
 
   /**
-   * A process that works inside this checkout; its name says nothing, Next changes it. @param {number} pid
+   * What runs of this checkout is left alone; what a killed start left behind is ended first. A process is what
+   * it was by its start and its program, never by its number alone.
    */
-  isOurs(pid) {
-    try {
-      return (fs.realpathSync(`/proc/${pid}/cwd`) + path.sep).startsWith(
-        fs.realpathSync(this.home) + path.sep,
-      );
-    } catch {
-      return false;
-    }
-  }
-
-  /** What runs of this checkout is left alone; what a killed start left behind is ended first. */
   async settleEarlier() {
-    if (!fs.existsSync(this.stateFile)) return;
-    const state = JSON.parse(fs.readFileSync(this.stateFile, "utf8"));
-    const commandLine = `/proc/${state.starter}/cmdline`;
-    const starter = fs.existsSync(commandLine) ? fs.readFileSync(commandLine, "utf8") : "";
-    if (/(demo|dev)\.mjs/.test(starter) && this.isOurs(state.starter))
-      throw new Stop(`This checkout runs already, at ${state.address} (process ${state.starter}).`);
-    const left = (state.pids ?? []).filter((pid) => this.isOurs(pid));
-    for (const pid of left) process.kill(pid, "SIGTERM");
-    for (let i = 0; i < 100 && left.some((pid) => this.isOurs(pid)); i++) await pause(100);
+    const state = this.readState();
+    if (state === null) return;
+    if (isRunning(state.starter))
+      throw new Stop(`This checkout runs already, at ${state.address} (process ${state.starter.pid}).`);
+    const left = state.processes.filter(isRunning);
+    for (const { pid } of left) process.kill(pid, "SIGTERM");
+    for (let i = 0; i < 100 && left.some(isRunning); i++) await pause(100);
     fs.rmSync(this.stateFile);
   }
 
@@ -96,12 +113,37 @@ export class House {
     step("Starting the private database");
     const { startMariadb } = await import("./mariadb.mjs");
     this.database = await startMariadb(path.join(this.home, "var/mariadb"));
+    this.database.whenItDies(() => void this.reviveDatabase());
     this.address = `http://127.0.0.1:${port}`;
     this.env = {
       PLAIN_TALLY_HOME: this.home,
       PLAIN_TALLY_DATABASE_URL: this.database.url,
       PLAIN_TALLY_ROOTS: `frames=${path.join(this.home, "var/frames")}`,
     };
+  }
+
+  /** On its own port again: server and nodes wait for it, and go on by themselves. */
+  async reviveDatabase() {
+    if (this.stopping) return;
+    const now = Date.now();
+    this.deaths = [...this.deaths.filter((at) => now - at < DEATHS_WITHIN_MS), now];
+    if (this.deaths.length > MOST_DEATHS)
+      return void this.stopAll("The database ends again and again (see var/mariadb/mariadb.log)");
+    step("The database ended by itself; it is started again");
+    try {
+      const { startMariadb } = await import("./mariadb.mjs");
+      const { port } = this.database;
+      const database = await startMariadb(path.join(this.home, "var/mariadb"), { port });
+      // Asked to end meanwhile: then there is nothing to go on for.
+      if (this.stopping) return void (await database.stop());
+      this.database = database;
+      database.whenItDies(() => void this.reviveDatabase());
+      this.saveState();
+      step("The database is back");
+    } catch (error) {
+      step(error.message);
+      setTimeout(() => void this.reviveDatabase(), RESTART_MS).unref();
+    }
   }
 
   /** Runs a program of this checkout to its end. @param {string[]} args */
@@ -190,10 +232,12 @@ export class House {
   /** Renamed into place: other processes read it at any moment. */
   saveState() {
     const state = {
-      starter: process.pid,
+      starter: identityOf(process.pid),
       address: this.address,
       databaseUrl: this.database.url,
-      pids: [this.database.pid, ...[...this.children.values()].map((c) => c.pid)],
+      processes: [this.database.pid, ...[...this.children.values()].map((c) => c.pid)]
+        .map(identityOf)
+        .filter((process) => process !== null),
     };
     fs.writeFileSync(`${this.stateFile}.new`, JSON.stringify(state), { mode: 0o600 });
     fs.renameSync(`${this.stateFile}.new`, this.stateFile);

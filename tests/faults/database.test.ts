@@ -18,7 +18,7 @@ let stage: Stage;
 
 beforeEach(async () => {
   folder = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-db-"));
-  database = await startMariadb(folder);
+  database = await startMariadb(folder, { anySchema: true });
   stage = await openStage(database.url);
 });
 afterEach(async () => {
@@ -60,7 +60,7 @@ async function kill(): Promise<void> {
   );
 }
 const bringBack = async (): Promise<void> => {
-  database = await startMariadb(folder, { port: database.port });
+  database = await startMariadb(folder, { port: database.port, anySchema: true });
 };
 
 test("a run goes on by itself when its database was killed and comes back; no frame is lost", async () => {

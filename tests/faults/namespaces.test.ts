@@ -101,7 +101,7 @@ let nodes: ChildProcess[];
 
 beforeEach(async () => {
   folder = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-net-"));
-  database = await startMariadb(folder, { host: "0.0.0.0" });
+  database = await startMariadb(folder, { host: "0.0.0.0", anySchema: true });
   stage = await openStage(database.url);
   nodes = [];
 });

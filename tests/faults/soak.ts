@@ -101,7 +101,7 @@ class Soak {
   }
 
   async run(faults: number): Promise<SoakResult> {
-    this.#database = await startMariadb(this.#databaseFolder);
+    this.#database = await startMariadb(this.#databaseFolder, { anySchema: true });
     this.#stage = await openStage(this.#database.url);
     try {
       if (canMount) this.#disk = mountDisk(this.#stage.projectFolder, DISK_BYTES);
@@ -256,7 +256,10 @@ class Soak {
               () => true,
             ),
         );
-        this.#database = await startMariadb(this.#databaseFolder, { port: this.#database.port });
+        this.#database = await startMariadb(this.#databaseFolder, {
+          port: this.#database.port,
+          anySchema: true,
+        });
         return;
       case "fill-disk":
         this.#disk!.fill(ROOM_LEFT_BYTES);

@@ -1,12 +1,14 @@
 /** The set-up scripts: what they find installed, and a private database that nobody else can enter. */
-import { spawnSync } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import fs from "node:fs/promises";
 import os from "node:os";
 import path from "node:path";
 import mysql from "mysql2/promise";
 import { freePort, startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { ensurePrograms, findProgram, MARIADB } from "../../scripts/lib/prepare.mjs";
-import { HOME, runCli } from "../support/stage";
+import { House } from "../../scripts/lib/house.mjs";
+import { identityOf, isRunning } from "../../scripts/lib/process-identity.mjs";
+import { HOME, runCli, until } from "../support/stage";
 
 let folder: string;
 beforeAll(async () => {
@@ -34,6 +36,9 @@ test("the private database keeps its data, listens on loopback only, and lets no
     await own.query("INSERT INTO kept VALUES (42)");
     const [address] = await own.query("SELECT @@bind_address AS address");
     expect(address).toEqual([{ address: "127.0.0.1" }]);
+    // Its own schema, and nothing beside it.
+    for (const statement of ["CREATE DATABASE other", "SELECT * FROM mysql.global_priv"])
+      await expect(own.query(statement)).rejects.toMatchObject({ errno: expect.any(Number) });
     await own.end();
     for (const user of ["root", "tally"])
       await expect(
@@ -47,6 +52,55 @@ test("the private database keeps its data, listens on loopback only, and lets no
     await again.end();
   } finally {
     await database.stop();
+  }
+});
+
+test("a database that dies is started again on its port, and what was in it is there", async () => {
+  const house = new House(path.join(folder, "house"), "demo");
+  await house.open(await freePort());
+  try {
+    const { url, pid } = house.database!;
+    const first = await mysql.createConnection(url);
+    await first.query("CREATE TABLE kept (n INT) ENGINE=InnoDB");
+    first.on("error", () => undefined);
+    process.kill(pid, "SIGKILL");
+    await until("another one has taken its place", () => Promise.resolve(house.database!.pid !== pid));
+    expect(house.database!.url).toBe(url);
+    const again = await mysql.createConnection(url);
+    expect((await again.query("SELECT COUNT(*) AS n FROM kept"))[0]).toEqual([{ n: 0 }]);
+    await again.end();
+  } finally {
+    await house.stopAll("Over");
+  }
+});
+
+test("what an earlier start wrote down: broken it is told and put aside; a number that another process has ends nothing", async () => {
+  const home = path.join(folder, "earlier");
+  const state = path.join(home, "var/run/state.json");
+  await fs.mkdir(path.dirname(state), { recursive: true });
+  await fs.writeFile(state, "{ broken");
+  const house = new House(home, "demo");
+  await house.settleEarlier();
+  expect(await fs.readFile(`${state}.broken`, "utf8")).toBe("{ broken");
+  // A process of ours under the numbers of one that is gone: another start, or another program.
+  const bystander = spawn(process.execPath, ["-e", "setInterval(() => undefined, 1000)"]);
+  try {
+    const now = await until("it is there", () => Promise.resolve(identityOf(bystander.pid!)));
+    expect(isRunning(now)).toBe(true);
+    for (const familiar of [
+      { ...now, started: "long ago 7" },
+      { ...now, program: "/usr/bin/other" },
+    ])
+      await fs
+        .writeFile(state, JSON.stringify({ starter: familiar, address: "", processes: [familiar] }))
+        .then(() => house.settleEarlier());
+    expect([bystander.exitCode, bystander.signalCode]).toEqual([null, null]);
+    // The very one is ended.
+    await fs.writeFile(state, JSON.stringify({ starter: null, address: "", processes: [now] }));
+    await house.settleEarlier();
+    await until("it has ended", () => Promise.resolve(bystander.signalCode === "SIGTERM"));
+  } finally {
+    bystander.kill("SIGKILL");
   }
 });
 
