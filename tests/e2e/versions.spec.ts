@@ -21,7 +21,7 @@ test("three looks in one run; the pace is told; one is chosen while it goes, and
   await expect(page.getByTestId("decision").filter({ visible: true })).toContainText("v003: 12");
   await startRun(page, "36 frames");
   const strip = page.getByTestId("run-strip");
-  await expect(strip).toContainText("Run 1, fills the gaps v001, v002 and v003");
+  await expect(strip).toContainText("Run 1, what was missing v001, v002 and v003");
   await on.stage.startNode("quay-1");
   await expect(strip).toContainText(/a frame, [\d.]+ a minute/);
   await expect(strip).toContainText(/likely .*late /);
@@ -31,7 +31,7 @@ test("three looks in one run; the pace is told; one is chosen while it goes, and
   await page.getByLabel("Version", { exact: true }).selectOption("v002");
   await expect(strip).toContainText("Run 1");
   await expect(page.locator('[role=gridcell][data-result="good"]')).not.toHaveCount(0);
-  await page.getByRole("button", { name: "Choose v002" }).click();
+  await page.getByRole("button", { name: /^Keep v002, retire / }).click();
   await expect(page.getByLabel("Version", { exact: true }).locator("option")).toHaveText([
     "v001, retired",
     "v002, chosen",

@@ -91,6 +91,9 @@ export const nameOfShot = ({
   code,
 });
 
+/** Ledger of a project. */
+export const projectPage = (slug: string): string => `/p/${encodeURIComponent(slug)}`;
+
 /** Page of a shot. */
 export const shotPage = ({ project, code }: ShotName): string =>
   `/p/${encodeURIComponent(project)}/shots/${encodeURIComponent(code)}`;

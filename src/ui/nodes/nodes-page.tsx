@@ -5,8 +5,9 @@
  * needs no node at the other end of it. What nodes do now comes with the live news; all else is asked for
  * once, and again after each decision.
  */
-import { Box, Button, Flex, Heading, Input, Table, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Heading, Table, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { ClockInput } from "../fields/clock-input";
 import NextLink from "next/link";
 import type { NodeSettings } from "@/contract/node-settings";
 import type { Pause } from "@/contract/run-manner";
@@ -265,7 +266,7 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
               <Box as="span" w="34px">
                 from
               </Box>
-              <HourInput
+              <ClockInput
                 label={`From, ${node.name}`}
                 value={hours.from}
                 onChange={(from) => change.mutate({ hours: { ...hours, from } })}
@@ -273,7 +274,7 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
               <Box as="span" w="34px">
                 to
               </Box>
-              <HourInput
+              <ClockInput
                 label={`To, ${node.name}`}
                 value={hours.to}
                 onChange={(to) => change.mutate({ hours: { ...hours, to } })}
@@ -390,30 +391,5 @@ function Work({ work }: { readonly work: RenderingView }) {
         {Math.round(work.progress * 100)} %, {workTime(work, passed)}
       </Text>
     </Box>
-  );
-}
-
-/** A blank time is a time half typed: it is not sent. */
-function HourInput({
-  label,
-  value,
-  onChange,
-}: {
-  readonly label: string;
-  /** `HH:MM`, by the clock of the node. */
-  readonly value: string;
-  readonly onChange: (value: string) => void;
-}) {
-  return (
-    <Input
-      type="time"
-      size="xs"
-      w="116px"
-      fontFamily="mono"
-      bg="paper"
-      aria-label={label}
-      value={value}
-      onChange={(event) => event.target.value !== "" && onChange(event.target.value)}
-    />
   );
 }

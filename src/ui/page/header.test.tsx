@@ -4,7 +4,7 @@ import { setLive } from "../live/live-store";
 import { Header } from "./header";
 
 test("a folder that cannot be seen is told on every page, with its place, why and since when", () => {
-  renderPart(<Header project="Harbour Lights" />);
+  renderPart(<Header project={{ title: "Harbour Lights", slug: "harbour-lights" }} />);
   expect(screen.queryByRole("alert")).toBeNull();
   const since = new Date();
   since.setHours(14, 5, 0, 0);

@@ -7,6 +7,7 @@ import { Box, Button, Flex, HStack, Text } from "@chakra-ui/react";
 import { Moon, Sun } from "lucide-react";
 import { useTheme } from "next-themes";
 import NextLink from "next/link";
+import { projectPage } from "../live/api";
 import { useEffect, useState } from "react";
 import { useLive } from "../live/live-store";
 import { Tip } from "../theme/tip";
@@ -44,7 +45,11 @@ function useAlive(): void {
 }
 
 /** @param project null on pages that belong to no project */
-export function Header({ project }: { readonly project: string | null }) {
+export function Header({
+  project,
+}: {
+  readonly project: { readonly title: string; readonly slug: string } | null;
+}) {
   useAlive();
   const live = useLive();
   const now = useNow();
@@ -71,7 +76,11 @@ export function Header({ project }: { readonly project: string | null }) {
         <Box asChild fontSize="md" fontWeight="700">
           <NextLink href="/">Plain Tally</NextLink>
         </Box>
-        {project !== null && <Text fontSize="sm">{project}</Text>}
+        {project !== null && (
+          <Box asChild fontSize="sm" _hover={{ color: "petrol" }}>
+            <NextLink href={projectPage(project.slug)}>{project.title}</NextLink>
+          </Box>
+        )}
         <HStack ml="auto" gap="4" color="softInk" className="figures">
           {live.at > 0 && (
             <Text

@@ -15,6 +15,7 @@ import { useNow } from "../page/header";
 import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { clock, count, duration, frames, size } from "../words";
 import { CostChart } from "./cost-chart";
+import { readClock } from "@/core/timing/clock";
 import { useStorage } from "../shot/use-storage";
 import type { PlanEstimate } from "./use-estimate";
 import { basisText, lightText, percentText, wayText } from "./words";
@@ -198,10 +199,10 @@ function Storage({
 
 /** Milliseconds from now until the clock next shows a time; null for a text that is none. */
 function untilClock(text: string, now: number): number | null {
-  const match = /^(\d{1,2}):(\d{2})$/.exec(text);
-  if (match === null) return null;
+  const time = readClock(text);
+  if (time === null) return null;
   const at = new Date(now);
-  at.setHours(Number(match[1]), Number(match[2]), 0, 0);
+  at.setHours(time.hours, time.minutes, 0, 0);
   if (at.getTime() <= now) at.setDate(at.getDate() + 1);
   return at.getTime() - now;
 }

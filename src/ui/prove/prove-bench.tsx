@@ -172,7 +172,7 @@ function readSamples(text: string): number[] | null {
     : [...new Set(numbers)];
 }
 
-/** The frame whose proof would tell most. */
+/** The frame whose proof would make the estimate surest, where it is not the one that is asked for. */
 function NextPlace({
   asked,
   timed,
@@ -188,7 +188,7 @@ function NextPlace({
   if (frame === null || phrase === String(frame)) return null;
   return (
     <Button size="xs" variant="plain" onClick={() => onPhrase(String(frame))}>
-      {frame} would tell most
+      Take frame {frame}: the estimate is least sure there
     </Button>
   );
 }

@@ -1,10 +1,11 @@
 "use client";
 /** How a run goes: its order, what it goes before, when it begins and ends by itself. */
-import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { type Priority, PRIORITIES, type RunManner, USUAL_MANNER } from "@/contract/run-manner";
 import { RUN_ORDERS, type RunOrder } from "@/core/run/run-order";
 import { Select } from "../fields/fields";
+import { ClockInput } from "../fields/clock-input";
 import { nextTimeOf, timeOfDay } from "./time-of-day";
 import { batchOptions, batchText, ORDER_TEXT, PRIORITY_TEXT } from "./words";
 
@@ -103,15 +104,11 @@ function TimeInput({
   readonly onChange: (value: number | null) => void;
 }) {
   return (
-    <Input
-      type="time"
-      size="xs"
-      w="116px"
-      fontFamily="mono"
-      bg="paper"
-      aria-label={label}
+    <ClockInput
+      label={label}
+      isOptional
       value={timeOfDay(value)}
-      onChange={(event) => onChange(nextTimeOf(event.target.value, Date.now()))}
+      onChange={(text) => onChange(nextTimeOf(text, Date.now()))}
     />
   );
 }

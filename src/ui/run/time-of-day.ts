@@ -4,12 +4,14 @@
  * once and not each day. The clock is the browser's.
  */
 
+import { clockText, readClock } from "@/core/timing/clock";
+
 /** @param text HH:MM, or blank @param now milliseconds since 1970 */
 export function nextTimeOf(text: string, now: number): number | null {
-  const match = /^(\d{2}):(\d{2})$/.exec(text);
-  if (match === null) return null;
+  const time = readClock(text);
+  if (time === null) return null;
   const at = new Date(now);
-  at.setHours(Number(match[1]), Number(match[2]), 0, 0);
+  at.setHours(time.hours, time.minutes, 0, 0);
   if (at.getTime() <= now) at.setDate(at.getDate() + 1);
   return at.getTime();
 }
@@ -18,5 +20,5 @@ export function nextTimeOf(text: string, now: number): number | null {
 export function timeOfDay(ms: number | null): string {
   if (ms === null) return "";
   const at = new Date(ms);
-  return `${String(at.getHours()).padStart(2, "0")}:${String(at.getMinutes()).padStart(2, "0")}`;
+  return clockText({ hours: at.getHours(), minutes: at.getMinutes() });
 }

@@ -9,7 +9,7 @@ const buttons = (): string[] =>
 test("a run that goes on says how far it is, and can be stopped in two ways", () => {
   renderPart(<RunStrip run={RUN} />);
   const strip = screen.getByTestId("run-strip");
-  expect(strip.textContent).toContain("Run 3, fills the gaps");
+  expect(strip.textContent).toContain("Run 3, what was missing");
   expect(strip.textContent).toContain("4 of 10 frames done");
   expect(buttons()).toEqual(expect.arrayContaining(["Stop after these", "Stop now"]));
 });

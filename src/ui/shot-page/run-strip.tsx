@@ -25,12 +25,12 @@ import { standstillOf } from "@/core/run/standstill";
 import type { RunView } from "@/contract/run-view";
 import type { RenderingView } from "@/contract/live";
 
-/** In one word, behind the run's number. */
+/** What it was started for, behind the run's number. */
 const POLICY_WORD: Readonly<Record<Policy, string>> = {
-  fill: "fills the gaps",
-  mend: "mends",
-  all: "everything",
-  refine: "refines",
+  fill: "what was missing",
+  mend: "what was not good",
+  all: "every frame",
+  refine: "more samples",
 };
 
 /**

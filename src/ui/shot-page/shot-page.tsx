@@ -61,7 +61,7 @@ export function ShotPage({ project, code }: ShotName) {
   const error = shot.data === undefined ? shot.error : sequence.data === undefined ? sequence.error : null;
   return (
     <Flex direction="column" minH="100vh" h={{ lg: "100vh" }}>
-      <Header project={shot.data?.project.title ?? null} />
+      <Header project={shot.data?.project ?? null} />
       {error !== null ? (
         <Trouble title={`${code} cannot be shown`} message={messageOf(error)} />
       ) : shot.data === undefined || sequence.data === undefined ? (

@@ -116,7 +116,7 @@ function VersionDecision() {
             loading={decide.isPending}
             onClick={() => decide.mutate("choose")}
           >
-            Choose {own.name}
+            {retires === "" ? `Mark ${own.name} as chosen` : `Keep ${own.name}, retire ${retires}`}
           </Button>
         </Tip>
       )}

@@ -31,7 +31,7 @@ export function ShotsPage({ project }: { readonly project: string }) {
   const { data, error } = useShots(project);
   return (
     <>
-      <Header project={data?.project.title ?? null} />
+      <Header project={data?.project ?? null} />
       {data === undefined && error === null && <Loading what="the shots" />}
       {data === undefined && error !== null && (
         <Trouble title="The shots cannot be shown" message={messageOf(error)} />
