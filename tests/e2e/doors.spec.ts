@@ -89,6 +89,8 @@ plain(
       expect(page.frames()[1]!.url()).not.toBe(`${on.address}/help`);
       await page.evaluate(() => document.forms[0]!.submit());
       await expect.poll(() => kept, { timeout: 60_000 }).toContain("/api/pause");
+      // The refusal is a page by now: a step to the next one must not cross its way.
+      await page.waitForURL(`${on.address}/api/pause`);
       // Not only kept from the site: the server does nothing for it.
       expect(await askedBySite(thumbnail, "image")).toBe(403);
       expect(await askedBySite("/help", "iframe")).toBe(403);

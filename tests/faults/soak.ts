@@ -11,13 +11,15 @@ import crypto from "node:crypto";
 import fs from "node:fs/promises";
 import os from "node:os";
 import path from "node:path";
+import type { RowDataPacket } from "mysql2/promise";
 import sharp from "sharp";
 import { formatPhrase } from "@/core/frames/phrase";
 import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
-import { rows } from "@/server/db/rows";
+import { marks, rows } from "@/server/db/rows";
 import { openAsides } from "@/server/store/asides";
-import { runById } from "@/server/store/runs";
+import { goesOn } from "@/core/run/run-life";
+import { runById, type RunRow } from "@/server/store/runs";
 import { loadSequence } from "@/server/views/tally";
 import { letNodeIn } from "@/server/actions/nodes";
 import { catchUp } from "@/server/folder/check";
@@ -51,6 +53,8 @@ const FAULTS = [
   "fill-disk",
   "cut-checkpoint",
   "remove-folder",
+  "parallel-starts",
+  "lock-rows",
 ] as const;
 type Fault = (typeof FAULTS)[number];
 
@@ -89,7 +93,9 @@ class Soak {
   #server!: { readonly address: string; readonly process: ChildProcess };
   readonly #nodes = new Map<string, ChildProcess>();
   readonly #shots: Shot[] = [];
+  /** The newest, and all of them. */
   #runId = 0;
+  readonly #runs: number[] = [];
   /** Frames whose finished file a fault took away: they are rendered again for a reason. */
   readonly #removed: string[] = [];
   #presses = 0;
@@ -188,13 +194,23 @@ class Soak {
     return this.#pixelsOf(this.#shots[0]!);
   }
 
-  async #beginShot(): Promise<void> {
+  async #addShot(): Promise<Shot> {
     const code = `S${String(this.#shots.length + 1).padStart(3, "0")}`;
-    const { sequenceId, folder } = await this.#stage.addShot(code, PLAN);
-    this.#shots.push({ code, sequenceId, folder });
-    this.#runId = (
-      await startRun({ sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })
-    ).runId;
+    const shot = { code, ...(await this.#stage.addShot(code, PLAN)) };
+    this.#shots.push(shot);
+    return shot;
+  }
+
+  async #beginShot(): Promise<void> {
+    const { sequenceId } = await this.#addShot();
+    this.#isBegun(
+      (await startRun({ sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" })).runId,
+    );
+  }
+
+  #isBegun(runId: number): void {
+    this.#runId = runId;
+    this.#runs.push(runId);
   }
 
   /** Waits until a frame is in the middle; begins another shot where nearly all is done. */
@@ -268,8 +284,9 @@ class Soak {
             // Samples of finished or lost frames are removed meanwhile: their room would take picture after
             // picture.
             this.#disk!.fill(ROOM_LEFT_BYTES);
-            const run = await this.#ask(() => runById(pool(), this.#runId));
-            return run?.held != null || run?.state !== "active" || (await this.#play(), false);
+            // Two may go on at once: the one whose picture finds no room is held, and the other only waits.
+            const open = await this.#openRuns();
+            return open.length === 0 || open.some((run) => run.held !== null) || (await this.#play(), false);
           });
         } finally {
           this.#disk!.empty();
@@ -279,6 +296,10 @@ class Soak {
         return this.#cutCheckpoint();
       case "remove-folder":
         return this.#removeFolder();
+      case "parallel-starts":
+        return this.#startTwice();
+      case "lock-rows":
+        return this.#lockRows();
     }
   }
 
@@ -296,6 +317,49 @@ class Soak {
     if (files.length > 0)
       await fs.truncate(path.join(folder, this.#pick(files)), Math.floor(1 + this.#random() * 5_000));
     await this.#ask(() => resumeRun(this.#runId));
+  }
+
+  /** Two people start the same frames at one moment: one run renders them. */
+  async #startTwice(): Promise<void> {
+    const { sequenceId } = await this.#addShot();
+    const wish = { sequenceId, phrase: "all", policy: "fill", nodes: null, scope: "version" } as const;
+    const answers = await Promise.all(
+      [1, 2].map(() =>
+        this.#ask(() => startRun(wish)).catch((error: unknown) => {
+          if ((error as { code?: string }).code !== "nothing-to-render") throw error;
+          return null;
+        }),
+      ),
+    );
+    const started = answers.filter((answer) => answer !== null);
+    if (started.length !== 1) throw new Error(`${started.length} of two equal starts were taken.`);
+    this.#isBegun(started[0]!.runId);
+  }
+
+  /** Another program holds the rows of all that is leased, for longer than the leases are. */
+  async #lockRows(): Promise<void> {
+    const held = await pool().getConnection();
+    try {
+      await held.beginTransaction();
+      const [leased] = await held.query<RowDataPacket[]>(
+        "SELECT id FROM task WHERE state = 'leased' FOR UPDATE",
+      );
+      if (leased.length === 0) return;
+      await until("what was leased would have run out", async () =>
+        (
+          await this.#ask(() =>
+            rows<{ isOver: number }>(
+              pool(),
+              `SELECT NOW(6) > MAX(lease_until) AS isOver FROM task WHERE id IN ${marks(leased)}`,
+              leased.map((task) => Number(task.id)),
+            ),
+          )
+        ).every(({ isOver }) => isOver === 1),
+      );
+    } finally {
+      await held.rollback().catch(() => undefined);
+      held.release();
+    }
   }
 
   async #removeFolder(): Promise<void> {
@@ -317,12 +381,23 @@ class Soak {
       await this.#ask(() => letNodeIn(aside.id)).catch(() => undefined);
       this.#press(`let ${aside.node} back in`);
     }
-    const run = await this.#ask(() => runById(pool(), this.#runId));
-    const counts = await this.#ask(() => runCounts(pool(), this.#runId));
-    if (run?.held?.code === "scene-fails" || (counts.failed > 0 && run?.state !== "stopped")) {
-      await this.#ask(() => resumeRun(this.#runId));
-      this.#press("went on");
+    for (const run of await this.#openRuns()) {
+      const counts = await this.#ask(() => runCounts(pool(), run.id));
+      if (run.held?.code !== "scene-fails" && counts.failed === 0) continue;
+      await this.#ask(() => resumeRun(run.id));
+      this.#press(`went on with run ${run.id}`);
     }
+  }
+
+  /** Runs that go on, or have ended with frames set aside. */
+  async #openRuns(): Promise<RunRow[]> {
+    const open: RunRow[] = [];
+    for (const id of this.#runs) {
+      const run = await this.#ask(() => runById(pool(), id));
+      const counts = await this.#ask(() => runCounts(pool(), id));
+      if (run !== null && run.state !== "stopped" && (goesOn(run.state) || counts.failed > 0)) open.push(run);
+    }
+    return open;
   }
 
   /** What stood where it ended too early. */
@@ -371,15 +446,8 @@ class Soak {
         await this.#ask(async () => catchUp(await requireSequence(shot.sequenceId)));
         const { results } = countsOf((await this.#ask(() => loadSequence(shot.sequenceId))).tally);
         if (results.missing + results.partial + results.failed === 0) return true;
-        this.#runId = (
-          await startRun({
-            sequenceId: shot.sequenceId,
-            phrase: "all",
-            policy: "fill",
-            nodes: null,
-            scope: "version",
-          })
-        ).runId;
+        const wish = { phrase: "all", policy: "fill", nodes: null, scope: "version" } as const;
+        this.#isBegun((await startRun({ sequenceId: shot.sequenceId, ...wish })).runId);
         return false;
       });
     }
