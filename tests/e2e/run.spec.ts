@@ -61,7 +61,7 @@ test("a run that begins later waits and says when; priority and times can be cha
   await page.getByLabel("Begins at").filter({ visible: true }).fill(time);
   await startRun(page, "2 frames");
   const strip = page.getByTestId("run-strip");
-  await expect(strip).toContainText("begins");
+  await expect(strip).toContainText("Begins ");
   await expect(sentence(page)).toHaveText("0 of 2 good, 2 missing. 2 waiting.");
   await openBench(page, "Run");
   await page.getByRole("button", { name: /^Change run \d+$/ }).click();
