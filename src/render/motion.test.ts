@@ -97,3 +97,13 @@ describe("a sweep of thumbnails", () => {
     expect(looks.length).toBeLessThan(80);
   });
 });
+
+test("the end of a motion in a million frames costs less than a hundred pictures", async () => {
+  const asked = new Set<number>();
+  const glimpse = (frame: number): Promise<Glimpse> => {
+    asked.add(frame);
+    return Promise.resolve({ mark: frame <= 123_456 ? `${frame}` : "still", isEmpty: false });
+  };
+  expect(await sweepMotion(1, 1_000_000, glimpse)).toEqual({ movesUntil: 123_456, emptyFrom: null });
+  expect(asked.size).toBeLessThan(100);
+});

@@ -67,12 +67,12 @@ export interface SweptMotion {
   readonly emptyFrom: number | null;
 }
 
-/** Pictures that a sweep looks at before it narrows down. */
+/** Pictures that a sweep looks at before it narrows down, each time anew. */
 const COARSE = 16;
 
 /**
- * Finds both from pictures alone: backwards in coarse steps, then frame by frame in the gap. Holds for what
- * stays as it is to the end.
+ * Finds both from pictures alone: backwards in coarse steps, then in ever finer ones in the gap, so that a million
+ * frames cost some eighty pictures. Holds for what stays as it is to the end.
  */
 export async function sweepMotion(
   first: number,
@@ -84,12 +84,12 @@ export async function sweepMotion(
   /** Last frame before the end for which `isLike` fails; first - 1 when it never does. */
   const lastUnlike = async (isLike: (glimpse: Glimpse) => boolean): Promise<number> => {
     let known = last;
-    while (known > first && isLike(await glimpseAt(Math.max(first, known - step))))
-      known = Math.max(first, known - step);
-    if (known === first) return first - 1;
-    const far = Math.max(first, known - step);
-    while (known > far + 1 && isLike(await glimpseAt(known - 1))) known--;
-    return known - 1;
+    for (let stride = step; ; stride = Math.ceil(stride / COARSE)) {
+      while (known > first && isLike(await glimpseAt(Math.max(first, known - stride))))
+        known = Math.max(first, known - stride);
+      if (known === first) return first - 1;
+      if (stride === 1) return known - 1;
+    }
   };
   const unlike = await lastUnlike((g) => g.mark === end.mark);
   const full = end.isEmpty ? await lastUnlike((g) => g.isEmpty) : null;

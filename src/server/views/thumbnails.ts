@@ -36,6 +36,8 @@ const MOST_WAITING = 400;
 
 /** The server is there for pages first. */
 const oneAtATime = pLimit(1);
+/** Looking for the end of a motion takes many pictures: the small ones of a page never wait behind it. */
+const oneSweep = pLimit(1);
 
 export interface ThumbnailRequest {
   readonly scene: string;
@@ -157,27 +159,39 @@ export interface MotionRequest {
 const MOST_SWEPT = 500;
 
 /** Sweeps by scene and request, so that a page that asks again waits for nothing. */
-const swept = new LRUCache<string, Promise<SweptMotion>>({ max: MOST_SWEPT });
+const swept = new LRUCache<string, Sweep>({ max: MOST_SWEPT });
+
+interface Sweep {
+  readonly motion: Promise<SweptMotion>;
+  /** Of all that wait for it: when none does any more it is given up. */
+  readonly waiting: (() => boolean)[];
+}
 
 /** Where the motion ends. What the scene's keys say comes first; what is in sight is seen in thumbnails. */
 export async function motionOf(
   code: string,
   { scene, camera, first, last }: MotionRequest,
+  isWanted = (): boolean => true,
 ): Promise<SweptMotion> {
   if (![first, last].every(Number.isInteger) || last < first || last - first > 1_000_000)
     throw new TallyError("address-wrong", { message: "The time line of the motion is no range of frames." });
   const onDisk = await sceneOfShot(code, scene);
   const key = JSON.stringify([versionOfScene(onDisk), camera, first, last]);
+  const waiting = swept.get(key)?.waiting ?? [];
+  waiting.push(isWanted);
+  const isStillWanted = (): boolean => waiting.some((wanted) => wanted());
   const sweep =
-    swept.get(key) ??
-    oneAtATime(async () => {
+    swept.get(key)?.motion ??
+    oneSweep(async () => {
       const textures = await texturesOf(onDisk);
       const seen = new Map<number, Glimpse>();
       return sweepMotion(first, last, async (frame) => {
         const known = seen.get(frame);
         if (known !== undefined) return known;
+        if (!isStillWanted()) throw new TallyError("picture-not-wanted");
         const render = await renderGently(
           requestOf(onDisk, textures, { scene, camera, time: frame, move: null }, GLIMPSE),
+          isStillWanted,
         );
         const glimpse = {
           mark: sha256(Buffer.from(render.pictures.beauty().data.buffer)),
@@ -187,8 +201,11 @@ export async function motionOf(
         return glimpse;
       });
     });
-  swept.set(key, sweep);
-  sweep.catch(() => swept.delete(key));
+  swept.set(key, { motion: sweep, waiting });
+  sweep.then(
+    () => waiting.splice(0),
+    () => swept.delete(key),
+  );
   const { movesUntil, emptyFrom } = await sweep;
   const said = motionEnd(onDisk.scene, camera);
   // Tiny things that move are not in a thumbnail, but in the scene's keys; what the keys move may be out of

@@ -188,7 +188,7 @@ function NextPlace({
   if (frame === null || phrase === String(frame)) return null;
   return (
     <Button size="xs" variant="plain" onClick={() => onPhrase(String(frame))}>
-      Take frame {frame}: the estimate is least sure there
+      Frame {frame} next: the estimate is least sure there
     </Button>
   );
 }

@@ -17,11 +17,15 @@ export async function GET(
   const name = nameOf(await params);
   const query = new URL(request.url).searchParams;
   return respond(() =>
-    motionOf(name, {
-      scene: query.get("scene") ?? "",
-      camera: query.get("camera") ?? "",
-      first: Number(query.get("first") ?? NaN),
-      last: Number(query.get("last") ?? NaN),
-    }),
+    motionOf(
+      name,
+      {
+        scene: query.get("scene") ?? "",
+        camera: query.get("camera") ?? "",
+        first: Number(query.get("first") ?? NaN),
+        last: Number(query.get("last") ?? NaN),
+      },
+      () => !request.signal.aborted,
+    ),
   );
 }
