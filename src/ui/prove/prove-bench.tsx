@@ -20,6 +20,7 @@ import { useProofs } from "../live/queries";
 import { Bench, Caption } from "../page/bench";
 import { NodeChoice, OneOf } from "../page/choices";
 import { Refusal } from "../page/states";
+import { Tip } from "../theme/tip";
 import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { count, frames } from "../words";
 import { EstimatePane } from "./estimate-pane";
@@ -187,9 +188,11 @@ function NextPlace({
   const frame = timed.length === 0 ? null : nextProof(asked, timed);
   if (frame === null || phrase === String(frame)) return null;
   return (
-    <Button size="xs" variant="plain" onClick={() => onPhrase(String(frame))}>
-      Frame {frame} next: the estimate is least sure there
-    </Button>
+    <Tip text={`The estimate is least sure at ${frame}: a proof there would tell most`}>
+      <Button size="xs" variant="plain" onClick={() => onPhrase(String(frame))}>
+        Next: frame {frame}
+      </Button>
+    </Tip>
   );
 }
 

@@ -54,7 +54,7 @@ export function DecisionLines({
         {others.length > 0 ? ` of ${shot.sequence.pass}` : ""}
         {shot.plan.cameras.length > 1 ? `, ${shot.sequence.camera} camera` : ""}
         {decision.pictures > (focus?.toRender.count ?? 0)
-          ? `; ${frames(decision.frames)} in all, ${count(decision.pictures)} pictures`
+          ? `; ${frames(decision.frames)} in all${decision.pictures === decision.frames ? "" : `, ${count(decision.pictures)} pictures`}`
           : ""}
       </Line>
       {focus?.render.map(({ reason, frames: set }) => (
