@@ -11,7 +11,7 @@ import { damaged, type FileVerdict, unsupported } from "./verdict";
 
 export interface CheckTools extends PngTools {
   /** The unpacked zlib stream, or null when it is broken. */
-  readonly inflate: (bytes: Uint8Array) => Uint8Array | null;
+  readonly inflate: (bytes: Uint8Array, most: number) => Uint8Array | null;
 }
 
 /** The letters behind the last dot. */

@@ -10,7 +10,7 @@
  */
 import { fromLatin1, joinBytes, latin1, viewOf } from "./bytes";
 import { fromHalf, toHalf } from "./half";
-import type { Channels, FloatImage } from "./pixels";
+import { type Channels, type FloatImage, MAX_SIDE } from "./pixels";
 import { damaged, type FileVerdict, goodVerdict, unsupported } from "./verdict";
 
 /** Compressions that are written; of each other one the check says that it cannot judge it. */
@@ -275,14 +275,18 @@ export const readExrTexts = (bytes: Uint8Array): ReadonlyMap<string, string> =>
 /** Bytes of one value. */
 const typeBytes = (type: number): number => (type === 1 ? 2 : 4);
 
-/** Null where the bytes cannot be inflated. */
-type Inflate = (bytes: Uint8Array) => Uint8Array | null;
+/** The closest that zlib can pack, to one (its technical details, "Maximum Compression Factor": 1032). */
+const MOST_RATIO = 1_100;
+
+/** Null where the bytes cannot be inflated, or come to more than `most`. */
+type Inflate = (bytes: Uint8Array, most: number) => Uint8Array | null;
 
 /** Bytes of a block as they were before compression, or null when they do not unpack. */
 function unpack(header: ExrHeader, bytes: Uint8Array, length: number, inflate: Inflate): Uint8Array | null {
   if (bytes.length === length) return bytes;
-  if (header.compression === 0) return null;
-  const flat = header.compression === 1 ? expandRuns(bytes, length) : inflate(bytes);
+  // Nothing is made room for that cannot be in there.
+  if (header.compression === 0 || length > bytes.length * MOST_RATIO) return null;
+  const flat = header.compression === 1 ? expandRuns(bytes, length) : inflate(bytes, length);
   return flat === null || flat.length !== length ? null : arrangeBack(flat);
 }
 
@@ -349,6 +353,7 @@ export function readExr(
   const lines = header === null ? undefined : LINES[header.compression];
   if (header === null || lines === undefined || header.channels.length > 4) return null;
   const { width, height } = header;
+  if (width > MAX_SIDE || height > MAX_SIDE) return null;
   const usual = ["R", "G", "B", "A"].filter((name) => header.channels.some((c) => c.name === name));
   const names = usual.length === header.channels.length ? usual : header.channels.map((c) => c.name);
   const n = names.length as Channels;

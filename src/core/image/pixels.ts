@@ -4,6 +4,9 @@
  *     channels  1 grey · 2 grey and alpha · 3 red, green, blue · 4 red, green, blue, alpha
  */
 
+/** Pixels on a side: what readers of every format we write can take. */
+export const MAX_SIDE = 16_384;
+
 export type Channels = 1 | 2 | 3 | 4;
 
 /** Values as they were computed: scene light, metres, a vector, or display values from 0 to 1. */

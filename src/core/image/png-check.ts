@@ -20,7 +20,7 @@ export interface PngTools {
   /** Over type and data of a chunk. */
   readonly crc32: Crc32;
   /** Number of bytes that the zlib stream gives before it ends or breaks. */
-  readonly inflatedLength: (parts: readonly Uint8Array[]) => number;
+  readonly inflatedLength: (parts: readonly Uint8Array[], most: number) => number;
 }
 
 /** Bit depths that the standard allows, by colour type. */
@@ -97,7 +97,9 @@ export function checkPng(bytes: Uint8Array, tools: PngTools, deep = false): File
 
   const fault = (code: "truncated" | "corrupt", what: string): FileVerdict => {
     const there =
-      header === null ? 0 : Math.min(1, tools.inflatedLength(pictureParts) / filteredLength(header));
+      header === null
+        ? 0
+        : Math.min(1, tools.inflatedLength(pictureParts, filteredLength(header)) / filteredLength(header));
     return damaged("png", code, `${what}; ${percent(there)} of the picture is there`, header, there);
   };
 
@@ -153,7 +155,7 @@ export function checkPng(bytes: Uint8Array, tools: PngTools, deep = false): File
   }
   if (pictureParts.length === 0) return fault("corrupt", "there is no picture data");
   if (offset < bytes.length) return fault("corrupt", `${bytes.length - offset} bytes follow the end`);
-  if (deep && tools.inflatedLength(pictureParts) !== filteredLength(header))
+  if (deep && tools.inflatedLength(pictureParts, filteredLength(header)) !== filteredLength(header))
     return fault("corrupt", "the picture data does not unpack to a whole picture");
   return goodVerdict("png", header);
 }

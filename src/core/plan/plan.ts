@@ -13,6 +13,7 @@ import {
   fileFault,
   type FileFormat,
 } from "../image/file-format";
+import { MAX_SIDE } from "../image/pixels";
 import { type NamePattern, type NameValues, fileName, parsePattern } from "../naming/pattern";
 import { makeRate, type Rate, rateText } from "../timing/rate";
 import type { CameraMove } from "./camera-move";
@@ -89,8 +90,6 @@ export interface Plan {
   readonly move: CameraMove | null;
 }
 
-/** Pixels on a side: what readers of every format we write can take. */
-export const MAX_SIDE = 16_384;
 /** Samples of a pixel: far beyond what any eye or deadline asks for. */
 export const MAX_SAMPLES = 65_536;
 /** A plan of more frames than this is a slip of the hand; the phrase language itself has no such limit. */

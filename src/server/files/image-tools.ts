@@ -1,22 +1,32 @@
 /** What the picture code of the core needs from Node: CRC-32 and zlib. */
 import zlib from "node:zlib";
+import { MAX_SIDE } from "@/core/image/pixels";
 import type { CheckTools } from "@/core/image/check-file";
 import type { PngWriteTools } from "@/core/image/png-write";
 
-/** Also of a stream that was cut short: how much of the picture is there. */
-function inflatedLength(parts: readonly Uint8Array[]): number {
+/** The largest picture that a plan may ask for, four channels of 16 bits: no stream is unpacked any further. */
+const MOST_BYTES = MAX_SIDE * MAX_SIDE * 8 + MAX_SIDE;
+
+/**
+ * Also of a stream that was cut short: how much of the picture is there.
+ * @param most bytes that it may come to; of a stream that holds more, one more than that
+ */
+function inflatedLength(parts: readonly Uint8Array[], most: number): number {
   try {
-    // A sync flush gives what there is of a stream that was cut short.
-    return zlib.inflateSync(Buffer.concat(parts), { finishFlush: zlib.constants.Z_SYNC_FLUSH }).length;
-  } catch {
-    return 0;
+    return zlib.inflateSync(Buffer.concat(parts), {
+      // A sync flush gives what there is of a stream that was cut short.
+      finishFlush: zlib.constants.Z_SYNC_FLUSH,
+      maxOutputLength: Math.max(1, Math.min(most, MOST_BYTES)),
+    }).length;
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code === "ERR_BUFFER_TOO_LARGE" ? most + 1 : 0;
   }
 }
 
-/** Null where the bytes are no stream. */
-function inflate(bytes: Uint8Array): Uint8Array | null {
+/** Null where the bytes are no stream, or one that comes to more than `most` bytes. */
+function inflate(bytes: Uint8Array, most: number): Uint8Array | null {
   try {
-    return zlib.inflateSync(bytes);
+    return zlib.inflateSync(bytes, { maxOutputLength: Math.max(1, Math.min(most, MOST_BYTES)) });
   } catch {
     return null;
   }
