@@ -1,7 +1,8 @@
 /** `plain-tally hand-out`: one machine's share of a hand-out, without any database. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import { checkHandOut, type HandOut, MACHINE_NAME } from "@/contract/hand-out";
+import { checkHandOut, type HandOut } from "@/contract/hand-out";
+import { isMachineName } from "@/core/naming/name";
 import { faultText } from "@/contract/validate";
 import { difference, type FrameSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
@@ -56,7 +57,7 @@ export async function handOutCommand(
   options: HandOutOptions,
 ): Promise<ExitCode> {
   const { machine } = options;
-  if (!new RegExp(MACHINE_NAME).test(machine))
+  if (!isMachineName(machine))
     throw new CallWrong("--machine must be letters, digits, - and _, such as desk-2");
   const handOut = await readHandOut(file);
   const read = readPlan(handOut.plan);

@@ -3,6 +3,7 @@
  * Options are texts until they are read here; what is wrong with one is told before anything is started.
  */
 import { endLeftCalls } from "@/server/engines/call-trace";
+import { isMachineName } from "@/core/naming/name";
 import path from "node:path";
 import { makePool } from "@/server/db/pool";
 import { home, settings } from "@/server/configuration";
@@ -36,7 +37,7 @@ export interface NodeCommandOptions {
  * Works until told to end: at Ctrl-C frames in work save what they have and are given back.
  */
 export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode> {
-  if (!/^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$/.test(options.name))
+  if (!isMachineName(options.name))
     throw new CallWrong("--name must be letters, digits, - and _, such as quay-1");
   const slow = options.slow === undefined ? undefined : Number(options.slow);
   if (slow !== undefined && !(slow >= 1)) throw new CallWrong("--slow must be a number from 1 up");

@@ -5,7 +5,7 @@
  * name and never cut in silence.
  */
 import { MAX_FRAME_NUMBER } from "@/core/frames/frame-set";
-import { LONGEST_NAME } from "@/core/naming/name";
+import { LONGEST_MACHINE, LONGEST_NAME } from "@/core/naming/name";
 import { LONGEST_CODE, LONGEST_SLUG, LONGEST_TITLE } from "@/core/plan/shot";
 
 export const BOUNDS = {
@@ -17,7 +17,7 @@ export const BOUNDS = {
   name: LONGEST_NAME,
   cameraName: 64,
   nodeName: 64,
-  machineName: 63,
+  machineName: LONGEST_MACHINE,
   projectName: LONGEST_SLUG,
   shotCode: LONGEST_CODE,
   presetName: 80,

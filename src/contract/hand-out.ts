@@ -4,6 +4,7 @@
  * decided when the run was handed out. The file may be edited on its way, so that it is read like any other
  * input.
  */
+import { MACHINE_NAME } from "@/core/naming/name";
 import { BOUNDS, ID, nameOfLength, textOfLength } from "./bounds";
 import type { LookSources } from "@/core/plan/fingerprint";
 import { type Plan, PURPOSES, type Purpose } from "@/core/plan/plan";
@@ -40,9 +41,6 @@ export interface HandOut {
   /** Of all machines: one file serves each, which says by name who it is. */
   readonly shares: readonly Share[];
 }
-
-/** Names of machines go into file names. */
-export const MACHINE_NAME = "^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$";
 
 const text = textOfLength(BOUNDS.word);
 /** What a machine is to render, by a phrase. Page and plan file call the phrase differently. */

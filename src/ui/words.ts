@@ -70,8 +70,6 @@ export function finishText(likely: number, late: number, now: number): string {
 export const listed = (names: readonly string[]): string =>
   names.length < 2 ? names.join("") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;
 
-/** What stands in one line beside other words. */
-const LONGEST_LISTED = 80;
 /** Steps below 2 have no ordinal here. */
 const ORDINALS = ["", "", "2nd", "3rd"] as const;
 /** Of a step: every 2nd, 3rd, 4th frame. */
@@ -80,10 +78,6 @@ export const ordinal = (n: number): string => ORDINALS[n] ?? `${n}th`;
 /** "Every frame", "Every 3rd frame". */
 export const everyFrame = (step: number): string =>
   step === 1 ? "Every frame" : `Every ${ordinal(step)} frame`;
-
-/** A phrase cut where it gets too long for a line. */
-export const shorten = (phrase: string): string =>
-  phrase.length <= LONGEST_LISTED ? phrase : `${phrase.slice(0, LONGEST_LISTED)} ...`;
 
 /** What keeps a node, behind its name. */
 const REST_TEXT: Readonly<Record<NodeRest, string>> = {

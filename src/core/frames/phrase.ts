@@ -83,11 +83,13 @@ const fail = (code: PhraseError["code"], column: number, message: string): Phras
   message: `column ${column}: ${message}`,
 });
 
+/** What stands in one line beside other words. */
+const LONGEST_IN_A_LINE = 80;
+/** A phrase cut where it gets too long for a line: a torn set has thousands of runs. */
+export const shorten = (phrase: string): string =>
+  phrase.length <= LONGEST_IN_A_LINE ? phrase : `${phrase.slice(0, LONGEST_IN_A_LINE)} …`;
 /** What was written, as far as it fits a message. */
-const LONGEST_QUOTE = 80;
-/** Cut where it is long: a message is a line. */
-const quoted = (text: string): string =>
-  text.length <= LONGEST_QUOTE ? `"${text}"` : `"${text.slice(0, LONGEST_QUOTE)}…"`;
+const quoted = (text: string): string => `"${shorten(text)}"`;
 
 /** Beyond this, sums of frame numbers would no longer be exact. */
 const tooLarge = (value: number): boolean =>

@@ -15,6 +15,13 @@ const BROKEN = /\p{Surrogate}/u;
 /** Whether a text is whole: without half signs and without the sign that ends texts elsewhere. */
 export const isText = (text: string): boolean => !BROKEN.test(text) && !text.includes("\0");
 
+/** Characters of a name of a node or a machine: it becomes the name of a file, and is typed on command lines. */
+export const LONGEST_MACHINE = 63;
+/** Such a name as a regular expression. */
+export const MACHINE_NAME = `^[A-Za-z0-9][A-Za-z0-9_-]{0,${LONGEST_MACHINE - 1}}$`;
+/** Whether a node or a machine may be called so. */
+export const isMachineName = (name: string): boolean => new RegExp(MACHINE_NAME).test(name);
+
 /** What is wrong with a name, as the end of a sentence that begins with what is named; null for a good one. */
 export function nameFault(name: string, longest = LONGEST_NAME): string | null {
   if (name.trim() === "") return "is blank";

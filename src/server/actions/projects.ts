@@ -9,6 +9,7 @@ import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, type ProjectPlace } from "../files/paths";
 import { markProject } from "../files/project-mark";
+import type { Db } from "../db/rows";
 import { appendEvent } from "../store/events";
 import { requireProject, requireShot } from "../store/find-shot";
 import { insertProject, insertShot, listShots, projectBySlug, saveProject, saveShot } from "../store/shots";
@@ -30,11 +31,16 @@ export async function createProject(project: ProjectFacts & ProjectPlace): Promi
   requireFacts(project);
   const root = settings().roots[project.root];
   if (root === undefined) throw new TallyError("root-unknown", { root: project.root }).at("root");
+  const requireFree = async (db: Db): Promise<void> => {
+    if ((await projectBySlug(db, project.slug)) !== null)
+      throw new TallyError("name-taken", { what: project.slug }).at("slug");
+  };
+  // A project that is refused leaves no mark in a folder; the transaction has the last word.
+  await requireFree(pool());
   await fs.mkdir(await insideFolder(root, project.folder), { recursive: true });
   await markProject(project);
   return transact(async (tx) => {
-    if ((await projectBySlug(tx, project.slug)) !== null)
-      throw new TallyError("name-taken", { what: project.slug }).at("slug");
+    await requireFree(tx);
     const id = await insertProject(tx, project);
     await appendEvent(tx, "plan");
     return id;

@@ -4,7 +4,7 @@
  * one moment the second finds nothing left, and says so. Files are copied before the lock is taken.
  */
 import { type FrameSet, has, members, setOf, union, unionAll } from "@/core/frames/frame-set";
-import { formatPhrase } from "@/core/frames/phrase";
+import { formatPhrase, shorten } from "@/core/frames/phrase";
 import { framesKept, writeOut } from "@/core/run/decide";
 import { verdictOf } from "@/core/run/preflight";
 import { frameTasks, inOrder, leadKey } from "@/core/run/run-tasks";
@@ -63,12 +63,8 @@ interface DecidedTasks {
   readonly shares: readonly ReadShare[] | null;
 }
 
-/** Phrases in a sentence: what is longer is not read. */
-const LONGEST_TOLD = 80;
-const told = (set: FrameSet): string => {
-  const phrase = formatPhrase(set);
-  return phrase.length <= LONGEST_TOLD ? phrase : `${phrase.slice(0, LONGEST_TOLD)} …`;
-};
+/** In a sentence. */
+const told = (set: FrameSet): string => shorten(formatPhrase(set));
 
 /** Why there is nothing to do: all of it is fine, or none of it is in the plan. */
 function nothingFor(focus: DecidedSequence, decided: readonly DecidedSequence[]): TallyError {

@@ -7,7 +7,7 @@
 import { Box, Button, Flex, Table, Text } from "@chakra-ui/react";
 import { useMemo } from "react";
 import { intersection } from "@/core/frames/frame-set";
-import { formatPhrase } from "@/core/frames/phrase";
+import { formatPhrase, shorten } from "@/core/frames/phrase";
 import { FILE_FACTS, FILE_KINDS, DEFAULT_FILE, fileText } from "@/core/image/file-format";
 import type { NameHazard } from "@/core/naming/hazards";
 import { type Consequences, consequencesOf } from "@/core/plan/consequences";
@@ -18,7 +18,7 @@ import { rateText } from "@/core/timing/rate";
 import { canDrop } from "@/core/timing/time-code";
 import { Caption, Line } from "../page/bench";
 import { useShotWork, useSequenceNow } from "../shot/shot-context";
-import { count, duration, frames, shorten, size } from "../words";
+import { count, duration, frames, size } from "../words";
 import type { GroupName } from "./groups";
 import { MovePlayer } from "./move-player";
 import { FILE_KIND_TEXT, hazardText, mendText, noteMend, noteText } from "../shot/plan-words";

@@ -7,6 +7,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { StartRunBody } from "@/contract/bodies";
 import { EMPTY, type FrameSet, intersection } from "@/core/frames/frame-set";
+import { isMachineName } from "@/core/naming/name";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import { overlapOf, splitByRange, splitByStretches } from "@/core/run/split";
 import { messageOf, post } from "../live/api";
@@ -40,7 +41,7 @@ const framesOf = (phrase: string): FrameSet => {
 export function shareFault(shares: Shares, toRender: FrameSet): string | null {
   const sets = shares.map((s) => intersection(framesOf(s.phrase), toRender));
   const wrong = shares.map(({ phrase }) => parsePhrase(phrase)).find((read) => !read.ok);
-  if (shares.some((s) => !/^[A-Za-z0-9][A-Za-z0-9_-]{0,62}$/.test(s.machine)))
+  if (shares.some((s) => !isMachineName(s.machine)))
     return "Each machine needs a name of letters, digits, - and _, such as desk-2.";
   if (new Set(shares.map((s) => s.machine)).size < shares.length) return "Two machines have one name.";
   if (wrong !== undefined && !wrong.ok) return wrong.error.message;

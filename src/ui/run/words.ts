@@ -11,7 +11,8 @@ import type { PreflightPoint } from "@/core/run/preflight";
 import type { FrameReason, Policy } from "@/core/run/what-to-render";
 import type { Plan } from "@/core/plan/plan";
 import { FIELD_WORD, valueText } from "../shot/plan-words";
-import { count, duration, frames, listed, shorten, size } from "../words";
+import { shorten } from "@/core/frames/phrase";
+import { count, duration, frames, listed, size } from "../words";
 import type { RunView } from "@/contract/run-view";
 
 /** As choices under "Of these, render"; each begins where the one before ends. */

@@ -4,7 +4,7 @@
  * a click would mend, stands here once, for the Plan bench, the preflight and lists of changes.
  */
 import type { Alpha, FileKind } from "@/core/image/file-format";
-import { formatPhrase } from "@/core/frames/phrase";
+import { formatPhrase, shorten } from "@/core/frames/phrase";
 import type { NameHazard } from "@/core/naming/hazards";
 import type { PlanNote } from "@/core/plan/notes";
 import type { Pass } from "@/core/plan/passes";
@@ -12,7 +12,7 @@ import type { CheckpointRule } from "@/core/plan/checkpoint-rule";
 import type { FilterKind, Sampling } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 import { rateText } from "@/core/timing/rate";
-import { ordinal, shorten } from "../words";
+import { ordinal } from "../words";
 
 /** What happens if nothing is done. */
 export function hazardText(hazard: NameHazard): string {
