@@ -1,6 +1,7 @@
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
+import { USUAL_KEEP } from "@/contract/configuration";
 import { settings } from "./configuration";
 
 const KEYS = ["PLAIN_TALLY_HOME", "PLAIN_TALLY_DATABASE_URL", "PLAIN_TALLY_ROOTS"] as const;
@@ -35,7 +36,15 @@ test("the running demo's private database is found, and one root under var/frame
     roots: { frames: path.join(home, "var/frames") },
     renderers: {},
     whenRunEnds: null,
+    keep: USUAL_KEEP,
   });
+});
+
+test("how long one thing is kept can be said, and the rest is as usual; no days are no bound", () => {
+  write("plain-tally.config.json", { databaseUrl: "mysql://b@127.0.0.1/y", keep: { logDays: 7 } });
+  expect(settings().keep).toEqual({ ...USUAL_KEEP, logDays: 7 });
+  write("plain-tally.config.json", { databaseUrl: "mysql://b@127.0.0.1/y", keep: { logDays: 0 } });
+  expect(() => settings()).toThrow("/keep/logDays");
 });
 
 test("the configuration file goes before the demo, the environment before both", () => {
