@@ -1,0 +1,26 @@
+import { rangeSet } from "@/core/frames/frame-set";
+import { deriveTally, NO_FACTS } from "@/core/tally/tally";
+import { FilesByFrame } from "../live/files-by-frame";
+import { makeBandData } from "./band-data";
+import { drawLanes } from "./lanes";
+import { firstWindow, layoutBand } from "./layout";
+
+const data = makeBandData(deriveTally({ ...NO_FACTS, asked: rangeSet(1001, 1096) }));
+const layout = layoutBand(1100, firstWindow(96), 96, 1);
+const files = new FilesByFrame({
+  ...{ frames: [], seconds: [], luminance: [], node: [], nodes: [], content: [], samples: [], bytes: [] },
+});
+const marksOf = (used: ReturnType<typeof rangeSet>) =>
+  drawLanes(["the edit uses"], { files, markers: {}, used }, data, layout);
+
+test("what the edit uses is a line under its frames", () => {
+  const [mark, ...more] = marksOf(rangeSet(1001, 1048));
+  expect(more).toEqual([]);
+  expect(mark).toMatchObject({ kind: "box", h: 3 });
+  expect((mark as { w: number }).w).toBeGreaterThan(400);
+});
+
+test("where nothing that is shown is used nothing is drawn, also not at the band's end", () => {
+  expect(marksOf(rangeSet(1200, 1250))).toEqual([]);
+  expect(marksOf(rangeSet(1, 900))).toEqual([]);
+});
