@@ -1,6 +1,6 @@
 /**
  * Going on with the newest plan: what a stopped run has left is given to a new run, which is decided, judged and
- * frozen as any other. A run itself follows one plan for good, so that its frames are of one look.
+ * frozen like every other. A run itself follows one plan for good, so that its frames are of one look.
  */
 import { formatPhrase } from "@/core/frames/phrase";
 import { setOf } from "@/core/frames/frame-set";

@@ -4,6 +4,7 @@
  */
 import fs from "node:fs/promises";
 import path from "node:path";
+import type { KeepDays } from "@/contract/configuration";
 import { settings } from "../configuration";
 import { isDatabaseAway } from "../db/away";
 import { type Pool, transact } from "../db/pool";
@@ -28,14 +29,8 @@ const AT_MOST_MS = 60_000;
 const EVENT_HOURS = 24;
 const DAY_MS = 86_400_000;
 
-export interface Kept {
-  readonly logDays: number;
-  readonly attemptDays: number;
-  readonly asideDays: number;
-}
-
 /** Removes what is older. @returns rows and files that were removed */
-export async function keepHouse(pool: Pool, kept: Kept = settings().keep): Promise<number> {
+export async function keepHouse(pool: Pool, kept: KeepDays = settings().keep): Promise<number> {
   const deadline = performance.now() + AT_MOST_MS;
   const isOver = (): boolean => performance.now() > deadline;
   return (
