@@ -1,7 +1,6 @@
 /**
  * Real node processes, killed, put to sleep and starved; what must hold is in the folder and in the tally.
  */
-import type { ChildProcess } from "node:child_process";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { readTexts } from "@/core/image/png-format";
@@ -10,6 +9,7 @@ import { closePool, pool } from "@/server/db/pool";
 import { runById } from "@/server/store/runs";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
+import { isGone, rendererOf } from "../support/processes";
 import { openStage, type Stage, until } from "../support/stage";
 import { listRendering } from "@/server/store/tasks";
 import { attemptsOfFrame } from "@/server/store/attempts";
@@ -36,17 +36,6 @@ const done = (runId: number) =>
 const whoMade = async (file: string): Promise<string> =>
   (JSON.parse(readTexts(await fs.readFile(file)).get("PlainTally")!) as { node: string }).node;
 
-/** The engine child of a node, as the system tells it. */
-async function childOf(node: ChildProcess): Promise<number> {
-  const children = await fs.readFile(`/proc/${node.pid}/task/${node.pid}/children`, "utf8");
-  return Number(children.trim().split(" ")[0]);
-}
-
-const isGone = async (pid: number): Promise<boolean> => {
-  const status = await fs.readFile(`/proc/${pid}/status`, "utf8").catch(() => null);
-  return status === null || /^State:\s+Z/m.test(status);
-};
-
 test("kill -9 in the middle of a frame: its child ends, another node takes the frame over, nothing is left lying about", async () => {
   const shot = await stage.addShot("K1", { frames: "1-2", ...SLOW });
   const victim = await stage.startNode("quay-2");
@@ -58,7 +47,7 @@ test("kill -9 in the middle of a frame: its child ends, another node takes the f
     scope: "version",
   });
   const { frame } = await renderingOf("quay-2");
-  const child = await childOf(victim);
+  const child = (await rendererOf(victim))!;
   const over = new Promise((resolve) => victim.once("exit", resolve));
   victim.kill("SIGKILL");
   await over;
@@ -117,7 +106,7 @@ test("a renderer that dies fails its attempt with a reason, and the frame is ren
     scope: "version",
   });
   await renderingOf("quay-1");
-  process.kill(await childOf(node), "SIGKILL");
+  process.kill((await rendererOf(node))!, "SIGKILL");
   await done(runId);
   expect((await attemptsOfFrame(pool(), shot.sequenceId, 1)).map((a) => [a.outcome, a.code])).toEqual([
     ["done", null],

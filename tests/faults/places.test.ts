@@ -1,5 +1,4 @@
 /** What happens to disks, shares, files and renderers under a run of real processes. */
-import type { ChildProcess } from "node:child_process";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { countsOf } from "@/core/tally/tally";
@@ -15,6 +14,7 @@ import { startRun } from "@/server/actions/start-run";
 import { resumeRun } from "@/server/actions/stop-run";
 import { loadSequence } from "@/server/views/tally";
 import { canMount, type Disk, holdFile, mountDisk } from "../support/mounts";
+import { rendererOf } from "../support/processes";
 import { openStage, type Stage, until } from "../support/stage";
 import { listRendering } from "@/server/store/tasks";
 import { attemptsOfFrame } from "@/server/store/attempts";
@@ -53,8 +53,6 @@ const middleOf = (node: string) =>
   );
 const outcomes = async (sequenceId: number, frame: number) =>
   (await attemptsOfFrame(pool(), sequenceId, frame)).map((a) => a.code ?? a.outcome);
-const childOf = async (node: ChildProcess): Promise<number> =>
-  Number((await fs.readFile(`/proc/${node.pid}/task/${node.pid}/children`, "utf8")).trim().split(" ")[0]);
 
 /** Hears what pages hear. */
 async function listen(address: string) {
@@ -222,7 +220,7 @@ test("a renderer that hangs is killed, and the frame is rendered after all", asy
   const node = await stage.startNode("quay-1", "--silence", "6");
   const runId = await begin(shot.sequenceId);
   await middleOf("quay-1");
-  const child = await childOf(node);
+  const child = (await rendererOf(node))!;
   process.kill(child, "SIGSTOP");
   await isDone(runId);
   expect(await outcomes(shot.sequenceId, 1)).toEqual(["done", "renderer-hangs"]);

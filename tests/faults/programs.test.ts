@@ -9,6 +9,7 @@ import { logOfRun } from "@/server/store/attempt-lines";
 import { runById } from "@/server/store/runs";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
+import { isGone } from "../support/processes";
 import { killAndWait, openStage, type Stage, until } from "../support/stage";
 
 /** Where the programs write which process they started. */
@@ -69,11 +70,6 @@ const good = async (sequenceId: number): Promise<number> =>
   countsOf((await loadSequence(sequenceId)).tally).results.good;
 const left = async (): Promise<number> =>
   Number(await fs.readFile(path.join(notes, "left"), "utf8").catch(() => ""));
-const isGone = (pid: number) => async (): Promise<boolean> =>
-  fs.access(`/proc/${pid}`).then(
-    () => false,
-    () => true,
-  );
 const callFolders = async (): Promise<readonly string[]> =>
   (await fs.readdir(os.tmpdir())).filter((name) => name.startsWith("plain-tally-call-"));
 
@@ -114,7 +110,7 @@ test("with its end all that it started ends, also what left its group", async ()
   await isDone(runId);
   const pid = await left();
   expect(pid).toBeGreaterThan(0);
-  await until("what it left behind has ended", isGone(pid));
+  await until("what it left behind has ended", () => isGone(pid));
 });
 
 test("what outlives a node that was killed is ended by the next one, and its folder removed", async () => {
@@ -125,7 +121,7 @@ test("what outlives a node that was killed is ended by the next one, and its fol
   await killAndWait(node);
   expect((await callFolders()).length).toBeGreaterThan(before.length);
   await stage.startNode("quay-2");
-  await until("what it left behind has ended", isGone(pid));
+  await until("what it left behind has ended", () => isGone(pid));
   await until(
     "its folder is gone",
     async () => (await callFolders()).filter((name) => !before.includes(name)).length <= 1,

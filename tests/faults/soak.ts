@@ -26,6 +26,7 @@ import { catchUp } from "@/server/folder/check";
 import { startRun } from "@/server/actions/start-run";
 import { startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { canMount, type Disk, mountDisk } from "../support/mounts";
+import { killIfThere, rendererOf } from "../support/processes";
 import { killAndWait, openStage, type Stage, until } from "../support/stage";
 import { requireSequence } from "@/server/store/shots";
 import { listRendering, runCounts } from "@/server/store/tasks";
@@ -231,8 +232,8 @@ class Soak {
         await killAndWait(node);
         return this.#startNode(name);
       case "kill-child": {
-        const pid = await childOf(node);
-        if (pid !== null) process.kill(pid, "SIGKILL");
+        const pid = await rendererOf(node);
+        if (pid !== null) killIfThere(pid);
         return;
       }
       case "kill-server":
@@ -515,12 +516,6 @@ class Soak {
       holds: lost === 0 && doubled === 0 && left.length === 0,
     };
   }
-}
-
-async function childOf(node: ChildProcess): Promise<number | null> {
-  const children = await fs.readFile(`/proc/${node.pid}/task/${node.pid}/children`, "utf8").catch(() => "");
-  const pid = Number(children.trim().split(" ")[0]);
-  return pid > 0 ? pid : null;
 }
 
 /** Temporary files, copies that were not finished, and saved samples of frames that are good. */

@@ -2,7 +2,6 @@
  * Renderers with a command line: ours called as a stranger, and an image tool of Debian's; good calls and bad
  * ones.
  */
-import type { ChildProcess } from "node:child_process";
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { RendererDeclaration } from "@/contract/configuration";
@@ -15,6 +14,7 @@ import { runById } from "@/server/store/runs";
 import { preflightRun } from "@/server/actions/preflight";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
+import { isGone, rendererOf } from "../support/processes";
 import { HOME, openStage, type Stage, until } from "../support/stage";
 import { listRendering } from "@/server/store/tasks";
 import { attemptsOfFrame } from "@/server/store/attempts";
@@ -233,14 +233,14 @@ test("progress is read from its lines; a stop ends it at once; and it ends with 
       ),
     );
   await isSeen("quay-2");
-  const program = await programOf(victim);
+  const program = (await rendererOf(victim))!;
   const over = new Promise((resolve) => victim.once("exit", resolve));
   victim.kill("SIGKILL");
   await over;
   await until("the program has ended with its node", () => isGone(program));
   const successor = await stage.startNode("quay-3");
   await isSeen("quay-3");
-  const second = await programOf(successor);
+  const second = (await rendererOf(successor))!;
   await stopRun(runId, "now");
   await until("the run has stopped", async () => (await runById(pool(), runId))?.state === "stopped");
   await until("the program has ended with the run", () => isGone(second));
@@ -249,14 +249,6 @@ test("progress is read from its lines; a stop ends it at once; and it ends with 
     "lost",
   ]);
 });
-
-const programOf = async (node: ChildProcess): Promise<number> =>
-  Number((await fs.readFile(`/proc/${node.pid}/task/${node.pid}/children`, "utf8")).trim().split(" ")[0]);
-const isGone = (pid: number): Promise<boolean> =>
-  fs.readFile(`/proc/${pid}/status`, "utf8").then(
-    (status) => /^State:\s+Z/m.test(status),
-    () => true,
-  );
 
 test.each([
   ["42 %", "(\\d+) %", 0.42],
