@@ -1,8 +1,9 @@
 /** Redraws of the band in Debian's Chromium, without a window and in software. */
+import { median } from "@/core/many";
 import path from "node:path";
 import { chromium } from "@playwright/test";
 import { LAUNCH } from "../scripts/lib/browser.mjs";
-import { type Measured, median, rounded } from "./measured";
+import { type Measured, rounded } from "./measured";
 
 const GOAL_MS = 8;
 

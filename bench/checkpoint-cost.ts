@@ -2,13 +2,14 @@
  * What saving the samples of a full HD frame with alpha and all passes costs of its render time, at the
  * interval that plans begin with. The render rests while it saves.
  */
+import { median } from "@/core/many";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { CHECKPOINT_FORMAT } from "@/contract/checkpoint";
 import { USUAL_CHECKPOINTS } from "@/core/plan/checkpoint-rule";
 import { arraysOf, makeSums } from "@/render/frame-sums";
 import { writeCheckpoint } from "@/server/files/checkpoint-file";
-import { type Measured, median, rounded } from "./measured";
+import { type Measured, rounded } from "./measured";
 
 const [WIDTH, HEIGHT] = [1920, 1080];
 const TIMES = 5;

@@ -1,7 +1,8 @@
 /** How long the command line takes to start, for a command that needs nothing but the core. */
+import { median } from "@/core/many";
 import { spawnSync } from "node:child_process";
 import path from "node:path";
-import { median, type Measured, rounded, timeEach } from "./measured";
+import { type Measured, rounded, timeEach } from "./measured";
 
 const TIMES = 15;
 const MOST = 4;

@@ -33,7 +33,10 @@ export const estimateAgainstRun = (home: string): Promise<Measured> =>
     await until("the proofs are done", async () => isEmpty(runs[0]!));
     const asked = parsePhrase(plan.frames);
     const { proofs } = await viewProofs(sequenceId);
-    const model = costModel(proofs.flatMap((p) => p.frames.map((f) => f.cost)));
+    const model = costModel(
+      proofs.flatMap((p) => p.frames.map((f) => f.cost)),
+      plan,
+    );
     if (model === null || !asked.ok) throw new Error("There is no proof to rest on.");
     const { width, height } = scaledSize(plan);
     const { likelySeconds } = estimateRun(model, {

@@ -1,15 +1,18 @@
 /**
  * Estimate and list schedule of 10,000 frames on 50 nodes; the yardstick is the bare sum over the same costs.
  */
+import { median } from "@/core/many";
 import { costModel, type CostSample, frameCosts } from "@/core/estimate/cost-model";
 import { estimateRun } from "@/core/estimate/estimate";
+import { STAND_IN } from "@/core/plan/renderer";
 import { rangeSet } from "@/core/frames/frame-set";
-import { type Measured, median, rounded, timeEach } from "./measured";
+import { type Measured, rounded, timeEach } from "./measured";
 
 const FRAMES = 10_000;
 const NODES = 50;
 const TIMES = 60;
 const LIMIT_MS = 50;
+const PLAN = { renderer: STAND_IN };
 
 export function estimate(): Measured {
   const samples = Array.from({ length: 400 }, (_, i): CostSample => ({
@@ -22,12 +25,13 @@ export function estimate(): Measured {
     denoiseSeconds: 4,
     writeSeconds: 0.5,
     otherLoad: 0,
+    cpuShare: 1,
   }));
   const target = { pixels: 2_073_600, samples: 128, isDenoised: true, timeLimit: null };
   const frames = rangeSet(1, FRAMES);
   const speeds = Array.from({ length: NODES }, (_, i) => 0.7 + (i % 7) / 10);
   const work = (): void =>
-    void estimateRun(costModel(samples)!, {
+    void estimateRun(costModel(samples, PLAN)!, {
       frames,
       cameras: 1,
       lighting: null,
@@ -37,7 +41,7 @@ export function estimate(): Measured {
     });
   timeEach(10, work);
   const value = median(timeEach(TIMES, work));
-  const model = costModel(samples)!;
+  const model = costModel(samples, PLAN)!;
   const yardstick = median(
     timeEach(TIMES, () => void frameCosts(model, frames, target).render.reduce((a, b) => a + b, 0)),
   );

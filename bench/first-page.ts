@@ -2,6 +2,7 @@
  * The first HTML of the demo's ledger and of HL010, with all their facts, from a server that has nothing else
  * to do.
  */
+import { median } from "@/core/many";
 import { spawn } from "node:child_process";
 import fs from "node:fs/promises";
 import path from "node:path";
@@ -13,7 +14,7 @@ import { seed } from "@/demo/seed";
 import { migrate } from "@/server/db/migrate";
 import { closePool, pool } from "@/server/db/pool";
 import { imageTools } from "@/server/files/image-tools";
-import { median, type Measured, rounded } from "./measured";
+import { type Measured, rounded } from "./measured";
 import { until } from "./real-run";
 
 const TIMES = 25;

@@ -3,6 +3,7 @@
  * files and news as real nodes do: how far the page lags behind, how soon a Stop acts, and how much of
  * a core the server uses.
  */
+import { median } from "@/core/many";
 import { type ChildProcess, spawn } from "node:child_process";
 import fs from "node:fs/promises";
 import path from "node:path";
@@ -26,7 +27,7 @@ import { saveNode } from "@/server/store/nodes";
 import { runById } from "@/server/store/runs";
 import { startRun } from "@/server/actions/start-run";
 import { LAUNCH } from "../scripts/lib/browser.mjs";
-import { median, type Measured, rounded } from "./measured";
+import { type Measured, rounded } from "./measured";
 import { NOTHING } from "./queue-tools";
 import { until } from "./real-run";
 
@@ -74,7 +75,13 @@ async function makeFrames(picture: Uint8Array, stop: AbortSignal, made: () => vo
   let turn = 0;
   const began = performance.now();
   const client = async (name: string): Promise<void> => {
-    const id = await saveNode(pool(), { name, host: "here", pid: process.pid, session: name });
+    const id = await saveNode(pool(), {
+      name,
+      host: "here",
+      processors: null,
+      pid: process.pid,
+      session: name,
+    });
     const queue = new NodeQueue(
       pool(),
       { id, name },

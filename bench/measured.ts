@@ -11,9 +11,6 @@ export interface Measured {
   readonly holds: boolean;
 }
 
-export const median = (values: readonly number[]): number =>
-  [...values].sort((a, b) => a - b)[values.length >> 1]!;
-
 /** Milliseconds of each of `times` runs. */
 export function timeEach(times: number, work: () => void): number[] {
   return Array.from({ length: times }, () => {

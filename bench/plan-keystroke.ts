@@ -2,12 +2,13 @@
  * What follows from a plan of 100,000 frames, as at every keystroke: reading it, its names, hazards, notes,
  * staleness.
  */
+import { median } from "@/core/many";
 import { consequencesOf } from "@/core/plan/consequences";
 import { passesMadeStale } from "@/core/plan/fingerprint";
 import { changedFields, type Plan, PLAN_DEFAULTS, readPlan } from "@/core/plan/plan";
 import { rangeSet } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
-import { type Measured, median, rounded, timeEach } from "./measured";
+import { type Measured, rounded, timeEach } from "./measured";
 
 const FRAMES = 100_000;
 const TIMES = 60;

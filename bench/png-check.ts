@@ -1,4 +1,5 @@
 /** The file check on 96 frames of 1920x1080 that are made here, against `pngcheck -q` on the same files. */
+import { median } from "@/core/many";
 import { spawnSync } from "node:child_process";
 import fs from "node:fs";
 import os from "node:os";
@@ -6,7 +7,7 @@ import path from "node:path";
 import sharp from "sharp";
 import { checkFile } from "@/core/image/check-file";
 import { imageTools } from "@/server/files/image-tools";
-import { type Measured, median, rounded, timeEach } from "./measured";
+import { type Measured, rounded, timeEach } from "./measured";
 
 const FRAMES = 96;
 const [WIDTH, HEIGHT] = [1920, 1080];

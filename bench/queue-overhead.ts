@@ -2,10 +2,11 @@
  * What the queue itself takes of a frame, from asking for it to closing it, for one node; against a bare
  * round trip to the database.
  */
+import { median } from "@/core/many";
 import { finish, holdLease, renew } from "@/server/queue/lease";
 import { transact } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
-import { type Measured, median, rounded } from "./measured";
+import { type Measured, rounded } from "./measured";
 import { newRun, NOTHING, withQueue } from "./queue-tools";
 import { claim } from "@/server/queue/claim";
 import { describeLease } from "@/server/queue/leased-frame";

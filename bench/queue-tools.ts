@@ -2,6 +2,7 @@
  * What the benchmarks of the queue do: lease and complete as fast as they can, the same statements bare,
  * leases with many waiting.
  */
+import { median } from "@/core/many";
 import path from "node:path";
 import { makePool, type Pool, transact } from "@/server/db/pool";
 import { migrate } from "@/server/db/migrate";
@@ -10,7 +11,7 @@ import { finish, holdLease, LEASE_SECONDS } from "@/server/queue/lease";
 import { NodeQueue } from "@/server/queue/node-queue";
 import { appendEvent } from "@/server/store/events";
 import { saveNode } from "@/server/store/nodes";
-import { median } from "./measured";
+
 import { insertTasks } from "@/server/store/tasks";
 import { claimOfRun } from "@/server/queue/claim";
 
@@ -27,6 +28,7 @@ export const NOTHING = {
   samples: 1,
   stoppedBy: null,
   otherLoad: null,
+  cpuShare: null,
 };
 const PASSES = ["beauty"] as const;
 
@@ -261,7 +263,7 @@ export async function withQueue<T>(
   try {
     await migrate(pool, path.join(home, "db"));
     return await work(pool, {
-      id: await saveNode(pool, { name: "bench", host: "here", pid: 1, session: "bench" }),
+      id: await saveNode(pool, { name: "bench", host: "here", processors: null, pid: 1, session: "bench" }),
       name: "bench",
     });
   } finally {

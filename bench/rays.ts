@@ -2,6 +2,7 @@
  * Rays a second and core of a whole render, against a loop that only intersects the same rays with the same
  * bodies.
  */
+import { median } from "@/core/many";
 import path from "node:path";
 import sharp from "sharp";
 import type { Scene } from "@/contract/scene";
@@ -10,7 +11,7 @@ import { FrameRender } from "@/render/render-frame";
 import { type Texture, textureFromRgb8 } from "@/render/texture";
 import { Tracer } from "@/render/tracer";
 import { makeWorld } from "@/render/world";
-import { type Measured, median, rounded } from "./measured";
+import { type Measured, rounded } from "./measured";
 
 const FRAME = 1040;
 const [WIDTH, HEIGHT, SAMPLES] = [192, 108, 6];

@@ -4,12 +4,12 @@
  * aside by what was decided of it, and away when its heartbeat is late: the first of these that holds is
  * its state.
  */
+import type { PlannedNode } from "@/core/estimate/node-slots";
 import type { AsideReason } from "./hold";
 import type { NodeSettings } from "./node-settings";
 import type { Pause } from "./run-manner";
 
-export interface NodeView {
-  readonly name: string;
+export interface NodeView extends PlannedNode {
   /** What a person would say of it in one word. */
   readonly state: "at-work" | "idle" | "paused" | "off-hours" | "set-aside" | "away" | "stopped";
   /** Runs that it is set aside from, though it works. */
@@ -18,8 +18,6 @@ export interface NodeView {
 
 /** A node with what is decided of it. */
 export interface NodeDetail extends NodeView, NodeSettings {
-  /** Name of the machine that it registered from. */
-  readonly host: string;
   /** Frames it has made since midnight by the server's clock, and how many of its attempts failed. */
   readonly made: number;
   readonly failed: number;

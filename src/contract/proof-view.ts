@@ -4,7 +4,7 @@
  * plan that it measured, so that the page can tell which proofs still fit after an edit and say so where
  * they do not.
  */
-import type { CostSample } from "@/core/estimate/cost-model";
+import type { CostSample, TimedLight } from "@/core/estimate/cost-model";
 import type { Pass } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
 import type { RunView } from "./run-view";
@@ -56,7 +56,7 @@ export interface LightView {
   /** Those that are there and fit for the saved plan, a phrase for each camera. */
   readonly there: Readonly<Record<string, string>>;
   /** Seconds of such as were made, newest first. */
-  readonly timed: readonly { readonly scene: string; readonly seconds: number }[];
+  readonly timed: readonly TimedLight[];
 }
 
 export interface ProofsView {

@@ -21,3 +21,14 @@ export function largest(values: Iterable<number>): number {
 export function addAll<T>(list: T[], more: Iterable<T>): void {
   for (const value of more) list.push(value);
 }
+
+/**
+ * The middle value, the mean of the two middle ones of an even number, 0 of none. Times have long tails: one
+ * hung frame must not move an estimate.
+ */
+export function median(values: readonly number[]): number {
+  if (values.length === 0) return 0;
+  const sorted = [...values].sort((a, b) => a - b);
+  const middle = sorted.length >> 1;
+  return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
+}

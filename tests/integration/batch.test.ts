@@ -36,7 +36,10 @@ async function slot(
 ): Promise<NodeQueue> {
   const own = makePool(stage.env.PLAIN_TALLY_DATABASE_URL!, 3);
   pools.push(own);
-  const node = { id: await saveNode(pool(), { name, host: "here", pid: 1, session: name }), name };
+  const node = {
+    id: await saveNode(pool(), { name, host: "here", processors: 2, pid: 1, session: name }),
+    name,
+  };
   return new NodeQueue(own, node, {
     leaseSeconds: options.leaseSeconds ?? 25,
     isReady: () => Promise.resolve(true),

@@ -29,7 +29,7 @@ interface Player {
   readonly name: string;
 }
 const play = async (name: string): Promise<Player> => ({
-  id: await saveNode(pool(), { name, host: "here", pid: 1, session: name }),
+  id: await saveNode(pool(), { name, host: "here", processors: 2, pid: 1, session: name }),
   name,
 });
 /** Waits out pauses and what a process remembers for a moment. */

@@ -27,7 +27,7 @@ let node: { id: number; name: string };
 beforeAll(async () => {
   stage = await openStage();
   node = {
-    id: await saveNode(pool(), { name: "quay-1", host: "here", pid: 1, session: "s" }),
+    id: await saveNode(pool(), { name: "quay-1", host: "here", processors: 2, pid: 1, session: "s" }),
     name: "quay-1",
   };
 });

@@ -11,6 +11,8 @@ import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { progressIn } from "@/server/engines/command";
 import { runById } from "@/server/store/runs";
+import { timedAttempts } from "@/server/store/costs";
+import { requireSequence } from "@/server/store/shots";
 import { preflightRun } from "@/server/actions/preflight";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
@@ -69,6 +71,18 @@ const RENDERERS: Readonly<Record<string, RendererDeclaration>> = {
   },
   failing: doing("console.log('the lamp is out'); console.error('no oil'); process.exit(3)"),
   silent: doing("process.exit(0)"),
+  // What a script starts computes, and the script waits for it.
+  wrapped: {
+    program: "sh",
+    arguments: [
+      "-c",
+      `"$0" -e "for (const until = process.cpuUsage().user + 1e6; process.cpuUsage().user < until;);" && convert -size "$1x$2" xc:red "$3"`,
+      process.execPath,
+      "{width}",
+      "{height}",
+      "{output}",
+    ],
+  },
   small: { program: "convert", arguments: ["-size", "2x2", "xc:red", "{output}"] },
   damaged: doing("require('fs').writeFileSync(process.argv[1], Buffer.from('89504e470d0a1a0a0000', 'hex'))"),
   missing: { program: "/nowhere/renderer", arguments: ["{scene}"] },
@@ -119,6 +133,16 @@ const lines = async (runId: number): Promise<string[]> =>
 describe("with a node", () => {
   beforeAll(async () => {
     await stage.startNode("quay-1");
+  });
+
+  test("what a program of its own uses of the processors is measured, also where it is a script that starts another", async () => {
+    const { sequenceId, runId } = await begin("CW", "wrapped", { frames: "1" });
+    await isDone(runId);
+    const [made] = await timedAttempts(pool(), (await requireSequence(sequenceId)).versionId, 1);
+    // A second of computing on one processor: by the clock it took at least as long.
+    expect(made!.cpuShare).toBeGreaterThan(0);
+    expect(made!.cpuShare! * (made!.startupSeconds + made!.renderSeconds)).toBeGreaterThan(0.5);
+    expect(made!.cpuShare!).toBeLessThan(1.3);
   });
 
   test("our own renderer, called by its command line, makes good frames that say who made them", async () => {

@@ -135,8 +135,20 @@ beforeAll(async () => {
   node.kill("SIGTERM");
   await over;
 
-  const nodeId = await saveNode(pool(), { name: "crane", host: "crane", pid: 1, session: "s" });
-  const other = await saveNode(pool(), { name: "barge-1", host: "barge-1", pid: 1, session: "s" });
+  const nodeId = await saveNode(pool(), {
+    name: "crane",
+    host: "crane",
+    processors: 2,
+    pid: 1,
+    session: "s",
+  });
+  const other = await saveNode(pool(), {
+    name: "barge-1",
+    host: "barge-1",
+    processors: 2,
+    pid: 1,
+    session: "s",
+  });
   await setNodeAside(pool(), other, null, {
     code: "fails-alone",
     frames: [1],

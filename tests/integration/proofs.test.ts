@@ -2,6 +2,11 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { StartProofsBody } from "@/contract/bodies";
+import { spawn } from "node:child_process";
+import os from "node:os";
+import { costModel } from "@/core/estimate/cost-model";
+import { estimateRun } from "@/core/estimate/estimate";
+import { rangeSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { type PreflightPoint, verdictOf } from "@/core/run/preflight";
 import type { Plan } from "@/core/plan/plan";
@@ -100,6 +105,37 @@ describe("proofs", () => {
     await writeScene(stage.projectFolder);
   });
 
+  test("a proof that is timed beside other work says what the renderer got, and the estimate counts that", async () => {
+    const busy = await stage.addShot("PF6", { frames: "1-3", width: 96, height: 54, samples: 64 });
+    const spinning = Array.from({ length: 2 * os.availableParallelism() }, () =>
+      spawn(process.execPath, ["-e", "for (;;);"], { stdio: "ignore" }),
+    );
+    try {
+      const plan = { frames: "1-3", width: 96, height: 54, samples: 64 };
+      await finished((await startProofs(busy.sequenceId, body({ phrase: "all" }, plan))).runs);
+    } finally {
+      for (const child of spinning) child.kill("SIGKILL");
+    }
+    const { proofs } = await viewProofs(busy.sequenceId);
+    const costs = proofs[0]!.frames.map((f) => f.cost);
+    expect(costs.map((c) => [c.otherLoad! > 0.4, c.cpuShare! > 0, c.cpuShare! < 0.9])).toEqual(
+      [1, 2, 3].map(() => [true, true, true]),
+    );
+    const model = costModel(costs, PLAN)!;
+    expect(model).toMatchObject({ corrected: 3, leftOut: 0, isBusy: false });
+    const { work } = estimateRun(model, {
+      frames: rangeSet(1, 3),
+      cameras: 1,
+      lighting: null,
+      target: { pixels: 96 * 54, samples: 64, isDenoised: false, timeLimit: null },
+      speeds: [1],
+      lostShare: 0,
+    });
+    // Of each frame its processor seconds: the clock of a machine that does nothing else.
+    const alone = costs.reduce((sum, c) => sum + c.renderSeconds * c.cpuShare!, 0);
+    expect(work.render / alone).toBeCloseTo(1, 1);
+  });
+
   test("a strip is one run for each number of samples, each with its denoised twin", async () => {
     const { runs } = await startProofs(
       shot.sequenceId,
@@ -151,7 +187,7 @@ async function leaveBehind(sequenceId: number, frame: number): Promise<number> {
     nodes: ["gone"],
     scope: "version",
   });
-  const id = await saveNode(pool(), { name: "gone", host: "gone", pid: 1, session: "s" });
+  const id = await saveNode(pool(), { name: "gone", host: "gone", processors: 2, pid: 1, session: "s" });
   const lease = (await claim(pool(), { id, name: "gone" }, 60))!;
   await giveBack(pool(), lease);
   await stopRun(runId, "now");

@@ -25,7 +25,7 @@ beforeAll(async () => {
   stage = await openStage();
   second = makePool(stage.env.PLAIN_TALLY_DATABASE_URL!, 8);
   const make = async (name: string) => ({
-    id: await saveNode(pool(), { name, host: "here", pid: 1, session: name }),
+    id: await saveNode(pool(), { name, host: "here", processors: 2, pid: 1, session: name }),
     name,
   });
   node = await make("quay-1");

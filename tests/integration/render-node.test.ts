@@ -204,7 +204,7 @@ test("a frame whose file was placed but whose commit was cut is closed by the ne
     nodes: ["by-hand"],
     scope: "version",
   });
-  const id = await saveNode(pool(), { name: "by-hand", host: "here", pid: 1, session: "s" });
+  const id = await saveNode(pool(), { name: "by-hand", host: "here", processors: 2, pid: 1, session: "s" });
   const lease = await describeLease(pool(), (await claimOfRun(pool(), runId, id))!);
   await fs.mkdir(cut.folder, { recursive: true });
   const final = path.join(cut.folder, "N4.0001.png");
@@ -235,6 +235,7 @@ test("a frame whose file was placed but whose commit was cut is closed by the ne
       writeSeconds: 0,
       samplesAdded: 4,
       cpuSeconds: 1,
+      cpuShare: 1,
       samples: 4,
       stoppedBy: "samples",
       passes: [{ pass: "beauty", luminance: 0.5, noise: 0.01 }],

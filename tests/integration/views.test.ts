@@ -213,7 +213,7 @@ test("the pace of a run is told as it is now: it falls while the next frame lets
     lateFinish: null,
   });
   const node = {
-    id: await saveNode(pool(), { name: "quay-9", host: "here", pid: 1, session: "s" }),
+    id: await saveNode(pool(), { name: "quay-9", host: "here", processors: 2, pid: 1, session: "s" }),
     name: "quay-9",
   };
   const lease = () => until("a frame of the run can be leased", async () => claim(pool(), node));

@@ -12,4 +12,5 @@ export const NOTHING: AttemptMeasures = {
   samplesAdded: 1,
   stoppedBy: "samples",
   otherLoad: null,
+  cpuShare: null,
 };

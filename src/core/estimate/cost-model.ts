@@ -8,12 +8,13 @@
  * Samples differ by node as the nodes' speeds do; speeds come out of frames that several nodes made
  * and of what each node's frames cost beside the curve.
  */
-import { least } from "../many";
+import { least, median } from "../many";
+import { aloneFactor, isTold, threadsOf, type TimedBeside } from "./alone";
 import { FrameIndex } from "../frames/frame-index";
 import { type FrameSet, firstOf, lastOf } from "../frames/frame-set";
 
 /** One timed frame. */
-export interface CostSample {
+export interface CostSample extends TimedBeside {
   /** Number of the file: where along the shot. */
   readonly frame: number;
   /** Its name: nodes have speeds. */
@@ -27,18 +28,7 @@ export interface CostSample {
   readonly denoiseSeconds: number;
   /** Of all passes. */
   readonly writeSeconds: number;
-  /** Share of the machine that other programs used meanwhile; null where it is not known. */
-  readonly otherLoad: number | null;
 }
-
-/** Where other programs took more than this, a time says little about the frame. */
-const BUSY_SHARE = 0.25;
-/**
- * Whether something else took so much of the machine that the frame's seconds say too much. Unknown load is
- * not busy.
- */
-export const isBusy = (sample: Pick<CostSample, "otherLoad">): boolean =>
-  sample.otherLoad !== null && sample.otherLoad > BUSY_SHARE;
 
 export interface FrameCosts {
   /** Asked frames in ascending order. */
@@ -70,33 +60,37 @@ export interface CostModel {
   readonly spread: number | null;
   /** Timed frames that it rests on. */
   readonly samples: number;
-  /** Timed beside other work and left out for it. */
+  /** Timed beside other work, and corrected by their processor seconds. */
+  readonly corrected: number;
+  /** Their seconds were multiplied by this, in the middle; 1 where none was corrected. */
+  readonly correction: number;
+  /** Timed beside other work and left out, as nothing tells what they would have taken alone. */
   readonly leftOut: number;
   /** True where there is nothing but such, and they count after all. */
   readonly isBusy: boolean;
+  /** Processors that one frame keeps busy; 1 where nothing tells. */
+  readonly threads: number;
+}
+
+/** Gathered light that was made. */
+export interface TimedLight extends TimedBeside {
+  /** The scene that it was gathered for. */
+  readonly scene: string;
+  /** What one gathering took, by the clock. */
+  readonly seconds: number;
 }
 
 /**
- * The middle value, the mean of the two middle ones of an even number, 0 of none. Times have long tails: one
- * hung frame must not move an estimate.
- */
-export function median(values: readonly number[]): number {
-  if (values.length === 0) return 0;
-  const sorted = [...values].sort((a, b) => a - b);
-  const middle = sorted.length >> 1;
-  return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
-}
-
-/**
- * Seconds of gathered light of a scene, from such as were made; they depend on what the scene asks for, not
- * on the picture's size. Null where none was.
+ * Seconds of gathered light of the plan's scene on a processor of its own, from such as were made; they depend
+ * on what the scene asks for, not on the picture's size. Null where none was.
  */
 export function cacheSeconds(
-  timed: readonly { readonly scene: string; readonly seconds: number }[],
-  scene: string,
+  timed: readonly TimedLight[],
+  plan: { readonly scene: string; readonly renderer: string },
 ): number | null {
-  const own = timed.filter((t) => t.scene === scene);
-  return own.length === 0 ? null : median(own.map((t) => t.seconds));
+  const own = timed.filter((t) => t.scene === plan.scene);
+  const threads = threadsOf(plan, own);
+  return own.length === 0 ? null : median(own.map((t) => t.seconds * (aloneFactor(t, threads) ?? 1)));
 }
 
 /** What render time grows with. */
@@ -146,11 +140,29 @@ function nodeSpeeds(samples: readonly CostSample[], fixed: number): Map<string, 
   return new Map(raw.map(([node, speed]) => [node, speed / middle]));
 }
 
-/** Null without a timed frame. Frames timed beside other work count only where there is no other. */
-export function costModel(all: readonly CostSample[]): CostModel | null {
+/** With the processors to itself: what the disk takes stays as it is. */
+const alone = (s: CostSample, factor: number): CostSample => ({
+  ...s,
+  startupSeconds: s.startupSeconds * factor,
+  renderSeconds: s.renderSeconds * factor,
+  denoiseSeconds: s.denoiseSeconds * factor,
+});
+
+/**
+ * Null without a timed frame. Frames timed beside other work are corrected by their processor seconds; where
+ * these are not known, they count only where there is nothing better.
+ */
+export function costModel(all: readonly CostSample[], plan: { readonly renderer: string }): CostModel | null {
   const whole = all.filter((s) => work(s) > 0 && s.renderSeconds >= 0);
-  const quiet = whole.filter((s) => !isBusy(s));
-  const samples = quiet.length > 0 ? quiet : whole;
+  const threads = threadsOf(plan, whole);
+  const factors: number[] = [];
+  const sure: CostSample[] = [];
+  for (const s of whole) {
+    const factor = aloneFactor(s, threads);
+    if (factor !== null) sure.push(alone(s, factor));
+    if (isTold(factor)) factors.push(factor);
+  }
+  const samples = sure.length > 0 ? sure : whole;
   if (samples.length === 0) return null;
   const fixed = fixedSeconds(samples);
   const speeds = nodeSpeeds(samples, fixed);
@@ -168,8 +180,11 @@ export function costModel(all: readonly CostSample[]): CostModel | null {
     perSample,
     speeds,
     samples: samples.length,
+    corrected: factors.length,
+    correction: factors.length === 0 ? 1 : median(factors),
     leftOut: whole.length - samples.length,
-    isBusy: quiet.length === 0,
+    isBusy: sure.length === 0,
+    threads: threads ?? 1,
     startup: median(samples.map((s) => s.startupSeconds)),
     denoise: median(samples.filter((s) => s.denoiseSeconds > 0).map((s) => s.denoiseSeconds / s.pixels)),
     write: median(samples.map((s) => s.writeSeconds / s.pixels)),

@@ -45,7 +45,7 @@ export interface EstimateRequest {
   /** Null where none is needed, or none was timed. */
   readonly lighting: LightPart | null;
   readonly target: CostTarget;
-  /** Speed of each node that takes part, 1 for one that nothing is known of. At least one. */
+  /** Speed of each frame that is rendered at once (`node-slots`). At least one. */
   readonly speeds: readonly number[];
   /** Share of the work that was lost in the past: failed and stopped attempts, nodes that vanished. */
   readonly lostShare: number;
@@ -113,7 +113,8 @@ export type WayBack =
       readonly pixelShare: number;
     }
   | { readonly change: "step"; readonly step: number }
-  | { readonly change: "nodes"; readonly nodes: number };
+  /** So many more, each with a machine of its own. */
+  | { readonly change: "nodes"; readonly more: number };
 
 /** Motion at fewer frames than every eighth tells nothing. */
 const LARGEST_STEP = 8;
@@ -185,19 +186,18 @@ export function waysBack(model: CostModel, request: EstimateRequest, seconds: nu
       break;
     }
   }
-  const nodes = fewestNodes(
-    (n) => late({ speeds: [...speeds, ...Array<number>(n - speeds.length).fill(1)] }) <= seconds,
-    speeds.length,
-    Math.min(MOST_NODES, frames.count + speeds.length),
+  const more = fewestMore(
+    (n) => late({ speeds: [...speeds, ...Array<number>(n).fill(1)] }) <= seconds,
+    Math.min(MOST_NODES, frames.count),
   );
-  if (nodes !== null) ways.push({ change: "nodes", nodes });
+  if (more !== null) ways.push({ change: "nodes", more });
   return ways;
 }
 
-/** The least number of nodes that fits; more nodes never take longer. */
-function fewestNodes(fits: (nodes: number) => boolean, have: number, most: number): number | null {
+/** The least number of further nodes that fits; more nodes never take longer. */
+function fewestMore(fits: (more: number) => boolean, most: number): number | null {
   if (!fits(most)) return null;
-  let [no, yes] = [have, most];
+  let [no, yes] = [0, most];
   while (yes - no > 1) {
     const middle = (no + yes) >> 1;
     if (fits(middle)) yes = middle;

@@ -14,7 +14,7 @@ import {
   type RenderResult,
   type SavedCheckpoint,
 } from "./engine";
-import { processMemoryMb } from "./process-memory";
+import { processTreeFigures } from "./process-tree";
 
 /**
  * Says something to the child. One that has just ended is told so by its end, which comes by itself: without
@@ -89,7 +89,7 @@ export class BuiltinEngine implements Engine {
   }
 
   memoryMb(): number | null {
-    return this.#child?.pid === undefined ? null : processMemoryMb(this.#child.pid);
+    return this.#child?.pid === undefined ? null : (processTreeFigures(this.#child.pid)?.memoryMb ?? null);
   }
 
   setNice(nice: number): void {

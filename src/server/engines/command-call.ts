@@ -9,7 +9,8 @@ import os from "node:os";
 import type { RendererDeclaration } from "@/contract/configuration";
 import { callFolder, endCall, environmentOf, newTrace } from "./call-trace";
 import { LineCutter } from "./line-cutter";
-import { processMemoryMb } from "./process-memory";
+import { CpuMeter } from "./cpu-meter";
+import { type ProcessFigures, processTreeFigures } from "./process-tree";
 
 export interface CallResult {
   /** null while it goes on. */
@@ -39,6 +40,8 @@ export class CommandCall {
   readonly #started: RegExp | null;
   readonly #lastLines: string[] = [];
   readonly startedAt = performance.now();
+  /** Of its processors, looked at by who waits for its pictures. */
+  readonly cpu = new CpuMeter(this.startedAt);
   #renderingAt: number | null = null;
   #result: CallResult = { exit: null };
   #onLine: (text: string) => void = () => undefined;
@@ -86,8 +89,9 @@ export class CommandCall {
     return this.#lastLines.join(" / ");
   }
 
-  get memoryMb(): number | null {
-    return this.#child.pid === undefined ? null : processMemoryMb(this.#child.pid);
+  /** With all that it has started; null when it has ended. */
+  get figures(): ProcessFigures | null {
+    return this.#child.pid === undefined ? null : processTreeFigures(this.#child.pid);
   }
 
   /** Who hears the lines from now on: the frame that waits. */

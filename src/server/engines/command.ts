@@ -69,7 +69,7 @@ interface Session {
 }
 
 /** Of one frame of a call. */
-interface Timing extends Pick<FrameOutput, "startupSeconds" | "batchStartupSeconds"> {
+interface Timing extends Pick<FrameOutput, "startupSeconds" | "batchStartupSeconds" | "cpuShare"> {
   /** From its beginning to its whole picture. */
   readonly seconds: number;
   /** Of the process's own clock. */
@@ -118,6 +118,7 @@ export class CommandEngine implements Engine {
         startupSeconds: isFirst ? session.call.startupSeconds : 0,
         batchStartupSeconds: startupOf(session, declared, seconds),
         rendered,
+        cpuShare: session.call.cpu.take(),
       });
       session.tookAt = rendered;
       if (job.frame === largest(session.frames) || result.kind === "stopped") this.close();
@@ -135,7 +136,7 @@ export class CommandEngine implements Engine {
   }
 
   memoryMb(): number | null {
-    return this.#session?.call.memoryMb ?? null;
+    return this.#session?.call.figures?.memoryMb ?? null;
   }
 
   close(): void {
@@ -209,6 +210,7 @@ export class CommandEngine implements Engine {
     for (;;) {
       signal.throwIfAborted();
       if (stop.aborted) return null;
+      call.cpu.look(performance.now(), call.figures?.cpuSeconds ?? null);
       // Asked before the look: what a program that has ended left is all there will be.
       const { exit } = call.result;
       const found = await this.#look(file, job);
@@ -247,7 +249,7 @@ export class CommandEngine implements Engine {
     bytes: Buffer,
     hooks: EngineHooks,
     stop: AbortSignal,
-    { seconds, startupSeconds, batchStartupSeconds, rendered }: Timing,
+    { seconds, startupSeconds, batchStartupSeconds, rendered, cpuShare }: Timing,
   ): Promise<RenderResult> {
     const [{ pass, output, made }] = job.passes as [FrameJob["passes"][number]];
     const { samples } = job.plan;
@@ -271,7 +273,8 @@ export class CommandEngine implements Engine {
         renderSeconds: Math.max(0, seconds - startupSeconds),
         denoiseSeconds: 0,
         writeSeconds: (performance.now() - rendered) / 1000,
-        cpuSeconds: 0,
+        cpuSeconds: (cpuShare ?? 0) * seconds,
+        cpuShare,
         samples,
         samplesAdded: samples,
         stoppedBy: null,

@@ -97,8 +97,10 @@ export interface FrameOutput {
   readonly denoiseSeconds: number;
   /** Of all passes and of saved samples, flushed to the disk. */
   readonly writeSeconds: number;
-  /** Processor seconds that the engine used. */
+  /** Processor seconds that the engine used, as far as they can be told. */
   readonly cpuSeconds: number;
+  /** Processor seconds for each second by the clock while it computed; null where they cannot be told. */
+  readonly cpuShare: number | null;
   /** A pixel, with those that were saved before. */
   readonly samples: number;
   /** Samples a pixel that this attempt itself took: fewer, when it went on from a checkpoint. */

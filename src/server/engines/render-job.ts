@@ -109,11 +109,13 @@ async function makeLightAlone(
   const started = performance.now();
   if (!(await makeGatheredLight(job, request, hooks, control))) return { kind: "stopped", saved: null };
   const used = process.cpuUsage(cpu);
+  const cpuSeconds = (used.user + used.system) / 1e6;
   return {
     kind: "done",
     saved: null,
     output: {
-      cpuSeconds: (used.user + used.system) / 1e6,
+      cpuSeconds,
+      cpuShare: cpuSeconds / ((performance.now() - began) / 1000),
       startupSeconds: (started - began) / 1000,
       batchStartupSeconds: (started - began) / 1000,
       light: { made: 1, seconds: (performance.now() - started) / 1000 },
@@ -212,6 +214,7 @@ export async function renderJob(
     const startupSeconds = Math.max(0, (started - began) / 1000 - lit.seconds);
     const output: FrameOutput = {
       cpuSeconds: (used.user + used.system) / 1e6,
+      cpuShare: sampling === null || sampling.renderMs === 0 ? null : sampling.cpuMs / sampling.renderMs,
       startupSeconds,
       batchStartupSeconds: startupSeconds,
       light: lit,

@@ -36,6 +36,8 @@ export interface Sampling {
   readonly savedSeconds: number;
   /** Milliseconds in which samples were taken: what a time limit counts. */
   renderMs: number;
+  /** Processor milliseconds of these. */
+  cpuMs: number;
   /** Milliseconds in which samples were saved on the way. */
   saveMs: number;
   /** Checkpoints saved so far. */
@@ -118,6 +120,7 @@ export async function beginSampling(
     savedSamples: saved === null ? 0 : meanSamples(saved.sums),
     savedSeconds: saved?.header.seconds ?? 0,
     renderMs: 0,
+    cpuMs: 0,
     saveMs: 0,
     saves: 0,
   };
@@ -169,8 +172,11 @@ async function previewOf({ render, request: { width, height } }: Sampling): Prom
 /** A row, and the time that it took; false when there are no more. */
 function takeRow(sampling: Sampling): boolean {
   const began = performance.now();
+  const cpu = process.cpuUsage();
   const hasMore = sampling.render.renderRow();
+  const { user, system } = process.cpuUsage(cpu);
   sampling.renderMs += performance.now() - began;
+  sampling.cpuMs += (user + system) / 1000;
   return hasMore;
 }
 

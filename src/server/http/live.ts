@@ -145,6 +145,9 @@ class Live {
       rendering: await viewRendering(rendering),
       nodes: nodes.map((n): NodeView => ({
         name: n.name,
+        host: n.host,
+        processors: n.processors,
+        cores: orders.get(n.id)?.cores ?? 1,
         state: nodeState(
           n,
           orders.get(n.id),

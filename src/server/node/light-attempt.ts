@@ -9,6 +9,7 @@ import { RenderFailed, secondsOf } from "../engines/engine";
 import { insideFolder } from "../files/paths";
 import { readGatheredLight } from "../files/gathered-light-files";
 import { finish, giveBack, holdLease } from "../queue/lease";
+import { measureLoad } from "./machine-load";
 import { beginSecondParts } from "../queue/settle";
 import { appendFrameEvent } from "../store/events";
 import { AttemptLines } from "./attempt-lines";
@@ -64,6 +65,7 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
       finals: [],
       light: { folder: place, output },
     });
+    const load = measureLoad();
     const result = await engine
       .render(
         job,
@@ -95,12 +97,13 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
     if (typeof (await readGatheredLight(output, job.light!.look)) === "string")
       throw new RenderFailed("wrote-damaged-file", { what: "The gathered light", detail: null });
     const { output: made } = result;
+    const otherLoad = load.others(made.cpuSeconds);
     await host.whileAway(() =>
       transact(async (tx) => {
         await holdLease(tx, lease);
         // A transaction that is run again finds the file in its place.
         if (fs.existsSync(output!)) fs.renameSync(output!, final);
-        await finish(tx, lease, { ...made, otherLoad: null });
+        await finish(tx, lease, { ...made, otherLoad });
         const ended = { level: "info", text: `in place after ${secondsOf(made).toFixed(2)} s` } as const;
         await appendLines(tx, lease.attemptId, withAgo([...said.kept, ended]));
         await appendFrameEvent(tx, "task", lease, lease.frame);

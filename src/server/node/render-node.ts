@@ -333,6 +333,7 @@ export class RenderNode {
         const saved = await saveNode(tx, {
           name,
           host: claimant.host,
+          processors: os.availableParallelism(),
           pid: claimant.pid,
           session: this.#session,
         });

@@ -84,7 +84,7 @@ export class NodeQueue {
     const wanted = run.batch ?? proposeBatch(pace, await this.#options.takesSeveral(run.id));
     let size = wanted;
     if (wanted > 1 && run.batch === null) {
-      const slots = takers.reduce((sum, t) => sum + t.slots, 0);
+      const slots = takers.reduce((sum, t) => sum + t.cores, 0);
       const waiting = await row<{ n: number }>(
         tx,
         `SELECT COUNT(*) AS n

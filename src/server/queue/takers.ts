@@ -1,14 +1,12 @@
 /** Nodes that may take frames now: heard of lately, willing by their own word, and not set aside. */
+import type { PlannedNode } from "@/core/estimate/node-slots";
 import { type Db, rows } from "../db/rows";
 
 /** Not heard of for so long, a node counts as away: half a lease. */
 export const AWAY_SECONDS = 12.5;
 
-export interface Taker {
+export interface Taker extends PlannedNode {
   readonly id: number;
-  readonly name: string;
-  /** Frames that it renders at once. */
-  readonly slots: number;
 }
 
 export interface Takers {
@@ -23,7 +21,7 @@ export async function readTakers(db: Db): Promise<Takers> {
   const [willing, asides] = await Promise.all([
     rows<Taker>(
       db,
-      `SELECT id, name, cores AS slots
+      `SELECT id, name, cores, host, processors
         FROM node
         WHERE stopped_at IS NULL AND takes = 1 AND seen_at > NOW(3) - INTERVAL ? SECOND
         ORDER BY name`,

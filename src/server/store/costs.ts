@@ -3,7 +3,7 @@
  * Read newest first and only so many: what a machine did a year ago says little of tonight. Times are
  * seconds as the node measured them, without waiting in the queue.
  */
-import type { CostSample } from "@/core/estimate/cost-model";
+import type { CostSample, TimedLight } from "@/core/estimate/cost-model";
 import { type Db, row, rows } from "../db/rows";
 
 /** A timed frame; the revision's plan says of how many pixels. */
@@ -20,7 +20,8 @@ export const timedAttempts = (db: Db, versionId: number, limit: number): Promise
         COALESCE(a.samples_added, a.samples) + 0e0 AS samples,
         COALESCE(a.startup_seconds, 0) + 0e0 AS startupSeconds, a.render_seconds AS renderSeconds,
         COALESCE(a.denoise_seconds, 0) + 0e0 AS denoiseSeconds,
-        COALESCE(a.write_seconds, 0) + 0e0 AS writeSeconds, a.other_load AS otherLoad
+        COALESCE(a.write_seconds, 0) + 0e0 AS writeSeconds, a.other_load AS otherLoad,
+        a.cpu_share AS cpuShare
       FROM run_version c
       JOIN run r ON r.id = c.run_id AND r.kind = 'sequence'
       JOIN attempt a ON a.run_id = r.id
@@ -36,20 +37,13 @@ export const timedAttempts = (db: Db, versionId: number, limit: number): Promise
     [versionId, limit],
   );
 
-/** Seconds of gathered light that was made for frames of a version. */
-export interface TimedLight {
-  /** Hash of the scene that it was gathered for. */
-  readonly scene: string;
-  /** What one gathering took. */
-  readonly seconds: number;
-}
-
-/** Newest first, in runs and in proofs. */
+/** Gathered light that was made for frames of a version; newest first, in runs and in proofs. */
 export const timedLight = (db: Db, versionId: number, limit: number): Promise<TimedLight[]> =>
   rows<TimedLight>(
     db,
     `SELECT JSON_VALUE(COALESCE(r.plan, e.plan), '$.scene') AS scene,
-        a.light_seconds / a.light_made + 0e0 AS seconds
+        a.light_seconds / a.light_made + 0e0 AS seconds, a.other_load AS otherLoad,
+        a.cpu_share AS cpuShare
       FROM run_version c
       JOIN run r ON r.id = c.run_id
       JOIN plan_revision e ON e.id = c.revision_id

@@ -5,6 +5,7 @@
  */
 import type { NodeSettings } from "@/contract/node-settings";
 import type { Pause } from "@/contract/run-manner";
+import type { PlannedNode } from "@/core/estimate/node-slots";
 import type { Hours } from "@/core/timing/hours";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
 
@@ -14,6 +15,8 @@ export interface NodeRow {
   readonly name: string;
   /** Of the machine that it registered from. */
   readonly host: string;
+  /** That the machine has; null: an older node that did not say. */
+  readonly processors: number | null;
   /** On that host: means nothing anywhere else. */
   readonly pid: number;
   /** Made anew by each process. */
@@ -26,7 +29,7 @@ export interface NodeRow {
   readonly secondsSinceSeen: number;
 }
 
-const COLUMNS = `id, name, host, pid, session, stopped_at IS NOT NULL AS stopped, takes,
+const COLUMNS = `id, name, host, processors, pid, session, stopped_at IS NOT NULL AS stopped, takes,
       TIMESTAMPDIFF(MICROSECOND, seen_at, NOW(3)) / 1e6 + 0e0 AS secondsSinceSeen`;
 type RawNode = Omit<NodeRow, "stopped" | "takes"> & { stopped: number; takes: number };
 const readNode = (r: RawNode): NodeRow => ({ ...r, stopped: r.stopped === 1, takes: r.takes === 1 });
@@ -34,6 +37,10 @@ const readNode = (r: RawNode): NodeRow => ({ ...r, stopped: r.stopped === 1, tak
 /** Every node that ever worked here, by name; `seenAgoMs` tells which of them live. */
 export const listNodes = async (db: Db): Promise<NodeRow[]> =>
   (await rows<RawNode>(db, `SELECT ${COLUMNS} FROM node ORDER BY name`)).map(readNode);
+
+/** Nodes as an estimate plans with them, also such as are away. */
+export const plannedNodes = (db: Db): Promise<PlannedNode[]> =>
+  rows(db, "SELECT name, cores, host, processors FROM node");
 
 /**
  * Reads and locks a node by name: of two processes that want one name, the second sees what the first has
@@ -51,14 +58,15 @@ export async function lockNode(db: Db, name: string): Promise<NodeRow | null> {
  */
 export async function saveNode(
   db: Db,
-  node: { readonly name: string; readonly host: string; readonly pid: number; readonly session: string },
+  node: Pick<NodeRow, "name" | "host" | "processors" | "pid" | "session">,
 ): Promise<number> {
   await write(
     db,
-    `INSERT INTO node (name, host, pid, session, started_at, seen_at)
-      VALUES (?, ?, ?, ?, NOW(3), NOW(3))
-      ON DUPLICATE KEY UPDATE host = VALUES(host), pid = VALUES(pid), session = VALUES(session), started_at = NOW(3), seen_at = NOW(3), stopped_at = NULL, takes = 1`,
-    [node.name, node.host, node.pid, node.session],
+    `INSERT INTO node (name, host, processors, pid, session, started_at, seen_at)
+      VALUES (?, ?, ?, ?, ?, NOW(3), NOW(3))
+      ON DUPLICATE KEY UPDATE host = VALUES(host), processors = VALUES(processors), pid = VALUES(pid),
+        session = VALUES(session), started_at = NOW(3), seen_at = NOW(3), stopped_at = NULL, takes = 1`,
+    [node.name, node.host, node.processors, node.pid, node.session],
   );
   return (await row<{ id: number }>(db, "SELECT id FROM node WHERE name = ?", [node.name]))!.id;
 }

@@ -52,6 +52,8 @@ export interface TimedProof extends ProofFile {
   readonly stoppedBy: "samples" | "noise" | "time" | null;
   /** Share of the machine that other programs used meanwhile. */
   readonly otherLoad: number | null;
+  /** Processor seconds of the renderer for each second by the clock. */
+  readonly cpuShare: number | null;
 }
 
 const COLUMNS = `f.run_id AS runId, f.sequence_id AS sequenceId, f.frame, f.attempt_id AS attemptId, f.node,
@@ -92,7 +94,7 @@ const TIMED = `SELECT ${COLUMNS}, q.camera, q.pass, COALESCE(a.startup_seconds, 
     COALESCE(a.render_seconds, 0) + 0e0 AS renderSeconds,
     COALESCE(a.denoise_seconds, 0) + 0e0 AS denoiseSeconds,
     COALESCE(a.write_seconds, 0) + 0e0 AS writeSeconds, a.stopped_by AS stoppedBy,
-    a.other_load AS otherLoad
+    a.other_load AS otherLoad, a.cpu_share AS cpuShare
   FROM proof_file f
   JOIN sequence q ON q.id = f.sequence_id
   JOIN attempt a ON a.id = f.attempt_id`;

@@ -70,6 +70,8 @@ export interface AttemptMeasures {
   readonly stoppedBy: StoppedBy | null;
   /** Share of the machine that other programs used meanwhile; null where it is not known. */
   readonly otherLoad: number | null;
+  /** Processor seconds of the renderer for each second by the clock; null where they could not be told. */
+  readonly cpuShare: number | null;
 }
 
 /** Closes task and attempt in one statement; who made it stays on the row. */
@@ -85,7 +87,8 @@ export async function finishTask(
       SET t.state = ${FINISH.to}, t.token = NULL, t.lease_until = NULL, t.progress = NULL,
         a.outcome = 'done', a.ended_at = NOW(3), a.startup_seconds = ?, a.light_seconds = ?,
         a.light_made = ?, a.render_seconds = ?, a.denoise_seconds = ?, a.write_seconds = ?,
-        a.samples = ?, a.samples_added = ?, a.stopped_by = ?, a.other_load = ?
+        a.samples = ?, a.samples_added = ?, a.stopped_by = ?, a.other_load = ?,
+        a.cpu_share = ?
       WHERE t.id = ? AND t.token = ? AND t.state IN ${FINISH.from}`,
     [
       lease.attemptId,
@@ -99,6 +102,7 @@ export async function finishTask(
       m.samplesAdded,
       m.stoppedBy,
       m.otherLoad,
+      m.cpuShare,
       lease.taskId,
       lease.token,
     ],

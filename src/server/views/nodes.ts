@@ -49,6 +49,7 @@ export async function viewNodes(): Promise<NodesView> {
       return {
         name: node.name,
         host: node.host,
+        processors: node.processors,
         state: nodeState(
           node,
           orders.get(node.id),

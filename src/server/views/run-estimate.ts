@@ -1,11 +1,13 @@
 /** How long a run is likely to take, when it starts: kept with it, so that its end can be compared. */
 import { cacheSeconds, costModel } from "@/core/estimate/cost-model";
+import { nodeSlots } from "@/core/estimate/node-slots";
 import { estimateRun } from "@/core/estimate/estimate";
 import { setOf } from "@/core/frames/frame-set";
 import { scaledSize } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 import { pool } from "../db/pool";
 import { readTakers } from "../queue/takers";
+import { plannedNodes } from "../store/nodes";
 import { timedLight } from "../store/costs";
 import { HISTORY, timedFrames } from "./timed-frames";
 import type { NewTask } from "../store/tasks";
@@ -27,10 +29,13 @@ export async function estimateTasks(
     timedFrames(versionId, plan),
     timedLight(pool(), versionId, HISTORY),
   ]);
-  const model = costModel(samples);
-  const seconds = cacheSeconds(timed, plan.scene);
+  const model = costModel(samples, plan);
+  const seconds = cacheSeconds(timed, plan);
   if (model === null || (caches > 0 && seconds === null)) return null;
-  const names = nodes ?? (await readTakers(pool())).willing.map((t) => t.name);
+  const taking =
+    nodes === null
+      ? (await readTakers(pool())).willing
+      : (await plannedNodes(pool())).filter((n) => nodes.includes(n.name));
   const { width, height } = scaledSize(plan);
   const target = {
     pixels: width * height,
@@ -44,6 +49,6 @@ export async function estimateTasks(
     lighting: seconds === null ? null : { caches, seconds },
     target,
     lostShare,
-    speeds: (names.length === 0 ? ["nobody"] : names).map((name) => model.speeds.get(name) ?? 1),
+    speeds: nodeSlots(taking, model.speeds, model.threads).speeds,
   }).likelySeconds;
 }

@@ -24,6 +24,7 @@ export const costOf = (p: TimedProof): CostSample => ({
   denoiseSeconds: p.denoiseSeconds,
   writeSeconds: p.writeSeconds,
   otherLoad: p.otherLoad,
+  cpuShare: p.cpuShare,
 });
 
 /**

@@ -30,6 +30,7 @@ const cost = (frame: number, samples = 16) => ({
   denoiseSeconds: 0,
   writeSeconds: 0,
   otherLoad: 0,
+  cpuShare: 1,
 });
 const proof = (plan: Plan, camera: string, samples = 16): ProofView => ({
   runId: 1,
@@ -89,7 +90,7 @@ describe("the gathered light", () => {
     { scene: "scenes/quay.json", seconds: 4 },
     { scene: "scenes/quay.json", seconds: 6 },
     { scene: "scenes/mole.json", seconds: 90 },
-  ];
+  ].map((light) => ({ ...light, otherLoad: 0, cpuShare: 1 }));
   const known = view([], { there: { main: "0,8" }, timed });
   test("each camera needs its own; what is there already is not made again, unless the look changes", () => {
     expect(lightOf(SAVED, SAVED, ASKED, 8, known)).toEqual({ caches: 2, seconds: 5 });

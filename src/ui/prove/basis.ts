@@ -80,6 +80,6 @@ export function lightOf(
   };
   return {
     caches: plan.cameras.reduce((sum, camera) => sum + of(camera).count, 0),
-    seconds: cacheSeconds(timed, plan.scene),
+    seconds: cacheSeconds(timed, plan),
   };
 }

@@ -18,7 +18,7 @@ import { CostChart } from "./cost-chart";
 import { readClock } from "@/core/timing/clock";
 import { useStorage } from "../shot/use-storage";
 import type { PlanEstimate } from "./use-estimate";
-import { basisText, lightText, percentText, wayText } from "./words";
+import { basisText, crowdedText, lightText, percentText, wayText } from "./words";
 import type { ProofsView } from "@/contract/proof-view";
 
 /** Without a proof it says what to do, and tells the room that the files will take all the same. */
@@ -79,9 +79,10 @@ export function EstimatePane({
         <Box flex="1" fontSize="xs" color="softInk">
           <Text>
             {frames(request.frames.count)}
-            {request.cameras > 1 ? ` from ${request.cameras} cameras` : ""} on {count(request.speeds.length)}{" "}
-            {request.speeds.length === 1 ? "node" : "nodes"}, if it started now.
+            {request.cameras > 1 ? ` from ${request.cameras} cameras` : ""} on {count(estimate.nodes)}{" "}
+            {estimate.nodes === 1 ? "node" : "nodes"}, if it started now.
           </Text>
+          {estimate.crowded.length > 0 && <Text data-testid="crowded">{crowdedText(estimate.crowded)}</Text>}
           {estimate.lighting.caches > 0 && (
             <Text
               data-testid="lighting-part"

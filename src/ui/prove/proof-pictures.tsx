@@ -2,7 +2,8 @@
 /** The pictures of the proofs, newest first, each with what it cost. */
 import { Box, Button, Flex, Grid, Image, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { isBusy } from "@/core/estimate/cost-model";
+import { aloneFactor, isTimedBusy, isTold, threadsOf } from "@/core/estimate/alone";
+import type { CostSample } from "@/core/estimate/cost-model";
 import { messageOf, post, proofUrl } from "../live/api";
 import { Refusal } from "../page/states";
 import { useSequenceNow } from "../shot/shot-context";
@@ -61,7 +62,12 @@ function ProofRun({ proof }: { readonly proof: ProofView }) {
       </Flex>
       <Grid templateColumns="repeat(3, 1fr)" gap="2">
         {proof.frames.map((frame) => (
-          <ProofPicture key={`${frame.camera}${frame.cost.frame}`} runId={proof.runId} frame={frame} />
+          <ProofPicture
+            key={`${frame.camera}${frame.cost.frame}`}
+            runId={proof.runId}
+            renderer={proof.plan.renderer}
+            frame={frame}
+          />
         ))}
       </Grid>
     </Box>
@@ -69,7 +75,16 @@ function ProofRun({ proof }: { readonly proof: ProofView }) {
 }
 
 /** The denoised twin where there is one: that is what will be looked at. */
-function ProofPicture({ runId, frame }: { readonly runId: number; readonly frame: ProofFrame }) {
+function ProofPicture({
+  runId,
+  renderer,
+  frame,
+}: {
+  readonly runId: number;
+  /** As the proof's plan names it. */
+  readonly renderer: string;
+  readonly frame: ProofFrame;
+}) {
   const { cost, passes } = frame;
   const shown =
     passes.find((p) => p.pass === "denoised") ?? passes.find((p) => p.pass === "beauty") ?? passes[0]!;
@@ -98,11 +113,22 @@ function ProofPicture({ runId, frame }: { readonly runId: number; readonly frame
         {noise === undefined ? "" : `, grain ${percentText(noise)}`},{" "}
         {size(passes.reduce((sum, p) => sum + p.bytes, 0))}
       </Text>
-      {isBusy(cost) && (
-        <Text color="ochre">
-          The machine did other work meanwhile ({percentText(cost.otherLoad!)} of it): the time says little.
-        </Text>
-      )}
+      {isTimedBusy(cost) && <BesideOtherWork cost={cost} renderer={renderer} />}
     </Box>
+  );
+}
+
+/** What the time of a proof is worth that was taken while the machine did something else, too. */
+function BesideOtherWork({ cost, renderer }: { readonly cost: CostSample; readonly renderer: string }) {
+  const factor = aloneFactor(cost, threadsOf({ renderer }, [cost]));
+  return (
+    <Text color={factor === null ? "ochre" : "softInk"}>
+      The machine did other work meanwhile ({percentText(cost.otherLoad!)} of it)
+      {factor === null
+        ? ": the time says little."
+        : isTold(factor)
+          ? `: ${percentText(factor)} of the time counts, by what the renderer got of the processors.`
+          : ", which cost this frame nothing."}
+    </Text>
   );
 }

@@ -3,6 +3,7 @@
 import { useMemo } from "react";
 import { type CostModel, costModel } from "@/core/estimate/cost-model";
 import { type Estimate, type EstimateRequest, estimateRun } from "@/core/estimate/estimate";
+import { type NodeSlots, nodeSlots, type PlannedNode } from "@/core/estimate/node-slots";
 import { scaledSize } from "@/core/plan/picture";
 import { isExternal } from "@/core/plan/renderer";
 import { useLive } from "../live/live-store";
@@ -19,6 +20,10 @@ export interface PlanEstimate {
   readonly request: EstimateRequest;
   /** The answer. */
   readonly estimate: Estimate;
+  /** How many take part; one where none is awake. */
+  readonly nodes: number;
+  /** Machines on which they get in each other's way. */
+  readonly crowded: NodeSlots["crowded"];
   /** Timed frames by where they come from. */
   readonly proofs: number;
   readonly history: number;
@@ -40,16 +45,20 @@ export function usePlanEstimate(
   const { tally } = useSequenceNow();
   const live = useLive();
   const every = useScene(nameOfShot(shot), isExternal(plan) ? "" : plan.scene).data?.lightEvery ?? null;
-  const awake = live.nodes
-    .filter((n) => n.state === "at-work" || n.state === "idle")
-    .map((n) => n.name)
-    .join(",");
+  const taking = live.nodes.filter((n) =>
+    nodes === null ? n.state === "at-work" || n.state === "idle" : nodes.includes(n.name),
+  );
+  // Of the node only what a plan of the work must know: its state changes with each frame.
+  const planned = JSON.stringify(
+    taking.map(({ name, cores, host, processors }): PlannedNode => ({ name, cores, host, processors })),
+  );
   return useMemo(() => {
     if (view === undefined || read === null) return null;
     const basis = basisOf(plan, shot.plan, read.asked, tally.results.good, view);
-    const model = costModel(basis.samples);
+    const model = costModel(basis.samples, plan);
     if (model === null || basis.frames.count === 0) return null;
-    const names = nodes ?? awake.split(",").filter((name) => name !== "");
+    const known = JSON.parse(planned) as PlannedNode[];
+    const { speeds, crowded } = nodeSlots(known, model.speeds, model.threads);
     const { width, height } = scaledSize(plan);
     const lighting = lightOf(plan, shot.plan, basis.frames, every, view);
     const request: EstimateRequest = {
@@ -62,18 +71,19 @@ export function usePlanEstimate(
         isDenoised: plan.passes.includes("denoised"),
         timeLimit: plan.timeLimit,
       },
-      // With no node awake the figures are those of one usual node: better than none at all.
-      speeds: (names.length === 0 ? ["nobody"] : names).map((name) => model.speeds.get(name) ?? 1),
+      speeds,
       lostShare: view.lostShare,
     };
     return {
       model,
       request,
       estimate: estimateRun(model, request),
+      nodes: Math.max(1, known.length),
+      crowded,
       proofs: basis.proofs,
       history: basis.history,
       lighting,
       grain: grainOf(plan, view),
     };
-  }, [view, read, plan, shot.plan, tally, nodes, awake, every]);
+  }, [view, read, plan, shot.plan, tally, planned, every]);
 }

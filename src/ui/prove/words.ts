@@ -1,5 +1,6 @@
 /** Texts of the Prove bench. */
 import type { CostModel } from "@/core/estimate/cost-model";
+import type { NodeSlots } from "@/core/estimate/node-slots";
 import type { WayBack } from "@/core/estimate/estimate";
 import type { LightBasis } from "./basis";
 import { count, duration, frames, ordinal } from "../words";
@@ -29,7 +30,10 @@ export function wayText(way: WayBack, scale: number): { readonly change: string;
         price: `${way.step - 1} of ${way.step} frames are not there`,
       };
     case "nodes":
-      return { change: `${count(way.nodes)} nodes`, price: "as fast as the middle one of yours" };
+      return {
+        change: `${count(way.more)} more node${way.more === 1 ? "" : "s"}`,
+        price: "as fast as the middle one of yours, each with a machine of its own",
+      };
   }
 }
 
@@ -43,7 +47,7 @@ export const lightText = ({ caches, seconds }: LightBasis): string =>
 export function basisText(
   proofs: number,
   history: number,
-  { spread, leftOut, isBusy }: Pick<CostModel, "spread" | "leftOut" | "isBusy">,
+  model: Pick<CostModel, "spread" | "leftOut" | "isBusy" | "corrected" | "correction">,
 ): string {
   const sources = [
     proofs > 0 ? `${count(proofs)} proof${proofs === 1 ? "" : "s"}` : null,
@@ -52,10 +56,40 @@ export function basisText(
     .filter((s) => s !== null)
     .join(" and ");
   const trust =
-    spread === null
+    model.spread === null
       ? proofs + history === 1
         ? "one alone says nothing of the rest of the shot"
         : "too few to tell their spread"
-      : `spread ${percent(spread)}`;
-  return `Rests on ${sources}, ${trust}${isBusy ? "; all timed while the machine did other work: likely too high" : leftOut > 0 ? `; ${count(leftOut)} timed while the machine did other work ${leftOut === 1 ? "is" : "are"} left out` : ""}.`;
+      : `spread ${percent(model.spread)}`;
+  return `Rests on ${sources}, ${trust}${busyText(model)}.`;
 }
+
+/** What became of times that were taken beside other work. */
+function busyText({
+  isBusy,
+  leftOut,
+  corrected,
+  correction,
+}: Pick<CostModel, "leftOut" | "isBusy" | "corrected" | "correction">): string {
+  if (isBusy) return "; all timed while the machine did other work: likely too high";
+  const told = [
+    ...(corrected > 0
+      ? [
+          `${count(corrected)} timed while the machine did other work ${corrected === 1 ? "counts" : "count"} ${percent(correction)} of ${corrected === 1 ? "its" : "their"} seconds, by what the renderer got of the processors`,
+        ]
+      : []),
+    ...(leftOut > 0
+      ? [`${count(leftOut)} timed beside other work ${leftOut === 1 ? "is" : "are"} left out`]
+      : []),
+  ];
+  return told.map((text) => `; ${text}`).join("");
+}
+
+/** Machines that have fewer processors than frames are rendered on them at once. */
+export const crowdedText = (crowded: NodeSlots["crowded"]): string =>
+  crowded
+    .map(
+      ({ host, slots, processors }) =>
+        `${host} renders ${count(slots)} frames at once on ${count(processors)} processor${processors === 1 ? "" : "s"}: each is slower for it.`,
+    )
+    .join(" ");
