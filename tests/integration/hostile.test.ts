@@ -449,6 +449,83 @@ test("one wrong thing at a time: no answer is a fault of the server, and nothing
   expect(await memoryMb()).toBeLessThan(MOST_MEMORY_MB);
 }, 600_000);
 
+/** Processor time of the server with all its threads, in hundredths of a second. */
+async function serverTicks(): Promise<number> {
+  const stat = await fs.readFile(`/proc/${server}/stat`, "utf8");
+  const fields = stat.slice(stat.lastIndexOf(")") + 2).split(" ");
+  return Number(fields[11]) + Number(fields[12]);
+}
+
+/** Texts that have cost more than their length, so long. */
+const GROWING: readonly ((length: number) => string)[] = [
+  (n) => `marker(${" ".repeat(n)}x`,
+  (n) => "1-999999999/2,".repeat(n / 14),
+  (n) => "{".repeat(n),
+  (n) => "0-9".repeat(n / 3),
+];
+/** An address has less room than a body. */
+const SHORT = { body: 3_000, query: 200 };
+const ASKED_EACH = 4;
+/** A dozen times the work for ten times the length; the system counts it in ticks, and some are not ours. */
+const MOST_GROWTH = 12;
+const TICKS_UNSEEN = 2;
+
+/** Of each text in a request, the same request with another text there. */
+function* withText(
+  method: Method,
+  route: string,
+  valid: Valid,
+): Generator<(text: (length: number) => string, times: number) => ReturnType<typeof send>> {
+  for (const name of Object.keys(valid.query ?? {}))
+    yield (text, times) =>
+      send(
+        method,
+        addressOf(route, valid.path, { ...valid.query, [name]: text(SHORT.query * times) }),
+        jsonOf(valid.body),
+      );
+  const spots = function* (value: unknown, at: readonly string[]): Generator<readonly string[]> {
+    if (typeof value === "string") yield at;
+    else if (typeof value === "object" && value !== null)
+      for (const key of Object.keys(value))
+        yield* spots((value as Record<string, unknown>)[key], [...at, key]);
+  };
+  for (const at of spots(valid.body, []))
+    yield (text, times) => {
+      const body = structuredClone(valid.body) as Record<string, unknown>;
+      let owner = body;
+      for (const key of at.slice(0, -1)) owner = owner[key] as Record<string, unknown>;
+      owner[at.at(-1)!] = text(SHORT.body * times);
+      return send(method, addressOf(route, valid.path, valid.query), JSON.stringify(body));
+    };
+}
+
+test("for a text ten times as long every route does at most a dozen times the work", async () => {
+  const dear: string[] = [];
+  let asked = 0;
+  for (const [name, valid] of Object.entries(requests)) {
+    const [method, route] = name.split(" ") as [Method, string];
+    for (const ask of withText(method, route, valid))
+      for (const text of GROWING) {
+        const ticksOf = async (times: number): Promise<number> => {
+          const before = await serverTicks();
+          for (let i = 0; i < ASKED_EACH; i++) await ask(text, times);
+          return (await serverTicks()) - before;
+        };
+        asked++;
+        let [short, long] = [0, Infinity];
+        // What another request or the collector of garbage took counts once, and not in each try.
+        for (let i = 0; i < 5 && long > MOST_GROWTH * Math.max(short, TICKS_UNSEEN); i++) {
+          short = await ticksOf(1);
+          long = Math.min(long, await ticksOf(10));
+        }
+        if (long > MOST_GROWTH * Math.max(short, TICKS_UNSEEN))
+          dear.push(`${name} ${text(30)}: ${short} and ${long} ticks`);
+      }
+  }
+  expect(asked).toBeGreaterThan(100);
+  expect(dear).toEqual([]);
+});
+
 test("and what would have changed things succeeds after all that", async () => {
   expect(await refusedAmong(LAST)).toEqual([]);
 });

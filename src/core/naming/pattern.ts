@@ -34,7 +34,7 @@ export type PatternResult =
 const MAX_DIGITS = 9;
 
 /** Tokens and what stands between them. */
-const SPLIT = /(\{[^}]*\}|#+|%0?\d*d)/;
+const SPLIT = /(\{[^{}]*\}|#+|%0?\d*d)/;
 
 /**
  * Reads a pattern, or says what is wrong with it and why it matters on some disk. @param digits width where
