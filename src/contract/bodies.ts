@@ -10,7 +10,6 @@ import { RUN_ORDERS } from "@/core/run/run-order";
 import { POLICIES, type Policy } from "@/core/run/what-to-render";
 import { BOUNDS, FRAME, ID, nameOfLength, textOfLength } from "./bounds";
 import { shareSchema } from "./hand-out";
-import { MAX_BATCH } from "@/core/run/batch";
 import { PRIORITIES, type RunManner } from "./run-manner";
 import { planSchema, presetName, presetSettings } from "./plan";
 import { checker, objectOf } from "./validate";
@@ -50,7 +49,7 @@ export const checkOpenVersion = checker<OpenVersionBody>(
 const nodeNames = {
   anyOf: [
     { type: "null" },
-    { type: "array", items: nameOfLength(BOUNDS.nodeName), minItems: 1, maxItems: 1_000 },
+    { type: "array", items: nameOfLength(BOUNDS.nodeName), minItems: 1, maxItems: BOUNDS.nodesNamed },
   ],
 } as const;
 
@@ -61,7 +60,7 @@ const manner = {
   priority: { enum: PRIORITIES },
   startAt: time,
   stopAt: time,
-  batch: { type: ["integer", "null"], minimum: 1, maximum: MAX_BATCH },
+  batch: { type: ["integer", "null"], minimum: 1, maximum: BOUNDS.batch },
 };
 
 /** What is left out of its manner goes as usual. */
@@ -88,8 +87,8 @@ export const checkStartRun = checker<StartRunBody>(
       phrase,
       policy: { enum: POLICIES },
       scope: { enum: ["version", "sequence"] },
-      also: { type: "array", maxItems: 50, uniqueItems: true, items: textOfLength(20) },
-      shares: { type: "array", minItems: 1, maxItems: 100, items: shareSchema("phrase") },
+      also: { type: "array", maxItems: BOUNDS.versionsAlso, uniqueItems: true, items: textOfLength(20) },
+      shares: { type: "array", minItems: 1, maxItems: BOUNDS.shares, items: shareSchema("phrase") },
       ...manner,
     },
     ["phrase", "policy", "nodes", "scope"],
@@ -186,7 +185,7 @@ export const checkStartProofs = checker<StartProofsBody>(
           type: "array",
           items: { type: "integer", minimum: 1, maximum: BOUNDS.samples },
           minItems: 1,
-          maxItems: 6,
+          maxItems: BOUNDS.strip,
         },
       ],
     },
@@ -221,5 +220,5 @@ export const checkRenamePreset = checker<{ readonly name: string }>(
 );
 /** A preset file, as a text: its faults are told with their line. */
 export const checkImportPreset = checker<{ readonly text: string }>(
-  objectOf<{ readonly text: string }>({ text: { type: "string", maxLength: 1_000_000 } }),
+  objectOf<{ readonly text: string }>({ text: textOfLength(BOUNDS.presetText) }),
 );

@@ -6,6 +6,15 @@
  */
 import { MAX_FRAME_NUMBER } from "@/core/frames/frame-set";
 import { LONGEST_MACHINE, LONGEST_NAME } from "@/core/naming/name";
+import { MAX_POINTS } from "@/core/plan/camera-move";
+import { MAX_PLAN_FRAMES, MAX_SAMPLES } from "@/core/plan/plan";
+import { MAX_RUNS } from "@/core/frames/run-builder";
+import { LONGEST_LINE } from "@/core/edit/edl";
+import { MAX_SIDE } from "@/core/image/pixels";
+import { LONGEST_FILE_NAME } from "@/core/naming/hazards";
+import { MAX_DIGITS } from "@/core/naming/pattern";
+import { MAX_BATCH } from "@/core/run/batch";
+import { MAX_TERM } from "@/core/timing/rate";
 import { LONGEST_CODE, LONGEST_SLUG, LONGEST_TITLE } from "@/core/plan/shot";
 
 export const BOUNDS = {
@@ -41,9 +50,62 @@ export const BOUNDS = {
   depth: 64,
   /** Bytes in megabytes that somebody may allow a renderer. */
   memoryMb: 16_777_216,
-  /** Sides of a picture, in pixels. */
-  side: 65_536,
-  samples: 65_536,
+  /** Sides of a picture, in pixels: of a plan, of saved samples, of a file that is decoded. */
+  side: MAX_SIDE,
+  samples: MAX_SAMPLES,
+  /** Frames of a plan, and runs of them in a phrase. */
+  planFrames: MAX_PLAN_FRAMES,
+  phraseRuns: MAX_RUNS,
+  digits: MAX_DIGITS,
+  /** Numerator and denominator of a rate. */
+  rateTerm: MAX_TERM,
+  /** Frames of one call of a renderer. */
+  batch: MAX_BATCH,
+  /** A file that frames are written to, in characters. */
+  fileName: LONGEST_FILE_NAME,
+  /** A line of an edit list. */
+  editLine: LONGEST_LINE,
+  /** A preset file. */
+  presetText: 1_000_000,
+  /** A pattern of the names of files. */
+  namePattern: 200,
+
+  /** Cameras of a scene and of a plan. */
+  cameras: 100,
+  markers: 1_000,
+  /** Points of a camera's path. */
+  pathPoints: MAX_POINTS,
+  /** Names of nodes in a run's wish. */
+  nodesNamed: 1_000,
+  /** Further versions that a run covers. */
+  versionsAlso: 50,
+  /** Machines of a hand-out. */
+  shares: 100,
+  /** Numbers of samples of a test strip. */
+  strip: 6,
+  /** Frames that a node renders at once. */
+  cores: 64,
+  /** How far programs of a node may step back for others. */
+  nice: 19,
+
+  /** A program, an argument, a path in the configuration; how many of them; a pattern for lines. */
+  configurationLine: 2_000,
+  configurationLines: 200,
+  configurationPattern: 500,
+  /** A year: longer than anybody waits for a frame. */
+  seconds: 31_536_000,
+  /** A hundred years. */
+  keepDays: 36_500,
+
+  /** Metres from where a scene begins, metres a second, and degrees of a turn. */
+  sceneLength: 1e6,
+  /** The least that a length, a lens or an exposure may be. */
+  sceneLeast: 1e-6,
+  /** Colours and strengths of light. */
+  sceneLight: 1e6,
+  sceneRefraction: 10,
+  /** Bodies of a group, keys of a value. */
+  sceneItems: 100_000,
 } as const;
 
 /** Schema of an id of a row. */

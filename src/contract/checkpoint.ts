@@ -5,7 +5,7 @@
  * against the plan. A file of another look, size or camera is never continued; it is told and rendered
  * anew.
  */
-import { BOUNDS } from "./bounds";
+import { BOUNDS, textOfLength } from "./bounds";
 import type { SavedSamples } from "@/core/run/checkpoint";
 import { checker, objectOf } from "./validate";
 
@@ -45,7 +45,7 @@ export interface CheckpointHeader extends SavedSamples {
 }
 
 const whole = { type: "integer", minimum: 0 } as const;
-const text = { type: "string", maxLength: 200 } as const;
+const text = textOfLength(BOUNDS.word);
 
 /** A program of a later version may say more. */
 export const checkCheckpointHeader = checker<CheckpointHeader>({
@@ -60,7 +60,7 @@ export const checkCheckpointHeader = checker<CheckpointHeader>({
       width: { type: "integer", minimum: 1, maximum: BOUNDS.side },
       height: { type: "integer", minimum: 1, maximum: BOUNDS.side },
       exposure: { type: "number" },
-      lighting: { type: ["string", "null"], maxLength: 200 },
+      lighting: { type: ["string", "null"], maxLength: BOUNDS.word },
       cursor: {
         type: "object",
         required: ["region", "goal", "row"],

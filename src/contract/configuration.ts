@@ -4,6 +4,7 @@
  * Environment variables win over it. Programs that it names are started with their arguments as an array:
  * no part of it is ever given to a shell.
  */
+import { BOUNDS } from "./bounds";
 import { checker, objectOf } from "./validate";
 
 /** A renderer with a command line. Its arguments are an array and no shell sees them. */
@@ -76,20 +77,20 @@ export interface KeepDays {
 /** A film is over before a year is; who wants more says so. */
 export const USUAL_KEEP: KeepDays = { logDays: 30, attemptDays: 90, asideDays: 30 };
 
-const name = { pattern: "^[a-z][a-z0-9-]*$", maxLength: 64 } as const;
-const line = { type: "string", minLength: 1, maxLength: 2_000 } as const;
-const template = { type: "array", items: line, minItems: 1, maxItems: 200 } as const;
-const expression = { type: "string", minLength: 1, maxLength: 500 } as const;
+const name = { pattern: "^[a-z][a-z0-9-]*$", maxLength: BOUNDS.name } as const;
+const line = { type: "string", minLength: 1, maxLength: BOUNDS.configurationLine } as const;
+const template = { type: "array", items: line, minItems: 1, maxItems: BOUNDS.configurationLines } as const;
+const expression = { type: "string", minLength: 1, maxLength: BOUNDS.configurationPattern } as const;
 
-const days = { type: "integer", minimum: 1, maximum: 36_500 } as const;
+const days = { type: "integer", minimum: 1, maximum: BOUNDS.keepDays } as const;
 
 const renderer = objectOf<RendererDeclaration>(
   {
     program: line,
     arguments: template,
     batch: template,
-    uses: { type: "array", items: line, maxItems: 100 },
-    timeoutSeconds: { type: "number", exclusiveMinimum: 0 },
+    uses: { type: "array", items: line, maxItems: BOUNDS.configurationLines },
+    timeoutSeconds: { type: "number", exclusiveMinimum: 0, maximum: BOUNDS.seconds },
     progress: expression,
     started: expression,
     probe: { ...template, minItems: 0 },
@@ -105,11 +106,11 @@ const renderer = objectOf<RendererDeclaration>(
 export const checkConfiguration = checker<Configuration>(
   objectOf<Configuration>(
     {
-      databaseUrl: { type: "string", pattern: "^(mysql|mariadb)://" },
+      databaseUrl: { ...line, pattern: "^(mysql|mariadb)://" },
       roots: {
         type: "object",
         required: [],
-        additionalProperties: { type: "string", minLength: 1 },
+        additionalProperties: line,
         propertyNames: name,
       },
       keep: objectOf<Partial<KeepDays>>({ logDays: days, attemptDays: days, asideDays: days }, []),

@@ -66,6 +66,6 @@ export const checkHandOut = checker<HandOut>(
       files: { type: "object", additionalProperties: { anyOf: [text, { type: "null" }] } },
     }),
     sceneFolder: textOfLength(BOUNDS.path),
-    shares: { type: "array", minItems: 1, maxItems: 100, items: shareSchema("frames") },
+    shares: { type: "array", minItems: 1, maxItems: BOUNDS.shares, items: shareSchema("frames") },
   }),
 );

@@ -21,7 +21,6 @@ export interface NodeSettings {
   readonly hours: Hours | null;
 }
 
-const MAX_CORES = 64;
 /** A renderer that has just started uses about so much. */
 const LEAST_MEMORY_MB = 100;
 
@@ -32,8 +31,8 @@ export const checkNodeSettings = checker<Partial<NodeSettings>>({
   ...objectOf<NodeSettings>(
     {
       pause: { enum: PAUSES },
-      cores: { type: "integer", minimum: 1, maximum: MAX_CORES },
-      nice: { type: "integer", minimum: 0, maximum: 19 },
+      cores: { type: "integer", minimum: 1, maximum: BOUNDS.cores },
+      nice: { type: "integer", minimum: 0, maximum: BOUNDS.nice },
       memoryMb: { type: ["integer", "null"], minimum: LEAST_MEMORY_MB, maximum: BOUNDS.memoryMb },
       hours: { anyOf: [{ type: "null" }, objectOf<Hours>({ from: time, to: time })] },
     },

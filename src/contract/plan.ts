@@ -51,7 +51,7 @@ const move = {
     }),
     objectOf({
       kind: { const: "path" },
-      points: { type: "array", items: point, maxItems: 1000 },
+      points: { type: "array", items: point, maxItems: BOUNDS.pathPoints },
       target: point,
       ease,
     }),
@@ -88,7 +88,7 @@ const settings: { readonly [K in keyof PresetSettings]-?: object } = {
   passes: { type: "array", items: { enum: PASSES }, uniqueItems: true },
   file,
   alpha: { enum: ALPHAS },
-  namePattern: textOfLength(200),
+  namePattern: textOfLength(BOUNDS.namePattern),
   digits: number,
 };
 
@@ -96,12 +96,17 @@ const settings: { readonly [K in keyof PresetSettings]-?: object } = {
 export const planSchema = objectOf<Plan>({
   scene: textOfLength(BOUNDS.path),
   renderer: textOfLength(BOUNDS.name),
-  cameras: { type: "array", items: textOfLength(BOUNDS.cameraName), maxItems: 100, uniqueItems: true },
+  cameras: {
+    type: "array",
+    items: textOfLength(BOUNDS.cameraName),
+    maxItems: BOUNDS.cameras,
+    uniqueItems: true,
+  },
   frames: textOfLength(BOUNDS.phrase),
   offset: number,
   timeLine: objectOf({ first: { type: "integer" }, last: { type: "integer" }, rate }),
   rate,
-  markersOff: { type: "array", items: textOfLength(BOUNDS.name), maxItems: 1000 },
+  markersOff: { type: "array", items: textOfLength(BOUNDS.name), maxItems: BOUNDS.markers },
   ...settings,
   move: orNull(move),
 });

@@ -3,6 +3,7 @@
  * frames (fractions allowed). docs/scene-format.md explains it with an example.
  */
 import type { Animated, Key, Lens } from "@/core/plan/lens";
+import { BOUNDS, nameOfLength, textOfLength } from "./bounds";
 import { checker, objectOf } from "./validate";
 
 export type Vec3 = readonly [number, number, number];
@@ -134,10 +135,17 @@ export interface Scene {
   readonly bodies: readonly SceneBody[];
 }
 
-const vec3 = { type: "array", items: { type: "number" }, minItems: 3, maxItems: 3 } as const;
-const colour = { type: "array", items: { type: "number", minimum: 0 }, minItems: 3, maxItems: 3 } as const;
+const within = (most: number) => ({ type: "number", minimum: -most, maximum: most }) as const;
+const upTo = (maximum: number) => ({ type: "number", minimum: 0, maximum }) as const;
+/** Lengths, and degrees of a turn. */
+const vec3 = { type: "array", items: within(BOUNDS.sceneLength), minItems: 3, maxItems: 3 } as const;
+/** Of light, in linear RGB. */
+const colour = { type: "array", items: upTo(BOUNDS.sceneLight), minItems: 3, maxItems: 3 } as const;
+/** Of a surface: none sends back more than it gets. */
+const reflectance = { ...colour, items: upTo(1) } as const;
+const refraction = { type: "number", minimum: 1, maximum: BOUNDS.sceneRefraction } as const;
 const share = { type: "number", minimum: 0, maximum: 1 } as const;
-const positive = { type: "number", exclusiveMinimum: 0 } as const;
+const positive = { type: "number", minimum: BOUNDS.sceneLeast, maximum: BOUNDS.sceneLength } as const;
 const animated = (value: object): object => ({
   if: { type: "object" },
   then: {
@@ -148,8 +156,9 @@ const animated = (value: object): object => ({
       keys: {
         type: "array",
         minItems: 1,
+        maxItems: BOUNDS.sceneItems,
         items: objectOf<Key<unknown>>(
-          { frame: { type: "number" }, value, ease: { enum: ["linear", "smooth", "hold"] } },
+          { frame: within(BOUNDS.frame), value, ease: { enum: ["linear", "smooth", "hold"] } },
           ["frame", "value"],
         ),
       },
@@ -158,11 +167,11 @@ const animated = (value: object): object => ({
   else: value,
 });
 const ripples = objectOf<Ripples>({
-  height: { type: "number", minimum: 0 },
+  height: upTo(BOUNDS.sceneLength),
   length: positive,
-  speed: { type: "number" },
+  speed: within(BOUNDS.sceneLength),
 });
-const texture = { type: "string", minLength: 1 } as const;
+const texture = { ...textOfLength(BOUNDS.path), minLength: 1 } as const;
 
 /** Also part of a plan, which may give a camera another lens. */
 export const lensSchema = objectOf<Lens>({
@@ -174,24 +183,24 @@ type MaterialOf<K> = Extract<SceneMaterial, { readonly kind: K }>;
 
 const materialKinds = {
   diffuse: objectOf<MaterialOf<"diffuse">>(
-    { kind: {}, colour, texture, coat: { type: "number", minimum: 1 }, ripples },
+    { kind: {}, colour: reflectance, texture, coat: refraction, ripples },
     ["kind", "colour"],
   ),
-  metal: objectOf<MaterialOf<"metal">>({ kind: {}, colour, texture, roughness: share, ripples }, [
-    "kind",
-    "colour",
-  ]),
+  metal: objectOf<MaterialOf<"metal">>(
+    { kind: {}, colour: reflectance, texture, roughness: share, ripples },
+    ["kind", "colour"],
+  ),
   glass: objectOf<MaterialOf<"glass">>(
-    { kind: {}, colour, ior: { type: "number", minimum: 1 }, thin: { type: "boolean" } },
+    { kind: {}, colour: reflectance, ior: refraction, thin: { type: "boolean" } },
     ["kind"],
   ),
   emitter: objectOf<MaterialOf<"emitter">>(
     {
       kind: {},
       colour,
-      strength: animated({ type: "number", minimum: 0 }),
+      strength: animated(upTo(BOUNDS.sceneLight)),
       glow: { type: "boolean" },
-      fade: { type: "number", minimum: 0 },
+      fade: upTo(BOUNDS.sceneLength),
     },
     ["kind", "colour", "strength"],
   ),
@@ -211,16 +220,16 @@ const bodyRef = { $ref: "#/definitions/body" } as const;
 
 const body = objectOf<SceneBody>(
   {
-    name: { type: "string" },
+    name: textOfLength(BOUNDS.word),
     shape: { enum: ["sphere", "box", "plane", "cylinder", "cone", "torus"] satisfies ShapeName[] },
-    material: { type: "string" },
+    material: textOfLength(BOUNDS.word),
     position: animated(vec3),
     rotation: animated(vec3),
     scale: animated(vec3),
     top: share,
-    tube: { type: "number", exclusiveMinimum: 0, maximum: 0.9 },
+    tube: { type: "number", minimum: BOUNDS.sceneLeast, maximum: 0.9 },
     repeat: { type: "array", items: positive, minItems: 2, maxItems: 2 },
-    children: { type: "array", items: bodyRef },
+    children: { type: "array", items: bodyRef, maxItems: BOUNDS.sceneItems },
   },
   [],
 );
@@ -233,8 +242,8 @@ const sky = objectOf<Sky>(
     sun: objectOf<NonNullable<Sky["sun"]>>({
       direction: vec3,
       colour,
-      strength: { type: "number", minimum: 0 },
-      angle: { type: "number", exclusiveMinimum: 0, maximum: 90 },
+      strength: upTo(BOUNDS.sceneLight),
+      angle: { type: "number", minimum: BOUNDS.sceneLeast, maximum: 90 },
     }),
   },
   ["zenith", "horizon", "ground"],
@@ -252,7 +261,7 @@ const lighting = objectOf<SceneLighting>(
 
 const camera = objectOf<SceneCamera>(
   {
-    name: { type: "string", pattern: "^[A-Za-z0-9_-]+$" },
+    name: { ...nameOfLength(BOUNDS.cameraName), pattern: "^[A-Za-z0-9_-]+$" },
     position: animated(vec3),
     target: animated(vec3),
     focalLength: animated(positive),
@@ -273,9 +282,9 @@ const sceneSchema = {
       exposure: positive,
       sky,
       lighting,
-      cameras: { type: "array", minItems: 1, items: camera },
+      cameras: { type: "array", minItems: 1, maxItems: BOUNDS.cameras, items: camera },
       materials: { type: "object", required: [], additionalProperties: material },
-      bodies: { type: "array", items: bodyRef },
+      bodies: { type: "array", items: bodyRef, maxItems: BOUNDS.sceneItems },
     },
     ["format", "frameRate", "shutter", "exposure", "sky", "cameras", "materials", "bodies"],
   ),
@@ -316,7 +325,7 @@ export function checkScene(value: unknown): ReturnType<typeof checkShape> {
       const at = `${path}/${i}`;
       if ((body.shape === undefined) !== (body.material === undefined))
         faults.push({ path: at, message: "a shape and a material go together" });
-      if (body.material !== undefined && !(body.material in scene.materials))
+      if (body.material !== undefined && !Object.hasOwn(scene.materials, body.material))
         faults.push({ path: `${at}/material`, message: `there is no material "${body.material}"` });
       for (const field of ["position", "rotation", "scale"] as const)
         checkKeys(`${at}/${field}`, body[field]);

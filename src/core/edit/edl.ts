@@ -12,7 +12,7 @@ import { clockRate, readTimeCode } from "../timing/time-code";
 import { canBeShown, type EditClip, type EditRead, refuseEdit } from "./edit-list";
 
 /** Longer is no line of an edit list: the format knows 80 columns, names made some longer. */
-const LONGEST_LINE = 2_000;
+export const LONGEST_LINE = 2_000;
 
 /**
  * A line of an event; the number of a transition's frames may be missing. No two parts of it can match the

@@ -39,7 +39,7 @@ export type NameHazard =
 const FIRST_NUMBER = 1001;
 
 /** 255 bytes is the limit of the common file systems; room is kept for the temporary ending. */
-const LONGEST_FILE_NAME = 200;
+export const LONGEST_FILE_NAME = 200;
 
 /** Refused by one of the systems that a shared folder meets: < > : " | ? * and control characters. */
 const FORBIDDEN = /[<>:"|?*\u0000-\u001f]/g;

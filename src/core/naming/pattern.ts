@@ -31,7 +31,7 @@ export type PatternResult =
   { readonly ok: true; readonly pattern: NamePattern } | { readonly ok: false; readonly error: PatternError };
 
 /** More than any frame number has. */
-const MAX_DIGITS = 9;
+export const MAX_DIGITS = 9;
 
 /** Tokens and what stands between them. */
 const SPLIT = /(\{[^{}]*\}|#+|%0?\d*d)/;

@@ -40,7 +40,7 @@ export interface PathMove {
 export type CameraMove = TurnMove | PathMove;
 
 /** More than anybody types; the path is measured at each key. */
-const MAX_POINTS = 200;
+export const MAX_POINTS = 200;
 /** A kilometre times a thousand is as far as a camera goes. */
 const isPoint = (p: Point): boolean =>
   p.length === 3 && p.every((v) => Number.isFinite(v) && Math.abs(v) < 1e6);

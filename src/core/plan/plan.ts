@@ -93,7 +93,7 @@ export interface Plan {
 /** Samples of a pixel: far beyond what any eye or deadline asks for. */
 export const MAX_SAMPLES = 65_536;
 /** A plan of more frames than this is a slip of the hand; the phrase language itself has no such limit. */
-const MAX_PLAN_FRAMES = 1_000_000;
+export const MAX_PLAN_FRAMES = 1_000_000;
 /** Pixels: wider ones blur more than anybody wants. */
 const MAX_FILTER_RADIUS = 8;
 

@@ -37,7 +37,7 @@ export const isSameRate = (a: Rate, b: Rate): boolean =>
   a.numerator * b.denominator === b.numerator * a.denominator;
 
 /** What trade rates need, a hundred times over; products stay exact. */
-const MAX_TERM = 1_000_000;
+export const MAX_TERM = 1_000_000;
 /** Faster than any camera of this trade, slower than a still a day. */
 const MAX_RATE = 1_000;
 
