@@ -209,7 +209,7 @@ test("refine: every frame goes on from its kept samples, the old file is there u
   ]);
   const refining = await run(shot, "refine");
   await inState(refining, "done");
-  expect(await logTexts(refining)).toContain("goes on from 8 samples that were saved on quay-1");
+  expect(await logTexts(refining)).toContain("goes on from 8 of 40 samples, as saved on quay-1");
   expect((await pixelsOf(shot)).equals(await uninterrupted(40))).toBe(true);
   expect(await added(shot)).toEqual([8, 32]);
   expect((await loadSequence(shot.sequenceId)).tally.refinable.count).toBe(0);

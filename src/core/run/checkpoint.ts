@@ -51,6 +51,15 @@ export function checkpointStorage(plan: Plan, frames: number, inWork: number): n
   return at * planCheckpointBytes(plan);
 }
 
+/** How far samples got: tile by tile most of a picture may be done, and none of the rest. */
+export const savedText = (
+  { samples, share }: { readonly samples: number; readonly share: number },
+  plan: Pick<Plan, "sampling" | "samples">,
+): string =>
+  plan.sampling === "tiles"
+    ? `${Math.floor(share * 100)} % of the picture`
+    : `${samples} of ${plan.samples} samples`;
+
 /** Name and value of what a picture was made with. */
 type Settings = { readonly [name: string]: Json };
 

@@ -20,12 +20,12 @@ import { appendRunEvent } from "../store/run-versions";
 import type { SequenceRow } from "../store/shots";
 import { closeEndedRuns } from "../queue/run-end";
 import type { SequenceState } from "../views/tally";
+import { gatheredLightIn } from "../files/gathered-light-files";
 import {
   gatheredLightFolder,
   HAND_OUT_SCENE,
   handOutFolder,
   handOutLightFolder,
-  isGatheredLight,
   versionPlace,
 } from "../files/layout";
 import { PLAN_FILE, requireHandOut, framesOf } from "../views/hand-out";
@@ -108,7 +108,7 @@ export async function openHandOut(sequence: SequenceRow, plan: Plan, frozen: str
 async function copyLight(version: string, place: string, cameras: readonly string[]): Promise<void> {
   for (const camera of cameras) {
     const from = gatheredLightFolder(version, camera);
-    const names = (await fs.readdir(from).catch(() => [])).filter(isGatheredLight);
+    const names = await gatheredLightIn(from);
     if (names.length === 0) continue;
     const to = handOutLightFolder(place, camera);
     await fs.mkdir(to, { recursive: true });

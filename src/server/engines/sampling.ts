@@ -6,7 +6,7 @@ import fs from "node:fs/promises";
 import sharp from "sharp";
 import { CHECKPOINT_FORMAT, type CheckpointHeader } from "@/contract/checkpoint";
 import { quantize } from "@/core/image/pixels";
-import { type ResumeBar, resumeBar } from "@/core/run/checkpoint";
+import { type ResumeBar, resumeBar, savedText } from "@/core/run/checkpoint";
 import type { FrameSums } from "@/render/frame-sums";
 import { toDisplay } from "@/render/layers";
 import { FrameRender, type FrameRequest, sumsKeptBy } from "@/render/render-frame";
@@ -101,10 +101,7 @@ export async function beginSampling(
 ): Promise<Sampling> {
   const saved = await findSaved(job, request, lighting, hooks);
   if (saved !== null)
-    hooks.log(
-      "info",
-      `goes on from ${job.plan.sampling === "tiles" ? `${Math.floor(saved.header.share * 100)} % of the picture` : `${saved.header.samples} samples`} that ${job.plan.sampling === "tiles" ? "was" : "were"} saved on ${saved.header.node}`,
-    );
+    hooks.log("info", `goes on from ${savedText(saved.header, job.plan)}, as saved on ${saved.header.node}`);
   // What was kept for passes that this task does not write is kept on: the next one may want it.
   const wanted =
     saved === null ? request : { ...request, layers: saved.header.layers, cover: saved.header.cover };

@@ -6,6 +6,7 @@ import crypto from "node:crypto";
 import fs from "node:fs/promises";
 import { checkGatheredLightHeader, type GatheredLightHeader } from "@/contract/gathered-light";
 import { RECORD } from "@/render/gathered-light";
+import { isGatheredLight } from "./layout";
 import { readRegular } from "./read-regular";
 
 /** SHA-256, at the end of the file. */
@@ -92,3 +93,7 @@ export async function faultOfLight(file: string, look: string): Promise<LightFau
     await handle.close();
   }
 }
+
+/** Names of the gathered light in a folder; none where there is no such folder. */
+export const gatheredLightIn = async (folder: string): Promise<string[]> =>
+  (await fs.readdir(folder).catch(() => [])).filter(isGatheredLight);

@@ -9,8 +9,8 @@
  */
 import fs from "node:fs/promises";
 import path from "node:path";
-import type { CheckpointHeader } from "@/contract/checkpoint";
-import { type Plan, readPlan } from "@/core/plan/plan";
+import { readPlan } from "@/core/plan/plan";
+import { savedText } from "@/core/run/checkpoint";
 import { isExternal } from "@/core/plan/renderer";
 import { type EngineHooks, RenderFailed, secondsOf } from "../engines/engine";
 import { giveBack } from "../queue/lease";
@@ -32,12 +32,6 @@ import type { AttemptHost, AttemptSignals } from "./attempt-host";
 import type { LeasedFrame } from "../queue/leased-frame";
 import { judgeRun } from "../queue/judgement";
 import { requireMark } from "../files/project-mark";
-
-/** How far samples got: tile by tile most of a picture may be done, and none of the rest. */
-const doneOf = ({ samples, share }: CheckpointHeader, plan: Plan): string =>
-  plan.sampling === "tiles"
-    ? `${Math.floor(share * 100)} % of the picture`
-    : `${samples} of ${plan.samples} samples`;
 
 /** Never throws for what a frame can do to it: its end says what became of it, and the node goes on. */
 export async function attemptFrame(
@@ -119,7 +113,7 @@ export async function attemptFrame(
         "info",
         result.saved === null
           ? "stopped; its samples are not kept"
-          : `stopped at ${doneOf(result.saved.header, lease.plan)}, which ${lease.plan.sampling === "tiles" ? "is" : "are"} saved`,
+          : `stopped at ${savedText(result.saved.header, lease.plan)}; that much is saved`,
       );
       await host.whileAway(() => giveBack(pool, lease));
       await sayAll(pool, lease, name, folder, said);

@@ -18,12 +18,12 @@ import { frozenName, readRenderSources } from "../scenes/scene-files";
 import { appendManifest } from "./manifest";
 import { originOf } from "../files/origin";
 import type { LogLevel } from "@/contract/log";
+import { gatheredLightIn } from "../files/gathered-light-files";
 import {
   asideFolder,
   checkpointFolder,
   gatheredLightFolder,
   handOutLightFolder,
-  isGatheredLight,
   sequenceFolder,
   temporaryOf,
 } from "../files/layout";
@@ -73,7 +73,7 @@ async function proveScene({ handOut: { plan, sources, sceneFolder }, home }: Sha
 /** Gathered light that came along, where this machine has none of its own for the frame. */
 async function takeLightAlong({ home, out }: ShareJob, camera: string): Promise<void> {
   const from = handOutLightFolder(home, camera);
-  const names = (await fs.readdir(from).catch(() => [])).filter(isGatheredLight);
+  const names = await gatheredLightIn(from);
   if (names.length === 0) return;
   const to = gatheredLightFolder(out, camera);
   await fs.mkdir(to, { recursive: true });

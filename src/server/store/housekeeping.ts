@@ -3,7 +3,7 @@
  * What a tally is made of stays for good: files, open findings, what people said, and the last attempt at each
  * frame, with its task. Of a run that loses rows the counts are kept on the run itself.
  */
-import { type Db, marks, row, rows, write } from "../db/rows";
+import { type Db, marks, rows, write } from "../db/rows";
 
 /** Rows a statement. */
 const AT_ONCE = 2_000;
@@ -184,13 +184,4 @@ export async function goodFrames(db: Db, sequenceId: number): Promise<ReadonlySe
     [sequenceId],
   );
   return new Set(found.map((f) => f.frame));
-}
-
-/** Rows of the tables that grow, for tests and for whoever wonders. */
-export async function rowCounts(db: Db): Promise<Readonly<Record<string, number>>> {
-  const tables = ["event", "attempt", "attempt_line", "task", "finding", "node_request", "node_aside"];
-  const counts: Record<string, number> = {};
-  for (const table of tables)
-    counts[table] = (await row<{ n: number }>(db, `SELECT COUNT(*) AS n FROM ${table}`))!.n;
-  return counts;
 }
