@@ -39,6 +39,9 @@ export interface Disk {
   readonly remove: () => void;
 }
 
+/** Written at once: little enough that what is free does not change much meanwhile. */
+const PIECE_BYTES = 8_000_000;
+
 /** Puts a small disk of its own in the place of a folder, with what is in it. */
 export function mountDisk(folder: string, bytes: number): Disk {
   const holder = fs.mkdtempSync(path.join(os.tmpdir(), "plain-tally-disk-"));
@@ -57,14 +60,15 @@ export function mountDisk(folder: string, bytes: number): Disk {
   const filler = path.join(holder, ".filler");
   return {
     fill: (leave) => {
-      for (let tries = 1; ; tries++) {
+      for (;;) {
         const { bavail, bsize } = fs.statfsSync(holder);
+        const room = bavail * bsize - leave;
+        if (room <= 0) return;
         try {
-          return fs.appendFileSync(filler, new Uint8Array(Math.max(0, bavail * bsize - leave)));
+          fs.appendFileSync(filler, new Uint8Array(Math.min(room, PIECE_BYTES)));
         } catch (error) {
-          // Somebody else took room in between.
-          fs.rmSync(filler, { force: true });
-          if ((error as NodeJS.ErrnoException).code !== "ENOSPC" || tries > 20) throw error;
+          // Somebody else took room in between: what is left now is looked at again.
+          if ((error as NodeJS.ErrnoException).code !== "ENOSPC") throw error;
         }
       }
     },
