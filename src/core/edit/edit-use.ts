@@ -108,6 +108,9 @@ export const newlyUsed = (use: EditUse, timing: Timing): FrameSet =>
     ? EMPTY
     : numbersOf(difference(setOfPhrase(use.frames), setOfPhrase(use.previousFrames)), timing);
 
+/** Frames that a cutter asks for most often, before and behind what is used. */
+export const USUAL_HANDLES = 8;
+
 /** Used frames with `handles` more on each side of the whole, kept inside the time line. */
 export function withHandles(used: FrameSet, handles: number, timing: Timing): FrameSet {
   const [first, last] = [firstOf(used), lastOf(used)];
