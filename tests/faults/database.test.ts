@@ -3,7 +3,7 @@ import fs from "node:fs/promises";
 import os from "node:os";
 import path from "node:path";
 import { countsOf } from "@/core/tally/tally";
-import { closePool, makePool, pool } from "@/server/db/pool";
+import { closePool, makePool, pool, transact } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
 import { runById } from "@/server/store/runs";
 import { startRun } from "@/server/actions/start-run";
@@ -122,12 +122,11 @@ test("rows of leased tasks that another connection holds fail no frame, and none
   const runId = await start(shot.sequenceId);
   await until("two frames are in work", inWork(2));
   const other = makePool(stage.env.PLAIN_TALLY_DATABASE_URL!, 1);
-  const connection = await other.getConnection();
-  await connection.beginTransaction();
-  await connection.query("SELECT id FROM task WHERE run_id = ? AND state = 'leased' FOR UPDATE", [runId]);
-  // By the database's clock: three times as long as a statement waits for a lock.
-  await connection.query("SELECT SLEEP(15)");
-  await connection.rollback();
+  await transact(async (tx) => {
+    await rows(tx, "SELECT id FROM task WHERE run_id = ? AND state = 'leased' FOR UPDATE", [runId]);
+    // By the database's clock: fifteen seconds, three times as long as a statement waits for a lock.
+    for (let i = 0; i < 5; i++) await rows(tx, "SELECT SLEEP(3)");
+  }, other);
   await other.end();
   await until("the run is done", isDone(runId));
   expect(await good(shot.sequenceId)).toBe(2);

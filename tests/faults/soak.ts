@@ -11,11 +11,10 @@ import crypto from "node:crypto";
 import fs from "node:fs/promises";
 import os from "node:os";
 import path from "node:path";
-import type { RowDataPacket } from "mysql2/promise";
 import sharp from "sharp";
 import { formatPhrase } from "@/core/frames/phrase";
 import { countsOf } from "@/core/tally/tally";
-import { closePool, pool } from "@/server/db/pool";
+import { closePool, pool, transact } from "@/server/db/pool";
 import { marks, rows } from "@/server/db/rows";
 import { openAsides } from "@/server/store/asides";
 import { goesOn } from "@/core/run/run-life";
@@ -339,28 +338,27 @@ class Soak {
 
   /** Another program holds the rows of all that is leased, for longer than the leases are. */
   async #lockRows(): Promise<void> {
-    const held = await pool().getConnection();
-    try {
-      await held.beginTransaction();
-      const [leased] = await held.query<RowDataPacket[]>(
-        "SELECT id FROM task WHERE state = 'leased' FOR UPDATE",
-      );
-      if (leased.length === 0) return;
-      await until("what was leased would have run out", async () =>
-        (
-          await this.#ask(() =>
-            rows<{ isOver: number }>(
-              pool(),
-              `SELECT NOW(6) > MAX(lease_until) AS isOver FROM task WHERE id IN ${marks(leased)}`,
-              leased.map((task) => Number(task.id)),
-            ),
-          )
-        ).every(({ isOver }) => isOver === 1),
-      );
-    } finally {
-      await held.rollback().catch(() => undefined);
-      held.release();
-    }
+    await this.#ask(() =>
+      // Asked again as a whole where it is the one that the database undoes.
+      transact(async (tx) => {
+        const leased = await rows<{ id: number }>(
+          tx,
+          "SELECT id FROM task WHERE state = 'leased' FOR UPDATE",
+        );
+        if (leased.length === 0) return;
+        await until("what was leased would have run out", async () =>
+          (
+            await this.#ask(() =>
+              rows<{ isOver: number }>(
+                pool(),
+                `SELECT NOW(6) > MAX(lease_until) AS isOver FROM task WHERE id IN ${marks(leased)}`,
+                leased.map((task) => task.id),
+              ),
+            )
+          ).every(({ isOver }) => isOver === 1),
+        );
+      }),
+    );
   }
 
   async #removeFolder(): Promise<void> {
