@@ -1,4 +1,4 @@
-import { clock, duration, finishText, paceText, size, stopwatch, workTime } from "./words";
+import { clock, duration, everyFrame, finishText, paceText, size, stopwatch, workTime } from "./words";
 
 test.each([
   [0.5, "0.50 s"],
@@ -43,3 +43,12 @@ test("one clock time is enough where the late finish is no later", () => {
   expect(finishText(now + 3_600_000, now + 5_400_000, now)).toBe("likely 13:00, late 13:30");
   expect(finishText(now + 3_600_000, now + 3_601_000, now)).toBe("likely 13:00");
 });
+
+test.each([
+  [1, "Every frame"],
+  [2, "Every 2nd frame"],
+  [3, "Every 3rd frame"],
+  [12, "Every 12th frame"],
+  [21, "Every 21st frame"],
+  [112, "Every 112th frame"],
+])("a step of %p reads %s", (step, text) => expect(everyFrame(step)).toBe(text));

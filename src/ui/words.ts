@@ -70,10 +70,10 @@ export function finishText(likely: number, late: number, now: number): string {
 export const listed = (names: readonly string[]): string =>
   names.length < 2 ? names.join("") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;
 
-/** Steps below 2 have no ordinal here. */
-const ORDINALS = ["", "", "2nd", "3rd"] as const;
-/** Of a step: every 2nd, 3rd, 4th frame. */
-export const ordinal = (n: number): string => ORDINALS[n] ?? `${n}th`;
+const ORDINAL_RULES = new Intl.PluralRules("en", { type: "ordinal" });
+const ORDINAL_ENDINGS: Readonly<Record<string, string>> = { one: "st", two: "nd", few: "rd", other: "th" };
+/** Of a step from 2 up: every 2nd, 3rd, 4th, 21st frame. */
+export const ordinal = (n: number): string => `${n}${ORDINAL_ENDINGS[ORDINAL_RULES.select(n)]}`;
 
 /** "Every frame", "Every 3rd frame". */
 export const everyFrame = (step: number): string =>

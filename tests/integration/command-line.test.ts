@@ -176,6 +176,10 @@ describe("beside a database", () => {
     await stage.startNode("quay-1");
     const run = await stage.cli("run", "C1", "2-9", "--wait", "--json");
     expect([run.code, json(run.stdout)]).toEqual([0, { run: expect.any(Number), frames: "2-4", count: 3 }]);
+    // Nothing of it is planned: that is not "nothing needs rendering".
+    const outside = await stage.cli("run", "C1", "5000", "--json");
+    expect([outside.code, outside.stderr]).toEqual([2, expect.stringContaining("5000")]);
+    expect(outside.stderr).not.toContain("needs rendering");
     expect(json((await stage.cli("status", "C1", "--json")).stdout)).toMatchObject({
       results: { good: 3, missing: 1 },
       todo: "1",

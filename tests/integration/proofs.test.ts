@@ -330,4 +330,10 @@ test("where a scene comes to rest, and from where it is empty, is found", async 
   await expect(
     motionOf("PF5", { scene: "scenes/leaves.json", camera: "main", first: 9, last: 1 }),
   ).rejects.toMatchObject({ code: "address-wrong" });
+  // Of a scene that cannot be read the search has an end, as often as it is asked.
+  await fs.writeFile(path.join(stage.projectFolder, "scenes/broken.json"), "{");
+  for (let i = 0; i < 2; i++)
+    await expect(
+      motionOf("PF5", { scene: "scenes/broken.json", camera: "main", first: 1, last: 24 }),
+    ).rejects.toMatchObject({ code: "scene-broken" });
 });

@@ -1,5 +1,6 @@
 import { fireEvent, screen } from "@testing-library/react";
 import { renderPart, shotParts } from "../../../tests/support/components";
+import { sayFault } from "@/contract/faults";
 import { readPlan, type Plan } from "@/core/plan/plan";
 import type { ShotParts } from "../shot/shot-context";
 import { SaveLine } from "./save-line";
@@ -78,4 +79,25 @@ test("a plan that cannot be read cannot be saved", () => {
   expect((screen.getByRole("button", { name: "Save as revision 2" }) as HTMLButtonElement).disabled).toBe(
     true,
   );
+});
+
+test("a save that came too late can be done again, on the revision that is there now", () => {
+  const parts = edited({ seed: 7 }, { good: [] });
+  renderPart(<SaveLine />, {
+    ...parts,
+    work: {
+      ...parts.work,
+      shot: { ...parts.work.shot, revision: 4 },
+      draft: {
+        ...parts.work.draft,
+        basedOn: 3,
+        saveTrouble: { message: sayFault("plan-outdated", { saved: 4, basedOn: 3 }) } as never,
+      },
+    },
+  });
+  const text = document.body.textContent!;
+  expect(text).toContain("It was begun on revision 3; revision 4 was saved since.");
+  expect(text).toContain("Look at what has changed, then save again.");
+  fireEvent.click(screen.getByRole("button", { name: "Save as revision 5" }));
+  expect(parts.work.draft.save).toHaveBeenCalled();
 });

@@ -10,8 +10,6 @@ import { useState } from "react";
 import { nextProof } from "@/core/estimate/cost-model";
 import { type FrameSet, memberAt, firstOf, rangeSet, intersection, lastOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
-import { goesOn } from "@/core/run/run-life";
-import type { ProofsView } from "@/contract/proof-view";
 import { framesToRender } from "@/core/run/what-to-render";
 import { phraseNames } from "@/core/tally/names";
 import { deriveTally, NO_FACTS } from "@/core/tally/tally";
@@ -26,6 +24,7 @@ import { count, frames } from "../words";
 import { EstimatePane } from "./estimate-pane";
 import { ProofPictures } from "./proof-pictures";
 import { StripPictures } from "./strip-pictures";
+import { startedText } from "./words";
 import { usePlanEstimate } from "./use-estimate";
 import { queryKeys } from "../live/query-keys";
 
@@ -208,11 +207,6 @@ interface StartProps {
   readonly onNodes: (nodes: readonly string[] | null) => void;
 }
 
-/** Whether nothing of these runs waits or is in work any more. */
-const isOver = (runs: readonly number[], view: ProofsView | undefined): boolean =>
-  view !== undefined &&
-  runs.every((id) => view.proofs.some((p) => p.runId === id && p.left === 0 && !goesOn(p.state)));
-
 /**
  * The button says what it will render and on how many nodes; beside it stands what keeps it from starting.
  */
@@ -264,13 +258,7 @@ function Start({ kind, phrase, wanted, strip, nodes, onNodes }: StartProps) {
           >
             {kind === "strip" ? `Render the strip, ${count(pictures)} pictures` : `Prove ${frames(pictures)}`}
           </Button>
-          {start.isSuccess && (
-            <Text role="status">
-              {isOver(start.data.runs, proofs.data)
-                ? `Frames ${start.data.frames} are done.`
-                : `Frames ${start.data.frames} are in the queue, before all runs.`}
-            </Text>
-          )}
+          {start.isSuccess && <Text role="status">{startedText(start.data, proofs.data)}</Text>}
           {changed.length > 0 && <Text color="softInk">with your edits, saved or not</Text>}
           {start.error !== null && <Refusal>{messageOf(start.error)}</Refusal>}
         </Flex>

@@ -2,6 +2,8 @@
 import type { CostModel } from "@/core/estimate/cost-model";
 import type { NodeSlots } from "@/core/estimate/node-slots";
 import type { WayBack } from "@/core/estimate/estimate";
+import type { ProofsView } from "@/contract/proof-view";
+import { goesOn } from "@/core/run/run-life";
 import type { LightBasis } from "./basis";
 import { count, duration, frames, ordinal } from "../words";
 
@@ -42,6 +44,16 @@ export const lightText = ({ caches, seconds }: LightBasis): string =>
   seconds === null
     ? `The gathered light at ${frames(caches)} comes first; none was timed yet, and it is not in these figures.`
     : `The gathered light at ${frames(caches)} comes first, ${duration(seconds)} each.`;
+
+/** What became of proofs that were asked for from this page. */
+export const startedText = (
+  { runs, frames: which }: { readonly runs: readonly number[]; readonly frames: string },
+  view: ProofsView | undefined,
+): string =>
+  view !== undefined &&
+  runs.every((id) => view.proofs.some((p) => p.runId === id && p.left === 0 && !goesOn(p.state)))
+    ? `Frames ${which} are done.`
+    : `Frames ${which} are in the queue, before all runs.`;
 
 /** What the figures rest on. */
 export function basisText(
