@@ -38,6 +38,7 @@ import { attemptFrame } from "./frame-attempt";
 import { attemptLight } from "./light-attempt";
 import { answerQuestions } from "./readiness";
 import { type ReadyNode, RunReadiness } from "./run-readiness";
+import { LeaseClock, machineSeconds } from "./lease-clock";
 import { judgeName, LOOK_AGAIN_SECONDS } from "./node-name";
 import { Shyness } from "./shyness";
 import { forgivenAt } from "../store/asides";
@@ -350,6 +351,8 @@ export class RenderNode {
 
   /** One lease from its description to its end, with a heartbeat beside it. */
   async #work(slot: Slot, lease: Lease): Promise<AttemptEnd> {
+    // From before anything is read: the lease was asked for earlier still, by no more than a round trip.
+    const held = new LeaseClock(this.#leaseSeconds, machineSeconds());
     const frame = await describeLease(this.#pool, lease);
     this.#frames++;
     const abort = new AbortController();
@@ -370,7 +373,7 @@ export class RenderNode {
     const judgeNow = (): void => {
       const how = watch.judge(performance.now(), slot.engine.memoryMb(), this.#orders.memoryMb);
       if (how === "kill") abort.abort(watch.failure);
-      else if (how === "save") askToStop();
+      else if (how === "save" || held.isOver(machineSeconds())) askToStop();
     };
     let isTold = false;
     let holding: Promise<void> | null = null;
@@ -389,10 +392,8 @@ export class RenderNode {
     };
     let share = 0;
     let preview: Uint8Array | null = null;
-    // By a clock of our own: a link that swallows everything tells nothing. What there is is saved, and put in
-    // its place if the frame is still ours when the database is back.
-    const leaseEnd = setTimeout(askToStop, this.#leaseSeconds * 1000);
-    // Beside the heartbeat: that may wait long for its answer.
+    // Beside the heartbeat: that may wait long for its answer. When the lease is over by our own clock, what
+    // there is is saved, and put in its place if the frame is still ours when the database is back.
     const judging = setInterval(judgeNow, BEAT_MS);
     const beats = (async (): Promise<void> => {
       while (!abort.signal.aborted) {
@@ -401,8 +402,9 @@ export class RenderNode {
         }).catch(() => undefined);
         if (abort.signal.aborted) return;
         try {
+          const sentAt = machineSeconds();
           const state = await renew(this.#pool, lease, share, this.#leaseSeconds);
-          leaseEnd.refresh();
+          held.renewed(sentAt);
           await slot.queue.extend();
           if (preview !== null) await savePreview(this.#pool, lease, preview);
           preview = null;
@@ -446,7 +448,6 @@ export class RenderNode {
       return await ATTEMPTS[frame.taskKind](host, frame, signals);
     } finally {
       clearTimeout(grace);
-      clearTimeout(leaseEnd);
       clearInterval(judging);
       slot.askToStop = null;
       abort.abort(new LeaseLost());
