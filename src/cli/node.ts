@@ -42,7 +42,7 @@ export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode
   const slow = options.slow === undefined ? undefined : Number(options.slow);
   if (slow !== undefined && !(slow >= 1)) throw new CallWrong("--slow must be a number from 1 up");
   // Before anything is called: what a node that was killed here has left behind.
-  endLeftCalls();
+  await endLeftCalls();
   const pool = makePool(settings().databaseUrl, POOL_SIZE);
   const node = new RenderNode(pool, () => new EngineSet(path.join(home(), "dist/engine-child.mjs")), {
     name: options.name,

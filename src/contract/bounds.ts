@@ -92,6 +92,9 @@ export const BOUNDS = {
   configurationLine: 2_000,
   configurationLines: 200,
   configurationPattern: 500,
+  /** Names of files of a call that are kept; files that are kept of one call. */
+  keptNames: 100,
+  keptFiles: 1_000,
   /** A year: longer than anybody waits for a frame. */
   seconds: 31_536_000,
   /** A hundred years. */

@@ -35,6 +35,11 @@ export interface RendererDeclaration {
   readonly progress?: string;
   /** Finds the line after which a call renders: what went before is its start-up. */
   readonly started?: string;
+  /**
+   * Names of files that it leaves in the folder of a call and that are kept beside the frames; `*` stands for
+   * anything.
+   */
+  readonly keeps?: readonly string[];
   /** Arguments with which the program says its version and ends: each node asks before its first frame. */
   readonly probe?: readonly string[];
   /** What the pictures depend on besides the call: a version, say. Another one makes frames out of date. */
@@ -90,6 +95,11 @@ const renderer = objectOf<RendererDeclaration>(
     arguments: template,
     batch: template,
     uses: { type: "array", items: line, maxItems: BOUNDS.configurationLines },
+    keeps: {
+      type: "array",
+      items: { type: "string", minLength: 1, maxLength: BOUNDS.word, pattern: "^[^/\\\\]+$" },
+      maxItems: BOUNDS.keptNames,
+    },
     timeoutSeconds: { type: "number", exclusiveMinimum: 0, maximum: BOUNDS.seconds },
     progress: expression,
     started: expression,

@@ -28,6 +28,10 @@ const leaving = (): string =>
   `const c = require("node:child_process").spawn("sleep", ["600"], { detached: true, stdio: "ignore" }); c.unref();
    require("node:fs").writeFileSync(${JSON.stringify(path.join(notes, "left"))}, String(c.pid))`;
 
+/** Leaves a file in the folder of the call. */
+const writing = (name: string): string =>
+  `require("node:fs").writeFileSync(${JSON.stringify(name)}, "of the call")`;
+
 beforeEach(async () => {
   notes = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-programs-"));
   stage = await openStage(undefined, {
@@ -43,7 +47,18 @@ beforeEach(async () => {
         `console.log("environment: " + JSON.stringify(Object.entries(process.env).filter(([name, value]) => /DATABASE|mysql/.test(name + value))))`,
       ),
       leaves: await doing("leaves", leaving()),
-      stays: await doing("stays", `${leaving()};setInterval(() => {}, 1000)`, false),
+      stays: {
+        ...(await doing(
+          "stays",
+          `${writing("stays.stats")};${leaving()};setInterval(() => {}, 1000)`,
+          false,
+        )),
+        keeps: ["*.stats"],
+      },
+      keeps: {
+        ...(await doing("keeps", ["caches.stats", "notes.txt", "scratch.tmp"].map(writing).join(";"))),
+        keeps: ["*.stats", "notes.txt"],
+      },
     },
   });
 });
@@ -72,6 +87,16 @@ const left = async (): Promise<number> =>
   Number(await fs.readFile(path.join(notes, "left"), "utf8").catch(() => ""));
 const callFolders = async (): Promise<readonly string[]> =>
   (await fs.readdir(os.tmpdir())).filter((name) => name.startsWith("plain-tally-call-"));
+
+/** Files beside the frames that a program left, with the folder of their call. */
+const kept = async (folder: string): Promise<string[]> => {
+  const place = path.join(folder, "../../.tally/kept/main");
+  const files = await fs.readdir(place, { recursive: true, withFileTypes: true });
+  return files
+    .filter((f) => f.isFile())
+    .map((f) => path.relative(place, path.join(f.parentPath, f.name)))
+    .sort();
+};
 
 test("thirty million characters without a line's end, and twenty thousand lines, cost neither the frame nor the node", async () => {
   const node = await stage.startNode("quay-1");
@@ -104,6 +129,17 @@ test("its environment holds no way to the database", async () => {
   expect(said).not.toContain(new URL(stage.env.PLAIN_TALLY_DATABASE_URL!).password);
 });
 
+test("what a declaration keeps of a call lies beside the frames, and nothing else of it", async () => {
+  await stage.startNode("quay-1");
+  const before = await callFolders();
+  const { folder, runId } = await begin("PR5", "keeps");
+  await isDone(runId);
+  await until("the folder of the call is gone", async () =>
+    (await callFolders()).every((name) => before.includes(name)),
+  );
+  expect(await kept(folder)).toEqual(["000001/caches.stats", "000001/notes.txt"]);
+});
+
 test("with its end all that it started ends, also what left its group", async () => {
   await stage.startNode("quay-1");
   const { runId } = await begin("PR3", "leaves");
@@ -116,7 +152,7 @@ test("with its end all that it started ends, also what left its group", async ()
 test("what outlives a node that was killed is ended by the next one, and its folder removed", async () => {
   const before = await callFolders();
   const node = await stage.startNode("quay-1");
-  await begin("PR4", "stays");
+  const { folder } = await begin("PR4", "stays");
   const pid = await until("the program has started another", async () => (await left()) || null);
   await killAndWait(node);
   expect((await callFolders()).length).toBeGreaterThan(before.length);
@@ -126,4 +162,6 @@ test("what outlives a node that was killed is ended by the next one, and its fol
     "its folder is gone",
     async () => (await callFolders()).filter((name) => !before.includes(name)).length <= 1,
   );
+  // But for what the declaration keeps, which the later node knows from the folder alone.
+  expect(await kept(folder)).toEqual(["000001/stays.stats"]);
 });

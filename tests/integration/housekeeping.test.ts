@@ -162,6 +162,16 @@ test("replaced files go when their successor is whole and they are old; of a dam
   expect(await fs.readdir(asides)).toEqual([expect.stringMatching(/^HK1\.0002\./)]);
 });
 
+test("what programs left beside the frames goes with the logs", async () => {
+  const kept = path.join(shot.folder, "../../.tally/kept/main");
+  await fs.mkdir(path.join(kept, "000001"), { recursive: true });
+  await fs.writeFile(path.join(kept, "000001/caches.stats"), "x");
+  await keepHouse(pool(), KEPT);
+  expect(await fs.readdir(kept)).toEqual(["000001"]);
+  await keepHouse(pool(), { ...KEPT, logDays: 0 });
+  expect(await fs.readdir(kept)).toEqual([]);
+});
+
 test("of several processes one keeps house, and not again before an hour has passed", async () => {
   await pool().query("DELETE FROM event");
   const addOld = () => pool().query("INSERT INTO event (kind, at) VALUES ('node', NOW(3) - INTERVAL 3 DAY)");

@@ -58,6 +58,13 @@ afterAll(async () => {
   await closePool();
 });
 
+test("the ledger tells the shot's own range, also where every second frame is asked for", async () => {
+  await stage.addShot("V7", { frames: "1-24/2" });
+  const line = (await viewShots("test-film")).shots.find((s) => s.code === "V7")!;
+  expect([line.first, line.last, unpackTally(line.tally).asked.count]).toEqual([1, 24, 12]);
+  expect((await viewShot("V7", NEWEST)).plan.frames).toBe("1-24/2");
+});
+
 test("shots page, shot page and command line tell the same tally", async () => {
   const line = (await viewShots("test-film")).shots.find((s) => s.code === "V1")!;
   const page = await viewSequence(shot.sequenceId);

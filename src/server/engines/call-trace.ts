@@ -7,6 +7,7 @@ import crypto from "node:crypto";
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
+import { clearCallFolder } from "./kept-files";
 import { programEnvironment } from "../program-environment";
 
 /** In the environment of what is called. */
@@ -85,17 +86,18 @@ function endTraced(isMeant: (trace: string) => boolean): void {
   }
 }
 
-/** Ends all that a call has started, and removes its folder. */
+/** Ends all that a call has started, and clears its folder behind it. */
 export function endCall(trace: string): void {
   endTraced((other) => other === trace);
-  fs.rmSync(callFolder(trace), { recursive: true, force: true });
+  // Nobody waits for it; what is left of a folder when the node ends is cleared by the next one.
+  void clearCallFolder(callFolder(trace)).catch(() => undefined);
 }
 
 /** The same for calls of processes that are gone: what a node that was killed left behind. */
-export function endLeftCalls(): void {
+export async function endLeftCalls(): Promise<void> {
   endTraced(isLeft);
   for (const name of fs.readdirSync(os.tmpdir())) {
     if (name.startsWith(FOLDER) && isLeft(name.slice(FOLDER.length)))
-      fs.rmSync(path.join(os.tmpdir(), name), { recursive: true, force: true });
+      await clearCallFolder(path.join(os.tmpdir(), name)).catch(() => undefined);
   }
 }

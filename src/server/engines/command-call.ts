@@ -8,6 +8,7 @@ import fs from "node:fs";
 import os from "node:os";
 import type { RendererDeclaration } from "@/contract/configuration";
 import { callFolder, endCall, environmentOf, newTrace } from "./call-trace";
+import { noteKept } from "./kept-files";
 import { LineCutter } from "./line-cutter";
 import { CpuMeter } from "./cpu-meter";
 import { type ProcessFigures, processTreeFigures } from "./process-tree";
@@ -46,15 +47,21 @@ export class CommandCall {
   #result: CallResult = { exit: null };
   #onLine: (text: string) => void = () => undefined;
 
-  /** @param makeArguments given the folder where pictures go */
+  /**
+   * @param keptIn where files go that the declaration keeps; null: nowhere
+   * @param makeArguments given the folder where pictures go
+   */
   constructor(
     declared: RendererDeclaration,
     nice: number,
+    keptIn: string | null,
     makeArguments: (folder: string) => readonly string[],
   ) {
     this.#trace = newTrace();
     this.folder = callFolder(this.#trace);
     fs.mkdirSync(this.folder, { mode: 0o700 });
+    if (declared.keeps !== undefined && keptIn !== null)
+      noteKept(this.folder, { names: declared.keeps, folder: keptIn });
     this.#started = declared.started === undefined ? null : new RegExp(declared.started);
     const [program, ...args] = [...(hasGuard ? GUARD : []), declared.program, ...makeArguments(this.folder)];
     // A group of its own, so that what it starts ends with it.

@@ -155,7 +155,7 @@ export class CommandEngine implements Engine {
     const isBatch = frames.length > 1;
     const numbers = frames.map((frame) => sceneFrame(job, frame));
     const { width, height } = scaledSize(job.plan);
-    const call = new CommandCall(declared, this.#nice, (folder) => {
+    const call = new CommandCall(declared, this.#nice, job.keptIn, (folder) => {
       const number = isBatch ? MARKS : padFrame(job.frame, DIGITS);
       return fillTemplate(isBatch ? declared.batch! : declared.arguments, {
         scene: job.scene,

@@ -71,6 +71,8 @@ export interface FrameJob {
   readonly light: LightJob | null;
   /** null: nothing is saved, nothing is gone on from. */
   readonly checkpoint: CheckpointJob | null;
+  /** Where a program's own files go that its declaration keeps; null: nowhere. */
+  readonly keptIn: string | null;
   /** Nothing is rendered: the only pass, denoised, is made from these. */
   readonly guides: Guides | null;
   /** Texture files to treat as not there and go on in grey: a start option of the demo's faulty node. */

@@ -8,7 +8,7 @@
 import { effortSettings, type Fingerprints, lookSettings, type LookSources } from "@/core/plan/fingerprint";
 import type { Pass } from "@/core/plan/passes";
 import type { Plan } from "@/core/plan/plan";
-import { checkpointBefore, checkpointFile, temporaryOf } from "../files/layout";
+import { checkpointBefore, checkpointFile, keptFolderOfCall, temporaryOf } from "../files/layout";
 import { beautyLook, printsOf } from "../scenes/prints";
 import type { BUILT, CheckpointJob, FrameJob, Guides, LightJob } from "./engine";
 
@@ -45,6 +45,8 @@ export interface FrameWork {
   readonly samples: { readonly folder: string; readonly staysWhenDone: boolean } | null;
   /** Where the camera's gathered light lies; null: it is gathered for this frame alone. */
   readonly light: LightWork | null;
+  /** Where files lie that programs leave beside the camera's pictures; null: none are kept. */
+  readonly kept: string | null;
   /** Frames that the same engine gets next, for programs that take several. */
   readonly upcoming: readonly number[];
   /** Render seconds of earlier attempts, against the time limit. */
@@ -66,6 +68,7 @@ export interface LightWork {
 export const PLAIN_WORK = {
   samples: null,
   light: null,
+  kept: null,
   upcoming: [],
   spentSeconds: 0,
   hidden: [],
@@ -108,6 +111,7 @@ export function buildFrameJob(work: FrameWork): BuiltFrame {
     guides: work.guides,
     checkpoint: checkpointOf(work),
     light: lightOf(work),
+    keptIn: work.kept === null ? null : keptFolderOfCall(work.kept, frame),
     passes: passes.map(({ pass, temporary, fingerprints }) => ({
       pass,
       output: temporary,

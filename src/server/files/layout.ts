@@ -10,6 +10,7 @@
  *         .tally/checkpoints/<camera>/<frame>.checkpoint          beside it, while a new one is put in place,
  *                                     <frame>.before.checkpoint
  *         .tally/gathered-light/<camera>/<frame>.light
+ *         .tally/kept/<camera>/<frame>/           what a program left and its declaration keeps
  *         .tally/scene/<content>/                                 the frozen copy, named by what is in it
  *         .tally/hand-outs/<number>/              what is taken along: hand-out.json, and visible beside it
  *                                     scene/, gathered-light/<camera>/
@@ -114,6 +115,14 @@ export function frameOfCheckpoint(name: string): number | null {
 /** Where gathered light of a camera lies. */
 export const gatheredLightFolder = (version: string, camera: string): string =>
   path.join(version, TALLY, "gathered-light", camera);
+
+/** Where files lie that programs leave beside the pictures of a camera, a folder a call. */
+export const keptFolder = (version: string, camera: string): string =>
+  path.join(version, TALLY, "kept", camera);
+
+/** Of the call that began with a frame. @param camera the camera's folder */
+export const keptFolderOfCall = (camera: string, frame: number): string =>
+  path.join(camera, padFrame(frame, DIGITS));
 
 /** Ending of gathered light. */
 const GATHERED_LIGHT = ".light";

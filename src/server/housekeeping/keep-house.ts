@@ -9,6 +9,7 @@ import { settings } from "../configuration";
 import { isDatabaseAway } from "../db/away";
 import { type Pool, transact } from "../db/pool";
 import { asideFiles, asideFolderOf, asideNames } from "../folder/aside";
+import { keptFolder, versionPlace } from "../files/layout";
 import {
   goodFrames,
   removeOldAttempts,
@@ -40,7 +41,8 @@ export async function keepHouse(pool: Pool, kept: KeepDays = settings().keep): P
     (await removeOldTasks((work) => transact(work, pool), kept.attemptDays, isOver)) +
     (await removeOldFindings(pool, kept.attemptDays, isOver)) +
     (await removeOldQuestions(pool, kept.attemptDays)) +
-    (await removeOldAsides(pool, kept.asideDays, isOver))
+    (await removeOldAsides(pool, kept.asideDays, isOver)) +
+    (await removeOldKept(pool, kept.logDays, isOver))
   );
 }
 
@@ -74,6 +76,24 @@ async function removeAsidesOf(pool: Pool, sequence: SequenceRow, days: number): 
     if (Date.now() - ctimeMs < days * DAY_MS) continue;
     await fs.rm(file, { force: true });
     removed++;
+  }
+  return removed;
+}
+
+/** Folders of files that programs left, by when something was put into them last. */
+async function removeOldKept(pool: Pool, days: number, isOver: () => boolean): Promise<number> {
+  let removed = 0;
+  for (const sequence of await listSequences(pool)) {
+    if (isOver()) break;
+    if (sequence.pass !== "beauty") continue;
+    const camera = keptFolder(versionPlace(sequence), sequence.camera);
+    for (const call of await fs.readdir(camera).catch(() => [])) {
+      const folder = path.join(camera, call);
+      const stat = await fs.stat(folder).catch(() => null);
+      if (stat === null || Date.now() - stat.ctimeMs < days * DAY_MS) continue;
+      await fs.rm(folder, { recursive: true, force: true });
+      removed++;
+    }
   }
   return removed;
 }

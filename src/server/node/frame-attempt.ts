@@ -20,7 +20,13 @@ import { measureLoad } from "./machine-load";
 import { appendManifest } from "./manifest";
 import type { FinishedFrame, FinishedPass } from "./place-frame";
 import type { LogLevel } from "@/contract/log";
-import { gatheredLightFolder, checkpointFolder, versionPlace, temporaryOf } from "../files/layout";
+import {
+  gatheredLightFolder,
+  checkpointFolder,
+  keptFolder,
+  versionPlace,
+  temporaryOf,
+} from "../files/layout";
 import { asideOf, finalsOf, workOf } from "./leased-work";
 import { keptGuides } from "./kept-guides";
 import { asideLeftover } from "../files/put-in-place";
@@ -72,6 +78,7 @@ export async function attemptFrame(
         : null,
       light:
         lease.kind === "proof" ? null : { folder: gatheredLightFolder(version, lease.camera), output: null },
+      kept: lease.kind === "proof" ? null : keptFolder(version, lease.camera),
       upcoming: host.upcoming,
       spentSeconds: lease.spentSeconds,
       guides,

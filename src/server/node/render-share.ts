@@ -24,6 +24,7 @@ import {
   checkpointFolder,
   gatheredLightFolder,
   handOutLightFolder,
+  keptFolder,
   sequenceFolder,
   temporaryOf,
 } from "../files/layout";
@@ -130,6 +131,7 @@ export async function* renderShare(
         maker: { version: versionName(handOut), node: machine, attempt: null },
         samples: samples === null ? null : { folder: samples, staysWhenDone: false },
         light: { folder: gatheredLightFolder(out, camera), output: null },
+        kept: keptFolder(out, camera),
         upcoming: frames.slice(i + 1),
       });
       const { checkpoint } = built;
