@@ -19,9 +19,13 @@ export class LeaseClock {
     this.#until = now + leaseSeconds;
   }
 
-  /** The database has taken a heartbeat. @param sentAt when it was sent: it holds from then on at the latest */
-  renewed(sentAt: number): void {
-    this.#until = Math.max(this.#until, sentAt + this.#leaseSeconds);
+  /**
+   * The database has taken a heartbeat, at some time between these two. The later one counts: to stop too early
+   * costs work, and too late nothing, since the database has the last word. But for an answer that lay there
+   * while the machine slept: it says nothing of now.
+   */
+  renewed(sentAt: number, answeredAt: number): void {
+    if (answeredAt - sentAt < this.#leaseSeconds) this.#until = answeredAt + this.#leaseSeconds;
   }
 
   isOver(now: number): boolean {

@@ -404,7 +404,7 @@ export class RenderNode {
         try {
           const sentAt = machineSeconds();
           const state = await renew(this.#pool, lease, share, this.#leaseSeconds);
-          held.renewed(sentAt);
+          held.renewed(sentAt, machineSeconds());
           await slot.queue.extend();
           if (preview !== null) await savePreview(this.#pool, lease, preview);
           preview = null;
