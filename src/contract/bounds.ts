@@ -30,6 +30,8 @@ export const BOUNDS = {
   projectName: LONGEST_SLUG,
   shotCode: LONGEST_CODE,
   presetName: 80,
+  /** Of a root or a renderer that the configuration declares. */
+  declaredName: 64,
   title: LONGEST_TITLE,
   /** Of a path that is written somewhere, relative to a project. */
   path: 500,

@@ -82,7 +82,7 @@ export interface KeepDays {
 /** A film is over before a year is; who wants more says so. */
 export const USUAL_KEEP: KeepDays = { logDays: 30, attemptDays: 90, asideDays: 30 };
 
-const name = { pattern: "^[a-z][a-z0-9-]*$", maxLength: BOUNDS.name } as const;
+const name = { pattern: "^[a-z][a-z0-9-]*$", maxLength: BOUNDS.declaredName } as const;
 const line = { type: "string", minLength: 1, maxLength: BOUNDS.configurationLine } as const;
 const template = { type: "array", items: line, minItems: 1, maxItems: BOUNDS.configurationLines } as const;
 const expression = { type: "string", minLength: 1, maxLength: BOUNDS.configurationPattern } as const;

@@ -15,6 +15,7 @@ afterAll(async () => {
 
 const COLUMNS: readonly (readonly [table: string, column: string, bound: keyof typeof BOUNDS])[] = [
   ["project", "slug", "projectName"],
+  ["project", "root", "declaredName"],
   ["project", "title", "title"],
   ["shot", "code", "shotCode"],
   ["shot", "title", "title"],

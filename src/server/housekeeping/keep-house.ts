@@ -41,17 +41,21 @@ export async function keepHouse(pool: Pool, kept: KeepDays = settings().keep): P
     (await removeOldTasks((work) => transact(work, pool), kept.attemptDays, isOver)) +
     (await removeOldFindings(pool, kept.attemptDays, isOver)) +
     (await removeOldQuestions(pool, kept.attemptDays)) +
-    (await removeOldAsides(pool, kept.asideDays, isOver)) +
-    (await removeOldKept(pool, kept.logDays, isOver))
+    (await ofSequences(pool, isOver, (sequence) => removeAsidesOf(pool, sequence, kept.asideDays))) +
+    (await ofSequences(pool, isOver, (sequence) => removeKeptOf(sequence, kept.logDays)))
   );
 }
 
-/** Replaced files whose successor is whole. When they were replaced is when the system last changed their names. */
-async function removeOldAsides(pool: Pool, days: number, isOver: () => boolean): Promise<number> {
+/** @returns how many files were removed beside all sequences */
+async function ofSequences(
+  pool: Pool,
+  isOver: () => boolean,
+  remove: (sequence: SequenceRow) => Promise<number>,
+): Promise<number> {
   let removed = 0;
   for (const sequence of await listSequences(pool)) {
     if (isOver()) break;
-    removed += await removeAsidesOf(pool, sequence, days).catch((error: unknown) => {
+    removed += await remove(sequence).catch((error: unknown) => {
       if (isDatabaseAway(error)) throw error;
       // A share that is away now keeps what it has until the next go.
       return 0;
@@ -60,6 +64,7 @@ async function removeOldAsides(pool: Pool, days: number, isOver: () => boolean):
   return removed;
 }
 
+/** Replaced files whose successor is whole. When they were replaced is when the system last changed their names. */
 async function removeAsidesOf(pool: Pool, sequence: SequenceRow, days: number): Promise<number> {
   const names = await asideNames(sequence);
   if (names.length === 0) return 0;
@@ -81,19 +86,17 @@ async function removeAsidesOf(pool: Pool, sequence: SequenceRow, days: number): 
 }
 
 /** Folders of files that programs left, by when something was put into them last. */
-async function removeOldKept(pool: Pool, days: number, isOver: () => boolean): Promise<number> {
+async function removeKeptOf(sequence: SequenceRow, days: number): Promise<number> {
+  // They are a camera's, and stand beside its first pass.
+  if (sequence.pass !== "beauty") return 0;
+  const camera = keptFolder(versionPlace(sequence), sequence.camera);
   let removed = 0;
-  for (const sequence of await listSequences(pool)) {
-    if (isOver()) break;
-    if (sequence.pass !== "beauty") continue;
-    const camera = keptFolder(versionPlace(sequence), sequence.camera);
-    for (const call of await fs.readdir(camera).catch(() => [])) {
-      const folder = path.join(camera, call);
-      const stat = await fs.stat(folder).catch(() => null);
-      if (stat === null || Date.now() - stat.ctimeMs < days * DAY_MS) continue;
-      await fs.rm(folder, { recursive: true, force: true });
-      removed++;
-    }
+  for (const call of await fs.readdir(camera).catch(() => [])) {
+    const folder = path.join(camera, call);
+    const { ctimeMs } = await fs.stat(folder);
+    if (Date.now() - ctimeMs < days * DAY_MS) continue;
+    await fs.rm(folder, { recursive: true, force: true });
+    removed++;
   }
   return removed;
 }

@@ -46,7 +46,7 @@ export function EstimatePane({
             ? "All frames are there; nothing is left to estimate."
             : "Nothing has been timed yet. A proof of the first, the middle and the last frame tells how long the run will take."}
         </Text>
-        <Storage view={view} plan={plan} frames={read.asked.count} nodes={1} />
+        <Storage view={view} plan={plan} frames={read.asked.count} />
       </>
     );
   }
@@ -102,7 +102,7 @@ export function EstimatePane({
           {plan.passes.includes("denoised") ? ", before it is denoised" : ""}
         </Line>
       )}
-      <Storage view={view} plan={plan} frames={request.frames.count} nodes={request.speeds.length} />
+      <Storage view={view} plan={plan} frames={request.frames.count} />
       <Backwards estimate={estimate} />
     </>
   );
@@ -159,15 +159,12 @@ function Storage({
   view,
   plan,
   frames: n,
-  nodes,
 }: {
   readonly view: ProofsView;
   readonly plan: Plan;
   readonly frames: number;
-  /** Frames in work at once: each may have saved samples. */
-  readonly nodes: number;
 }) {
-  const { parts, saved, total: need } = useStorage(plan, n, nodes);
+  const { parts, saved, total: need } = useStorage(plan, n);
   const isShort = view.freeBytes !== null && need > view.freeBytes;
   return (
     <Line label="On disk">

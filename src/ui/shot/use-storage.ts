@@ -31,19 +31,19 @@ const isAlike = (a: Plan, b: Plan): boolean =>
   JSON.stringify([a.file, a.alpha, scaledSize(a)]) === JSON.stringify([b.file, b.alpha, scaledSize(b)]);
 
 /**
- * By files that are there, else by proofs, else by format and size.
+ * By files that are there, else by proofs, else by format and size; samples of as many frames as all nodes that
+ * have not ended render at once.
  * @param frames of one camera
- * @param inWork frames that render at once; left out, one a node that is awake
  */
-export function useStorage(plan: Plan, frames: number, inWork?: number): StorageNeed {
+export function useStorage(plan: Plan, frames: number): StorageNeed {
   const { shot } = useShotWork();
   const { view, files } = useSequenceNow();
   const proofs = useProofs(view.id).data;
-  const nodes = useLive().nodes.filter((n) => n.state !== "stopped").length;
+  const inWork = useLive().nodes.reduce((sum, n) => sum + (n.state === "stopped" ? 0 : n.cores), 0);
   const own = isAlike(plan, shot.plan) && files.index.count > 0 ? files.bytes / files.index.count : null;
   return useMemo(() => {
     const measured = provenBytes(plan, proofs);
     if (own !== null) measured.set(shot.sequence.pass, own);
-    return storageNeed(plan, frames, inWork ?? Math.max(1, nodes), measured);
-  }, [plan, proofs, own, frames, inWork, nodes, shot.sequence.pass]);
+    return storageNeed(plan, frames, Math.max(1, inWork), measured);
+  }, [plan, proofs, own, frames, inWork, shot.sequence.pass]);
 }
