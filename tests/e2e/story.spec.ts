@@ -32,7 +32,8 @@ test("plan, run on two nodes, lose one, stop, resume, damage, check, patch", asy
   await openBench(page, "Run");
   await expect(page.getByTestId("decision").filter({ visible: true })).toContainText("24 missing");
   const first = await on.stage.startNode("quay-1");
-  await on.stage.startNode("quay-2");
+  // Slow, so that there is something left to stop however slow the page is.
+  await on.stage.startNode("quay-2", "--slow", "4");
   await startRun(page, "24 frames");
   const strip = page.getByTestId("run-strip");
   await expect(strip).toContainText("quay-1");

@@ -33,6 +33,9 @@ const start = async (sequenceId: number): Promise<number> =>
 const isDone = (runId: number) => async () =>
   (await runById(pool(), runId).catch(() => null))?.state === "done";
 const inWork = (n: number) => async () => (await listRendering(pool())).length >= n;
+/** Its renderer has begun: what was leased a moment ago holds no samples that could be saved. */
+const isUnderWay = async (): Promise<boolean> =>
+  (await listRendering(pool())).some(({ progress }) => progress !== null && progress > 0);
 const good = async (sequenceId: number): Promise<number> =>
   countsOf((await loadSequence(sequenceId)).tally).results.good;
 
@@ -99,7 +102,7 @@ test("a frame in work that hears nothing for as long as its lease saves its samp
   const shot = await stage.addShot("B3", { frames: "1", width: 320, height: 180, samples: 150 });
   await stage.startNode("quay-1", "--silence", String(SILENCE_SECONDS));
   const runId = await start(shot.sequenceId);
-  await until("the frame is in work", inWork(1));
+  await until("the frame is under way", isUnderWay);
   await kill();
   const saved = path.join(shot.folder, "../../.tally/checkpoints/main");
   await until("its samples are saved", async () => (await fs.readdir(saved).catch(() => [])).length > 0);

@@ -3,7 +3,7 @@
  * process. The system tells that something changed in a folder, and nothing is listed for that (a
  * library that lists the folder at each change took a third of a core where 20 frames a second went
  * into one with 1,000 files). Looking costs what the folder holds, so a long look is followed by a long
- * rest: all looks together take at most a twentieth of the time.
+ * rest.
  */
 import fs, { type FSWatcher } from "node:fs";
 import pLimit from "p-limit";
@@ -15,13 +15,12 @@ import { catchUp } from "./check";
 import { sequencePlace } from "../files/layout";
 import { isDatabaseAway } from "../db/away";
 import { requireSight } from "./project-sight";
+import { restAfter } from "../rest-after";
 
 /** Changes come in bursts: a folder is looked at so long after the first of one. */
 const BURST_MS = 600;
 /** New versions appear while the server runs, and shares without change notes are polled at the same pace. */
 const SWEEP_MS = 10_000;
-/** Rest after a look, in times of how long it took. */
-const REST_SHARE = 20;
 
 const log = pino({ name: "folder-watch" });
 /** A database that is away is no news for a log: the watch goes on when it is back. */
@@ -111,7 +110,7 @@ class FolderWatch {
     } finally {
       const took = performance.now() - began;
       this.#spent += took;
-      this.#restsUntil.set(folder, performance.now() + took * REST_SHARE);
+      this.#restsUntil.set(folder, performance.now() + restAfter(took));
     }
   }
 
@@ -179,7 +178,7 @@ class FolderWatch {
       say(error);
     }
     if (this.#isClosed) return;
-    this.#sweepDue = setTimeout(() => this.start(), Math.max(this.#sweepMs, this.#spent * REST_SHARE));
+    this.#sweepDue = setTimeout(() => this.start(), Math.max(this.#sweepMs, restAfter(this.#spent)));
     this.#spent = 0;
   }
 }

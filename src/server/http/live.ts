@@ -23,12 +23,12 @@ import type { NodeView } from "@/contract/node-view";
 import type { LiveMessage } from "@/contract/live";
 import { isDatabaseAway } from "../db/away";
 import { projectsOutOfSight } from "../folder/project-sight";
+import { restAfter } from "../rest-after";
 
 /** What waits longest on a page for news. */
 const POLL_MS = 500;
-/** Scenes on disk are looked at so often, and rested from in times of how long it took: 500 shots have as many. */
+/** Scenes on disk are looked at so often, or as `restAfter` says: 500 shots have as many. */
 const SOURCES_MS = 2_000;
-const REST_SHARE = 20;
 /** More than these are read in the next poll. */
 const EVENTS_A_POLL = 1_000;
 /** Runs that nobody closed are closed by whoever looks. */
@@ -127,7 +127,7 @@ class Live {
         (await sequencesOfVersion(pool(), versionId)).map((s) => s.id),
       );
     const took = performance.now() - began;
-    this.#sourcesDue = performance.now() + Math.max(SOURCES_MS, took * REST_SHARE);
+    this.#sourcesDue = performance.now() + Math.max(SOURCES_MS, restAfter(took));
     if (sequences.length > 0) this.#tell({ type: "changed", sequences });
   }
 
