@@ -41,8 +41,8 @@ export function planKeystroke(): Measured {
     if (!read.ok) throw new Error(read.faults[0]!.message);
     consequencesOf(read.value, {
       sceneRate: null,
-      project: "film",
-      shot: "S010",
+      namedProject: "film",
+      namedShot: "S010",
       version: 1,
       purpose: "final",
       markers,

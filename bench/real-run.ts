@@ -12,7 +12,8 @@ import { PROJECT, SHOTS } from "@/demo/project";
 import { migrate } from "@/server/db/migrate";
 import { closePool, pool } from "@/server/db/pool";
 import { listNodes } from "@/server/store/nodes";
-import { insertProject, insertShot } from "@/server/store/shots";
+import { insertProject } from "@/server/store/projects";
+import { insertShot } from "@/server/store/shots";
 import { openVersion } from "@/server/actions/save-plan";
 
 const LOOK_MS = 100;

@@ -124,6 +124,20 @@ export const FAULTS = {
   "plan-unchanged": wrong("Nothing has changed since the last revision."),
   "project-wrong": wrong(told),
   "shot-wrong": wrong(told),
+  "folder-shared": wrong<{ folder: string; other: string }>(
+    ({ folder, other }) =>
+      `${folder} lies in the folder of the project ${other}, or holds it; each project needs a folder of its own.`,
+  ),
+  "name-on-disk": wrong<{ code: string; shot: string }>(
+    ({ code, shot }) =>
+      `Frames of ${shot} lie in the folder ${code}, as it was called before; choose another code.`,
+  ),
+  "shot-at-work": conflict<{ shot: string; runs: readonly number[] }>(
+    ({ shot, runs }) => `${shot} is in work: stop run ${runs.join(", ")} first. Nothing was changed.`,
+  ),
+  "frames-unsaid": wrong<{ scene: string }>(
+    ({ scene }) => `${scene} does not say how long it is: give the first and the last frame.`,
+  ),
   "name-taken": wrong<{ what: string }>(({ what }) => `${what} is there already; choose another name.`),
   "preset-broken": wrong(told),
   "preset-name-taken": wrong<{ name: string }>(

@@ -25,9 +25,9 @@ export interface HandOut {
   readonly format: typeof HAND_OUT_FORMAT;
   /** Number of the run in the house that handed it out: what comes back is taken in there. */
   readonly run: number;
-  /** Address of the project, as in `harbour-lights`. */
+  /** Of the project, as file names have it, such as `harbour-lights`. */
   readonly project: string;
-  /** Code of the shot. */
+  /** Code of the shot, as file names have it. */
   readonly shot: string;
   /** Number of the version, without its letter. */
   readonly version: number;

@@ -3,7 +3,7 @@
  * frames (fractions allowed). docs/scene-format.md explains it with an example.
  */
 import type { Animated, Key, Lens } from "@/core/plan/lens";
-import { BOUNDS, nameOfLength, textOfLength } from "./bounds";
+import { BOUNDS, FRAME, nameOfLength, textOfLength } from "./bounds";
 import { checker, objectOf } from "./validate";
 
 export type Vec3 = readonly [number, number, number];
@@ -119,10 +119,20 @@ export interface SceneLighting {
   readonly only?: boolean;
 }
 
+export interface SceneMarker {
+  readonly name: string;
+  readonly first: number;
+  readonly last: number;
+}
+
 export interface Scene {
   readonly format: "plain-tally-scene/1";
   /** Frames a second that the scene was made for. */
   readonly frameRate: number;
+  /** Frames that its animation is made for, both inclusive; left out where the scene does not say. */
+  readonly timeLine?: { readonly first: number; readonly last: number };
+  /** Stretches with a name; both ends belong to them. */
+  readonly markers?: readonly SceneMarker[];
   /** Share of a frame that the shutter is open, from the frame's own time on. */
   readonly shutter: number;
   /** Factor on the light of the scene. */
@@ -278,6 +288,12 @@ const sceneSchema = {
     {
       format: { const: "plain-tally-scene/1" },
       frameRate: positive,
+      timeLine: objectOf({ first: FRAME, last: FRAME }),
+      markers: {
+        type: "array",
+        maxItems: BOUNDS.markers,
+        items: objectOf<SceneMarker>({ name: nameOfLength(BOUNDS.name), first: FRAME, last: FRAME }),
+      },
       shutter: share,
       exposure: positive,
       sky,

@@ -3,7 +3,7 @@ import type { EditUse } from "@/core/edit/edit-use";
 import type { Pass } from "@/core/plan/passes";
 import type { VersionStatus } from "@/core/plan/version-status";
 import type { PresetSettings } from "@/core/plan/preset";
-import type { Plan, Purpose, VersionKey } from "@/core/plan/plan";
+import type { NamedAs, Plan, Purpose, VersionKey } from "@/core/plan/plan";
 import type { PackedTally } from "@/core/tally/packed";
 import type { Rate } from "@/core/timing/rate";
 import type { RunView } from "./run-view";
@@ -86,6 +86,8 @@ export interface ShotView {
   /** The one that is looked at. */
   readonly sequence: SequenceChoice;
   readonly versionId: number;
+  /** What folders and files of the version are called after. */
+  readonly namedAs: NamedAs;
   /** Number of the plan in force, from 1 in each version. */
   readonly revision: number;
   readonly revisionId: number;

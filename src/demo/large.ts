@@ -8,10 +8,10 @@ import { PLAN_DEFAULTS } from "@/core/plan/plan";
 import { home } from "@/server/configuration";
 import { pool } from "@/server/db/pool";
 import { projectFolder } from "@/server/files/paths";
-import { createProject, createShot } from "@/server/actions/projects";
-import { openVersion } from "@/server/actions/save-plan";
+import { createProject } from "@/server/actions/projects";
+import { makeShot } from "@/server/actions/shots";
 import { findShot } from "@/server/store/find-shot";
-import { projectBySlug } from "@/server/store/shots";
+import { projectBySlug } from "@/server/store/projects";
 import { PROJECT } from "./project";
 
 const LARGE = { ...PROJECT, slug: "open-sea", title: "Open Sea", folder: "open-sea" };
@@ -36,14 +36,14 @@ export async function makeLarge({ frames, shots }: LargeWish): Promise<readonly 
   for (const [code, last] of wanted) {
     const name = `${LARGE.slug}/${code}`;
     if ((await findShot(name)) !== null) continue;
-    await createShot(LARGE.slug, {
+    const facts = {
       code,
       title: `${last.toLocaleString("en")} frames of sea`,
       firstFrame: 1,
       lastFrame: last,
       markers: [],
-    });
-    await openVersion(name, {
+    };
+    await makeShot(LARGE.slug, facts, {
       ...PLAN_DEFAULTS,
       scene: "scenes/hl020.json",
       cameras: ["main"],

@@ -7,12 +7,12 @@ import path from "node:path";
 import { home } from "@/server/configuration";
 import { pool } from "@/server/db/pool";
 import { projectFolder } from "@/server/files/paths";
-import { listProjects } from "@/server/store/shots";
+import { listProjects } from "@/server/store/projects";
 import { startProofs } from "@/server/actions/proofs";
-import { openVersion } from "@/server/actions/save-plan";
 import { startRun } from "@/server/actions/start-run";
 import { PROJECT, SHOTS } from "./project";
-import { createProject, createShot } from "@/server/actions/projects";
+import { createProject } from "@/server/actions/projects";
+import { makeShot } from "@/server/actions/shots";
 import { findShot } from "@/server/store/find-shot";
 
 /** Scenes go beside the frames, where nodes of other machines would see them too. */
@@ -32,14 +32,14 @@ export async function seed(): Promise<boolean> {
   for (const shot of SHOTS) {
     const name = `${PROJECT.slug}/${shot.code}`;
     if ((await findShot(name)) !== null) continue;
-    await createShot(PROJECT.slug, {
+    const facts = {
       code: shot.code,
       title: shot.title,
       firstFrame: shot.first,
       lastFrame: shot.last,
       markers: shot.markers,
-    });
-    const { sequenceId } = await openVersion(name, shot.plan);
+    };
+    const { sequenceId } = await makeShot(PROJECT.slug, facts, shot.plan);
     for (const run of shot.runs)
       await startRun({ sequenceId, scope: "version", phrase: run.phrase, policy: "fill", nodes: run.nodes });
     if (shot.proofs !== undefined)

@@ -4,7 +4,7 @@ import path from "node:path";
 import { SHOTS } from "@/demo/project";
 import { seed } from "@/demo/seed";
 import { closePool, pool } from "@/server/db/pool";
-import { listProjects } from "@/server/store/shots";
+import { listProjects } from "@/server/store/projects";
 import { openStage, type Stage } from "../support/stage";
 import { viewShots } from "@/server/views/shots";
 

@@ -1,14 +1,20 @@
 /** Projects and shots: made, changed, and found by their names from pages and the command line. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import { changeProject, changeShot, createProject, createShot } from "@/server/actions/projects";
+import { changeProject, createProject, removeProject } from "@/server/actions/projects";
+import { removeShot } from "@/server/actions/remove-shot";
 import { openVersion } from "@/server/actions/save-plan";
+import { changeShot, changeTimeLine, duplicateShot, makeShot } from "@/server/actions/shots";
+import { startRun } from "@/server/actions/start-run";
 import { requireShot } from "@/server/store/find-shot";
+import { pool } from "@/server/db/pool";
+import { openRunsOfShot } from "@/server/store/runs";
+import { loadSequence } from "@/server/views/tally";
 import { viewShot } from "@/server/views/shot";
 import { viewProjects, viewShots } from "@/server/views/shots";
 import { writeScene } from "../support/scene";
 import { PLAN } from "../support/plan";
-import { openStage, type Stage } from "../support/stage";
+import { openStage, type Stage, until } from "../support/stage";
 
 const RATE = { numerator: 25, denominator: 1 };
 const OTHER = { slug: "other-film", title: "Other Film", rate: RATE, root: "frames", folder: "other" };
@@ -21,8 +27,7 @@ beforeAll(async () => {
   await stage.addShot("A020", { frames: "1-4" });
   await createProject(OTHER);
   await writeScene(path.join(stage.root, OTHER.folder));
-  await createShot(OTHER.slug, { ...SHOT, code: "A010" });
-  await openVersion("other-film/A010", { ...PLAN, frames: "1-6" });
+  await makeShot(OTHER.slug, { ...SHOT, code: "A010" }, { ...PLAN, frames: "1-6" });
 });
 afterAll(() => stage.strike());
 
@@ -69,7 +74,7 @@ test.each<[string, () => Promise<unknown>, string, string]>([
   ],
   [
     "a shot of a code that differs in capitals",
-    () => createShot("other-film", { ...SHOT, code: "a010" }),
+    () => makeShot("other-film", { ...SHOT, code: "a010" }, PLAN),
     "name-taken",
     "code",
   ],
@@ -92,4 +97,135 @@ test("title, rate, time line and markers can be changed; the names stay", async 
   const { project, shots } = await viewShots("other-film");
   expect([project.title, project.rate.numerator, shots[0]!.last]).toEqual(["The Other Film", 24, 48]);
   expect((await requireShot("other-film/A010")).shot.markers).toEqual([{ name: "storm", first: 3, end: 9 }]);
+});
+
+test("a shot whose plan is wrong is not made at all", async () => {
+  await expect(
+    makeShot("other-film", { ...SHOT, code: "A030" }, { ...PLAN, cameras: ["nowhere"] }),
+  ).rejects.toMatchObject({ code: "plan-wrong", faults: [{ field: "cameras" }] });
+  expect((await viewShots("other-film")).shots.map((s) => s.code)).toEqual(["A010"]);
+});
+
+test("two who take one code at one moment: one of them gets it", async () => {
+  const take = () => makeShot("other-film", { ...SHOT, code: "A040" }, PLAN);
+  const ends = await Promise.allSettled([take(), take(), take()]);
+  expect(ends.filter((e) => e.status === "fulfilled")).toHaveLength(1);
+  for (const end of ends)
+    if (end.status === "rejected") expect(end.reason).toMatchObject({ code: "name-taken" });
+  await removeShot("other-film/A040");
+});
+
+describe("a project's folder", () => {
+  test.each([
+    ["another's", "other"],
+    ["inside another's", "other/inside"],
+    ["the one that holds others'", "."],
+  ])("%s is refused at its field", (_what, folder) =>
+    expect(createProject({ ...OTHER, slug: "third", folder })).rejects.toMatchObject({
+      code: "folder-shared",
+      faults: [{ field: "folder" }],
+    }),
+  );
+});
+
+describe("a shot that is renamed", () => {
+  test("keeps folder and names of what there is, and the next version takes the new one", async () => {
+    const { folder, versionId } = await stage.addShot("R010", { frames: "1-2" });
+    expect(await changeShot("test-film/R010", { code: "R015" })).toEqual({ kept: ["R010"] });
+    const before = await viewShot("R015", { version: null, camera: null, pass: null });
+    expect([before.folder, before.namedAs.namedShot]).toEqual([folder, "R010"]);
+    await openVersion("test-film/R015", { ...PLAN, frames: "1-2" });
+    const after = await viewShot("R015", { version: null, camera: null, pass: null });
+    expect(after.folder).toBe(path.join(stage.projectFolder, "R015/v002/main/beauty"));
+    expect(after.versionId).not.toBe(versionId);
+  });
+
+  test("leaves its code to nobody while its frames lie under it", async () => {
+    await stage.addShot("R020");
+    await changeShot("test-film/R020", { code: "R025" });
+    await expect(makeShot("test-film", { ...SHOT, code: "r020" }, PLAN)).rejects.toMatchObject({
+      code: "name-on-disk",
+      faults: [{ field: "code" }],
+    });
+    // It may have its own back.
+    await changeShot("test-film/R025", { code: "R020" });
+  });
+
+  test("is refused while a run goes, and to be removed or archived then too", async () => {
+    const { sequenceId } = await stage.addShot("R030", { frames: "1-2" });
+    await startRun({ sequenceId, scope: "version", phrase: "all", policy: "fill", nodes: null });
+    for (const ask of [
+      () => changeShot("test-film/R030", { code: "R035" }),
+      () => changeShot("test-film/R030", { isArchived: true }),
+      () => removeShot("test-film/R030"),
+    ])
+      await expect(ask()).rejects.toMatchObject({ code: "shot-at-work" });
+    await changeShot("test-film/R030", { title: "another title will do" });
+  });
+});
+
+test("a plan of the whole time line follows it; one of some frames does not", async () => {
+  await makeShot("other-film", { ...SHOT, code: "T010" }, { ...PLAN, frames: "1-24" });
+  await makeShot("other-film", { ...SHOT, code: "T020" }, { ...PLAN, frames: "1-24/2" });
+  for (const [code, isPlanned, frames] of [
+    ["T010", true, "1-30"],
+    ["T020", true, "1-24/2"],
+  ] as const) {
+    expect(await changeTimeLine(`other-film/${code}`, { lastFrame: 30 })).toEqual({ isPlanned });
+    const { plan } = await viewShot(`other-film/${code}`, { version: null, camera: null, pass: null });
+    expect([plan.frames, plan.timeLine.last]).toEqual([frames, 30]);
+  }
+  expect(await changeTimeLine("other-film/T010", { markers: [] })).toEqual({ isPlanned: false });
+  for (const code of ["T010", "T020"]) await removeShot(`other-film/${code}`);
+});
+
+test("a copy has the plan and none of the frames", async () => {
+  const copy = await duplicateShot("other-film/A010", "A015");
+  expect((await viewShot("other-film/A015", { version: null, camera: null, pass: null })).plan.frames).toBe(
+    "1-6",
+  );
+  expect(copy.version).toEqual({ version: 1, purpose: "final" });
+  await removeShot("other-film/A015");
+});
+
+test("what is archived is not listed, and comes back as it was", async () => {
+  await changeShot("other-film/A010", { isArchived: true });
+  expect((await viewShots("other-film")).shots).toEqual([]);
+  await changeShot("other-film/A010", { isArchived: false });
+  expect((await viewShots("other-film")).shots).toHaveLength(1);
+  await changeProject("other-film", { isArchived: true });
+  expect((await viewProjects()).projects.map((p) => p.slug)).not.toContain("other-film");
+  await changeProject("other-film", { isArchived: false });
+});
+
+test("what is removed leaves its files, says where, and can be made again", async () => {
+  const { folder } = await stage.addShot("X010", { frames: "1-2" });
+  await fs.mkdir(folder, { recursive: true });
+  await fs.writeFile(path.join(folder, "X010.0001.png"), "a frame");
+  expect(await removeShot("test-film/X010")).toMatchObject({
+    folder: path.join(stage.projectFolder, "X010"),
+  });
+  expect(await fs.readdir(folder)).toEqual(["X010.0001.png"]);
+  await stage.addShot("X010", { frames: "1-2" });
+});
+
+test("a project goes with its shots, its runs and their attempts, and its folder is free again", async () => {
+  const third = { ...OTHER, slug: "third-film", folder: "third" };
+  await createProject(third);
+  await writeScene(path.join(stage.root, third.folder));
+  const { sequenceId } = await makeShot("third-film", { ...SHOT, code: "C010" }, { ...PLAN, frames: "1-2" });
+  await stage.startNode("quay-1");
+  await startRun({ sequenceId, scope: "version", phrase: "all", policy: "fill", nodes: null });
+  await until("both are there", async () => (await loadSequence(sequenceId)).files.length === 2);
+  await until(
+    "it is at rest",
+    async () => (await openRunsOfShot(pool(), (await requireShot("third-film/C010")).shot.id)).length === 0,
+  );
+  expect(await removeProject("third-film")).toMatchObject({
+    folder: path.join(stage.root, "third"),
+    files: 2,
+  });
+  expect((await viewProjects()).projects.map((p) => p.slug)).not.toContain("third-film");
+  expect((await fs.readdir(path.join(stage.root, "third/C010/v001/main/beauty"))).length).toBe(2);
+  await createProject({ ...third, slug: "fourth-film" });
 });

@@ -95,6 +95,7 @@ export function shotParts(
     choices: [choice],
     versions: [{ id: 1, name: "v001", purpose: "final", status: "open" }],
     sequence: choice,
+    namedAs: { namedProject: "test-film", namedShot: "CO010" },
     versionId: 1,
     revision: 1,
     revisionId: 1,

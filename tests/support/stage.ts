@@ -14,10 +14,10 @@ import type { Configuration } from "@/contract/configuration";
 import type { Plan } from "@/core/plan/plan";
 import { closePool, pool } from "@/server/db/pool";
 import { migrate } from "@/server/db/migrate";
-import { openVersion } from "@/server/actions/save-plan";
 import { PLAN, RATE } from "./plan";
 import { writeScene } from "./scene";
-import { createProject, createShot } from "@/server/actions/projects";
+import { createProject } from "@/server/actions/projects";
+import { makeShot } from "@/server/actions/shots";
 
 export const HOME = process.env.PLAIN_TALLY_HOME ?? path.resolve(__dirname, "../..");
 
@@ -129,14 +129,14 @@ export async function openStage(
     root,
     projectFolder,
     async addShot(code, plan = {}) {
-      await createShot(PROJECT.slug, {
+      const facts = {
         code,
         title: `test ${code}`,
         firstFrame: 1,
         lastFrame: 24,
         markers: [{ name: "start", first: 1, end: 5 }],
-      });
-      const saved = await openVersion(code, { ...PLAN, ...plan });
+      };
+      const saved = await makeShot(PROJECT.slug, facts, { ...PLAN, ...plan });
       return {
         sequenceId: saved.sequenceId,
         versionId: saved.revision.versionId,

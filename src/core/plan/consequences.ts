@@ -12,6 +12,7 @@ import { type Marker, type PlanNote, planNotes } from "./notes";
 import type { Pass } from "./passes";
 import { scaledSize } from "./picture";
 import {
+  type NamedAs,
   nameValues,
   type ReadPlan,
   sampleNames,
@@ -54,10 +55,7 @@ export interface Consequences {
   readonly leftOut: FrameSet;
 }
 
-export interface PlanPlace extends VersionKey {
-  /** Its name in addresses, which is part of file names. */
-  readonly project: string;
-  readonly shot: string;
+export interface PlanPlace extends VersionKey, NamedAs {
   /** Of the shot. */
   readonly markers: readonly Marker[];
   /** Frames that have a file. */
@@ -74,8 +72,7 @@ export function consequencesOf(read: ReadPlan, place: PlanPlace): Consequences {
   const { plan, asked } = read;
   const [first, last, middle] = [firstOf(asked)!, lastOf(asked)!, middleFrame(asked)!];
   const keys = sequencesOf(plan);
-  const valuesOf = (key: Pick<SequenceKey, "camera" | "pass">) =>
-    nameValues(place.project, place.shot, { ...place, ...key });
+  const valuesOf = (key: Pick<SequenceKey, "camera" | "pass">) => nameValues({ ...place, ...key });
   return {
     frames: asked.count,
     first,

@@ -326,22 +326,24 @@ export function readVersionName(text: string): VersionKey | null {
     : { version: Number(match[2]), purpose: match[1] === "rough" ? "rough" : "final" };
 }
 
+/** Names of project and shot when a version was opened: its folder and its files bear them for ever. */
+export interface NamedAs {
+  readonly namedProject: string;
+  readonly namedShot: string;
+}
+
 /** What the tokens of a name stand for, in one sequence. */
-export const nameValues = (project: string, shot: string, key: SequenceKey): NameValues => ({
-  project,
-  shot,
+export const nameValues = ({ namedProject, namedShot, ...key }: SequenceKey & NamedAs): NameValues => ({
+  project: namedProject,
+  shot: namedShot,
   version: versionName(key),
   camera: key.camera,
   pass: key.pass,
 });
 
 /** Name of a frame's file, whatever folder it goes to. */
-export const frameName = (
-  read: ReadPlan,
-  place: SequenceKey & { readonly project: string; readonly shot: string },
-  frame: number,
-): string =>
-  fileName(read.pattern, nameValues(place.project, place.shot, place), frame, extensionOf(read.plan.file));
+export const frameName = (read: ReadPlan, place: SequenceKey & NamedAs, frame: number): string =>
+  fileName(read.pattern, nameValues(place), frame, extensionOf(read.plan.file));
 
 /** First, middle and last file name, for the preview. */
 export function sampleNames(

@@ -131,8 +131,8 @@ export async function recordHandOut(
   const plan: HandOut = {
     format: HAND_OUT_FORMAT,
     run: runId,
-    project: sequence.project,
-    shot: sequence.shot,
+    project: sequence.namedProject,
+    shot: sequence.namedShot,
     version: sequence.version,
     purpose: sequence.purpose,
     plan: revision.plan,

@@ -315,8 +315,8 @@ export async function preflightOf(
   const scenes = states.map((s) => covered.find((c) => c.versionId === s.sequence.versionId)!.scene);
   const follows = states.map(({ sequence, read }, i) =>
     consequencesOf(read, {
-      project: sequence.project,
-      shot: sequence.shot,
+      namedProject: sequence.namedProject,
+      namedShot: sequence.namedShot,
       version: sequence.version,
       purpose: sequence.purpose,
       markers,

@@ -1,18 +1,25 @@
 /**
- * Making and changing projects and shots. Their names are in addresses, folders and files, and stay as they
- * are made.
+ * Making, changing and removing projects. The folder stays where it was declared; a name is for addresses, and
+ * versions that were opened keep it on disk.
  */
 import fs from "node:fs/promises";
-import { type ProjectFacts, projectFault, type ShotFacts, shotFault } from "@/core/plan/shot";
+import path from "node:path";
+import { type ProjectFacts, projectFault } from "@/core/plan/shot";
+import type { PresetSettings } from "@/core/plan/preset";
+import { newPlan } from "@/core/plan/new-plan";
+import { readPlan } from "@/core/plan/plan";
+import { STAND_IN } from "@/core/plan/renderer";
 import { settings } from "../configuration";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
-import { insideFolder, type ProjectPlace } from "../files/paths";
+import { insideFolder, isInside, projectFolder, type ProjectPlace } from "../files/paths";
 import { markProject } from "../files/project-mark";
 import type { Db } from "../db/rows";
 import { appendEvent } from "../store/events";
-import { requireProject, requireShot } from "../store/find-shot";
-import { insertProject, insertShot, listShots, projectBySlug, saveProject, saveShot } from "../store/shots";
+import { requireProject } from "../store/find-shot";
+import { deleteProject, insertProject, listAllProjects, lockProjects, saveProject } from "../store/projects";
+import { listAllShots } from "../store/shots";
+import { type LeftOnDisk, NOTHING_LEFT, removeShot, sumOfLeft } from "./remove-shot";
 
 /** The first fault, with its field. */
 function requireFacts(project: ProjectFacts): void {
@@ -20,10 +27,38 @@ function requireFacts(project: ProjectFacts): void {
   if (fault !== null) throw new TallyError("project-wrong", { message: fault.message }).at(fault.field);
 }
 
-/** The first fault, with its field. */
-function requireShotFacts(shot: ShotFacts): void {
-  const fault = shotFault(shot);
-  if (fault !== null) throw new TallyError("shot-wrong", { message: fault.message }).at(fault.field);
+/** Settings that no plan could begin with are refused when they are given, and not with the first shot. */
+function requireDefaults(defaults: PresetSettings, rate: ProjectFacts["rate"]): void {
+  const plan = newPlan(
+    { scene: "scene", renderer: STAND_IN, cameras: ["main"], firstFrame: 1, lastFrame: 2 },
+    rate,
+    defaults,
+  );
+  const read = readPlan(plan);
+  if (!read.ok) throw new TallyError("project-wrong", { message: read.faults[0]!.message }).with(read.faults);
+}
+
+/** @throws TallyError `name-taken` */
+async function requireFreeName(db: Db, slug: string, self: number | null): Promise<void> {
+  const taken = (await listAllProjects(db)).find((p) => p.slug === slug && p.id !== self);
+  if (taken === undefined) return;
+  const what = taken.isArchived ? `${slug} (archived)` : slug;
+  throw new TallyError("name-taken", { what }).at("slug");
+}
+
+/**
+ * Folders of two projects hold nothing of each other: shots of one would be folders of the other.
+ * Roots may lie in one another, so that the whole paths are compared.
+ */
+async function requireOwnFolder(db: Db, place: ProjectPlace): Promise<void> {
+  const { roots } = settings();
+  const own = path.resolve(projectFolder(place));
+  for (const other of await listAllProjects(db)) {
+    if (roots[other.root] === undefined) continue;
+    const theirs = path.resolve(projectFolder(other));
+    if (isInside(own, theirs) || isInside(theirs, own))
+      throw new TallyError("folder-shared", { folder: own, other: other.slug }).at("folder");
+  }
 }
 
 /** Makes the project's folder, where it is not there yet. @returns its id */
@@ -32,14 +67,20 @@ export async function createProject(project: ProjectFacts & ProjectPlace): Promi
   const root = settings().roots[project.root];
   if (root === undefined) throw new TallyError("root-unknown", { root: project.root }).at("root");
   const requireFree = async (db: Db): Promise<void> => {
-    if ((await projectBySlug(db, project.slug)) !== null)
-      throw new TallyError("name-taken", { what: project.slug }).at("slug");
+    await requireFreeName(db, project.slug, null);
+    await requireOwnFolder(db, project);
   };
   // A project that is refused leaves no mark in a folder; the transaction has the last word.
   await requireFree(pool());
-  await fs.mkdir(await insideFolder(root, project.folder), { recursive: true });
+  await fs.mkdir(
+    await insideFolder(root, project.folder).catch((error: unknown) => {
+      throw error instanceof TallyError ? error.at("folder") : error;
+    }),
+    { recursive: true },
+  );
   await markProject(project);
   return transact(async (tx) => {
+    await lockProjects(tx);
     await requireFree(tx);
     const id = await insertProject(tx, project);
     await appendEvent(tx, "plan");
@@ -47,45 +88,46 @@ export async function createProject(project: ProjectFacts & ProjectPlace): Promi
   });
 }
 
+export interface ProjectChange extends Partial<ProjectFacts> {
+  readonly defaults?: PresetSettings;
+  readonly isArchived?: boolean;
+}
+
 /**
- * Changes title or rate. The rate of versions that exist stays: it is part of their plan.
- * @throws TallyError `project-unknown`, or what is wrong with the facts
+ * Changes what is said; the rate of versions that exist stays, as it is part of their plan.
+ * @throws TallyError `project-unknown`, `name-taken`, or what is wrong with the facts
  */
-export async function changeProject(
-  slug: string,
-  change: Partial<Pick<ProjectFacts, "title" | "rate">>,
-): Promise<void> {
-  const project = { ...(await requireProject(slug)), ...change };
-  requireFacts(project);
+export async function changeProject(slug: string, change: ProjectChange): Promise<void> {
   await transact(async (tx) => {
+    await lockProjects(tx);
+    const project = { ...(await requireProject(slug, tx)), ...change };
+    requireFacts(project);
+    requireDefaults(project.defaults, project.rate);
+    await requireFreeName(tx, project.slug, project.id);
     await saveProject(tx, project);
     await appendEvent(tx, "plan");
   });
 }
 
-/** @param slug of its project @returns its id */
-export async function createShot(slug: string, shot: ShotFacts): Promise<number> {
-  requireShotFacts(shot);
+/**
+ * Takes a project out of the tally, shot by shot. It is archived before, so that nobody works in what is half
+ * gone, and a removal that was interrupted can be done again.
+ * @throws TallyError `project-unknown`, or `shot-at-work` before anything is removed
+ */
+export async function removeProject(slug: string): Promise<LeftOnDisk> {
   const project = await requireProject(slug);
-  // Folders of two codes that differ in capitals only are one on some systems.
-  const taken = (await listShots(pool(), project.id)).find(
-    (s) => s.code.toLowerCase() === shot.code.toLowerCase(),
-  );
-  if (taken !== undefined) throw new TallyError("name-taken", { what: `${slug}/${taken.code}` }).at("code");
-  return transact(async (tx) => {
-    const id = await insertShot(tx, { projectId: project.id, ...shot });
-    await appendEvent(tx, "plan");
-    return id;
-  });
-}
-
-/** @param name `project/CODE` */
-export async function changeShot(name: string, change: Partial<Omit<ShotFacts, "code">>): Promise<void> {
-  const { shot: before } = await requireShot(name);
-  const shot = { ...before, ...change };
-  requireShotFacts(shot);
+  const shots = await listAllShots(pool(), project.id);
+  await changeProject(slug, { isArchived: true });
+  let left = { ...NOTHING_LEFT, folder: projectFolder(project) };
+  try {
+    for (const shot of shots) left = sumOfLeft(left, await removeShot(`${slug}/${shot.code}`));
+  } catch (error) {
+    await changeProject(slug, { isArchived: project.isArchived });
+    throw error;
+  }
   await transact(async (tx) => {
-    await saveShot(tx, shot);
+    await deleteProject(tx, project.id);
     await appendEvent(tx, "plan");
   });
+  return left;
 }

@@ -32,10 +32,16 @@ export interface SavedPlan {
   readonly sequenceId: number;
 }
 
+export interface CheckPlanHow {
+  /** The scene may come later: a list or an edit is there before it. */
+  readonly mayLackScene?: boolean;
+}
+
 /** Checks a plan whole: its own fields, then the scene file, its textures and the cameras. */
 export async function checkPlan(
   place: { readonly root: string; readonly folder: string },
   plan: Plan,
+  { mayLackScene = false }: CheckPlanHow = {},
 ): Promise<void> {
   const read = readPlan(plan);
   if (!read.ok) throw new TallyError("plan-wrong", { message: read.faults[0]!.message }).with(read.faults);
@@ -53,6 +59,7 @@ export async function checkPlan(
     }
   } catch (error) {
     if (!(error instanceof TallyError) || error.code === "plan-wrong") throw error;
+    if (mayLackScene && error.code === "scene-missing") return;
     throw new TallyError("plan-wrong", { message: error.message }).with([
       {
         field: error.code === "renderer-unknown" ? "renderer" : "scene",
@@ -70,7 +77,12 @@ async function placeOfShot(name: string): Promise<{ shotId: number; root: string
 }
 
 /** Writes the next revision and makes sure that each of its sequences is there. */
-async function writeRevision(tx: Tx, versionId: number, version: VersionKey, plan: Plan): Promise<SavedPlan> {
+export async function writeRevision(
+  tx: Tx,
+  versionId: number,
+  version: VersionKey,
+  plan: Plan,
+): Promise<SavedPlan> {
   const revision = await insertNextRevision(tx, versionId, plan);
   const ids: number[] = [];
   for (const { camera, pass } of sequencesOf(plan))
@@ -85,11 +97,12 @@ export async function saveRevision(
   versionId: number,
   plan: Plan,
   basedOn: number,
+  how: CheckPlanHow = {},
 ): Promise<SavedPlan> {
   const place = await placeOfShot(shotCode);
   const version = await versionById(pool(), versionId);
   if (version === null || version.shotId !== place.shotId) throw new TallyError("version-unknown");
-  await checkPlan(place, plan);
+  await checkPlan(place, plan, how);
   const before = await latestRevision(pool(), versionId);
   if (before !== null) {
     if (before.number !== basedOn) throw new TallyError("plan-outdated", { saved: before.number, basedOn });

@@ -23,7 +23,7 @@
  */
 import path from "node:path";
 import { padFrame } from "@/core/naming/pattern";
-import { type SequenceKey, type VersionKey, versionName } from "@/core/plan/plan";
+import { type NamedAs, type SequenceKey, type VersionKey, versionName } from "@/core/plan/plan";
 import { projectFolder, type ProjectPlace } from "./paths";
 
 /** Hidden, so that programs which read folders of pictures do not see it. */
@@ -32,9 +32,7 @@ const TALLY = ".tally";
 const DIGITS = 6;
 
 /** What places a version on disk. */
-export interface VersionPlace extends ProjectPlace, VersionKey {
-  readonly shot: string;
-}
+export interface VersionPlace extends ProjectPlace, VersionKey, Pick<NamedAs, "namedShot"> {}
 
 /** What places a sequence on disk. */
 export interface SequencePlace extends VersionPlace, SequenceKey {}
@@ -42,12 +40,12 @@ export interface SequencePlace extends VersionPlace, SequenceKey {}
 /** The mark of a project. @param project its folder */
 export const projectMark = (project: string): string => path.join(project, TALLY, "project");
 
-/** Folder of a version, relative to its project's. */
+/** Folder of a version, relative to its project's. @param shot as it was called when the version was opened */
 export const versionFolder = (shot: string, key: VersionKey): string => path.join(shot, versionName(key));
 
 /** Folder of a version: all cameras and passes, and `.tally` beside them. */
 export const versionPlace = (place: VersionPlace): string =>
-  path.join(projectFolder(place), versionFolder(place.shot, place));
+  path.join(projectFolder(place), versionFolder(place.namedShot, place));
 
 /** Folder of a sequence, relative to its version's. */
 export const sequenceFolder = (camera: string, pass: string): string => path.join(camera, pass);

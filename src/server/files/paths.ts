@@ -18,7 +18,7 @@ export interface ProjectPlace {
 const outside = (relative: string): TallyError => new TallyError("path-outside-root", { path: relative });
 
 /** By whole parts of the path: `/a/bc` is not inside `/a/b`. */
-const isInside = (parent: string, child: string): boolean =>
+export const isInside = (parent: string, child: string): boolean =>
   child === parent || child.startsWith(parent + path.sep);
 
 const unreadable = (folder: string, error: NodeJS.ErrnoException): TallyError =>

@@ -165,11 +165,17 @@ class FolderWatch {
     return hidden;
   }
 
+  /** What was removed, archived or retired is watched no more. */
+  #leaveAllBut(folders: ReadonlySet<string>): void {
+    for (const folder of [...this.#watched.keys()]) if (!folders.has(folder)) this.#leave(folder);
+  }
+
   /** Visits every folder, one after the other: what no watch has told is found here. */
   async #sweep(): Promise<void> {
     try {
       const sequences = await listSequences(pool());
       const hidden = await this.#hiddenAmong(sequences);
+      this.#leaveAllBut(new Set(sequences.map(sequencePlace)));
       for (const sequence of sequences) {
         if (this.#isClosed) return;
         if (!hidden.has(sequence.project)) await this.#visit(sequencePlace(sequence), sequence);

@@ -124,7 +124,11 @@ export async function* renderShare(
           final: path.join(
             out,
             sequenceFolder(camera, pass),
-            frameName(read, { ...handOut, camera, pass }, frame),
+            frameName(
+              read,
+              { ...handOut, namedProject: handOut.project, namedShot: handOut.shot, camera, pass },
+              frame,
+            ),
           ),
         })),
         temporaryBy: process.pid,

@@ -5,7 +5,7 @@
  */
 import type { LookSources } from "@/core/plan/fingerprint";
 import type { Pass } from "@/core/plan/passes";
-import { fromStoredPlan, type Plan, type Purpose } from "@/core/plan/plan";
+import { type NamedAs, fromStoredPlan, type Plan, type Purpose } from "@/core/plan/plan";
 import type { Pool } from "../db/pool";
 import { fromJson, row, rows } from "../db/rows";
 import { LeaseLost } from "../errors";
@@ -15,7 +15,7 @@ import { madeFrames } from "../store/attempts";
 import type { Lease } from "./lease";
 
 /** A lease with all that is needed to render its frame. */
-export interface LeasedFrame extends Lease {
+export interface LeasedFrame extends Lease, NamedAs {
   /** A proof's files stay apart from the sequence. */
   readonly kind: RunKind;
   readonly camera: string;
@@ -58,6 +58,8 @@ export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFra
     version: number;
     purpose: Purpose;
     shot: string;
+    namedProject: string;
+    namedShot: string;
     project: string;
     root: string;
     folder: string;
@@ -67,7 +69,7 @@ export async function describeLease(pool: Pool, lease: Lease): Promise<LeasedFra
   }>(
     pool,
     `SELECT r.kind, q.camera, v.id AS versionId, v.number AS version, v.purpose, s.code AS shot,
-        p.slug AS project, p.root, p.folder, COALESCE(r.plan, e.plan) AS plan,
+        v.named_project AS namedProject, v.named_shot AS namedShot, p.slug AS project, p.root, p.folder, COALESCE(r.plan, e.plan) AS plan,
         c.scene_folder AS sceneFolder, c.sources
       FROM run r
       JOIN sequence q ON q.id = ?

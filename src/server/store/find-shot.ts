@@ -5,7 +5,8 @@
 import { pool } from "../db/pool";
 import type { Db } from "../db/rows";
 import { TallyError } from "../errors";
-import { listProjects, projectBySlug, type ProjectRow, type ShotRow, shotsOfCode } from "./shots";
+import { listProjects, projectBySlug, type ProjectRow } from "./projects";
+import { type ShotRow, shotsOfCode } from "./shots";
 
 export interface FoundShot {
   readonly project: ProjectRow;

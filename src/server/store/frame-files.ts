@@ -191,3 +191,26 @@ export async function hasFiles(versionId: number): Promise<boolean> {
     if ((await countFiles(pool(), sequence.id)) > 0) return true;
   return false;
 }
+
+/** Under which names the versions of a shot lie on disk, and how much of them is known. */
+export async function filesOfShot(
+  db: Db,
+  shotId: number,
+): Promise<{ readonly names: readonly string[]; readonly files: number; readonly bytes: number }> {
+  const found = await rows<{ name: string; files: number; bytes: number }>(
+    db,
+    `SELECT v.named_shot AS name, COUNT(f.frame) AS files, COALESCE(SUM(f.bytes), 0) + 0e0 AS bytes
+      FROM version v
+      LEFT JOIN sequence q ON q.version_id = v.id
+      LEFT JOIN frame_file f ON f.sequence_id = q.id
+      WHERE v.shot_id = ?
+      GROUP BY v.named_shot
+      ORDER BY v.named_shot`,
+    [shotId],
+  );
+  return {
+    names: found.map((f) => f.name),
+    files: found.reduce((sum, f) => sum + f.files, 0),
+    bytes: found.reduce((sum, f) => sum + f.bytes, 0),
+  };
+}

@@ -6,7 +6,7 @@ import type { RunOrder } from "@/core/run/run-order";
 import type { Policy } from "@/core/run/what-to-render";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
 import { appendRunEvent, insertRunVersion, type RunVersion } from "./run-versions";
-import type { RunState } from "@/core/run/run-life";
+import { goesOn, type RunState } from "@/core/run/run-life";
 
 /** A run fills sequences; a proof stays apart from them. */
 export type RunKind = "sequence" | "proof";
@@ -191,3 +191,20 @@ export async function lockRun(db: Db, id: number): Promise<RunRow | null> {
 export async function releaseRun(db: Db, runId: number): Promise<void> {
   await write(db, "UPDATE run SET held = NULL, judged_from = NOW(3) WHERE id = ?", [runId]);
 }
+
+/** Numbers of the runs of a shot that go on. */
+export const openRunsOfShot = async (db: Db, shotId: number): Promise<number[]> =>
+  (
+    await rows<{ id: number; state: RunState }>(
+      db,
+      `SELECT r.id, r.state
+        FROM run r
+        JOIN sequence q ON q.id = r.sequence_id
+        JOIN version v ON v.id = q.version_id
+        WHERE v.shot_id = ?
+        ORDER BY r.id`,
+      [shotId],
+    )
+  )
+    .filter(({ state }) => goesOn(state))
+    .map(({ id }) => id);

@@ -1,30 +1,24 @@
 /**
- * Projects, shots, versions, plan revisions and sequences: what is planned and where it lies.
- * Names say where things lie, and change never: what may be changed of a project or a shot is its title and
- * its time line. A plan revision is written once. Numbers of versions and revisions are given under a lock,
+ * Shots, versions, plan revisions and sequences: what is planned and where it lies.
+ * A version keeps the names under which it was opened, since its files bear them. A plan revision is written once. Numbers of versions and revisions are given under a lock,
  * so that two people who open one at the same moment get two.
  */
 import type { Marker } from "@/core/plan/notes";
-import { fromStoredPlan, type Plan, type Purpose, type ReadPlan, readPlan } from "@/core/plan/plan";
+import {
+  fromStoredPlan,
+  type NamedAs,
+  type Plan,
+  type Purpose,
+  type ReadPlan,
+  readPlan,
+} from "@/core/plan/plan";
 import type { Pass } from "@/core/plan/passes";
 import type { VersionStatus } from "@/core/plan/version-status";
-import type { Rate } from "@/core/timing/rate";
 import { type Db, fromJson, row, rows, write, marks } from "../db/rows";
 import { pool, type Tx } from "../db/pool";
 import { TallyError } from "../errors";
 import { leadsAmong } from "@/core/run/run-tasks";
-
-export interface ProjectRow {
-  readonly id: number;
-  /** In addresses, names and folders. */
-  readonly slug: string;
-  readonly title: string;
-  readonly rate: Rate;
-  /** Name of a storage root: each machine has a path of its own for it. */
-  readonly root: string;
-  /** Relative to the root. */
-  readonly folder: string;
-}
+import { listAllProjects, type ProjectRow } from "./projects";
 
 export interface ShotRow {
   readonly id: number;
@@ -38,6 +32,7 @@ export interface ShotRow {
   readonly lastFrame: number;
   /** Stretches with a name; their ends are exclusive. */
   readonly markers: readonly Marker[];
+  readonly isArchived: boolean;
 }
 
 export interface RevisionRow {
@@ -48,7 +43,7 @@ export interface RevisionRow {
   readonly plan: Plan;
 }
 
-export interface VersionRow {
+export interface VersionRow extends NamedAs {
   readonly id: number;
   readonly shotId: number;
   /** From 1, finals and roughs apart. */
@@ -62,7 +57,7 @@ export interface VersionRow {
 }
 
 /** A sequence with all that names its place. */
-export interface SequenceRow {
+export interface SequenceRow extends NamedAs {
   readonly id: number;
   /** As the scene calls it. */
   readonly camera: string;
@@ -72,9 +67,9 @@ export interface SequenceRow {
   readonly version: number;
   readonly purpose: Purpose;
   readonly shotId: number;
-  /** Code of the shot. */
+  /** Code of the shot, as it is now. */
   readonly shot: string;
-  /** The project's name in addresses. */
+  /** The project's name in addresses, as it is now. */
   readonly project: string;
   /** Name of the storage root. */
   readonly root: string;
@@ -82,26 +77,9 @@ export interface SequenceRow {
   readonly folder: string;
 }
 
-const PROJECT = "SELECT id, slug, title, rate_numerator, rate_denominator, root, folder FROM project";
-interface RawProject {
-  id: number;
-  slug: string;
-  title: string;
-  rate_numerator: number;
-  rate_denominator: number;
-  root: string;
-  folder: string;
-}
-const readProject = (r: RawProject): ProjectRow => ({
-  id: r.id,
-  slug: r.slug,
-  title: r.title,
-  rate: { numerator: r.rate_numerator, denominator: r.rate_denominator },
-  root: r.root,
-  folder: r.folder,
-});
-
-const SHOT = "SELECT id, project_id, code, title, first_frame, last_frame, markers FROM shot";
+const SHOT = `SELECT id, project_id, code, title, first_frame, last_frame, markers,
+    archived_at IS NOT NULL AS is_archived
+  FROM shot`;
 interface RawShot {
   id: number;
   project_id: number;
@@ -110,6 +88,7 @@ interface RawShot {
   first_frame: number;
   last_frame: number;
   markers: unknown;
+  is_archived: number;
 }
 const readShot = (r: RawShot): ShotRow => ({
   id: r.id,
@@ -119,6 +98,7 @@ const readShot = (r: RawShot): ShotRow => ({
   firstFrame: r.first_frame,
   lastFrame: r.last_frame,
   markers: fromJson(r.markers),
+  isArchived: r.is_archived === 1,
 });
 
 const REVISION = "SELECT e.id, e.version_id, e.number, e.plan FROM plan_revision e";
@@ -135,57 +115,39 @@ const readRevision = (r: RawRevision): RevisionRow => ({
   plan: fromStoredPlan(fromJson(r.plan)),
 });
 
-const VERSION = `SELECT id, shot_id AS shotId, number, purpose, status, from_revision_id AS fromRevisionId
-    FROM version`;
+const VERSION = `SELECT id, shot_id AS shotId, number, purpose, status, from_revision_id AS fromRevisionId,
+    named_project AS namedProject, named_shot AS namedShot
+  FROM version`;
 
 const SEQUENCE = `SELECT q.id, q.camera, q.pass, v.id AS versionId, v.number AS version, v.purpose,
-    s.id AS shotId, s.code AS shot, p.slug AS project, p.root, p.folder
+    s.id AS shotId, s.code AS shot, p.slug AS project, p.root, p.folder,
+    v.named_project AS namedProject, v.named_shot AS namedShot
   FROM sequence q
   JOIN version v ON v.id = q.version_id
   JOIN shot s ON s.id = v.shot_id
   JOIN project p ON p.id = s.project_id`;
 
-/** All projects, in the order in which they were made. */
-export const listProjects = async (db: Db): Promise<ProjectRow[]> =>
-  (await rows<RawProject>(db, `${PROJECT} ORDER BY id`)).map(readProject);
-
-/** A project by the name that stands in addresses, or null. */
-export async function projectBySlug(db: Db, slug: string): Promise<ProjectRow | null> {
-  const found = await row<RawProject>(db, `${PROJECT} WHERE slug = ?`, [slug]);
-  return found === null ? null : readProject(found);
-}
-
-/** What may be changed of a project once it is there: its name in addresses and folders stays. */
-export async function saveProject(db: Db, { id, title, rate }: ProjectRow): Promise<void> {
-  await write(db, "UPDATE project SET title = ?, rate_numerator = ?, rate_denominator = ? WHERE id = ?", [
-    title,
-    rate.numerator,
-    rate.denominator,
-    id,
-  ]);
-}
-
-/** Adds a project and tells its id; a second one of that slug is refused by the table's key. */
-export const insertProject = async (db: Db, project: Omit<ProjectRow, "id">): Promise<number> =>
-  (
-    await write(
-      db,
-      `INSERT INTO project (slug, title, rate_numerator, rate_denominator, root, folder)
-        VALUES (?, ?, ?, ?, ?, ?)`,
-      [
-        project.slug,
-        project.title,
-        project.rate.numerator,
-        project.rate.denominator,
-        project.root,
-        project.folder,
-      ],
-    )
-  ).id;
-
-/** Shots of a project by code. */
-export const listShots = async (db: Db, projectId: number): Promise<ShotRow[]> =>
+/** All shots of a project by code, archived ones too. */
+export const listAllShots = async (db: Db, projectId: number): Promise<ShotRow[]> =>
   (await rows<RawShot>(db, `${SHOT} WHERE project_id = ? ORDER BY code`, [projectId])).map(readShot);
+
+/** Those that are not archived, by code. */
+export const listShots = async (db: Db, projectId: number): Promise<ShotRow[]> =>
+  (await listAllShots(db, projectId)).filter((shot) => !shot.isArchived);
+
+/** Codes under which versions of a project's shots lie on disk, with the shot whose they are. */
+export const namesOnDisk = (
+  db: Db,
+  projectId: number,
+): Promise<{ readonly shotId: number; readonly namedShot: string }[]> =>
+  rows(
+    db,
+    `SELECT DISTINCT v.shot_id AS shotId, v.named_shot AS namedShot
+      FROM version v
+      JOIN shot s ON s.id = v.shot_id
+      WHERE s.project_id = ?`,
+    [projectId],
+  );
 
 /** Shots of a code with the projects that have one, by the project's name. */
 export async function shotsOfCode(
@@ -193,7 +155,7 @@ export async function shotsOfCode(
   code: string,
 ): Promise<{ readonly project: ProjectRow; readonly shot: ShotRow }[]> {
   const found = (await rows<RawShot>(db, `${SHOT} WHERE code = ?`, [code])).map(readShot);
-  const projects = await listProjects(db);
+  const projects = await listAllProjects(db);
   return found
     .map((shot) => ({ shot, project: projects.find((p) => p.id === shot.projectId)! }))
     .sort((a, b) => (a.project.slug < b.project.slug ? -1 : 1));
@@ -206,7 +168,7 @@ export async function shotById(db: Db, id: number): Promise<ShotRow | null> {
 }
 
 /** Adds a shot and tells its id; a second one of that code in the project is refused by the table's key. */
-export const insertShot = async (db: Db, shot: Omit<ShotRow, "id">): Promise<number> =>
+export const insertShot = async (db: Db, shot: Omit<ShotRow, "id" | "isArchived">): Promise<number> =>
   (
     await write(
       db,
@@ -216,15 +178,24 @@ export const insertShot = async (db: Db, shot: Omit<ShotRow, "id">): Promise<num
     )
   ).id;
 
-/** What may be changed of a shot: its code is in names and folders. */
+/** What may be changed of a shot. Versions that were opened keep the code of then on disk. */
 export async function saveShot(db: Db, shot: ShotRow): Promise<void> {
-  await write(db, "UPDATE shot SET title = ?, first_frame = ?, last_frame = ?, markers = ? WHERE id = ?", [
-    shot.title,
-    shot.firstFrame,
-    shot.lastFrame,
-    JSON.stringify(shot.markers),
-    shot.id,
-  ]);
+  await write(
+    db,
+    `UPDATE shot
+      SET code = ?, title = ?, first_frame = ?, last_frame = ?, markers = ?,
+        archived_at = IF(?, COALESCE(archived_at, NOW(3)), NULL)
+      WHERE id = ?`,
+    [
+      shot.code,
+      shot.title,
+      shot.firstFrame,
+      shot.lastFrame,
+      JSON.stringify(shot.markers),
+      shot.isArchived,
+      shot.id,
+    ],
+  );
 }
 
 /** Versions of a shot, roughs and finals apart, oldest first; retired ones too. */
@@ -234,6 +205,10 @@ export const listVersions = (db: Db, shotId: number): Promise<VersionRow[]> =>
 /** A version, or null. */
 export const versionById = (db: Db, id: number): Promise<VersionRow | null> =>
   row<VersionRow>(db, `${VERSION} WHERE id = ?`, [id]);
+
+/** Locks all shots of a project: of two that take a code at one moment the second sees the first. */
+export const lockShots = (tx: Tx, projectId: number): Promise<unknown> =>
+  rows(tx, "SELECT id FROM project WHERE id = ? FOR UPDATE", [projectId]);
 
 /** Locks versions, so that of two starts at one moment the second sees what the first has queued. */
 export async function lockVersions(tx: Tx, ids: readonly number[]): Promise<void> {
@@ -259,7 +234,15 @@ export async function insertNextVersion(
   purpose: Purpose,
   fromRevisionId: number | null,
 ): Promise<{ id: number; number: number }> {
-  await row(db, "SELECT id FROM shot WHERE id = ? FOR UPDATE", [shotId]);
+  const named = (await row<{ project: string; shot: string }>(
+    db,
+    `SELECT p.slug AS project, s.code AS shot
+      FROM shot s
+      JOIN project p ON p.id = s.project_id
+      WHERE s.id = ?
+      FOR UPDATE`,
+    [shotId],
+  ))!;
   const last = await row<{ number: number | null }>(
     db,
     "SELECT MAX(number) AS number FROM version WHERE shot_id = ? AND purpose = ?",
@@ -268,8 +251,9 @@ export async function insertNextVersion(
   const number = (last?.number ?? 0) + 1;
   const { id } = await write(
     db,
-    "INSERT INTO version (shot_id, number, purpose, from_revision_id) VALUES (?, ?, ?, ?)",
-    [shotId, number, purpose, fromRevisionId],
+    `INSERT INTO version (shot_id, number, purpose, from_revision_id, named_project, named_shot)
+      VALUES (?, ?, ?, ?, ?, ?)`,
+    [shotId, number, purpose, fromRevisionId, named.project, named.shot],
   );
   return { id, number };
 }
@@ -342,9 +326,14 @@ export const sequencesOfVersion = (db: Db, versionId: number): Promise<SequenceR
 export const leadsOf = async (db: Db, versionIds: readonly number[]): Promise<ReadonlyMap<string, number>> =>
   leadsAmong((await Promise.all(versionIds.map((id) => sequencesOfVersion(db, id)))).flat());
 
-/** Every sequence of versions that are not retired: what the folder watch watches. */
+/** Every sequence of versions that are neither retired nor archived: what the folder watch watches. */
 export const listSequences = (db: Db): Promise<SequenceRow[]> =>
-  rows<SequenceRow>(db, `${SEQUENCE} WHERE v.status <> 'retired' ORDER BY q.id`);
+  rows<SequenceRow>(
+    db,
+    `${SEQUENCE}
+      WHERE v.status <> 'retired' AND s.archived_at IS NULL AND p.archived_at IS NULL
+      ORDER BY q.id`,
+  );
 
 /** A sequence by its id. @throws TallyError `sequence-unknown` */
 export async function requireSequence(id: number, db: Db = pool()): Promise<SequenceRow> {

@@ -88,6 +88,7 @@ export async function viewShot(
     })),
     sequence: choice(chosen),
     versionId: chosen.versionId,
+    namedAs: { namedProject: chosen.namedProject, namedShot: chosen.namedShot },
     revision: revision!.number,
     revisionId: revision!.id,
     plan: revision!.plan,

@@ -53,8 +53,7 @@ export function PlanConsequences({
       read === null
         ? null
         : consequencesOf(read, {
-            project: shot.project.slug,
-            shot: shot.code,
+            ...shot.namedAs,
             version: shot.sequence.version,
             purpose: shot.sequence.purpose,
             markers: shot.markers,

@@ -1,0 +1,51 @@
+/** Takes a shot with all that is known of it out of the database. No file is touched. */
+import type { Tx } from "../db/pool";
+import { rows, write } from "../db/rows";
+
+/** Everything that hangs on a sequence or on a run, in an order in which no key is left hanging. */
+const OF_RUNS = [
+  "DELETE w FROM frame_preview w JOIN task t ON t.id = w.task_id WHERE t.run_id = ?",
+  "DELETE l FROM attempt_line l JOIN attempt a ON a.id = l.attempt_id WHERE a.run_id = ?",
+  "DELETE FROM attempt WHERE run_id = ?",
+  "DELETE FROM task WHERE run_id = ?",
+  "DELETE FROM proof_file WHERE run_id = ?",
+  "DELETE FROM node_aside WHERE run_id = ?",
+  "DELETE FROM run_share WHERE run_id = ?",
+  "DELETE FROM run_version WHERE run_id = ?",
+  "DELETE FROM run WHERE id = ?",
+];
+const OF_SEQUENCES = [
+  "DELETE FROM checkpoint WHERE sequence_id = ?",
+  "DELETE FROM finding WHERE sequence_id = ?",
+  "DELETE FROM frame_file WHERE sequence_id = ?",
+  "DELETE FROM sequence WHERE id = ?",
+];
+const OF_VERSIONS = ["DELETE FROM plan_revision WHERE version_id = ?", "DELETE FROM version WHERE id = ?"];
+const OF_SHOT = ["DELETE FROM edit_use WHERE shot_id = ?", "DELETE FROM shot WHERE id = ?"];
+
+/**
+ * A run covers versions of one shot, so that it goes with them.
+ * The caller has locked the versions and seen that no run of theirs goes on.
+ */
+export async function deleteShot(tx: Tx, shotId: number): Promise<void> {
+  const ids = async (sql: string): Promise<number[]> =>
+    (await rows<{ id: number }>(tx, sql, [shotId])).map((r) => r.id);
+  const runs = await ids(
+    `SELECT DISTINCT r.id
+      FROM run r
+      JOIN sequence q ON q.id = r.sequence_id
+      JOIN version v ON v.id = q.version_id
+      WHERE v.shot_id = ?`,
+  );
+  const sequences = await ids(
+    "SELECT q.id FROM sequence q JOIN version v ON v.id = q.version_id WHERE v.shot_id = ?",
+  );
+  const versions = await ids("SELECT id FROM version WHERE shot_id = ?");
+  for (const [statements, of] of [
+    [OF_RUNS, runs],
+    [OF_SEQUENCES, sequences],
+    [OF_VERSIONS, versions],
+    [OF_SHOT, [shotId]],
+  ] as const)
+    for (const id of of) for (const statement of statements) await write(tx, statement, [id]);
+}
