@@ -33,7 +33,7 @@ function patternFor(pattern: string, cameras: number, passes: number): string {
 export function newPlan(wish: NewPlanWish, rate: Rate, defaults: PresetSettings): Plan {
   const { scene, renderer, cameras, firstFrame, lastFrame } = wish;
   const settings = { ...PLAN_DEFAULTS, ...defaults };
-  const longest = Math.max(...[firstFrame, lastFrame].map((frame) => String(Math.abs(frame)).length));
+  const signs = (frame: number): number => String(Math.abs(frame)).length;
   return {
     ...settings,
     scene,
@@ -43,7 +43,7 @@ export function newPlan(wish: NewPlanWish, rate: Rate, defaults: PresetSettings)
     timeLine: { first: firstFrame, last: lastFrame, rate },
     rate,
     namePattern: patternFor(settings.namePattern, cameras.length, settings.passes.length),
-    digits: Math.max(settings.digits, longest),
+    digits: Math.max(settings.digits, signs(firstFrame), signs(lastFrame)),
   };
 }
 
