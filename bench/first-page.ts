@@ -52,7 +52,7 @@ export async function firstPage(home: string): Promise<Measured> {
   await fs.mkdir(root, { recursive: true });
   process.env.PLAIN_TALLY_ROOTS = `frames=${root}`;
   await migrate(pool(), path.join(home, "db"));
-  await seed();
+  await seed({ hasItsNodes: true });
   await layFrames(root);
   const server = spawn(
     process.execPath,

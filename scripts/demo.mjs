@@ -32,10 +32,10 @@ function readOptions() {
  * A new database and an empty folder for frames. Frames are never removed: those of before stay beside it.
  */
 function startOver() {
-  const frames = path.join(home, "var/frames");
-  const before = path.join(home, "var/frames-before");
-  for (const place of ["var/mariadb", "var/log"])
-    fs.rmSync(path.join(home, place), { recursive: true, force: true });
+  const frames = path.join(house.data, "frames");
+  const before = path.join(house.data, "frames-before");
+  for (const place of ["mariadb", "log"])
+    fs.rmSync(path.join(house.data, place), { recursive: true, force: true });
   if (!fs.existsSync(frames) || fs.readdirSync(frames).length === 0) {
     step("Starting over: clearing the demo's database");
     return;
@@ -65,11 +65,11 @@ house.live(async () => {
       step(
         code === 0
           ? "HL010 is rendered, and the harbour's mischief has been at its files"
-          : "The mischief on HL010's files failed; see var/log/mess.log",
+          : `The mischief on HL010's files failed; see ${house.logFile("mess")}`,
       ),
     );
   step(`Nodes ${NODES.map((n) => n.name).join(", ")} at work`);
   process.stdout.write(
-    `\n    Plain Tally is at  ${house.address}\n\n    Ctrl-C ends it. Logs are in var/log, frames in var/frames.\n\n`,
+    `\n    Plain Tally is at  ${house.address}\n\n    Ctrl-C ends it. Logs and frames are in ${path.relative(process.cwd(), house.data)}.\n\n`,
   );
 });

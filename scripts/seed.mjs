@@ -3,6 +3,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { parseArgs } from "node:util";
+import { dataFolder } from "./lib/house.mjs";
 import { ensureBuild } from "./lib/prepare.mjs";
 import { run, step, Stop } from "./lib/steps.mjs";
 
@@ -32,7 +33,7 @@ function readOptions() {
 
 async function main() {
   const { frames, shots } = readOptions();
-  const stateFile = path.join(home, "var/run/state.json");
+  const stateFile = path.join(dataFolder(home), "run/state.json");
   if (!fs.existsSync(stateFile))
     throw new Stop("Nothing of this checkout runs: start it with `npm run demo` or `npm run dev` first.");
   const { databaseUrl, address } = JSON.parse(fs.readFileSync(stateFile, "utf8"));
@@ -43,7 +44,6 @@ async function main() {
       env: {
         PLAIN_TALLY_HOME: home,
         PLAIN_TALLY_DATABASE_URL: databaseUrl,
-        PLAIN_TALLY_ROOTS: `frames=${path.join(home, "var/frames")}`,
       },
     }),
   );

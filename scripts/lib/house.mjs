@@ -25,6 +25,24 @@ export function readPort(text) {
   return port;
 }
 
+/** How a person starts it. @param {string} script */
+export const commandOf = (script) => (script === "start" ? "npm start" : `npm run ${script}`);
+
+/**
+ * Where database, logs and frames of this checkout lie: beside it, or where its configuration says. What is wrong
+ * with the file is told by the program itself, with its place. @param {string} home
+ */
+export function dataFolder(home) {
+  const file = process.env.PLAIN_TALLY_CONFIG ?? path.join(home, "plain-tally.config.json");
+  try {
+    const { data } = JSON.parse(fs.readFileSync(file, "utf8"));
+    if (typeof data === "string" && path.isAbsolute(data)) return data;
+  } catch {
+    // There is none, or it is told later.
+  }
+  return path.join(home, "var");
+}
+
 /** @param {number} port @param {string} script for the command that is proposed */
 function requireFreePort(port, script) {
   return new Promise((resolve, reject) => {
@@ -33,7 +51,7 @@ function requireFreePort(port, script) {
       reject(
         new Stop(
           error.code === "EADDRINUSE"
-            ? `Port ${port} is taken by another program. Choose another: npm run ${script} -- --port ${port + 1}`
+            ? `Port ${port} is taken by another program. Choose another: ${commandOf(script)} -- --port ${port + 1}`
             : `Port ${port} cannot be used: ${error.message}`,
         ),
       ),
@@ -43,11 +61,12 @@ function requireFreePort(port, script) {
 }
 
 export class House {
-  /** @param {string} home @param {"demo" | "dev"} script the one that started it */
+  /** @param {string} home @param {"demo" | "dev" | "start"} script the one that started it */
   constructor(home, script) {
     this.home = home;
     this.script = script;
-    this.stateFile = path.join(home, "var/run/state.json");
+    this.data = dataFolder(home);
+    this.stateFile = path.join(this.data, "run/state.json");
     this.children = new Map();
     this.stopping = false;
     /** Only what this process wrote is removed at its end: another one of this checkout may run. */
@@ -108,17 +127,16 @@ export class House {
 
   /** Database and environment. @param {number} port */
   async open(port) {
-    for (const place of ["var/run", "var/log", "var/frames"])
-      fs.mkdirSync(path.join(this.home, place), { recursive: true });
+    for (const place of ["run", "log", "frames"])
+      fs.mkdirSync(path.join(this.data, place), { recursive: true });
     step("Starting the private database");
     const { startMariadb } = await import("./mariadb.mjs");
-    this.database = await startMariadb(path.join(this.home, "var/mariadb"));
+    this.database = await startMariadb(path.join(this.data, "mariadb"));
     this.database.whenItDies(() => void this.reviveDatabase());
     this.address = `http://127.0.0.1:${port}`;
     this.env = {
       PLAIN_TALLY_HOME: this.home,
       PLAIN_TALLY_DATABASE_URL: this.database.url,
-      PLAIN_TALLY_ROOTS: `frames=${path.join(this.home, "var/frames")}`,
     };
   }
 
@@ -128,12 +146,14 @@ export class House {
     const now = Date.now();
     this.deaths = [...this.deaths.filter((at) => now - at < DEATHS_WITHIN_MS), now];
     if (this.deaths.length > MOST_DEATHS)
-      return void this.stopAll("The database ends again and again (see var/mariadb/mariadb.log)");
+      return void this.stopAll(
+        `The database ends again and again (see ${path.join(this.data, "mariadb/mariadb.log")})`,
+      );
     step("The database ended by itself; it is started again");
     try {
       const { startMariadb } = await import("./mariadb.mjs");
       const { port } = this.database;
-      const database = await startMariadb(path.join(this.home, "var/mariadb"), { port });
+      const database = await startMariadb(path.join(this.data, "mariadb"), { port });
       // Asked to end meanwhile: then there is nothing to go on for.
       if (this.stopping) return void (await database.stop());
       this.database = database;
@@ -161,7 +181,7 @@ export class House {
    * null, signal: string | null) => void} onExit
    */
   start(name, args, env = {}, onExit = () => undefined) {
-    const log = fs.openSync(path.join(this.home, `var/log/${name}.log`), "a");
+    const log = fs.openSync(path.join(this.data, `log/${name}.log`), "a");
     const child = spawn(process.execPath, args, {
       cwd: this.home,
       env: { ...process.env, ...this.env, ...env },
@@ -187,30 +207,38 @@ export class House {
         NODE_ENV: how === "start" ? "production" : "development",
         NEXT_TELEMETRY_DISABLED: "1",
       },
-      () => void this.stopAll("The server ended by itself (see var/log/server.log)"),
+      () => void this.stopAll(`The server ended by itself (see ${this.logFile("server")})`),
     );
   }
 
   async pagesReady() {
     for (const deadline = Date.now() + READY_SECONDS * 1000; ; await pause(150)) {
       if (this.stopping) return;
-      if (Date.now() > deadline) throw new Stop("The server does not answer; see var/log/server.log.");
+      if (Date.now() > deadline) throw new Stop(`The server does not answer; see ${this.logFile("server")}.`);
       if ((await fetch(`${this.address}/api/health`).catch(() => null))?.ok) return;
     }
   }
 
-  /** A node that ends comes back. @param {string} name @param {string[]} faults of its first life only */
-  startNode(name, faults = []) {
+  /** What a program of this house says. @param {string} name */
+  logFile(name) {
+    return path.join(this.data, `log/${name}.log`);
+  }
+
+  /**
+   * A node that ends comes back.
+   * @param {string} name @param {string[]} faults of its first life only @param {string[]} options of each
+   */
+  startNode(name, faults = [], options = []) {
     this.start(
       `node-${name}`,
-      ["bin/plain-tally.mjs", "node", "--name", name, ...faults],
+      ["bin/plain-tally.mjs", "node", "--name", name, ...options, ...faults],
       {},
       (code, signal) => {
         step(
           `${name} ended (${signal ?? code}); it comes back in ${RESTART_MS / 1000} s, its frame goes to another node`,
         );
         setTimeout(() => {
-          if (!this.stopping) this.startNode(name);
+          if (!this.stopping) this.startNode(name, [], options);
         }, RESTART_MS);
       },
     );

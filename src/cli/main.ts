@@ -53,6 +53,18 @@ const command = (name: string, does: string, ...examples: readonly string[]): Co
       "after",
       `\nExample:\n${examples.map((e) => `  plain-tally ${name} ${e}`.trimEnd()).join("\n")}`,
     );
+/** Commands about one kind of thing: `plain-tally root add …`. */
+function group(name: string, does: string): typeof command {
+  const parent = program.command(name).description(does);
+  return (sub, about, ...examples) =>
+    parent
+      .command(sub)
+      .description(about)
+      .addHelpText(
+        "after",
+        `\nExample:\n${examples.map((e) => `  plain-tally ${name} ${sub} ${e}`.trimEnd()).join("\n")}`,
+      );
+}
 const SHOT = "such as harbour-lights/HL010; the code alone will do while one project has it";
 const version = [
   "--version <name>",
@@ -117,6 +129,10 @@ command(
   .action(action(async () => (await import("./shots")).runCommand));
 command("node", "Work as a render node until Ctrl-C.", "--name quay-1")
   .requiredOption("--name <name>", "letters, digits, - and _: each node has one of its own")
+  .option(
+    "--cores <n>",
+    "frames at once, for a node that was never here; from then on the page Nodes says; 1",
+  )
   .option("--lease <seconds>", "length of a lease: how soon a lost node's frame is taken over, such as 25")
   .option("--silence <seconds>", "a renderer that says nothing for so long is ended, such as 600")
   .option(
@@ -167,6 +183,19 @@ command(
   .requiredOption("--out <folder>", "stands for the version's folder")
   .option(...json)
   .action(action(async () => (await import("./hand-out")).handOutCommand));
+const root = group("root", "The folders on this machine that projects may lie in.");
+root("add", "Declare a folder that is there.", "films /mnt/films")
+  .argument("<name>", "small letters, digits and hyphens; other machines know the same folder by it")
+  .argument("<folder>", "frames and scenes of projects go below it")
+  .option(...json)
+  .action(action(async () => (await import("./root")).rootAddCommand));
+root("list", "Tell the roots with their free space.", "", "--json")
+  .option(...json)
+  .action(action(async () => (await import("./root")).rootListCommand));
+root("remove", "Declare it no more; the folder stays as it is.", "films")
+  .argument("<name>", "no project may lie on it")
+  .option(...json)
+  .action(action(async () => (await import("./root")).rootRemoveCommand));
 command("migrate", "Bring the database up to date; a second call does nothing.", "").action(
   action(async () => (await import("./migrate")).migrateCommand),
 );

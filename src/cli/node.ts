@@ -5,6 +5,7 @@
 import { endLeftCalls } from "@/server/engines/call-trace";
 import { isMachineName } from "@/core/naming/name";
 import path from "node:path";
+import { BOUNDS } from "@/contract/bounds";
 import { makePool } from "@/server/db/pool";
 import { home, settings } from "@/server/configuration";
 import { EngineSet } from "@/server/engines/engine-set";
@@ -18,6 +19,8 @@ const POOL_SIZE = 12;
 
 export interface NodeCommandOptions {
   readonly name: string;
+  /** Frames that it renders at once when it is here for the first time. */
+  readonly cores?: string;
   /** Seconds. */
   readonly lease?: string;
   /** Seconds after which a renderer that says nothing is ended. */
@@ -53,6 +56,9 @@ export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode
     ...(options.limitFrom === undefined
       ? {}
       : { leastLimitSeconds: wholeNumber(options.limitFrom, "--limit-from", 1) }),
+    ...(options.cores === undefined
+      ? {}
+      : { firstCores: Math.min(BOUNDS.cores, wholeNumber(options.cores, "--cores", 1)) }),
     isUnproven: options.unproven === true,
     faults: nodeFaults({
       hide: options.hide,

@@ -12,7 +12,13 @@ import { countsOf, type TallyCounts, todoOf } from "@/core/tally/tally";
 import { pool } from "@/server/db/pool";
 import { runById } from "@/server/store/runs";
 import { listProjects } from "@/server/store/projects";
-import { latestRevision, listShots, listVersions, sequencesOfVersion, type SequenceRow } from "@/server/store/shots";
+import {
+  latestRevision,
+  listShots,
+  listVersions,
+  sequencesOfVersion,
+  type SequenceRow,
+} from "@/server/store/shots";
 import { currentSequence } from "@/server/views/current-sequence";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";

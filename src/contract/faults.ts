@@ -49,6 +49,13 @@ const house = kind(503, 3, "house");
 interface Told {
   readonly message: string;
 }
+/** The line that makes a folder elsewhere one that may be used, ready to be copied. */
+export const declareText = (path: string): string =>
+  `To use a folder elsewhere, declare it on the server: npx plain-tally root add NAME ${path.startsWith("/") ? quoted(path) : "/folder"}`;
+/** As a shell takes it for one word. */
+const quoted = (path: string): string =>
+  /^[\w./-]+$/.test(path) ? path : `'${path.replaceAll("'", "'\\''")}'`;
+
 const told: Say<Told> = ({ message }) => message;
 
 /**
@@ -148,7 +155,10 @@ export const FAULTS = {
     ({ file, project, names }) =>
       `${file}: no clip bears the name of a shot of ${project}; it names ${names}.`,
   ),
-  "path-outside-root": wrong<{ path: string }>(({ path }) => `"${path}" leads out of the project's folder.`),
+  "path-outside-root": wrong<{ path: string }>(
+    ({ path }) => `"${path}" leads out of the project's folder. ${declareText(path)}`,
+  ),
+  "root-wrong": wrong(told),
   "no-file-to-flag": wrong("None of these frames has a file; a flag needs a picture to be about."),
   "picture-not-wanted": wrong("Nobody waits for this picture any more."),
   "thumbnails-busy": wrong("Too many small pictures are asked for at once; look again in a moment."),
@@ -224,7 +234,10 @@ export const FAULTS = {
     exit: 2,
   },
   "root-unknown": {
-    ...scene<{ root: string }>(({ root }) => `The storage root "${root}" is not declared on this machine.`),
+    ...scene<{ root: string }>(
+      ({ root }) =>
+        `The storage root "${root}" is not declared on this machine. Declare it there: npx plain-tally root add ${root} /its/folder`,
+    ),
     exit: 2,
   },
   "folder-unreadable": place<{ folder: string; errno: string | undefined }>(
@@ -302,7 +315,7 @@ export const FAULTS = {
 
   // Our own house.
   "no-database": house(
-    "No database is known: start the demo with `npm run demo`, or set PLAIN_TALLY_DATABASE_URL.",
+    "No database is known: start it with `npm start` (or `npm run demo`), or set PLAIN_TALLY_DATABASE_URL.",
   ),
   "database-away": house(
     "The database does not answer. Nothing is lost; this page goes on by itself when it is back.",

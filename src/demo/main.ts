@@ -6,7 +6,7 @@ import { seed } from "./seed";
 
 async function main(step: string | undefined, rest: readonly string[]): Promise<void> {
   if (step === "seed") {
-    const fresh = await seed();
+    const fresh = await seed({ hasItsNodes: true });
     process.stdout.write(JSON.stringify({ fresh, messed: await isMessed() }));
   } else if (step === "large") {
     const [frames, shots] = rest.map((text) => (text === "-" ? null : Number(text)));

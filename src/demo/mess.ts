@@ -11,7 +11,7 @@ import { readImageTexts } from "@/core/image/check-file";
 import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { padFrame } from "@/core/naming/pattern";
-import { home } from "@/server/configuration";
+import { dataFolder } from "@/server/configuration";
 import { pool } from "@/server/db/pool";
 import { imageTools } from "@/server/files/image-tools";
 import { listVersions, sequencesOfVersion } from "@/server/store/shots";
@@ -28,7 +28,7 @@ const POP = { frame: 1067, gain: 1.5 };
 const FROZEN = 1085;
 const LOOK_EVERY_MS = 500;
 
-const markFile = (): string => path.join(home(), "var/frames/.harbour-lights-mess");
+const markFile = (): string => path.join(dataFolder(), "frames/.harbour-lights-mess");
 
 /** Whether it was made: a mark beside the frames, so that a demo started twice is not damaged twice. */
 export const isMessed = async (): Promise<boolean> => (await fs.stat(markFile()).catch(() => null)) !== null;

@@ -15,7 +15,7 @@ export interface DemoShot {
   readonly proofs?: string;
 }
 
-/** The project of the demo, and of every screenshot. */
+/** The project of the demo, and of every screenshot; on the root `frames`, where there is one. */
 export const PROJECT = {
   slug: "harbour-lights",
   title: "Harbour Lights",

@@ -37,6 +37,13 @@ test("the running demo's private database is found, and one root under var/frame
     renderers: {},
     whenRunEnds: null,
     keep: USUAL_KEEP,
+    sources: {
+      databaseUrl: "usual",
+      roots: "usual",
+      renderers: "usual",
+      whenRunEnds: "usual",
+      keep: "usual",
+    },
   });
 });
 

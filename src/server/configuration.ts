@@ -19,6 +19,9 @@ import { unknownNames } from "@/core/plan/call-template";
 import { PLACEHOLDERS } from "@/core/plan/renderer";
 import { TallyError } from "./errors";
 
+/** Where a value comes from: an environment variable, the file, or nowhere, so that it is as usual. */
+export type Source = "environment" | "file" | "usual";
+
 export interface Settings {
   readonly home: string;
   readonly databaseUrl: string;
@@ -26,6 +29,7 @@ export interface Settings {
   readonly renderers: Readonly<Record<string, RendererDeclaration>>;
   readonly whenRunEnds: RunEndCall | null;
   readonly keep: KeepDays;
+  readonly sources: Readonly<Record<"databaseUrl" | "roots" | "renderers" | "whenRunEnds" | "keep", Source>>;
 }
 
 /** Folder of the installation: schema, built programs and shipped scenes lie below it. */
@@ -68,8 +72,13 @@ function rendererFault(declared: RendererDeclaration): string | null {
   return null;
 }
 
-function readConfiguration(): Configuration {
-  const file = process.env.PLAIN_TALLY_CONFIG ?? path.join(home(), "plain-tally.config.json");
+/** The file of this place, whether it is there or not. */
+export const configurationFile = (): string =>
+  process.env.PLAIN_TALLY_CONFIG ?? path.join(home(), "plain-tally.config.json");
+
+/** What the file says; nothing where there is none. @throws TallyError `configuration-broken` */
+export function readConfiguration(): Configuration {
+  const file = configurationFile();
   const value = readJson(file);
   if (value === null) return {};
   const checked = checkConfiguration(value);
@@ -96,9 +105,33 @@ const readRoots = (text: string): Record<string, string> =>
       .map((pair) => [pair.slice(0, pair.indexOf("=")), pair.slice(pair.indexOf("=") + 1)]),
   );
 
+/** Where the private database, logs and small pictures of this checkout lie. */
+export const dataFolder = (configuration: Configuration = readConfiguration()): string =>
+  configuration.data ?? path.join(home(), "var");
+
 /** The private database of this checkout while its start command runs. */
-const runningDatabase = (): string | undefined =>
-  (readJson(path.join(home(), "var/run/state.json")) as { databaseUrl?: string } | null)?.databaseUrl;
+const runningDatabase = (configuration: Configuration): string | undefined =>
+  (readJson(path.join(dataFolder(configuration), "run/state.json")) as { databaseUrl?: string } | null)
+    ?.databaseUrl;
+
+/** The root that is there where none is declared. */
+export const usualRoots = (configuration: Configuration): Readonly<Record<string, string>> => ({
+  frames: path.join(dataFolder(configuration), "frames"),
+});
+
+/** An environment variable goes before the file, and the file before what is usual. */
+const sourceOf = (variable: string | null, inFile: unknown): Source =>
+  variable !== null && process.env[variable] !== undefined
+    ? "environment"
+    : inFile !== undefined
+      ? "file"
+      : "usual";
+
+/** Storage roots of this process, by name; they need no database. */
+export const declaredRoots = (configuration = readConfiguration()): Readonly<Record<string, string>> =>
+  process.env.PLAIN_TALLY_ROOTS !== undefined
+    ? readRoots(process.env.PLAIN_TALLY_ROOTS)
+    : (configuration.roots ?? usualRoots(configuration));
 
 /**
  * As of now: the file is read each time, so that a server need not be started anew for a root.
@@ -106,20 +139,24 @@ const runningDatabase = (): string | undefined =>
  */
 export function settings(): Settings {
   const configuration = readConfiguration();
-  const databaseUrl = process.env.PLAIN_TALLY_DATABASE_URL ?? configuration.databaseUrl ?? runningDatabase();
+  const databaseUrl =
+    process.env.PLAIN_TALLY_DATABASE_URL ?? configuration.databaseUrl ?? runningDatabase(configuration);
   if (databaseUrl === undefined) {
     throw new TallyError("no-database");
   }
-  const roots =
-    process.env.PLAIN_TALLY_ROOTS !== undefined
-      ? readRoots(process.env.PLAIN_TALLY_ROOTS)
-      : (configuration.roots ?? { frames: path.join(home(), "var/frames") });
   return {
     home: home(),
     databaseUrl,
-    roots,
+    roots: declaredRoots(configuration),
     renderers: configuration.renderers ?? {},
     whenRunEnds: configuration.whenRunEnds ?? null,
     keep: { ...USUAL_KEEP, ...configuration.keep },
+    sources: {
+      databaseUrl: sourceOf("PLAIN_TALLY_DATABASE_URL", configuration.databaseUrl),
+      roots: sourceOf("PLAIN_TALLY_ROOTS", configuration.roots),
+      renderers: sourceOf(null, configuration.renderers),
+      whenRunEnds: sourceOf(null, configuration.whenRunEnds),
+      keep: sourceOf(null, configuration.keep),
+    },
   };
 }

@@ -5,12 +5,15 @@
 import fs from "node:fs/promises";
 import { projectFolder, type ProjectPlace } from "./paths";
 
-/** Free bytes where a project lies; null where the system does not say. */
-export async function freeBytesOf(place: ProjectPlace): Promise<number | null> {
+/** Free bytes of the disk of a folder; null where the system does not say. */
+export async function freeBytes(folder: string): Promise<number | null> {
   try {
-    const { bavail, bsize } = await fs.statfs(projectFolder(place));
+    const { bavail, bsize } = await fs.statfs(folder);
     return bavail * bsize;
   } catch {
     return null;
   }
 }
+
+/** The same, where a project lies. */
+export const freeBytesOf = (place: ProjectPlace): Promise<number | null> => freeBytes(projectFolder(place));

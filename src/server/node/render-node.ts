@@ -57,6 +57,8 @@ export interface NodeOptions {
   readonly leaseSeconds?: number;
   /** A renderer that says nothing for so long hangs. */
   readonly silenceSeconds?: number;
+  /** Cores of a node that was never here; 1 where it is left out. Later what is decided on the page holds. */
+  readonly firstCores?: number;
   /** Frames that take less are never hurried. */
   readonly leastLimitSeconds?: number;
   /** Takes frames without a proof that it sees their files: for the demo's faulty node. */
@@ -337,6 +339,7 @@ export class RenderNode {
           processors: os.availableParallelism(),
           pid: claimant.pid,
           session: this.#session,
+          ...(this.#options.firstCores === undefined ? {} : { firstCores: this.#options.firstCores }),
         });
         await appendEvent(tx, "node");
         return saved;

@@ -58,15 +58,15 @@ export async function lockNode(db: Db, name: string): Promise<NodeRow | null> {
  */
 export async function saveNode(
   db: Db,
-  node: Pick<NodeRow, "name" | "host" | "processors" | "pid" | "session">,
+  node: Pick<NodeRow, "name" | "host" | "processors" | "pid" | "session"> & { readonly firstCores?: number },
 ): Promise<number> {
   await write(
     db,
-    `INSERT INTO node (name, host, processors, pid, session, started_at, seen_at)
-      VALUES (?, ?, ?, ?, ?, NOW(3), NOW(3))
+    `INSERT INTO node (name, host, processors, pid, session, cores, started_at, seen_at)
+      VALUES (?, ?, ?, ?, ?, ?, NOW(3), NOW(3))
       ON DUPLICATE KEY UPDATE host = VALUES(host), processors = VALUES(processors), pid = VALUES(pid),
         session = VALUES(session), started_at = NOW(3), seen_at = NOW(3), stopped_at = NULL, takes = 1`,
-    [node.name, node.host, node.processors, node.pid, node.session],
+    [node.name, node.host, node.processors, node.pid, node.session, node.firstCores ?? 1],
   );
   return (await row<{ id: number }>(db, "SELECT id FROM node WHERE name = ?", [node.name]))!.id;
 }

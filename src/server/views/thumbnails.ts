@@ -17,7 +17,7 @@ import { type Glimpse, motionEnd, type SweptMotion, sweepMotion } from "@/render
 import { FrameRender, type FrameRequest, UnknownCamera } from "@/render/render-frame";
 import type { Texture } from "@/render/texture";
 import { keepNewest, markUsed } from "../files/bounded-folder";
-import { home } from "../configuration";
+import { dataFolder } from "../configuration";
 import { loadTexture } from "../scenes/textures";
 import { TallyError } from "../errors";
 import { sha256 } from "../files/content";
@@ -128,7 +128,7 @@ export async function thumbnailOf(
   const name = sha256(
     Buffer.from(JSON.stringify([version, ENGINE, THUMBNAIL, request.camera, request.time, request.move])),
   ).slice(0, 32);
-  const folder = path.join(home(), "var", "thumbnails");
+  const folder = path.join(dataFolder(), "thumbnails");
   const file = path.join(folder, `${name}.png`);
   const kept = await fs.readFile(file).catch(() => null);
   if (kept !== null) {
