@@ -8,6 +8,7 @@ import { isDatabaseAway } from "@/server/db/away";
 import { TallyError } from "@/server/errors";
 import { CallWrong, complain, EXIT, type ExitCode } from "./command";
 import { FAULTS } from "@/contract/faults";
+import { declareOwnWork } from "./own-work";
 
 /** Phrases may begin with a minus (`-5--1`): such arguments wear a shield past the option parser. */
 const SHIELD = "\u0001";
@@ -183,19 +184,7 @@ command(
   .requiredOption("--out <folder>", "stands for the version's folder")
   .option(...json)
   .action(action(async () => (await import("./hand-out")).handOutCommand));
-const root = group("root", "The folders on this machine that projects may lie in.");
-root("add", "Declare a folder that is there.", "films /mnt/films")
-  .argument("<name>", "small letters, digits and hyphens; other machines know the same folder by it")
-  .argument("<folder>", "frames and scenes of projects go below it")
-  .option(...json)
-  .action(action(async () => (await import("./root")).rootAddCommand));
-root("list", "Tell the roots with their free space.", "", "--json")
-  .option(...json)
-  .action(action(async () => (await import("./root")).rootListCommand));
-root("remove", "Declare it no more; the folder stays as it is.", "films")
-  .argument("<name>", "no project may lie on it")
-  .option(...json)
-  .action(action(async () => (await import("./root")).rootRemoveCommand));
+declareOwnWork({ command, group, action });
 command("migrate", "Bring the database up to date; a second call does nothing.", "").action(
   action(async () => (await import("./migrate")).migrateCommand),
 );

@@ -35,7 +35,7 @@ export interface SequenceOptions {
 }
 
 /** The sequence that a shot's code and options mean: what is not said is as on the shots page. */
-async function findSequence(code: string, options: SequenceOptions): Promise<SequenceRow> {
+export async function findSequence(code: string, options: SequenceOptions): Promise<SequenceRow> {
   const { shot } = await requireShot(code);
   const current = await currentSequence(shot.id);
   const wanted: VersionKey | null =

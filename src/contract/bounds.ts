@@ -15,6 +15,7 @@ import { LONGEST_FILE_NAME } from "@/core/naming/hazards";
 import { MAX_DIGITS } from "@/core/naming/pattern";
 import { MAX_BATCH } from "@/core/run/batch";
 import { MAX_TERM } from "@/core/timing/rate";
+import { MAX_LIST_LINES } from "@/core/plan/shot-list";
 import { LONGEST_CODE, LONGEST_SLUG, LONGEST_TITLE } from "@/core/plan/shot";
 
 export const BOUNDS = {
@@ -33,6 +34,15 @@ export const BOUNDS = {
   /** Of a root or a renderer that the configuration declares. */
   declaredName: 64,
   title: LONGEST_TITLE,
+  /** Of a project, relative to its root. */
+  projectFolder: 200,
+  /** Shots that are brought in at once; a list of them as a text. */
+  shotsAtOnce: MAX_LIST_LINES,
+  shotListText: 10_000_000,
+  /** Frames before and behind what an edit uses. */
+  handles: 10_000,
+  /** A file that is brought to a project from a page, in bytes. */
+  uploadBytes: 2_147_483_648,
   /** Of a path that is written somewhere, relative to a project. */
   path: 500,
   /** A hash, a version of a program, a word of a protocol. */

@@ -159,6 +159,17 @@ export const FAULTS = {
     ({ path }) => `"${path}" leads out of the project's folder. ${declareText(path)}`,
   ),
   "root-wrong": wrong(told),
+  "file-there": conflict<{ name: string }>(({ name }) => `${name} is there already. Nothing was replaced.`),
+  "file-part-wrong": conflict<{ name: string }>(
+    ({ name }) => `Parts of ${name} did not come in order, or another page brings it too: bring it again.`,
+  ),
+  "file-too-large": wrong<{ name: string; mostBytes: number }>(
+    ({ name, mostBytes }) =>
+      `${name} is larger than ${(mostBytes / 1e9).toFixed(1)} GB, too much to bring by a page: copy it into the project's folder instead.`,
+  ),
+  "file-name-wrong": wrong<{ name: string; fault: string }>(
+    ({ name, fault }) => `The name "${name}" ${fault}; rename the file, then bring it again.`,
+  ),
   "no-file-to-flag": wrong("None of these frames has a file; a flag needs a picture to be about."),
   "picture-not-wanted": wrong("Nobody waits for this picture any more."),
   "thumbnails-busy": wrong("Too many small pictures are asked for at once; look again in a moment."),

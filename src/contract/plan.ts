@@ -111,6 +111,9 @@ export const planSchema = objectOf<Plan>({
   move: orNull(move),
 });
 
+/** A plan by its shape alone. */
+export const checkPlanShape = checker<Plan>(planSchema);
+
 /** A moment of a camera move, as the address of a small picture carries it. */
 export const checkThumbnailMove = checker<{
   readonly move: CameraMove;

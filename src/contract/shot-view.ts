@@ -42,10 +42,6 @@ export interface ShotLine {
   readonly poster: Poster | null;
 }
 
-export interface ProjectsView {
-  readonly projects: readonly { readonly slug: string; readonly title: string; readonly shots: number }[];
-}
-
 export interface ShotsView {
   readonly project: { readonly title: string; readonly slug: string; readonly rate: Rate };
   /** By code. */

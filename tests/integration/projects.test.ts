@@ -4,14 +4,17 @@ import path from "node:path";
 import { changeProject, createProject, removeProject } from "@/server/actions/projects";
 import { removeShot } from "@/server/actions/remove-shot";
 import { openVersion } from "@/server/actions/save-plan";
-import { changeShot, changeTimeLine, duplicateShot, makeShot } from "@/server/actions/shots";
+import { changeShot, changeShotAndPlan, duplicateShot, makeShot } from "@/server/actions/shots";
 import { startRun } from "@/server/actions/start-run";
 import { requireShot } from "@/server/store/find-shot";
+import { countsOf } from "@/core/tally/tally";
 import { pool } from "@/server/db/pool";
+import { listProjects } from "@/server/store/projects";
 import { openRunsOfShot } from "@/server/store/runs";
 import { loadSequence } from "@/server/views/tally";
 import { viewShot } from "@/server/views/shot";
-import { viewProjects, viewShots } from "@/server/views/shots";
+import { viewProjects } from "@/server/views/projects";
+import { viewShots } from "@/server/views/shots";
 import { writeScene } from "../support/scene";
 import { PLAN } from "../support/plan";
 import { openStage, type Stage, until } from "../support/stage";
@@ -138,6 +141,20 @@ describe("a shot that is renamed", () => {
     const after = await viewShot("R015", { version: null, camera: null, pass: null });
     expect(after.folder).toBe(path.join(stage.projectFolder, "R015/v002/main/beauty"));
     expect(after.versionId).not.toBe(versionId);
+    // What is rendered of the old version goes where the others of it are.
+    await stage.startNode("quay-2");
+    await startRun({
+      sequenceId: before.sequence.id,
+      scope: "version",
+      phrase: "all",
+      policy: "fill",
+      nodes: null,
+    });
+    await until(
+      "both frames are good",
+      async () => countsOf((await loadSequence(before.sequence.id)).tally).results.good === 2,
+    );
+    expect(await fs.readdir(folder)).toEqual(["R010.0001.png", "R010.0002.png"]);
   });
 
   test("leaves its code to nobody while its frames lie under it", async () => {
@@ -171,11 +188,17 @@ test("a plan of the whole time line follows it; one of some frames does not", as
     ["T010", true, "1-30"],
     ["T020", true, "1-24/2"],
   ] as const) {
-    expect(await changeTimeLine(`other-film/${code}`, { lastFrame: 30 })).toEqual({ isPlanned });
+    expect(await changeShotAndPlan(`other-film/${code}`, { lastFrame: 30 })).toEqual({
+      kept: [],
+      isPlanned,
+    });
     const { plan } = await viewShot(`other-film/${code}`, { version: null, camera: null, pass: null });
     expect([plan.frames, plan.timeLine.last]).toEqual([frames, 30]);
   }
-  expect(await changeTimeLine("other-film/T010", { markers: [] })).toEqual({ isPlanned: false });
+  expect(await changeShotAndPlan("other-film/T010", { markers: [] })).toEqual({
+    kept: [],
+    isPlanned: false,
+  });
   for (const code of ["T010", "T020"]) await removeShot(`other-film/${code}`);
 });
 
@@ -194,8 +217,11 @@ test("what is archived is not listed, and comes back as it was", async () => {
   await changeShot("other-film/A010", { isArchived: false });
   expect((await viewShots("other-film")).shots).toHaveLength(1);
   await changeProject("other-film", { isArchived: true });
-  expect((await viewProjects()).projects.map((p) => p.slug)).not.toContain("other-film");
+  const find = async () => (await viewProjects()).projects.find((p) => p.slug === "other-film");
+  expect(await find()).toMatchObject({ isArchived: true });
+  expect((await listProjects(pool())).map((p) => p.slug)).toEqual(["test-film"]);
   await changeProject("other-film", { isArchived: false });
+  expect(await find()).toMatchObject({ isArchived: false });
 });
 
 test("what is removed leaves its files, says where, and can be made again", async () => {

@@ -33,7 +33,7 @@ export async function until<T>(what: string, find: () => Promise<T | null | unde
   for (const deadline = Date.now() + PATIENCE_MS; ; await pause(LOOK_MS)) {
     const found = await find();
     if (found !== null && found !== undefined && found !== false) return found;
-    if (Date.now() > deadline) throw new Error(`In ${PATIENCE_MS / 1000} s it did not come true: ${what}`);
+    if (Date.now() > deadline) throw new Error(`In ${PATIENCE_MS / 1000} s it did not come true: ${what}${lastWords()}`);
   }
 }
 
@@ -68,6 +68,12 @@ let count = 0;
 /** So much of what a process said last is kept, for the message when it ends by itself. */
 const LAST_WORDS = 4_000;
 const said = new WeakMap<ChildProcess, string>();
+/** Processes of the stage that is open, by what they were started with. */
+const playing = new Map<ChildProcess, string>();
+/** So much of each is told where a fact did not come true. */
+const TOLD = 800;
+const lastWords = (): string =>
+  [...playing].map(([child, args]) => `\n--- ${args}\n${(said.get(child) ?? "").slice(-TOLD)}`).join("");
 
 /**
  * Kills a process at once and waits until it has gone.
@@ -121,6 +127,7 @@ export async function openStage(
     child.stdout!.on("data", hear);
     child.stderr!.on("data", hear);
     started.push(child);
+    playing.set(child, args.join(" "));
     return child;
   };
 
@@ -183,6 +190,7 @@ export async function openStage(
     cli: (...args) => runCli(args, env),
     async strike() {
       await Promise.all(started.map(end));
+      for (const child of started) playing.delete(child);
       await pool()
         .query(`DROP DATABASE IF EXISTS ${schema}`)
         .catch(() => undefined);

@@ -92,7 +92,7 @@ const setOfPhrase = (phrase: string): FrameSet => {
 };
 
 /** File numbers of scene frames at a plan's rate and offset. */
-function numbersOf(frames: FrameSet, timing: Timing): FrameSet {
+export function numbersOfSceneFrames(frames: FrameSet, timing: Timing): FrameSet {
   let numbers: FrameSet = EMPTY;
   for (const run of frames.runs) numbers = union(numbers, numbersOfStretch(timing, run.first, run.last));
   return numbers;
@@ -100,13 +100,13 @@ function numbersOf(frames: FrameSet, timing: Timing): FrameSet {
 
 /** File numbers of the scene frames that an edit uses; those that no file stands for are left out. */
 export const usedNumbers = (use: EditUse, timing: Timing): FrameSet =>
-  numbersOf(setOfPhrase(use.frames), timing);
+  numbersOfSceneFrames(setOfPhrase(use.frames), timing);
 
 /** What a later edit shows that the one before did not. */
 export const newlyUsed = (use: EditUse, timing: Timing): FrameSet =>
   use.previousFrames === null
     ? EMPTY
-    : numbersOf(difference(setOfPhrase(use.frames), setOfPhrase(use.previousFrames)), timing);
+    : numbersOfSceneFrames(difference(setOfPhrase(use.frames), setOfPhrase(use.previousFrames)), timing);
 
 /** Frames that a cutter asks for most often, before and behind what is used. */
 export const USUAL_HANDLES = 8;

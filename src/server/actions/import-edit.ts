@@ -1,10 +1,12 @@
 /** Reads an edit list and keeps, for each shot of the project that it names, which frames it uses. */
 import path from "node:path";
 import type { ImportedEdit } from "@/contract/shot-view";
+import type { EditList } from "@/core/edit/edit-list";
 import { readEdl } from "@/core/edit/edl";
 import { matchEdit } from "@/core/edit/edit-use";
 import { readOtio } from "@/core/edit/otio";
 import { formatPhrase } from "@/core/frames/phrase";
+import type { Rate } from "@/core/timing/rate";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { appendEvent } from "../store/events";
@@ -15,18 +17,27 @@ import { requireProject } from "../store/find-shot";
 /** In a message; more would not be read. */
 const NAMES_SHOWN = 8;
 
-/** @param name the file's; its ending tells the format, else its first sign does */
-export async function importEdit(slug: string, name: string, text: string): Promise<ImportedEdit> {
-  const project = await requireProject(slug);
+/**
+ * @param name the file's; its ending tells the format, else its first sign does
+ * @throws TallyError `edit-unreadable`
+ */
+export function readEdit(name: string, text: string, rate: Rate): EditList {
   const isTimeline = /\.(otio|json)$/i.test(name) || text.trimStart().startsWith("{");
-  const read = isTimeline ? readOtio(text, project.rate) : readEdl(text, project.rate);
+  const read = isTimeline ? readOtio(text, rate) : readEdl(text, rate);
   if (!read.ok)
     throw new TallyError("edit-unreadable", { message: `${name}: ${read.fault.message}` }).with([
       { field: "frames", code: read.fault.code, message: read.fault.message },
     ]);
+  return { ...read.edit, title: read.edit.title === "" ? path.parse(name).name : read.edit.title };
+}
+
+/** What the list takes of the shots that are there. */
+export async function importEdit(slug: string, name: string, text: string): Promise<ImportedEdit> {
+  const project = await requireProject(slug);
+  const edit = readEdit(name, text, project.rate);
   const shots = await listShots(pool(), project.id);
   const { uses, unmatched } = matchEdit(
-    read.edit,
+    edit,
     shots.map((s) => ({
       code: s.code,
       timeLine: { first: s.firstFrame, last: s.lastFrame, rate: project.rate },
@@ -38,7 +49,7 @@ export async function importEdit(slug: string, name: string, text: string): Prom
       project: project.title,
       names: names(unmatched.map((c) => c.names[0] ?? "?")),
     }).at("frames", "No clip bears the name of a shot.");
-  const title = read.edit.title === "" ? path.parse(name).name : read.edit.title;
+  const { title } = edit;
   await transact(async (tx) => {
     for (const use of uses)
       await saveEditUse(tx, shots.find((s) => s.code === use.code)!.id, title, formatPhrase(use.frames));

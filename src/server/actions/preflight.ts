@@ -68,7 +68,7 @@ async function askNodes(
   const question: NodeQuestion = {
     root: sequence.root,
     folder: sequence.folder,
-    version: versionFolder(sequence.shot, sequence),
+    version: versionFolder(sequence),
     files: [...files.values()],
     renderers: [...renderers].map(([name, engine]) => ({ name, engine })),
   };

@@ -4,6 +4,8 @@
  */
 import fs from "node:fs/promises";
 import path from "node:path";
+import { setTimeout as pause } from "node:timers/promises";
+import type { LeftOnDisk } from "@/contract/project-view";
 import { type ProjectFacts, projectFault } from "@/core/plan/shot";
 import type { PresetSettings } from "@/core/plan/preset";
 import { newPlan } from "@/core/plan/new-plan";
@@ -15,11 +17,15 @@ import { TallyError } from "../errors";
 import { insideFolder, isInside, projectFolder, type ProjectPlace } from "../files/paths";
 import { markProject } from "../files/project-mark";
 import type { Db } from "../db/rows";
+import { deleteEdits } from "../store/edits";
 import { appendEvent } from "../store/events";
+import { closeEndedRuns } from "../queue/run-end";
 import { requireProject } from "../store/find-shot";
 import { deleteProject, insertProject, listAllProjects, lockProjects, saveProject } from "../store/projects";
 import { listAllShots } from "../store/shots";
-import { type LeftOnDisk, NOTHING_LEFT, removeShot, sumOfLeft } from "./remove-shot";
+import { openRunsOfShot } from "../store/runs";
+import { stopRun } from "./stop-run";
+import { NOTHING_LEFT, removeShot, sumOfLeft } from "./remove-shot";
 
 /** The first fault, with its field. */
 function requireFacts(project: ProjectFacts): void {
@@ -109,14 +115,37 @@ export async function changeProject(slug: string, change: ProjectChange): Promis
   });
 }
 
+/** So long a node may take to hear of a stop, save what it has and give it back. */
+const STOP_MS = 30_000;
+const LOOK_MS = 200;
+
+/** Stops what goes on and waits until nothing of it is in work; what takes too long is told by the removal. */
+async function stopRunsOf(shotIds: readonly number[]): Promise<void> {
+  const open = async (): Promise<number[]> =>
+    (await Promise.all(shotIds.map((id) => openRunsOfShot(pool(), id)))).flat();
+  for (const run of await open())
+    await stopRun(run, "now").catch((error: unknown) => {
+      if (!(error instanceof TallyError && error.code === "run-not-active")) throw error;
+    });
+  for (const end = performance.now() + STOP_MS; (await open()).length > 0 && performance.now() < end;) {
+    await pause(LOOK_MS);
+    await closeEndedRuns(pool());
+  }
+}
+
 /**
  * Takes a project out of the tally, shot by shot. It is archived before, so that nobody works in what is half
  * gone, and a removal that was interrupted can be done again.
+ * @param stopsRuns runs are stopped first, and waited for; else one that goes on refuses the removal
  * @throws TallyError `project-unknown`, or `shot-at-work` before anything is removed
  */
-export async function removeProject(slug: string): Promise<LeftOnDisk> {
+export async function removeProject(
+  slug: string,
+  { stopsRuns = false }: { readonly stopsRuns?: boolean } = {},
+): Promise<LeftOnDisk> {
   const project = await requireProject(slug);
   const shots = await listAllShots(pool(), project.id);
+  if (stopsRuns) await stopRunsOf(shots.map((s) => s.id));
   await changeProject(slug, { isArchived: true });
   let left = { ...NOTHING_LEFT, folder: projectFolder(project) };
   try {
@@ -126,6 +155,7 @@ export async function removeProject(slug: string): Promise<LeftOnDisk> {
     throw error;
   }
   await transact(async (tx) => {
+    await deleteEdits(tx, project.id);
     await deleteProject(tx, project.id);
     await appendEvent(tx, "plan");
   });

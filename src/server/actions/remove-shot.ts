@@ -1,5 +1,6 @@
 /** Takes a shot out of the tally. What is on disk stays there, and is told. */
 import path from "node:path";
+import type { LeftOnDisk } from "@/contract/project-view";
 import { pool, type Tx, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { projectFolder } from "../files/paths";
@@ -9,15 +10,6 @@ import { deleteShot } from "../store/forget";
 import { filesOfShot } from "../store/frame-files";
 import { openRunsOfShot } from "../store/runs";
 import { lockVersionsOfShot } from "../store/shots";
-
-/** What a removal leaves. */
-export interface LeftOnDisk {
-  /** Absolute; of several, the one that holds them. */
-  readonly folder: string;
-  /** Frames that were known. */
-  readonly files: number;
-  readonly bytes: number;
-}
 
 export const NOTHING_LEFT: LeftOnDisk = { folder: "", files: 0, bytes: 0 };
 

@@ -37,7 +37,7 @@ export function requireShotFacts(shot: ShotFacts): void {
  * of another shot lie on disk would mix two shots in one folder.
  * @throws TallyError `name-taken`, `name-on-disk`
  */
-async function requireFreeCode(
+export async function requireFreeCode(
   db: Db,
   project: { readonly id: number; readonly slug: string },
   code: string,
@@ -119,27 +119,37 @@ export async function changeShot(
   });
 }
 
+export interface ChangedShot {
+  /** Names that its versions keep on disk, where the code was changed. */
+  readonly kept: readonly string[];
+  /** Whether the newest plan has a further revision, since it asked for all of the time line. */
+  readonly isPlanned: boolean;
+}
+
 /**
- * Changes the time line, and the newest plan with it where that asked for all of the one before.
- * @returns whether a revision was made
+ * Changes a shot, and the newest plan with it where that asked for all of the time line before.
+ * @throws TallyError as `changeShot`, and as `saveRevision` for the plan
  */
-export async function changeTimeLine(
-  name: string,
-  change: Pick<ShotChange, "firstFrame" | "lastFrame" | "markers">,
-): Promise<{ readonly isPlanned: boolean }> {
-  const { shot } = await requireShot(name);
-  await changeShot(name, change);
+export async function changeShotAndPlan(name: string, change: ShotChange): Promise<ChangedShot> {
+  const { shot, project } = await requireShot(name);
+  const { kept } = await changeShot(name, change);
   const sequence = await currentSequence(shot.id);
   const revision = sequence === null ? null : await latestRevision(pool(), sequence.versionId);
-  if (sequence === null || revision === null) return { isPlanned: false };
+  if (sequence === null || revision === null) return { kept, isPlanned: false };
   const plan = followTimeLine(
     revision.plan,
     change.firstFrame ?? shot.firstFrame,
     change.lastFrame ?? shot.lastFrame,
   );
-  if (changedFields(revision.plan, plan).length === 0) return { isPlanned: false };
-  await saveRevision(name, sequence.versionId, plan, revision.number, { mayLackScene: true });
-  return { isPlanned: true };
+  if (changedFields(revision.plan, plan).length === 0) return { kept, isPlanned: false };
+  await saveRevision(
+    `${project.slug}/${change.code ?? shot.code}`,
+    sequence.versionId,
+    plan,
+    revision.number,
+    { mayLackScene: true },
+  );
+  return { kept, isPlanned: true };
 }
 
 /** A shot of its own with the plan of another's version; frames are not copied. */

@@ -8,8 +8,8 @@ import {
 } from "./layout";
 
 test("final and rough versions have folders of their own", () => {
-  expect(versionFolder("HL010", { version: 2, purpose: "final" })).toBe("HL010/v002");
-  expect(versionFolder("HL010", { version: 2, purpose: "rough" })).toBe("HL010/rough002");
+  expect(versionFolder({ namedShot: "HL010", version: 2, purpose: "final" })).toBe("HL010/v002");
+  expect(versionFolder({ namedShot: "HL010", version: 2, purpose: "rough" })).toBe("HL010/rough002");
 });
 
 test.each(["a.0001.png", "two.words.0001.exr", "-5.tif"])("%s kept aside says what it was called", (name) => {

@@ -40,12 +40,13 @@ export interface SequencePlace extends VersionPlace, SequenceKey {}
 /** The mark of a project. @param project its folder */
 export const projectMark = (project: string): string => path.join(project, TALLY, "project");
 
-/** Folder of a version, relative to its project's. @param shot as it was called when the version was opened */
-export const versionFolder = (shot: string, key: VersionKey): string => path.join(shot, versionName(key));
+/** Folder of a version, relative to its project's: under the name of the shot when it was opened. */
+export const versionFolder = (place: Pick<VersionPlace, "namedShot"> & VersionKey): string =>
+  path.join(place.namedShot, versionName(place));
 
 /** Folder of a version: all cameras and passes, and `.tally` beside them. */
 export const versionPlace = (place: VersionPlace): string =>
-  path.join(projectFolder(place), versionFolder(place.namedShot, place));
+  path.join(projectFolder(place), versionFolder(place));
 
 /** Folder of a sequence, relative to its version's. */
 export const sequenceFolder = (camera: string, pass: string): string => path.join(camera, pass);

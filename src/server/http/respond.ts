@@ -44,21 +44,21 @@ export async function respond(work: () => Promise<unknown>): Promise<Response> {
   }
 }
 
-/** The body as text, as far as a body may go: what is longer is refused before all of it is there. */
-async function textOfBody(request: Request): Promise<string> {
+/** The body as it is, as far as it may go: what is longer is refused before all of it is there. */
+export async function bytesOfBody(request: Request, most: number = BOUNDS.bodyBytes): Promise<Buffer> {
   const parts: Uint8Array[] = [];
   let bytes = 0;
   for (const reader = request.body?.getReader(); reader !== undefined;) {
     const part = await reader.read();
     if (part.done) break;
     bytes += part.value.length;
-    if (bytes > BOUNDS.bodyBytes) {
+    if (bytes > most) {
       await reader.cancel();
-      throw new TallyError("body-too-large", { most: BOUNDS.bodyBytes });
+      throw new TallyError("body-too-large", { most });
     }
     parts.push(part.value);
   }
-  return Buffer.concat(parts).toString("utf8");
+  return Buffer.concat(parts);
 }
 
 /** @throws TallyError `body-broken` */
@@ -70,9 +70,8 @@ function parseBody(text: string): unknown {
   }
 }
 
-/** Reads a body through its schema. */
-export async function readBody<T>(request: Request, check: (value: unknown) => Checked<T>): Promise<T> {
-  const value = parseBody(await textOfBody(request));
+/** @throws TallyError `body-wrong`, with the fields */
+function requireShape<T>(value: unknown, check: (value: unknown) => Checked<T>): T {
   const checked = check(value);
   if (!checked.ok) {
     const faults = checked.faults.map((f) => ({
@@ -86,6 +85,17 @@ export async function readBody<T>(request: Request, check: (value: unknown) => C
   }
   return checked.value;
 }
+
+/** Reads a body through its schema. */
+export const readBody = async <T>(request: Request, check: (value: unknown) => Checked<T>): Promise<T> =>
+  requireShape(parseBody((await bytesOfBody(request)).toString("utf8")), check);
+
+/** Reads the query of an address through a schema. @param read makes typed values of its texts */
+export const readQuery = <T>(
+  request: Request,
+  check: (value: unknown) => Checked<T>,
+  read: (query: URLSearchParams) => unknown,
+): T => requireShape(read(new URL(request.url).searchParams), check);
 
 /** What the lines of a log shall hold; blank for all. */
 export const searchOf = (request: Request): string =>

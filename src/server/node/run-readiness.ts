@@ -161,11 +161,11 @@ export class RunReadiness {
 
 /** What the node must see, as it would be asked by the server. */
 function questionOf(
-  { root, folder, shot, version, purpose, sceneFolder, sources, scene, renderer }: RunPlace,
+  { root, folder, namedShot, version, purpose, sceneFolder, sources, scene, renderer }: RunPlace,
   isOneOfSeveral: boolean,
 ): NodeQuestion {
   const key: VersionKey = { version, purpose };
-  const below = versionFolder(shot, key);
+  const below = versionFolder({ namedShot, ...key });
   const file = (name: string, as: string, content: string): NodeQuestion["files"][number] => ({
     path: path.join(below, sceneFolder, as),
     name,
@@ -195,7 +195,7 @@ function questionOf(
  */
 async function restoreFrozenScene(place: RunPlace): Promise<boolean> {
   const project = projectFolder(place);
-  const below = versionFolder(place.shot, { version: place.version, purpose: place.purpose });
+  const below = versionFolder(place);
   if (await isWhole(path.join(project, below, place.sceneFolder), place)) return false;
   const scene = await insideFolder(project, place.scene);
   const onDisk = await readRenderSources(scene, place.renderer);

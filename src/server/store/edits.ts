@@ -4,7 +4,7 @@
  * takes more and less than the cut before.
  */
 import type { EditUse } from "@/core/edit/edit-use";
-import { type Db, row, write } from "../db/rows";
+import { type Db, fromJson, row, rows, write } from "../db/rows";
 
 /**
  * What the newest edit list takes of a shot, with what the one before took; null where no edit was ever read.
@@ -27,4 +27,57 @@ export async function saveEditUse(db: Db, shotId: number, editName: string, fram
       ON DUPLICATE KEY UPDATE edit_name = VALUES(edit_name), previous_frames = frames, frames = VALUES(frames), imported_at = NOW(3)`,
     [shotId, editName, frames],
   );
+}
+
+/** Uses of all shots of a project by the newest edit that named each. */
+export const editUsesOfProject = (
+  db: Db,
+  projectId: number,
+): Promise<{ readonly code: string; readonly frames: string }[]> =>
+  rows(
+    db,
+    `SELECT s.code, u.frames
+      FROM edit_use u
+      JOIN shot s ON s.id = u.shot_id
+      WHERE s.project_id = ?
+      ORDER BY s.code`,
+    [projectId],
+  );
+
+/** A clip of an edit that was read: which shot, and what of it in source frames. */
+export interface KeptClip {
+  readonly code: string | null;
+  readonly first: number;
+  readonly end: number;
+}
+
+/** Keeps an edit with the order of its clips. */
+export async function insertEdit(
+  db: Db,
+  projectId: number,
+  name: string,
+  clips: readonly KeptClip[],
+): Promise<void> {
+  await write(db, "INSERT INTO edit (project_id, name, clips) VALUES (?, ?, ?)", [
+    projectId,
+    name,
+    JSON.stringify(clips),
+  ]);
+}
+
+/** Codes of the shots that the newest edit shows; null where no edit was read. */
+export async function shotsOfNewestEdit(db: Db, projectId: number): Promise<readonly string[] | null> {
+  const found = await row<{ clips: unknown }>(
+    db,
+    "SELECT clips FROM edit WHERE project_id = ? ORDER BY id DESC LIMIT 1",
+    [projectId],
+  );
+  if (found === null) return null;
+  const clips = fromJson<readonly KeptClip[]>(found.clips);
+  return [...new Set(clips.flatMap(({ code }) => (code === null ? [] : [code])))];
+}
+
+/** Forgets the edits of a project. */
+export async function deleteEdits(db: Db, projectId: number): Promise<void> {
+  await write(db, "DELETE FROM edit WHERE project_id = ?", [projectId]);
 }

@@ -100,7 +100,7 @@ export const insertProject = async (
     )
   ).id;
 
-/** Forgets a project whose shots were forgotten before. */
+/** Forgets a project whose shots and edits were forgotten before. */
 export async function deleteProject(db: Db, id: number): Promise<void> {
   await write(db, "DELETE FROM project WHERE id = ?", [id]);
 }

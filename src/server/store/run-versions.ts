@@ -96,8 +96,8 @@ export interface RunPlace {
   readonly root: string;
   /** The project's folder below the root. */
   readonly folder: string;
-  /** Code of the shot. */
-  readonly shot: string;
+  /** The shot's name on disk. */
+  readonly namedShot: string;
   /** Number of the version. */
   readonly version: number;
   readonly purpose: Purpose;
@@ -118,7 +118,7 @@ export const placesOfRun = async (db: Db, runId: number): Promise<RunPlace[]> =>
   (
     await rows<Omit<RunPlace, "sources"> & { readonly sources: unknown }>(
       db,
-      `SELECT c.version_id AS versionId, p.root, p.folder, s.code AS shot, v.number AS version,
+      `SELECT c.version_id AS versionId, p.root, p.folder, v.named_shot AS namedShot, v.number AS version,
           v.purpose, c.scene_folder AS sceneFolder, c.sources,
           JSON_VALUE(COALESCE(r.plan, e.plan), '$.scene') AS scene,
           COALESCE(JSON_VALUE(COALESCE(r.plan, e.plan), '$.renderer'), 'stand-in') AS renderer

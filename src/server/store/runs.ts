@@ -4,7 +4,7 @@ import type { Plan } from "@/core/plan/plan";
 import type { Priority } from "@/contract/run-manner";
 import type { RunOrder } from "@/core/run/run-order";
 import type { Policy } from "@/core/run/what-to-render";
-import { type Db, fromJson, row, rows, write } from "../db/rows";
+import { type Db, fromJson, marks, row, rows, write } from "../db/rows";
 import { appendRunEvent, insertRunVersion, type RunVersion } from "./run-versions";
 import { goesOn, type RunState } from "@/core/run/run-life";
 
@@ -208,3 +208,37 @@ export const openRunsOfShot = async (db: Db, shotId: number): Promise<number[]> 
   )
     .filter(({ state }) => goesOn(state))
     .map(({ id }) => id);
+
+/** A run with the names of its shot. */
+export interface RunOfHouse extends RunRow {
+  readonly project: string;
+  readonly shot: string;
+}
+
+/** Runs of sequences over all shots that are not archived, newest first: all that go on, and some that ended. */
+export async function runsOfHouse(db: Db, mostEnded: number): Promise<RunOfHouse[]> {
+  const places = await rows<{ id: number; project: string; shot: string }>(
+    db,
+    `SELECT r.id, p.slug AS project, s.code AS shot
+      FROM run r
+      JOIN sequence q ON q.id = r.sequence_id
+      JOIN version v ON v.id = q.version_id
+      JOIN shot s ON s.id = v.shot_id
+      JOIN project p ON p.id = s.project_id
+      WHERE r.kind = 'sequence' AND s.archived_at IS NULL AND p.archived_at IS NULL
+        AND (r.ended_at IS NULL OR r.id > (SELECT COALESCE(MAX(id), 0) FROM run) - ?)
+      ORDER BY r.id DESC`,
+    [mostEnded],
+  );
+  const ids = places.map(({ id }) => id);
+  const found = new Map(
+    (await rows<RawRun>(db, `SELECT ${COLUMNS} FROM run WHERE id IN ${marks(ids)}`, ids)).map((r) => [
+      r.id,
+      r,
+    ]),
+  );
+  return places.flatMap(({ id, project, shot }) => {
+    const run = found.get(id);
+    return run === undefined ? [] : [{ ...readRun(run), project, shot }];
+  });
+}

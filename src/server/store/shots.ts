@@ -135,6 +135,20 @@ export const listAllShots = async (db: Db, projectId: number): Promise<ShotRow[]
 export const listShots = async (db: Db, projectId: number): Promise<ShotRow[]> =>
   (await listAllShots(db, projectId)).filter((shot) => !shot.isArchived);
 
+/** How many shots that are not archived each project has, by its id. */
+export const countShots = async (db: Db): Promise<ReadonlyMap<number, number>> =>
+  new Map(
+    (
+      await rows<{ id: number; shots: number }>(
+        db,
+        `SELECT project_id AS id, COUNT(*) AS shots
+          FROM shot
+          WHERE archived_at IS NULL
+          GROUP BY project_id`,
+      )
+    ).map(({ id, shots }) => [id, shots]),
+  );
+
 /** Codes under which versions of a project's shots lie on disk, with the shot whose they are. */
 export const namesOnDisk = (
   db: Db,

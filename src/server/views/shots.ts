@@ -1,11 +1,10 @@
 /** The ledger: every shot of a project as one line. */
 import pLimit from "p-limit";
 import { packTally } from "@/core/tally/packed";
-import type { ShotLine, ShotsView, ProjectsView } from "@/contract/shot-view";
+import type { ShotLine, ShotsView } from "@/contract/shot-view";
 import { type FrameSet, memberAt } from "@/core/frames/frame-set";
 import { pool } from "../db/pool";
 import type { FileRow } from "../store/frame-files";
-import { listProjects } from "../store/projects";
 import { listShots, type ShotRow } from "../store/shots";
 import { currentSequence } from "./current-sequence";
 import { stateOf } from "./tally";
@@ -24,20 +23,6 @@ function posterOf(sequenceId: number, files: readonly FileRow[], asked: FrameSet
     .filter((f) => f.verdict === "good")
     .reduce<FileRow | null>((best, f) => (best === null || distance(f) < distance(best) ? f : best), null);
   return file === null ? null : { sequenceId, frame: file.frame, content: contentOf(file) };
-}
-
-/** What a house holds: its projects, and how many shots each has. */
-export async function viewProjects(): Promise<ProjectsView> {
-  const projects = await listProjects(pool());
-  return {
-    projects: await Promise.all(
-      projects.map(async ({ id, slug, title }) => ({
-        slug,
-        title,
-        shots: (await listShots(pool(), id)).length,
-      })),
-    ),
-  };
 }
 
 /**

@@ -43,7 +43,9 @@ async function call<T>(method: string, path: string, body?: unknown, signal?: Ab
       ...(signal === undefined ? {} : { signal }),
       ...(body === undefined
         ? {}
-        : { body: JSON.stringify(body), headers: { "content-type": "application/json" } }),
+        : body instanceof Blob
+          ? { body }
+          : { body: JSON.stringify(body), headers: { "content-type": "application/json" } }),
     });
   } catch (error) {
     // Nobody waits for the answer any more.
@@ -68,6 +70,11 @@ export const get = <T>(path: string, signal?: AbortSignal): Promise<T> =>
   call<T>("GET", path, undefined, signal);
 /** Asks the server to do something. @throws ApiFailure, or what the browser says where no server answers */
 export const post = <T>(path: string, body: unknown = {}): Promise<T> => call<T>("POST", path, body);
+/** Changes something that is there. */
+export const patch = <T>(path: string, body: unknown): Promise<T> => call<T>("PATCH", path, body);
+/** Sends bytes as they are. */
+export const put = <T>(path: string, bytes: Blob, signal: AbortSignal): Promise<T> =>
+  call<T>("PUT", path, bytes, signal);
 /** The same, for what is taken away. */
 export const remove = <T>(path: string, body?: unknown): Promise<T> => call<T>("DELETE", path, body);
 
@@ -90,6 +97,9 @@ export const nameOfShot = ({
   project: project.slug,
   code,
 });
+
+/** What the server knows of a project. */
+export const projectApi = (slug: string): string => `/api/projects/${encodeURIComponent(slug)}`;
 
 /** Ledger of a project. */
 export const projectPage = (slug: string): string => `/p/${encodeURIComponent(slug)}`;

@@ -7,10 +7,11 @@ import type {
   SceneView,
   ShotsView,
   ShotView,
-  ProjectsView,
 } from "@/contract/shot-view";
+import type { ProjectFilesView, ProjectsView } from "@/contract/project-view";
+import type { SceneFacts } from "@/contract/scene-facts";
 import type { Plan } from "@/core/plan/plan";
-import { get, type ShotName, shotApi } from "./api";
+import { get, projectApi, type ShotName, shotApi } from "./api";
 import { goesOn } from "@/core/run/run-life";
 import { queryKeys, type WantedSequence } from "./query-keys";
 import type { HandOutView, LogLine, RunPaceView, RunSummaryView, RunView } from "@/contract/run-view";
@@ -30,6 +31,18 @@ export const useProjects = (): UseQueryResult<ProjectsView> =>
   useQuery({
     queryKey: queryKeys.projects,
     queryFn: ({ signal }) => get<ProjectsView>("/api/projects", signal),
+  });
+
+/** What a scene of a project says of itself. */
+export const sceneFacts = (project: string, scene: string, renderer: string): Promise<SceneFacts> =>
+  get<SceneFacts>(`${projectApi(project)}/scene-facts?${new URLSearchParams({ scene, renderer })}`);
+
+/** Files of a project that a scene may be chosen from. @param project null: there is none yet */
+export const useProjectFiles = (project: string | null): UseQueryResult<ProjectFilesView> =>
+  useQuery({
+    queryKey: ["project-files", project],
+    queryFn: ({ signal }) => get<ProjectFilesView>(`${projectApi(project!)}/files`, signal),
+    enabled: project !== null,
   });
 
 /** The ledger of a project. */

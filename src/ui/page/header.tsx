@@ -76,6 +76,9 @@ export function Header({
         <Box asChild fontSize="md" fontWeight="700">
           <NextLink href="/">Plain Tally</NextLink>
         </Box>
+        <Box asChild color="softInk" _hover={{ color: "petrol" }}>
+          <NextLink href="/projects">Projects</NextLink>
+        </Box>
         {project !== null && (
           <Box asChild fontSize="sm" _hover={{ color: "petrol" }}>
             <NextLink href={projectPage(project.slug)}>{project.title}</NextLink>

@@ -15,16 +15,17 @@ import { unpackTally } from "@/core/tally/packed";
 import { countsOf } from "@/core/tally/tally";
 import { durationSeconds, rateText } from "@/core/timing/rate";
 import { BandLine } from "../band/band-line";
-import { messageOf, pictureUrl, shotPage } from "../live/api";
+import { messageOf, pictureUrl, projectPage, shotPage } from "../live/api";
 import { useShots } from "../live/queries";
 import { Header, useNow } from "../page/header";
-import { Empty, Loading, Trouble } from "../page/states";
+import { Loading, Trouble } from "../page/states";
 import { SentenceText } from "../shot/sentence";
 import { clock, count, duration, frames, standstillText } from "../words";
 import type { RunView } from "@/contract/run-view";
 import { standstillOf } from "@/core/run/standstill";
 import { useLive } from "../live/live-store";
 import { goesOn } from "@/core/run/run-life";
+import { ProjectDoors } from "./add-shots-page";
 
 /** A line a shot: what it is, its band, what goes on, when it is done. */
 export function ShotsPage({ project }: { readonly project: string }) {
@@ -43,11 +44,22 @@ export function ShotsPage({ project }: { readonly project: string }) {
               {data.project.title}
             </Heading>
             <Text color="softInk" className="figures">
-              {data.shots.length} shots · {rateText(data.project.rate)} frames a second
+              {data.shots.length} shot{data.shots.length === 1 ? "" : "s"} · {rateText(data.project.rate)}{" "}
+              frames a second
             </Text>
+            {data.shots.length > 0 && (
+              <Button asChild size="sm" variant="outline" ml="auto">
+                <NextLink href={`${projectPage(project)}/add`}>Add shots</NextLink>
+              </Button>
+            )}
           </Flex>
           {data.shots.length === 0 ? (
-            <Empty title="No shot yet">This project has no shot.</Empty>
+            <>
+              <Text color="softInk" mb="5">
+                No shot yet. Bring in what you have.
+              </Text>
+              <ProjectDoors project={project} />
+            </>
           ) : (
             data.shots.map((shot) => (
               <ShotRow key={shot.code} project={project} shot={shot} rate={data.project.rate} />

@@ -1,5 +1,7 @@
-/** The ledger of a project: its shots, a line each. */
-import { respond } from "@/server/http/respond";
+/** The ledger of a project: its shots, a line each; and new ones. */
+import { checkBringInShots } from "@/contract/project-bodies";
+import { bringInShots } from "@/server/actions/bring-in-shots";
+import { readBody, respond } from "@/server/http/respond";
 import { viewShots } from "@/server/views/shots";
 
 export const dynamic = "force-dynamic";
@@ -12,4 +14,16 @@ export async function GET(
   const { project } = await params;
   const only = new URL(request.url).searchParams.get("only");
   return respond(() => viewShots(project, only === null ? null : new Set(only.split(","))));
+}
+
+/** Body: what is wanted of each shot. Answers a ShotImport, also of what is only said and not done. */
+export async function POST(
+  request: Request,
+  { params }: { params: Promise<{ project: string }> },
+): Promise<Response> {
+  const { project } = await params;
+  return respond(async () => {
+    const { wishes, isDry } = await readBody(request, checkBringInShots);
+    return bringInShots(project, wishes, { isDry });
+  });
 }

@@ -1,7 +1,10 @@
-/** A shot with the plan of one of its versions. */
+/** A shot with the plan of one of its versions; changed, and removed from the tally. */
+import { checkChangeShot } from "@/contract/project-bodies";
 import { readVersionName } from "@/core/plan/plan";
 import { TallyError } from "@/server/errors";
-import { nameOf, respond } from "@/server/http/respond";
+import { removeShot } from "@/server/actions/remove-shot";
+import { changeShotAndPlan } from "@/server/actions/shots";
+import { nameOf, readBody, respond } from "@/server/http/respond";
 import { viewShot } from "@/server/views/shot";
 
 export const dynamic = "force-dynamic";
@@ -25,4 +28,22 @@ export async function GET(
       });
     return viewShot(name, { version, camera: query.get("camera"), pass: query.get("pass") });
   });
+}
+
+/** Body: what is to change, at least one thing. Answers a ChangedShot. */
+export async function PATCH(
+  request: Request,
+  { params }: { params: Promise<{ project: string; code: string }> },
+): Promise<Response> {
+  const name = nameOf(await params);
+  return respond(async () => changeShotAndPlan(name, await readBody(request, checkChangeShot)));
+}
+
+/** Takes it out of the tally; answers LeftOnDisk. */
+export async function DELETE(
+  _request: Request,
+  { params }: { params: Promise<{ project: string; code: string }> },
+): Promise<Response> {
+  const name = nameOf(await params);
+  return respond(() => removeShot(name));
 }

@@ -1,0 +1,68 @@
+/** `plain-tally plan`: tells the plan of a shot, or saves its next revision. */
+import { checkPlanShape } from "@/contract/plan";
+import { faultText } from "@/contract/validate";
+import { type Plan, readPlan, versionName } from "@/core/plan/plan";
+import { readPlanSetting } from "@/core/plan/plan-text";
+import { openVersion, saveRevision } from "@/server/actions/save-plan";
+import { pool } from "@/server/db/pool";
+import { TallyError } from "@/server/errors";
+import { latestRevision } from "@/server/store/shots";
+import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
+import { findSequence, type SequenceOptions } from "./shots";
+
+export interface PlanOptions extends SequenceOptions {
+  readonly set: readonly string[];
+  /** Opens the next version with it, whatever has changed. */
+  readonly newVersion?: boolean;
+  readonly json?: boolean;
+}
+
+/** @throws CallWrong with the field for a value that no plan may have */
+function planWith(plan: Plan, settings: readonly string[]): Plan {
+  let next: Record<string, unknown> = { ...plan };
+  for (const text of settings) {
+    const read = readPlanSetting(text);
+    if (!read.ok) throw new CallWrong(read.message);
+    next = { ...next, [read.field]: read.value };
+  }
+  const shape = checkPlanShape(next);
+  if (!shape.ok) throw new CallWrong(faultText(shape.faults));
+  const whole = readPlan(shape.value);
+  if (!whole.ok) throw new CallWrong(`${whole.faults[0]!.field}: ${whole.faults[0]!.message}`);
+  return shape.value;
+}
+
+/** Sentences of an action name the field where a person looks: on a command line it stands before them. */
+async function told<T>(work: Promise<T>): Promise<T> {
+  try {
+    return await work;
+  } catch (error) {
+    if (!(error instanceof TallyError) || error.faults.length === 0) throw error;
+    throw new CallWrong(error.faults.map((f) => `${f.field}: ${f.message}`).join("; "));
+  }
+}
+
+export async function planCommand(code: string, options: PlanOptions): Promise<ExitCode> {
+  const sequence = await findSequence(code, options);
+  const revision = (await latestRevision(pool(), sequence.versionId))!;
+  const name = `${sequence.project}/${sequence.shot}`;
+  if (options.set.length === 0 && options.newVersion !== true) {
+    if (options.json)
+      printJson({ version: versionName(sequence), revision: revision.number, plan: revision.plan });
+    else
+      for (const [field, value] of Object.entries(revision.plan))
+        print(`${field}=${typeof value === "string" ? value : JSON.stringify(value)}`);
+    return EXIT.fine;
+  }
+  const plan = planWith(revision.plan, options.set);
+  const saved = await told(
+    options.newVersion === true
+      ? openVersion(name, plan)
+      : saveRevision(name, sequence.versionId, plan, revision.number),
+  );
+  const version = versionName(saved.version);
+  if (options.json)
+    printJson({ project: sequence.project, shot: sequence.shot, version, revision: saved.revision.number });
+  else print(`${name} ${version} has plan revision ${saved.revision.number}.`);
+  return EXIT.fine;
+}

@@ -1,0 +1,71 @@
+/** Files that somebody dropped or chose, with folders walked, and what each scene among them uses. */
+import { checkScene, textureFiles } from "@/contract/scene";
+import type { DroppedFile } from "@/core/plan/dropped-scenes";
+
+export interface ChosenFile extends DroppedFile {
+  readonly file: File;
+  /** Why it is no scene though it looks like one; null where nothing is wrong. */
+  readonly fault: string | null;
+}
+
+/** Larger than any scene: such a file is not read to see whether it is one. */
+const MAX_SCENE_BYTES = 50_000_000;
+/** A drop of more files is a slip of the hand. */
+export const MAX_FILES = 2_000;
+
+/** Readers of folders give some entries at a time, and none when they are through. */
+const readEntries = (reader: FileSystemDirectoryReader): Promise<FileSystemEntry[]> =>
+  new Promise((resolve, reject) => reader.readEntries(resolve, reject));
+const fileOf = (entry: FileSystemFileEntry): Promise<File> =>
+  new Promise((resolve, reject) => entry.file(resolve, reject));
+
+async function walk(entry: FileSystemEntry, into: { path: string; file: File }[]): Promise<void> {
+  if (into.length > MAX_FILES || entry.name.startsWith(".")) return;
+  if (entry.isFile) {
+    into.push({ path: entry.fullPath.replace(/^\//, ""), file: await fileOf(entry as FileSystemFileEntry) });
+    return;
+  }
+  const reader = (entry as FileSystemDirectoryEntry).createReader();
+  for (let some = await readEntries(reader); some.length > 0; some = await readEntries(reader))
+    for (const inner of some) await walk(inner, into);
+}
+
+/** @throws Error with a sentence where there are far too many */
+export async function filesOfDrop(data: DataTransfer): Promise<readonly ChosenFile[]> {
+  // Entries are gone as soon as the event is over: all are taken before the first is read.
+  const entries = [...data.items].flatMap((item) => item.webkitGetAsEntry() ?? []);
+  const found: { path: string; file: File }[] = [];
+  if (entries.length === 0) for (const file of data.files) found.push({ path: file.name, file });
+  for (const entry of entries) await walk(entry, found);
+  return readAll(found);
+}
+
+/** Files of an input; those of a chosen folder know their paths. */
+export const filesOfInput = (files: FileList): Promise<readonly ChosenFile[]> =>
+  readAll([...files].map((file) => ({ path: file.webkitRelativePath || file.name, file })));
+
+async function readAll(
+  files: readonly { readonly path: string; readonly file: File }[],
+): Promise<readonly ChosenFile[]> {
+  if (files.length > MAX_FILES)
+    throw new Error(
+      `More than ${MAX_FILES.toLocaleString("en")} files were dropped; drop the scene's folder alone.`,
+    );
+  return Promise.all(files.map(async ({ path, file }) => ({ path, file, ...(await readScene(path, file)) })));
+}
+
+/** What a scene of the stand-in uses; anything else uses nothing that could be told here. */
+async function readScene(path: string, file: File): Promise<Pick<ChosenFile, "uses" | "fault">> {
+  const none = { uses: null, fault: null };
+  if (!/\.json$/i.test(path) || file.size > MAX_SCENE_BYTES) return none;
+  let value: unknown;
+  try {
+    value = JSON.parse(await file.text());
+  } catch (error) {
+    return { uses: null, fault: `${path} is not JSON: ${(error as Error).message}` };
+  }
+  const checked = checkScene(value);
+  if (checked.ok) return { uses: textureFiles(checked.value), fault: null };
+  const { path: at, message } = checked.faults[0]!;
+  return { uses: null, fault: `${path} is no scene of the stand-in renderer: ${at} ${message}` };
+}
