@@ -46,6 +46,8 @@ export interface ShotsView {
   readonly project: { readonly title: string; readonly slug: string; readonly rate: Rate };
   /** By code. */
   readonly shots: readonly ShotLine[];
+  /** Codes of those that were put away. */
+  readonly archived: readonly string[];
 }
 
 export interface SequenceChoice {

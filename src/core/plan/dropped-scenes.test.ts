@@ -1,4 +1,4 @@
-import { placeDropped } from "./dropped-scenes";
+import { placeDropped, usedByScene } from "./dropped-scenes";
 
 const file = (path: string, uses: readonly string[] | null = null) => ({ path, uses });
 
@@ -41,3 +41,12 @@ test("a texture that was moved for one scene serves another that looks at the sa
   expect(
     placeDropped([file("a.json", ["textures/t.png"]), file("b.json", ["textures/t.png"]), file("t.png")]),
   ).toMatchObject({ missing: [], files: [{}, {}, { to: "textures/t.png" }] }));
+
+test("a scene tells what it uses, as far as it can be understood; anything else is none", () => {
+  const format = "plain-tally-scene/1";
+  const materials = { a: { texture: "t.png" }, b: { texture: "t.png" }, c: { texture: 3 }, d: null };
+  expect(usedByScene({ format, materials })).toEqual(["t.png"]);
+  expect(usedByScene({ format })).toEqual([]);
+  for (const value of [null, 3, "x", [], {}, { format: "another-scene/1" }, { format: 1 }])
+    expect(usedByScene(value)).toBeNull();
+});

@@ -61,3 +61,20 @@ export function placeDropped(files: readonly DroppedFile[]): PlacedScenes {
     missing,
   };
 }
+
+/** What scene files of the stand-in renderer call themselves. */
+const SCENE_FORMAT = /^plain-tally-scene\//;
+
+/**
+ * Files that a scene of the stand-in renderer uses, each once; null for what is no such scene. Reads as far as it
+ * understands: whether the scene is right in all is judged where it is taken in.
+ */
+export function usedByScene(value: unknown): readonly string[] | null {
+  if (typeof value !== "object" || value === null) return null;
+  const { format, materials } = value as { readonly format?: unknown; readonly materials?: unknown };
+  if (typeof format !== "string" || !SCENE_FORMAT.test(format)) return null;
+  const all: readonly unknown[] =
+    typeof materials === "object" && materials !== null ? Object.values(materials) : [];
+  const textures = all.map((material) => (material as { readonly texture?: unknown } | null)?.texture);
+  return [...new Set(textures.filter((name): name is string => typeof name === "string"))];
+}

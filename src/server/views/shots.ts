@@ -5,7 +5,7 @@ import type { ShotLine, ShotsView } from "@/contract/shot-view";
 import { type FrameSet, memberAt } from "@/core/frames/frame-set";
 import { pool } from "../db/pool";
 import type { FileRow } from "../store/frame-files";
-import { listShots, type ShotRow } from "../store/shots";
+import { listAllShots, type ShotRow } from "../store/shots";
 import { currentSequence } from "./current-sequence";
 import { stateOf } from "./tally";
 import { runOnShow } from "./runs";
@@ -61,11 +61,13 @@ async function lineOf(shot: ShotRow): Promise<ShotLine | null> {
  */
 export async function viewShots(slug: string, only: ReadonlySet<string> | null = null): Promise<ShotsView> {
   const project = await requireProject(slug);
-  const wanted = (await listShots(pool(), project.id)).filter((shot) => only === null || only.has(shot.code));
+  const all = await listAllShots(pool(), project.id);
+  const wanted = all.filter((shot) => !shot.isArchived && (only === null || only.has(shot.code)));
   const few = pLimit(LINES_AT_ONCE);
   const lines = await Promise.all(wanted.map((shot) => few(() => lineOf(shot))));
   return {
     project: { title: project.title, slug: project.slug, rate: project.rate },
     shots: lines.filter((line) => line !== null),
+    archived: all.filter((shot) => shot.isArchived).map((shot) => shot.code),
   };
 }

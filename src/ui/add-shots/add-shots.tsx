@@ -182,7 +182,7 @@ export function AddShots({
             }
             onChoose={(files) => read(readEditFile(files[0]!))}
           />
-          <Box mt="2" maxW="200px">
+          <Box mt="2" maxW="230px">
             <TextLine
               label="Handles: frames before and behind"
               isMono

@@ -1,6 +1,5 @@
 /** Files that somebody dropped or chose, with folders walked, and what each scene among them uses. */
-import { checkScene, textureFiles } from "@/contract/scene";
-import type { DroppedFile } from "@/core/plan/dropped-scenes";
+import { type DroppedFile, usedByScene } from "@/core/plan/dropped-scenes";
 
 export interface ChosenFile extends DroppedFile {
   readonly file: File;
@@ -54,7 +53,7 @@ async function readAll(
   return Promise.all(files.map(async ({ path, file }) => ({ path, file, ...(await readScene(path, file)) })));
 }
 
-/** What a scene of the stand-in uses; anything else uses nothing that could be told here. */
+/** What a scene of the stand-in uses; whether it is right in all is for the server, when it is there. */
 async function readScene(path: string, file: File): Promise<Pick<ChosenFile, "uses" | "fault">> {
   const none = { uses: null, fault: null };
   if (!/\.json$/i.test(path) || file.size > MAX_SCENE_BYTES) return none;
@@ -64,8 +63,5 @@ async function readScene(path: string, file: File): Promise<Pick<ChosenFile, "us
   } catch (error) {
     return { uses: null, fault: `${path} is not JSON: ${(error as Error).message}` };
   }
-  const checked = checkScene(value);
-  if (checked.ok) return { uses: textureFiles(checked.value), fault: null };
-  const { path: at, message } = checked.faults[0]!;
-  return { uses: null, fault: `${path} is no scene of the stand-in renderer: ${at} ${message}` };
+  return { uses: usedByScene(value), fault: null };
 }

@@ -9,7 +9,7 @@ import { Refusal } from "../page/states";
 import { listed, size } from "../words";
 import { DropArea } from "./drop-area";
 import { type ChosenFile, filesOfDrop, filesOfInput } from "./dropped-files";
-import { type Bring, useBringing } from "./use-bringing";
+import { type Bring, PICTURE, useBringing } from "./use-bringing";
 
 /** Of a long list; more are found by typing. */
 const SHOWN = 8;
@@ -27,7 +27,9 @@ function ChooseFile({
   const [search, setSearch] = useState("");
   const found = useMemo(() => {
     const words = search.toLowerCase().split(/\s+/);
-    return (data?.files ?? []).filter((file) => words.every((word) => file.toLowerCase().includes(word)));
+    return (data?.files ?? []).filter(
+      (file) => !PICTURE.test(file) && words.every((word) => file.toLowerCase().includes(word)),
+    );
   }, [data, search]);
   if (data === undefined || data.files.length === 0) return null;
   return (

@@ -19,7 +19,7 @@ export type Bringing =
     };
 
 /** Pictures and light probes that come with scenes: none of them is a scene. */
-const PICTURE = /\.(png|jpe?g|tiff?|exr|hdr|bmp|tga|webp|gif)$/i;
+export const PICTURE = /\.(png|jpe?g|tiff?|exr|hdr|bmp|tga|webp|gif)$/i;
 
 /** Which of the files are scenes, for a renderer: those of the stand-in say so themselves. */
 const scenesAmong = (files: readonly ChosenFile[], renderer: string): readonly ChosenFile[] =>

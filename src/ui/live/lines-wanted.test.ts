@@ -4,6 +4,7 @@ import { readLines, wantAllLines, wantLines } from "./lines-wanted";
 /** A ledger in which each line says when it was read. */
 const ledger = (reading: string, ...codes: string[]): ShotsView => ({
   project: { title: "Test Film", slug: "test-film", rate: { numerator: 24, denominator: 1 } },
+  archived: [],
   shots: codes.map((code) => ({ code, title: reading }) as ShotLine),
 });
 const told = (view: ShotsView): string[] => view.shots.map((line) => `${line.code} ${line.title}`);

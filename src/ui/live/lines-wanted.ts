@@ -26,6 +26,7 @@ function merge(known: ShotsView, answer: ShotsView, asked: ReadonlySet<string>):
   const anew = new Map(answer.shots.map((line) => [line.code, line]));
   return {
     project: answer.project,
+    archived: answer.archived,
     shots: known.shots.flatMap((line) => {
       if (!asked.has(line.code)) return [line];
       const found = anew.get(line.code);

@@ -141,6 +141,7 @@ function ledger(client: QueryClient) {
         asked.push(only);
         return {
           project: { title: "Test Film", slug: "test-film", rate: { numerator: 24, denominator: 1 } },
+          archived: [],
           shots: [line("A", 1, 2), line("B", 3)].filter((l) => only === null || only.includes(l.code)),
         };
       }),

@@ -65,7 +65,7 @@ export function ProjectFields({
     <Grid
       templateColumns={{
         base: "1fr 1fr",
-        lg: "minmax(0, 2fr) minmax(0, 1.4fr) 90px minmax(0, 1fr) minmax(0, 2fr)",
+        lg: "minmax(0, 2fr) minmax(0, 1.4fr) 124px minmax(0, 1fr) minmax(0, 2fr)",
       }}
       gap="3"
       alignItems="start"

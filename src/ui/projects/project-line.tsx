@@ -36,7 +36,7 @@ function ChangeFields({ project, onDone }: { readonly project: Line; readonly on
   const faults = faultsOf(save.error);
   return (
     <Box mt="2">
-      <Grid templateColumns="minmax(0, 2fr) minmax(0, 1.5fr) 100px" gap="3" maxW="720px">
+      <Grid templateColumns="minmax(0, 2fr) minmax(0, 1.5fr) 124px" gap="3" maxW="720px">
         <TextLine label="Project" value={title} fault={faults.title} onChange={setTitle} />
         <TextLine
           label="Its name in addresses"

@@ -88,8 +88,9 @@ function Ledger({ projects, roots }: ProjectsView) {
 export function ProjectsPage({ leadsOn }: { readonly leadsOn: boolean }) {
   const { data, error } = useProjects();
   const router = useRouter();
+  const [hasBegun, setBegun] = useState(false);
   const active = data?.projects.filter((p) => !p.isArchived) ?? [];
-  const only = leadsOn && active.length === 1 ? active[0]!.slug : null;
+  const only = leadsOn && !hasBegun && active.length === 1 ? active[0]!.slug : null;
   // The server leads on by itself, unless it could not know yet: the database was away.
   useEffect(() => {
     if (only !== null) router.replace(projectPage(only));
@@ -101,8 +102,12 @@ export function ProjectsPage({ leadsOn }: { readonly leadsOn: boolean }) {
       {data === undefined && error !== null && (
         <Trouble title="The projects cannot be shown" message={messageOf(error)} />
       )}
-      {data?.projects.length === 0 && <StartPage roots={data.roots} />}
-      {data !== undefined && data.projects.length > 0 && <Ledger {...data} />}
+      {data !== undefined &&
+        (data.projects.length === 0 || hasBegun ? (
+          <StartPage roots={data.roots} onBegin={() => setBegun(true)} />
+        ) : (
+          <Ledger {...data} />
+        ))}
     </>
   );
 }

@@ -50,13 +50,21 @@ function FillWithDemo() {
   );
 }
 
-export function StartPage({ roots }: { readonly roots: readonly RootView[] }) {
+/** @param onBegin the project is about to be made: the page stays, though the house is not empty any more */
+export function StartPage({
+  roots,
+  onBegin,
+}: {
+  readonly roots: readonly RootView[];
+  readonly onBegin: () => void;
+}) {
   const router = useRouter();
   const client = useQueryClient();
   const project = useNewProject(roots, "My film");
   const [made, setMade] = useState<string | null>(null);
   const ensureProject = async (): Promise<string> => {
     if (made !== null) return made;
+    onBegin();
     const slug = await project.make();
     setMade(slug);
     return slug;
@@ -71,11 +79,13 @@ export function StartPage({ roots }: { readonly roots: readonly RootView[] }) {
   return (
     <Box as="main" px="6" pt="6" pb="10" maxW="1280px" mx="auto">
       <Heading as="h1" fontSize="xl" fontWeight="700">
-        Nothing to tally yet
+        {made === null ? "Nothing to tally yet" : project.fields.title}
       </Heading>
-      <Text color="softInk" mb="5">
-        Bring in what you have; the project is made with the first thing that comes.
-      </Text>
+      {made === null && (
+        <Text color="softInk" mb="5">
+          Bring in what you have; the project is made with the first thing that comes.
+        </Text>
+      )}
       {made === null ? (
         <>
           <ProjectFields project={project} roots={roots} />
@@ -99,7 +109,7 @@ export function StartPage({ roots }: { readonly roots: readonly RootView[] }) {
         </>
       ) : (
         <Text mb="6">
-          <b>{project.fields.title}</b> is made, in{" "}
+          The project is made, in{" "}
           <code>
             {roots.find((r) => r.name === project.fields.root)?.folder}/{project.fields.folder}
           </code>

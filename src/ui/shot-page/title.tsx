@@ -30,7 +30,7 @@ export function ShotTitle() {
         {shot.code}
       </Heading>
       <Text fontSize="md" truncate title={shot.title}>
-        {shot.title}
+        {shot.title === shot.code ? "" : shot.title}
       </Text>
       <Choice
         label="Version"

@@ -7,7 +7,7 @@
  */
 import { Box, Button, Flex, Grid, Heading, Image, Text } from "@chakra-ui/react";
 import NextLink from "next/link";
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import type { ShotLine } from "@/contract/shot-view";
 import { versionName } from "@/core/plan/plan";
 import { type NextStep, nextStep } from "@/core/tally/next-step";
@@ -26,6 +26,8 @@ import { standstillOf } from "@/core/run/standstill";
 import { useLive } from "../live/live-store";
 import { goesOn } from "@/core/run/run-life";
 import { ProjectDoors } from "./add-shots-page";
+import { ArchivedShots } from "./archived-shots";
+import { ChangeShot } from "./change-shot";
 
 /** A line a shot: what it is, its band, what goes on, when it is done. */
 export function ShotsPage({ project }: { readonly project: string }) {
@@ -65,6 +67,7 @@ export function ShotsPage({ project }: { readonly project: string }) {
               <ShotRow key={shot.code} project={project} shot={shot} rate={data.project.rate} />
             ))
           )}
+          {data.archived.length > 0 && <ArchivedShots project={project} codes={data.archived} />}
         </Box>
       )}
     </>
@@ -123,6 +126,7 @@ function ShotRow({
 }) {
   const tally = useMemo(() => unpackTally(shot.tally), [shot.tally]);
   const counts = countsOf(tally);
+  const [isChanging, setChanging] = useState(false);
   const { run } = shot;
   const isOn = run !== null && goesOn(run.state);
   // The same rule as on the shot's own page: the two never name different steps.
@@ -172,7 +176,7 @@ function ShotRow({
           <Box asChild fontSize="lg" fontWeight="700" _hover={{ color: "petrol" }}>
             <NextLink href={href}>{shot.code}</NextLink>
           </Box>
-          <Text fontSize="md">{shot.title}</Text>
+          {shot.title !== shot.code && <Text fontSize="md">{shot.title}</Text>}
           <Text color="softInk" fontFamily="mono" fontSize="xs">
             {shot.first}-{shot.last} · {duration(durationSeconds(shot.last - shot.first + 1, rate))} ·{" "}
             {versionName(shot)} · {shot.camera}
@@ -195,7 +199,23 @@ function ShotRow({
         >
           <NextLink href={`${href}?bench=${bench}`}>{label}</NextLink>
         </Button>
+        <Box mt="1" textAlign={{ md: "right" }}>
+          <Button
+            size="xs"
+            variant="plain"
+            aria-expanded={isChanging}
+            aria-label={`Change ${shot.code}`}
+            onClick={() => setChanging(!isChanging)}
+          >
+            Change
+          </Button>
+        </Box>
       </Box>
+      {isChanging && (
+        <Box gridColumn={{ md: "2 / -1" }}>
+          <ChangeShot project={project} shot={shot} onDone={() => setChanging(false)} />
+        </Box>
+      )}
     </Grid>
   );
 }
