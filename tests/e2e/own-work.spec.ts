@@ -5,11 +5,13 @@
 import { expect, type Page, test } from "./alive";
 import fs from "node:fs/promises";
 import path from "node:path";
-import { removeProject } from "@/server/actions/projects";
+import { createProject, removeProject } from "@/server/actions/projects";
+import { pool } from "@/server/db/pool";
+import { listAllProjects, projectBySlug } from "@/server/store/projects";
 import { TEST_SCENE, writeScene } from "../support/scene";
 import { openStage } from "../support/stage";
 import { onStage } from "./on-stage";
-import { openBench, sentence, startRun } from "./pages";
+import { openBench, openGroup, sentence, startRun } from "./pages";
 
 const on = onStage(async () => {
   const stage = await openStage();
@@ -17,6 +19,19 @@ const on = onStage(async () => {
   await removeProject("test-film");
   return stage;
 });
+
+const FILM = {
+  slug: "brass-lantern",
+  title: "Brass & Lantern",
+  rate: { numerator: 24, denominator: 1 },
+  root: "frames",
+  folder: "brass-lantern",
+};
+/** The project that the first story made, also where that one failed. */
+async function haveFilm(): Promise<void> {
+  if ((await projectBySlug(pool(), FILM.slug)) === null) await createProject(FILM);
+  await writeScene(path.join(on.stage.root, FILM.folder), TEST_SCENE, "lamp.json");
+}
 
 const line = (page: Page, code: string) => page.getByRole("region", { name: `Shot ${code}` });
 const follows = (page: Page) => page.getByRole("region", { name: "What follows" });
@@ -48,8 +63,9 @@ test("an empty start: a dropped scene with its texture makes project and shot, a
   await expect(sentence(page)).toHaveText("0 of 3 good, 3 missing.");
   await on.stage.startNode("quay-1");
   await openBench(page, "Plan");
-  await page.locator("input[name=width]").first().fill("96");
-  await page.locator("input[name=height]").first().fill("54");
+  await openGroup(page, "Size");
+  await page.locator("input[name=width]").fill("96");
+  await page.locator("input[name=height]").fill("54");
   await page.getByRole("button", { name: "Save as revision 2" }).click();
   await openBench(page, "Run");
   await startRun(page, "3 frames");
@@ -60,6 +76,7 @@ test("an empty start: a dropped scene with its texture makes project and shot, a
 test("a list shows line by line what comes of it; a shot is renamed, copied, archived, brought back and removed", async ({
   page,
 }) => {
+  await haveFilm();
   await page.goto(`${on.address}/p/brass-lantern/add`);
   await page
     .getByLabel("A table of shots")
@@ -74,9 +91,9 @@ test("a list shows line by line what comes of it; a shot is renamed, copied, arc
 
   await page.getByRole("button", { name: "Change BL020" }).click();
   const change = page.getByRole("region", { name: "Change of BL020" });
-  await change.getByLabel("Code").fill("LAMP");
+  await change.getByLabel("Code").fill("BL040");
   await change.getByRole("button", { name: "Save" }).click();
-  await expect(change).toContainText("LAMP is there already");
+  await expect(change).toContainText("BL040 is there already");
   await change.getByLabel("Code").fill("BL025");
   await change.getByLabel("Last frame").fill("60");
   await expect(change).toContainText("12 frames more to render");
@@ -107,19 +124,20 @@ test("a list shows line by line what comes of it; a shot is renamed, copied, arc
 });
 
 test("an edit makes its shots; read twice, the second time says that nothing is new", async ({ page }) => {
+  await haveFilm();
   const file = path.join(on.stage.root, "cut.edl");
   await fs.writeFile(
     file,
     "TITLE: CUT\n001 AX V C 00:00:10:00 00:00:12:00 01:00:00:00 01:00:02:00\n* FROM CLIP NAME: ED010_v001\n",
   );
   await page.goto(`${on.address}/p/brass-lantern/add`);
-  await page.getByLabel("An edit", { exact: true }).setInputFiles(file);
+  await page.getByLabel("An edit file", { exact: true }).setInputFiles(file);
   await expect(follows(page)).toContainText("1 new, 0 changed, 0 as they are, 0 wrong.");
   await expect(follows(page).getByTestId("line-made")).toContainText("232-295");
   await follows(page).getByRole("button", { name: "Make 1 shot" }).click();
   await page.waitForURL(/shots\/ED010/);
   await page.goto(`${on.address}/p/brass-lantern/add`);
-  await page.getByLabel("An edit", { exact: true }).setInputFiles(file);
+  await page.getByLabel("An edit file", { exact: true }).setInputFiles(file);
   await expect(follows(page)).toContainText("0 new, 0 changed, 1 as they are, 0 wrong.");
   await expect(follows(page).getByRole("button", { name: "Change 0 shots" })).toBeDisabled();
 });
@@ -127,7 +145,7 @@ test("an edit makes its shots; read twice, the second time says that nothing is 
 test("the demo comes with a click and goes with one; a second project is made, renamed and archived", async ({
   page,
 }) => {
-  await removeProject("brass-lantern");
+  for (const { slug } of await listAllProjects(pool())) await removeProject(slug, { stopsRuns: true });
   await page.goto(`${on.address}/`);
   await page.getByRole("button", { name: "Fill it with Harbour Lights" }).click();
   await page.waitForURL(/\/p\/harbour-lights/);

@@ -12,7 +12,9 @@ import { startProofs } from "@/server/actions/proofs";
 import { startRun } from "@/server/actions/start-run";
 import { stopRun } from "@/server/actions/stop-run";
 import { savePreset } from "@/server/actions/presets";
+import { createProject } from "@/server/actions/projects";
 import { openVersion } from "@/server/actions/save-plan";
+import { makeShot } from "@/server/actions/shots";
 import { claim } from "@/server/queue/claim";
 import { setNodeAside } from "@/server/store/asides";
 import { saveNode } from "@/server/store/nodes";
@@ -21,9 +23,10 @@ import { runById } from "@/server/store/runs";
 import { runCounts } from "@/server/store/tasks";
 import { viewSequence } from "@/server/views/sequence";
 import { PLAN } from "../support/plan";
+import { writeScene } from "../support/scene";
 import { HOME, openStage, type Stage, until } from "../support/stage";
 
-type Method = "GET" | "POST" | "DELETE";
+type Method = "GET" | "POST" | "DELETE" | "PUT" | "PATCH";
 interface Valid {
   /** Values for the parts of the path in brackets. */
   readonly path?: Readonly<Record<string, string | number>>;
@@ -78,6 +81,15 @@ const RAW_TRICKS = [
 const DEEP = `${"[".repeat(100_000)}${"]".repeat(100_000)}`;
 const WHOLE_BODIES = ["", "{", "null", "[]", "7", '"text"', DEEP, `{"a":${DEEP}}`, "\ufeff{}"];
 
+/** What is made, changed and removed by the requests. */
+const TRICKED = {
+  slug: "tricked-film",
+  title: "Tricked",
+  rate: { numerator: 24, denominator: 1 },
+  root: "frames",
+  folder: "tricked-film",
+};
+
 let stage: Stage;
 let address: string;
 let server: number;
@@ -107,8 +119,11 @@ const known = async () => ({
     kept.sequenceId,
   ]),
   tally: (await viewSequence(kept.sequenceId)).tally.results,
-  shots: await rows<object>(pool(), "SELECT * FROM shot ORDER BY id"),
-  projects: await rows<object>(pool(), "SELECT * FROM project ORDER BY id"),
+  shots: await rows<object>(
+    pool(),
+    "SELECT s.* FROM shot s JOIN project p ON p.id = s.project_id WHERE p.slug = 'test-film' ORDER BY s.id",
+  ),
+  project: await rows<object>(pool(), "SELECT * FROM project WHERE slug = 'test-film'"),
 });
 
 beforeAll(async () => {
@@ -177,6 +192,25 @@ beforeAll(async () => {
   const sixth = await openVersion("HO5", { ...PLAN, frames: "1-2", seed: 3 });
   const before = (await fs.readdir(path.join(used.folder, "../../.tally/aside/main/beauty")))[0]!;
 
+  // A project of its own for what makes, changes and removes projects and shots.
+  const film = { project: TRICKED.slug };
+  await createProject(TRICKED);
+  await createProject({ ...TRICKED, slug: "gone-film", folder: "gone-film" });
+  await writeScene(path.join(stage.root, TRICKED.folder));
+  const facts = { title: "tricked", firstFrame: 1, lastFrame: 4, markers: [] };
+  for (const code of ["TR1", "TR2"])
+    await makeShot(TRICKED.slug, { ...facts, code }, { ...PLAN, frames: "1-4" });
+  const bring = { name: "brought.json", upload: "0123456789", from: "0", size: "5" };
+  const shotWish = {
+    code: "TR5",
+    title: null,
+    timeLine: { first: 1, last: 2 },
+    scene: null,
+    renderer: "stand-in",
+    cameras: null,
+    markers: null,
+  };
+
   const shot = { project: "test-film", code: "HO2" };
   const id = (value: number): Valid["path"] => ({ id: value });
   const frame = { path: { id: sequenceId, frame: 1 } };
@@ -195,7 +229,47 @@ beforeAll(async () => {
     "POST /api/presets/import": {
       body: { text: '{"format":"plain-tally-preset/1","name":"taken in","settings":{"samples":3}}' },
     },
+    "POST /api/demo": {},
     "GET /api/projects": {},
+    "POST /api/projects": {
+      body: { title: "Made", slug: "made-film", rate: "24", root: "frames", folder: "made-film" },
+    },
+    "PATCH /api/projects/[project]": {
+      path: film,
+      body: { title: "Tricked", rate: "25", isArchived: false },
+    },
+    "DELETE /api/projects/[project]": { path: { project: "gone-film" } },
+    "GET /api/projects/[project]/files": { path: film },
+    // Five bytes, as they are sent.
+    "PUT /api/projects/[project]/files": { path: film, query: bring, body: [7, 9] },
+    "DELETE /api/projects/[project]/files": { path: film, query: bring },
+    "GET /api/projects/[project]/scene-facts": {
+      path: film,
+      query: { scene: PLAN.scene, renderer: "stand-in" },
+    },
+    "POST /api/projects/[project]/shots": { path: film, body: { wishes: [shotWish], isDry: true } },
+    "POST /api/projects/[project]/shots/list": {
+      path: film,
+      body: { text: "code,first,last\nTR6,1,2\n", isDry: true },
+    },
+    "POST /api/projects/[project]/shots/edit": {
+      path: film,
+      body: {
+        name: "cut.edl",
+        text: "TITLE: CUT\n001  TR7  V  C  00:00:00:01 00:00:00:03 01:00:00:00 01:00:00:02\n",
+        handles: 2,
+        isDry: true,
+      },
+    },
+    "PATCH /api/projects/[project]/shots/[code]": {
+      path: { ...film, code: "TR1" },
+      body: { title: "changed", firstFrame: 1, lastFrame: 6, markers: [{ name: "m", first: 1, end: 3 }] },
+    },
+    "DELETE /api/projects/[project]/shots/[code]": { path: { ...film, code: "TR2" } },
+    "POST /api/projects/[project]/shots/[code]/copies": {
+      path: { ...film, code: "TR1" },
+      body: { code: "TR8" },
+    },
     "GET /api/projects/[project]/shots": { path: { project: "test-film" }, query: { only: "HO1,HO2" } },
     "POST /api/projects/[project]/edits": {
       path: { project: "test-film" },
@@ -400,6 +474,8 @@ test("every route is asked here, and nothing that is no route", async () => {
 
 /** They end, change or remove what others need: asked as they should be when the tricks are over. */
 const LAST = [
+  "DELETE /api/projects/[project]",
+  "DELETE /api/projects/[project]/shots/[code]",
   "DELETE /api/presets/[id]",
   "DELETE /api/sequences/[id]/flags",
   "POST /api/runs/[id]/put-back",
@@ -448,6 +524,14 @@ test("one wrong thing at a time: no answer is a fault of the server, and nothing
   expect(await known()).toEqual(before);
   expect(await memoryMb()).toBeLessThan(MOST_MEMORY_MB);
 }, 600_000);
+
+test("a body of 12 MB is read whole, and not its beginning as if it were all", async () => {
+  const text = `TITLE: LONG\n${"* a remark\n".repeat(1_100_000)}`;
+  expect(text.length).toBeGreaterThan(12_000_000);
+  const url = addressOf("/api/projects/[project]/edits", { project: "test-film" });
+  const { status, text: answer } = await send("POST", url, JSON.stringify({ name: "long.edl", text }));
+  expect([status, JSON.parse(answer)]).toMatchObject([422, { error: { code: "edit-unreadable" } }]);
+});
 
 /** Processor time of the server with all its threads, in hundredths of a second. */
 async function serverTicks(): Promise<number> {

@@ -33,7 +33,8 @@ export async function until<T>(what: string, find: () => Promise<T | null | unde
   for (const deadline = Date.now() + PATIENCE_MS; ; await pause(LOOK_MS)) {
     const found = await find();
     if (found !== null && found !== undefined && found !== false) return found;
-    if (Date.now() > deadline) throw new Error(`In ${PATIENCE_MS / 1000} s it did not come true: ${what}${lastWords()}`);
+    if (Date.now() > deadline)
+      throw new Error(`In ${PATIENCE_MS / 1000} s it did not come true: ${what}${lastWords()}`);
   }
 }
 

@@ -18,9 +18,10 @@ test("a folder keeps its shape", () => {
 });
 
 test("a texture dropped beside its scene goes where the scene looks for it", () =>
-  expect(
-    placeDropped([file("lamp.json", ["textures/brass.png"]), file("brass.png")]).files,
-  ).toContainEqual({ path: "brass.png", to: "textures/brass.png" }));
+  expect(placeDropped([file("lamp.json", ["textures/brass.png"]), file("brass.png")]).files).toContainEqual({
+    path: "brass.png",
+    to: "textures/brass.png",
+  }));
 
 test("what nobody dropped is missing, and what leads out of everything too", () =>
   expect(placeDropped([file("lamp.json", ["a.png", "../../b.png"])]).missing).toEqual([

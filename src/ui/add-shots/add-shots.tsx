@@ -97,7 +97,9 @@ export function AddShots({
     const drafts: SceneDraft[] = [];
     for (const scene of scenes)
       drafts.push(draftOf(scene, renderer, await sceneFacts(slug, scene, renderer)));
-    await client.invalidateQueries({ queryKey: ["project-files", slug] });
+    // What was said of a scene before its texture came is not true any more.
+    for (const key of ["project-files", "bring-in"])
+      await client.invalidateQueries({ queryKey: [key, slug] });
     setAt((before) => {
       const others = before?.door === "scene" ? before.drafts : [];
       return {
@@ -175,7 +177,7 @@ export function AddShots({
         </Door>
         <Door of="edit">
           <DropArea
-            label="An edit"
+            label="An edit file"
             accept=".edl,.otio,.json,.txt"
             onDrop={(data) =>
               read(data.files[0] === undefined ? Promise.resolve() : readEditFile(data.files[0]))

@@ -76,7 +76,12 @@ export function Header({
         <Box asChild fontSize="md" fontWeight="700">
           <NextLink href="/">Plain Tally</NextLink>
         </Box>
-        <Box asChild color="softInk" _hover={{ color: "petrol" }}>
+        <Box
+          asChild
+          color="softInk"
+          _hover={{ color: "petrol" }}
+          display={{ base: project === null ? "block" : "none", sm: "block" }}
+        >
           <NextLink href="/projects">Projects</NextLink>
         </Box>
         {project !== null && (

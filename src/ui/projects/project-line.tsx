@@ -86,7 +86,8 @@ function RemoveLine({
   return (
     <Box mt="2" role="alert">
       <Text>
-        {project.title} goes from the tally with its {project.shots} shots, their runs, checks and flags; what
+        {project.title} goes from the tally with{" "}
+        {project.shots === 1 ? "its shot" : `its ${project.shots} shots`}, their runs, checks and flags; what
         renders of it is stopped. Every file stays in <code>{folder}</code>.
       </Text>
       <Flex gap="3" mt="2">
