@@ -1,4 +1,5 @@
 import type { EditClip } from "./edit-list";
+import { matchEdit } from "./edit-use";
 import { shotsOfEdit, timeLineFor, timeLineGrown } from "./edit-shots";
 
 const clip = (name: string, first: number, end: number, at = "line 1"): EditClip => ({
@@ -26,6 +27,13 @@ test("each name is a shot, and two clips of one are joined", () => {
 test("a shot that is there is meant before a new one is made of the name", () => {
   expect(of([clip("HL010_020_v2", 1, 9)], ["HL010_020", "HL010"]).shots[0]!.code).toBe("HL010_020");
   expect(of([clip("harbour_7", 1, 9)], ["Harbour_7"]).shots[0]!.code).toBe("Harbour_7");
+});
+
+test("what the edit uses is counted for the same shot", () => {
+  const timeLine = { first: 1, last: 20, rate: { numerator: 24, denominator: 1 } };
+  const shots = ["HL010", "HL010_020"].map((code) => ({ code, timeLine }));
+  const { uses } = matchEdit({ title: "", clips: [clip("HL010_020_v2", 1, 9)] }, shots);
+  expect(uses.map((use) => use.code)).toEqual(["HL010_020"]);
 });
 
 test("a clip without a name or a length is no shot", () =>

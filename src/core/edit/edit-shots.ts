@@ -4,7 +4,7 @@
  */
 import { codeOf } from "../plan/proposed-name";
 import { type EditList } from "./edit-list";
-import { meansShot } from "./edit-use";
+import { shotMeant } from "./edit-use";
 
 export interface EditShot {
   readonly code: string;
@@ -19,7 +19,6 @@ export interface EditShot {
 /** `HL010_v003.mov` is of HL010: what a version is called is no part of the code. */
 const VERSION = /[_-](V|TAKE|ROUGH)?\d+$/;
 
-/** Clips without a name that could be a code. */
 export interface ShotsOfEdit {
   /** In the order of the edit. */
   readonly shots: readonly EditShot[];
@@ -36,12 +35,11 @@ function newCode(name: string): string {
 
 /** @param known codes of shots that are there */
 export function shotsOfEdit(edit: EditList, known: readonly string[]): ShotsOfEdit {
+  const shotsKnown = known.map((code) => ({ code }));
   const shots = new Map<string, EditShot>();
   const codes: (string | null)[] = [];
   for (const clip of edit.clips) {
-    const there = clip.names.flatMap((name) => known.filter((code) => meansShot(name, code)));
-    // Of HL01 and HL010 the longer one is meant where both would do.
-    const code = there.sort((a, b) => b.length - a.length)[0] ?? newCode(clip.names[0] ?? "");
+    const code = shotMeant(clip, shotsKnown)?.code ?? newCode(clip.names[0] ?? "");
     if (code === "" || clip.end <= clip.first) {
       codes.push(null);
       continue;

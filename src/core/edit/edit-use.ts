@@ -42,6 +42,18 @@ export function meansShot(name: string, code: string): boolean {
   return a.startsWith(b) && !/[A-Z0-9]/.test(a[b.length] ?? "");
 }
 
+/** The shot that a clip means; of HL010 and HL010_020 the longer one where both would do. */
+export function shotMeant<S extends { readonly code: string }>(
+  clip: Pick<EditClip, "names">,
+  shots: readonly S[],
+): S | undefined {
+  for (const name of clip.names) {
+    const meant = shots.filter((shot) => meansShot(name, shot.code));
+    if (meant.length > 0) return meant.sort((a, b) => b.code.length - a.code.length)[0];
+  }
+  return undefined;
+}
+
 /**
  * Scene frames of a clip. Source time code counts either as the frames are numbered, or from 0 at the first
  * one; which, is seen from where the clip lies.
@@ -62,7 +74,7 @@ export function matchEdit(
   const uses = new Map<string, { clips: number; frames: FrameSet; timeLine: TimeLine }>();
   const unmatched: EditClip[] = [];
   for (const clip of edit.clips) {
-    const shot = clip.names.flatMap((name) => shots.filter((s) => meansShot(name, s.code)))[0];
+    const shot = shotMeant(clip, shots);
     if (shot === undefined) {
       unmatched.push(clip);
       continue;

@@ -4,9 +4,10 @@
  * A field knows its key in the plan and nothing of the bench that it stands on. Faults come from the one
  * reader of plans (core/plan), at each key; what cannot be read stays as it was typed, and saving waits.
  */
-import { Box, Checkbox, Field, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
+import { Box, Checkbox, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import type { Plan } from "@/core/plan/plan";
+import { Labelled } from "../page/field";
 import { useShotWork } from "../shot/shot-context";
 
 export interface EntryProps {
@@ -21,23 +22,10 @@ export interface EntryProps {
 /** A labelled field with its fault, or its hint while it has none. */
 export function Entry({ field, label, hint, children }: EntryProps) {
   const { faults } = useShotWork().draft;
-  const fault = faults[field];
   return (
-    <Field.Root invalid={fault !== undefined} minW="0" alignSelf="start">
-      <Field.Label fontSize="xs" color="softInk" mb="-0.5" fontWeight="400">
-        {label}
-      </Field.Label>
+    <Labelled label={label} hint={hint} fault={faults[field]}>
       {children}
-      {fault === undefined ? (
-        hint !== undefined && (
-          <Field.HelperText mt="0" color="softInk">
-            {hint}
-          </Field.HelperText>
-        )
-      ) : (
-        <Field.ErrorText mt="0">{fault}</Field.ErrorText>
-      )}
-    </Field.Root>
+    </Labelled>
   );
 }
 

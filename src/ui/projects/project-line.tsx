@@ -8,15 +8,9 @@ import type { ChangeProjectBody } from "@/contract/project-bodies";
 import type { LeftOnDisk, ProjectLine as Line, RootView } from "@/contract/project-view";
 import { rateText } from "@/core/timing/rate";
 import { ApiFailure, messageOf, patch, projectApi, projectPage, remove } from "../live/api";
+import { AskedAgain } from "../page/asked-again";
 import { TextLine } from "../page/field";
 import { Refusal } from "../page/states";
-import { frames, size } from "../words";
-
-/** What a removal left, in a sentence. */
-export const leftSentence = ({ files, bytes, folder }: LeftOnDisk): string =>
-  files === 0
-    ? `What there is in ${folder} stays as it is.`
-    : `Its ${frames(files)} (${size(bytes)}) stay in ${folder}.`;
 
 const faultsOf = (error: unknown): Readonly<Record<string, string>> =>
   error instanceof ApiFailure ? Object.fromEntries(error.faults.map((f) => [f.field, f.message])) : {};
@@ -64,41 +58,6 @@ function ChangeFields({ project, onDone }: { readonly project: Line; readonly on
         </Button>
       </Flex>
       {save.error !== null && Object.keys(faults).length === 0 && <Refusal>{messageOf(save.error)}</Refusal>}
-    </Box>
-  );
-}
-
-/** Asked once more where it is clicked: what goes and what stays. */
-function RemoveLine({
-  project,
-  folder,
-  onDone,
-}: {
-  readonly project: Line;
-  readonly folder: string;
-  readonly onDone: () => void;
-}) {
-  const client = useQueryClient();
-  const take = useMutation({
-    mutationFn: () => remove<LeftOnDisk>(`${projectApi(project.slug)}?stop`),
-    onSuccess: () => client.invalidateQueries(),
-  });
-  return (
-    <Box mt="2" role="alert">
-      <Text>
-        {project.title} goes from the tally with{" "}
-        {project.shots === 1 ? "its shot" : `its ${project.shots} shots`}, their runs, checks and flags; what
-        renders of it is stopped. Every file stays in <code>{folder}</code>.
-      </Text>
-      <Flex gap="3" mt="2">
-        <Button size="xs" loading={take.isPending} onClick={() => take.mutate()}>
-          Remove {project.title}
-        </Button>
-        <Button size="xs" variant="plain" onClick={onDone}>
-          Keep it
-        </Button>
-      </Flex>
-      {take.error !== null && <Refusal>{messageOf(take.error)}</Refusal>}
     </Box>
   );
 }
@@ -160,7 +119,17 @@ export function ProjectLine({
       </Text>
       {archive.error !== null && <Refusal>{messageOf(archive.error)}</Refusal>}
       {open === "change" && <ChangeFields project={project} onDone={close} />}
-      {open === "remove" && <RemoveLine project={project} folder={folder ?? project.folder} onDone={close} />}
+      {open === "remove" && (
+        <AskedAgain
+          action={`Remove ${project.title}`}
+          doIt={() => remove<LeftOnDisk>(`${projectApi(project.slug)}?stop`)}
+          onKeep={close}
+        >
+          {project.title} goes from the tally with{" "}
+          {project.shots === 1 ? "its shot" : `its ${project.shots} shots`}, their runs, checks and flags;
+          what renders of it is stopped. Every file stays in <code>{folder ?? project.folder}</code>.
+        </AskedAgain>
+      )}
     </Box>
   );
 }

@@ -7,6 +7,7 @@ import type { ChangeShotBody } from "@/contract/project-bodies";
 import type { LeftOnDisk } from "@/contract/project-view";
 import type { ShotLine } from "@/contract/shot-view";
 import { ApiFailure, messageOf, patch, post, remove, shotApi } from "../live/api";
+import { AskedAgain } from "../page/asked-again";
 import { TextLine } from "../page/field";
 import { Refusal } from "../page/states";
 import { frames } from "../words";
@@ -25,40 +26,6 @@ function timeLineText(shot: ShotLine, first: number, last: number): string | nul
     ...(dropped > 0 ? [`${frames(dropped)} asked for no more; their files stay, as extra`] : []),
   ];
   return `${parts.join("; ")}, where the plan asks for all of the time line.`;
-}
-
-/** Asked once more where it is clicked. */
-function RemoveShot({
-  shot,
-  api,
-  onDone,
-}: {
-  readonly shot: ShotLine;
-  readonly api: string;
-  readonly onDone: () => void;
-}) {
-  const client = useQueryClient();
-  const take = useMutation({
-    mutationFn: () => remove<LeftOnDisk>(api),
-    onSuccess: () => client.invalidateQueries(),
-  });
-  return (
-    <Box role="alert" mt="2">
-      <Text>
-        {shot.code} goes from the tally with its versions, runs, checks and flags. Every file stays where it
-        is.
-      </Text>
-      <Flex gap="3" mt="1">
-        <Button size="xs" loading={take.isPending} onClick={() => take.mutate()}>
-          Remove {shot.code}
-        </Button>
-        <Button size="xs" variant="plain" onClick={onDone}>
-          Keep it
-        </Button>
-      </Flex>
-      {take.error !== null && <Refusal>{messageOf(take.error)}</Refusal>}
-    </Box>
-  );
 }
 
 export function ChangeShot({
@@ -158,7 +125,16 @@ export function ChangeShot({
         </Button>
       </Flex>
       {error !== null && Object.keys(faults).length === 0 && <Refusal>{messageOf(error)}</Refusal>}
-      {isRemoving && <RemoveShot shot={shot} api={api} onDone={() => setRemoving(false)} />}
+      {isRemoving && (
+        <AskedAgain
+          action={`Remove ${shot.code}`}
+          doIt={() => remove<LeftOnDisk>(api)}
+          onKeep={() => setRemoving(false)}
+        >
+          {shot.code} goes from the tally with its versions, runs, checks and flags. Every file stays where it
+          is.
+        </AskedAgain>
+      )}
     </Box>
   );
 }
