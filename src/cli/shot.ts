@@ -14,11 +14,12 @@ import { removeShot } from "@/server/actions/remove-shot";
 import { changeShot, duplicateShot } from "@/server/actions/shots";
 import { pool } from "@/server/db/pool";
 import { sequencePlace } from "@/server/files/layout";
+import { TallyError } from "@/server/errors";
 import { requireProject, requireShot } from "@/server/store/find-shot";
 import { listProjects } from "@/server/store/projects";
 import { listAllShots, sequencesOfVersion } from "@/server/store/shots";
 import { currentSequence } from "@/server/views/current-sequence";
-import { CallWrong, EXIT, type ExitCode, print, printJson, wholeNumber } from "./command";
+import { CallWrong, complain, EXIT, type ExitCode, print, printJson, wholeNumber } from "./command";
 import { leftText } from "./left-text";
 
 interface Told {
@@ -151,38 +152,50 @@ export async function shotRenameCommand(
   return EXIT.fine;
 }
 
+interface Done {
+  /** For programs. */
+  readonly value: object;
+  /** For people. */
+  readonly text: string;
+}
+
 /** Several at once: what cannot be done with one is told, and the others are done. */
-async function forEach(names: readonly string[], work: (name: string) => Promise<string>): Promise<ExitCode> {
-  let isFine = true;
+async function forEachShot(
+  names: readonly string[],
+  isJson: boolean,
+  work: (name: string) => Promise<Done>,
+): Promise<ExitCode> {
+  const done: Done[] = [];
   for (const name of names) {
     try {
       const { project, shot } = await requireShot(name);
-      print(await work(`${project.slug}/${shot.code}`));
+      done.push(await work(`${project.slug}/${shot.code}`));
     } catch (error) {
-      isFine = false;
-      process.stderr.write(`plain-tally: ${name}: ${(error as Error).message}\n`);
+      if (!(error instanceof TallyError)) throw error;
+      complain(`${name}: ${error.message}`);
     }
   }
-  return isFine ? EXIT.fine : EXIT.call;
+  if (isJson) printJson(done.map(({ value }) => value));
+  else for (const { text } of done) print(text);
+  return done.length === names.length ? EXIT.fine : EXIT.call;
 }
 
 export const shotArchiveCommand = (
   names: readonly string[],
-  { undo, json }: Told & { readonly undo?: boolean },
+  { undo = false, json = false }: Told & { readonly undo?: boolean },
 ): Promise<ExitCode> =>
-  forEach(names, async (name) => {
-    await changeShot(name, { isArchived: undo !== true });
-    return json
-      ? JSON.stringify({ shot: name, archived: undo !== true })
-      : undo === true
-        ? `${name} is back.`
-        : `${name} is archived.`;
+  forEachShot(names, json, async (name) => {
+    await changeShot(name, { isArchived: !undo });
+    return {
+      value: { shot: name, archived: !undo },
+      text: undo ? `${name} is back.` : `${name} is archived.`,
+    };
   });
 
-export const shotRemoveCommand = (names: readonly string[], { json }: Told): Promise<ExitCode> =>
-  forEach(names, async (name) => {
+export const shotRemoveCommand = (names: readonly string[], { json = false }: Told): Promise<ExitCode> =>
+  forEachShot(names, json, async (name) => {
     const left = await removeShot(name);
-    return json ? JSON.stringify({ shot: name, ...left }) : `${name} is out of the tally. ${leftText(left)}`;
+    return { value: { shot: name, ...left }, text: `${name} is out of the tally. ${leftText(left)}` };
   });
 
 export async function shotCopyCommand(name: string, code: string, options: Told): Promise<ExitCode> {

@@ -7,6 +7,7 @@ import { BLANK_WISH } from "@/core/plan/shot-wish";
 import { bringInEdit } from "@/server/actions/bring-in-edit";
 import { bringInList, bringInShots } from "@/server/actions/bring-in-shots";
 import { changeProject } from "@/server/actions/projects";
+import { changeShot } from "@/server/actions/shots";
 import { takeFilePart, dropFileParts } from "@/server/actions/take-file";
 import { pool } from "@/server/db/pool";
 import { readSceneFacts } from "@/server/scenes/scene-facts";
@@ -134,6 +135,13 @@ describe("a list", () => {
     expect(longer.changed).toMatchObject([{ code: "L010", changes: ["1-48 becomes 1-60"] }]);
     expect((await planOf("L010")).frames).toBe("1-60");
   });
+});
+
+test("a shot that is archived is not changed behind one's back", async () => {
+  await changeShot(`${FILM}/L030`, { isArchived: true });
+  const { wrong } = await bringInList(FILM, "code,first,last\nL030,1,99\n", false);
+  expect(wrong).toEqual([{ line: 2, message: expect.stringContaining("L030 (archived)") }]);
+  await changeShot(`${FILM}/L030`, { isArchived: false });
 });
 
 describe("an edit", () => {

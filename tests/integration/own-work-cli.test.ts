@@ -138,7 +138,21 @@ test("shots and projects are renamed, copied, archived and removed; runs are tol
     code: 0,
     value: { code: "SF015", kept: ["SF010"] },
   });
-  expect((await stage.cli("shot", "archive", "script-film/SF020", "script-film/SF030")).code).toBe(0);
+  const archived = await json(
+    "shot",
+    "archive",
+    "script-film/SF020",
+    "script-film/SF030",
+    "script-film/NONE",
+  );
+  expect(archived).toMatchObject({
+    code: 2,
+    value: [
+      { shot: "script-film/SF020", archived: true },
+      { shot: "script-film/SF030", archived: true },
+    ],
+    err: expect.stringContaining("NONE"),
+  });
   const listed = await json<{ code: string }[]>("shot", "list", "--project", "script-film");
   expect(listed.value.map((s) => s.code)).toEqual(["SF015", "SF060"]);
   expect((await stage.cli("shot", "archive", "script-film/SF020", "--undo")).code).toBe(0);

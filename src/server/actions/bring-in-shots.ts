@@ -80,6 +80,10 @@ class Intentions {
   /** @throws TallyError with what is wrong, at its field */
   async of(wish: WishInList): Promise<Intended> {
     const shot = this.#shots.get(wish.code.toLowerCase());
+    if (shot?.isArchived === true)
+      throw new TallyError("name-taken", { what: `${this.#project.slug}/${shot.code} (archived)` }).at(
+        "code",
+      );
     return shot === undefined ? this.#toMake(wish) : this.#toChange(wish, shot);
   }
 
