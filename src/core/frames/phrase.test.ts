@@ -20,6 +20,12 @@ describe("reading", () => {
     ["1-10/4", [1, 5, 9]],
     ["!3,1-4", [1, 2, 3, 4]],
     ["1-4,!3,3", [1, 2, 3, 4]],
+    ["1-10 & 5-20", [5, 6, 7, 8, 9, 10]],
+    ["1-12/2&1-12/3", [1, 7]],
+    ["1-3&9", []],
+    ["1-3&2-9,7", [2, 3, 7]],
+    ["1-9,!2-8&4-20,6", [1, 2, 3, 6, 9]],
+    ["1-20&5-15&10-30/5", [10, 15]],
   ])("%s", (phrase, frames) => expect(read(phrase)).toEqual(frames));
 
   test("names are looked up, with their argument, and can be taken away", () => {
@@ -27,6 +33,8 @@ describe("reading", () => {
       name === "missing" ? setOf([3, 5, 92]) : name === "node" && argument === "quay-2" ? setOf([5]) : null;
     expect(read("missing,!90-96", resolve)).toEqual([3, 5]);
     expect(read("Missing, !node( quay-2 )", resolve)).toEqual([3, 92]);
+    expect(read("missing & node(quay-2)", resolve)).toEqual([5]);
+    expect(read("1-9,!missing&node(quay-2)", resolve)).toEqual([1, 2, 3, 4, 6, 7, 8, 9]);
     expect(parsePhrase("1,lost", resolve)).toMatchObject({
       ok: false,
       error: { code: "phrase-name", column: 3 },
@@ -42,6 +50,9 @@ describe("a wrong phrase says where and what to write", () => {
     ["  ", "phrase-empty", "column 1: the phrase is empty; write frames such as 1-96"],
     ["1,,2", "phrase-syntax", "column 3: a term is missing between two commas or at an end"],
     ["1,", "phrase-syntax", "column 3: a term is missing between two commas or at an end"],
+    ["1-4,2-6 &", "phrase-syntax", "column 10: a set is missing beside the &"],
+    ["& 3", "phrase-syntax", "column 1: a set is missing beside the &"],
+    ["1-9 & 7-2", "phrase-backwards", 'column 7: "7-2" runs backwards; write 2-7'],
     ["1-10/0", "phrase-step", 'column 1: the step in "1-10/0" must be a whole number from 1 up'],
     [
       "1, !4..6",

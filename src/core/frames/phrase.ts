@@ -2,9 +2,10 @@
  * The frame phrase, the small language for sets of frames:
  *
  *     phrase := term ("," term)*
- *     term   := ["!"] ( number | number "-" number [ "/" step ] | name )
+ *     term   := ["!"] set ("&" set)*
+ *     set    := number | number "-" number [ "/" step ] | name
  *
- * Terms add up from left to right, `!` takes away, blanks are free. A first term that takes away
+ * Terms add up from left to right, `!` takes away, `&` keeps what is in both, blanks are free. A first term that takes away
  * takes from nothing. Names mean something only beside a shot: the caller gives their meaning.
  * Expected mistakes are values (PhraseError with the column, 1-based), never exceptions.
  */
@@ -13,6 +14,7 @@ import {
   type Run,
   difference,
   EMPTY,
+  intersection,
   MAX_FRAME_NUMBER,
   rangeSet,
   runCount,
@@ -51,15 +53,18 @@ const NUMBER = /^-?\d+$/;
 // What is in brackets is trimmed apart: blanks that two parts of a pattern could take are tried in every split.
 const NAME = /^([a-z][a-z-]*)\s*(?:\(([^()]*)\))?$/i;
 
-/** A piece between commas. */
+/** A piece between commas, or between the `&` of one. */
 interface Term {
   readonly text: string;
   /** Of its first sign in the whole phrase, from 1. */
   readonly column: number;
 }
 
-/** Splits at commas outside brackets, keeping the column of each term. */
-function splitTerms(phrase: string): Term[] {
+/**
+ * Splits outside brackets, keeping the column of each piece.
+ * @param before signs of the whole phrase before this part of it
+ */
+function splitAt(separator: "," | "&", phrase: string, before = 0): Term[] {
   const terms: Term[] = [];
   let depth = 0;
   let start = 0;
@@ -67,10 +72,10 @@ function splitTerms(phrase: string): Term[] {
     const c = phrase[i];
     if (c === "(") depth++;
     else if (c === ")") depth = Math.max(0, depth - 1);
-    else if (c === undefined || (c === "," && depth === 0)) {
+    else if (c === undefined || (c === separator && depth === 0)) {
       const raw = phrase.slice(start, i);
       const lead = raw.length - raw.trimStart().length;
-      terms.push({ text: raw.trim(), column: start + lead + 1 });
+      terms.push({ text: raw.trim(), column: before + start + lead + 1 });
       start = i + 1;
     }
   }
@@ -113,8 +118,8 @@ export function writtenRange(phrase: string): WrittenRange | null {
 export const rangePhrase = ({ first, last, step }: WrittenRange): string =>
   `${first}-${last}${step === 1 ? "" : `/${step}`}`;
 
-/** One term: a number, a range, or a name. */
-function readTerm(text: string, column: number, resolve: NameResolver | null): FrameSet | PhraseError {
+/** One set: a number, a range, or a name. */
+function readSet(text: string, column: number, resolve: NameResolver | null): FrameSet | PhraseError {
   if (NUMBER.test(text)) {
     const frame = Number(text);
     if (tooLarge(frame))
@@ -167,6 +172,18 @@ function readTerm(text: string, column: number, resolve: NameResolver | null): F
   );
 }
 
+/** Of one term without its `!`: what is in all of its sets. */
+function readTerm(text: string, column: number, resolve: NameResolver | null): FrameSet | PhraseError {
+  let common: FrameSet | null = null;
+  for (const part of splitAt("&", text, column - 1)) {
+    if (part.text === "") return fail("phrase-syntax", part.column, "a set is missing beside the &");
+    const read = readSet(part.text, part.column, resolve);
+    if ("code" in read) return read;
+    common = common === null ? read : intersection(common, read);
+  }
+  return common ?? EMPTY;
+}
+
 /** Reads a phrase. Neighbouring terms of one kind are joined in one go, so long phrases stay cheap. */
 export function parsePhrase(phrase: string, resolve: NameResolver | null = null): PhraseResult {
   if (phrase.trim() === "")
@@ -181,7 +198,7 @@ export function parsePhrase(phrase: string, resolve: NameResolver | null = null)
     pending = [];
   };
   try {
-    for (const term of splitTerms(phrase)) {
+    for (const term of splitAt(",", phrase)) {
       column = term.column;
       if (term.text === "")
         return {
@@ -212,7 +229,7 @@ export function parsePhrase(phrase: string, resolve: NameResolver | null = null)
  * read are left out.
  */
 export function phraseTerms(phrase: string, resolve: NameResolver | null = null): FrameSet[] {
-  return splitTerms(phrase).flatMap(({ text, column }) => {
+  return splitAt(",", phrase).flatMap(({ text, column }) => {
     if (text === "" || text.startsWith("!")) return [];
     const read = readTerm(text, column, resolve);
     return "code" in read ? [] : [read];

@@ -37,12 +37,13 @@ const EXAMPLES: readonly (readonly [string, string])[] = [
   ["1-96", "both ends included"],
   ["55-57,77,90-96/2", "terms add up; /2 is every second one"],
   ["1-96,!40-50", "! takes away, from left to right"],
+  ["1-96/2 & 40-60", "& keeps what is in both, before the comma adds"],
   ["-5--1", "negative frames"],
 ];
 
 /** Sets that a shot has names for; they mean nothing on this page, which has no shot. */
 const NAMES =
-  "all first middle last todo · good flagged failed missing partial stale unchecked extra · waiting rendering checking idle · marker(NAME) · node(NAME)";
+  "all first middle last todo · good flagged failed missing partial stale unchecked extra · waiting rendering checking idle · marker(NAME) · node(NAME), and together: flagged & node(NAME)";
 
 /** The language is tried in place: the same reader as everywhere answers at each key. */
 export function HelpPage() {

@@ -4,6 +4,8 @@ import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { type RefObject, useState } from "react";
 import { firstOf } from "@/core/frames/frame-set";
+import { parsePhrase } from "@/core/frames/phrase";
+import { readPastedFrames } from "@/core/frames/pasted-frames";
 import { formatPhrase } from "@/core/frames/phrase";
 import { FlagForm } from "../check/flag-form";
 import { messageOf, remove } from "../live/api";
@@ -63,6 +65,14 @@ export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: 
           borderColor={selection.error === null ? "rule" : "brick"}
           onChange={(event) => selection.write(event.target.value)}
           onKeyDown={(event) => event.key === "Escape" && event.currentTarget.blur()}
+          onPaste={(event) => {
+            // A list as somebody sent it takes the place of the phrase; a piece of a phrase is pasted as always.
+            const text = event.clipboardData.getData("text");
+            const pasted = parsePhrase(text).ok ? null : readPastedFrames(text);
+            if (pasted === null) return;
+            event.preventDefault();
+            selection.write(pasted);
+          }}
         />
         <Tip text="See the first selected frame large (V, or double click on the band)">
           <Button variant="plain" size="xs" disabled={isEmpty} onClick={() => look(firstOf(selection.set)!)}>
