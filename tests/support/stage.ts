@@ -25,7 +25,7 @@ export const HOME = process.env.PLAIN_TALLY_HOME ?? path.resolve(__dirname, "../
 export const TEST_LEASE_SECONDS = 3;
 
 /** How long a fact may take to come true on a busy machine. */
-const PATIENCE_MS = 180_000;
+const PATIENCE_MS = 300_000;
 const LOOK_MS = 60;
 
 /** Waits for a fact, not for a time. */
