@@ -39,6 +39,8 @@ export const BOUNDS = {
   /** Shots that are brought in at once; a list of them as a text. */
   shotsAtOnce: MAX_LIST_LINES,
   shotListText: 10_000_000,
+  /** What an edit calls itself. */
+  editTitle: 200,
   /** Frames before and behind what an edit uses. */
   handles: 10_000,
   /** A file that is brought to a project from a page, in bytes. */

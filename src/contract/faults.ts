@@ -50,7 +50,7 @@ interface Told {
   readonly message: string;
 }
 /** The line that makes a folder elsewhere one that may be used, ready to be copied. */
-export const declareText = (path: string): string =>
+const declareText = (path: string): string =>
   `To use a folder elsewhere, declare it on the server: npx plain-tally root add NAME ${path.startsWith("/") ? quoted(path) : "/folder"}`;
 /** As a shell takes it for one word. */
 const quoted = (path: string): string =>

@@ -98,7 +98,7 @@ export function matchEdit(
 }
 
 /** Phrases that were written by us: one that cannot be read is taken for none. */
-const setOfPhrase = (phrase: string): FrameSet => {
+export const setOfPhrase = (phrase: string): FrameSet => {
   const read = parsePhrase(phrase);
   return read.ok ? read.set : EMPTY;
 };

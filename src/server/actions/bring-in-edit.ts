@@ -3,11 +3,11 @@
  * ever made shorter or taken away. The edit is kept, in its order.
  */
 import type { EditImport, NewlyNeeded } from "@/contract/shot-import";
-import { matchEdit, numbersOfSceneFrames } from "@/core/edit/edit-use";
+import { matchEdit, numbersOfSceneFrames, setOfPhrase } from "@/core/edit/edit-use";
 import { shotsOfEdit, timeLineFor, timeLineGrown } from "@/core/edit/edit-shots";
 import type { EditList } from "@/core/edit/edit-list";
 import { difference, firstOf, type FrameSet, lastOf } from "@/core/frames/frame-set";
-import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import { formatPhrase } from "@/core/frames/phrase";
 import { BLANK_WISH } from "@/core/plan/shot-wish";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
@@ -68,12 +68,6 @@ function wishesOf(
   });
 }
 
-/** Phrases that were written by us. */
-function setOf(phrase: string): FrameSet | null {
-  const read = parsePhrase(phrase);
-  return read.ok ? read.set : null;
-}
-
 /** Of frames that a cut newly shows, how many have no good picture. */
 async function missingOf(shot: ShotRow, frames: FrameSet): Promise<number> {
   const sequence = await currentSequence(shot.id);
@@ -89,12 +83,14 @@ async function compare(
   shots: readonly ShotRow[],
 ): Promise<Pick<EditImport, "gone" | "shorter" | "needed">> {
   const uses = usesOf(edit, project, shots);
-  const before = new Map((await editUsesOfProject(pool(), project.id)).map((u) => [u.code, setOf(u.frames)]));
+  const before = new Map(
+    (await editUsesOfProject(pool(), project.id)).map((u) => [u.code, setOfPhrase(u.frames)]),
+  );
   const needed: NewlyNeeded[] = [];
   const shorter: string[] = [];
   for (const { code, frames } of uses) {
     const known = before.get(code);
-    if (known == null) continue;
+    if (known === undefined) continue;
     const fresh = difference(frames, known);
     if (difference(known, frames).count > 0) shorter.push(code);
     if (fresh.count > 0)
@@ -143,7 +139,7 @@ async function keepEdit(edit: EditList, project: ProjectRow): Promise<void> {
     await insertEdit(
       tx,
       project.id,
-      edit.title.slice(0, 255),
+      edit.title,
       edit.clips.map(({ first, end }, i) => ({ code: codes[i] ?? null, first, end })),
     );
     await appendEvent(tx, "plan");

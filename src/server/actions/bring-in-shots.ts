@@ -13,6 +13,7 @@ import { type LineFault, readShotList } from "@/core/plan/shot-list";
 import type { ShotWish } from "@/core/plan/shot-wish";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
+import { SCENES } from "../files/layout";
 import { projectFolder } from "../files/paths";
 import { readSceneFacts } from "../scenes/scene-facts";
 import { requireProject } from "../store/find-shot";
@@ -22,8 +23,6 @@ import { currentSequence } from "../views/current-sequence";
 import { checkPlan, saveRevision } from "./save-plan";
 import { changeShot, makeShot, requireFreeCode, requireShotFacts } from "./shots";
 
-/** Folder of a project in which scenes are looked for. */
-const SCENES = "scenes";
 /** Where no scene is there to name one. */
 const USUAL_CAMERA = "main";
 

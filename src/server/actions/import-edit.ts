@@ -1,5 +1,6 @@
 /** Reads an edit list and keeps, for each shot of the project that it names, which frames it uses. */
 import path from "node:path";
+import { BOUNDS } from "@/contract/bounds";
 import type { ImportedEdit } from "@/contract/shot-view";
 import type { EditList } from "@/core/edit/edit-list";
 import { readEdl } from "@/core/edit/edl";
@@ -28,7 +29,12 @@ export function readEdit(name: string, text: string, rate: Rate): EditList {
     throw new TallyError("edit-unreadable", { message: `${name}: ${read.fault.message}` }).with([
       { field: "frames", code: read.fault.code, message: read.fault.message },
     ]);
-  return { ...read.edit, title: read.edit.title === "" ? path.parse(name).name : read.edit.title };
+  const title = read.edit.title === "" ? path.parse(name).name : read.edit.title;
+  if (title.length > BOUNDS.editTitle)
+    throw new TallyError("edit-unreadable", {
+      message: `${name}: its title has ${title.length} characters; at most ${BOUNDS.editTitle} are kept.`,
+    });
+  return { ...read.edit, title };
 }
 
 /** What the list takes of the shots that are there. */

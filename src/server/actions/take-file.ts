@@ -11,11 +11,9 @@ import { nameFault } from "@/core/naming/name";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder } from "../files/paths";
 import { requireMark } from "../files/project-mark";
-import { temporaryOf } from "../files/layout";
+import { SCENES, temporaryOf } from "../files/layout";
 import { requireProject } from "../store/find-shot";
 
-/** Where files from pages go, below the project's folder. */
-const SCENES = "scenes";
 /** Nobody brings a file for longer: what is older was given up. */
 const GIVEN_UP_MS = 24 * 60 * 60 * 1000;
 /** What a file has while it comes. */

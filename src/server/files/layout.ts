@@ -40,6 +40,9 @@ export interface SequencePlace extends VersionPlace, SequenceKey {}
 /** The mark of a project. @param project its folder */
 export const projectMark = (project: string): string => path.join(project, TALLY, "project");
 
+/** Where scenes of a project are looked for, and brought to: relative to its folder. */
+export const SCENES = "scenes";
+
 /** Folder of a version, relative to its project's: under the name of the shot when it was opened. */
 export const versionFolder = (place: Pick<VersionPlace, "namedShot"> & VersionKey): string =>
   path.join(place.namedShot, versionName(place));

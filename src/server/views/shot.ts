@@ -22,7 +22,7 @@ import { rendererNames } from "../scenes/renderers";
 import { currentSequence } from "./current-sequence";
 import { sceneRate } from "../scenes/scene-files";
 import { sceneOfShot, versionOfScene } from "./thumbnails";
-import { sequencePlace } from "../files/layout";
+import { SCENES, sequencePlace } from "../files/layout";
 import { requireShot } from "../store/find-shot";
 
 /** Runs that a shot's page lists; older ones are in the log and on the command line. */
@@ -34,10 +34,10 @@ export const RUNS_SHOWN = 20;
 export const contentOf = (file: FileRow): string => file.content?.slice(0, 16) ?? "";
 
 async function sceneFiles(folder: string): Promise<string[]> {
-  const found = await fs.readdir(path.join(folder, "scenes"), { withFileTypes: true }).catch(() => []);
+  const found = await fs.readdir(path.join(folder, SCENES), { withFileTypes: true }).catch(() => []);
   return found
     .filter((f) => f.isFile())
-    .map((f) => `scenes/${f.name}`)
+    .map((f) => `${SCENES}/${f.name}`)
     .sort();
 }
 

@@ -54,7 +54,7 @@ export function wishOf(draft: SceneDraft): ShotWish | null {
 }
 
 /** What the server says of one draft, before it is made. */
-export function useDraftAnswer(project: string, draft: SceneDraft) {
+function useDraftAnswer(project: string, draft: SceneDraft) {
   const wish = wishOf(draft);
   return useQuery({
     queryKey: ["bring-in", project, wish],

@@ -11,7 +11,7 @@ import { Refusal } from "../page/states";
 import { ProjectFields, useNewProject } from "./project-fields";
 
 /** What a line for a shell says, with a button that copies it. */
-export function CopyLine({ text }: { readonly text: string }) {
+function CopyLine({ text }: { readonly text: string }) {
   const [isCopied, setCopied] = useState(false);
   return (
     <Flex as="span" display="inline-flex" gap="2" align="baseline">
