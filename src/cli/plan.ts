@@ -1,4 +1,5 @@
 /** `plain-tally plan`: tells the plan of a shot, or saves its next revision. */
+import { whoCalls } from "./who";
 import { checkPlanShape } from "@/contract/plan";
 import { faultText } from "@/contract/validate";
 import { type Plan, readPlan, versionName } from "@/core/plan/plan";
@@ -57,8 +58,8 @@ export async function planCommand(code: string, options: PlanOptions): Promise<E
   const plan = planWith(revision.plan, options.set);
   const saved = await told(
     options.newVersion === true
-      ? openVersion(name, plan)
-      : saveRevision(name, sequence.versionId, plan, revision.number),
+      ? openVersion(name, plan, "final", null, whoCalls())
+      : saveRevision(name, sequence.versionId, plan, revision.number, {}, whoCalls()),
   );
   const version = versionName(saved.version);
   if (options.json)

@@ -1,4 +1,5 @@
 /** `plain-tally runs`, `stop`, `resume` and `change`: what goes on, over all shots. */
+import { whoCalls } from "./who";
 import type { ChangeRunBody } from "@/contract/bodies";
 import { PRIORITIES, type Priority } from "@/contract/run-manner";
 import { goesOn } from "@/core/run/run-life";
@@ -33,6 +34,7 @@ async function viewOf(id: number) {
     done: view.done,
     left: view.left,
     failed: view.failed,
+    deeds: view.deeds.map(({ who, did, at }) => ({ who, did, at: new Date(at).toISOString() })),
     likelyFinish: view.likelyFinish === null ? null : new Date(view.likelyFinish).toISOString(),
   };
 }
@@ -64,12 +66,12 @@ export async function stopCommand(
   run: string,
   options: Told & { readonly now?: boolean },
 ): Promise<ExitCode> {
-  await stopRun(idOf(run), options.now === true ? "now" : "after-frames");
+  await stopRun(idOf(run), options.now === true ? "now" : "after-frames", whoCalls());
   return tellRun(idOf(run), options);
 }
 
 export async function resumeCommand(run: string, options: Told): Promise<ExitCode> {
-  await resumeRun(idOf(run));
+  await resumeRun(idOf(run), whoCalls());
   return tellRun(idOf(run), options);
 }
 
@@ -101,7 +103,7 @@ export async function changeCommand(run: string, options: ChangeOptions): Promis
   };
   if (Object.keys(change).length === 0)
     throw new CallWrong("say what is to change: --frames, --policy, --order, --priority or --nodes");
-  const changed = await changeRun(idOf(run), change);
+  const changed = await changeRun(idOf(run), change, whoCalls());
   if (options.json) printJson({ ...changed, ...(await viewOf(idOf(run))) });
   else await tellRun(idOf(run), options);
   return EXIT.fine;

@@ -3,6 +3,7 @@
  * The same decisions as the pages: what a run would render is decided and started by server/actions, only
  * the printing is here.
  */
+import { whoCalls } from "./who";
 import { setTimeout as pause } from "node:timers/promises";
 import { formatPhrase } from "@/core/frames/phrase";
 import { readVersionName, type VersionKey, versionName } from "@/core/plan/plan";
@@ -145,14 +146,17 @@ export async function runCommand(
   const policy = POLICIES.find((p): p is Policy => p === options.policy);
   if (policy === undefined) throw new CallWrong(`--policy must be one of ${POLICIES.join(", ")}`);
   const sequence = await findSequence(code, options);
-  const { runId, decision, tasks } = await startRun({
-    sequenceId: sequence.id,
-    scope: options.pass === undefined && options.camera === undefined ? "version" : "sequence",
-    phrase: phrase ?? "all",
-    policy,
-    nodes: options.nodes === undefined ? null : listOf(options.nodes),
-    ...(options.also === undefined ? {} : { also: listOf(options.also) }),
-  });
+  const { runId, decision, tasks } = await startRun(
+    {
+      sequenceId: sequence.id,
+      scope: options.pass === undefined && options.camera === undefined ? "version" : "sequence",
+      phrase: phrase ?? "all",
+      policy,
+      nodes: options.nodes === undefined ? null : listOf(options.nodes),
+      ...(options.also === undefined ? {} : { also: listOf(options.also) }),
+    },
+    whoCalls(),
+  );
   const frames = formatPhrase(decision.toRender);
   if (options.json)
     printJson({

@@ -5,7 +5,7 @@
  * name and never cut in silence.
  */
 import { MAX_FRAME_NUMBER } from "@/core/frames/frame-set";
-import { LONGEST_MACHINE, LONGEST_NAME } from "@/core/naming/name";
+import { LONGEST_MACHINE, LONGEST_NAME, LONGEST_PERSON } from "@/core/naming/name";
 import { MAX_POINTS } from "@/core/plan/camera-move";
 import { MAX_PLAN_FRAMES, MAX_SAMPLES } from "@/core/plan/plan";
 import { MAX_RUNS } from "@/core/frames/run-builder";
@@ -28,6 +28,7 @@ export const BOUNDS = {
   cameraName: 64,
   nodeName: 64,
   machineName: LONGEST_MACHINE,
+  personName: LONGEST_PERSON,
   projectName: LONGEST_SLUG,
   shotCode: LONGEST_CODE,
   presetName: 80,

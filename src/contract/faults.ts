@@ -120,6 +120,7 @@ export const FAULTS = {
 
   // The request itself.
   "address-wrong": wrong(told),
+  "who-wrong": wrong<{ fault: string }>(({ fault }) => `The name of who does this ${fault}.`),
   "body-broken": wrong("The request is not JSON."),
   "body-too-large": {
     ...wrong<{ most: number }>(({ most }) => `The request is larger than ${most / 1e6} MB.`),

@@ -4,6 +4,7 @@
  * aside by what was decided of it, and away when its heartbeat is late: the first of these that holds is
  * its state.
  */
+import type { DeedView } from "./who";
 import type { PlannedNode } from "@/core/estimate/node-slots";
 import type { AsideReason } from "./hold";
 import type { NodeSettings } from "./node-settings";
@@ -21,6 +22,8 @@ export interface NodeDetail extends NodeView, NodeSettings {
   /** Frames it has made since midnight by the server's clock, and how many of its attempts failed. */
   readonly made: number;
   readonly failed: number;
+  /** Who paused it last, or let it go on; null: nobody did. */
+  readonly pausedBy: DeedView | null;
   /** Those that hold now. */
   readonly asides: readonly AsideView[];
 }
@@ -42,4 +45,6 @@ export interface NodesView {
   readonly nodes: readonly NodeDetail[];
   /** For all of them at once. */
   readonly pause: Pause;
+  /** Who paused all of them last, or let them go on. */
+  readonly pausedBy: DeedView | null;
 }

@@ -3,6 +3,7 @@
  * Counts are of frames where nothing else is said: a frame with four passes counts once. All times are
  * milliseconds since 1970 and all durations seconds.
  */
+import type { DeedView } from "./who";
 import type { PreflightPoint } from "@/core/run/preflight";
 import type { Policy } from "@/core/run/what-to-render";
 import type { RunHeld } from "./hold";
@@ -53,6 +54,8 @@ export interface RunView extends RunPaceView, RunManner {
   readonly failed: number;
   /** Waiting or in work. */
   readonly left: number;
+  /** What people did to it, the newest first. */
+  readonly deeds: readonly DeedView[];
   readonly createdAt: number;
   /** Null while it goes, or may go on. */
   readonly endedAt: number | null;
@@ -103,6 +106,8 @@ export interface RunSummaryView {
   readonly workSeconds: number;
   /** As it was estimated when it started; null: nothing was timed. */
   readonly estimatedSeconds: number | null;
+  /** What people did to it, the newest first. */
+  readonly deeds: readonly DeedView[];
   /** One of each version. */
   readonly folders: readonly string[];
   readonly nodes: readonly {

@@ -4,6 +4,7 @@
  * as long. Position i of every column belongs to the i-th frame of its `frames`, ascending. A change has
  * the same shape for fewer frames, so that the page has one way of taking in either.
  */
+import type { Who } from "./who";
 import type { Pass } from "@/core/plan/passes";
 import type { PackedSet, PackedTally } from "@/core/tally/packed";
 import type { RunView } from "./run-view";
@@ -24,6 +25,8 @@ export interface FindingView {
   readonly frame: number;
   /** Who found it: the checks, the node that made the frame, or somebody looking. */
   readonly source: "check" | "node" | "person";
+  /** The person that flagged it; null: a check or a node, or nobody said. */
+  readonly who: Who;
   /** Kind of the finding: a key of the words on the page. */
   readonly code: string;
   /** With what was measured and the limit. */
@@ -34,6 +37,8 @@ export interface FindingView {
   readonly createdAt: number;
   /** Null while it is open. */
   readonly closedAt: number | null;
+  /** The person that dismissed it. */
+  readonly closedWho: Who;
 }
 
 /** Measures by column; position i of each belongs to the i-th frame of `frames`. */

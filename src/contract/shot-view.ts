@@ -1,4 +1,5 @@
 /** Projects, their shots and their plans as the pages show them. Types alone: pages may import them. */
+import type { DeedView, Who } from "./who";
 import type { EditUse } from "@/core/edit/edit-use";
 import type { Pass } from "@/core/plan/passes";
 import type { VersionStatus } from "@/core/plan/version-status";
@@ -67,6 +68,8 @@ export interface VersionView {
   readonly name: string;
   readonly purpose: Purpose;
   readonly status: VersionStatus;
+  /** Who decided so, and when; null: nobody has decided anything. */
+  readonly decided: DeedView | null;
 }
 
 export interface ShotView {
@@ -135,6 +138,10 @@ export interface RevisionView {
   /** From 1 in each version. */
   readonly number: number;
   readonly plan: Plan;
+  /** The person that saved it. */
+  readonly who: Who;
+  /** Milliseconds since 1970. */
+  readonly savedAt: number;
 }
 
 export interface ImportedEdit {

@@ -12,6 +12,8 @@ const finding = (code: string, text: string, source: FindingView["source"] = "ch
   id: 1,
   frame: 57,
   source,
+  who: null,
+  closedWho: null,
   code,
   text,
   state: "open",
@@ -107,6 +109,7 @@ describe("the run on show", () => {
     framesAMinute: null,
     likelyFinish: null,
     lateFinish: null,
+    deeds: [],
     createdAt: 0,
     endedAt: null,
   });

@@ -4,6 +4,7 @@
  * taken for two figures. Times are of this browser's clock, in 24 hours.
  */
 
+import type { DeedKind, DeedView } from "@/contract/who";
 import type { NodeRest, Standstill } from "@/core/run/standstill";
 
 export const count = (n: number): string => n.toLocaleString("en");
@@ -45,6 +46,25 @@ export function paceText(secondsAFrame: number, framesAMinute: number | null): s
         : `, ${(framesAMinute * 60).toFixed(1)} an hour`;
   return `${duration(secondsAFrame)} a frame${pace}`;
 }
+
+/** What somebody did, in the past. */
+const DEED_WORD: Readonly<Record<DeedKind, string>> = {
+  start: "started",
+  stop: "stopped",
+  "stop-now": "stopped at once",
+  "go-on": "let go on",
+  change: "changed",
+  "put-back": "put a frame back",
+  "take-back": "took a share back",
+  choose: "chosen",
+  open: "opened again",
+  pause: "paused",
+  "let-in": "let in again",
+};
+
+/** "stopped by Mara 14:02"; where nobody gave a name, without one. */
+export const deedText = ({ who, did, at }: DeedView, now: number): string =>
+  `${DEED_WORD[did]}${who === null ? "" : ` by ${who}`} ${clock(at, now)}`;
 
 /** Clock time, with seconds when it is near and with the day when it is not today. */
 export function clock(at: number, now: number): string {

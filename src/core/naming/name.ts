@@ -15,6 +15,9 @@ const BROKEN = /\p{Surrogate}/u;
 /** Whether a text is whole: without half signs and without the sign that ends texts elsewhere. */
 export const isText = (text: string): boolean => !BROKEN.test(text) && !text.includes("\0");
 
+/** Characters of a person's name, as people give it themselves. */
+export const LONGEST_PERSON = 80;
+
 /** Characters of a name of a node or a machine: it becomes the name of a file, and is typed on command lines. */
 export const LONGEST_MACHINE = 63;
 /** Such a name as a regular expression. */

@@ -6,6 +6,7 @@
  */
 import { addAll, largest } from "@/core/many";
 import type { ChangeRunBody } from "@/contract/bodies";
+import type { Who } from "@/contract/who";
 import { passesMadeStale } from "@/core/plan/fingerprint";
 import { passBits } from "@/core/plan/passes";
 import { changedFields, type Plan } from "@/core/plan/plan";
@@ -14,6 +15,7 @@ import { difference, type FrameSet, setOf } from "@/core/frames/frame-set";
 import { phraseTerms } from "@/core/frames/phrase";
 import { pool, transact, type Tx } from "../db/pool";
 import { TallyError, phraseError } from "../errors";
+import { noteDeed } from "../store/deeds";
 import { lockRun, type RunRow, runById, saveRunSettings, setLitUntil } from "../store/runs";
 import { appendRunEvent, type CoveredVersion, saveRunRevision, versionsOfRun } from "../store/run-versions";
 import { latestRevision, revisionById, versionById, requireSequence, leadsOf } from "../store/shots";
@@ -132,7 +134,7 @@ async function openVersions(runId: number): Promise<CoveredVersion[]> {
 }
 
 /** Applies what the body names; what it leaves out stays. */
-export async function changeRun(id: number, body: ChangeRunBody): Promise<ChangedRun> {
+export async function changeRun(id: number, body: ChangeRunBody, who: Who = null): Promise<ChangedRun> {
   const before = await runById(pool(), id);
   if (before === null || before.kind !== "sequence") throw new TallyError("run-unknown");
   if (before.handout !== null) throw new TallyError("run-handed-out");
@@ -186,6 +188,7 @@ export async function changeRun(id: number, body: ChangeRunBody): Promise<Change
     }
     // New frames for a run that was done: it goes on.
     if (changed.added > 0 && run.state === "done") await moveRun(tx, id, "go-on");
+    await noteDeed(tx, who, "change", { runId: id });
     await appendRunEvent(tx, id);
     return { added: changed.added, droppedOut: changed.droppedOut };
   });

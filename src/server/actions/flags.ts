@@ -4,6 +4,7 @@
  */
 import { intersection, members, setOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import type { Who } from "@/contract/who";
 import { pool, transact } from "../db/pool";
 import { TallyError, phraseError } from "../errors";
 import { appendEvent } from "../store/events";
@@ -20,7 +21,12 @@ function framesOf(phrase: string): ReturnType<typeof setOf> {
 /** Flags the frames of a phrase that have a file; what is not there cannot be judged.
  * @returns the frames that were flagged, as a phrase
  */
-export async function flagFrames(sequenceId: number, phrase: string, reason: string): Promise<string> {
+export async function flagFrames(
+  sequenceId: number,
+  phrase: string,
+  reason: string,
+  who: Who = null,
+): Promise<string> {
   const files = setOf((await listFiles(pool(), sequenceId)).map((f) => f.frame));
   const frames = intersection(framesOf(phrase), files);
   if (frames.count === 0) throw new TallyError("no-file-to-flag");
@@ -31,6 +37,7 @@ export async function flagFrames(sequenceId: number, phrase: string, reason: str
       "person",
       "by-hand",
       [...members(frames)].map((frame) => ({ frame, text: reason })),
+      who,
     );
     await appendEvent(tx, "findings", sequenceId);
   });
@@ -38,17 +45,17 @@ export async function flagFrames(sequenceId: number, phrase: string, reason: str
 }
 
 /** Takes hand-made flags (and a node's remarks) back; what a check finds stays until the file is whole. */
-export async function clearFlags(sequenceId: number, phrase: string): Promise<number> {
+export async function clearFlags(sequenceId: number, phrase: string, who: Who = null): Promise<number> {
   const asked = framesOf(phrase);
   return transact(async (tx) => {
     // Frames that have something against them, not those of the phrase: that may mean half a billion.
     const open = setOf((await openFindings(tx, sequenceId)).map((f) => f.frame));
     let cleared = 0;
     for (const run of intersection(asked, open).runs) {
-      if (run.step === 1) cleared += await dismissFindings(tx, sequenceId, run.first, run.last);
+      if (run.step === 1) cleared += await dismissFindings(tx, sequenceId, run.first, run.last, who);
       else
         for (let frame = run.first; frame <= run.last; frame += run.step)
-          cleared += await dismissFindings(tx, sequenceId, frame, frame);
+          cleared += await dismissFindings(tx, sequenceId, frame, frame, who);
     }
     if (cleared > 0) await appendEvent(tx, "findings", sequenceId);
     return cleared;

@@ -3,6 +3,8 @@
  * ready command line, and one folder to take along: the plan file, and a copy of the scene. What
  * comes back into the version's folder is taken in by a scan (returned-frames).
  */
+import type { Who } from "@/contract/who";
+import { noteDeed } from "../store/deeds";
 import { largest } from "@/core/many";
 import fs from "node:fs/promises";
 import path from "node:path";
@@ -144,7 +146,11 @@ export async function recordHandOut(
 }
 
 /** What a machine still owes waits for it no more, and can be rendered here. */
-export async function takeBackShare(runId: number, machine: string): Promise<{ readonly frames: number }> {
+export async function takeBackShare(
+  runId: number,
+  machine: string,
+  who: Who = null,
+): Promise<{ readonly frames: number }> {
   await requireHandOut(runId);
   const frames = await transact(async (tx) => {
     const share = (await sharesOfRun(tx, runId)).find((s) => s.machine === machine);
@@ -156,6 +162,7 @@ export async function takeBackShare(runId: number, machine: string): Promise<{ r
       tx,
       owed.map((t) => t.id),
     );
+    await noteDeed(tx, who, "take-back", { runId });
     await appendRunEvent(tx, runId);
     return owed.length;
   });

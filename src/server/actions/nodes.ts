@@ -4,11 +4,13 @@
  * away now.
  */
 import type { NodeSettings } from "@/contract/node-settings";
+import type { Who } from "@/contract/who";
 import type { Pause } from "@/contract/run-manner";
-import { pool, transact } from "../db/pool";
+import { transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { askToPutBack } from "../queue/lease";
 import { letIn } from "../store/asides";
+import { noteDeed } from "../store/deeds";
 import { appendEvent } from "../store/events";
 import { saveHousePause, saveNodeSettings } from "../store/nodes";
 
@@ -17,31 +19,42 @@ import { saveHousePause, saveNodeSettings } from "../store/nodes";
  * heartbeat, within a second, also in the middle of a frame.
  * @throws TallyError `node-unknown` where no node of that name ever worked here
  */
-export async function directNode(name: string, change: Partial<NodeSettings>): Promise<void> {
+export async function directNode(
+  name: string,
+  change: Partial<NodeSettings>,
+  who: Who = null,
+): Promise<void> {
   await transact(async (tx) => {
-    if (!(await saveNodeSettings(tx, name, change))) throw new TallyError("node-unknown", { name });
+    const id = await saveNodeSettings(tx, name, change);
+    if (id === null) throw new TallyError("node-unknown", { name });
+    await noteDeed(tx, who, change.pause === undefined ? "change" : "pause", { nodeId: id });
     await appendEvent(tx, "node");
   });
 }
 
 /** Somebody trusts a node again: what it failed on before counts no more. */
-export async function letNodeIn(asideId: number): Promise<void> {
+export async function letNodeIn(asideId: number, who: Who = null): Promise<void> {
   await transact(async (tx) => {
-    if (!(await letIn(tx, asideId))) throw new TallyError("node-let-in");
+    const nodeId = await letIn(tx, asideId);
+    if (nodeId === null) throw new TallyError("node-let-in");
+    await noteDeed(tx, who, "let-in", { nodeId });
     await appendEvent(tx, "node");
   });
 }
 
 /** Pauses every node of the house, or lets them go on. A node's own pause stays as it is beneath. */
-export async function pauseAll(pause: Pause): Promise<void> {
+export async function pauseAll(pause: Pause, who: Who = null): Promise<void> {
   await transact(async (tx) => {
     await saveHousePause(tx, pause);
+    await noteDeed(tx, who, "pause", {});
     await appendEvent(tx, "node");
   });
 }
 
 /** A frame in work is saved and given back by its node, and then waits behind the others of its run. */
-export async function putBack(runId: number, leadId: number, frame: number): Promise<void> {
-  if (!(await askToPutBack(pool(), runId, leadId, frame)))
-    throw new TallyError("frame-not-in-work", { frame });
+export async function putBack(runId: number, leadId: number, frame: number, who: Who = null): Promise<void> {
+  await transact(async (tx) => {
+    if (!(await askToPutBack(tx, runId, leadId, frame))) throw new TallyError("frame-not-in-work", { frame });
+    await noteDeed(tx, who, "put-back", { runId });
+  });
 }

@@ -2,6 +2,8 @@
  * Proofs: frames rendered by real nodes through the path of the run (engine, denoise, passes,
  * writer), into a folder of their own. They never touch the sequence, until somebody says "use these".
  */
+import type { Who } from "@/contract/who";
+import { noteDeed } from "../store/deeds";
 import fs from "node:fs";
 import path from "node:path";
 import type { StartProofsBody } from "@/contract/bodies";
@@ -60,6 +62,7 @@ function plansOf({ plan, strip }: StartProofsBody): Plan[] {
 export async function startProofs(
   sequenceId: number,
   body: StartProofsBody,
+  who: Who = null,
 ): Promise<{ readonly runs: readonly number[]; readonly frames: string }> {
   const state = await loadSequence(sequenceId);
   const { sequence, revision } = state;
@@ -122,6 +125,7 @@ export async function startProofs(
         ),
         "proof",
       );
+      await noteDeed(tx, who, "start", { runId: id });
       ids.push(id);
     }
     return ids;

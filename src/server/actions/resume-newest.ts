@@ -2,6 +2,7 @@
  * Going on with the newest plan: what a stopped run has left is given to a new run, which is decided, judged and
  * frozen like every other. A run itself follows one plan for good, so that its frames are of one look.
  */
+import type { Who } from "@/contract/who";
 import { formatPhrase } from "@/core/frames/phrase";
 import { setOf } from "@/core/frames/frame-set";
 import { passBits } from "@/core/plan/passes";
@@ -45,7 +46,7 @@ async function wishOf(run: RunRow, tasks: readonly TaskRow[], left: readonly Tas
  * nothing any more.
  * @throws TallyError `run-unknown`, `run-not-stopped`, `run-finished`, `run-handed-out`, and those of a start
  */
-export async function resumeAtNewest(id: number): Promise<StartedRun> {
+export async function resumeAtNewest(id: number, who: Who = null): Promise<StartedRun> {
   const run = await runById(pool(), id);
   if (run === null || run.kind !== "sequence") throw new TallyError("run-unknown");
   if (run.handout !== null) throw new TallyError("run-handed-out");
@@ -53,7 +54,7 @@ export async function resumeAtNewest(id: number): Promise<StartedRun> {
   const tasks = await tasksOfRun(pool(), id);
   const left = tasks.filter(isLeft);
   if (left.length === 0) throw new TallyError("run-finished");
-  const started = await startRun(await wishOf(run, tasks, left));
+  const started = await startRun(await wishOf(run, tasks, left), who);
   await transact(async (tx) => {
     // Somebody may have let it go on at this moment: then both go on, and no frame is in work twice.
     if ((await lockRun(tx, id))?.state !== "stopped") return;

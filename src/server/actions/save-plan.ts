@@ -1,4 +1,5 @@
 /** Saving a plan: the next revision of a version, or a new version when what is fixed has changed. */
+import type { Who } from "@/contract/who";
 import {
   changedFields,
   fixedChanges,
@@ -82,8 +83,9 @@ export async function writeRevision(
   versionId: number,
   version: VersionKey,
   plan: Plan,
+  who: Who = null,
 ): Promise<SavedPlan> {
-  const revision = await insertNextRevision(tx, versionId, plan);
+  const revision = await insertNextRevision(tx, versionId, plan, who);
   const ids: number[] = [];
   for (const { camera, pass } of sequencesOf(plan))
     ids.push(await ensureSequence(tx, versionId, camera, pass));
@@ -98,6 +100,7 @@ export async function saveRevision(
   plan: Plan,
   basedOn: number,
   how: CheckPlanHow = {},
+  who: Who = null,
 ): Promise<SavedPlan> {
   const place = await placeOfShot(shotCode);
   const version = await versionById(pool(), versionId);
@@ -115,7 +118,7 @@ export async function saveRevision(
     }
   }
   return transact((tx) =>
-    writeRevision(tx, versionId, { version: version.number, purpose: version.purpose }, plan),
+    writeRevision(tx, versionId, { version: version.number, purpose: version.purpose }, plan, who),
   );
 }
 
@@ -128,11 +131,12 @@ export async function openVersion(
   plan: Plan,
   purpose: Purpose = "final",
   fromRevisionId: number | null = null,
+  who: Who = null,
 ): Promise<SavedPlan> {
   const place = await placeOfShot(shotCode);
   await checkPlan(place, plan);
   return transact(async (tx) => {
     const version = await insertNextVersion(tx, place.shotId, purpose, fromRevisionId);
-    return writeRevision(tx, version.id, { version: version.number, purpose }, plan);
+    return writeRevision(tx, version.id, { version: version.number, purpose }, plan, who);
   });
 }

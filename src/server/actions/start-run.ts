@@ -6,6 +6,7 @@
 import { type FrameSet, has, members, setOf, union, unionAll } from "@/core/frames/frame-set";
 import { formatPhrase, shorten } from "@/core/frames/phrase";
 import { framesKept, writeOut } from "@/core/run/decide";
+import type { Who } from "@/contract/who";
 import { verdictOf } from "@/core/run/preflight";
 import { frameTasks, inOrder, leadKey } from "@/core/run/run-tasks";
 import type { RenderDecision } from "@/core/run/what-to-render";
@@ -13,6 +14,7 @@ import { pool, transact, type Tx } from "../db/pool";
 import { dateOf, type Db } from "../db/rows";
 import { TallyError } from "../errors";
 import { lightNeed } from "../folder/gathered-light";
+import { noteDeed } from "../store/deeds";
 import { insertRun, setLitUntil } from "../store/runs";
 import type { RunVersion } from "../store/run-versions";
 import { latestRevision, leadsOf, lockVersions } from "../store/shots";
@@ -196,7 +198,7 @@ async function decideLocked(
 }
 
 /** Decides on the saved revisions, freezes the scenes, and queues the frames. */
-export async function startRun(request: RunRequest): Promise<StartedRun> {
+export async function startRun(request: RunRequest, who: Who = null): Promise<StartedRun> {
   const prepared = await prepareRun(request);
   const before = await tasksOf(pool(), request, prepared.decided);
   await requirePreflight(request, prepared);
@@ -231,6 +233,7 @@ export async function startRun(request: RunRequest): Promise<StartedRun> {
       kind: "sequence",
       plan: null,
     });
+    await noteDeed(tx, who, "start", { runId });
     await insertTasks(tx, runId, [...lit, ...inOrder(tasks, order, terms)], "sequence");
     if (lit.length > 0) await setLitUntil(tx, runId, lit.length);
     if (handout !== null && shares !== null)

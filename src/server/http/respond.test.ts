@@ -1,7 +1,8 @@
 import { checkStopRun } from "@/contract/bodies";
 import { TallyError } from "../errors";
 import { DatabaseAway } from "../db/away";
-import { idOf, readBody, respond } from "./respond";
+import { idOf, readBody, respond, whoOf } from "./respond";
+import { WHO_HEADER } from "@/contract/who";
 
 const answer = async (work: () => Promise<unknown>): Promise<readonly [number, unknown]> => {
   const response = await respond(work);
@@ -79,3 +80,15 @@ test.each([
 test.each(["", "1.5", "abc", "12345678901", "1 "])("%p is no number", (text) =>
   expect(() => idOf(text)).toThrow("is not a number"),
 );
+
+describe("the name of who asks", () => {
+  const asked = (header?: string): Request =>
+    new Request("http://127.0.0.1/x", header === undefined ? {} : { headers: { [WHO_HEADER]: header } });
+  test("is read from its header, in any letters; without one nobody said", () => {
+    expect(whoOf(asked(encodeURIComponent("Máire Ó Flaithearta")))).toBe("Máire Ó Flaithearta");
+    expect([whoOf(asked()), whoOf(asked(""))]).toEqual([null, null]);
+  });
+  test.each(["%zz", "a%0ab", "%20x", "x".repeat(81), "%2F"])("%p is refused and says why", (header) =>
+    expect(() => whoOf(asked(header))).toThrow(/^The name of who does this /),
+  );
+});

@@ -2,6 +2,8 @@
  * One wrapper for every route handler: checked body in, JSON or a told error out. No stack trace leaves the
  * server.
  */
+import { type Who, WHO_HEADER } from "@/contract/who";
+import { nameFault } from "@/core/naming/name";
 import { BOUNDS } from "@/contract/bounds";
 import pino from "pino";
 import type { Checked } from "@/contract/validate";
@@ -96,6 +98,24 @@ export const readQuery = <T>(
   check: (value: unknown) => Checked<T>,
   read: (query: URLSearchParams) => unknown,
 ): T => requireShape(read(new URL(request.url).searchParams), check);
+
+/**
+ * The name that whoever asks has given themselves; null where they gave none.
+ * @throws TallyError `who-wrong`
+ */
+export function whoOf(request: Request): Who {
+  const header = request.headers.get(WHO_HEADER);
+  if (header === null || header === "") return null;
+  let name: string | null = null;
+  try {
+    name = decodeURIComponent(header);
+  } catch {
+    // Told below.
+  }
+  const fault = name === null ? "is not percent-encoded" : nameFault(name, BOUNDS.personName);
+  if (fault !== null) throw new TallyError("who-wrong", { fault });
+  return name;
+}
 
 /** What the lines of a log shall hold; blank for all. */
 export const searchOf = (request: Request): string =>

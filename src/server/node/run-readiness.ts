@@ -96,7 +96,7 @@ export class RunReadiness {
       const answer = await this.#prove(node, aside.runId);
       if (answer === null || !isReady(answer)) continue;
       await transact(async (tx) => {
-        if (await letIn(tx, aside.id)) await appendEvent(tx, "node");
+        if ((await letIn(tx, aside.id)) !== null) await appendEvent(tx, "node");
       }, this.#pool);
       this.#log(`ready for run ${aside.runId} again`);
     }

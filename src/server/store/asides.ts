@@ -69,10 +69,17 @@ export async function setNodeAside(
   ]);
 }
 
-/** Lets a node in again. False when it was let in already. */
-export const letIn = async (db: Db, id: number): Promise<boolean> =>
-  (await write(db, "UPDATE node_aside SET let_in_at = NOW(3) WHERE id = ? AND let_in_at IS NULL", [id]))
-    .matched === 1;
+/** Lets a node in again. @returns the node; null when it was let in already */
+export async function letIn(db: Db, id: number): Promise<number | null> {
+  const { matched } = await write(
+    db,
+    "UPDATE node_aside SET let_in_at = NOW(3) WHERE id = ? AND let_in_at IS NULL",
+    [id],
+  );
+  if (matched !== 1) return null;
+  return (await row<{ nodeId: number }>(db, "SELECT node_id AS nodeId FROM node_aside WHERE id = ?", [id]))!
+    .nodeId;
+}
 
 /** When somebody last let a node in again, or told a run to go on; seconds since 1970, long ago for never. */
 export const forgivenAt = async (db: Db, nodeId: number): Promise<number> =>

@@ -4,6 +4,7 @@
  * closed one is never opened again, the same trouble is a new row. A check's finding stands until a check
  * finds the file whole.
  */
+import type { Who } from "@/contract/who";
 import { type Db, marks, rows, valuesList, write } from "../db/rows";
 
 export type FindingSource = "check" | "node" | "person";
@@ -14,6 +15,8 @@ export interface FindingRow {
   readonly frame: number;
   /** Who found it. */
   readonly source: FindingSource;
+  /** The person that flagged it; null: a check or a node, or nobody said. */
+  readonly who: Who;
   /** Kind of the finding. */
   readonly code: string;
   /** What was found, or the reason that a person gave. */
@@ -22,9 +25,12 @@ export interface FindingRow {
   readonly createdAt: Date;
   /** Null while it is open. */
   readonly closedAt: Date | null;
+  /** The person that dismissed it. */
+  readonly closedWho: Who;
 }
 
-const COLUMNS = "id, frame, source, code, text, state, created_at AS createdAt, closed_at AS closedAt";
+const COLUMNS = `id, frame, source, who, code, text, state, created_at AS createdAt, closed_at AS closedAt,
+      closed_who AS closedWho`;
 /** More than this is not read by a person; the band shows the rest. */
 const RECENT = 500;
 const LONGEST_TEXT = 500;
@@ -93,14 +99,15 @@ export async function insertFindings(
   source: FindingSource,
   code: string,
   found: readonly { readonly frame: number; readonly text: string }[],
+  who: Who = null,
 ): Promise<void> {
   if (found.length === 0) return;
   const values = valuesList(
-    found.map(({ frame, text }) => [sequenceId, frame, source, code, text.slice(0, LONGEST_TEXT)]),
+    found.map(({ frame, text }) => [sequenceId, frame, source, code, text.slice(0, LONGEST_TEXT), who]),
   );
   await write(
     db,
-    `INSERT INTO finding (sequence_id, frame, source, code, text) VALUES ${values.sql}`,
+    `INSERT INTO finding (sequence_id, frame, source, code, text, who) VALUES ${values.sql}`,
     values.params,
   );
 }
@@ -173,14 +180,15 @@ export async function dismissFindings(
   sequenceId: number,
   first: number,
   last: number,
+  who: Who,
 ): Promise<number> {
   return (
     await write(
       db,
       `UPDATE finding
-        SET state = 'dismissed', closed_at = NOW(3)
+        SET state = 'dismissed', closed_at = NOW(3), closed_who = ?
         WHERE sequence_id = ? AND frame BETWEEN ? AND ? AND state = 'open' AND source <> 'check'`,
-      [sequenceId, first, last],
+      [who, sequenceId, first, last],
     )
   ).matched;
 }

@@ -116,14 +116,18 @@ export const settingsOfNodes = async (db: Db): Promise<ReadonlyMap<number, NodeO
     ]),
   );
 
-/** False for an unknown name. */
+/** @returns its id; null for an unknown name */
 export async function saveNodeSettings(
   db: Db,
   name: string,
   change: Partial<NodeSettings>,
-): Promise<boolean> {
-  const before = await row<RawSettings>(db, `SELECT ${ORDERS} FROM node WHERE name = ? FOR UPDATE`, [name]);
-  if (before === null) return false;
+): Promise<number | null> {
+  const before = await row<RawSettings & { id: number }>(
+    db,
+    `SELECT id, ${ORDERS} FROM node WHERE name = ? FOR UPDATE`,
+    [name],
+  );
+  if (before === null) return null;
   const next = { ...readSettings(before), ...change };
   await write(
     db,
@@ -139,7 +143,7 @@ export async function saveNodeSettings(
       name,
     ],
   );
-  return true;
+  return before.id;
 }
 
 /** Keeps whether the whole house pauses; read by every node with its heartbeat. */

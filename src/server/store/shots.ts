@@ -3,6 +3,7 @@
  * A version keeps the names under which it was opened, since its files bear them. A plan revision is written once. Numbers of versions and revisions are given under a lock,
  * so that two people who open one at the same moment get two.
  */
+import type { Who } from "@/contract/who";
 import type { Marker } from "@/core/plan/notes";
 import {
   fromStoredPlan,
@@ -41,6 +42,9 @@ export interface RevisionRow {
   /** From 1 in each version. */
   readonly number: number;
   readonly plan: Plan;
+  /** The person that saved it. */
+  readonly who: Who;
+  readonly savedAt: Date;
 }
 
 export interface VersionRow extends NamedAs {
@@ -101,18 +105,22 @@ const readShot = (r: RawShot): ShotRow => ({
   isArchived: r.is_archived === 1,
 });
 
-const REVISION = "SELECT e.id, e.version_id, e.number, e.plan FROM plan_revision e";
+const REVISION = "SELECT e.id, e.version_id, e.number, e.plan, e.who, e.created_at FROM plan_revision e";
 interface RawRevision {
   id: number;
   version_id: number;
   number: number;
   plan: unknown;
+  who: Who;
+  created_at: Date;
 }
 const readRevision = (r: RawRevision): RevisionRow => ({
   id: r.id,
   versionId: r.version_id,
   number: r.number,
   plan: fromStoredPlan(fromJson(r.plan)),
+  who: r.who,
+  savedAt: r.created_at,
 });
 
 const VERSION = `SELECT id, shot_id AS shotId, number, purpose, status, from_revision_id AS fromRevisionId,
@@ -295,15 +303,20 @@ export async function revisionById(db: Db, id: number): Promise<RevisionRow | nu
 }
 
 /** Locks the version's row first, so that revisions count up without a gap or a clash. */
-export async function insertNextRevision(db: Db, versionId: number, plan: Plan): Promise<RevisionRow> {
+export async function insertNextRevision(
+  db: Db,
+  versionId: number,
+  plan: Plan,
+  who: Who,
+): Promise<RevisionRow> {
   await row(db, "SELECT id FROM version WHERE id = ? FOR UPDATE", [versionId]);
   const number = ((await latestRevision(db, versionId))?.number ?? 0) + 1;
-  const { id } = await write(db, "INSERT INTO plan_revision (version_id, number, plan) VALUES (?, ?, ?)", [
-    versionId,
-    number,
-    JSON.stringify(plan),
-  ]);
-  return { id, versionId, number, plan };
+  const { id } = await write(
+    db,
+    "INSERT INTO plan_revision (version_id, number, plan, who) VALUES (?, ?, ?, ?)",
+    [versionId, number, JSON.stringify(plan), who],
+  );
+  return (await revisionById(db, id))!;
 }
 
 /** The sequence of a camera and pass, made where it is new. Two that ask at once get one row. */

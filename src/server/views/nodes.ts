@@ -2,6 +2,7 @@
 import { AWAY_SECONDS } from "../queue/takers";
 import { type NodeOrders, type NodeRow, listNodes, settingsOfNodes } from "../store/nodes";
 import { pool } from "../db/pool";
+import { lastPauses } from "../store/deeds";
 import { type AsideRow, openAsides } from "../store/asides";
 import { likelyAttemptSeconds, type MadeFrame } from "@/core/estimate/expected";
 import { versionName } from "@/core/plan/plan";
@@ -33,15 +34,17 @@ export const asideFrom = (node: NodeRow, asides: readonly AsideRow[]): number[] 
 
 /** Every node with what it does now, what it did today, and what keeps it from taking frames. */
 export async function viewNodes(): Promise<NodesView> {
-  const [nodes, orders, asides, rendering, today] = await Promise.all([
+  const [nodes, orders, asides, rendering, today, pauses] = await Promise.all([
     listNodes(pool()),
     settingsOfNodes(pool()),
     openAsides(pool()),
     listRendering(pool()),
     attemptsOfNodesToday(pool()),
+    lastPauses(pool()),
   ]);
   return {
     pause: [...orders.values()][0]?.housePause ?? "no",
+    pausedBy: pauses.get(0) ?? null,
     nodes: nodes.map((node) => {
       const { pause, cores, nice, memoryMb, hours } = orders.get(node.id)!;
       const own = asides.filter((a) => a.nodeId === node.id);
@@ -64,6 +67,7 @@ export async function viewNodes(): Promise<NodesView> {
         hours,
         made: counts?.made ?? 0,
         failed: counts?.failed ?? 0,
+        pausedBy: pauses.get(node.id) ?? null,
         asides: own.map(({ id, runId, shot, reason, at }) => ({ id, runId, shot, reason, at: at.getTime() })),
       };
     }),

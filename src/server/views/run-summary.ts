@@ -1,4 +1,5 @@
 /** What a run came to: made, kept, set aside, its time against the estimate, and where it lies. */
+import { deedsOfRun } from "../store/deeds";
 import { setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { pool } from "../db/pool";
@@ -42,6 +43,7 @@ export async function summarizeRun(runId: number): Promise<RunSummaryView> {
     workSeconds: run.tidiedAt === null ? nodes.reduce((sum, n) => sum + n.seconds, 0) : 0,
     estimatedSeconds: run.estimatedSeconds,
     folders,
+    deeds: await deedsOfRun(pool(), runId),
     nodes: run.tidiedAt === null ? nodes : [],
   };
 }

@@ -4,6 +4,7 @@ import { estimateFinish, framesAMinute } from "@/core/estimate/finish";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { runById, type RunRow, runsOfVersion } from "../store/runs";
+import { deedsOfRun } from "../store/deeds";
 import { versionsOfRun } from "../store/run-versions";
 import { RUNS_SHOWN } from "./shot";
 import { goesOn } from "@/core/run/run-life";
@@ -42,7 +43,11 @@ export async function viewPace(runId: number): Promise<RunPaceView> {
 
 /** A run with its counts, pace, what it covers and what it waits for. */
 export async function viewRun(run: RunRow): Promise<RunView> {
-  const [counts, covered] = await Promise.all([runCounts(pool(), run.id), versionsOfRun(pool(), run.id)]);
+  const [counts, covered, deeds] = await Promise.all([
+    runCounts(pool(), run.id),
+    versionsOfRun(pool(), run.id),
+    deedsOfRun(pool(), run.id),
+  ]);
   const [pace, lighting] = await Promise.all([
     paceOf(run, counts),
     run.lights ? lightCounts(pool(), run.id) : null,
@@ -73,6 +78,7 @@ export async function viewRun(run: RunRow): Promise<RunView> {
     done: counts.done,
     failed: counts.failed,
     left,
+    deeds,
     createdAt: run.createdAt.getTime(),
     endedAt: run.endedAt?.getTime() ?? null,
   };

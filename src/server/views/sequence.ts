@@ -29,11 +29,13 @@ const viewFinding = (f: FindingRow): FindingView => ({
   id: f.id,
   frame: f.frame,
   source: f.source,
+  who: f.who,
   code: f.code,
   text: f.text,
   state: f.state,
   createdAt: f.createdAt.getTime(),
   closedAt: f.closedAt?.getTime() ?? null,
+  closedWho: f.closedWho,
 });
 
 function columnsOf(files: readonly FileRow[]): FileColumns {

@@ -8,6 +8,7 @@ import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { projectFolder } from "../files/paths";
 import { editUseOfShot } from "../store/edits";
+import { lastDeedsOfVersions } from "../store/deeds";
 import { type FileRow, hasFiles } from "../store/frame-files";
 import {
   latestRevision,
@@ -65,6 +66,10 @@ export async function viewShot(
   const camera = wanted.camera ?? revision?.plan.cameras[0];
   const chosen = ofVersion.find((s) => s.camera === camera && s.pass === (wanted.pass ?? "beauty"));
   if (chosen === undefined) throw new TallyError("sequence-not-of-shot", { shot: shot.code });
+  const decided = await lastDeedsOfVersions(
+    pool(),
+    versions.map((v) => v.id),
+  );
   const choice = (s: SequenceRow): SequenceChoice => ({
     id: s.id,
     version: s.version,
@@ -85,6 +90,7 @@ export async function viewShot(
       name: versionName({ version: v.number, purpose: v.purpose }),
       purpose: v.purpose,
       status: v.status,
+      decided: decided.get(v.id) ?? null,
     })),
     sequence: choice(chosen),
     versionId: chosen.versionId,
@@ -134,5 +140,10 @@ export async function viewScene(name: string, scenePath: string): Promise<SceneV
 export async function viewRevisions(name: string, versionId: number): Promise<readonly RevisionView[]> {
   const [{ shot }, version] = [await requireShot(name), await versionById(pool(), versionId)];
   if (version === null || version.shotId !== shot.id) throw new TallyError("version-unknown");
-  return (await revisionsOfVersion(pool(), versionId)).map(({ number, plan }) => ({ number, plan }));
+  return (await revisionsOfVersion(pool(), versionId)).map(({ number, plan, who, savedAt }) => ({
+    number,
+    plan,
+    who,
+    savedAt: savedAt.getTime(),
+  }));
 }

@@ -7,11 +7,13 @@ const finding = (id: number, change: Partial<FindingView> = {}): FindingView => 
   id,
   frame: id,
   source: "check",
+  who: null,
   code: "png-cut-short",
   text: "41 % of the picture is there",
   state: "open",
   createdAt: 0,
   closedAt: null,
+  closedWho: null,
   ...change,
 });
 

@@ -166,7 +166,7 @@ function FindingLine({ finding }: { readonly finding: FindingView }) {
       <Text color="softInk" fontSize="xs" flexShrink={0} className="figures">
         {isOpen
           ? sourceText(finding)
-          : `${STATE_WORD[finding.state]}${finding.closedAt === null || now === null ? "" : ` ${clock(finding.closedAt, now)}`}`}
+          : `${STATE_WORD[finding.state]}${finding.closedWho === null ? "" : ` by ${finding.closedWho}`}${finding.closedAt === null || now === null ? "" : ` ${clock(finding.closedAt, now)}`}`}
       </Text>
       <Button variant="plain" size="xs" onClick={() => look(finding.frame)}>
         Look

@@ -23,7 +23,8 @@ export function findingText(finding: FindingView): string {
 }
 
 /** Who found it. */
-export const sourceText = (finding: FindingView): string => SOURCE_WORD[finding.source];
+export const sourceText = (finding: FindingView): string =>
+  finding.who === null ? SOURCE_WORD[finding.source] : `flagged by ${finding.who}`;
 
 /** As the closed ones are marked. */
 export const STATE_WORD: Readonly<Record<FindingView["state"], string>> = {

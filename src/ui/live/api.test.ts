@@ -11,7 +11,19 @@ const answer = (status: number, body: unknown): void => {
   global.fetch = jest.fn(() => Promise.resolve(Response.json(body, { status })));
 };
 const before = global.fetch;
+beforeAll(() => {
+  // All of the browser's page that a call looks at.
+  Object.assign(global, { document: { documentElement: { dataset: { account: "Máire" } } } });
+});
 afterEach(() => (global.fetch = before));
+
+test("what is done bears the name of who does it, and what is only read does not", async () => {
+  answer(200, {});
+  await post("/api/pause", { pause: "now" });
+  await get("/api/nodes");
+  const headers = jest.mocked(global.fetch).mock.calls.map(([, init]) => init?.headers);
+  expect(headers).toEqual([{ "x-plain-tally-who": "M%C3%A1ire", "content-type": "application/json" }, {}]);
+});
 
 test("what is shown goes on by itself when the server is back; what was to be done does not, and says so", async () => {
   global.fetch = jest.fn(() => Promise.reject(new TypeError("Failed to fetch")));

@@ -1,5 +1,7 @@
 /** Calls to the server: JSON in, typed data out; an error that was told arrives as ApiFailure. */
 import type { CameraMove } from "@/core/plan/camera-move";
+import { WHO_HEADER } from "@/contract/who";
+import { whoNow } from "./who-now";
 import type { ApiError } from "@/contract/api-error";
 
 /** What the server told: a sentence to show, and faults with the fields that they belong to. */
@@ -36,16 +38,17 @@ const toldFor = (method: string, error: ApiError): ApiError =>
 
 /** Every question of the pages goes through here: one place for what is told when it fails. */
 async function call<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
+  const who = whoNow();
   let response: Response;
   try {
     response = await fetch(path, {
       method,
       ...(signal === undefined ? {} : { signal }),
-      ...(body === undefined
-        ? {}
-        : body instanceof Blob
-          ? { body }
-          : { body: JSON.stringify(body), headers: { "content-type": "application/json" } }),
+      headers: {
+        ...(method === "GET" || who === null ? {} : { [WHO_HEADER]: encodeURIComponent(who) }),
+        ...(body === undefined || body instanceof Blob ? {} : { "content-type": "application/json" }),
+      },
+      ...(body === undefined ? {} : { body: body instanceof Blob ? body : JSON.stringify(body) }),
     });
   } catch (error) {
     // Nobody waits for the answer any more.

@@ -10,6 +10,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { ClockInput } from "../fields/clock-input";
 import NextLink from "next/link";
 import type { NodeSettings } from "@/contract/node-settings";
+import type { DeedView } from "@/contract/who";
 import type { Pause } from "@/contract/run-manner";
 import { messageOf, post, shotPage } from "../live/api";
 import { useLive } from "../live/live-store";
@@ -18,7 +19,7 @@ import { Header, useNow } from "../page/header";
 import { Loading, Refusal, Trouble } from "../page/states";
 import { Select, Toggle } from "../fields/fields";
 import { Tip } from "../theme/tip";
-import { clock, count, workTime } from "../words";
+import { clock, count, deedText, workTime } from "../words";
 import { asideText, MEMORY_TEXT, NICE_TEXT, NODE_STATE_WORD } from "./words";
 import { queryKeys } from "../live/query-keys";
 import type { AsideView, NodeDetail } from "@/contract/node-view";
@@ -46,7 +47,7 @@ export function NodesPage() {
               <Heading as="h1" fontSize="xl">
                 Nodes
               </Heading>
-              {data.nodes.length > 0 && <PauseAll pause={data.pause} />}
+              {data.nodes.length > 0 && <PauseAll pause={data.pause} by={data.pausedBy} />}
             </Flex>
             {data.nodes.length === 0 ? (
               <Text color="softInk">
@@ -71,7 +72,8 @@ export function NodesPage() {
 }
 
 /** One switch for the whole house, beside the node's own: a node works when neither says no. */
-function PauseAll({ pause }: { readonly pause: Pause }) {
+function PauseAll({ pause, by }: { readonly pause: Pause; readonly by: DeedView | null }) {
+  const now = useNow();
   const client = useQueryClient();
   const set = useMutation({
     mutationFn: (to: Pause) => post("/api/pause", { pause: to }),
@@ -96,7 +98,8 @@ function PauseAll({ pause }: { readonly pause: Pause }) {
       ) : (
         <>
           <Text color="ochre" role="status">
-            Every node is paused, also those that come later.
+            Every node is paused, also those that come later
+            {by === null || now === null ? "" : `; ${deedText(by, now)}`}.
           </Text>
           <Button size="xs" loading={set.isPending} onClick={() => set.mutate("no")}>
             Let all go on
@@ -205,6 +208,9 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
               }
             >
               {NODE_STATE_WORD[state]}
+              {state === "paused" && node.pause !== "no" && node.pausedBy?.who != null
+                ? ` by ${node.pausedBy.who}`
+                : ""}
             </Text>
           ) : (
             works.map((work) => <Work key={`${work.sequenceId}/${work.frame}`} work={work} />)

@@ -12,6 +12,7 @@ import { useEffect, useState } from "react";
 import { useLive } from "../live/live-store";
 import { Tip } from "../theme/tip";
 import { clock, duration } from "../words";
+import { WhoField } from "./who-field";
 
 /** What counts seconds on the page moves with it. */
 const TICK_MS = 1_000;
@@ -103,6 +104,9 @@ export function Header({
                 : ` · last frame ${duration(Math.round(ago))} ago`.replace(/(\d)\.\d+ s/, "$1 s")}
             </Text>
           )}
+          <Box display={{ base: "none", md: "block" }}>
+            <WhoField />
+          </Box>
           <Tip text="Keys and the frame phrase language (?)">
             <Button asChild variant="plain" size="xs">
               <NextLink href="/help">Help</NextLink>

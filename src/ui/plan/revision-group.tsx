@@ -138,7 +138,9 @@ function Compare() {
   const [a, b] = pair ?? [String(all[1]!.number), String(all[0]!.number)];
   const planOf = (number: string): Plan => all.find((r) => String(r.number) === number)!.plan;
   const differ = changedFields(planOf(a), planOf(b));
-  const options = all.map((r) => [String(r.number), `revision ${r.number}`] as const);
+  const options = all.map(
+    (r) => [String(r.number), `revision ${r.number}${r.who === null ? "" : `, ${r.who}`}`] as const,
+  );
   return (
     <Box>
       <Flex gap="2" align="center" mb="1">

@@ -6,13 +6,15 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { type ReactNode, useState } from "react";
 import { useRunSummary } from "../live/queries";
+import { useNow } from "../page/header";
 import { Loading, Refusal } from "../page/states";
-import { duration, frames, count } from "../words";
+import { deedText, duration, frames, count } from "../words";
 import { againstEstimate } from "./words";
 
 /** Read once a run has ended; it does not change any more. */
 export function RunSummary({ runId }: { readonly runId: number }) {
   const { data: summary, error } = useRunSummary(runId);
+  const now = useNow();
   const [copied, setCopied] = useState<string | null>(null);
   if (summary === undefined)
     return error === null ? (
@@ -31,6 +33,7 @@ export function RunSummary({ runId }: { readonly runId: number }) {
     workSeconds,
     estimatedSeconds,
     folders,
+    deeds,
     nodes,
   } = summary;
   return (
@@ -89,6 +92,14 @@ export function RunSummary({ runId }: { readonly runId: number }) {
             )}
           </Line>
         ))}
+      {now !== null && deeds.length > 0 && (
+        <Line label="People">
+          {[...deeds]
+            .reverse()
+            .map((deed) => deedText(deed, now))
+            .join(", ")}
+        </Line>
+      )}
       {folders.map((folder, i) => (
         <Line key={folder} label={i === 0 ? "Lies in" : ""}>
           <Box as="span" fontFamily="mono" fontSize="xs" overflowWrap="anywhere">

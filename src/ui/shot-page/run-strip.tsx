@@ -19,7 +19,17 @@ import { Tip } from "../theme/tip";
 import { useMayTell } from "../run/use-run-end";
 import { HeldLine } from "./held-line";
 import { useShotWork } from "../shot/shot-context";
-import { clock, count, finishText, frames, listed, paceText, standstillText, workTime } from "../words";
+import {
+  clock,
+  count,
+  deedText,
+  finishText,
+  frames,
+  listed,
+  paceText,
+  standstillText,
+  workTime,
+} from "../words";
 import { goesOn } from "@/core/run/run-life";
 import { standstillOf } from "@/core/run/standstill";
 import type { RunView } from "@/contract/run-view";
@@ -50,6 +60,10 @@ const newestText = (revisions: Revisions): string => revisionText(revisions, (r)
 /** The first part of a two-part run goes on. */
 const isLit = ({ lighting, done }: RunView): boolean =>
   lighting !== null && lighting.made < lighting.total && done === 0;
+
+/** Who stopped it, where the last thing that was done to it was that: by the clock it stops by itself. */
+const byWhom = ({ deeds: [last] }: RunView): string =>
+  last?.who != null && (last.did === "stop" || last.did === "stop-now") ? ` by ${last.who}` : "";
 
 /** One line, whatever goes on: it stands above the bench and must not take from it. */
 export function RunStrip({ run }: { readonly run: RunView }) {
@@ -105,7 +119,10 @@ export function RunStrip({ run }: { readonly run: RunView }) {
           whiteSpace="nowrap"
           title={working.map(workText).join("\n")}
         >
-          <Text fontWeight="700">
+          <Text
+            fontWeight="700"
+            {...(now === null ? {} : { title: run.deeds.map((deed) => deedText(deed, now)).join("\n") })}
+          >
             Run {run.id}, {POLICY_WORD[run.policy]}
             {run.versions.length > 1 ? ` ${listed(run.versions)}` : ""}
           </Text>
@@ -150,11 +167,13 @@ export function RunStrip({ run }: { readonly run: RunView }) {
           )}
         </Flex>
         <Flex gap="3" flexShrink={0} align="center" whiteSpace="nowrap">
-          {run.state === "stopping" && <Text color="softInk">Stopping after the running frames.</Text>}
+          {run.state === "stopping" && (
+            <Text color="softInk">Stopping after the running frames{byWhom(run)}.</Text>
+          )}
           {run.state === "halting" && (
             <Text color="softInk">Stopping now: what is in work is being saved.</Text>
           )}
-          {run.state === "stopped" && <Text color="softInk">Stopped.</Text>}
+          {run.state === "stopped" && <Text color="softInk">Stopped{byWhom(run)}.</Text>}
           {mayTell.canAsk && (
             <Tip text="The browser asks once; then it tells you when a run has ended that you have open here">
               <Button size="xs" variant="plain" aria-label="Tell me when it ends" onClick={mayTell.ask}>

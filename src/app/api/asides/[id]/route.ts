@@ -1,11 +1,11 @@
-import { idOf, respond } from "@/server/http/respond";
+import { idOf, respond, whoOf } from "@/server/http/respond";
 import { letNodeIn } from "@/server/actions/nodes";
 
 /** Lets a node in again that was set aside. */
 export async function POST(
-  _request: Request,
+  request: Request,
   { params }: { params: Promise<{ id: string }> },
 ): Promise<Response> {
   const { id } = await params;
-  return respond(async () => letNodeIn(idOf(id)));
+  return respond(async () => letNodeIn(idOf(id), whoOf(request)));
 }

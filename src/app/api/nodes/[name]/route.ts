@@ -1,6 +1,6 @@
 /** What a person decides of one node. */
 import { checkNodeSettings } from "@/contract/node-settings";
-import { readBody, respond } from "@/server/http/respond";
+import { readBody, respond, whoOf } from "@/server/http/respond";
 import { directNode } from "@/server/actions/nodes";
 
 /**
@@ -12,5 +12,5 @@ export async function POST(
   { params }: { params: Promise<{ name: string }> },
 ): Promise<Response> {
   const { name } = await params;
-  return respond(async () => directNode(name, await readBody(request, checkNodeSettings)));
+  return respond(async () => directNode(name, await readBody(request, checkNodeSettings), whoOf(request)));
 }

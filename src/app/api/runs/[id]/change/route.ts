@@ -1,6 +1,6 @@
 /** A run is changed while it goes: nothing that is in work is lost by it. */
 import { checkChangeRun } from "@/contract/bodies";
-import { idOf, readBody, respond } from "@/server/http/respond";
+import { idOf, readBody, respond, whoOf } from "@/server/http/respond";
 import { changeRun } from "@/server/actions/change-run";
 
 /**
@@ -12,5 +12,5 @@ export async function POST(
   { params }: { params: Promise<{ id: string }> },
 ): Promise<Response> {
   const { id } = await params;
-  return respond(async () => changeRun(idOf(id), await readBody(request, checkChangeRun)));
+  return respond(async () => changeRun(idOf(id), await readBody(request, checkChangeRun), whoOf(request)));
 }

@@ -1,6 +1,6 @@
 /** One frame in work is given back, so that the node is free for another. */
 import { checkPutBack } from "@/contract/bodies";
-import { idOf, readBody, respond } from "@/server/http/respond";
+import { idOf, readBody, respond, whoOf } from "@/server/http/respond";
 import { putBack } from "@/server/actions/nodes";
 
 /**
@@ -14,6 +14,6 @@ export async function POST(
   const { id } = await params;
   return respond(async () => {
     const { leadId, frame } = await readBody(request, checkPutBack);
-    await putBack(idOf(id), leadId, frame);
+    await putBack(idOf(id), leadId, frame, whoOf(request));
   });
 }

@@ -1,5 +1,5 @@
 /** A run goes on that was stopped or is held, or whose frames were set aside. */
-import { idOf, respond } from "@/server/http/respond";
+import { idOf, respond, whoOf } from "@/server/http/respond";
 import { resumeRun } from "@/server/actions/stop-run";
 
 /**
@@ -8,9 +8,9 @@ import { resumeRun } from "@/server/actions/stop-run";
  * @throws `run-unknown`
  */
 export async function POST(
-  _request: Request,
+  request: Request,
   { params }: { params: Promise<{ id: string }> },
 ): Promise<Response> {
   const { id } = await params;
-  return respond(async () => resumeRun(idOf(id)));
+  return respond(async () => resumeRun(idOf(id), whoOf(request)));
 }

@@ -1,6 +1,6 @@
 /** A run stops, and may go on later. */
 import { checkStopRun } from "@/contract/bodies";
-import { idOf, readBody, respond } from "@/server/http/respond";
+import { idOf, readBody, respond, whoOf } from "@/server/http/respond";
 import { stopRun } from "@/server/actions/stop-run";
 
 /**
@@ -12,5 +12,5 @@ export async function POST(
   { params }: { params: Promise<{ id: string }> },
 ): Promise<Response> {
   const { id } = await params;
-  return respond(async () => stopRun(idOf(id), (await readBody(request, checkStopRun)).how));
+  return respond(async () => stopRun(idOf(id), (await readBody(request, checkStopRun)).how, whoOf(request)));
 }

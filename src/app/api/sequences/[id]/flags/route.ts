@@ -1,6 +1,6 @@
 /** Frames that a person rejects, with the reason. */
 import { checkClearFlag, checkFlag } from "@/contract/bodies";
-import { idOf, readBody, respond } from "@/server/http/respond";
+import { idOf, readBody, respond, whoOf } from "@/server/http/respond";
 import { clearFlags, flagFrames } from "@/server/actions/flags";
 
 /**
@@ -14,7 +14,7 @@ export async function POST(
   const { id } = await params;
   return respond(async () => {
     const body = await readBody(request, checkFlag);
-    return { flagged: await flagFrames(idOf(id), body.phrase, body.reason.trim()) };
+    return { flagged: await flagFrames(idOf(id), body.phrase, body.reason.trim(), whoOf(request)) };
   });
 }
 
@@ -28,6 +28,6 @@ export async function DELETE(
 ): Promise<Response> {
   const { id } = await params;
   return respond(async () => ({
-    cleared: await clearFlags(idOf(id), (await readBody(request, checkClearFlag)).phrase),
+    cleared: await clearFlags(idOf(id), (await readBody(request, checkClearFlag)).phrase, whoOf(request)),
   }));
 }

@@ -1,6 +1,6 @@
 /** Proofs of a version: what was measured, and new ones. */
 import { checkStartProofs } from "@/contract/bodies";
-import { idOf, readBody, respond } from "@/server/http/respond";
+import { idOf, readBody, respond, whoOf } from "@/server/http/respond";
 import { startProofs } from "@/server/actions/proofs";
 import { viewProofs } from "@/server/views/proofs";
 
@@ -25,5 +25,7 @@ export async function POST(
   { params }: { params: Promise<{ id: string }> },
 ): Promise<Response> {
   const { id } = await params;
-  return respond(async () => startProofs(idOf(id), await readBody(request, checkStartProofs)));
+  return respond(async () =>
+    startProofs(idOf(id), await readBody(request, checkStartProofs), whoOf(request)),
+  );
 }

@@ -1,7 +1,7 @@
 /** The start of a run. */
 import { checkStartRun } from "@/contract/bodies";
 import { startRun } from "@/server/actions/start-run";
-import { idOf, readBody, respond } from "@/server/http/respond";
+import { idOf, readBody, respond, whoOf } from "@/server/http/respond";
 
 /**
  * Body: phrase and policy, and how it shall go. Decided under the lock of its versions: of two equal starts
@@ -14,10 +14,13 @@ export async function POST(
 ): Promise<Response> {
   const { id } = await params;
   return respond(async () => {
-    const { runId, tasks } = await startRun({
-      sequenceId: idOf(id),
-      ...(await readBody(request, checkStartRun)),
-    });
+    const { runId, tasks } = await startRun(
+      {
+        sequenceId: idOf(id),
+        ...(await readBody(request, checkStartRun)),
+      },
+      whoOf(request),
+    );
     return { runId, frames: tasks };
   });
 }

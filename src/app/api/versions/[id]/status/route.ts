@@ -1,5 +1,5 @@
 import { checkDecideVersion } from "@/contract/bodies";
-import { idOf, readBody, respond } from "@/server/http/respond";
+import { idOf, readBody, respond, whoOf } from "@/server/http/respond";
 import { decideOnVersion } from "@/server/actions/decide-version";
 
 /** Chooses a version, which retires the others of its purpose, or opens one again. */
@@ -9,6 +9,6 @@ export async function POST(
 ): Promise<Response> {
   const { id } = await params;
   return respond(async () =>
-    decideOnVersion(idOf(id), (await readBody(request, checkDecideVersion)).decision),
+    decideOnVersion(idOf(id), (await readBody(request, checkDecideVersion)).decision, whoOf(request)),
   );
 }

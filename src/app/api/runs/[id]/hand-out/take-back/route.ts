@@ -1,6 +1,6 @@
 /** A machine of a hand-out is no longer waited for. */
 import { checkTakeBack } from "@/contract/bodies";
-import { idOf, readBody, respond } from "@/server/http/respond";
+import { idOf, readBody, respond, whoOf } from "@/server/http/respond";
 import { takeBackShare } from "@/server/actions/hand-out";
 
 /**
@@ -11,5 +11,7 @@ export async function POST(
   { params }: { params: Promise<{ id: string }> },
 ): Promise<Response> {
   const { id } = await params;
-  return respond(async () => takeBackShare(idOf(id), (await readBody(request, checkTakeBack)).machine));
+  return respond(async () =>
+    takeBackShare(idOf(id), (await readBody(request, checkTakeBack)).machine, whoOf(request)),
+  );
 }

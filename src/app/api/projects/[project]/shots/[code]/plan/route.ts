@@ -1,6 +1,6 @@
 /** The plan of a version, saved as its next revision. */
 import { checkSavePlan } from "@/contract/bodies";
-import { nameOf, readBody, respond } from "@/server/http/respond";
+import { nameOf, readBody, respond, whoOf } from "@/server/http/respond";
 import { saveRevision } from "@/server/actions/save-plan";
 
 /**
@@ -15,6 +15,6 @@ export async function POST(
   const name = nameOf(await params);
   return respond(async () => {
     const body = await readBody(request, checkSavePlan);
-    return saveRevision(name, body.versionId, body.plan, body.basedOn);
+    return saveRevision(name, body.versionId, body.plan, body.basedOn, {}, whoOf(request));
   });
 }

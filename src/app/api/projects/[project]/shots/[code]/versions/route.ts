@@ -1,6 +1,6 @@
 /** The versions of a shot: a new one begins with a plan of its own, and with empty folders. */
 import { checkOpenVersion } from "@/contract/bodies";
-import { nameOf, readBody, respond } from "@/server/http/respond";
+import { nameOf, readBody, respond, whoOf } from "@/server/http/respond";
 import { openVersion } from "@/server/actions/save-plan";
 
 /**
@@ -14,6 +14,6 @@ export async function POST(
   const name = nameOf(await params);
   return respond(async () => {
     const { plan, purpose, fromRevisionId } = await readBody(request, checkOpenVersion);
-    return openVersion(name, plan, purpose, fromRevisionId);
+    return openVersion(name, plan, purpose, fromRevisionId, whoOf(request));
   });
 }

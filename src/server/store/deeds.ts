@@ -1,0 +1,68 @@
+/** What people did to runs, versions and nodes, with the names that they gave. Written with the deed itself. */
+import type { DeedKind, DeedView, Who } from "@/contract/who";
+import { type Db, marks, rows, write } from "../db/rows";
+
+/** What it was done to; nothing: the whole house. */
+export interface DoneTo {
+  readonly runId?: number;
+  readonly versionId?: number;
+  readonly nodeId?: number;
+}
+
+/** Adds a deed. Inside the transaction that does it. */
+export async function noteDeed(db: Db, who: Who, did: DeedKind, to: DoneTo): Promise<void> {
+  await write(db, "INSERT INTO deed (who, did, run_id, version_id, node_id) VALUES (?, ?, ?, ?, ?)", [
+    who,
+    did,
+    to.runId ?? null,
+    to.versionId ?? null,
+    to.nodeId ?? null,
+  ]);
+}
+
+/** The last of these decide what is shown; older ones stay in the table. */
+const SHOWN = 8;
+
+interface RawDeed {
+  readonly of: number;
+  readonly who: Who;
+  readonly did: DeedKind;
+  readonly at: Date;
+}
+const readDeed = ({ who, did, at }: RawDeed): DeedView => ({ who, did, at: at.getTime() });
+
+/** What was done to a run, the newest first. */
+export const deedsOfRun = async (db: Db, runId: number): Promise<DeedView[]> =>
+  (
+    await rows<RawDeed>(
+      db,
+      `SELECT run_id AS \`of\`, who, did, at FROM deed WHERE run_id = ? ORDER BY id DESC LIMIT ${SHOWN}`,
+      [runId],
+    )
+  ).map(readDeed);
+
+/** The last thing that was decided of each version; versions of which nothing was are not there. */
+export async function lastDeedsOfVersions(
+  db: Db,
+  versionIds: readonly number[],
+): Promise<ReadonlyMap<number, DeedView>> {
+  const found = await rows<RawDeed>(
+    db,
+    `SELECT version_id AS \`of\`, who, did, at
+      FROM deed
+      WHERE id IN (SELECT MAX(id) FROM deed WHERE version_id IN ${marks(versionIds)} GROUP BY version_id)`,
+    versionIds,
+  );
+  return new Map(found.map((deed) => [deed.of, readDeed(deed)]));
+}
+
+/** Who paused each node last, by its id; under 0 who paused the whole house. */
+export async function lastPauses(db: Db): Promise<ReadonlyMap<number, DeedView>> {
+  const found = await rows<RawDeed>(
+    db,
+    `SELECT COALESCE(node_id, 0) AS \`of\`, who, did, at
+      FROM deed
+      WHERE id IN (SELECT MAX(id) FROM deed WHERE did = 'pause' GROUP BY node_id)`,
+  );
+  return new Map(found.map((deed) => [Number(deed.of), readDeed(deed)]));
+}
