@@ -18,13 +18,20 @@ export interface PlanOptions extends SequenceOptions {
   readonly json?: boolean;
 }
 
+/** Options that are told: what has no value is as usual. */
+const withoutNothing = (options: object): object =>
+  Object.fromEntries(Object.entries(options).filter(([, value]) => value !== null));
+
 /** @throws CallWrong with the field for a value that no plan may have */
 function planWith(plan: Plan, settings: readonly string[]): Plan {
   let next: Record<string, unknown> = { ...plan };
   for (const text of settings) {
     const read = readPlanSetting(text);
     if (!read.ok) throw new CallWrong(read.message);
-    next = { ...next, [read.field]: read.value };
+    next =
+      read.field === "options"
+        ? { ...next, options: withoutNothing({ ...(next.options as object), ...(read.value as object) }) }
+        : { ...next, [read.field]: read.value };
   }
   const shape = checkPlanShape(next);
   if (!shape.ok) throw new CallWrong(faultText(shape.faults));

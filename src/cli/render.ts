@@ -6,7 +6,7 @@ import path from "node:path";
 import { members } from "@/core/frames/frame-set";
 import { kindOfName } from "@/core/image/check-file";
 import { ALPHAS, type Alpha, DEFAULT_FILE, type FileFormat, FILE_FACTS } from "@/core/image/file-format";
-import { isPass, type Pass, PASSES } from "@/core/plan/passes";
+import { isPass, isStandInPass, type Pass, STAND_IN_PASSES } from "@/core/plan/passes";
 import { MAX_SIDE } from "@/core/image/pixels";
 import { MAX_SAMPLES, type Plan, PLAN_DEFAULTS } from "@/core/plan/plan";
 import { fileName, parsePattern } from "@/core/naming/pattern";
@@ -122,9 +122,9 @@ function readPasses(text: string): Pass[] {
     .split(",")
     .map((name) => name.trim())
     .filter((name) => name !== "");
-  const unknown = names.find((name) => !isPass(name));
+  const unknown = names.find((name) => !isPass(name) || !isStandInPass(name));
   if (unknown !== undefined)
-    throw new CallWrong(`there is no pass "${unknown}"; there are ${PASSES.join(", ")}`);
+    throw new CallWrong(`there is no pass "${unknown}"; there are ${STAND_IN_PASSES.join(", ")}`);
   if (names.length === 0) throw new CallWrong("--passes is empty");
   return [...new Set(names as Pass[])];
 }

@@ -107,6 +107,13 @@ export const BOUNDS = {
   configurationLine: 2_000,
   configurationLines: 200,
   configurationPattern: 500,
+  /** Options of a renderer; values that one may choose from. */
+  rendererOptions: 100,
+  optionChoices: 100,
+  /** What a call keeps of one frame, in bytes. */
+  stateBytes: 68_719_476_736,
+  /** What a scene tells of itself, printed. */
+  describedText: 1_000_000,
   /** Names of files of a call that are kept; files that are kept of one call. */
   keptNames: 100,
   keptFiles: 1_000,

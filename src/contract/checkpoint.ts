@@ -42,6 +42,15 @@ export interface CheckpointHeader extends SavedSamples {
   readonly share: number;
   /** Render seconds that went into it, over all attempts. */
   readonly seconds: number;
+  /** Files that another renderer goes on from, in their order behind the header; left out: sums of our own. */
+  readonly files?: readonly StateFile[];
+}
+
+/** A file of another renderer. */
+export interface StateFile {
+  /** In the folder of its call. */
+  readonly name: string;
+  readonly bytes: number;
 }
 
 const whole = { type: "integer", minimum: 0 } as const;
@@ -69,6 +78,15 @@ export const checkCheckpointHeader = checker<CheckpointHeader>({
       samples: whole,
       share: { type: "number", minimum: 0, maximum: 1 },
       seconds: { type: "number", minimum: 0 },
+      files: {
+        type: "array",
+        minItems: 1,
+        maxItems: BOUNDS.keptFiles,
+        items: objectOf<StateFile>({
+          name: { type: "string", minLength: 1, maxLength: BOUNDS.word, pattern: "^(?!\\.)[^/\\\\]+$" },
+          bytes: { type: "integer", minimum: 0, maximum: BOUNDS.stateBytes },
+        }),
+      },
       look: { type: "object", required: [] },
       effort: { type: "object", required: [] },
       layers: { type: "boolean" },

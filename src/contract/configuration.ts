@@ -5,46 +5,9 @@
  * no part of it is ever given to a shell.
  */
 import { BOUNDS } from "./bounds";
+import { line, template } from "./declared-texts";
+import { type RendererDeclaration, rendererSchema } from "./renderer-declaration";
 import { checker, objectOf } from "./validate";
-
-/** A renderer with a command line. Its arguments are an array and no shell sees them. */
-export interface RendererDeclaration {
-  /** A path, or a name that is found on the PATH of the node. */
-  readonly program: string;
-  /**
-   * Arguments for one frame, with {scene}, {frame}, {camera}, {width}, {height}, {samples}, {seed} and
-   * {output}.
-   */
-  readonly arguments: readonly string[];
-  /**
-   * Arguments for several frames at once: {frames} is a phrase, {first} and {last} its ends, and {output} has
-   * #### for the frame.
-   */
-  readonly batch?: readonly string[];
-  /**
-   * Files and folders beside the scene that it may use: they are copied with it when a run starts, and a
-   * frame made from other bytes is out of date.
-   */
-  readonly uses?: readonly string[];
-  /** A frame that takes longer is ended. */
-  readonly timeoutSeconds?: number;
-  /**
-   * Finds progress in a line that the program prints: the first group is percent, or with a second one "done"
-   * of "all".
-   */
-  readonly progress?: string;
-  /** Finds the line after which a call renders: what went before is its start-up. */
-  readonly started?: string;
-  /**
-   * Names of files that it leaves in the folder of a call and that are kept beside the frames; `*` stands for
-   * anything.
-   */
-  readonly keeps?: readonly string[];
-  /** Arguments with which the program says its version and ends: each node asks before its first frame. */
-  readonly probe?: readonly string[];
-  /** What the pictures depend on besides the call: a version, say. Another one makes frames out of date. */
-  readonly version?: string;
-}
 
 /** What is called when a run ends. No shell sees it. */
 export interface RunEndCall {
@@ -87,31 +50,8 @@ export const USUAL_KEEP: KeepDays = { logDays: 30, attemptDays: 90, asideDays: 3
 const name = { pattern: "^[a-z][a-z0-9-]*$", maxLength: BOUNDS.declaredName } as const;
 /** Schema of the name of a root. */
 export const rootName = name;
-const line = { type: "string", minLength: 1, maxLength: BOUNDS.configurationLine } as const;
-const template = { type: "array", items: line, minItems: 1, maxItems: BOUNDS.configurationLines } as const;
-const expression = { type: "string", minLength: 1, maxLength: BOUNDS.configurationPattern } as const;
 
 const days = { type: "integer", minimum: 1, maximum: BOUNDS.keepDays } as const;
-
-const renderer = objectOf<RendererDeclaration>(
-  {
-    program: line,
-    arguments: template,
-    batch: template,
-    uses: { type: "array", items: line, maxItems: BOUNDS.configurationLines },
-    keeps: {
-      type: "array",
-      items: { type: "string", minLength: 1, maxLength: BOUNDS.word, pattern: "^[^/\\\\]+$" },
-      maxItems: BOUNDS.keptNames,
-    },
-    timeoutSeconds: { type: "number", exclusiveMinimum: 0, maximum: BOUNDS.seconds },
-    progress: expression,
-    started: expression,
-    probe: { ...template, minItems: 0 },
-    version: line,
-  },
-  ["program", "arguments"],
-);
 
 /**
  * The file as a person wrote it: an unknown key is told, as a misspelt one would otherwise do nothing in
@@ -134,7 +74,7 @@ export const checkConfiguration = checker<Configuration>(
         type: "object",
         required: [],
         propertyNames: { ...name, not: { const: "stand-in" } },
-        additionalProperties: renderer,
+        additionalProperties: rendererSchema,
       },
     },
     [],

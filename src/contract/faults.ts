@@ -221,6 +221,9 @@ export const FAULTS = {
     blame: "place",
   },
   "scene-broken": scene(told),
+  "scene-undescribed": scene<{ renderer: string; why: string }>(
+    ({ renderer, why }) => `The renderer ${renderer} does not say what is in this scene: ${why}.`,
+  ),
   "scene-writes-no-pictures": scene(
     "The scene says lighting.only: it would gather its light and write no pictures. Take that out of the scene file.",
   ),
@@ -340,7 +343,9 @@ export const FAULTS = {
     "The database was made by an earlier schema: `npm run demo -- --fresh` starts over, the frames stay.",
   ),
   "migration-locked": house("Another process is bringing the database up to date; try again."),
-  "configuration-broken": house<{ file: string } & Told>(({ file, message }) => `${file}: ${message}`),
+  "configuration-broken": house<{ file: string; line: number } & Told>(
+    ({ file, line, message }) => `${file}, line ${line}: ${message}.`,
+  ),
   "node-name-taken": house<{ name: string; pid: number; host: string }>(
     ({ name, pid, host }) =>
       `A node named ${name} works already (process ${pid} on ${host}); choose another name or end it first.`,

@@ -92,6 +92,15 @@ const settings: { readonly [K in keyof PresetSettings]-?: object } = {
   digits: number,
 };
 
+/** By name; what they mean, the renderer's declaration says. */
+const options = {
+  type: "object",
+  required: [],
+  maxProperties: BOUNDS.rendererOptions,
+  propertyNames: { maxLength: BOUNDS.declaredName },
+  additionalProperties: { type: ["string", "number", "boolean"], maxLength: BOUNDS.configurationLine },
+};
+
 /** Shape and bounds alone; what the values mean together is read by core/plan. */
 export const planSchema = objectOf<Plan>({
   scene: textOfLength(BOUNDS.path),
@@ -108,6 +117,7 @@ export const planSchema = objectOf<Plan>({
   rate,
   markersOff: { type: "array", items: textOfLength(BOUNDS.name), maxItems: BOUNDS.markers },
   ...settings,
+  options,
   move: orNull(move),
 });
 

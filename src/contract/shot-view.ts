@@ -1,6 +1,7 @@
 /** Projects, their shots and their plans as the pages show them. Types alone: pages may import them. */
 import type { DeedView, Who } from "./who";
 import type { EditUse } from "@/core/edit/edit-use";
+import type { RendererOffer } from "@/core/plan/renderer-offer";
 import type { Pass } from "@/core/plan/passes";
 import type { VersionStatus } from "@/core/plan/version-status";
 import type { PresetSettings } from "@/core/plan/preset";
@@ -102,8 +103,8 @@ export interface ShotView {
   readonly folder: string;
   /** Scene files of the project. */
   readonly scenes: readonly string[];
-  /** Renderers that a plan may name. */
-  readonly renderers: readonly string[];
+  /** Renderers that a plan may name, with what each offers; the stand-in first. */
+  readonly renderers: readonly RendererOffer[];
   /** Names and kind of file are fixed from then on. */
   readonly hasFiles: boolean;
 }

@@ -9,6 +9,8 @@ import Ajv, { type ErrorObject, type SchemaObject, type ValidateFunction } from 
 export interface SchemaFault {
   /** Where in the value, as a JSON pointer; "" is the whole. */
   readonly path: string;
+  /** The key there that is not known, where that is the fault. */
+  readonly unknownKey?: string;
   readonly message: string;
 }
 
@@ -70,6 +72,7 @@ export function checker<T>(schema: SchemaObject): (value: unknown) => Checked<T>
       ok: false,
       faults: (telling.length > 0 ? telling : errors).map((e) => ({
         path: e.instancePath,
+        ...(e.keyword === "additionalProperties" ? { unknownKey: String(e.params.additionalProperty) } : {}),
         message: sentence(e),
       })),
     };

@@ -5,7 +5,8 @@
  *     0..7       "PTALLYC1"
  *     8..11      length of the header, little-endian; a multiple of 8 less 4, so that the sums are aligned
  *     12..       header, JSON, padded with blanks
- *     ..         sums in the order of `arraysOf`, little-endian as the processors in use have them
+ *     ..         of another renderer the files that it keeps, as the header lists them; else
+ *                sums in the order of `arraysOf`, little-endian as the processors in use have them
  *     last 32    SHA-256 of all before
  */
 import { checkpointBytes } from "@/core/run/checkpoint";
@@ -25,8 +26,8 @@ export type Digest = (parts: readonly Uint8Array[]) => Uint8Array;
 const bytesOf = (array: Float64Array | Uint32Array): Uint8Array =>
   new Uint8Array(array.buffer, array.byteOffset, array.byteLength);
 
-/** Parts of the file in their order, without copying the sums. */
-export function encodeCheckpoint(header: object, sums: FrameSums, digest: Digest): Uint8Array[] {
+/** The beginning of the file: what it is, and its header. */
+export function encodeHead(header: object): Uint8Array {
   const json = JSON.stringify(header);
   const text = new TextEncoder().encode(json);
   const length = Math.ceil((text.length + HEAD_BYTES) / 8) * 8 - HEAD_BYTES;
@@ -34,7 +35,12 @@ export function encodeCheckpoint(header: object, sums: FrameSums, digest: Digest
   for (let i = 0; i < MAGIC.length; i++) head[i] = MAGIC.charCodeAt(i);
   new DataView(head.buffer).setUint32(8, length, true);
   head.set(text, HEAD_BYTES);
-  const parts = [head, ...arraysOf(sums).map(bytesOf)];
+  return head;
+}
+
+/** Parts of the file in their order, without copying the sums. */
+export function encodeCheckpoint(header: object, sums: FrameSums, digest: Digest): Uint8Array[] {
+  const parts = [encodeHead(header), ...arraysOf(sums).map(bytesOf)];
   return [...parts, digest(parts)];
 }
 

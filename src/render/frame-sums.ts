@@ -138,6 +138,12 @@ export class FramePictures {
     return this.#colours((i) => light[i]! - background[i]!);
   }
 
+  /** What is seen behind the bodies: beauty without it is the picture with alpha, premultiplied. */
+  background(): FloatImage {
+    const { background } = this.#cover;
+    return this.#colours((i) => background[i]!);
+  }
+
   /** Light over at most one surface. */
   direct(isolated = false): FloatImage {
     const { direct } = this.#layers;

@@ -6,12 +6,15 @@
  *     denoised   the same, denoised                  the same
  *     direct     light over at most one diffuse      the same curve: direct + indirect = beauty
  *     indirect   surface, and the rest                 holds in linear light only
+ *     background what is seen behind the bodies     the same curve: put under a picture with
+ *                premultiplied alpha it makes it         alpha it fits in linear light only
+ *                what it was without alpha
  *     albedo     colour of the surface, 0 to 1       sRGB
  *     normal     world space, -1 to 1                (n + 1) / 2
  *     depth      metres along the ray, sky 65,504    1 / (1 + metres / 10): white is near, sky black
  */
 import type { Channels, FloatImage } from "@/core/image/pixels";
-import type { Pass } from "@/core/plan/passes";
+import { isLightPass, type Pass } from "@/core/plan/passes";
 import { curve, transfer } from "./tone";
 
 /** Depth of the sky: the largest number that a half can hold. */
@@ -19,12 +22,11 @@ export const SKY_DEPTH = 65_504;
 /** Metres at which an integer depth is middle grey. */
 const MIDDLE_DEPTH = 10;
 
-/** From scene value to what an integer file holds, 0 to 1. */
-const ENCODE: Readonly<Record<Pass, (value: number) => number>> = {
-  beauty: (v) => transfer(curve(v)),
-  denoised: (v) => transfer(curve(v)),
-  direct: (v) => transfer(curve(v)),
-  indirect: (v) => transfer(curve(v)),
+/** Scene light: through the film curve. */
+const LIGHT = (v: number): number => transfer(curve(v));
+
+/** From scene value to what an integer file holds, 0 to 1. What is neither here nor light is shown as it is. */
+const ENCODE: Readonly<Partial<Record<Pass, (value: number) => number>>> = {
   albedo: transfer,
   normal: (v) => (v + 1) / 2,
   depth: (v) => (v >= SKY_DEPTH ? 0 : 1 / (1 + v / MIDDLE_DEPTH)),
@@ -32,7 +34,7 @@ const ENCODE: Readonly<Record<Pass, (value: number) => number>> = {
 
 /** Scene values of a pass to what an integer file shows, 0 to 1. Alpha stays as it is. */
 export function toDisplay(image: FloatImage, pass: Pass): FloatImage {
-  const encode = ENCODE[pass];
+  const encode = ENCODE[pass] ?? (isLightPass(pass) ? LIGHT : (v: number) => Math.min(1, v));
   const alphaAt = image.channels === 4 ? 3 : -1;
   const data = new Float32Array(image.data.length);
   for (let i = 0; i < data.length; i++)

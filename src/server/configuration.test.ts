@@ -51,7 +51,7 @@ test("how long one thing is kept can be said, and the rest is as usual; no days 
   write("plain-tally.config.json", { databaseUrl: "mysql://b@127.0.0.1/y", keep: { logDays: 7 } });
   expect(settings().keep).toEqual({ ...USUAL_KEEP, logDays: 7 });
   write("plain-tally.config.json", { databaseUrl: "mysql://b@127.0.0.1/y", keep: { logDays: 0 } });
-  expect(() => settings()).toThrow("/keep/logDays");
+  expect(() => settings()).toThrow("line 1: keep/logDays");
 });
 
 test("the configuration file goes before the demo, the environment before both", () => {
@@ -96,13 +96,17 @@ test.each([
   [
     "a placeholder that means nothing",
     renderer({ arguments: ["{picture}"] }),
-    /"drawn" has \{picture\} in its arguments; there are \{scene\}/,
+    /line 1: renderers\/drawn\/arguments has \{picture\} in its arguments; there are \{scene\}/,
   ],
-  ["no regular expression", renderer({ progress: "(" }), /"drawn" has no regular expression in "progress"/],
+  [
+    "no regular expression",
+    renderer({ progress: "(" }),
+    /renderers\/drawn\/progress has no regular expression/,
+  ],
   [
     "a call at the end that names what is not there",
     { ...renderer({}), whenRunEnds: { program: "tell", arguments: ["{colour}"] } },
-    /"whenRunEnds" has \{colour\}/,
+    /whenRunEnds\/arguments has \{colour\}/,
   ],
   ["an argument that is no text", renderer({ arguments: [1] }), /arguments/],
   [

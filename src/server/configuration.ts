@@ -9,14 +9,14 @@ import {
   checkConfiguration,
   type Configuration,
   type KeepDays,
-  type RendererDeclaration,
   RUN_END_NAMES,
   type RunEndCall,
   USUAL_KEEP,
 } from "@/contract/configuration";
-import { faultText } from "@/contract/validate";
+import { declarationFault, type RendererDeclaration } from "@/contract/renderer-declaration";
+import type { SchemaFault } from "@/contract/validate";
 import { unknownNames } from "@/core/plan/call-template";
-import { PLACEHOLDERS } from "@/core/plan/renderer";
+import { lineOf, syntaxFault } from "./json-lines";
 import { TallyError } from "./errors";
 
 /** Where a value comes from: an environment variable, the file, or nowhere, so that it is as usual. */
@@ -35,66 +35,54 @@ export interface Settings {
 /** Folder of the installation: schema, built programs and shipped scenes lie below it. */
 export const home = (): string => process.env.PLAIN_TALLY_HOME ?? process.cwd();
 
-function readJson(file: string): unknown {
-  let text: string;
+/** Null where there is no such file. */
+function readText(file: string): string | null {
   try {
-    text = fs.readFileSync(file, "utf8");
+    return fs.readFileSync(file, "utf8");
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === "ENOENT") return null;
     throw error;
   }
-  try {
-    return JSON.parse(text);
-  } catch (error) {
-    throw new TallyError("configuration-broken", {
-      file,
-      message: `this is not JSON (${(error as Error).message})`,
-    });
-  }
-}
-
-const inBraces = (names: readonly string[]): string => names.map((name) => `{${name}}`).join(", ");
-
-/** What the schema cannot tell of a renderer's declaration. */
-function rendererFault(declared: RendererDeclaration): string | null {
-  const [unknown] = unknownNames([...declared.arguments, ...(declared.batch ?? [])], PLACEHOLDERS);
-  if (unknown !== undefined) return `has {${unknown}} in its arguments; there are ${inBraces(PLACEHOLDERS)}.`;
-  for (const [field, text] of [
-    ["progress", declared.progress],
-    ["started", declared.started],
-  ] as const) {
-    try {
-      if (text !== undefined) new RegExp(text);
-    } catch (error) {
-      return `has no regular expression in "${field}": ${(error as Error).message}.`;
-    }
-  }
-  return null;
 }
 
 /** The file of this place, whether it is there or not. */
 export const configurationFile = (): string =>
   process.env.PLAIN_TALLY_CONFIG ?? path.join(home(), "plain-tally.config.json");
 
+/** @throws TallyError `configuration-broken`, with the line of the file that is the matter */
+function broken(file: string, text: string, faults: readonly SchemaFault[]): never {
+  const [first] = faults;
+  const line = first === undefined ? 1 : lineOf(text, first);
+  const place = first === undefined || first.path === "" ? "" : `${first.path.slice(1)} `;
+  const more = faults.length > 1 ? `; and ${faults.length - 1} more` : "";
+  throw new TallyError("configuration-broken", { file, line, message: `${place}${first?.message}${more}` });
+}
+
+/** What the schema cannot tell. */
+function* furtherFaults({ renderers = {}, whenRunEnds }: Configuration): Generator<SchemaFault> {
+  for (const [name, declared] of Object.entries(renderers)) {
+    const fault = declarationFault(declared);
+    if (fault !== null) yield { ...fault, path: `/renderers/${name}/${fault.path}` };
+  }
+  const [unknown] = unknownNames(whenRunEnds?.arguments ?? [], RUN_END_NAMES);
+  if (unknown !== undefined)
+    yield {
+      path: "/whenRunEnds/arguments",
+      message: `has {${unknown}}; there are ${RUN_END_NAMES.map((name) => `{${name}}`).join(", ")}`,
+    };
+}
+
 /** What the file says; nothing where there is none. @throws TallyError `configuration-broken` */
 export function readConfiguration(): Configuration {
   const file = configurationFile();
-  const value = readJson(file);
-  if (value === null) return {};
-  const checked = checkConfiguration(value);
-  if (!checked.ok) throw new TallyError("configuration-broken", { file, message: faultText(checked.faults) });
-  for (const [name, declared] of Object.entries(checked.value.renderers ?? {})) {
-    const fault = rendererFault(declared);
-    if (fault !== null)
-      throw new TallyError("configuration-broken", { file, message: `the renderer "${name}" ${fault}` });
-  }
-  const [unknown] = unknownNames(checked.value.whenRunEnds?.arguments ?? [], RUN_END_NAMES);
-  if (unknown !== undefined)
-    throw new TallyError("configuration-broken", {
-      file,
-      message: `"whenRunEnds" has {${unknown}} in its arguments; there are ${inBraces(RUN_END_NAMES)}.`,
-    });
-  return checked.value;
+  const text = readText(file);
+  if (text === null) return {};
+  const syntax = syntaxFault(text);
+  if (syntax !== null) throw new TallyError("configuration-broken", { file, ...syntax });
+  const checked = checkConfiguration(JSON.parse(text));
+  if (!checked.ok) return broken(file, text, checked.faults);
+  const further = [...furtherFaults(checked.value)];
+  return further.length > 0 ? broken(file, text, further) : checked.value;
 }
 
 /** PLAIN_TALLY_ROOTS is `name=folder` pairs, parted by the system's path separator. */
@@ -111,8 +99,11 @@ export const dataFolder = (configuration: Configuration = readConfiguration()): 
 
 /** The private database of this checkout while its start command runs. */
 const runningDatabase = (configuration: Configuration): string | undefined =>
-  (readJson(path.join(dataFolder(configuration), "run/state.json")) as { databaseUrl?: string } | null)
-    ?.databaseUrl;
+  (
+    JSON.parse(readText(path.join(dataFolder(configuration), "run/state.json")) ?? "{}") as {
+      databaseUrl?: string;
+    }
+  ).databaseUrl;
 
 /** The root that is there where none is declared. */
 export const usualRoots = (configuration: Configuration): Readonly<Record<string, string>> => ({

@@ -2,7 +2,7 @@
 import fs from "node:fs/promises";
 import os from "node:os";
 import path from "node:path";
-import type { RendererDeclaration } from "@/contract/configuration";
+import type { RendererDeclaration } from "@/contract/renderer-declaration";
 import { countsOf } from "@/core/tally/tally";
 import { closePool, pool } from "@/server/db/pool";
 import { logOfRun } from "@/server/store/attempt-lines";

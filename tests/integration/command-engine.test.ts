@@ -4,7 +4,7 @@
  */
 import fs from "node:fs/promises";
 import path from "node:path";
-import type { RendererDeclaration } from "@/contract/configuration";
+import type { RendererDeclaration } from "@/contract/renderer-declaration";
 import { readImageTexts } from "@/core/image/check-file";
 import type { Plan } from "@/core/plan/plan";
 import { countsOf } from "@/core/tally/tally";

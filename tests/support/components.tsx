@@ -1,4 +1,5 @@
 /** A part of the shot page by itself, with the shot that it works on and no server. */
+import { STAND_IN_OFFER } from "@/core/plan/renderer-offer";
 import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { render, type RenderResult } from "@testing-library/react";
@@ -105,7 +106,7 @@ export function shotParts(
     edit: null,
     folder: "/frames/test-film/CO010",
     scenes: [],
-    renderers: ["stand-in"],
+    renderers: [STAND_IN_OFFER],
     hasFiles: true,
   };
   return {
@@ -131,6 +132,8 @@ export function shotParts(
       look: jest.fn(),
       draft: {
         plan: PLAN,
+        offer: STAND_IN_OFFER,
+        optionFaults: {},
         read: null,
         faults: {},
         changed: [],

@@ -71,6 +71,7 @@ export function lookSettings(plan: Plan, sources: LookSources, pass: Pass): { re
     lens: asJson(plan.lens),
     seed: plan.seed,
     grain: plan.grain,
+    ...(Object.keys(plan.options).length === 0 ? {} : { options: { ...plan.options } }),
     ...(isGeometry ? {} : { files: { ...sources.files } }),
     ...(isLightPass(pass) && pass !== "direct" ? { shading: plan.shading } : {}),
   };

@@ -1,10 +1,52 @@
 /**
- * The passes that one render of a frame can write, each a sequence of its own.
- * Their order is the order of bits in columns of passes: a new pass goes to the end.
+ * The passes that one render of a frame can write, each a sequence of its own. The names are the trade's: a
+ * renderer that calls one otherwise declares its file under the name here. Their order is the order of bits in
+ * columns of passes: a new pass goes to the end, and there may be 31.
  */
 
-export const PASSES = ["beauty", "denoised", "depth", "normal", "albedo", "direct", "indirect"] as const;
+/** What the stand-in renderer writes. */
+export const STAND_IN_PASSES = [
+  "beauty",
+  "denoised",
+  "depth",
+  "normal",
+  "albedo",
+  "direct",
+  "indirect",
+  "background",
+] as const;
+export type StandInPass = (typeof STAND_IN_PASSES)[number];
+
+export const PASSES = [
+  ...STAND_IN_PASSES,
+  "emission",
+  "diffuse",
+  "specular",
+  "reflection",
+  "transmission",
+  "subsurface",
+  "volume",
+  "shadow",
+  "occlusion",
+  "position",
+  "motion",
+  "uv",
+  "matte",
+  "id",
+  "light-1",
+  "light-2",
+  "light-3",
+  "light-4",
+  "light-5",
+  "light-6",
+  "light-7",
+  "light-8",
+] as const;
 export type Pass = (typeof PASSES)[number];
+
+/** Whether the stand-in renderer writes a pass. */
+export const isStandInPass = (pass: Pass): pass is StandInPass =>
+  (STAND_IN_PASSES as readonly Pass[]).includes(pass);
 
 /** Whether a text from outside names a pass. */
 export const isPass = (text: string): text is Pass => (PASSES as readonly string[]).includes(text);
@@ -12,9 +54,25 @@ export const isPass = (text: string): text is Pass => (PASSES as readonly string
 /** One channel: written grey where the format can. */
 export const isGreyPass = (pass: Pass): boolean => pass === "depth";
 
+/** Facts of surfaces and places. */
+const NO_LIGHT: readonly Pass[] = [
+  "depth",
+  "normal",
+  "albedo",
+  "shadow",
+  "occlusion",
+  "position",
+  "motion",
+  "uv",
+  "matte",
+  "id",
+];
+
 /** Light that can be composited: may carry alpha, goes through the display curve in integer files. */
-export const isLightPass = (pass: Pass): boolean =>
-  pass === "beauty" || pass === "denoised" || pass === "direct" || pass === "indirect";
+export const isLightPass = (pass: Pass): boolean => !NO_LIGHT.includes(pass);
+
+/** Whether the pass bears the plan's alpha: what lies behind the bodies is just what alpha takes away. */
+export const bearsAlpha = (pass: Pass): boolean => isLightPass(pass) && pass !== "background";
 
 /**
  * What the denoiser reads besides the beauty: from these four the denoised twin can be made again without

@@ -48,11 +48,20 @@ export type PlanSetting =
   | { readonly ok: true; readonly field: PlanField; readonly value: unknown }
   | { readonly ok: false; readonly message: string };
 
-/** Reads `key=value`. */
+/** Options of the renderer are written as `option.NAME=value`. */
+const OPTION = "option.";
+
+/** Reads `key=value`. An option comes as the one that is to be set; no value takes it out. */
 export function readPlanSetting(text: string): PlanSetting {
   const at = text.indexOf("=");
   if (at < 1) return { ok: false, message: `"${text}" is no setting; write key=value, such as samples=64.` };
   const key = text.slice(0, at).trim();
+  if (key.startsWith(OPTION))
+    return {
+      ok: true,
+      field: "options",
+      value: { [key.slice(OPTION.length)]: readValue("options", text.slice(at + 1).trim()) },
+    };
   const field = PLAN_FIELDS.find((f) => f === key);
   return field === undefined
     ? { ok: false, message: `A plan has no "${key}"; it has ${PLAN_FIELDS.join(", ")}.` }

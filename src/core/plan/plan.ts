@@ -23,6 +23,7 @@ import { type CheckpointRule, MIN_CHECKPOINT_MINUTES, USUAL_CHECKPOINTS } from "
 import type { Lens } from "./lens";
 import type { Pass } from "./passes";
 import { type FilterSettings, type Sampling, scaledSize, type Shading } from "./picture";
+import type { OptionValue } from "./renderer-offer";
 import { isExternal, STAND_IN } from "./renderer";
 import type { TimeLine } from "./scene-time";
 
@@ -86,6 +87,8 @@ export interface Plan {
   readonly namePattern: string;
   /** Of the number, where the pattern says nothing of it. */
   readonly digits: number;
+  /** Options of its renderer where they differ from what is usual, by their names. */
+  readonly options: Readonly<Record<string, OptionValue>>;
   /** A camera move of the plan's own, instead of the scene camera's. */
   readonly move: CameraMove | null;
 }
@@ -125,6 +128,7 @@ export const PLAN_DEFAULTS = {
   alpha: "none",
   namePattern: "{shot}_{version}.{frame}",
   digits: 4,
+  options: {},
   move: null,
 } as const satisfies Partial<Plan>;
 
@@ -246,10 +250,6 @@ function pictureFaults(plan: Plan): PlanFault[] {
   if (plan.passes.length === 0 || !plan.passes.includes("beauty"))
     refuse("passes", "Beauty is always written: the other passes come along with it.");
   if (isExternal(plan)) {
-    if (plan.passes.length > 1)
-      refuse("passes", "Another renderer writes one picture a frame: leave beauty alone.");
-    if (plan.keepSamples)
-      refuse("keepSamples", "Another renderer keeps no samples that more could be added to.");
     if (plan.move !== null) refuse("move", "Another renderer knows the scene's own cameras only.");
   }
   const wrongMove = plan.move === null ? null : moveFault(plan.move);

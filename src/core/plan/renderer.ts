@@ -7,15 +7,14 @@ import type { CheckpointRule } from "./checkpoint-rule";
 /** Name of the renderer that comes along; no declaration may take it. */
 export const STAND_IN = "stand-in";
 
-/** Rendered by a program of its own, which knows neither samples that are saved nor passes. */
+/** Rendered by a program of its own. */
 export const isExternal = (plan: { readonly renderer: string }): boolean => plan.renderer !== STAND_IN;
 
-/** Whether what a frame has so far can be saved. */
-export const savesSamples = (plan: {
-  /** Programs of their own save none. */
-  readonly renderer: string;
-  readonly checkpoints: CheckpointRule;
-}): boolean => !isExternal(plan) && plan.checkpoints.kind !== "never";
+/** Whether what a frame has so far is saved. @param offer of its renderer: some keep nothing */
+export const savesSamples = (
+  plan: { readonly checkpoints: CheckpointRule },
+  offer: { readonly keepsState: boolean },
+): boolean => offer.keepsState && plan.checkpoints.kind !== "never";
 
 /** What stands for a value in the arguments of a renderer with a command line. */
 export const PLACEHOLDERS = [
@@ -30,6 +29,8 @@ export const PLACEHOLDERS = [
   "samples",
   "seed",
   "output",
+  "passes",
+  "light",
 ] as const;
 /** What may stand in braces in a renderer's arguments. */
 export type Placeholder = (typeof PLACEHOLDERS)[number];

@@ -9,7 +9,7 @@ import { canonicalJson, type Json } from "../plan/canonical";
 import { type Pass } from "../plan/passes";
 import { type Sampling, scaledSize } from "../plan/picture";
 import type { Plan } from "../plan/plan";
-import { savesSamples } from "../plan/renderer";
+import { isExternal } from "../plan/renderer";
 
 /** Bytes a pixel in a checkpoint: sums are kept in double precision, so that going on is exact. */
 const PIXEL_BYTES = 44;
@@ -29,12 +29,14 @@ export const sumsOfPlan = (plan: {
   readonly passes: readonly Pass[];
   readonly alpha: string;
 }): { readonly cover: boolean; readonly layers: boolean } => ({
-  cover: plan.alpha !== "none",
-  layers: plan.passes.some((pass) => pass !== "beauty"),
+  cover: plan.alpha !== "none" || plan.passes.includes("background"),
+  layers: plan.passes.some((pass) => pass !== "beauty" && pass !== "background"),
 });
 
 /** Bytes of one checkpoint of a frame of a plan. */
 export function planCheckpointBytes(plan: Plan): number {
+  // What another program keeps, it alone knows before there is any.
+  if (isExternal(plan)) return 0;
   const { width, height } = scaledSize(plan);
   return checkpointBytes(width * height, sumsOfPlan(plan));
 }
@@ -47,16 +49,23 @@ export function planCheckpointBytes(plan: Plan): number {
  */
 export function checkpointStorage(plan: Plan, frames: number, inWork: number): number {
   const all = frames * plan.cameras.length;
-  const at = plan.keepSamples ? all : !savesSamples(plan) ? 0 : Math.min(all, Math.max(1, inWork));
+  const at = plan.keepSamples
+    ? all
+    : plan.checkpoints.kind === "never"
+      ? 0
+      : Math.min(all, Math.max(1, inWork));
   return at * planCheckpointBytes(plan);
 }
 
-/** How far samples got: tile by tile most of a picture may be done, and none of the rest. */
+/**
+ * How far samples got: tile by tile most of a picture may be done, and none of the rest; a program of its own
+ * may count none.
+ */
 export const savedText = (
   { samples, share }: { readonly samples: number; readonly share: number },
   plan: Pick<Plan, "sampling" | "samples">,
 ): string =>
-  plan.sampling === "tiles"
+  plan.sampling === "tiles" || samples === 0
     ? `${Math.floor(share * 100)} % of the picture`
     : `${samples} of ${plan.samples} samples`;
 

@@ -12,6 +12,10 @@ import {
 import { pool, type Tx, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder } from "../files/paths";
+import { isExternal } from "@/core/plan/renderer";
+import { offerFaults } from "@/core/plan/renderer-offer";
+import { offerOfRenderer } from "../scenes/renderers";
+import { describeScene } from "../scenes/described-scene";
 import { readRenderSources } from "../scenes/scene-files";
 import { appendEvent } from "../store/events";
 import { hasFiles } from "../store/frame-files";
@@ -38,6 +42,10 @@ export interface CheckPlanHow {
   readonly mayLackScene?: boolean;
 }
 
+/** Cameras that another renderer tells of; null where it does not: it may still render the scene. */
+const describedCameras = async (file: string, renderer: string): Promise<readonly string[] | null> =>
+  (await describeScene(file, renderer).catch(() => null))?.cameras ?? null;
+
 /** Checks a plan whole: its own fields, then the scene file, its textures and the cameras. */
 export async function checkPlan(
   place: { readonly root: string; readonly folder: string },
@@ -47,10 +55,13 @@ export async function checkPlan(
   const read = readPlan(plan);
   if (!read.ok) throw new TallyError("plan-wrong", { message: read.faults[0]!.message }).with(read.faults);
   try {
-    const { cameras } = await readRenderSources(
-      await insideFolder(projectFolder(place), plan.scene),
-      plan.renderer,
-    );
+    const offer = offerOfRenderer(plan.renderer);
+    const faults = offerFaults(plan, offer);
+    if (faults.length > 0) throw new TallyError("plan-wrong", { message: faults[0]!.message }).with(faults);
+    const file = await insideFolder(projectFolder(place), plan.scene);
+    const sources = await readRenderSources(file, plan.renderer);
+    const cameras =
+      sources.cameras ?? (isExternal(plan) ? await describedCameras(file, plan.renderer) : null);
     const unknown = cameras === null ? undefined : plan.cameras.find((camera) => !cameras.includes(camera));
     if (unknown !== undefined) {
       const message = `The scene has no camera "${unknown}"; it has ${cameras!.join(", ")}.`;

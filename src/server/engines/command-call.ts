@@ -6,7 +6,7 @@
 import { type ChildProcess, spawn } from "node:child_process";
 import fs from "node:fs";
 import os from "node:os";
-import type { RendererDeclaration } from "@/contract/configuration";
+import type { RendererDeclaration } from "@/contract/renderer-declaration";
 import { callFolder, endCall, environmentOf, newTrace } from "./call-trace";
 import { noteKept } from "./kept-files";
 import { LineCutter } from "./line-cutter";
@@ -33,6 +33,21 @@ const LAST_LINES = 6;
 /** Characters of a line that are kept, with room in its column for how many more there were. */
 const LONGEST_LINE = 950;
 
+/** Where a call works, made before it, so that what it goes on from can be put there. */
+export interface CallPlace {
+  readonly folder: string;
+  /** Its sign; see call-trace. */
+  readonly trace: string;
+}
+
+/** A folder of its own for the next call. */
+export function newCallPlace(): CallPlace {
+  const trace = newTrace();
+  const folder = callFolder(trace);
+  fs.mkdirSync(folder, { mode: 0o700 });
+  return { folder, trace };
+}
+
 /** Starts with its making; ended by itself, by an abort, or by one that waits too long. */
 export class CommandCall {
   readonly folder: string;
@@ -49,21 +64,20 @@ export class CommandCall {
 
   /**
    * @param keptIn where files go that the declaration keeps; null: nowhere
-   * @param makeArguments given the folder where pictures go
    */
   constructor(
+    { folder, trace }: CallPlace,
     declared: RendererDeclaration,
     nice: number,
     keptIn: string | null,
-    makeArguments: (folder: string) => readonly string[],
+    callArguments: readonly string[],
   ) {
-    this.#trace = newTrace();
-    this.folder = callFolder(this.#trace);
-    fs.mkdirSync(this.folder, { mode: 0o700 });
+    this.#trace = trace;
+    this.folder = folder;
     if (declared.keeps !== undefined && keptIn !== null)
       noteKept(this.folder, { names: declared.keeps, folder: keptIn });
     this.#started = declared.started === undefined ? null : new RegExp(declared.started);
-    const [program, ...args] = [...(hasGuard ? GUARD : []), declared.program, ...makeArguments(this.folder)];
+    const [program, ...args] = [...(hasGuard ? GUARD : []), declared.program, ...callArguments];
     // A group of its own, so that what it starts ends with it.
     this.#child = spawn(program!, args, {
       stdio: ["ignore", "pipe", "pipe"],
@@ -111,6 +125,16 @@ export class CommandCall {
       if (this.#child.pid !== undefined) os.setPriority(this.#child.pid, nice);
     } catch {
       // It has just ended, or only root may step forward again.
+    }
+  }
+
+  /** Asks the program and what it started to end by themselves: it may save what it goes on from. */
+  askToEnd(): void {
+    try {
+      if (this.#result.exit === null && this.#child.pid !== undefined)
+        process.kill(-this.#child.pid, "SIGTERM");
+    } catch {
+      // It has just ended.
     }
   }
 

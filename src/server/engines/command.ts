@@ -1,37 +1,38 @@
 /**
- * Any renderer with a command line. A frame is done when its picture is there, whole, and of the
- * size that was asked for; what the program says of itself only decides when it is not. With a
+ * Any renderer with a command line. A frame is done when its pictures are there, whole, and of the
+ * size that was asked for; what the program says of itself only decides when they are not. With a
  * template for batches one call renders the frames that this engine gets next as well: it goes on
  * while the node leases them one after the other.
  */
-import { largest, least } from "@/core/many";
+import { largest } from "@/core/many";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
-import type { RendererDeclaration } from "@/contract/configuration";
+import type { RendererDeclaration } from "@/contract/renderer-declaration";
 import { checkFile } from "@/core/image/check-file";
 import { addTexts } from "@/core/image/add-texts";
 import { extensionOf } from "@/core/image/file-format";
 import { meanLuminance, noiseOf } from "@/core/image/measure";
-import { setOf } from "@/core/frames/frame-set";
-import { formatPhrase } from "@/core/frames/phrase";
 import { canonicalJson, asJson } from "@/core/plan/canonical";
-import { NO_GATHER } from "@/core/run/gathered-light";
+import type { Pass } from "@/core/plan/passes";
+import type { GatherWork } from "@/core/run/gathered-light";
 import { scaledSize } from "@/core/plan/picture";
-import { fillTemplate } from "@/core/plan/call-template";
-import type { ArgumentValues } from "@/core/plan/renderer";
-import { sceneTime } from "@/core/plan/scene-time";
-import { padFrame } from "@/core/naming/pattern";
 import { imageTools } from "../files/image-tools";
 import { shownPixels } from "../files/showable";
-import { CommandCall } from "./command-call";
+import { pictureFile, renderArguments, sceneFrame } from "./command-arguments";
+import { type CallPlace, CommandCall, newCallPlace } from "./command-call";
+import { CommandLight } from "./command-light";
+import { FrameState } from "./command-state";
+import { endCall } from "./call-trace";
 import {
   type Engine,
   type EngineHooks,
   type FrameJob,
   type FrameOutput,
+  type PassOutput,
   RenderFailed,
   type RenderResult,
+  type SavedCheckpoint,
 } from "./engine";
 import { declarationOf, engineOf, takesSamples } from "../scenes/renderers";
 import { writeWhole } from "./write-whole";
@@ -39,8 +40,10 @@ import { FILE_TEXT } from "../files/origin";
 
 /** Between two looks for the picture. */
 const LOOK_MS = 100;
-const DIGITS = 4;
-const MARKS = "#".repeat(DIGITS);
+/** A program that was asked to end has so long to write what it goes on from. */
+const USUAL_STOP_SECONDS = 20;
+/** What is saved before the end is not all of it, whatever the program says. */
+const NOT_ALL = 0.999;
 
 /** The frame's progress in a line that the program printed, 0 to 1; null when it tells none. */
 export function progressIn(line: string, pattern: RegExp): number | null {
@@ -49,23 +52,26 @@ export function progressIn(line: string, pattern: RegExp): number | null {
   return done !== undefined && Number.isFinite(share) ? Math.min(1, Math.max(0, share)) : null;
 }
 
-/** The scene's frame of a file number, to a ten-thousandth. */
-const sceneFrame = ({ plan }: FrameJob, frame: number): number =>
-  Math.round(sceneTime(plan, frame) * 1e4) / 1e4;
-
 /** What all frames of one call have in common. */
-const keyOf = ({ scene, camera, plan }: FrameJob): string => canonicalJson(asJson({ scene, camera, plan }));
+const keyOf = ({ scene, camera, plan, passes }: FrameJob): string =>
+  canonicalJson(asJson({ scene, camera, plan, passes: passes.map(({ pass }) => pass) }));
 
 interface Session {
-  /** Scene, plan and camera: other ones need a call of their own. */
+  /** Scene, plan, camera and passes: other ones need a call of their own. */
   readonly key: string;
   /** What the call was asked for. */
   readonly frames: ReadonlySet<number>;
   readonly call: CommandCall;
+  readonly state: FrameState;
+  readonly light: GatherWork;
   /** When the last picture was taken: the next one began then. */
   tookAt: number;
   /** What its first picture took, start-up and all; null before. */
   firstSeconds: number | null;
+  /** How far its frame is, as its lines tell. */
+  share: number;
+  /** Samples of its picture, as its lines tell; null where they do not. */
+  samples: number | null;
 }
 
 /** Of one frame of a call. */
@@ -74,6 +80,12 @@ interface Timing extends Pick<FrameOutput, "startupSeconds" | "batchStartupSecon
   readonly seconds: number;
   /** Of the process's own clock. */
   readonly rendered: number;
+}
+
+/** A whole picture that the program left. */
+interface FoundPicture {
+  readonly pass: FrameJob["passes"][number];
+  readonly bytes: Buffer;
 }
 
 /**
@@ -90,6 +102,7 @@ const startupOf = (
 export class CommandEngine implements Engine {
   readonly name = "command";
   #session: Session | null = null;
+  readonly #light = new CommandLight();
   #nice = 0;
 
   async render(
@@ -101,19 +114,26 @@ export class CommandEngine implements Engine {
     const declared = declarationOf(job.plan.renderer);
     signal.throwIfAborted();
     if (stop.aborted) return { kind: "stopped", saved: null };
+    const asks = { job, declared, hooks, signal, stop, nice: this.#nice };
+    if (job.light?.output != null) {
+      this.close();
+      return this.#light.makeAlone(asks, job.light.output);
+    }
     const isFirst = this.#session?.key !== keyOf(job) || !this.#session.frames.has(job.frame);
-    const session = isFirst ? this.#begin(job, declared, hooks) : this.#session!;
+    const session = isFirst ? await this.#begin(job, declared, hooks, signal, stop) : this.#session!;
+    if (session === null) return { kind: "stopped", saved: null };
     const began = isFirst ? session.call.startedAt : session.tookAt;
     try {
-      const bytes = await this.#picture(job, declared, session, hooks, signal, stop, began);
-      if (bytes === null) {
+      const found = await this.#pictures(job, declared, session, hooks, signal, stop, began);
+      if (found.pictures === null) {
         this.close();
-        return { kind: "stopped", saved: null };
+        return { kind: "stopped", saved: found.saved };
       }
       const rendered = performance.now();
       const seconds = (rendered - began) / 1000;
       session.firstSeconds ??= seconds;
-      const result = await this.#deliver(job, bytes, hooks, stop, {
+      const saved = job.checkpoint?.whenDone === true ? await this.#take(job, session, began, 1) : null;
+      const result = await this.#deliver(job, found.pictures, session, hooks, stop, saved, {
         seconds,
         startupSeconds: isFirst ? session.call.startupSeconds : 0,
         batchStartupSeconds: startupOf(session, declared, seconds),
@@ -124,6 +144,11 @@ export class CommandEngine implements Engine {
       if (job.frame === largest(session.frames) || result.kind === "stopped") this.close();
       return result;
     } catch (error) {
+      // What it keeps survives a failure: the next attempt goes on from it.
+      if (error instanceof RenderFailed) {
+        const saved = await this.#take(job, session, began, NOT_ALL);
+        if (saved !== null) hooks.checkpoint(saved);
+      }
       this.close();
       throw error;
     }
@@ -144,7 +169,14 @@ export class CommandEngine implements Engine {
     this.#session = null;
   }
 
-  #begin(job: FrameJob, declared: RendererDeclaration, hooks: EngineHooks): Session {
+  /** Lays out the folder of a call and starts it; null when asked to stop before. */
+  async #begin(
+    job: FrameJob,
+    declared: RendererDeclaration,
+    hooks: EngineHooks,
+    signal: AbortSignal,
+    stop: AbortSignal,
+  ): Promise<Session | null> {
     this.close();
     // Between whole frames of the scene there are no numbers that a call for several could name.
     const frames =
@@ -152,136 +184,232 @@ export class CommandEngine implements Engine {
       ![job.frame, ...job.upcoming].every((frame) => Number.isInteger(sceneFrame(job, frame)))
         ? [job.frame]
         : [job.frame, ...job.upcoming];
-    const isBatch = frames.length > 1;
-    const numbers = frames.map((frame) => sceneFrame(job, frame));
-    const { width, height } = scaledSize(job.plan);
-    const call = new CommandCall(declared, this.#nice, job.keptIn, (folder) => {
-      const number = isBatch ? MARKS : padFrame(job.frame, DIGITS);
-      return fillTemplate(isBatch ? declared.batch! : declared.arguments, {
-        scene: job.scene,
-        frame: numbers[0]!,
-        frames: isBatch ? formatPhrase(setOf(numbers)) : numbers[0]!,
-        first: least(numbers),
-        last: largest(numbers),
-        camera: job.camera,
-        width,
-        height,
-        samples: job.plan.samples,
-        seed: job.plan.seed,
-        output: path.join(folder, `frame.${number}.${extensionOf(job.plan.file)}`),
-      } satisfies ArgumentValues);
-    });
+    const place = newCallPlace();
+    const state = new FrameState(job, declared, hooks);
+    let light: GatherWork | "stopped";
+    try {
+      light = await this.#light.bring(
+        { job, declared, hooks, signal, stop, nice: this.#nice },
+        frames,
+        place.folder,
+      );
+      if (light !== "stopped") await state.bring(place.folder);
+    } catch (error) {
+      endCall(place.trace);
+      throw error;
+    }
+    if (light === "stopped") {
+      endCall(place.trace);
+      return null;
+    }
+    return this.#call(place, { job, declared, hooks, frames, state, light });
+  }
+
+  #call(
+    place: CallPlace,
+    {
+      job,
+      declared,
+      hooks,
+      frames,
+      ...session
+    }: Pick<Session, "state" | "light"> & {
+      readonly job: FrameJob;
+      readonly declared: RendererDeclaration;
+      readonly hooks: EngineHooks;
+      readonly frames: readonly number[];
+    },
+  ): Session {
+    const call = new CommandCall(
+      place,
+      declared,
+      this.#nice,
+      job.keptIn,
+      renderArguments(job, declared, frames, place.folder),
+    );
     hooks.log(
       "info",
-      isBatch
+      frames.length > 1
         ? `${declared.program} called for ${frames.length} frames at once`
         : `${declared.program} called`,
     );
     this.#session = {
+      ...session,
       key: keyOf(job),
       frames: new Set(frames),
       call,
       tookAt: performance.now(),
       firstSeconds: null,
+      share: 0,
+      samples: null,
     };
     return this.#session;
   }
 
-  /** Waits for the frame's picture. null when asked to stop. */
-  async #picture(
+  /** What the program keeps now; null where it keeps nothing. */
+  #take(job: FrameJob, session: Session, began: number, mostShare: number): Promise<SavedCheckpoint | null> {
+    const share = mostShare === 1 ? 1 : Math.min(mostShare, session.share);
+    const told = takesSamples(job.plan.renderer) ? Math.floor(job.plan.samples * share) : 0;
+    return session.state.take(session.call.folder, {
+      share,
+      samples: session.samples ?? told,
+      seconds: (performance.now() - began) / 1000,
+    });
+  }
+
+  /** Asks the program to end, and takes what it leaves to go on from. */
+  async #stopped(
     job: FrameJob,
     declared: RendererDeclaration,
-    { call, frames }: Session,
+    session: Session,
+    signal: AbortSignal,
+    began: number,
+  ): Promise<SavedCheckpoint | null> {
+    if (!session.state.isKept || job.checkpoint?.whenStopped !== true) return null;
+    session.call.askToEnd();
+    const until = performance.now() + (declared.between?.stopSeconds ?? USUAL_STOP_SECONDS) * 1000;
+    while (session.call.result.exit === null && performance.now() < until) {
+      signal.throwIfAborted();
+      await pause(LOOK_MS);
+    }
+    return this.#take(job, session, began, NOT_ALL);
+  }
+
+  /** Waits for the frame's pictures. null when asked to stop, with what was kept. */
+  async #pictures(
+    job: FrameJob,
+    declared: RendererDeclaration,
+    session: Session,
     hooks: EngineHooks,
     signal: AbortSignal,
     stop: AbortSignal,
     began: number,
-  ): Promise<Buffer | null> {
-    const file = path.join(
-      call.folder,
-      `frame.${padFrame(frames.size > 1 ? sceneFrame(job, job.frame) : job.frame, DIGITS)}.${extensionOf(job.plan.file)}`,
-    );
-    const pattern = declared.progress === undefined ? null : new RegExp(declared.progress);
-    call.listen((line) => {
-      hooks.log("info", line);
-      const share = pattern === null ? null : progressIn(line, pattern);
-      if (share !== null) hooks.progress(share);
-    });
+  ): Promise<{ readonly pictures: readonly FoundPicture[] | null; readonly saved: SavedCheckpoint | null }> {
+    const { call, frames } = session;
+    this.#listen(declared, session, hooks);
+    const everyMs = (job.checkpoint?.everySeconds ?? Number.POSITIVE_INFINITY) * 1000;
+    let savedAt = performance.now();
     for (;;) {
       signal.throwIfAborted();
-      if (stop.aborted) return null;
+      if (stop.aborted)
+        return { pictures: null, saved: await this.#stopped(job, declared, session, signal, began) };
       call.cpu.look(performance.now(), call.figures?.cpuSeconds ?? null);
       // Asked before the look: what a program that has ended left is all there will be.
       const { exit } = call.result;
-      const found = await this.#look(file, job);
+      const found = await this.#look(job, declared, session);
       // A single call is over when it says so, and well; of a batch, each picture counts when it is whole.
-      if (found.bytes !== null && (frames.size > 1 || exit?.code === 0)) return found.bytes;
+      if (found.pictures !== null && (frames.size > 1 || exit?.code === 0))
+        return { pictures: found.pictures, saved: null };
       if (exit !== null) throw failureOf(exit, call.lastWords, found.fault);
       if (
         declared.timeoutSeconds !== undefined &&
         (performance.now() - began) / 1000 > declared.timeoutSeconds
       )
         throw new RenderFailed("time-out", { seconds: declared.timeoutSeconds });
+      if (performance.now() - savedAt > everyMs) {
+        const saved = await this.#take(job, session, began, NOT_ALL);
+        if (saved !== null) hooks.checkpoint(saved);
+        savedAt = performance.now();
+      }
       await pause(LOOK_MS);
     }
   }
 
-  async #look(
-    file: string,
-    job: FrameJob,
-  ): Promise<{ readonly bytes: Buffer | null; readonly fault: string }> {
-    const bytes = await fs.readFile(file).catch(() => null);
-    if (bytes === null) return { bytes: null, fault: "it left no picture" };
-    const { verdict, detail, width, height } = checkFile(file, bytes, imageTools);
-    if (verdict !== "good") return { bytes: null, fault: `its picture is damaged: ${detail}` };
-    const asked = scaledSize(job.plan);
-    if (width !== asked.width || height !== asked.height)
-      return {
-        bytes: null,
-        fault: `its picture is ${width} x ${height}, asked were ${asked.width} x ${asked.height}`,
-      };
-    return { bytes, fault: "" };
+  /** Hears what the program prints, for the frame that waits. */
+  #listen(declared: RendererDeclaration, session: Session, hooks: EngineHooks): void {
+    const pattern = declared.progress === undefined ? null : new RegExp(declared.progress);
+    const reached = declared.samplesReached === undefined ? null : new RegExp(declared.samplesReached);
+    session.call.listen((line) => {
+      hooks.log("info", line);
+      const samples = Number(reached?.exec(line)?.[1] ?? Number.NaN);
+      if (Number.isInteger(samples) && samples >= 0) session.samples = samples;
+      const share = pattern === null ? null : progressIn(line, pattern);
+      if (share === null) return;
+      session.share = share;
+      hooks.progress(share);
+    });
   }
 
-  /** Puts the picture under its temporary name, with what it must say of itself. */
+  /** All pictures of the frame, each whole and of the size; or what is wrong with the first that is not. */
+  async #look(
+    job: FrameJob,
+    declared: RendererDeclaration,
+    { call, frames }: Session,
+  ): Promise<{ readonly pictures: readonly FoundPicture[] | null; readonly fault: string }> {
+    const pictures: FoundPicture[] = [];
+    for (const wanted of job.passes) {
+      const file = pictureFile(job, declared, call.folder, wanted.pass, frames.size > 1);
+      const name = wanted.pass === "beauty" ? "picture" : wanted.pass;
+      if (file === null) return { pictures: null, fault: `its declaration names no file for ${name}` };
+      const bytes = await fs.readFile(file).catch(() => null);
+      const fault = pictureFault(job, wanted.pass, file, bytes);
+      if (bytes === null || fault !== null) return { pictures: null, fault: fault ?? `it left no ${name}` };
+      pictures.push({ pass: wanted, bytes });
+    }
+    return { pictures, fault: "" };
+  }
+
+  /** Puts the pictures under their temporary names, with what they must say of themselves. */
   async #deliver(
     job: FrameJob,
-    bytes: Buffer,
+    pictures: readonly FoundPicture[],
+    session: Session,
     hooks: EngineHooks,
     stop: AbortSignal,
+    saved: SavedCheckpoint | null,
     { seconds, startupSeconds, batchStartupSeconds, rendered, cpuShare }: Timing,
   ): Promise<RenderResult> {
-    const [{ pass, output, made }] = job.passes as [FrameJob["passes"][number]];
-    const { samples } = job.plan;
-    const texts = {
-      Software: `Plain Tally, ${engineOf(job.plan.renderer)}`,
-      [FILE_TEXT]: JSON.stringify({ ...made, ...(takesSamples(job.plan.renderer) ? { samples } : {}) }),
-    };
-    const isWritten = await writeWhole(output, addTexts(bytes, texts, imageTools.crc32), (need) => {
-      hooks.noRoom(need);
-      return !stop.aborted;
-    });
-    if (!isWritten) return { kind: "stopped", saved: null };
-    const shown = await shownPixels(`frame.${extensionOf(job.plan.file)}`, bytes, pass);
+    const isTold = takesSamples(job.plan.renderer);
+    const samples = session.samples ?? job.plan.samples;
+    const passes: PassOutput[] = [];
+    for (const {
+      pass: { pass, output, made },
+      bytes,
+    } of pictures) {
+      const texts = {
+        Software: `Plain Tally, ${engineOf(job.plan.renderer)}`,
+        [FILE_TEXT]: JSON.stringify({ ...made, ...(isTold ? { samples } : {}) }),
+      };
+      const isWritten = await writeWhole(output, addTexts(bytes, texts, imageTools.crc32), (need) => {
+        hooks.noRoom(need);
+        return !stop.aborted;
+      });
+      if (!isWritten) return { kind: "stopped", saved };
+      const shown = await shownPixels(`frame.${extensionOf(job.plan.file)}`, bytes, pass);
+      passes.push({ pass, luminance: meanLuminance(shown), noise: noiseOf(shown) });
+    }
     return {
       kind: "done",
-      saved: null,
+      saved,
       output: {
         startupSeconds,
         batchStartupSeconds,
-        light: NO_GATHER,
+        light: session.light,
         renderSeconds: Math.max(0, seconds - startupSeconds),
         denoiseSeconds: 0,
         writeSeconds: (performance.now() - rendered) / 1000,
         cpuSeconds: (cpuShare ?? 0) * seconds,
         cpuShare,
         samples,
-        samplesAdded: samples,
+        samplesAdded: Math.max(0, samples - session.state.samplesBefore),
         stoppedBy: null,
-        passes: [{ pass, luminance: meanLuminance(shown), noise: noiseOf(shown) }],
+        passes,
       },
     };
   }
+}
+
+/** What is wrong with a picture that the program left; null for a whole one of the size that was asked for. */
+function pictureFault(job: FrameJob, pass: Pass, file: string, bytes: Buffer | null): string | null {
+  const name = pass === "beauty" ? "picture" : pass;
+  if (bytes === null) return `it left no ${name}`;
+  const { verdict, detail, width, height } = checkFile(file, bytes, imageTools);
+  if (verdict !== "good")
+    return `its ${name} ${detail === null ? `is no whole ${path.extname(file)} file` : `is damaged: ${detail}`}`;
+  const asked = scaledSize(job.plan);
+  return width === asked.width && height === asked.height
+    ? null
+    : `its ${name} is ${width} x ${height}, asked were ${asked.width} x ${asked.height}`;
 }
 
 function failureOf(

@@ -5,7 +5,7 @@
 import { readExr } from "@/core/image/exr";
 import type { FloatImage } from "@/core/image/pixels";
 import { type GatherWork, NO_GATHER } from "@/core/run/gathered-light";
-import type { Pass } from "@/core/plan/passes";
+import { isStandInPass, type Pass } from "@/core/plan/passes";
 import { type Plan, readPlan } from "@/core/plan/plan";
 import { denoise } from "@/render/denoise";
 import { requestOf } from "@/render/plan-request";
@@ -43,6 +43,8 @@ interface WantedPictures {
 function picturesOf(render: FramePictures, plan: Plan): WantedPictures {
   const isolated = plan.alpha !== "none";
   const make = (pass: Pass): FloatImage => {
+    if (!isStandInPass(pass))
+      throw new RenderFailed("plan-wrong", { message: `The stand-in renderer writes no ${pass}.` });
     switch (pass) {
       case "beauty":
         return render.beauty(isolated);
@@ -52,6 +54,8 @@ function picturesOf(render: FramePictures, plan: Plan): WantedPictures {
         return render.direct(isolated);
       case "indirect":
         return render.indirect();
+      case "background":
+        return render.background();
       case "albedo":
         return render.albedo();
       case "normal":

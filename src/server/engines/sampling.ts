@@ -48,7 +48,8 @@ export interface Sampling {
 export const meanSamples = ({ counts }: FrameSums): number =>
   counts.reduce((sum, n) => sum + n, 0) / counts.length;
 
-const barText = (bar: ResumeBar): string =>
+/** Why saved samples cannot be used, as the end of a sentence. */
+export const barText = (bar: ResumeBar): string =>
   bar.code === "sums-not-kept"
     ? "a pass was added that needs what was not kept"
     : `${bar.changes.map((c) => c.setting).join(", ")} ${bar.changes.length === 1 ? "is" : "are"} not what ${bar.changes.length === 1 ? "it was" : "they were"}${bar.code === "tiles-are-final" ? ", and tiles are final" : ""}`;

@@ -15,6 +15,7 @@ import {
   readCheckpointSums,
 } from "@/render/checkpoint";
 import { readRegular } from "./read-regular";
+import { stateFileBytes } from "./state-file";
 
 /** SHA-256 over the pieces, in their order. */
 const digest: Digest = (parts) => {
@@ -53,13 +54,17 @@ export async function readHeaderOf(file: string): Promise<CheckpointHeader | nul
     const read = readCheckpointHeader(buffer.subarray(0, bytesRead));
     const header = checkedHeader(read?.header);
     if (read === null || header === null) return null;
-    return (await handle.stat()).size === fileBytes(read.end, header.width * header.height, header)
-      ? header
-      : null;
+    return (await handle.stat()).size === bytesOfWhole(read.end, header) ? header : null;
   } finally {
     await handle.close();
   }
 }
+
+/** What a whole file must have. @param end of the header */
+const bytesOfWhole = (end: number, header: CheckpointHeader): number =>
+  header.files === undefined
+    ? fileBytes(end, header.width * header.height, header)
+    : stateFileBytes(end, header.files);
 
 /** Null where it is not what a header must be. */
 function checkedHeader(header: unknown): CheckpointHeader | null {
@@ -78,7 +83,7 @@ export async function readCheckpoint(file: string): Promise<Checkpoint | null> {
   const bytes = await readRegular(file);
   const read = readCheckpointHeader(bytes);
   const header = checkedHeader(read?.header);
-  if (read === null || header === null) return null;
+  if (read === null || header === null || header.files !== undefined) return null;
   const sums = readCheckpointSums(bytes, read.end, { ...header, kept: header }, digest);
   return sums === null ? null : { header, sums };
 }

@@ -18,11 +18,11 @@ const LONGEST_HEADER = 4_096;
 export async function writeGatheredLight(
   file: string,
   header: GatheredLightHeader,
-  records: Float32Array,
+  content: Float32Array | Buffer,
 ): Promise<void> {
   const parts = [
     Buffer.from(`${JSON.stringify(header)}\n`),
-    Buffer.from(records.buffer, records.byteOffset, records.byteLength),
+    Buffer.from(content.buffer, content.byteOffset, content.byteLength),
   ];
   const hash = crypto.createHash("sha256");
   for (const part of parts) hash.update(part);
@@ -44,8 +44,14 @@ export interface ReadLight {
   readonly records: Float32Array;
 }
 
-/** @param look that the cache must be for */
-export async function readGatheredLight(file: string, look: string): Promise<ReadLight | LightFault> {
+interface ProvenLight {
+  readonly header: GatheredLightHeader;
+  /** What follows the header. */
+  readonly content: Buffer;
+}
+
+/** A whole file, proved against its own hash. @param look that the cache must be for */
+export async function proveGatheredLight(file: string, look: string): Promise<ProvenLight | LightFault> {
   const bytes = await readRegular(file).catch((error: NodeJS.ErrnoException) => {
     if (error.code === "ENOENT") return null;
     throw error;
@@ -55,12 +61,20 @@ export async function readGatheredLight(file: string, look: string): Promise<Rea
   if (header === null) return "damaged";
   const from = bytes.indexOf(10) + 1,
     to = bytes.length - HASH_BYTES;
-  if (to - from !== header.records * RECORD * 4) return "damaged";
+  if (to - from !== (header.bytes ?? header.records * RECORD * 4)) return "damaged";
   const digest = crypto.createHash("sha256").update(bytes.subarray(0, to)).digest();
   if (!digest.equals(bytes.subarray(to))) return "damaged";
   if (header.look !== look) return "other";
+  return { header, content: bytes.subarray(from, to) };
+}
+
+/** @param look that the cache must be for */
+export async function readGatheredLight(file: string, look: string): Promise<ReadLight | LightFault> {
+  const proven = await proveGatheredLight(file, look);
+  if (typeof proven === "string") return proven;
+  if (proven.header.bytes !== undefined) return "other";
   // Copied: the numbers must begin at a multiple of four.
-  return { header, records: new Float32Array(Uint8Array.from(bytes.subarray(from, to)).buffer) };
+  return { header: proven.header, records: new Float32Array(Uint8Array.from(proven.content).buffer) };
 }
 
 /** Null where there is no line of JSON, or one that says something else. */

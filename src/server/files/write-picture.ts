@@ -10,7 +10,7 @@ import { meanLuminance, noiseOf } from "@/core/image/measure";
 import { type FloatImage, type IntegerImage, quantize } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { writeTiff } from "@/core/image/tiff";
-import { isLightPass, type Pass } from "@/core/plan/passes";
+import { bearsAlpha, isLightPass, type Pass } from "@/core/plan/passes";
 import { toDisplay, withAlpha } from "@/render/layers";
 import { imageTools } from "./image-tools";
 
@@ -62,7 +62,7 @@ export async function encodePicture(
   const { file, dither } = settings;
   const shown = quantize(toDisplay(image, pass), 8, false);
   const measures = { luminance: meanLuminance(shown), noise: noiseOf(shown) };
-  const carriesAlpha = alpha !== null && settings.alpha !== "none" && isLightPass(pass);
+  const carriesAlpha = alpha !== null && settings.alpha !== "none" && bearsAlpha(pass);
   const kind = settings.alpha === "straight" ? "straight" : "premultiplied";
   const complete = carriesAlpha ? withAlpha(image, alpha, kind) : image;
   // Straight alpha: colours are undone before the curve, so that they come out of it as they were.

@@ -1,6 +1,7 @@
 /**
  * A disk that is full holds the runs that write to it; they go on when there is room for the frames in work.
  */
+import { keepsState } from "../scenes/renderers";
 import fs from "node:fs/promises";
 import { planCheckpointBytes } from "@/core/run/checkpoint";
 import { passesOfBits } from "@/core/plan/passes";
@@ -55,7 +56,12 @@ export async function holdForSpace(pool: Pool, runId: number, waiting: number): 
       (sum, pass) => sum + (measured.get(`${versionId}/${pass}`) ?? guessPassBytes(plan, pass)),
       0,
     );
-    return { frame, count, inWork, samples: savesSamples(plan) ? planCheckpointBytes(plan) : 0 };
+    return {
+      frame,
+      count,
+      inWork,
+      samples: savesSamples(plan, { keepsState: keepsState(plan.renderer) }) ? planCheckpointBytes(plan) : 0,
+    };
   });
   const inWork = Math.max(
     1,

@@ -11,7 +11,6 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { readPlan } from "@/core/plan/plan";
 import { savedText } from "@/core/run/checkpoint";
-import { isExternal } from "@/core/plan/renderer";
 import { type EngineHooks, RenderFailed, secondsOf } from "../engines/engine";
 import { giveBack } from "../queue/lease";
 import { AttemptLines } from "./attempt-lines";
@@ -36,6 +35,7 @@ import { type AttemptEnd, giveUp } from "./attempt-end";
 import { placePatiently } from "./place-patiently";
 import type { AttemptHost, AttemptSignals } from "./attempt-host";
 import type { LeasedFrame } from "../queue/leased-frame";
+import { keepsState } from "../scenes/renderers";
 import { judgeRun } from "../queue/judgement";
 import { requireMark } from "../files/project-mark";
 
@@ -69,7 +69,7 @@ export async function attemptFrame(
         await fs.rm(asideLeftover(final, asideOf(lease, version, pass), attempt), { force: true });
       }
     const guides = await keptGuides(lease, read.value, version);
-    const keepsSamples = guides === null && lease.kind === "sequence" && !isExternal(lease.plan);
+    const keepsSamples = guides === null && lease.kind === "sequence" && keepsState(lease.plan.renderer);
     const built = buildFrameJob({
       ...workOf(lease, name, version, without),
       finals,
@@ -164,6 +164,8 @@ export async function attemptFrame(
       },
     };
   } catch (error) {
+    // What was saved before it failed is put in place while the lease still holds.
+    await keeper.settle().catch(() => undefined);
     return await giveUp(host, lease, error, signals, { folder, said });
   } finally {
     await keeper.clear();

@@ -7,7 +7,7 @@ import path from "node:path";
 import { transact } from "../db/pool";
 import { RenderFailed, secondsOf } from "../engines/engine";
 import { insideFolder } from "../files/paths";
-import { readGatheredLight } from "../files/gathered-light-files";
+import { proveGatheredLight } from "../files/gathered-light-files";
 import { finish, giveBack, holdLease } from "../queue/lease";
 import { measureLoad } from "./machine-load";
 import { beginSecondParts } from "../queue/settle";
@@ -94,7 +94,7 @@ async function attempt(host: AttemptHost, lease: LeasedFrame, signals: AttemptSi
       await sayAll(pool, lease, name, folder, said);
       return { kind: "given-back" };
     }
-    if (typeof (await readGatheredLight(output, job.light!.look)) === "string")
+    if (typeof (await proveGatheredLight(output, job.light!.look)) === "string")
       throw new RenderFailed("wrote-damaged-file", { what: "The gathered light", detail: null });
     const { output: made } = result;
     const otherLoad = load.others(made.cpuSeconds);

@@ -4,6 +4,7 @@
  * who made it. What is there and whole is left alone, so that an interrupted share goes on; a frame
  * that was stopped goes on from its saved samples.
  */
+import { keepsState } from "../scenes/renderers";
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { HandOut } from "@/contract/hand-out";
@@ -111,7 +112,9 @@ export async function* renderShare(
     await takeLightAlong(job, camera);
     for (const [i, frame] of frames.entries()) {
       if (stop.aborted) return;
-      const samples = savesSamples(plan) ? checkpointFolder(out, camera) : null;
+      const samples = savesSamples(plan, { keepsState: keepsState(plan.renderer) })
+        ? checkpointFolder(out, camera)
+        : null;
       const { job: built, passes } = buildFrameJob({
         ...PLAIN_WORK,
         scene,

@@ -8,7 +8,7 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { promisify } from "node:util";
 import { LRUCache } from "lru-cache";
-import type { RendererDeclaration } from "@/contract/configuration";
+import type { RendererDeclaration } from "@/contract/renderer-declaration";
 import type { RendererQuestion } from "@/contract/node-request";
 import { isExternal } from "@/core/plan/renderer";
 import { programEnvironment } from "../program-environment";

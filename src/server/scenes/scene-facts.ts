@@ -1,15 +1,16 @@
 /** What a scene tells of itself for a new shot, as far as its renderer can say it here. */
-import type { SceneFacts } from "@/contract/scene-facts";
+import type { DescribedScene, SceneFacts } from "@/contract/scene-facts";
 import { STAND_IN } from "@/core/plan/renderer";
-import { rateText } from "@/core/timing/rate";
+import { parseRate, rateText } from "@/core/timing/rate";
 import { TallyError } from "../errors";
 import { fileHash } from "../files/content";
 import { insideFolder, projectFolder, type ProjectPlace } from "../files/paths";
+import { describeScene } from "./described-scene";
 import { declarationOf } from "./renderers";
 import { readSceneFile, sceneRate, texturePaths } from "./scene-files";
 import fs from "node:fs/promises";
 
-/** Another renderer's scene: it is there, and that is all that can be told. */
+/** Another renderer's scene where the declaration names no call that tells of it: it is there, and no more. */
 const UNSAID: SceneFacts = {
   cameras: null,
   timeLine: null,
@@ -17,6 +18,18 @@ const UNSAID: SceneFacts = {
   markers: [],
   missing: [],
 };
+
+function factsOf(described: DescribedScene | null): SceneFacts {
+  if (described === null) return UNSAID;
+  const rate = described.rate === undefined ? null : parseRate(String(described.rate));
+  return {
+    cameras: described.cameras ?? null,
+    timeLine: described.timeLine ?? null,
+    rate: rate === null ? null : rateText(rate),
+    markers: (described.markers ?? []).map(({ name, first, last }) => ({ name, first, end: last + 1 })),
+    missing: [],
+  };
+}
 
 /**
  * Cameras, time line, rate and markers; and which of the files that it uses are not there.
@@ -34,7 +47,7 @@ export async function readSceneFacts(
     await fileHash(file).catch((error: NodeJS.ErrnoException) => {
       throw new TallyError("scene-missing", { file: scene, errno: error.code }).because(error);
     });
-    return UNSAID;
+    return factsOf(await describeScene(file, renderer));
   }
   const read = await readSceneFile(file);
   const missing: string[] = [];

@@ -12,7 +12,7 @@ import { insideFolder } from "../files/paths";
 import { readRegular } from "../files/read-regular";
 import { parseRate, type Rate } from "@/core/timing/rate";
 import { STAND_IN } from "@/core/plan/renderer";
-import { declarationOf, engineOf } from "./renderers";
+import { declarationOf, engineOf, offerOfRenderer } from "./renderers";
 import { ENGINE } from "./stand-in";
 import { frozenFolder, temporaryOf } from "../files/layout";
 
@@ -104,7 +104,7 @@ export interface RenderSources {
   readonly sources: LookSources;
   /** Frames a second that the scene was made for; null where only its renderer can tell. */
   readonly rate: Rate | null;
-  /** The gathered light that the scene asks for; null for none, and for another renderer's scene. */
+  /** The gathered light that the scene, or the declaration of another renderer, asks for; null for none. */
   readonly lighting: SceneLighting | null;
 }
 
@@ -123,6 +123,7 @@ export async function readRenderSources(file: string, renderer: string): Promise
       lighting: scene.lighting ?? null,
     };
   }
+  const { lightEvery: every } = offerOfRenderer(renderer);
   const scene = await fileHash(file).catch((error: NodeJS.ErrnoException) => {
     throw new TallyError("scene-missing", { file: path.basename(file), errno: error.code }).because(error);
   });
@@ -134,7 +135,7 @@ export async function readRenderSources(file: string, renderer: string): Promise
     textures,
     sources: { scene, files, engine: engineOf(renderer) },
     rate: null,
-    lighting: null,
+    lighting: every === null ? null : { every },
   };
 }
 

@@ -6,7 +6,7 @@ import { declaredRoots } from "../configuration";
 import { pool } from "../db/pool";
 import { freeBytes } from "../files/free-space";
 import { projectFolder } from "../files/paths";
-import { rendererNames } from "../scenes/renderers";
+import { rendererOffers } from "../scenes/renderers";
 import { requireProject } from "../store/find-shot";
 import { listAllProjects } from "../store/projects";
 import { countShots, namesOnDisk } from "../store/shots";
@@ -67,5 +67,5 @@ export async function viewProjectFiles(slug: string): Promise<ProjectFilesView> 
     }
   };
   await walk("", 0);
-  return { folder, files, isWhole, renderers: rendererNames() };
+  return { folder, files, isWhole, renderers: rendererOffers().map(({ name }) => name) };
 }

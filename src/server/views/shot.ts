@@ -19,7 +19,7 @@ import {
   versionById,
   type SequenceRow,
 } from "../store/shots";
-import { rendererNames } from "../scenes/renderers";
+import { rendererOffers } from "../scenes/renderers";
 import { currentSequence } from "./current-sequence";
 import { sceneRate } from "../scenes/scene-files";
 import { sceneOfShot, versionOfScene } from "./thumbnails";
@@ -102,7 +102,7 @@ export async function viewShot(
     edit: await editUseOfShot(pool(), shot.id),
     folder: sequencePlace(chosen),
     scenes: await sceneFiles(projectFolder(project)),
-    renderers: rendererNames(),
+    renderers: rendererOffers(),
     hasFiles: await hasFiles(chosen.versionId),
   };
 }

@@ -11,6 +11,7 @@ import type {
 import type { ProjectFilesView, ProjectsView } from "@/contract/project-view";
 import type { SceneFacts } from "@/contract/scene-facts";
 import type { Plan } from "@/core/plan/plan";
+import { STAND_IN } from "@/core/plan/renderer";
 import { get, projectApi, type ShotName, shotApi } from "./api";
 import { goesOn } from "@/core/run/run-life";
 import { queryKeys, type WantedSequence } from "./query-keys";
@@ -157,6 +158,22 @@ export const useScene = (name: ShotName, scene: string): UseQueryResult<SceneVie
     enabled: scene !== "",
     staleTime: 0,
     refetchInterval: SCENE_LOOK_MS,
+  });
+
+/** What another renderer tells of a scene; nothing is asked of the stand-in's, which `useScene` knows better. */
+export const useDescribedScene = (
+  project: string,
+  scene: string,
+  renderer: string,
+): UseQueryResult<SceneFacts> =>
+  useQuery({
+    queryKey: ["scene-facts", project, scene, renderer],
+    queryFn: ({ signal }) =>
+      get<SceneFacts>(
+        `${projectApi(project)}/scene-facts?${new URLSearchParams({ scene, renderer })}`,
+        signal,
+      ),
+    enabled: renderer !== STAND_IN && scene !== "",
   });
 
 /** Where the motion of a scene ends, as a camera sees it. */

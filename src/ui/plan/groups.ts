@@ -4,6 +4,8 @@ import { parsePhrase } from "@/core/frames/phrase";
 import { FILE_KIND_TEXT } from "../shot/plan-words";
 import { scaledSize } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
+import { STAND_IN } from "@/core/plan/renderer";
+import type { RendererOffer } from "@/core/plan/renderer-offer";
 import { rateText } from "@/core/timing/rate";
 import { frames } from "../words";
 
@@ -25,6 +27,7 @@ export const GROUPS = [
     title: "Quality",
     fields: ["samples", "minSamples", "noiseTarget", "timeLimit", "sampling", "checkpoints", "keepSamples"],
   },
+  { name: "options", title: "Renderer", fields: ["options"] },
   { name: "passes", title: "Passes", fields: ["passes"] },
   { name: "files", title: "Files", fields: ["file", "alpha", "namePattern", "digits"] },
   { name: "move", title: "Camera move", fields: ["move"] },
@@ -38,6 +41,22 @@ export const GROUPS = [
 
 /** As the bench remembers which one is open. */
 export type GroupName = (typeof GROUPS)[number]["name"];
+
+/** Groups that say something to a renderer; what it does not offer is not there to be set. */
+const IS_OFFERED: Readonly<Partial<Record<GroupName, (offer: RendererOffer) => boolean>>> = {
+  picture: (offer) => offer.name === STAND_IN || offer.told.includes("seed"),
+  quality: (offer) => offer.told.length > 0 || offer.keepsState,
+  options: (offer) => offer.options.length > 0,
+  passes: (offer) => offer.passes.length > 1,
+  move: (offer) => offer.name === STAND_IN,
+};
+
+/** Groups of a plan: those that its renderer offers, and any with a fault, so that it can be mended. */
+export const groupsShown = (offer: RendererOffer, faults: Readonly<Partial<Record<keyof Plan, string>>>) =>
+  GROUPS.filter(
+    ({ name, fields }) =>
+      (IS_OFFERED[name]?.(offer) ?? true) || fields.some((field) => faults[field] !== undefined),
+  );
 
 /** What a closed group says: its values, in the width of a line. */
 export function groupSummary(name: GroupName, plan: Plan, shot: ShotView): string {
@@ -56,6 +75,10 @@ export function groupSummary(name: GroupName, plan: Plan, shot: ShotView): strin
       return plan.shading === "direct" ? "quick" : `${plan.filter.kind} ${plan.filter.radius}`;
     case "quality":
       return `${plan.samples} samples`;
+    case "options": {
+      const set = Object.keys(plan.options).length;
+      return set === 0 ? "as usual" : `${set} set`;
+    }
     case "passes":
       return plan.passes.length === 1 ? "beauty" : `beauty and ${plan.passes.length - 1}`;
     case "files":

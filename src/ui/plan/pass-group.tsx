@@ -5,20 +5,21 @@
  */
 import { Box, Flex } from "@chakra-ui/react";
 import { PASSES } from "@/core/plan/passes";
+import { STAND_IN } from "@/core/plan/renderer";
 import { useShotWork } from "../shot/shot-context";
 import { EntryGroup, Remark, Toggle } from "../fields/fields";
 import { PASS_TEXT } from "../shot/plan-words";
 
 /** Beauty cannot be left out: saved samples and attempts are kept by it. */
 export function PassGroup() {
-  const { plan, change } = useShotWork().draft;
+  const { plan, offer, change } = useShotWork().draft;
   return (
     <EntryGroup
       field="passes"
       label="Each pass is a sequence of its own, in its own folder, with its own tally"
     >
       <Flex direction="column" gap="1" pt="1">
-        {PASSES.map((pass) => (
+        {offer.passes.map((pass) => (
           <Toggle
             key={pass}
             isOn={plan.passes.includes(pass)}
@@ -36,8 +37,11 @@ export function PassGroup() {
       </Flex>
       <Box mt="2">
         <Remark>
-          A missing depth frame is rendered for depth alone and never replaces a good beauty. With OpenEXR,
-          the denoised twin can be made again from kept beauty, albedo, normal and depth without rendering.
+          A frame that is missing in one pass is rendered for that pass alone and never replaces a good
+          beauty.
+          {offer.passes.includes("denoised") &&
+            offer.name === STAND_IN &&
+            " With OpenEXR, the denoised twin can be made again from kept beauty, albedo, normal and depth without rendering."}
         </Remark>
       </Box>
     </EntryGroup>

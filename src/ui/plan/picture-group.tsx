@@ -5,6 +5,7 @@ import { useState } from "react";
 import { FILTERS, type FilterKind, USUAL_RADIUS } from "@/core/plan/picture";
 import { type Animated, animatedText, type Lens, readAnimated } from "@/core/plan/lens";
 import type { Plan } from "@/core/plan/plan";
+import { STAND_IN } from "@/core/plan/renderer";
 import { useShotWork } from "../shot/shot-context";
 import { Entry, EntryGroup, NumberField, NumberInput, Select, Toggle, Two } from "../fields/fields";
 import { FILTER_TEXT } from "../shot/plan-words";
@@ -16,7 +17,13 @@ const USUAL_SHUTTER = 0.5;
 
 /** Everything here decides the picture: a change makes frames stale that were made before. */
 export function PictureGroup() {
-  const { plan, change } = useShotWork().draft;
+  const { plan, offer, change } = useShotWork().draft;
+  if (offer.name !== STAND_IN)
+    return (
+      <Flex direction="column" gap="2.5">
+        <NumberField field="seed" label="Seed of the grain" />
+      </Flex>
+    );
   return (
     <Flex direction="column" gap="2.5">
       <EntryGroup field="filter" label="Pixel filter and radius">

@@ -10,8 +10,9 @@ import { useShotWork } from "../shot/shot-context";
 import { PlanConsequences } from "./consequences";
 import { FileGroup } from "./file-group";
 import { FramesGroup } from "./frames-group";
-import { GROUPS, type GroupName, groupSummary } from "./groups";
+import { type GroupName, groupsShown, groupSummary } from "./groups";
 import { MoveGroup } from "./move-group";
+import { OptionsGroup } from "./options-group";
 import { PassGroup } from "./pass-group";
 import { PictureGroup } from "./picture-group";
 import { PresetGroup } from "./preset-group";
@@ -28,6 +29,7 @@ const FIELDS: Readonly<Record<GroupName, () => React.ReactNode>> = {
   size: SizeGroup,
   picture: PictureGroup,
   quality: QualityGroup,
+  options: OptionsGroup,
   passes: PassGroup,
   files: FileGroup,
   move: MoveGroup,
@@ -60,6 +62,7 @@ function PlanGroups({
   readonly onOpen: (name: GroupName) => void;
 }) {
   const { draft, shot } = useShotWork();
+  const groups = groupsShown(draft.offer, draft.faults);
   return (
     <Tabs.Root
       orientation="vertical"
@@ -78,7 +81,7 @@ function PlanGroups({
         borderColor="rule"
         pr="2"
       >
-        {GROUPS.map(({ name, title, fields }) => {
+        {groups.map(({ name, title, fields }) => {
           const isWrong = fields.some((field) => draft.faults[field] !== undefined);
           const isChanged = fields.some((field) => draft.changed.includes(field));
           return (
@@ -112,7 +115,7 @@ function PlanGroups({
           );
         })}
       </Tabs.List>
-      {GROUPS.map(({ name, title }) => {
+      {groups.map(({ name, title }) => {
         const Fields = FIELDS[name];
         return (
           <Tabs.Content key={name} value={name} py="0" pl="4" flex="1" minW="0">

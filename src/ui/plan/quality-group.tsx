@@ -17,15 +17,22 @@ const USUAL_LIMIT_SECONDS = 600;
 
 /** Which of the limits decides depends on the frame; what ended each one is told with its attempt. */
 export function QualityGroup() {
-  const { plan, change } = useShotWork().draft;
+  const { plan, offer, change } = useShotWork().draft;
   const rule = plan.checkpoints;
   if (isExternal(plan))
     return (
       <Flex direction="column" gap="2.5">
-        <NumberField field="samples" label="Samples a pixel" />
+        {offer.told.includes("samples") && <NumberField field="samples" label="Samples a pixel" />}
+        {offer.told.some((setting) => setting === "noiseTarget" || setting === "timeLimit") && (
+          <Two>
+            {offer.told.includes("noiseTarget") && <NoiseField />}
+            {offer.told.includes("timeLimit") && <LimitField />}
+          </Two>
+        )}
+        {offer.keepsState && <SavingFields />}
         <Remark>
-          A program of its own decides when a frame is done. It is told the samples where its declaration
-          names them; time limits, noise and saving are the program&apos;s.
+          A program of its own decides when a frame is done; here is what its declaration lets it be told.
+          {offer.keepsState ? ` ${CHECKPOINT_TEXT[plan.checkpoints.kind]("what the program keeps")}` : ""}
         </Remark>
       </Flex>
     );
@@ -40,40 +47,8 @@ export function QualityGroup() {
         <NumberField field="minSamples" label="and at least" />
       </Two>
       <Two>
-        <EntryGroup field="noiseTarget" label="Ends early at a low noise">
-          <Flex gap="3" align="center" w="full">
-            <Toggle
-              isOn={plan.noiseTarget !== null}
-              onChange={(isOn) => change({ noiseTarget: isOn ? USUAL_NOISE : null })}
-            >
-              {plan.noiseTarget === null ? "no" : "percent of white"}
-            </Toggle>
-            {plan.noiseTarget !== null && (
-              <NumberInput
-                label="Noise, percent of white"
-                value={Math.round(plan.noiseTarget * 1e6) / 1e4}
-                onChange={(percent) => change({ noiseTarget: percent / 100 })}
-              />
-            )}
-          </Flex>
-        </EntryGroup>
-        <EntryGroup field="timeLimit" label="Ends at a time limit">
-          <Flex gap="3" align="center" w="full">
-            <Toggle
-              isOn={plan.timeLimit !== null}
-              onChange={(isOn) => change({ timeLimit: isOn ? USUAL_LIMIT_SECONDS : null })}
-            >
-              {plan.timeLimit === null ? "no" : "seconds"}
-            </Toggle>
-            {plan.timeLimit !== null && (
-              <NumberInput
-                label="Render seconds a frame"
-                value={plan.timeLimit}
-                onChange={(timeLimit) => change({ timeLimit })}
-              />
-            )}
-          </Flex>
-        </EntryGroup>
+        <NoiseField />
+        <LimitField />
       </Two>
       <Entry field="sampling" label="Way of sampling">
         <Select<Sampling>
@@ -89,6 +64,73 @@ export function QualityGroup() {
           }
         />
       </Entry>
+      <SavingFields />
+      <Remark>
+        {SAMPLING_TEXT[plan.sampling]} {CHECKPOINT_TEXT[rule.kind](size(planCheckpointBytes(plan)))}
+        {plan.keepSamples ? ` Kept, that is ${size(planCheckpointBytes(plan))} beside every frame.` : ""}
+      </Remark>
+      <Remark>
+        Whatever comes first ends a frame; its attempt says which, and the frame keeps the number of samples
+        it reached. The time limit counts the render seconds of all attempts together.
+      </Remark>
+    </Flex>
+  );
+}
+
+/** Share of white at which a frame is done before it has all its samples. */
+function NoiseField() {
+  const { plan, change } = useShotWork().draft;
+  return (
+    <EntryGroup field="noiseTarget" label="Ends early at a low noise">
+      <Flex gap="3" align="center" w="full">
+        <Toggle
+          isOn={plan.noiseTarget !== null}
+          onChange={(isOn) => change({ noiseTarget: isOn ? USUAL_NOISE : null })}
+        >
+          {plan.noiseTarget === null ? "no" : "percent of white"}
+        </Toggle>
+        {plan.noiseTarget !== null && (
+          <NumberInput
+            label="Noise, percent of white"
+            value={Math.round(plan.noiseTarget * 1e6) / 1e4}
+            onChange={(percent) => change({ noiseTarget: percent / 100 })}
+          />
+        )}
+      </Flex>
+    </EntryGroup>
+  );
+}
+
+/** Seconds after which a frame is done. */
+function LimitField() {
+  const { plan, change } = useShotWork().draft;
+  return (
+    <EntryGroup field="timeLimit" label="Ends at a time limit">
+      <Flex gap="3" align="center" w="full">
+        <Toggle
+          isOn={plan.timeLimit !== null}
+          onChange={(isOn) => change({ timeLimit: isOn ? USUAL_LIMIT_SECONDS : null })}
+        >
+          {plan.timeLimit === null ? "no" : "seconds"}
+        </Toggle>
+        {plan.timeLimit !== null && (
+          <NumberInput
+            label="Render seconds a frame"
+            value={plan.timeLimit}
+            onChange={(timeLimit) => change({ timeLimit })}
+          />
+        )}
+      </Flex>
+    </EntryGroup>
+  );
+}
+
+/** When what a frame has so far is saved, and whether it stays. */
+function SavingFields() {
+  const { plan, change } = useShotWork().draft;
+  const rule = plan.checkpoints;
+  return (
+    <>
       <EntryGroup field="checkpoints" label="Save what a frame has so far">
         <Flex gap="3" align="center" w="full">
           <Select<CheckpointRule["kind"]>
@@ -123,14 +165,6 @@ export function QualityGroup() {
           keep its samples, so that more can be added later
         </Toggle>
       </EntryGroup>
-      <Remark>
-        {SAMPLING_TEXT[plan.sampling]} {CHECKPOINT_TEXT[rule.kind](size(planCheckpointBytes(plan)))}
-        {plan.keepSamples ? ` Kept, that is ${size(planCheckpointBytes(plan))} beside every frame.` : ""}
-      </Remark>
-      <Remark>
-        Whatever comes first ends a frame; its attempt says which, and the frame keeps the number of samples
-        it reached. The time limit counts the render seconds of all attempts together.
-      </Remark>
-    </Flex>
+    </>
   );
 }

@@ -8,10 +8,11 @@ import { Box, Flex, Grid, Image, Input, Text } from "@chakra-ui/react";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { parsePhrase } from "@/core/frames/phrase";
 import { isExternal, STAND_IN } from "@/core/plan/renderer";
+import { forOffer, offerAmong } from "@/core/plan/renderer-offer";
 import { sceneTime } from "@/core/plan/scene-time";
 import { middleFrame } from "@/core/tally/names";
 import { messageOf, thumbnailUrl, nameOfShot } from "../live/api";
-import { useScene } from "../live/queries";
+import { useDescribedScene, useScene } from "../live/queries";
 import { useShotWork } from "../shot/shot-context";
 import { Entry, EntryGroup, Select, Toggle } from "../fields/fields";
 
@@ -21,11 +22,13 @@ import { Entry, EntryGroup, Select, Toggle } from "../fields/fields";
  */
 export function SceneGroup() {
   const {
-    draft: { plan, change },
+    draft: { plan, offer, change },
     shot,
   } = useShotWork();
   const scene = useScene(nameOfShot(shot), isExternal(plan) ? "" : plan.scene);
-  const known = scene.data?.cameras ?? [];
+  const described = useDescribedScene(shot.project.slug, plan.scene, plan.renderer);
+  const told = described.data?.cameras ?? null;
+  const known = scene.data?.cameras ?? told ?? [];
   const cameras = [...known, ...plan.cameras.filter((camera) => !known.includes(camera))];
   const scenes = shot.scenes.includes(plan.scene) ? shot.scenes : [plan.scene, ...shot.scenes];
   const asked = parsePhrase(plan.frames);
@@ -39,9 +42,9 @@ export function SceneGroup() {
         field="scene"
         label="Scene file"
         hint={
-          scene.error === null ? undefined : (
+          (scene.error ?? described.error) === null ? undefined : (
             <Box as="span" color="brick" role="alert">
-              {messageOf(scene.error)}
+              {messageOf(scene.error ?? described.error)}
             </Box>
           )
         }
@@ -59,22 +62,21 @@ export function SceneGroup() {
           label="Rendered by"
           hint={
             isExternal(plan)
-              ? "A program of its own, called as the configuration file says. It writes one picture a frame; samples cannot be saved."
+              ? `A program of its own, called as the configuration file says.${offer.keepsState ? "" : " What a frame has when it is stopped is lost: it keeps nothing to go on from."}`
               : undefined
           }
         >
           <Select
             name="renderer"
             value={plan.renderer}
-            options={(shot.renderers.includes(plan.renderer)
-              ? shot.renderers
-              : [plan.renderer, ...shot.renderers]
-            ).map((r) => [r, r === STAND_IN ? "the stand-in renderer" : r] as const)}
-            onChange={(renderer) => change({ renderer })}
+            options={[...new Set([plan.renderer, ...shot.renderers.map((r) => r.name)])].map(
+              (r) => [r, r === STAND_IN ? "the stand-in renderer" : r] as const,
+            )}
+            onChange={(renderer) => change(forOffer(plan, offerAmong(shot.renderers, renderer)))}
           />
         </Entry>
       )}
-      {isExternal(plan) ? (
+      {isExternal(plan) && told === null ? (
         <Entry
           field="cameras"
           label="Cameras, with commas; each makes a sequence of its own"
@@ -101,9 +103,14 @@ export function SceneGroup() {
         </Entry>
       ) : (
         <EntryGroup field="cameras" label="Cameras; each makes a sequence of its own">
-          <Grid templateColumns="max-content repeat(3, 1fr)" gap="2" alignItems="center" w="full">
-            <Box />
-            {["first", "middle", "last"].map((word, i) => (
+          <Grid
+            templateColumns={isExternal(plan) ? "max-content" : "max-content repeat(3, 1fr)"}
+            gap="2"
+            alignItems="center"
+            w="full"
+          >
+            {!isExternal(plan) && <Box />}
+            {(isExternal(plan) ? [] : ["first", "middle", "last"]).map((word, i) => (
               <Text key={word} fontSize="12px" color="softInk">
                 {word}
                 {numbers[i] === undefined ? "" : ` ${numbers[i]}`}
@@ -116,7 +123,7 @@ export function SceneGroup() {
                     {camera}
                   </Box>
                 </Toggle>
-                {[0, 1, 2].map((i) => (
+                {(isExternal(plan) ? [] : [0, 1, 2]).map((i) => (
                   <Box key={i} bg="surround" aspectRatio="16 / 9" position="relative">
                     {scene.data !== undefined && numbers[i] !== undefined && known.includes(camera) && (
                       <Image

@@ -5,6 +5,7 @@ import { type CostModel, costModel } from "@/core/estimate/cost-model";
 import { type Estimate, type EstimateRequest, estimateRun } from "@/core/estimate/estimate";
 import { type NodeSlots, nodeSlots, type PlannedNode } from "@/core/estimate/node-slots";
 import { scaledSize } from "@/core/plan/picture";
+import { offerAmong } from "@/core/plan/renderer-offer";
 import { isExternal } from "@/core/plan/renderer";
 import { useLive } from "../live/live-store";
 import { useScene } from "../live/queries";
@@ -44,7 +45,9 @@ export function usePlanEstimate(
   } = useShotWork();
   const { tally } = useSequenceNow();
   const live = useLive();
-  const every = useScene(nameOfShot(shot), isExternal(plan) ? "" : plan.scene).data?.lightEvery ?? null;
+  const every =
+    useScene(nameOfShot(shot), isExternal(plan) ? "" : plan.scene).data?.lightEvery ??
+    offerAmong(shot.renderers, plan.renderer).lightEvery;
   const taking = live.nodes.filter((n) =>
     nodes === null ? n.state === "at-work" || n.state === "idle" : nodes.includes(n.name),
   );

@@ -9,6 +9,7 @@ import { useMutation } from "@tanstack/react-query";
 import { BellRing } from "lucide-react";
 import { useEffect } from "react";
 import type { Policy } from "@/core/run/what-to-render";
+import { offerAmong } from "@/core/plan/renderer-offer";
 import { savesSamples } from "@/core/plan/renderer";
 import { messageOf, post } from "../live/api";
 import { useLive } from "../live/live-store";
@@ -91,8 +92,9 @@ export function RunStrip({ run }: { readonly run: RunView }) {
       ? null
       : standstillOf({ ...run, isHeld: run.held !== null }, working.length, live.nodes, now);
   const stillText = still === null || now === null ? null : standstillText(still, now);
+  const { shot } = useShotWork();
   // Said on the button itself, before the click that costs it.
-  const losesWork = !savesSamples(useShotWork().shot.plan);
+  const losesWork = !savesSamples(shot.plan, offerAmong(shot.renderers, shot.plan.renderer));
   const workText = (r: RenderingView): string =>
     `${r.node} ${r.isLight ? "light of " : ""}${r.frame} ${workTime(r, passed)}`;
   const passed = now === null || live.at === 0 ? 0 : Math.max(0, now - live.at) / 1000;

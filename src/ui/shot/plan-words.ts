@@ -140,6 +140,7 @@ export const FIELD_WORD: Readonly<Record<keyof Plan, string>> = {
   alpha: "alpha",
   namePattern: "name",
   digits: "digits",
+  options: "renderer's options",
   move: "camera move",
 };
 
@@ -186,6 +187,29 @@ export const PASS_TEXT: Readonly<Record<Pass, string>> = {
   albedo: "colour of surfaces without light",
   direct: "light over at most one surface",
   indirect: "light from surface to surface: beauty less direct",
+  background: "what is seen behind the bodies: put under a picture with alpha, in linear light, it undoes it",
+  emission: "light that surfaces give off themselves",
+  diffuse: "light scattered by dull surfaces",
+  specular: "highlights",
+  reflection: "what mirrors show",
+  transmission: "what is seen through glass",
+  subsurface: "light from under the surface",
+  volume: "smoke, fog and dust",
+  shadow: "where light is kept off",
+  occlusion: "how shut in a place is",
+  position: "where surfaces lie",
+  motion: "how far a point moves to the next frame",
+  uv: "where on its picture a surface is",
+  matte: "which objects cover a pixel",
+  id: "a number for each object",
+  "light-1": "the first group of lights",
+  "light-2": "the second group of lights",
+  "light-3": "the third group of lights",
+  "light-4": "the fourth group of lights",
+  "light-5": "the fifth group of lights",
+  "light-6": "the sixth group of lights",
+  "light-7": "the seventh group of lights",
+  "light-8": "the eighth group of lights",
 };
 
 /** As the formats write themselves. */

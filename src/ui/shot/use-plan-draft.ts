@@ -8,6 +8,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import type { ShotView } from "@/contract/shot-view";
 import { changedFields, type Plan, type ReadPlan, readPlan } from "@/core/plan/plan";
+import { offerAmong, offerFaults, type RendererOffer } from "@/core/plan/renderer-offer";
 import { ApiFailure, post, shotApi, nameOfShot } from "../live/api";
 import { queryKeys } from "../live/query-keys";
 import { type EditsState, soundEdits } from "./use-kept-edits";
@@ -18,6 +19,10 @@ export type PlanFaults = Readonly<Partial<Record<keyof Plan, string>>>;
 export interface PlanDraft {
   /** As it stands in the fields, right or wrong. */
   readonly plan: Plan;
+  /** What its renderer offers: what the fields show. */
+  readonly offer: RendererOffer;
+  /** Of the renderer's options, by the codes of their faults. */
+  readonly optionFaults: Readonly<Record<string, string>>;
   /** The plan read, or null while something in it is wrong. */
   readonly read: ReadPlan | null;
   /** By field: what cannot be read, and what the server refused. */
@@ -51,6 +56,8 @@ export function usePlanDraft(shot: ShotView, [all, setAll]: EditsState): PlanDra
     [shot.plan, kept],
   );
   const read = useMemo(() => readPlan(plan), [plan]);
+  const offer = useMemo(() => offerAmong(shot.renderers, plan.renderer), [shot.renderers, plan.renderer]);
+  const notOffered = useMemo(() => offerFaults(plan, offer), [plan, offer]);
   const changed = useMemo(() => changedFields(shot.plan, plan), [shot.plan, plan]);
   return useMemo((): PlanDraft => {
     const editVersion = (id: number, next: (before: Partial<Plan>) => Partial<Plan>): void =>
@@ -69,11 +76,16 @@ export function usePlanDraft(shot: ShotView, [all, setAll]: EditsState): PlanDra
           ([field]) => refused!.plan[field as keyof Plan] === plan[field as keyof Plan],
         ),
       ),
+      ...Object.fromEntries(notOffered.map((fault) => [fault.field, fault.message])),
       ...(read.ok ? {} : Object.fromEntries(read.faults.map((fault) => [fault.field, fault.message]))),
     };
     return {
       plan,
-      read: read.ok ? read.value : null,
+      offer,
+      optionFaults: Object.fromEntries(
+        notOffered.filter((fault) => fault.field === "options").map((fault) => [fault.code, fault.message]),
+      ),
+      read: read.ok && notOffered.length === 0 ? read.value : null,
       faults,
       changed,
       basedOn: changed.length === 0 ? null : (kept?.basedOn ?? null),
@@ -125,5 +137,5 @@ export function usePlanDraft(shot: ShotView, [all, setAll]: EditsState): PlanDra
         }
       },
     };
-  }, [client, setAll, shot, kept, plan, read, changed, refused, isSaving, saveTrouble]);
+  }, [client, setAll, shot, kept, plan, offer, notOffered, read, changed, refused, isSaving, saveTrouble]);
 }
