@@ -346,6 +346,9 @@ export const FAULTS = {
   "configuration-broken": house<{ file: string; line: number } & Told>(
     ({ file, line, message }) => `${file}, line ${line}: ${message}.`,
   ),
+  "node-silent": conflict<{ name: string }>(
+    ({ name }) => `${name} is not heard of now: choose another node, or start it.`,
+  ),
   "node-name-taken": house<{ name: string; pid: number; host: string }>(
     ({ name, pid, host }) =>
       `A node named ${name} works already (process ${pid} on ${host}); choose another name or end it first.`,

@@ -2,7 +2,7 @@
  * Why a node takes no frames, or none of a run; and why a run is held. Kept, sent and tested in this shape;
  * the words are the pages'.
  */
-import type { NodeAnswer } from "./node-request";
+import type { ReadyAnswer } from "./node-request";
 
 export type AsideReason =
   /** It failed on frames that others made. */
@@ -16,7 +16,7 @@ export type AsideReason =
       readonly message: string;
     }
   /** It does not see what the run needs, or cannot write. It lets itself in again when it does. */
-  | ({ readonly code: "not-ready" } & NodeAnswer);
+  | ({ readonly code: "not-ready" } & ReadyAnswer);
 
 export type RunHeld =
   /** Goes on by itself when `goesOnAt` bytes are free; all that is left needs `need`. */

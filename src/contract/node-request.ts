@@ -1,4 +1,7 @@
-/** What the server asks a node before a run, and what the node answers. */
+/**
+ * What the server asks a node, and what the node answers: whether it is ready for a run, what it sees of the
+ * house, and to try a renderer. Told by the node itself: what another machine sees says nothing.
+ */
 
 /** A renderer by its name in plans, and what a fingerprint calls it where the frames are asked for. */
 export interface RendererQuestion {
@@ -6,7 +9,9 @@ export interface RendererQuestion {
   readonly engine: string;
 }
 
-export interface NodeQuestion {
+/** Before a run. */
+export interface ReadyQuestion {
+  readonly kind: "ready";
   /** Name of a storage root; the node has a path of its own for it. */
   readonly root: string;
   /** The project's folder below the root. */
@@ -22,7 +27,7 @@ export interface NodeQuestion {
   readonly renderers: readonly RendererQuestion[];
 }
 
-export interface NodeAnswer {
+export interface ReadyAnswer {
   /** Why it cannot write there; null when it can. */
   readonly cannotWrite: string | null;
   /** Names of files that this node does not find. */
@@ -32,3 +37,64 @@ export interface NodeAnswer {
   /** What keeps it from rendering, a clause each: a program that is not there, another version. */
   readonly renderers: readonly string[];
 }
+
+/** Roots and renderers, for the page Settings. */
+export interface HouseQuestion {
+  readonly kind: "house";
+  /** With the name of a file that the server has just put there: a folder of that path alone is not the root. */
+  readonly roots: readonly { readonly name: string; readonly sign: string | null }[];
+  readonly renderers: readonly RendererQuestion[];
+}
+
+export interface HouseAnswer {
+  readonly roots: readonly RootSeen[];
+  /** What keeps it from rendering with each, as a clause; null where nothing does. */
+  readonly renderers: readonly { readonly name: string; readonly fault: string | null }[];
+}
+
+/** A root as one node sees it. */
+export interface RootSeen {
+  readonly name: string;
+  /** Its own path for it; null: it has no root of that name. */
+  readonly path: string | null;
+  /** It is the folder that the server means. */
+  readonly isSame: boolean;
+  /** Why it cannot write there; null when it can. */
+  readonly cannotWrite: string | null;
+  /** For a user without privileges; null where the disk cannot be asked. */
+  readonly freeBytes: number | null;
+}
+
+/** One frame of a scene, rendered beside everything else and kept nowhere. */
+export interface TryQuestion {
+  readonly kind: "try";
+  readonly root: string;
+  /** Of the project, below the root. */
+  readonly folder: string;
+  /** Relative to the project's folder. */
+  readonly scene: string;
+  readonly renderer: string;
+  readonly camera: string;
+  /** Scene frame. */
+  readonly frame: number;
+}
+
+export interface TryAnswer {
+  /** Why there is no picture; null where there is one. */
+  readonly fault: string | null;
+  /** What was said, in order. */
+  readonly lines: readonly string[];
+  /** From the call to the whole picture. */
+  readonly seconds: number;
+  /** Small, as base64; null without one. */
+  readonly jpeg: string | null;
+}
+
+export type NodeQuestion = ReadyQuestion | HouseQuestion | TryQuestion;
+
+/** What a question of a kind is answered with. */
+export type AnswerTo<Q extends NodeQuestion> = Q extends ReadyQuestion
+  ? ReadyAnswer
+  : Q extends HouseQuestion
+    ? HouseAnswer
+    : TryAnswer;

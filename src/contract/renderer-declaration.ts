@@ -2,12 +2,12 @@
  * A renderer as the configuration declares it: how it is called, what it offers to plans, what it keeps.
  * The schema tells its shape; what parts of it mean together is told by `declarationFault`.
  */
+import type { OptionValue } from "@/core/plan/option-value";
 import { fillTemplate, unknownNames } from "@/core/plan/call-template";
 import { type Pass, PASSES } from "@/core/plan/passes";
 import { PLACEHOLDERS } from "@/core/plan/renderer";
 import {
   type OptionKind,
-  type OptionValue,
   optionFault,
   type RendererOffer,
   type RendererOption,

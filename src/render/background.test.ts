@@ -6,11 +6,12 @@ import { FrameRender } from "./render-frame";
 const scene: Scene = {
   format: "plain-tally-scene/1",
   frameRate: 24,
+  shutter: 0.5,
   exposure: 1.7,
   sky: { zenith: [0.2, 0.3, 0.8], horizon: [0.8, 0.8, 0.8], ground: [0.1, 0.1, 0.1] },
   cameras: [{ name: "main", position: [0, 1, 6], target: [0, 1, 0], focalLength: 50 }],
   materials: { clay: { kind: "diffuse", colour: [0.8, 0.4, 0.2] } },
-  bodies: [{ shape: "sphere", material: "clay", position: [0, 1, 0], radius: 1 }],
+  bodies: [{ shape: "sphere", material: "clay", position: [0, 1, 0] }],
 };
 
 test("the background put under the picture with alpha makes it what it is without: what alpha took away comes back", () => {

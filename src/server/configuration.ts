@@ -14,13 +14,11 @@ import {
   USUAL_KEEP,
 } from "@/contract/configuration";
 import { declarationFault, type RendererDeclaration } from "@/contract/renderer-declaration";
+import type { Source } from "@/contract/settings-view";
 import type { SchemaFault } from "@/contract/validate";
 import { unknownNames } from "@/core/plan/call-template";
 import { lineOf, syntaxFault } from "./json-lines";
 import { TallyError } from "./errors";
-
-/** Where a value comes from: an environment variable, the file, or nowhere, so that it is as usual. */
-export type Source = "environment" | "file" | "usual";
 
 export interface Settings {
   readonly home: string;
@@ -29,7 +27,9 @@ export interface Settings {
   readonly renderers: Readonly<Record<string, RendererDeclaration>>;
   readonly whenRunEnds: RunEndCall | null;
   readonly keep: KeepDays;
-  readonly sources: Readonly<Record<"databaseUrl" | "roots" | "renderers" | "whenRunEnds" | "keep", Source>>;
+  readonly sources: Readonly<
+    Record<"data" | "databaseUrl" | "roots" | "renderers" | "whenRunEnds" | "keep", Source>
+  >;
 }
 
 /** Folder of the installation: schema, built programs and shipped scenes lie below it. */
@@ -143,6 +143,7 @@ export function settings(): Settings {
     whenRunEnds: configuration.whenRunEnds ?? null,
     keep: { ...USUAL_KEEP, ...configuration.keep },
     sources: {
+      data: sourceOf(null, configuration.data),
       databaseUrl: sourceOf("PLAIN_TALLY_DATABASE_URL", configuration.databaseUrl),
       roots: sourceOf("PLAIN_TALLY_ROOTS", configuration.roots),
       renderers: sourceOf(null, configuration.renderers),

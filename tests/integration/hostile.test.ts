@@ -230,6 +230,19 @@ beforeAll(async () => {
       body: { text: '{"format":"plain-tally-preset/1","name":"taken in","settings":{"samples":3}}' },
     },
     "POST /api/demo": {},
+    "GET /api/settings": {},
+    "GET /api/settings/nodes": {},
+    "POST /api/settings/tries": {
+      body: {
+        node: "crane",
+        project: "test-film",
+        scene: PLAN.scene,
+        renderer: "stand-in",
+        camera: "main",
+        frame: 1,
+      },
+    },
+    "GET /api/settings/tries/[id]": { path: id(1) },
     "GET /api/projects": {},
     "POST /api/projects": {
       body: { title: "Made", slug: "made-film", rate: "24", root: "frames", folder: "made-film" },

@@ -4,7 +4,6 @@
  */
 import fs from "node:fs";
 import path from "node:path";
-import { checkConfiguration } from "@/contract/configuration";
 import type { Plan } from "@/core/plan/plan";
 import { formatPhrase } from "@/core/frames/phrase";
 import { saveRevision } from "@/server/actions/save-plan";
@@ -21,30 +20,15 @@ import { runById } from "@/server/store/runs";
 import { latestRevision, sequencesOfVersion } from "@/server/store/shots";
 import { listRendering } from "@/server/store/tasks";
 import { loadSequence } from "@/server/views/tally";
-import { HOME, openStage, type Stage, until } from "../support/stage";
-
-const FIXTURE = path.join(HOME, "tests/fixtures/renderer");
-
-/** A declaration as docs/renderers.md shows it. */
-function fromDocs(name: string) {
-  const page = fs.readFileSync(path.join(HOME, "docs/renderers.md"), "utf8");
-  const block = new RegExp(`^\`\`\`json ${name}\n([\\s\\S]*?)^\`\`\``, "m").exec(page)![1]!;
-  const checked = checkConfiguration(
-    JSON.parse(
-      block
-        .replaceAll("/opt/lantern", FIXTURE)
-        .replace('"node"', JSON.stringify(process.execPath))
-        .replace('"plain-tally"', JSON.stringify(path.join(HOME, "bin/plain-tally.mjs"))),
-    ),
-  );
-  if (!checked.ok) throw new Error(JSON.stringify(checked.faults));
-  return checked.value.renderers!;
-}
+import { bringLamp, declaredInDocs } from "../support/lantern";
+import { openStage, type Stage, until } from "../support/stage";
 
 let stage: Stage;
 beforeAll(async () => {
-  stage = await openStage(undefined, { renderers: { ...fromDocs("lantern"), ...fromDocs("stranger") } });
-  fs.cpSync(path.join(FIXTURE, "scenes"), path.join(stage.projectFolder, "scenes"), { recursive: true });
+  stage = await openStage(undefined, {
+    renderers: { ...declaredInDocs("lantern"), ...declaredInDocs("stranger") },
+  });
+  bringLamp(stage.projectFolder);
   await stage.startNode("quay-1");
 });
 afterAll(async () => {

@@ -23,7 +23,7 @@ import { type CheckpointRule, MIN_CHECKPOINT_MINUTES, USUAL_CHECKPOINTS } from "
 import type { Lens } from "./lens";
 import type { Pass } from "./passes";
 import { type FilterSettings, type Sampling, scaledSize, type Shading } from "./picture";
-import type { OptionValue } from "./renderer-offer";
+import type { OptionValue } from "./option-value";
 import { isExternal, STAND_IN } from "./renderer";
 import type { TimeLine } from "./scene-time";
 

@@ -3,13 +3,11 @@
  * whether it keeps what a frame has so far. Plan shows this and nothing else, and a plan that asks for more is
  * refused. Of the stand-in it is fixed here; of another one it follows from its declaration.
  */
+import type { OptionValue } from "./option-value";
 import type { Pass } from "./passes";
 import { STAND_IN_PASSES } from "./passes";
 import type { Plan, PlanFault } from "./plan";
 import { STAND_IN } from "./renderer";
-
-/** A value of an option. */
-export type OptionValue = string | number | boolean;
 
 /** What an option may be. */
 export type OptionKind =

@@ -1,8 +1,7 @@
 /** Gathers the facts of a preflight: asks the chosen nodes, looks at disk, scene, names and folders. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import { setTimeout as pause } from "node:timers/promises";
-import type { NodeQuestion } from "@/contract/node-request";
+import type { ReadyQuestion } from "@/contract/node-request";
 import { consequencesOf } from "@/core/plan/consequences";
 import { canonicalJson, asJson } from "@/core/plan/canonical";
 import { checkpointStorage, type ResumeBar, resumeBar, sumsOfPlan } from "@/core/run/checkpoint";
@@ -16,7 +15,7 @@ import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { projectFolder } from "../files/paths";
 import { LEASE_SECONDS } from "../queue/lease";
-import { answersTo, askNode } from "../store/node-requests";
+import { askAll } from "../queue/ask-nodes";
 import { listNodes } from "../store/nodes";
 import { listSavedSettings } from "../store/checkpoints";
 import { listFiles } from "../store/frame-files";
@@ -34,11 +33,6 @@ import { leadKey } from "@/core/run/run-tasks";
 import type { RunRequest } from "./run-request";
 import { guessPassBytes } from "@/core/plan/pass-bytes";
 
-/** Nodes answer with their heartbeat, every 0.7 s; hashing large textures takes longer. */
-const PATIENCE_MS = 6_000;
-/** Between two looks for answers of nodes. */
-const LOOK_MS = 100;
-
 /** All at once; whoever does not answer in time is told as silent. */
 async function askNodes(
   sequence: SequenceRow,
@@ -49,7 +43,7 @@ async function askNodes(
     wanted === null ? !n.stopped && n.secondsSinceSeen < LEASE_SECONDS : wanted.includes(n.name),
   );
   const project = projectFolder(sequence);
-  const files = new Map<string, NodeQuestion["files"][number]>();
+  const files = new Map<string, ReadyQuestion["files"][number]>();
   const renderers = new Map<string, string>();
   for (const {
     renderer,
@@ -65,27 +59,17 @@ async function askNodes(
         content: sources.files[name]!,
       });
   }
-  const question: NodeQuestion = {
+  const question: ReadyQuestion = {
+    kind: "ready",
     root: sequence.root,
     folder: sequence.folder,
     version: versionFolder(sequence),
     files: [...files.values()],
     renderers: [...renderers].map(([name, engine]) => ({ name, engine })),
   };
-  const asked = new Map<number, string>();
-  for (const node of awake) asked.set(await askNode(pool(), node.id, question), node.name);
-  const deadline = performance.now() + PATIENCE_MS;
-  let answers = await answersTo(pool(), [...asked.keys()]);
-  while (answers.size < asked.size && performance.now() < deadline) {
-    await pause(LOOK_MS);
-    answers = await answersTo(pool(), [...asked.keys()]);
-  }
   const known = new Set(awake.map((n) => n.name));
   const never = (wanted ?? []).filter((name) => !known.has(name));
-  return [
-    ...[...asked].map(([id, node]) => ({ node, answer: answers.get(id) ?? null })),
-    ...never.map((node) => ({ node, answer: null })),
-  ];
+  return [...(await askAll(awake, question)), ...never.map((node) => ({ node, answer: null }))];
 }
 
 /** Sequences in the folders that are not the plan's, and temporary files that nobody writes any more. */

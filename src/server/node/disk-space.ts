@@ -2,11 +2,11 @@
  * A disk that is full holds the runs that write to it; they go on when there is room for the frames in work.
  */
 import { keepsState } from "../scenes/renderers";
-import fs from "node:fs/promises";
 import { planCheckpointBytes } from "@/core/run/checkpoint";
 import { passesOfBits } from "@/core/plan/passes";
 import { savesSamples } from "@/core/plan/renderer";
 import { type Pool, transact } from "../db/pool";
+import { freeBytes } from "../files/free-space";
 import { projectFolder } from "../files/paths";
 import { forgetOpenQueue } from "../queue/open-runs";
 import {
@@ -31,12 +31,6 @@ export const isFull = (errno: string | null): boolean =>
 const LOOK_MS = 2_000;
 /** Room for so many frames of each that is in work: its file, and what another program takes meanwhile. */
 const ROOM_FRAMES = 2;
-
-/** For a user without privileges; null where the disk cannot be asked. */
-async function freeBytes(folder: string): Promise<number | null> {
-  const stat = await fs.statfs(folder).catch(() => null);
-  return stat === null ? null : stat.bavail * stat.bsize;
-}
 
 /**
  * Holds a run that found no room for a frame, with what all that is left will need. Nothing happens to one

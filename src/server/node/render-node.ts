@@ -200,7 +200,7 @@ export class RenderNode {
 
   /** What may take its time, beside the heartbeat. */
   async #look(): Promise<void> {
-    await answerQuestions(this.#pool, this.#self, this.#options.faults);
+    await answerQuestions(this.#pool, this.#self, this.#options.faults, this.#makeEngine);
     await this.#readiness.lookAgain(this.#self);
     await this.#space.look();
     // Also while every node is busy with another run, and no server is awake: somebody waits for what is

@@ -5,7 +5,7 @@
  */
 import path from "node:path";
 import { LRUCache } from "lru-cache";
-import type { NodeAnswer, NodeQuestion } from "@/contract/node-request";
+import type { ReadyAnswer, ReadyQuestion } from "@/contract/node-request";
 import { type VersionKey, versionName } from "@/core/plan/plan";
 import { isExternal } from "@/core/plan/renderer";
 import { settings } from "../configuration";
@@ -35,7 +35,7 @@ export interface ReadyNode {
 }
 
 /** Nothing lacks. */
-const isReady = ({ cannotWrite, missing, different, renderers }: NodeAnswer): boolean =>
+const isReady = ({ cannotWrite, missing, different, renderers }: ReadyAnswer): boolean =>
   cannotWrite === null && missing.length + different.length + renderers.length === 0;
 
 /** Proven once a run. A node that was found wanting looks again from time to time: shares come back. */
@@ -122,12 +122,12 @@ export class RunReadiness {
   }
 
   /** null: the run is not there any more. */
-  async #prove(node: ReadyNode, runId: number): Promise<NodeAnswer | null> {
+  async #prove(node: ReadyNode, runId: number): Promise<ReadyAnswer | null> {
     const places = await placesOfRun(this.#pool, runId);
     if (places.length === 0) return null;
-    const answers: NodeAnswer[] = [];
+    const answers: ReadyAnswer[] = [];
     for (const place of places) answers.push(await this.#provePlace(node, runId, place, places.length > 1));
-    const all = (of: (answer: NodeAnswer) => readonly string[]): string[] => [
+    const all = (of: (answer: ReadyAnswer) => readonly string[]): string[] => [
       ...new Set(answers.flatMap(of)),
     ];
     return {
@@ -144,7 +144,7 @@ export class RunReadiness {
     runId: number,
     place: RunPlace,
     isOneOfSeveral: boolean,
-  ): Promise<NodeAnswer> {
+  ): Promise<ReadyAnswer> {
     const question = questionOf(place, isOneOfSeveral);
     const answer = await proveReadiness(question, node.name, this.#faults);
     if (
@@ -163,15 +163,16 @@ export class RunReadiness {
 function questionOf(
   { root, folder, namedShot, version, purpose, sceneFolder, sources, scene, renderer }: RunPlace,
   isOneOfSeveral: boolean,
-): NodeQuestion {
+): ReadyQuestion {
   const key: VersionKey = { version, purpose };
   const below = versionFolder({ namedShot, ...key });
-  const file = (name: string, as: string, content: string): NodeQuestion["files"][number] => ({
+  const file = (name: string, as: string, content: string): ReadyQuestion["files"][number] => ({
     path: path.join(below, sceneFolder, as),
     name,
     content,
   });
   return {
+    kind: "ready",
     root,
     folder,
     version: below,

@@ -1,5 +1,5 @@
 /** Questions to nodes, answered from their heartbeat: also while they render. */
-import type { NodeAnswer, NodeQuestion } from "@/contract/node-request";
+import type { AnswerTo, NodeQuestion } from "@/contract/node-request";
 import { type Db, fromJson, rows, write, marks } from "../db/rows";
 
 const KEPT_MINUTES = 10;
@@ -39,7 +39,11 @@ export const openQuestions = async (
  * Keeps a node's answer. A question that was thrown out meanwhile matches no row: nobody waits for it any
  * more.
  */
-export async function answerQuestion(db: Db, id: number, answer: NodeAnswer): Promise<void> {
+export async function answerQuestion<Q extends NodeQuestion>(
+  db: Db,
+  id: number,
+  answer: AnswerTo<Q>,
+): Promise<void> {
   await write(db, "UPDATE node_request SET answer = ?, answered_at = NOW(3) WHERE id = ?", [
     JSON.stringify(answer),
     id,
@@ -49,8 +53,12 @@ export async function answerQuestion(db: Db, id: number, answer: NodeAnswer): Pr
 /**
  * Answers that have come in, by question. What is missing is not answered yet: silence is never taken for a
  * no.
+ * @template Q the kind of question that the ids are of
  */
-export async function answersTo(db: Db, ids: readonly number[]): Promise<Map<number, NodeAnswer>> {
+export async function answersTo<Q extends NodeQuestion>(
+  db: Db,
+  ids: readonly number[],
+): Promise<Map<number, AnswerTo<Q>>> {
   if (ids.length === 0) return new Map();
   const found = await rows<{ id: number; answer: unknown }>(
     db,
@@ -59,5 +67,5 @@ export async function answersTo(db: Db, ids: readonly number[]): Promise<Map<num
       WHERE answered_at IS NOT NULL AND id IN ${marks(ids)}`,
     [...ids],
   );
-  return new Map(found.map((r) => [r.id, fromJson<NodeAnswer>(r.answer)]));
+  return new Map(found.map((r) => [r.id, fromJson<AnswerTo<Q>>(r.answer)]));
 }

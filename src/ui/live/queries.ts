@@ -9,6 +9,7 @@ import type {
   ShotView,
 } from "@/contract/shot-view";
 import type { ProjectFilesView, ProjectsView } from "@/contract/project-view";
+import type { HouseSeenView, SettingsView } from "@/contract/settings-view";
 import type { SceneFacts } from "@/contract/scene-facts";
 import type { Plan } from "@/core/plan/plan";
 import { STAND_IN } from "@/core/plan/renderer";
@@ -160,20 +161,36 @@ export const useScene = (name: ShotName, scene: string): UseQueryResult<SceneVie
     refetchInterval: SCENE_LOOK_MS,
   });
 
-/** What another renderer tells of a scene; nothing is asked of the stand-in's, which `useScene` knows better. */
+/**
+ * What another renderer tells of a scene.
+ * @param isOfAny asks of the stand-in's too; on a shot's page `useScene` knows that better
+ */
 export const useDescribedScene = (
   project: string,
   scene: string,
   renderer: string,
+  isOfAny = false,
 ): UseQueryResult<SceneFacts> =>
   useQuery({
     queryKey: ["scene-facts", project, scene, renderer],
-    queryFn: ({ signal }) =>
-      get<SceneFacts>(
-        `${projectApi(project)}/scene-facts?${new URLSearchParams({ scene, renderer })}`,
-        signal,
-      ),
-    enabled: renderer !== STAND_IN && scene !== "",
+    queryFn: () => sceneFacts(project, scene, renderer),
+    enabled: (isOfAny || renderer !== STAND_IN) && scene !== "",
+  });
+
+/** The settings of the house. */
+export const useSettings = (): UseQueryResult<SettingsView> =>
+  useQuery({
+    queryKey: queryKeys.settings,
+    queryFn: ({ signal }) => get<SettingsView>("/api/settings", signal),
+    staleTime: 0,
+  });
+
+/** What its nodes see of it: asked each time, which takes a moment. */
+export const useHouseSeen = (): UseQueryResult<HouseSeenView> =>
+  useQuery({
+    queryKey: [...queryKeys.settings, "nodes"],
+    queryFn: ({ signal }) => get<HouseSeenView>("/api/settings/nodes", signal),
+    staleTime: 0,
   });
 
 /** Where the motion of a scene ends, as a camera sees it. */

@@ -13,6 +13,7 @@ export const queryKeys = {
   logs: ["log"] as const,
   presets: ["presets"] as const,
   nodes: ["nodes"] as const,
+  settings: ["settings"] as const,
   preflight: (sequenceId: number) => ["preflight", sequenceId] as const,
   allProofs: ["proofs"] as const,
   proofs: (sequenceId: number) => ["proofs", sequenceId] as const,

@@ -2,12 +2,11 @@
  * The name that goes along with everything that is done on this page. It is kept in this browser; before
  * anybody has given one it is the account that the server runs under, which at a desk is the person.
  */
-import { useSyncExternalStore } from "react";
 import type { Who } from "@/contract/who";
 
 const KEY = "plain-tally-who";
 /** Said to this tab; other tabs hear of it from the browser. */
-const CHANGED = "plain-tally-who-changed";
+export const WHO_CHANGED = "plain-tally-who-changed";
 
 /** A browser may refuse to keep anything: then the name holds as long as the page does. */
 let given: string | null = null;
@@ -29,17 +28,5 @@ export function giveWho(name: string): void {
   } catch {
     // It holds for this page.
   }
-  dispatchEvent(new Event(CHANGED));
+  dispatchEvent(new Event(WHO_CHANGED));
 }
-
-function subscribe(hear: () => void): () => void {
-  addEventListener(CHANGED, hear);
-  addEventListener("storage", hear);
-  return () => {
-    removeEventListener(CHANGED, hear);
-    removeEventListener("storage", hear);
-  };
-}
-
-/** The same for parts of a page; null in the server's first HTML, which knows no browser. */
-export const useWho = (): Who => useSyncExternalStore(subscribe, whoNow, () => null);

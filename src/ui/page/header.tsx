@@ -85,6 +85,9 @@ export function Header({
         >
           <NextLink href="/projects">Projects</NextLink>
         </Box>
+        <Box asChild color="softInk" _hover={{ color: "petrol" }} display={{ base: "none", md: "block" }}>
+          <NextLink href="/settings">Settings</NextLink>
+        </Box>
         {project !== null && (
           <Box asChild fontSize="sm" _hover={{ color: "petrol" }}>
             <NextLink href={projectPage(project.slug)}>{project.title}</NextLink>

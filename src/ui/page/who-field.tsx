@@ -3,7 +3,8 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { type KeyboardEvent, useState } from "react";
 import { LONGEST_PERSON, nameFault } from "@/core/naming/name";
-import { giveWho, useWho } from "../live/who-now";
+import { useWho } from "../live/use-who";
+import { giveWho } from "../live/who-now";
 import { Tip } from "../theme/tip";
 
 /** Enter and leaving the field take the name over, Escape leaves it as it was; a wrong one stays in the field. */

@@ -72,6 +72,7 @@ export function groupSummary(name: GroupName, plan: Plan, shot: ShotView): strin
       return `${width} x ${height}`;
     }
     case "picture":
+      if (plan.renderer !== STAND_IN) return `seed ${plan.seed}`;
       return plan.shading === "direct" ? "quick" : `${plan.filter.kind} ${plan.filter.radius}`;
     case "quality":
       return `${plan.samples} samples`;

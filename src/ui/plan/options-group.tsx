@@ -1,12 +1,8 @@
 "use client";
 /** The options of a renderer of one's own, as its declaration describes them. */
+import type { OptionValue } from "@/core/plan/option-value";
 import { Field, Flex, Input } from "@chakra-ui/react";
-import {
-  optionFaultCode,
-  type OptionValue,
-  type RendererOption,
-  withOption,
-} from "@/core/plan/renderer-offer";
+import { optionFaultCode, type RendererOption, withOption } from "@/core/plan/renderer-offer";
 import { NumberInput, Remark, Select, Toggle } from "../fields/fields";
 import { useShotWork } from "../shot/shot-context";
 

@@ -1,0 +1,260 @@
+"use client";
+/**
+ * Settings: storage, renderers, what follows a run, housekeeping. Each figure is measured and each value says where
+ * it comes from. They are changed on the server's own machine, so the page says what to write and where.
+ */
+import { Box, Heading, Table, Text } from "@chakra-ui/react";
+import type { ReactNode } from "react";
+import type { HouseSeenView, SettingsView } from "@/contract/settings-view";
+import { messageOf } from "../live/api";
+import { useHouseSeen, useSettings } from "../live/queries";
+import { Header } from "../page/header";
+import { Loading, Refusal, Trouble } from "../page/states";
+import { size } from "../words";
+import { TryRenderer } from "./try-renderer";
+import { ADD_ROOT, rendererText, rootText, SETTING_TEXT, sourceText } from "./words";
+
+/** A ruled part of the page, with what it is about. */
+function Part({
+  title,
+  about,
+  children,
+}: {
+  readonly title: string;
+  readonly about: ReactNode;
+  readonly children: ReactNode;
+}) {
+  return (
+    <Box as="section" aria-label={title} mt="7">
+      <Heading as="h2" fontSize="md" fontWeight="700">
+        {title}
+      </Heading>
+      <Text color="softInk" mb="2">
+        {about}
+      </Text>
+      {children}
+    </Box>
+  );
+}
+
+/** What nodes say of a root or a renderer, a line each. */
+function Seen({
+  lines,
+  isAsking,
+}: {
+  readonly lines: readonly { readonly node: string; readonly text: string; readonly isWrong: boolean }[];
+  readonly isAsking: boolean;
+}) {
+  if (isAsking) return <Text color="softInk">asking the nodes</Text>;
+  if (lines.length === 0) return <Text color="softInk">no node is there to ask</Text>;
+  return lines.map(({ node, text, isWrong }) => (
+    <Text key={node} {...(isWrong ? { color: "brick" } : {})}>
+      <Box as="span" fontFamily="mono">
+        {node}
+      </Box>{" "}
+      {text}
+    </Text>
+  ));
+}
+
+/** One cell that stands at the top of its line. */
+function Cell({ children, isMono = false }: { readonly children: ReactNode; readonly isMono?: boolean }) {
+  return (
+    <Table.Cell
+      verticalAlign="top"
+      ps="0"
+      pe="4"
+      overflowWrap="anywhere"
+      {...(isMono ? { fontFamily: "mono", fontSize: "xs", pt: "2.5" } : {})}
+    >
+      {children}
+    </Table.Cell>
+  );
+}
+
+function Heads({ names }: { readonly names: readonly (readonly [name: string, width: string])[] }) {
+  return (
+    <Table.Header>
+      <Table.Row bg="transparent">
+        {names.map(([name, width]) => (
+          <Table.ColumnHeader key={name} w={width} ps="0" color="softInk" fontWeight="400">
+            {name}
+          </Table.ColumnHeader>
+        ))}
+      </Table.Row>
+    </Table.Header>
+  );
+}
+
+type SeenProps = { readonly settings: SettingsView; readonly seen: HouseSeenView | undefined };
+
+function Roots({ settings, seen }: SeenProps) {
+  return (
+    <Table.Root size="sm" variant="line" aria-label="Roots">
+      <Heads
+        names={[
+          ["Root", "12%"],
+          ["Folder on the server", "32%"],
+          ["Free", "10%"],
+          ["Projects", "16%"],
+          ["As each node sees it", "30%"],
+        ]}
+      />
+      <Table.Body>
+        {settings.roots.map((root) => (
+          <Table.Row key={root.name} bg="transparent" data-testid={`root-${root.name}`}>
+            <Cell isMono>{root.name}</Cell>
+            <Cell isMono>{root.folder}</Cell>
+            <Cell>{root.freeBytes === null ? "not known" : size(root.freeBytes)}</Cell>
+            <Cell>{root.projects.length === 0 ? "none" : root.projects.join(", ")}</Cell>
+            <Cell>
+              <Seen
+                isAsking={seen === undefined}
+                lines={(seen?.nodes ?? []).map(({ node, answer }) => ({
+                  node,
+                  ...rootText(answer?.roots.find((r) => r.name === root.name) ?? null),
+                }))}
+              />
+            </Cell>
+          </Table.Row>
+        ))}
+      </Table.Body>
+    </Table.Root>
+  );
+}
+
+function Renderers({ settings, seen }: SeenProps) {
+  return (
+    <Table.Root size="sm" variant="line" aria-label="Renderers">
+      <Heads
+        names={[
+          ["Renderer", "12%"],
+          ["Program", "32%"],
+          ["Version", "10%"],
+          ["Offers", "16%"],
+          ["Ready on", "30%"],
+        ]}
+      />
+      <Table.Body>
+        {settings.renderers.map(({ offer, program, version }) => (
+          <Table.Row key={offer.name} bg="transparent" data-testid={`renderer-${offer.name}`}>
+            <Cell isMono>{offer.name}</Cell>
+            <Cell isMono={program !== null}>{program ?? "comes along"}</Cell>
+            <Cell>{version ?? (program === null ? "this one" : "not said")}</Cell>
+            <Cell>
+              {offer.passes.length === 1 ? "beauty alone" : `${offer.passes.length} passes`}
+              {offer.options.length === 0 ? "" : `, ${offer.options.length} options`}
+              {offer.keepsState ? ", goes on inside a frame" : ""}
+            </Cell>
+            <Cell>
+              <Seen
+                isAsking={seen === undefined}
+                lines={(seen?.nodes ?? []).map(({ node, answer }) => ({
+                  node,
+                  ...rendererText(answer?.renderers.find((r) => r.name === offer.name) ?? null),
+                }))}
+              />
+            </Cell>
+          </Table.Row>
+        ))}
+      </Table.Body>
+    </Table.Root>
+  );
+}
+
+function Values({ settings }: { readonly settings: SettingsView }) {
+  return (
+    <Table.Root size="sm" variant="line" aria-label="The configuration in force">
+      <Table.Body>
+        {settings.values.map((value) => (
+          <Table.Row key={value.name} bg="transparent">
+            <Cell isMono>{value.name}</Cell>
+            <Cell>
+              {value.value}
+              <Text color="softInk">{SETTING_TEXT[value.name]}</Text>
+            </Cell>
+            <Cell>{sourceText(value)}</Cell>
+          </Table.Row>
+        ))}
+      </Table.Body>
+    </Table.Root>
+  );
+}
+
+function Parts({ settings }: { readonly settings: SettingsView }) {
+  const { data: seen, error } = useHouseSeen();
+  const { whenRunEnds, keep } = settings;
+  const nodes = (seen?.nodes ?? []).map(({ node }) => node);
+  return (
+    <Box as="main" px="6" pt="5" pb="12" maxW="1280px" mx="auto">
+      <Heading as="h1" fontSize="xl" fontWeight="700">
+        Settings
+      </Heading>
+      <Text color="softInk">
+        {settings.hasFile ? "They stand in " : "There is no file of settings yet; they would stand in "}
+        <code>{settings.file}</code>, on the server&apos;s machine, and hold from the moment it is saved.
+      </Text>
+      {error !== null && <Refusal>{messageOf(error)}</Refusal>}
+      <Part
+        title="Storage"
+        about={
+          <>
+            Projects lie below these folders. Another one is declared on the server: <code>{ADD_ROOT}</code>
+          </>
+        }
+      >
+        <Roots settings={settings} seen={seen} />
+      </Part>
+      <Part
+        title="Renderers"
+        about={
+          <>
+            Any renderer with a command line can be declared: <code>docs/renderers.md</code> builds one up.
+          </>
+        }
+      >
+        <Renderers settings={settings} seen={seen} />
+        <TryRenderer renderers={settings.renderers.map(({ offer }) => offer.name)} nodes={nodes} />
+      </Part>
+      <Part title="When a run ends" about="Called once for each run that is done or stopped.">
+        {whenRunEnds === null ? (
+          <Text>
+            Nothing is called. A program is declared as <code>whenRunEnds</code>.
+          </Text>
+        ) : (
+          <Text fontFamily="mono" fontSize="xs" overflowWrap="anywhere">
+            {[whenRunEnds.program, ...whenRunEnds.arguments].join(" ")}
+          </Text>
+        )}
+      </Part>
+      <Part title="Housekeeping" about="What nobody may ask for again is removed after a while.">
+        <Text>
+          Lines of logs stay {keep.logDays} days, attempts that were followed by others {keep.attemptDays}{" "}
+          days, replaced pictures whose successor is whole {keep.asideDays} days. Frames and their tally stay
+          for good.
+        </Text>
+      </Part>
+      <Part
+        title="In force"
+        about="What goes before: a variable of the environment, the file, what is usual."
+      >
+        <Values settings={settings} />
+      </Part>
+    </Box>
+  );
+}
+
+/** A file that is wrong says its line here, and everything else waits until it is mended. */
+export function SettingsPage() {
+  const { data, error } = useSettings();
+  return (
+    <>
+      <Header project={null} />
+      {data === undefined && error === null && <Loading what="the settings" />}
+      {data === undefined && error !== null && (
+        <Trouble title="The settings cannot be read" message={messageOf(error)} />
+      )}
+      {data !== undefined && <Parts settings={data} />}
+    </>
+  );
+}
