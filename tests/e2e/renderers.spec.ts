@@ -117,7 +117,7 @@ test("the renderer of the docs: its options and passes, a stop inside a frame, o
     "the frames hold what the plan asks for",
     async () =>
       (await rows<{ samples: number }>(pool(), "SELECT samples FROM frame_file WHERE samples = 32"))
-        .length === 2,
+        .length === 4,
   );
   const went = "SELECT COUNT(*) AS n FROM attempt_line WHERE text = 'going on from sample 30'";
   expect(await rows(pool(), went)).toEqual([{ n: 2 }]);
