@@ -38,6 +38,8 @@ export interface ShotLine {
   /** All of its version: a change of any may change what its run came to. */
   readonly sequences: readonly number[];
   readonly tally: PackedTally;
+  /** Names of nodes that made frames that are there. */
+  readonly nodes: readonly string[];
   /** The one that goes, or the last; null where none was started. */
   readonly run: RunView | null;
   /** Null while there is no picture. */

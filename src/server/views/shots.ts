@@ -49,6 +49,7 @@ async function lineOf(shot: ShotRow): Promise<ShotLine | null> {
     sequenceId: sequence.id,
     sequences: state.ofVersion.map((s) => s.id),
     tally: packTally(state.tally),
+    nodes: Object.keys(state.nodes).sort(),
     run,
     poster: posterOf(sequence.id, state.files, state.tally.asked),
   };

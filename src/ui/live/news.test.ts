@@ -131,7 +131,15 @@ function ledger(client: QueryClient) {
   const asked: (readonly string[] | null)[] = [];
   const line = (code: string, ...sequences: number[]): ShotLine => ({
     ...{ code, sequences, title: "", first: 1, last: 9, version: 1, purpose: "final" },
-    ...{ camera: "main", cameras: 1, pass: "beauty", sequenceId: sequences[0]!, run: null, poster: null },
+    ...{
+      camera: "main",
+      cameras: 1,
+      pass: "beauty",
+      sequenceId: sequences[0]!,
+      run: null,
+      poster: null,
+      nodes: [],
+    },
     tally: packTally(deriveTally(NO_FACTS)),
   });
   const observer = new QueryObserver<ShotsView>(client, {

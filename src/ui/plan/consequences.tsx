@@ -251,7 +251,9 @@ function Figures({
             ? "samples decide it"
             : `samples decide it, and ${duration(plan.timeLimit)} a frame at most`}
         </Button>
-        , the bench Prove measures it
+        {plan.timeLimit === null
+          ? ", the bench Prove measures it"
+          : `: at most ${duration(follows.frames * plan.cameras.length * plan.timeLimit)} on one node`}
       </Line>
     </>
   );

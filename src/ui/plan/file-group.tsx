@@ -33,7 +33,15 @@ export function FileGroup() {
           />
         </Entry>
         <FormatDetails file={plan.file} change={change} />
-        <Entry field="alpha" label="Alpha">
+        <Entry
+          field="alpha"
+          label="Alpha"
+          hint={
+            FILE_FACTS[plan.file.kind].holdsAlpha
+              ? "Premultiplied for laying over pictures in compositing; straight where the next program takes colour and alpha apart."
+              : undefined
+          }
+        >
           <Select
             value={plan.alpha}
             options={(FILE_FACTS[plan.file.kind].holdsAlpha ? ALPHAS : (["none"] as const)).map(

@@ -17,6 +17,7 @@ import { MotionLine } from "./motion-line";
 import { RateField } from "./rate-field";
 import { Stretches } from "./stretches";
 import { USUAL_HANDLES } from "@/core/edit/edit-use";
+import { Meant } from "../fields/meant";
 import { NumberInput, Select, TextField } from "../fields/fields";
 
 /** For roughs and proofs; another step that the phrase holds is offered as well. */
@@ -48,8 +49,9 @@ export function FramesGroup() {
       <TextField
         field="frames"
         label="Frames, as numbers of the files"
-        hint="1001-1096/2 is every second one; !1040-1050 takes away"
+        hint="1001-1096/2 is every second one; !1040-1050 takes away; 80s is a length"
       />
+      <Meant text={plan.frames} onTake={(frames) => change({ frames })} />
       <Flex gap="3" rowGap="1" flexWrap="wrap" align="center">
         <Button size="xs" variant="plain" onClick={() => write(rangeSet(line.first, line.last))}>
           Whole time line, {line.first}-{line.last}

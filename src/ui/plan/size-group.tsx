@@ -11,6 +11,10 @@ import { EntryGroup, NumberField, NumberInput, Remark, Select, Two } from "../fi
 
 /** Sizes with a name in the trade. */
 const TRADE_SIZES = [
+  [720, 540, "540, four by three"],
+  [960, 540, "540"],
+  [720, 576, "SD, 25 a second"],
+  [720, 480, "SD, 29.97 a second"],
   [1280, 720, "HD 720"],
   [1920, 1080, "HD 1080"],
   [3840, 2160, "Ultra HD"],
@@ -19,6 +23,7 @@ const TRADE_SIZES = [
   [4096, 1716, "4K scope"],
   [3996, 2160, "4K flat"],
   [1080, 1080, "square"],
+  [2048, 2048, "square 2K"],
   [1080, 1920, "upright"],
 ] as const;
 

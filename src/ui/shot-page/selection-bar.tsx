@@ -9,6 +9,7 @@ import { readPastedFrames } from "@/core/frames/pasted-frames";
 import { formatPhrase } from "@/core/frames/phrase";
 import { FlagForm } from "../check/flag-form";
 import { messageOf, remove } from "../live/api";
+import { Meant } from "../fields/meant";
 import { Refusal } from "../page/states";
 import { Tip } from "../theme/tip";
 import { frames } from "../words";
@@ -122,6 +123,7 @@ export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: 
         </Text>
       </Flex>
       {selection.error !== null && <Refusal>{selection.error.message}</Refusal>}
+      <Meant text={selection.text} onTake={selection.write} />
       {selection.outside.count > 0 && (
         <Text color="ochre" fontSize="xs">
           Not in this sequence: {formatPhrase(selection.outside)}

@@ -1,33 +1,153 @@
 "use client";
 /**
- * All shots of the project as lines of a ledger.
- * A line says three things at one look: what there is (the band and its sentence), what goes on, and the
- * one next step. What changed comes as news, a line at a time (live/lines-wanted): a ledger may have 500 of
- * them.
+ * All shots of the project as lines of a ledger, found as one types, in order and in groups, under one sentence
+ * for all of them. What changed comes as news, a line at a time (live/lines-wanted): a ledger may have 500 of them.
  */
-import { Box, Button, Flex, Grid, Heading, Image, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
 import NextLink from "next/link";
-import { useMemo, useState } from "react";
-import type { ShotLine } from "@/contract/shot-view";
-import { versionName } from "@/core/plan/plan";
-import { type NextStep, nextStep } from "@/core/tally/next-step";
-import { unpackTally } from "@/core/tally/packed";
-import { countsOf } from "@/core/tally/tally";
-import { durationSeconds, rateText } from "@/core/timing/rate";
-import { BandLine } from "../band/band-line";
-import { messageOf, pictureUrl, projectPage, shotPage } from "../live/api";
+import { useDeferredValue, useMemo, useRef, useState } from "react";
+import type { ShotsView } from "@/contract/shot-view";
+import { byNextStep, inLedgerOrder, isFound, type LedgerOrder, projectTally } from "@/core/tally/ledger";
+import { rateText } from "@/core/timing/rate";
+import { Select, Toggle } from "../fields/fields";
+import { messageOf, projectPage } from "../live/api";
 import { useShots } from "../live/queries";
 import { Header, useNow } from "../page/header";
 import { Loading, Trouble } from "../page/states";
-import { SentenceText } from "../shot/sentence";
-import { clock, count, duration, frames, standstillText } from "../words";
-import type { RunView } from "@/contract/run-view";
-import { standstillOf } from "@/core/run/standstill";
-import { useLive } from "../live/live-store";
-import { goesOn } from "@/core/run/run-life";
+import { useKeys } from "../shot/use-keys";
+import { count, frames } from "../words";
 import { ProjectDoors } from "./add-shots-page";
 import { ArchivedShots } from "./archived-shots";
-import { ChangeShot } from "./change-shot";
+import { ShotRow } from "./shot-row";
+import { type LedgerLine, useLedger } from "./use-ledger";
+import { ORDER_TEXT, projectSentence, STEP_TEXT } from "./words";
+
+/** With fewer lines one sees them all, and nothing has to be found. */
+const FIND_FROM = 5;
+
+/** How the lines are looked through. */
+interface LedgerView {
+  readonly find: string;
+  readonly order: LedgerOrder;
+  readonly isGrouped: boolean;
+}
+
+function LedgerBar({
+  view,
+  change,
+  found,
+  all,
+}: {
+  readonly view: LedgerView;
+  readonly change: (more: Partial<LedgerView>) => void;
+  readonly found: number;
+  readonly all: number;
+}) {
+  const field = useRef<HTMLInputElement>(null);
+  useKeys({ "/": () => field.current?.focus() }, true);
+  return (
+    <Flex gap="4" rowGap="1" align="center" flexWrap="wrap" mb="3" role="search">
+      <Input
+        ref={field}
+        size="xs"
+        w="320px"
+        bg="sheet"
+        aria-label="Find shots"
+        placeholder="code, title, flagged, v002, quay-1, -done  ( / )"
+        value={view.find}
+        onChange={(event) => change({ find: event.target.value })}
+        onKeyDown={(event) => event.key === "Escape" && change({ find: "" })}
+      />
+      {view.find.trim() !== "" && (
+        <Text className="figures" role="status">
+          {count(found)} of {count(all)}
+        </Text>
+      )}
+      <Flex gap="2" align="center">
+        <Text color="softInk">In order of</Text>
+        <Select<LedgerOrder>
+          label="In order of"
+          value={view.order}
+          options={Object.entries(ORDER_TEXT).map(([key, text]) => [key as LedgerOrder, text] as const)}
+          onChange={(order) => change({ order })}
+        />
+      </Flex>
+      <Toggle isOn={view.isGrouped} onChange={(isGrouped) => change({ isGrouped })}>
+        by what is to be done next
+      </Toggle>
+    </Flex>
+  );
+}
+
+function Lines({
+  project,
+  rate,
+  lines,
+}: {
+  readonly project: string;
+  readonly rate: ShotsView["project"]["rate"];
+  readonly lines: readonly LedgerLine[];
+}) {
+  return lines.map((line) => <ShotRow key={line.code} project={project} line={line} rate={rate} />);
+}
+
+/** Apart, as it is told anew each second. */
+function Sentence({ lines }: { readonly lines: readonly LedgerLine[] }) {
+  const now = useNow();
+  const tally = useMemo(() => projectTally(lines), [lines]);
+  return (
+    <Text mb="3" minH="1lh" className="figures" data-testid="project-sentence">
+      {now === null ? "" : projectSentence(tally, now)}
+    </Text>
+  );
+}
+
+function Ledger({ project, data }: { readonly project: string; readonly data: ShotsView }) {
+  const all = useLedger(data.shots);
+  const [view, setView] = useState<LedgerView>({ find: "", order: "code", isGrouped: false });
+  // The field answers at once; the lines follow.
+  const find = useDeferredValue(view.find);
+  const lines = useMemo(
+    () =>
+      inLedgerOrder(
+        all.filter((line) => isFound(line, find)),
+        view.order,
+      ),
+    [all, find, view.order],
+  );
+  const { rate } = data.project;
+  return (
+    <>
+      <Sentence lines={all} />
+      {all.length >= FIND_FROM && (
+        <LedgerBar
+          view={view}
+          change={(more) => setView((before) => ({ ...before, ...more }))}
+          found={lines.length}
+          all={all.length}
+        />
+      )}
+      {lines.length === 0 && <Text color="softInk">No shot is called so, or is in such a state.</Text>}
+      {view.isGrouped ? (
+        byNextStep(lines).map((group) => (
+          <Box as="section" key={group.step} aria-label={STEP_TEXT[group.step]} mb="6">
+            <Heading as="h2" fontSize="md" fontWeight="700" mb="1">
+              {STEP_TEXT[group.step]}
+              <Box as="span" color="softInk" fontWeight="400">
+                {" "}
+                {count(group.shots.length)} shot{group.shots.length === 1 ? "" : "s"}
+                {group.frames > 0 ? `, ${frames(group.frames)}` : ""}
+              </Box>
+            </Heading>
+            <Lines project={project} rate={rate} lines={group.shots} />
+          </Box>
+        ))
+      ) : (
+        <Lines project={project} rate={rate} lines={lines} />
+      )}
+    </>
+  );
+}
 
 /** A line a shot: what it is, its band, what goes on, when it is done. */
 export function ShotsPage({ project }: { readonly project: string }) {
@@ -41,13 +161,13 @@ export function ShotsPage({ project }: { readonly project: string }) {
       )}
       {data !== undefined && (
         <Box as="main" px="6" pt="5" maxW="1680px" mx="auto">
-          <Flex align="baseline" gap="4" mb="2">
+          <Flex align="baseline" gap="4" mb="1">
             <Heading as="h1" fontSize="xl" fontWeight="700">
               {data.project.title}
             </Heading>
             <Text color="softInk" className="figures">
-              {data.shots.length} shot{data.shots.length === 1 ? "" : "s"} · {rateText(data.project.rate)}{" "}
-              frames a second
+              {count(data.shots.length)} shot{data.shots.length === 1 ? "" : "s"} ·{" "}
+              {rateText(data.project.rate)} frames a second
             </Text>
             {data.shots.length > 0 && (
               <Button asChild size="sm" variant="outline" ml="auto">
@@ -63,159 +183,11 @@ export function ShotsPage({ project }: { readonly project: string }) {
               <ProjectDoors project={project} />
             </>
           ) : (
-            data.shots.map((shot) => (
-              <ShotRow key={shot.code} project={project} shot={shot} rate={data.project.rate} />
-            ))
+            <Ledger project={project} data={data} />
           )}
           {data.archived.length > 0 && <ArchivedShots project={project} codes={data.archived} />}
         </Box>
       )}
     </>
-  );
-}
-
-/** What a run that goes on does, or why it does nothing. Drawn anew with each news: the line is not. */
-function RunNow({ run }: { readonly run: RunView }) {
-  const now = useNow();
-  const { rendering, nodes } = useLive();
-  if (now === null) return null;
-  const inWork = rendering.filter((r) => r.runId === run.id).length;
-  const still = standstillOf({ ...run, isHeld: run.held !== null }, inWork, nodes, now);
-  const text =
-    still !== null
-      ? (standstillText(still, now) ?? "Held.")
-      : run.state === "halting"
-        ? "Stopping now."
-        : run.state === "stopping"
-          ? "Stopping after the running frames."
-          : run.likelyFinish === null
-            ? "Running."
-            : `Running, likely until ${clock(run.likelyFinish, now)}.`;
-  return <Text color={still === null ? "softInk" : "ochre"}>{text}</Text>;
-}
-
-/** What the one next step is called, and the bench where it is done. */
-function stepLabel(step: NextStep, of: string): { readonly label: string; readonly bench: string } {
-  switch (step.step) {
-    case "watch":
-      return { label: "Watch the run", bench: "run" };
-    case "resume":
-      return { label: `Go on with ${frames(step.frames)}`, bench: "run" };
-    case "run":
-      return { label: `Run ${frames(step.frames)}${of}`, bench: "run" };
-    case "run-rest":
-      return { label: `Run the other ${count(step.frames)}`, bench: "run" };
-    case "patch":
-      return { label: `Patch ${frames(step.frames)}`, bench: "patch" };
-    case "look":
-      return { label: "Look at it", bench: "check" };
-  }
-}
-
-/** The picture and the code lead to the shot, the button to the bench where the next step is done. */
-function ShotRow({
-  project,
-  shot,
-  rate,
-}: {
-  /** Its name in addresses. */
-  readonly project: string;
-  readonly shot: ShotLine;
-  /** Frames a second, for how long the shot lasts. */
-  readonly rate: { readonly numerator: number; readonly denominator: number };
-}) {
-  const tally = useMemo(() => unpackTally(shot.tally), [shot.tally]);
-  const counts = countsOf(tally);
-  const [isChanging, setChanging] = useState(false);
-  const { run } = shot;
-  const isOn = run !== null && goesOn(run.state);
-  // The same rule as on the shot's own page: the two never name different steps.
-  const step = nextStep(counts, isOn, run?.state === "stopped" ? run.left : 0);
-  // The line is of one sequence: of two cameras it says whose frames it counts.
-  const { label, bench } = stepLabel(step, shot.cameras > 1 ? ` of ${shot.camera}` : "");
-  const href = shotPage({ project, code: shot.code });
-  return (
-    <Grid
-      as="section"
-      aria-label={`Shot ${shot.code}`}
-      templateColumns={{ base: "1fr", md: "144px minmax(0, 1fr) 176px" }}
-      gap="5"
-      py="4"
-      borderTopWidth="1px"
-      borderColor="rule"
-      alignItems="center"
-    >
-      <Box asChild display="block" bg="surround" aspectRatio="16 / 9" position="relative">
-        <NextLink href={href} aria-label={`Open ${shot.code}`} tabIndex={-1}>
-          {shot.poster === null ? (
-            <Flex
-              position="absolute"
-              inset="0"
-              align="center"
-              justify="center"
-              color="onSurround"
-              fontSize="xs"
-            >
-              no frame yet
-            </Flex>
-          ) : (
-            <Image
-              src={pictureUrl(shot.poster.sequenceId, shot.poster.frame, shot.poster.content)}
-              alt={`${shot.code}, frame ${shot.poster.frame}`}
-              w="full"
-              h="full"
-              objectFit="contain"
-              position="absolute"
-              inset="0"
-            />
-          )}
-        </NextLink>
-      </Box>
-      <Box minW="0">
-        <Flex align="baseline" gap="3" flexWrap="wrap">
-          <Box asChild fontSize="lg" fontWeight="700" _hover={{ color: "petrol" }}>
-            <NextLink href={href}>{shot.code}</NextLink>
-          </Box>
-          {shot.title !== shot.code && <Text fontSize="md">{shot.title}</Text>}
-          <Text color="softInk" fontFamily="mono" fontSize="xs">
-            {shot.first}-{shot.last} · {duration(durationSeconds(shot.last - shot.first + 1, rate))} ·{" "}
-            {versionName(shot)} · {shot.camera}
-          </Text>
-        </Flex>
-        <Box my="2">
-          <BandLine tally={tally} height={30} />
-        </Box>
-        <Flex gap="4" flexWrap="wrap" className="figures">
-          <SentenceText counts={counts} />
-          {isOn && <RunNow run={run} />}
-          {run?.state === "stopped" && <Text color="softInk">Stopped with {frames(run.left)} left.</Text>}
-        </Flex>
-      </Box>
-      <Box justifySelf={{ md: "end" }}>
-        <Button
-          asChild
-          variant={step.step === "watch" || step.step === "look" ? "outline" : "solid"}
-          size="sm"
-        >
-          <NextLink href={`${href}?bench=${bench}`}>{label}</NextLink>
-        </Button>
-        <Box mt="1" textAlign={{ md: "right" }}>
-          <Button
-            size="xs"
-            variant="plain"
-            aria-expanded={isChanging}
-            aria-label={`Change ${shot.code}`}
-            onClick={() => setChanging(!isChanging)}
-          >
-            Change
-          </Button>
-        </Box>
-      </Box>
-      {isChanging && (
-        <Box gridColumn={{ md: "2 / -1" }}>
-          <ChangeShot project={project} shot={shot} onDone={() => setChanging(false)} />
-        </Box>
-      )}
-    </Grid>
   );
 }
