@@ -92,6 +92,8 @@ export const BOUNDS = {
   pathPoints: MAX_POINTS,
   /** Names of nodes in a run's wish. */
   nodesNamed: 1_000,
+  /** Runs that the same is done to. */
+  runsAtOnce: 1_000,
   /** Further versions that a run covers. */
   versionsAlso: 50,
   /** Machines of a hand-out. */

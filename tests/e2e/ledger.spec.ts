@@ -61,7 +61,7 @@ test("500 shots: found by code, state and node, put in groups, and counted in on
   await expect(lines(page)).toHaveCount(SHOTS);
 
   await find.fill("SH00");
-  await page.getByText("by what is to be done next").click();
+  await page.getByText("grouped by what is to be done next").click();
   await expect(page.getByRole("heading", { level: 2 })).toHaveText([
     "To patch 1 shot, 2 frames",
     "To run 6 shots, 24 frames",

@@ -230,6 +230,8 @@ beforeAll(async () => {
       body: { text: '{"format":"plain-tally-preset/1","name":"taken in","settings":{"samples":3}}' },
     },
     "POST /api/demo": {},
+    "GET /api/runs": {},
+    "POST /api/runs": { body: { runs: [going], what: "priority", priority: 1 } },
     "GET /api/settings": {},
     "GET /api/settings/nodes": {},
     "POST /api/settings/tries": {

@@ -213,13 +213,15 @@ export const openRunsOfShot = async (db: Db, shotId: number): Promise<number[]> 
 export interface RunOfHouse extends RunRow {
   readonly project: string;
   readonly shot: string;
+  /** Of the shot. */
+  readonly title: string;
 }
 
 /** Runs of sequences over all shots that are not archived, newest first: all that go on, and some that ended. */
 export async function runsOfHouse(db: Db, mostEnded: number): Promise<RunOfHouse[]> {
-  const places = await rows<{ id: number; project: string; shot: string }>(
+  const places = await rows<{ id: number; project: string; shot: string; title: string }>(
     db,
-    `SELECT r.id, p.slug AS project, s.code AS shot
+    `SELECT r.id, p.slug AS project, s.code AS shot, s.title
       FROM run r
       JOIN sequence q ON q.id = r.sequence_id
       JOIN version v ON v.id = q.version_id
@@ -237,8 +239,8 @@ export async function runsOfHouse(db: Db, mostEnded: number): Promise<RunOfHouse
       r,
     ]),
   );
-  return places.flatMap(({ id, project, shot }) => {
+  return places.flatMap(({ id, ...place }) => {
     const run = found.get(id);
-    return run === undefined ? [] : [{ ...readRun(run), project, shot }];
+    return run === undefined ? [] : [{ ...readRun(run), ...place }];
   });
 }

@@ -44,7 +44,7 @@ export class News {
     else this.#ask((view) => concerns(view, changed));
     this.#askLines(changed);
     // What is read beside the tally, where it is shown.
-    for (const queryKey of [queryKeys.logs, queryKeys.allProofs, queryKeys.asides])
+    for (const queryKey of [queryKeys.logs, queryKeys.allProofs, queryKeys.asides, queryKeys.runs])
       this.#refresher.refresh({ queryKey });
   }
 

@@ -9,6 +9,7 @@ import type {
   ShotView,
 } from "@/contract/shot-view";
 import type { ProjectFilesView, ProjectsView } from "@/contract/project-view";
+import type { HouseRunsView } from "@/contract/runs-view";
 import type { HouseSeenView, SettingsView } from "@/contract/settings-view";
 import type { SceneFacts } from "@/contract/scene-facts";
 import type { Plan } from "@/core/plan/plan";
@@ -182,6 +183,14 @@ export const useSettings = (): UseQueryResult<SettingsView> =>
   useQuery({
     queryKey: queryKeys.settings,
     queryFn: ({ signal }) => get<SettingsView>("/api/settings", signal),
+    staleTime: 0,
+  });
+
+/** Runs over all shots. */
+export const useHouseRuns = (): UseQueryResult<HouseRunsView> =>
+  useQuery({
+    queryKey: queryKeys.runs,
+    queryFn: ({ signal }) => get<HouseRunsView>("/api/runs", signal),
     staleTime: 0,
   });
 

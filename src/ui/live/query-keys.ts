@@ -14,6 +14,7 @@ export const queryKeys = {
   presets: ["presets"] as const,
   nodes: ["nodes"] as const,
   settings: ["settings"] as const,
+  runs: ["runs"] as const,
   preflight: (sequenceId: number) => ["preflight", sequenceId] as const,
   allProofs: ["proofs"] as const,
   proofs: (sequenceId: number) => ["proofs", sequenceId] as const,

@@ -86,6 +86,9 @@ export function Header({
           <NextLink href="/projects">Projects</NextLink>
         </Box>
         <Box asChild color="softInk" _hover={{ color: "petrol" }} display={{ base: "none", md: "block" }}>
+          <NextLink href="/runs">Runs</NextLink>
+        </Box>
+        <Box asChild color="softInk" _hover={{ color: "petrol" }} display={{ base: "none", md: "block" }}>
           <NextLink href="/settings">Settings</NextLink>
         </Box>
         {project !== null && (

@@ -8,7 +8,7 @@ import { Tip } from "../theme/tip";
 import { size } from "../words";
 
 /** What is the matter, with its figures; what would end it; what becomes of frames in work meanwhile. */
-function heldText(held: RunHeld): string {
+export function heldText(held: RunHeld): string {
   if (held.code === "disk-full")
     return `Held: the disk is full. All that is left needs about ${size(held.need)}; ${size(held.free)} are free. It goes on by itself at ${size(held.goesOnAt)}. What is in work is kept and written then.`;
   const who =

@@ -64,7 +64,9 @@ function LedgerBar({
         </Text>
       )}
       <Flex gap="2" align="center">
-        <Text color="softInk">In order of</Text>
+        <Text color="softInk" whiteSpace="nowrap">
+          in order of
+        </Text>
         <Select<LedgerOrder>
           label="In order of"
           value={view.order}
@@ -73,7 +75,7 @@ function LedgerBar({
         />
       </Flex>
       <Toggle isOn={view.isGrouped} onChange={(isGrouped) => change({ isGrouped })}>
-        by what is to be done next
+        grouped by what is to be done next
       </Toggle>
     </Flex>
   );

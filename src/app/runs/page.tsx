@@ -1,0 +1,5 @@
+import { RunsPage } from "@/ui/runs/runs-page";
+
+export default function Page() {
+  return <RunsPage />;
+}
