@@ -62,6 +62,17 @@ function declareProjects({ group, action }: CommandTools): void {
     .option("--rate <rate>", "of plans that are made from now on")
     .option(...JSON_OPTION)
     .action(action(async () => (await import("./projects")).projectRenameCommand));
+  project(
+    "defaults",
+    "Tell or set what plans of its new shots begin with.",
+    "my-film --set width=2048 --set height=858 --set passes=beauty,depth",
+    "my-film --usual",
+  )
+    .argument("<project>", "its name")
+    .option("--set <key=value>", "a setting of the plan that presets keep, such as samples=64", collect, [])
+    .option("--usual", "everything as usual again, before what is set")
+    .option(...JSON_OPTION)
+    .action(action(async () => (await import("./projects")).projectDefaultsCommand));
   project("archive", "Put it away as it is: not shown, not watched.", "my-film", "my-film --undo")
     .argument("<project>", "its name")
     .option(...UNDO)
@@ -97,6 +108,21 @@ function declareShots({ group, command, action }: CommandTools): void {
     .option("--title <title>", "as people call it")
     .option(...JSON_OPTION)
     .action(action(async () => (await import("./shot")).shotRenameCommand));
+  shot(
+    "markers",
+    "Tell the named stretches of a shot, or set all of them.",
+    "MF010",
+    "MF010 --set stretches.csv",
+    "MF010 --csv",
+  )
+    .argument("<shot>", "such as my-film/MF010")
+    .option(
+      "--set <file>",
+      "lines such as dusk 90-120, or a table of name, first, last; - for standard input",
+    )
+    .option("--csv", "as a table")
+    .option(...JSON_OPTION)
+    .action(action(async () => (await import("./shot")).shotMarkersCommand));
   shot("copy", "Make another shot with the plan of this one.", "MF010 MF020")
     .argument("<shot>", "such as my-film/MF010")
     .argument("<code>", "of the copy")

@@ -8,7 +8,11 @@ import { requireProject } from "@/server/store/find-shot";
 import { listAllProjects } from "@/server/store/projects";
 import { countShots } from "@/server/store/shots";
 import { rateText } from "@/core/timing/rate";
-import { EXIT, type ExitCode, print, printJson } from "./command";
+import { checkPresetSettings } from "@/contract/plan";
+import { faultText } from "@/contract/validate";
+import { readPlanSetting } from "@/core/plan/plan-text";
+import type { PresetSettings } from "@/core/plan/preset";
+import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
 import { leftText } from "./left-text";
 
 interface Told {
@@ -112,5 +116,41 @@ export async function projectRemoveCommand(
   const left = await removeProject(slug, { stopsRuns: stop === true });
   if (json) printJson(left);
   else print(`${slug} is out of the tally. ${leftText(left)}`);
+  return EXIT.fine;
+}
+
+export interface ProjectDefaultsOptions extends Told {
+  /** key=value, any of the settings that presets keep. */
+  readonly set: readonly string[];
+  /** All is as usual again. */
+  readonly usual?: boolean;
+}
+
+/** @throws CallWrong with the field for a setting that no preset keeps, or a value that it may not have */
+function defaultsWith(before: PresetSettings, settings: readonly string[]): PresetSettings {
+  let next: Record<string, unknown> = { ...before };
+  for (const text of settings) {
+    const read = readPlanSetting(text);
+    if (!read.ok) throw new CallWrong(read.message);
+    next = { ...next, [read.field]: read.value };
+  }
+  const checked = checkPresetSettings(next);
+  if (!checked.ok) throw new CallWrong(faultText(checked.faults));
+  return checked.value;
+}
+
+export async function projectDefaultsCommand(
+  slug: string,
+  { set, usual, json }: ProjectDefaultsOptions,
+): Promise<ExitCode> {
+  const before = (await requireProject(slug)).defaults;
+  const defaults = defaultsWith(usual === true ? {} : before, set);
+  if (set.length > 0 || usual === true) await changeProject(slug, { defaults });
+  if (json) printJson({ slug, defaults });
+  else if (Object.keys(defaults).length === 0)
+    print(`Plans of new shots of ${slug} begin with what is usual.`);
+  else
+    for (const [field, value] of Object.entries(defaults))
+      print(`${field}=${typeof value === "string" ? value : JSON.stringify(value)}`);
   return EXIT.fine;
 }

@@ -6,6 +6,7 @@ import { BOUNDS } from "@/contract/bounds";
 import { parsePhrase } from "@/core/frames/phrase";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { versionName } from "@/core/plan/plan";
+import { readMarkers, writeMarkers, writeMarkerTable } from "@/core/plan/marker-text";
 import { STAND_IN } from "@/core/plan/renderer";
 import { BLANK_WISH, type ShotWish } from "@/core/plan/shot-wish";
 import { bringInEdit } from "@/server/actions/bring-in-edit";
@@ -149,6 +150,41 @@ export async function shotRenameCommand(
         ? `${renamed} is changed.`
         : `${whole} is called ${renamed} now; what it has stays under ${kept.join(", ")}, its next version takes the new name.`,
     );
+  return EXIT.fine;
+}
+
+/** Reads standard input to its end. */
+async function readInput(): Promise<string> {
+  const parts: Buffer[] = [];
+  for await (const part of process.stdin) parts.push(part as Buffer);
+  return Buffer.concat(parts).toString("utf8");
+}
+
+export interface ShotMarkersOptions extends Told {
+  /** A file of lines or a table; - for standard input. */
+  readonly set?: string;
+  /** As a table. */
+  readonly csv?: boolean;
+}
+
+/** Tells the stretches of a shot, or sets all of them. */
+export async function shotMarkersCommand(
+  name: string,
+  { set, csv, json }: ShotMarkersOptions,
+): Promise<ExitCode> {
+  const { project, shot } = await requireShot(name);
+  if (set !== undefined) {
+    const text = set === "-" ? await readInput() : await fs.readFile(set, "utf8");
+    const { markers, wrong } = readMarkers(text);
+    if (wrong.length > 0)
+      throw new CallWrong(wrong.map(({ line, message }) => `line ${line}: ${message}`).join("; "));
+    await changeShot(`${project.slug}/${shot.code}`, { markers });
+  }
+  const { markers } = (await requireShot(name)).shot;
+  if (json)
+    printJson(markers.map((marker) => ({ name: marker.name, first: marker.first, last: marker.end - 1 })));
+  else if (markers.length > 0)
+    print(csv === true ? writeMarkerTable(markers).trimEnd() : writeMarkers(markers));
   return EXIT.fine;
 }
 

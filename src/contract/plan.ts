@@ -155,6 +155,9 @@ export const presetName = nameOfLength(BOUNDS.presetName);
 /** Settings of a preset: any of the plan's that presets keep, at least one. */
 export const presetSettings = { ...objectOf<PresetSettings>(settings, []), minProperties: 1 };
 
+/** Settings that plans of a project's new shots begin with; none where all is as usual. */
+export const checkPresetSettings = checker<PresetSettings>({ ...presetSettings, minProperties: 0 });
+
 /** A preset file as somebody handed it over. */
 export const checkPresetFile = checker<PresetFile>(
   objectOf({ format: { const: PRESET_FORMAT }, name: presetName, settings: presetSettings }),

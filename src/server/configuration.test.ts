@@ -38,6 +38,7 @@ test("the running demo's private database is found, and one root under var/frame
     whenRunEnds: null,
     keep: USUAL_KEEP,
     sources: {
+      data: "usual",
       databaseUrl: "usual",
       roots: "usual",
       renderers: "usual",

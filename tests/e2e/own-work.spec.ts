@@ -169,6 +169,17 @@ test("the demo comes with a click and goes with one; a second project is made, r
   await second.getByRole("button", { name: "Bring back" }).click();
   await expect(second.getByRole("link", { name: "Second Film" })).toBeVisible();
 
+  // What plans of new shots begin with: a preset, and a size on top of it; a wrong one stays in its field.
+  await second.getByRole("button", { name: "Change" }).click();
+  await second.getByLabel("Plans of new shots begin with").selectOption("Moving rough");
+  await second.getByLabel("Width").fill("0");
+  await second.getByRole("button", { name: "Save" }).click();
+  await expect(second).toContainText("The width must be a whole number from 1");
+  await second.getByLabel("Width").fill("640");
+  await second.getByRole("button", { name: "Save" }).click();
+  await expect(second.getByLabel("Width")).toHaveCount(0);
+  expect((await projectBySlug(pool(), "second-film"))!.defaults).toMatchObject({ width: 640, samples: 2 });
+
   const demo = page.getByRole("region", { name: "Project harbour-lights" });
   await demo.getByRole("button", { name: "Remove", exact: true }).click();
   await expect(demo.getByRole("alert")).toContainText("Every file stays");

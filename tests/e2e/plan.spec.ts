@@ -267,3 +267,43 @@ test("a scene that changes while it is being planned is seen, and nothing that w
     "The scene has no camera main any more; it has side.",
   );
 });
+
+test("a stretch is named from the band, saved for the shot, asked for alone, and undone; a table brings others", async ({
+  page,
+}) => {
+  await on.stage.addShot("PM010", { frames: "1-24" });
+  await page.goto(`${on.address}/p/test-film/shots/PM010?bench=plan`);
+  await openGroup(page, "Frames");
+  await page.getByRole("button", { name: /^Change (the )?time line/ }).click();
+  const editor = page.getByRole("group", { name: "Time line and stretches" });
+  await page.getByLabel("Frame phrase").fill("5-8");
+  await editor.getByLabel("Name of a new stretch").fill("dusk");
+  await editor.getByRole("button", { name: "for 5-8, as selected on the band" }).click();
+  const text = editor.getByLabel("Stretches, a line each");
+  await expect(text).toHaveValue("start 1-4\ndusk 5-8");
+  await text.fill("start 1-4\ndusk 5-8\nnoon 9-7");
+  await expect(editor.getByRole("alert")).toHaveText(
+    "Line 3: The marker noon ends before it begins: 9 to 8.",
+  );
+  await text.fill("start 1-4\ndusk 5-8");
+  await editor.getByLabel("Last frame").fill("30");
+  await expect(editor).toContainText("new: dusk; 6 frames more to render, where the plan asks for all");
+  await editor.getByRole("button", { name: "Save the stretches" }).click();
+  await expect(page.getByText("plan revision 2")).toBeVisible();
+  await expect(sentence(page)).toHaveText("0 of 30 good, 30 missing.");
+  await page.getByRole("button", { name: "only" }).last().click();
+  await expect(page.locator("input[name=frames]")).toHaveValue("5-8");
+
+  await editor.getByLabel("A table of stretches").setInputFiles({
+    name: "stretches.csv",
+    mimeType: "text/csv",
+    buffer: Buffer.from("name,first,last\nlamp,2,3\n"),
+  });
+  await expect(text).toHaveValue("lamp 2-3");
+  await expect(editor).toContainText("new: lamp; gone: start and dusk");
+  await editor.getByRole("button", { name: "Undo" }).click();
+  await expect(text).toHaveValue("start 1-4\ndusk 5-8");
+  await editor.getByRole("button", { name: "Undo" }).click();
+  await expect(text).toHaveValue("start 1-4");
+  await expect(editor).toContainText("gone: dusk");
+});

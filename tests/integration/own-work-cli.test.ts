@@ -125,6 +125,8 @@ test.each([
     "stretch",
   ],
   ["a root that is none", ["root", "add", "films", "relative/path"], "PLAIN_TALLY_ROOTS"],
+  ["a default that no preset keeps", ["project", "defaults", "script-film", "--set", "frames=1-2"], "frames"],
+  ["a default that no plan may have", ["project", "defaults", "script-film", "--set", "width=0"], "width"],
   ["a run that is not there", ["stop", "99999"], "run"],
 ])("%s is refused with exit 2 and a sentence", async (_what, args, word) => {
   const ended = await stage.cli(...args);
@@ -156,6 +158,41 @@ test("shots and projects are renamed, copied, archived and removed; runs are tol
   const listed = await json<{ code: string }[]>("shot", "list", "--project", "script-film");
   expect(listed.value.map((s) => s.code)).toEqual(["SF015", "SF060"]);
   expect((await stage.cli("shot", "archive", "script-film/SF020", "--undo")).code).toBe(0);
+
+  // What plans of new shots begin with.
+  await json("project", "defaults", "script-film", "--set", "width=2048", "--set", "passes=beauty,depth");
+  await json(
+    "shot",
+    "add",
+    "SF070",
+    "--project",
+    "script-film",
+    "--frames",
+    "1-2",
+    "--scene",
+    "scenes/test.json",
+  );
+  expect(
+    (await json<{ plan: { width: number; passes: string[] } }>("plan", "script-film/SF070")).value.plan,
+  ).toMatchObject({ width: 2048, passes: ["beauty", "depth"] });
+  expect((await json("project", "defaults", "script-film", "--usual")).value).toEqual({
+    slug: "script-film",
+    defaults: {},
+  });
+  await json("shot", "remove", "script-film/SF070");
+
+  // Stretches, as lines and as a table; a wrong line changes nothing.
+  const table = path.join(stage.root, "stretches.csv");
+  await fs.writeFile(table, "name,first,last\ndusk,1,2\n");
+  expect((await json("shot", "markers", "script-film/SF060", "--set", table)).value).toEqual([
+    { name: "dusk", first: 1, last: 2 },
+  ]);
+  await fs.writeFile(table, "dawn 3-4\nnoon 9-1\n");
+  expect(await stage.cli("shot", "markers", "script-film/SF060", "--set", table)).toMatchObject({
+    code: 2,
+    stderr: expect.stringContaining("line 2: The marker noon ends before it begins"),
+  });
+  expect((await stage.cli("shot", "markers", "script-film/SF060")).stdout).toBe("dusk 1-2\n");
 
   const { value: run } = await json<{ run: number }>("run", "script-film/SF060", "--nodes", "nobody-yet");
   expect((await json<{ run: number }[]>("runs")).value.map((r) => r.run)).toEqual([run.run]);

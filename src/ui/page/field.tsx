@@ -40,11 +40,14 @@ export function TextLine({
   onChange,
   isMono = false,
   name,
+  placeholder,
 }: Omit<LabelledProps, "children"> & {
   readonly value: string;
   readonly onChange: (value: string) => void;
   readonly isMono?: boolean;
   readonly name?: string;
+  /** What holds where the field is blank. */
+  readonly placeholder?: string;
 }) {
   return (
     <Labelled label={label} hint={hint} fault={fault}>
@@ -55,6 +58,7 @@ export function TextLine({
         bg="sheet"
         {...(isMono ? { fontFamily: "mono" } : {})}
         {...(name === undefined ? {} : { name })}
+        {...(placeholder === undefined ? {} : { placeholder })}
         value={value}
         onChange={(event) => onChange(event.target.value)}
       />

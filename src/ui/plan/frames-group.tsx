@@ -13,6 +13,7 @@ import { timeLineNumbers } from "@/core/plan/scene-time";
 import { useShotWork } from "../shot/shot-context";
 import { ordinal } from "../words";
 import { EditUse } from "./edit-use";
+import { MarkerEditor } from "./marker-editor";
 import { MotionLine } from "./motion-line";
 import { RateField } from "./rate-field";
 import { Stretches } from "./stretches";
@@ -32,6 +33,7 @@ export function FramesGroup() {
     draft: { plan, change },
     shot,
   } = useShotWork();
+  const [isEditing, setEditing] = useState(false);
   const asked = parsePhrase(plan.frames);
   const set = asked.ok ? asked.set : EMPTY;
   const line = timeLineNumbers(plan);
@@ -77,6 +79,17 @@ export function FramesGroup() {
       </Flex>
       <MotionLine set={set} write={write} />
       {shot.markers.length > 0 && <Stretches />}
+      {isEditing ? (
+        <MarkerEditor onDone={() => setEditing(false)} />
+      ) : (
+        <Box>
+          <Button size="xs" variant="plain" onClick={() => setEditing(true)}>
+            {shot.markers.length > 0
+              ? "Change time line and stretches"
+              : "Change the time line, name stretches"}
+          </Button>
+        </Box>
+      )}
       <RateField />
       <EditUse write={write} />
     </Flex>

@@ -10,6 +10,7 @@ import { rateText } from "@/core/timing/rate";
 import { ApiFailure, messageOf, patch, projectApi, projectPage, remove } from "../live/api";
 import { AskedAgain } from "../page/asked-again";
 import { TextLine } from "../page/field";
+import { DefaultFields } from "./default-fields";
 import { Refusal } from "../page/states";
 
 const faultsOf = (error: unknown): Readonly<Record<string, string>> =>
@@ -20,8 +21,10 @@ function ChangeFields({ project, onDone }: { readonly project: Line; readonly on
   const [title, setTitle] = useState(project.title);
   const [slug, setSlug] = useState(project.slug);
   const [rate, setRate] = useState(rateText(project.rate));
+  const [defaults, setDefaults] = useState(project.defaults);
   const save = useMutation({
-    mutationFn: () => patch(projectApi(project.slug), { title, slug, rate } satisfies ChangeProjectBody),
+    mutationFn: () =>
+      patch(projectApi(project.slug), { title, slug, rate, defaults } satisfies ChangeProjectBody),
     onSuccess: async () => {
       await client.invalidateQueries();
       onDone();
@@ -49,6 +52,7 @@ function ChangeFields({ project, onDone }: { readonly project: Line; readonly on
           onChange={setRate}
         />
       </Grid>
+      <DefaultFields defaults={defaults} onChange={setDefaults} faults={faults} />
       <Flex gap="3" mt="2">
         <Button size="xs" loading={save.isPending} onClick={() => save.mutate()}>
           Save
@@ -97,7 +101,7 @@ export function ProjectLine({
         <Flex gap="3" ml="auto">
           {!project.isArchived && (
             <Button size="xs" variant="plain" onClick={() => setOpen(open === "change" ? null : "change")}>
-              Rename
+              Change
             </Button>
           )}
           <Button size="xs" variant="plain" loading={archive.isPending} onClick={() => archive.mutate()}>

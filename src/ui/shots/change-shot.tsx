@@ -10,23 +10,9 @@ import { ApiFailure, messageOf, patch, post, remove, shotApi } from "../live/api
 import { AskedAgain } from "../page/asked-again";
 import { TextLine } from "../page/field";
 import { Refusal } from "../page/states";
-import { frames } from "../words";
+import { timeLineText } from "../shot/time-line-text";
 
 const isWhole = (text: string): boolean => /^-?\d{1,9}$/.test(text.trim());
-
-/** What another time line makes more or fewer of, before it is saved. */
-function timeLineText(shot: ShotLine, first: number, last: number): string | null {
-  const before = shot.last - shot.first + 1;
-  const kept = Math.max(0, Math.min(last, shot.last) - Math.max(first, shot.first) + 1);
-  const added = last - first + 1 - kept;
-  const dropped = before - kept;
-  if (added === 0 && dropped === 0) return null;
-  const parts = [
-    ...(added > 0 ? [`${frames(added)} more to render`] : []),
-    ...(dropped > 0 ? [`${frames(dropped)} asked for no more; their files stay, as extra`] : []),
-  ];
-  return `${parts.join("; ")}, where the plan asks for all of the time line.`;
-}
 
 export function ChangeShot({
   project,
