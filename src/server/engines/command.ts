@@ -15,7 +15,7 @@ import { extensionOf } from "@/core/image/file-format";
 import { meanLuminance, noiseOf } from "@/core/image/measure";
 import { canonicalJson, asJson } from "@/core/plan/canonical";
 import type { Pass } from "@/core/plan/passes";
-import type { GatherWork } from "@/core/run/gathered-light";
+import { type GatherWork, NO_GATHER } from "@/core/run/gathered-light";
 import { scaledSize } from "@/core/plan/picture";
 import { imageTools } from "../files/image-tools";
 import { shownPixels } from "../files/showable";
@@ -63,7 +63,8 @@ interface Session {
   readonly frames: ReadonlySet<number>;
   readonly call: CommandCall;
   readonly state: FrameState;
-  readonly light: GatherWork;
+  /** That was gathered for the call; its first frame alone tells of it. */
+  light: GatherWork;
   /** When the last picture was taken: the next one began then. */
   tookAt: number;
   /** What its first picture took, start-up and all; null before. */
@@ -141,6 +142,8 @@ export class CommandEngine implements Engine {
         cpuShare: session.call.cpu.take(),
       });
       session.tookAt = rendered;
+      // What was told of this frame is none of the next one's.
+      Object.assign(session, { light: NO_GATHER, share: 0, samples: null } satisfies Partial<Session>);
       if (job.frame === largest(session.frames) || result.kind === "stopped") this.close();
       return result;
     } catch (error) {
