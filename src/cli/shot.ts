@@ -153,13 +153,6 @@ export async function shotRenameCommand(
   return EXIT.fine;
 }
 
-/** Reads standard input to its end. */
-async function readInput(): Promise<string> {
-  const parts: Buffer[] = [];
-  for await (const part of process.stdin) parts.push(part as Buffer);
-  return Buffer.concat(parts).toString("utf8");
-}
-
 export interface ShotMarkersOptions extends Told {
   /** A file of lines or a table; - for standard input. */
   readonly set?: string;
@@ -174,8 +167,7 @@ export async function shotMarkersCommand(
 ): Promise<ExitCode> {
   const { project, shot } = await requireShot(name);
   if (set !== undefined) {
-    const text = set === "-" ? await readInput() : await fs.readFile(set, "utf8");
-    const { markers, wrong } = readMarkers(text);
+    const { markers, wrong } = readMarkers(await readText(set, BOUNDS.shotListText));
     if (wrong.length > 0)
       throw new CallWrong(wrong.map(({ line, message }) => `line ${line}: ${message}`).join("; "));
     await changeShot(`${project.slug}/${shot.code}`, { markers });
