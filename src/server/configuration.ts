@@ -124,6 +124,11 @@ export const declaredRoots = (configuration = readConfiguration()): Readonly<Rec
     ? readRoots(process.env.PLAIN_TALLY_ROOTS)
     : (configuration.roots ?? usualRoots(configuration));
 
+/** Renderers that plans of this process may name; they need no database either. */
+export const declaredRenderers = (
+  configuration = readConfiguration(),
+): Readonly<Record<string, RendererDeclaration>> => configuration.renderers ?? {};
+
 /**
  * As of now: the file is read each time, so that a server need not be started anew for a root.
  * @throws TallyError `no-database`, or what is wrong with the file
@@ -139,7 +144,7 @@ export function settings(): Settings {
     home: home(),
     databaseUrl,
     roots: declaredRoots(configuration),
-    renderers: configuration.renderers ?? {},
+    renderers: declaredRenderers(configuration),
     whenRunEnds: configuration.whenRunEnds ?? null,
     keep: { ...USUAL_KEEP, ...configuration.keep },
     sources: {

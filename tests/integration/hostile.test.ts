@@ -402,6 +402,13 @@ async function send(
 
 const jsonOf = (body: unknown): string | undefined => (body === undefined ? undefined : JSON.stringify(body));
 
+/**
+ * Neighbours share the list between them: three fields of a body meet all of it together. What a field of its
+ * own lets through is told by the unit tests of its schema; here it is the way behind it that is tried.
+ */
+const everyThird = <T>(all: readonly T[], place: number): readonly T[] =>
+  all.filter((_, i) => (i + place) % 3 === 0);
+
 /** Every body that differs from the valid one in one thing. */
 function* wrongBodies(body: unknown): Generator<string> {
   yield* WHOLE_BODIES;
@@ -425,8 +432,8 @@ function* wrongBodies(body: unknown): Generator<string> {
     change(owner, String(at.at(-1)));
     return JSON.stringify(copy);
   };
-  for (const at of spots(body, [])) {
-    for (const trick of TRICKS) yield changed(at, (owner, key) => void (owner[key] = trick));
+  for (const [i, at] of [...spots(body, [])].entries()) {
+    for (const trick of everyThird(TRICKS, i)) yield changed(at, (owner, key) => void (owner[key] = trick));
     yield changed(at, (owner, key) => void delete owner[key]);
     yield JSON.stringify(structuredClone(body)).replace(
       JSON.stringify(String(at.at(-1))),
@@ -606,8 +613,9 @@ test("for a text ten times as long every route does at most a dozen times the wo
   let asked = 0;
   for (const [name, valid] of Object.entries(requests)) {
     const [method, route] = name.split(" ") as [Method, string];
-    for (const ask of withText(method, route, valid))
-      for (const text of GROWING) {
+    for (const [i, ask] of [...withText(method, route, valid)].entries())
+      // Neighbours share these, too: two texts for each.
+      for (const text of GROWING.filter((_, k) => (k + i) % 2 === 0)) {
         const ticksOf = async (times: number): Promise<number> => {
           const before = await serverTicks();
           for (let i = 0; i < ASKED_EACH; i++) await ask(text, times);

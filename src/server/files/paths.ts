@@ -5,7 +5,7 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { TallyError } from "../errors";
-import { settings } from "../configuration";
+import { declaredRoots } from "../configuration";
 
 export interface ProjectPlace {
   /** Name of a storage root. */
@@ -58,7 +58,7 @@ async function realPathOf(place: string): Promise<string | null> {
 
 /** Folder of a project. @throws TallyError `root-unknown` where this process has no root of that name */
 export function projectFolder(place: ProjectPlace): string {
-  const root = settings().roots[place.root];
+  const root = declaredRoots()[place.root];
   if (root === undefined) throw new TallyError("root-unknown", { root: place.root });
   return path.join(root, place.folder);
 }

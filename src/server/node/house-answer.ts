@@ -2,7 +2,7 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { HouseAnswer, HouseQuestion, RootSeen } from "@/contract/node-request";
-import { settings } from "../configuration";
+import { declaredRoots } from "../configuration";
 import { freeBytes } from "../files/free-space";
 import { rendererFault } from "./renderer-proof";
 
@@ -24,7 +24,7 @@ export async function tryWriting(file: string, text: string): Promise<string | n
 }
 
 async function lookAtRoot({ name, sign }: HouseQuestion["roots"][number], node: string): Promise<RootSeen> {
-  const place = settings().roots[name];
+  const place = declaredRoots()[name];
   if (place === undefined)
     return {
       name,

@@ -8,7 +8,7 @@ import { LRUCache } from "lru-cache";
 import type { ReadyAnswer, ReadyQuestion } from "@/contract/node-request";
 import { type VersionKey, versionName } from "@/core/plan/plan";
 import { isExternal } from "@/core/plan/renderer";
-import { settings } from "../configuration";
+import { declaredRenderers } from "../configuration";
 import { type Pool, transact } from "../db/pool";
 import { fileHash } from "../files/content";
 import { insideFolder, projectFolder } from "../files/paths";
@@ -73,7 +73,7 @@ export class RunReadiness {
     if (known !== undefined) return known;
     const asked = placesOfRun(this.#pool, runId).then((places) =>
       places.every(
-        ({ renderer }) => isExternal({ renderer }) && settings().renderers[renderer]?.batch !== undefined,
+        ({ renderer }) => isExternal({ renderer }) && declaredRenderers()[renderer]?.batch !== undefined,
       ),
     );
     this.#takesSeveral.set(runId, asked);

@@ -7,13 +7,13 @@ import crypto from "node:crypto";
 import { offerOf, type RendererDeclaration } from "@/contract/renderer-declaration";
 import { STAND_IN } from "@/core/plan/renderer";
 import { type RendererOffer, STAND_IN_OFFER } from "@/core/plan/renderer-offer";
-import { settings } from "../configuration";
+import { declaredRenderers } from "../configuration";
 import { TallyError } from "../errors";
 import { ENGINE } from "./stand-in";
 
 /** How a renderer is called. @throws TallyError `renderer-unknown`, at the plan's field */
 export function declarationOf(renderer: string): RendererDeclaration {
-  const found = settings().renderers[renderer];
+  const found = declaredRenderers()[renderer];
   if (found === undefined)
     throw new TallyError("renderer-unknown", { renderer }).at("renderer", "No such renderer is declared.");
   return found;
@@ -25,12 +25,12 @@ export const offerOfRenderer = (renderer: string): RendererOffer =>
 
 /** Whether what a frame has so far can be saved; of a renderer that is declared no more nothing can. */
 export const keepsState = (renderer: string): boolean =>
-  renderer === STAND_IN || settings().renderers[renderer]?.between !== undefined;
+  renderer === STAND_IN || declaredRenderers()[renderer]?.between !== undefined;
 
 /** All that a plan may choose from; the stand-in is always there, and first. */
 export const rendererOffers = (): RendererOffer[] => [
   STAND_IN_OFFER,
-  ...Object.entries(settings().renderers)
+  ...Object.entries(declaredRenderers())
     .map(([name, declared]) => offerOf(name, declared))
     .sort((a, b) => (a.name < b.name ? -1 : 1)),
 ];
