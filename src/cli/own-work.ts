@@ -187,6 +187,8 @@ function declareRuns({ command, action }: CommandTools): void {
     .option("--order <order>", "first-to-last, coarse-to-fine, ends-first or as-written")
     .option("--priority <n>", "-1 after others, 0, 1 before them")
     .option("--nodes <names>", "with commas; all for every node")
+    .option("--before <run>", "gets nodes before that run; last: after all others")
+    .option("--after <run>", "begins once every frame of that run is good; none: waits for no other")
     .option(...JSON_OPTION)
     .action(action(async () => (await import("./runs")).changeCommand));
 }

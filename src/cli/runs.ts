@@ -2,10 +2,12 @@
 import { whoCalls } from "./who";
 import type { ChangeRunBody } from "@/contract/bodies";
 import { PRIORITIES, type Priority } from "@/contract/run-manner";
+import { inQueueOrder } from "@/core/run/queue-order";
 import { goesOn } from "@/core/run/run-life";
 import { RUN_ORDERS, type RunOrder } from "@/core/run/run-order";
 import { POLICIES, type Policy } from "@/core/run/what-to-render";
 import { changeRun } from "@/server/actions/change-run";
+import { placeRuns } from "@/server/actions/order-runs";
 import { resumeRun, stopRun } from "@/server/actions/stop-run";
 import { pool } from "@/server/db/pool";
 import { runById, runsOfHouse } from "@/server/store/runs";
@@ -31,6 +33,7 @@ async function viewOf(id: number) {
     frames: run.wanted,
     priority: run.priority,
     nodes: run.nodes,
+    after: run.after,
     done: view.done,
     left: view.left,
     failed: view.failed,
@@ -41,7 +44,13 @@ async function viewOf(id: number) {
 
 export async function runsCommand({ json, all }: Told & { readonly all?: boolean }): Promise<ExitCode> {
   const told = [];
-  for (const run of await runsOfHouse(pool(), all === true ? ENDED : 0))
+  const found = await runsOfHouse(pool(), all === true ? ENDED : 0);
+  // Those that go on as they get nodes, then the others, the newest first.
+  const inOrder = [
+    ...inQueueOrder(found.filter((run) => goesOn(run.state))),
+    ...found.filter((run) => !goesOn(run.state)),
+  ];
+  for (const run of inOrder)
     if (all === true || goesOn(run.state) || run.state === "stopped")
       told.push({ project: run.project, shot: run.shot, ...(await viewOf(run.id)) });
   if (json) printJson(told);
@@ -81,6 +90,10 @@ export interface ChangeOptions extends Told {
   readonly order?: string;
   readonly priority?: string;
   readonly nodes?: string;
+  /** Number of a run, or `last`. */
+  readonly before?: string;
+  /** Number of a run, or `none`. */
+  readonly after?: string;
 }
 
 /** One of a list of words. */
@@ -91,7 +104,7 @@ function oneOf<T extends string | number>(label: string, text: string, of: reado
 }
 
 export async function changeCommand(run: string, options: ChangeOptions): Promise<ExitCode> {
-  const { frames, policy, order, priority, nodes } = options;
+  const { frames, policy, order, priority, nodes, before, after } = options;
   const change: ChangeRunBody = {
     ...(frames === undefined ? {} : { phrase: frames }),
     ...(policy === undefined ? {} : { policy: oneOf<Policy>("--policy", policy, POLICIES) }),
@@ -100,10 +113,19 @@ export async function changeCommand(run: string, options: ChangeOptions): Promis
     ...(nodes === undefined
       ? {}
       : { nodes: nodes === "all" ? null : nodes.split(",").map((name) => name.trim()) }),
+    ...(after === undefined ? {} : { after: after === "none" ? null : wholeNumber(after, "--after", 1) }),
   };
-  if (Object.keys(change).length === 0)
-    throw new CallWrong("say what is to change: --frames, --policy, --order, --priority or --nodes");
-  const changed = await changeRun(idOf(run), change, whoCalls());
+  const isPlaced = before !== undefined;
+  if (Object.keys(change).length === 0 && !isPlaced)
+    throw new CallWrong(
+      "say what is to change: --frames, --policy, --order, --priority, --nodes, --before or --after",
+    );
+  const changed =
+    Object.keys(change).length === 0
+      ? { added: 0, droppedOut: 0 }
+      : await changeRun(idOf(run), change, whoCalls());
+  if (isPlaced)
+    await placeRuns([idOf(run)], before === "last" ? null : wholeNumber(before, "--before", 1), whoCalls());
   if (options.json) printJson({ ...changed, ...(await viewOf(idOf(run))) });
   else await tellRun(idOf(run), options);
   return EXIT.fine;

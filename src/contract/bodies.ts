@@ -61,6 +61,7 @@ const manner = {
   startAt: time,
   stopAt: time,
   batch: { type: ["integer", "null"], minimum: 1, maximum: BOUNDS.batch },
+  after: { anyOf: [{ type: "null" }, ID] },
 };
 
 /** What is left out of its manner goes as usual. */

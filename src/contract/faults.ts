@@ -113,6 +113,11 @@ export const FAULTS = {
   "run-not-active": conflict("This run has ended already."),
   "run-active": conflict("This run goes on already."),
   "run-not-stopped": conflict("This run goes on: stop it first, then go on with the newest plan."),
+  "run-waits-round": wrong<{ id: number; after: number }>(({ id, after }) =>
+    id === after
+      ? `Run ${id} cannot wait for itself.`
+      : `Run ${after} waits for run ${id} itself: of the two none would ever begin.`,
+  ),
   "run-finished": conflict("This run has nothing left."),
   "scene-changed": { ...scene("The scene was saved while the run started; start it again."), status: 409 },
   "frame-not-in-work": wrong<{ frame: number }>(({ frame }) => `Frame ${frame} is not in work any more.`),

@@ -21,6 +21,8 @@ export interface RunManner {
   readonly stopAt: number | null;
   /** Frames that a node takes at once; null: as many as its start-up asks for. */
   readonly batch: number | null;
+  /** Number of another run: no frame is leased before all of that one's are good. Null: it waits for none. */
+  readonly after: number | null;
 }
 /** What a start means that says nothing of it: all nodes, at once, first to last. */
 export const USUAL_MANNER: RunManner = {
@@ -30,6 +32,7 @@ export const USUAL_MANNER: RunManner = {
   startAt: null,
   stopAt: null,
   batch: null,
+  after: null,
 };
 
 /**

@@ -14,14 +14,14 @@ export interface HouseRunView {
 }
 
 export interface HouseRunsView {
-  /** In the order in which they get nodes: by priority, then as they were started. */
+  /** In the order in which they get nodes: core/run/queue-order. */
   readonly open: readonly HouseRunView[];
   /** Stopped with frames left, and those that ended lately, the newest first. */
   readonly ended: readonly HouseRunView[];
 }
 
 /** What may be done to several runs at once. */
-export const RUN_DEEDS = ["stop", "stop-now", "go-on", "priority"] as const;
+export const RUN_DEEDS = ["stop", "stop-now", "go-on", "priority", "place"] as const;
 export type RunDeed = (typeof RUN_DEEDS)[number];
 
 export interface ChangeRunsBody {
@@ -29,6 +29,8 @@ export interface ChangeRunsBody {
   readonly what: RunDeed;
   /** Of `priority` alone. */
   readonly priority?: Priority;
+  /** Of `place` alone: the run that they are put before; left out or null: the end. */
+  readonly before?: number | null;
 }
 
 /** One that cannot be done does not keep the others from it. */
@@ -42,6 +44,7 @@ export const checkChangeRuns = checker<ChangeRunsBody>(
       runs: { type: "array", items: ID, minItems: 1, maxItems: BOUNDS.runsAtOnce, uniqueItems: true },
       what: { enum: RUN_DEEDS },
       priority: { enum: PRIORITIES },
+      before: { anyOf: [{ type: "null" }, ID] },
     },
     ["runs", "what"],
   ),

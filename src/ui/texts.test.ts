@@ -101,6 +101,7 @@ describe("the run on show", () => {
     left: 8,
     held: null,
     ...USUAL_MANNER,
+    awaits: null,
     versions: ["v001"],
     revisions: [{ version: "v001", follows: 1, newest: 1 }],
     isHandedOut: false,

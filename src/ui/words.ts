@@ -5,6 +5,7 @@
  */
 
 import type { DeedKind, DeedView } from "@/contract/who";
+import type { AwaitedWhy } from "@/core/run/awaited";
 import type { NodeRest, Standstill } from "@/core/run/standstill";
 
 export const count = (n: number): string => n.toLocaleString("en");
@@ -111,6 +112,21 @@ const REST_TEXT: Readonly<Record<NodeRest, string>> = {
 /** More than so many are counted: a line has no room for all of a farm. */
 const NAMED_RESTS = 3;
 
+/** Why a run that is waited for is not good yet, as the end of a sentence. */
+function awaitedText(why: AwaitedWhy): string {
+  switch (why.code) {
+    case "goes":
+      return ", which goes on";
+    case "stopped":
+      return ", which was stopped with frames left";
+    case "not-good":
+      return `: ${listed([
+        ...(why.setAside > 0 ? [`${frames(why.setAside)} set aside`] : []),
+        ...(why.findings > 0 ? [`${frames(why.findings)} with a finding`] : []),
+      ])}`;
+  }
+}
+
 /** Why a run makes nothing, in one sentence; null where something else on the page tells it. */
 export function standstillText(still: Standstill, now: number): string | null {
   switch (still.code) {
@@ -118,6 +134,8 @@ export function standstillText(still: Standstill, now: number): string | null {
       return null;
     case "begins-later":
       return `Begins ${clock(still.at, now)}.`;
+    case "awaits":
+      return `Waits for run ${still.run} (${still.shot})${awaitedText(still.why)}.`;
     case "no-node":
       return still.wanted === null
         ? "Stands still: no node is at work. Start one."

@@ -19,7 +19,14 @@ import { NOTHING } from "../support/measures";
 import { openStage, type Stage, until } from "../support/stage";
 import { runCounts, tasksOfRun } from "@/server/store/tasks";
 import { claim } from "@/server/queue/claim";
-import { stopRun } from "@/server/actions/stop-run";
+import { clearFlags } from "@/server/actions/flags";
+import { insertFindings } from "@/server/store/findings";
+import { placeRuns } from "@/server/actions/order-runs";
+import { resumeRun, stopRun } from "@/server/actions/stop-run";
+import { forgetOpenQueue } from "@/server/queue/open-runs";
+import { closeEndedRuns } from "@/server/queue/run-end";
+import { viewHouseRuns } from "@/server/views/house-runs";
+import { viewRun } from "@/server/views/runs";
 import type { RunRequest } from "@/server/actions/run-request";
 
 let stage: Stage;
@@ -98,6 +105,65 @@ test("the order of what still waits can be changed on the way", async () => {
   expect(await drain(runId, 2)).toEqual([1, 2]);
   await changeRun(runId, { order: "ends-first" });
   expect(await drain(runId)).toEqual([3, 6, 4, 5]);
+});
+
+test("runs go one after another as they were moved, and before what nobody moved; a new one comes last", async () => {
+  const [a, b, c] = [
+    await begin("Q5", { frames: "1-2" }),
+    await begin("Q6", { frames: "1-2" }),
+    await begin("Q7", { frames: "1-2" }),
+  ] as const;
+  await closeEndedRuns(pool());
+  await placeRuns([c.runId, b.runId], a.runId, "Mara");
+  expect((await viewHouseRuns()).open.map(({ run }) => run.id)).toEqual([b.runId, c.runId, a.runId]);
+  const late = await begin("Q8", { frames: "1" });
+  for (const { runId } of [b, c, a, late])
+    expect(await drain(runId)).toHaveLength(runId === late.runId ? 1 : 2);
+  await closeEndedRuns(pool());
+  await expect(placeRuns([a.runId], null)).rejects.toMatchObject({ code: "run-not-active" });
+  expect((await viewRun((await runById(pool(), c.runId))!)).deeds[0]).toMatchObject({
+    who: "Mara",
+    did: "change",
+  });
+});
+
+test("a run that waits for another begins once every frame of that one is good, and says meanwhile why not", async () => {
+  const first = await begin("W1", { frames: "1-2" });
+  const second = await begin("W2", { frames: "1" }, { after: first.runId, priority: 1 });
+  const awaits = async () => (await viewRun((await runById(pool(), second.runId))!)).awaits;
+  expect(await awaits()).toEqual({ run: first.runId, shot: "W1", why: { code: "goes" } });
+  expect(await drain(first.runId, 1)).toEqual([1]);
+  await stopRun(first.runId, "after-frames");
+  expect((await awaits())?.why).toEqual({ code: "stopped" });
+  await resumeRun(first.runId);
+  expect(await drain(first.runId)).toEqual([2]);
+  await closeEndedRuns(pool());
+  // Done, and one of its frames does not look right.
+  const flag = [{ frame: 2, text: "a gull too many" }];
+  await transact((tx) => insertFindings(tx, first.sequenceId, "person", "by-hand", flag));
+  expect((await awaits())?.why).toEqual({ code: "not-good", setAside: 0, findings: 1 });
+  // What it waits for was decided a moment ago: longer than a process remembers of the queue.
+  for (let i = 0; i < 5; i++) {
+    forgetOpenQueue(pool());
+    expect(await claim(pool(), node)).toBeNull();
+  }
+  await clearFlags(first.sequenceId, "2");
+  expect(await awaits()).toBeNull();
+  expect(await drain(second.runId)).toEqual([1]);
+});
+
+test("of runs that wait for one another none would ever begin: that is refused, and so is a run that is not there", async () => {
+  const a = await begin("W3", { frames: "1" }, { startAt: Date.now() + 3_600_000 });
+  const b = await begin("W4", { frames: "1" }, { after: a.runId });
+  await expect(changeRun(a.runId, { after: b.runId })).rejects.toMatchObject({
+    code: "run-waits-round",
+    faults: [{ field: "after" }],
+  });
+  await expect(changeRun(a.runId, { after: a.runId })).rejects.toMatchObject({ code: "run-waits-round" });
+  await expect(changeRun(a.runId, { after: 999_999 })).rejects.toMatchObject({ code: "run-unknown" });
+  await changeRun(b.runId, { after: null });
+  expect(await drain(b.runId)).toEqual([1]);
+  await stopRun(a.runId, "now");
 });
 
 test("of two runs the one with priority gets every free node, and what waits for others comes last", async () => {

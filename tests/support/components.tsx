@@ -42,6 +42,8 @@ export const RUN: RunView = {
   startAt: null,
   stopAt: null,
   batch: null,
+  after: null,
+  awaits: null,
   lighting: null,
   isHandedOut: false,
   held: null,

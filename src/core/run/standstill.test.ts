@@ -1,7 +1,16 @@
 import { type NodeAtWork, type RunAtWork, standstillOf } from "./standstill";
 
 const RUN: RunAtWork = {
-  ...{ id: 7, state: "active", isHeld: false, isHandedOut: false, startAt: null, nodes: null, left: 5 },
+  ...{
+    id: 7,
+    state: "active",
+    isHeld: false,
+    isHandedOut: false,
+    startAt: null,
+    awaits: null,
+    nodes: null,
+    left: 5,
+  },
 };
 const node = (name: string, state: string, asideFrom: readonly number[] = []): NodeAtWork => ({
   name,
@@ -26,6 +35,8 @@ test("while a frame of it is in work it does not stand still, whoever is paused"
 test("what holds it comes first, then its time, then whether anybody may take its frames", () => {
   expect(why({ isHeld: true, startAt: 5_000 }, [])).toEqual({ code: "held" });
   expect(why({ startAt: 5_000 }, [])).toEqual({ code: "begins-later", at: 5_000 });
+  const awaits = { run: 3, shot: "HL020", why: { code: "stopped" } } as const;
+  expect(why({ awaits }, [])).toEqual({ code: "awaits", ...awaits });
   expect(why({}, [])).toEqual({ code: "no-node", wanted: null });
   expect(why({ nodes: ["crane"] }, [node("a", "idle")])).toEqual({ code: "no-node", wanted: ["crane"] });
 });

@@ -1,7 +1,8 @@
 /**
  * Why a run that goes on makes nothing at the moment, in the order in which a person would ask: is it held, does
- * it begin later, may anybody take its frames, and what keeps those who may. Pure; the words are the page's.
+ * it begin later or after another run, may anybody take its frames, and what keeps those who may. Pure; the words are the page's.
  */
+import type { AwaitedWhy } from "./awaited";
 import type { RunState } from "./run-life";
 
 /** What keeps a node from taking frames. */
@@ -12,6 +13,8 @@ export type Standstill =
   | { readonly code: "held" }
   /** @property at milliseconds since 1970 */
   | { readonly code: "begins-later"; readonly at: number }
+  /** Another run is to be good first. */
+  | ({ readonly code: "awaits" } & Awaited)
   /** No node of those that may take part has ever been here. */
   | { readonly code: "no-node"; readonly wanted: readonly string[] | null }
   /** Nodes that may, each with what keeps it. */
@@ -20,6 +23,14 @@ export type Standstill =
       readonly nodes: readonly { readonly name: string; readonly rest: NodeRest }[];
     };
 
+/** A run that another one waits for. */
+export interface Awaited {
+  readonly run: number;
+  /** Code. */
+  readonly shot: string;
+  readonly why: AwaitedWhy;
+}
+
 export interface RunAtWork {
   readonly id: number;
   readonly state: RunState;
@@ -27,6 +38,8 @@ export interface RunAtWork {
   readonly isHandedOut: boolean;
   /** Milliseconds since 1970; null: at once. */
   readonly startAt: number | null;
+  /** Null: it waits for no other run, or for none any more. */
+  readonly awaits: Awaited | null;
   /** Names; null: all. */
   readonly nodes: readonly string[] | null;
   /** Frames that wait. */
@@ -59,6 +72,7 @@ export function standstillOf(
   if (run.isHeld) return { code: "held" };
   if (inWork > 0) return null;
   if (run.startAt !== null && run.startAt > now) return { code: "begins-later", at: run.startAt };
+  if (run.awaits !== null) return { code: "awaits", ...run.awaits };
   const mayTake = nodes.filter((n) => run.nodes === null || run.nodes.includes(n.name));
   if (mayTake.length === 0) return { code: "no-node", wanted: run.nodes };
   const resting = mayTake.flatMap(({ name, state, asideFrom }) =>

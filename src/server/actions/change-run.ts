@@ -25,6 +25,8 @@ import { dropTasks, takeInTasks } from "../store/task-state";
 import { moveRun } from "../store/run-state";
 import { decideSequences, writeOut } from "@/core/run/decide";
 import { frameTasks, inOrder, leadKey } from "@/core/run/run-tasks";
+import { lockQueue } from "../store/run-queue";
+import { requireAwaitable } from "./order-runs";
 import { oneOfEachVersion } from "./prepare-run";
 import { dateOf } from "../db/rows";
 
@@ -148,8 +150,11 @@ export async function changeRun(id: number, body: ChangeRunBody, who: Who = null
     addAll(states, await loadVersion(await requireSequence(version.sequenceId)));
   }
   return transact(async (tx) => {
+    // Two that are made to wait for one another at the same moment are looked at one after the other.
+    if (body.after != null) await lockQueue(tx);
     const run = await lockRun(tx, id);
     if (run === null) throw new TallyError("run-unknown");
+    if (body.after != null) await requireAwaitable(tx, id, body.after);
     const next = {
       policy: body.policy ?? run.policy,
       nodes: body.nodes === undefined ? run.nodes : body.nodes,
@@ -157,6 +162,7 @@ export async function changeRun(id: number, body: ChangeRunBody, who: Who = null
       priority: body.priority ?? run.priority,
       batch: body.batch === undefined ? run.batch : body.batch,
       startAt: body.startAt === undefined ? run.startAt : dateOf(body.startAt),
+      after: body.after === undefined ? run.after : body.after,
       stopAt: body.stopAt === undefined ? run.stopAt : dateOf(body.stopAt),
     };
     const changed = changesFrames

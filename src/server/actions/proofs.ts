@@ -104,6 +104,7 @@ export async function startProofs(
         order: "as-written",
         priority: 0,
         startAt: null,
+        after: null,
         stopAt: null,
         batch: null,
         kept: 0,

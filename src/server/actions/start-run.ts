@@ -23,6 +23,7 @@ import { estimateTasks } from "../views/run-estimate";
 import type { SequenceState } from "../views/tally";
 import { type FrozenScene, freezeForRun } from "./freeze";
 import { openHandOut, type ReadShare, readShares, recordHandOut } from "./hand-out";
+import { requireAwaitable } from "./order-runs";
 import { preflightOf } from "./preflight";
 import {
   type CoveredScene,
@@ -215,6 +216,7 @@ export async function startRun(request: RunRequest, who: Who = null): Promise<St
     const leftOut = before.decided.filter(
       ({ of }) => !versions.some((v) => v.versionId === of.sequence.versionId),
     );
+    if (request.after != null) await requireAwaitable(tx, null, request.after);
     const { wanted, terms } = writeOut(states, request.phrase, order);
     const runId = await insertRun(tx, {
       sequenceId: focus.of.sequence.id,
@@ -227,6 +229,7 @@ export async function startRun(request: RunRequest, who: Who = null): Promise<St
       startAt: dateOf(request.startAt),
       stopAt: dateOf(request.stopAt),
       batch: request.batch ?? null,
+      after: request.after ?? null,
       kept: framesKept([...decided, ...leftOut], (of) => leadKey(of.sequence)),
       estimatedSeconds,
       handout: handout?.folder ?? null,

@@ -7,6 +7,7 @@
  */
 import type { Pool } from "../db/pool";
 import { fromJson, rows } from "../db/rows";
+import { MAY_BEGIN } from "../store/run-queue";
 import { readTakers, type Takers } from "./takers";
 
 export interface OpenRun {
@@ -26,8 +27,9 @@ export interface OpenRun {
 }
 
 /**
- * Active runs whose time has come and that nothing holds: proofs first, somebody waits for them; then by
- * priority; then the one with the fewest frames in work, so that runs share the nodes.
+ * Active runs whose time has come, that nothing holds, and that wait for no other run: proofs first, somebody
+ * waits for them; then by priority, then by place; then the one with the fewest frames in work, so that runs of
+ * one place share the nodes.
  */
 async function openRuns(pool: Pool): Promise<OpenRun[]> {
   const found = await rows<
@@ -35,7 +37,7 @@ async function openRuns(pool: Pool): Promise<OpenRun[]> {
   >(
     pool,
     `SELECT r.id, r.nodes, r.batch, r.lit_until AS litUntil,
-        IF(r.kind = 'proof', 100, r.priority) AS run_rank,
+        IF(r.kind = 'proof', 100, r.priority) * 100000 - CAST(r.place AS SIGNED) AS run_rank,
         COALESCE(SUM(t.lease_until < NOW(6)), 0) + 0e0 AS expired
       FROM run r
       LEFT JOIN task t ON t.run_id = r.id AND t.state = 'leased'
@@ -43,6 +45,7 @@ async function openRuns(pool: Pool): Promise<OpenRun[]> {
         AND r.handout IS NULL
         AND r.held IS NULL
         AND (r.start_at IS NULL OR r.start_at <= NOW(3))
+        AND ${MAY_BEGIN}
       GROUP BY r.id
       ORDER BY run_rank DESC, COUNT(t.id), r.id`,
   );

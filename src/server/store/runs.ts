@@ -31,6 +31,10 @@ export interface RunRow {
   readonly stopAt: Date | null;
   /** Tasks that a node takes at once; null: as measured. */
   readonly batch: number | null;
+  /** Among runs of one priority the lower goes before. */
+  readonly place: number;
+  /** Nothing is leased before every frame of that run is good; null: it waits for none. */
+  readonly after: number | null;
   /** Frames of its wish that it left alone when it started. */
   readonly kept: number;
   /** Likely length as it was estimated when it started; null: nothing was timed. */
@@ -52,7 +56,7 @@ export interface RunRow {
 }
 
 const COLUMNS = `id, kind, sequence_id AS sequenceId, policy, wanted, state, nodes, run_order AS \`order\`,
-      priority, start_at AS startAt, stop_at AS stopAt, batch, kept,
+      priority, start_at AS startAt, stop_at AS stopAt, batch, place, after_run_id AS after, kept,
       estimated_seconds AS estimatedSeconds, lights, handout, held, created_at AS createdAt,
       ended_at AS endedAt, tidied_at AS tidiedAt`;
 type RawRun = Omit<RunRow, "nodes" | "held" | "lights"> & { nodes: unknown; held: unknown; lights: number };
@@ -79,6 +83,8 @@ export interface NewRun {
   readonly stopAt: Date | null;
   /** Null: as measured. */
   readonly batch: number | null;
+  /** Null: it waits for no other run. */
+  readonly after: number | null;
   /** Frames of the wish that are left alone. */
   readonly kept: number;
   /** Null: nothing was timed. */
@@ -98,10 +104,10 @@ export async function insertRun(db: Db, run: NewRun): Promise<number> {
   const { id } = await write(
     db,
     `INSERT INTO run (
-        sequence_id, policy, wanted, nodes, run_order, priority, start_at, stop_at, batch, kept,
-          estimated_seconds, handout, kind, plan
+        sequence_id, policy, wanted, nodes, run_order, priority, start_at, stop_at, batch, after_run_id,
+          kept, estimated_seconds, handout, kind, plan
       )
-      VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       run.sequenceId,
       run.policy,
@@ -112,6 +118,7 @@ export async function insertRun(db: Db, run: NewRun): Promise<number> {
       run.startAt,
       run.stopAt,
       run.batch,
+      run.after,
       run.kept,
       run.estimatedSeconds,
       run.handout,
@@ -163,7 +170,7 @@ export async function setLitUntil(db: Db, runId: number, position: number): Prom
 /** What may be changed of a run while it goes. */
 export type RunSettings = Pick<
   RunRow,
-  "policy" | "wanted" | "nodes" | "order" | "priority" | "startAt" | "stopAt" | "batch"
+  "policy" | "wanted" | "nodes" | "order" | "priority" | "startAt" | "stopAt" | "batch" | "after"
 >;
 
 /** Writes what may be changed of a run while it goes. Whether it may is asked under the run's lock. */
@@ -172,9 +179,20 @@ export async function saveRunSettings(db: Db, runId: number, s: RunSettings): Pr
     db,
     `UPDATE run
       SET policy = ?, wanted = ?, nodes = ?, run_order = ?, priority = ?, start_at = ?, stop_at = ?,
-        batch = ?
+        batch = ?, after_run_id = ?
       WHERE id = ?`,
-    [s.policy, s.wanted, nodesText(s.nodes), s.order, s.priority, s.startAt, s.stopAt, s.batch, runId],
+    [
+      s.policy,
+      s.wanted,
+      nodesText(s.nodes),
+      s.order,
+      s.priority,
+      s.startAt,
+      s.stopAt,
+      s.batch,
+      s.after,
+      runId,
+    ],
   );
 }
 

@@ -1,6 +1,7 @@
 /** Runs over all shots. */
 import pLimit from "p-limit";
 import type { HouseRunsView, HouseRunView } from "@/contract/runs-view";
+import { inQueueOrder } from "@/core/run/queue-order";
 import { goesOn } from "@/core/run/run-life";
 import { pool } from "../db/pool";
 import { type RunOfHouse, runsOfHouse } from "../store/runs";
@@ -23,7 +24,7 @@ const viewOf = async (run: RunOfHouse): Promise<HouseRunView> => ({
 export async function viewHouseRuns(): Promise<HouseRunsView> {
   const few = pLimit(AT_ONCE);
   const all = await runsOfHouse(pool(), LOOKED_THROUGH);
-  const open = all.filter((run) => goesOn(run.state)).sort((a, b) => b.priority - a.priority || a.id - b.id);
+  const open = inQueueOrder(all.filter((run) => goesOn(run.state)));
   const ended = all.filter((run) => !goesOn(run.state)).slice(0, SHOWN);
   const [openViews, endedViews] = await Promise.all(
     [open, ended].map((runs) => Promise.all(runs.map((run) => few(() => viewOf(run))))),

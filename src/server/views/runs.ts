@@ -10,6 +10,9 @@ import { RUNS_SHOWN } from "./shot";
 import { goesOn } from "@/core/run/run-life";
 import { lightCounts, type RunCounts, runCounts } from "../store/tasks";
 import { endedFrames } from "../store/attempts";
+import { whyAwaited } from "@/core/run/awaited";
+import { awaitedRun } from "../store/run-queue";
+import type { Awaited } from "@/core/run/standstill";
 import type { RunPaceView, RunView } from "@/contract/run-view";
 
 /** The last dozen, and a round before them: a run that became slower says so soon. */
@@ -41,6 +44,13 @@ export async function viewPace(runId: number): Promise<RunPaceView> {
   return paceOf(run, await runCounts(pool(), runId));
 }
 
+/** A run that another one waits for; null where it is good. */
+async function viewAwaited(id: number): Promise<Awaited | null> {
+  const other = await awaitedRun(pool(), id);
+  const why = other === null ? null : whyAwaited(other);
+  return why === null ? null : { run: id, shot: other!.shot, why };
+}
+
 /** A run with its counts, pace, what it covers and what it waits for. */
 export async function viewRun(run: RunRow): Promise<RunView> {
   const [counts, covered, deeds] = await Promise.all([
@@ -48,9 +58,10 @@ export async function viewRun(run: RunRow): Promise<RunView> {
     versionsOfRun(pool(), run.id),
     deedsOfRun(pool(), run.id),
   ]);
-  const [pace, lighting] = await Promise.all([
+  const [pace, lighting, awaits] = await Promise.all([
     paceOf(run, counts),
     run.lights ? lightCounts(pool(), run.id) : null,
+    run.after === null ? null : viewAwaited(run.after),
   ]);
   const left = counts.waiting + counts.leased;
   return {
@@ -71,6 +82,8 @@ export async function viewRun(run: RunRow): Promise<RunView> {
     startAt: run.startAt?.getTime() ?? null,
     stopAt: run.stopAt?.getTime() ?? null,
     batch: run.batch,
+    after: run.after,
+    awaits,
     lighting,
     isHandedOut: run.handout !== null,
     held: run.held,

@@ -28,6 +28,7 @@ const SETTINGS = [
   "startAt",
   "stopAt",
   "batch",
+  "after",
   "nodes",
 ] as const satisfies readonly (keyof ChangeRunBody)[];
 
@@ -42,6 +43,7 @@ export function ChangeRun({ run }: { readonly run: RunView }) {
     startAt: run.startAt,
     stopAt: run.stopAt,
     batch: run.batch,
+    after: run.after,
     nodes: run.nodes,
   };
   const wanted = { ...now, ...edits };
@@ -81,7 +83,7 @@ export function ChangeRun({ run }: { readonly run: RunView }) {
         />
       </Line>
       <Box mt="2">
-        <MannerFields value={wanted} onChange={edit} />
+        <MannerFields value={wanted} own={run.id} onChange={edit} />
       </Box>
       <Flex gap="4" mb="2">
         <Text color="softInk">On</Text>

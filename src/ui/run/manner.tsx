@@ -5,6 +5,7 @@ import { useState } from "react";
 import { type Priority, PRIORITIES, type RunManner, USUAL_MANNER } from "@/contract/run-manner";
 import { RUN_ORDERS, type RunOrder } from "@/core/run/run-order";
 import { Select } from "../fields/fields";
+import { useHouseRuns } from "../live/queries";
 import { ClockInput } from "../fields/clock-input";
 import { nextTimeOf, timeOfDay } from "./time-of-day";
 import { batchOptions, batchText, ORDER_TEXT, PRIORITY_TEXT } from "./words";
@@ -15,9 +16,12 @@ export type Manner = Omit<RunManner, "nodes">;
 /** Each field says what it means now, so that the usual ones need not be understood to be left alone. */
 export function MannerFields({
   value,
+  own = null,
   onChange,
 }: {
   readonly value: Manner;
+  /** Number of the run whose manner it is; null before it begins. */
+  readonly own?: number | null;
   readonly onChange: (change: Partial<Manner>) => void;
 }) {
   return (
@@ -58,7 +62,41 @@ export function MannerFields({
           onChange={(stopAt) => onChange({ stopAt })}
         />
       </Flex>
+      <AfterField value={value.after} own={own} onChange={(after) => onChange({ after })} />
     </Flex>
+  );
+}
+
+/** Another run that is to be good before this one begins: what it makes may be what this one uses. */
+function AfterField({
+  value,
+  own,
+  onChange,
+}: {
+  readonly value: number | null;
+  readonly own: number | null;
+  readonly onChange: (after: number | null) => void;
+}) {
+  const { data } = useHouseRuns();
+  const others = [...(data?.open ?? []), ...(data?.ended ?? []).filter(({ run }) => run.state === "stopped")];
+  const options = others
+    .filter(({ run }) => run.id !== own)
+    .map(({ shot, run }) => [String(run.id), `once run ${run.id} (${shot}) is good`] as const);
+  const isListed = value === null || options.some(([id]) => id === String(value));
+  if (options.length === 0 && value === null) return null;
+  return (
+    <Box w="300px">
+      <Select
+        label="After another run"
+        value={value === null ? "" : String(value)}
+        options={[
+          ["", "waits for no other run"],
+          ...(isListed ? [] : [[String(value), `once run ${value} is good`] as const]),
+          ...options,
+        ]}
+        onChange={(text) => onChange(text === "" ? null : Number(text))}
+      />
+    </Box>
   );
 }
 
@@ -82,6 +120,7 @@ export function MannerLine({
           ORDER_TEXT[value.order],
           ...(value.priority === USUAL_MANNER.priority ? [] : [PRIORITY_TEXT[value.priority]]),
           ...(value.batch === USUAL_MANNER.batch ? [] : [batchText(value.batch)]),
+          ...(value.after === null ? [] : [`once run ${value.after} is good`]),
           begins,
           ends,
         ].join(", ")}
