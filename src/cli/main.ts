@@ -125,6 +125,7 @@ command(
   .option(...version)
   .option("--camera <name>", "only the sequences of this camera; all of the plan")
   .option("--pass <name>", "only this pass, such as depth; all of the plan")
+  .option("--next-version", "opens the next version with the same plan and renders in that")
   .option("--wait", "until it ends; its result is the exit code")
   .option(...json)
   .action(action(async () => (await import("./shots")).runCommand));

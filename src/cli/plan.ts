@@ -65,7 +65,7 @@ export async function planCommand(code: string, options: PlanOptions): Promise<E
   const plan = planWith(revision.plan, options.set);
   const saved = await told(
     options.newVersion === true
-      ? openVersion(name, plan, "final", null, whoCalls())
+      ? openVersion(name, plan, sequence.purpose, null, whoCalls())
       : saveRevision(name, sequence.versionId, plan, revision.number, {}, whoCalls()),
   );
   const version = versionName(saved.version);

@@ -21,6 +21,7 @@ import {
   type SequenceRow,
 } from "@/server/store/shots";
 import { currentSequence } from "@/server/views/current-sequence";
+import { startInNextVersion } from "@/server/actions/next-version";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
@@ -122,6 +123,8 @@ export async function statusCommand(
 }
 
 export interface RunOptions extends SequenceOptions {
+  /** Renders in a version of its own. */
+  readonly nextVersion?: boolean;
   readonly policy: string;
   /** Further versions, with commas. */
   readonly also?: string;
@@ -146,7 +149,8 @@ export async function runCommand(
   const policy = POLICIES.find((p): p is Policy => p === options.policy);
   if (policy === undefined) throw new CallWrong(`--policy must be one of ${POLICIES.join(", ")}`);
   const sequence = await findSequence(code, options);
-  const { runId, decision, tasks } = await startRun(
+  const start = options.nextVersion === true ? startInNextVersion : startRun;
+  const started = await start(
     {
       sequenceId: sequence.id,
       scope: options.pass === undefined && options.camera === undefined ? "version" : "sequence",
@@ -157,17 +161,20 @@ export async function runCommand(
     },
     whoCalls(),
   );
+  const { runId, decision, tasks } = started;
+  const version = "version" in started ? started.version : null;
   const frames = formatPhrase(decision.toRender);
   if (options.json)
     printJson({
       run: runId,
       frames,
       count: decision.toRender.count,
+      ...(version === null ? {} : { version }),
       ...(options.also === undefined ? {} : { all: tasks }),
     });
   else
     print(
-      `Run ${runId} renders ${frames} (${decision.toRender.count} frames${options.also === undefined ? "" : `; with ${options.also} ${tasks}`}).`,
+      `Run ${runId} renders ${frames}${version === null ? "" : ` in ${version}`} (${decision.toRender.count} frames${options.also === undefined ? "" : `; with ${options.also} ${tasks}`}).`,
     );
   if (!options.wait) return EXIT.fine;
   for (;;) {

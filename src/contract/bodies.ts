@@ -80,6 +80,8 @@ export interface StartRunBody extends Partial<RunManner> {
     readonly machine: string;
     readonly phrase: string;
   }[];
+  /** Opens the next version with the saved plan and renders in that. */
+  readonly inNextVersion?: boolean;
 }
 /** A run to start. All but phrase and policy may be left out and then goes as usual. */
 export const checkStartRun = checker<StartRunBody>(
@@ -90,6 +92,7 @@ export const checkStartRun = checker<StartRunBody>(
       scope: { enum: ["version", "sequence"] },
       also: { type: "array", maxItems: BOUNDS.versionsAlso, uniqueItems: true, items: textOfLength(20) },
       shares: { type: "array", minItems: 1, maxItems: BOUNDS.shares, items: shareSchema("phrase") },
+      inNextVersion: { type: "boolean" },
       ...manner,
     },
     ["phrase", "policy", "nodes", "scope"],

@@ -198,6 +198,9 @@ export const FAULTS = {
     ({ retired, chosen }) =>
       `${retired} is retired${chosen === null ? "" : ` since ${chosen} was chosen`}: open it again, or run ${chosen ?? "another version"}.`,
   ),
+  "version-in-use": conflict<{ name: string; holds: string }>(
+    ({ name, holds }) => `${name} cannot be taken out: ${holds}. Nothing was changed.`,
+  ),
   "versions-retired": wrong("All that this run covers is retired: open a version again first."),
   "run-handed-out": wrong(
     "Its frames are with machines that are not connected: take back what is to change, and start a run with it.",

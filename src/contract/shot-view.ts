@@ -98,7 +98,12 @@ export interface ShotView {
   /** Of that revision, as saved. */
   readonly plan: Plan;
   /** Of a rough version: the plan it was made from, and its version. */
-  readonly madeFrom: { readonly version: string; readonly versionId: number; readonly plan: Plan } | null;
+  readonly madeFrom: {
+    readonly version: string;
+    readonly versionId: number;
+    readonly revisionId: number;
+    readonly plan: Plan;
+  } | null;
   /** What the newest edit uses of the shot. */
   readonly edit: EditUse | null;
   /** Absolute path of the sequence's folder, for copying. */

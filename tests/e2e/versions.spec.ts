@@ -2,9 +2,8 @@
 import { expect, test } from "./alive";
 import { openVersion } from "@/server/actions/save-plan";
 import { PLAN } from "../support/plan";
-import {} from "../support/stage";
 import { onStage } from "./on-stage";
-import { openBench, sentence, startRun } from "./pages";
+import { openBench, openGroup, sentence, startRun } from "./pages";
 
 const on = onStage();
 
@@ -53,4 +52,27 @@ test("three looks in one run; the pace is told; one is chosen while it goes, and
     "v003",
   ]);
   await expect(page.getByRole("button", { name: /^Render \d+ frames$/ })).toBeEnabled();
+});
+
+test("the next version with the same plan: opened, compared, taken out again, and opened by a run of its own", async ({
+  page,
+}) => {
+  await on.stage.addShot("VR020", { frames: "1-6" });
+  await page.goto(`${on.address}/p/test-film/shots/VR020?bench=plan`);
+  await openGroup(page, "Picture");
+  await page.locator("input[name=seed]").fill("9");
+  await openGroup(page, "Versions");
+  await page.getByRole("button", { name: "Open v002 with these settings" }).click();
+  await expect(page).toHaveURL(/version=v002/);
+  await openGroup(page, "Versions");
+  const differs = page.getByRole("table", { name: "What differs" });
+  await expect(differs.getByRole("row")).toHaveCount(1);
+  await expect(differs).toContainText("seed");
+  await page.getByRole("button", { name: "Take v002 out again" }).click();
+  await expect(page).toHaveURL(/version=v001/);
+  await openBench(page, "Run");
+  await page.getByText("In a version of its own, v002, with the same plan").click();
+  await startRun(page, "6 frames");
+  await expect(page).toHaveURL(/version=v002/);
+  await expect(page.getByTestId("run-strip")).toContainText("0 of 6 frames done");
 });

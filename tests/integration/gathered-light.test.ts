@@ -13,10 +13,12 @@ import { runById } from "@/server/store/runs";
 import { changeRun } from "@/server/actions/change-run";
 import { viewHandOut } from "@/server/views/hand-out";
 import { preflightRun } from "@/server/actions/preflight";
+import { openVersion } from "@/server/actions/save-plan";
 import { startProofs } from "@/server/actions/proofs";
 import { estimateTasks } from "@/server/views/run-estimate";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
+import { PLAN } from "../support/plan";
 import { TEST_SCENE, writeScene } from "../support/scene";
 import { openStage, type Stage, until } from "../support/stage";
 import { gatheredLightFile } from "@/server/files/layout";
@@ -139,6 +141,26 @@ test("the cache is gathered first, at its own step and without pictures; no fram
   expect((await alone("lit.json")).equals(before)).toBe(true);
   // And it is not the frame that paths make on their own.
   expect((await alone("test.json")).equals(before)).toBe(false);
+});
+
+test("light that another version has is taken over where its look allows: nothing is gathered twice, and the version stands by itself", async () => {
+  const shot = await stage.addShot("LC9", { ...LIT, frames: "1-3" });
+  await stage.startNode("quay-1");
+  const first = await run(shot);
+  await inState(first, "done");
+  const next = await openVersion("LC9", { ...PLAN, ...LIT, frames: "1-3", digits: 6 });
+  const other = await openVersion("LC9", { ...PLAN, ...LIT, frames: "1-3", seed: 77 });
+  const lightingOf = async (sequenceId: number) =>
+    (await preflightRun({ ...wish({ ...shot, sequenceId }), nodes: [] })).find((p) => p.code === "lighting");
+  expect(await lightingOf(next.sequenceId)).toMatchObject({ make: 0, there: 2 });
+  expect(await lightingOf(other.sequenceId)).toMatchObject({ make: 2, there: 0 });
+  const second = await run({ ...shot, sequenceId: next.sequenceId });
+  expect(await lit(second)).toBe("");
+  const taken = path.join(shot.folder, "../../../v002/.tally/gathered-light/main");
+  expect((await fs.readdir(taken)).sort()).toEqual(["000000.light", "000004.light"]);
+  await fs.rm(lightOf(shot), { recursive: true });
+  await inState(second, "done");
+  expect((await logTexts(second)).filter((t) => /gathered/.test(t) && !/read|uses/.test(t))).toEqual([]);
 });
 
 test("light that is there goes along with a hand-out, and is not gathered again", async () => {

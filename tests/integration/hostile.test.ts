@@ -192,6 +192,7 @@ beforeAll(async () => {
   const stoppedToo = (await startRun({ sequenceId: seventh.sequenceId, ...wish, nodes: ["crane"] })).runId;
   await stopRun(stoppedToo, "now");
   const sixth = await openVersion("HO5", { ...PLAN, frames: "1-2", seed: 3 });
+  const empty = await openVersion("HO5", { ...PLAN, frames: "1-2", seed: 4 });
   const before = (await fs.readdir(path.join(used.folder, "../../.tally/aside/main/beauty")))[0]!;
 
   // A project of its own for what makes, changes and removes projects and shots.
@@ -355,6 +356,7 @@ beforeAll(async () => {
     "GET /api/sequences/[id]/proofs/[run]/[frame]": { path: { id: sequenceId, run: proof, frame: 3 } },
     "POST /api/sequences/[id]/proofs/[run]/use": { path: { id: sequenceId, run: proof } },
     "POST /api/sequences/[id]/runs": { path: id(sequenceId), body: { ...wish, nodes: ["crane"], batch: 1 } },
+    "DELETE /api/versions/[id]": { path: id(empty.revision.versionId) },
     "POST /api/versions/[id]/status": { path: id(sixth.revision.versionId), body: { decision: "choose" } },
   } satisfies Record<string, Valid>);
   const started = await stage.startServer();
@@ -499,6 +501,7 @@ test("every route is asked here, and nothing that is no route", async () => {
 
 /** They end, change or remove what others need: asked as they should be when the tricks are over. */
 const LAST = [
+  "DELETE /api/versions/[id]",
   "DELETE /api/projects/[project]",
   "DELETE /api/projects/[project]/shots/[code]",
   "DELETE /api/presets/[id]",

@@ -6,10 +6,11 @@ import { closePool, pool } from "@/server/db/pool";
 import { eventsAfter, lastEventId } from "@/server/store/events";
 import { runById } from "@/server/store/runs";
 import { versionsOfRun } from "@/server/store/run-versions";
-import { listVersions } from "@/server/store/shots";
+import { latestRevision, listVersions } from "@/server/store/shots";
 import { changeRun } from "@/server/actions/change-run";
 import { currentSequence } from "@/server/views/current-sequence";
 import { decideOnVersion } from "@/server/actions/decide-version";
+import { removeVersion, startInNextVersion } from "@/server/actions/next-version";
 import { preflightRun } from "@/server/actions/preflight";
 import { summarizeRun } from "@/server/views/run-summary";
 import { openVersion } from "@/server/actions/save-plan";
@@ -164,4 +165,42 @@ test("the last waiting frames of a run are of a look that is retired: the run en
   });
   await decideOnVersion(versions[1]!, "choose");
   expect((await runById(pool(), runId))!.state).toBe("done");
+});
+
+test("a run opens its own next version with the same plan: what is there stays, all that is asked for is rendered", async () => {
+  const { sequences } = await looks("N1", "1-3");
+  const asked = {
+    sequenceId: sequences[0]!,
+    scope: "version",
+    phrase: "1-2",
+    policy: "fill",
+    nodes: null,
+  } as const;
+  await startRun({ ...asked, startAt: Date.now() + 3_600_000 });
+  const points = await preflightRun({ ...asked, nodes: [], inNextVersion: true });
+  expect(points.find((p) => p.code === "frames")).toMatchObject({ render: 2, keep: 0 });
+  const started = await startInNextVersion(asked, "Mara");
+  expect([started.version, started.tasks]).toEqual(["v002", 2]);
+  const [v1, v2] = await listVersions(pool(), (await requireShot("N1")).shot.id);
+  expect((await versionsOfRun(pool(), started.runId)).map((v) => v.versionId)).toEqual([v2!.id]);
+  expect((await latestRevision(pool(), v2!.id))?.plan).toEqual((await latestRevision(pool(), v1!.id))?.plan);
+  expect(await waitingOf(sequences[0]!)).toBe("1-2");
+});
+
+test("a start that fails leaves no version behind; an empty version is taken out, one that something was made of is not", async () => {
+  const { sequences, versions } = await looks("N2", "1-3", "1-3");
+  const { shot } = await requireShot("N2");
+  const names = async () => (await listVersions(pool(), shot.id)).map((v) => v.number);
+  const asked = { sequenceId: sequences[0]!, scope: "version", policy: "fill", nodes: null } as const;
+  await expect(startInNextVersion({ ...asked, phrase: "7" })).rejects.toMatchObject({
+    code: "frames-not-planned",
+  });
+  expect(await names()).toEqual([1, 2]);
+  await startRun({ ...asked, phrase: "1" });
+  await expect(removeVersion(versions[0]!)).rejects.toMatchObject({ code: "version-in-use" });
+  await removeVersion(versions[1]!);
+  expect(await names()).toEqual([1]);
+  await expect(removeVersion(versions[1]!)).rejects.toMatchObject({ code: "version-unknown" });
+  const alone = await looks("N3", "1");
+  await expect(removeVersion(alone.versions[0]!)).rejects.toThrow("it is the only one of its shot");
 });

@@ -96,6 +96,9 @@ export interface Tally {
   readonly refinable: FrameSet;
 }
 
+/** The same plan in a version that nothing was made of yet. */
+export const asFresh = ({ asked }: Pick<Tally, "asked">): Tally => deriveTally({ ...NO_FACTS, asked });
+
 /** The table of states, in order; the first row that matches names the result of an asked frame. */
 const RESULT_ROWS: readonly (readonly [Result, (facts: Facts) => FrameSet])[] = [
   ["flagged", (f) => intersection(f.files, union(f.rejected, f.findingOpen))],

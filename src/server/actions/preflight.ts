@@ -345,8 +345,9 @@ export async function preflightOf(
     ),
     needBytes: await bytesNeeded(decided, nodes?.length ?? 0),
     freeBytes: await freeBytesOf(focus.sequence),
-    ...(await strayFiles(decided)),
-    saved: await savedSamples(decided),
+    // In a version of its own there are neither files nor samples yet.
+    ...(await strayFiles(request.inNextVersion === true ? [] : decided)),
+    saved: await savedSamples(request.inNextVersion === true ? [] : decided),
     sameAgain: sameAgain(decided),
     refinesAfresh: refinesAfresh(decided),
   });

@@ -22,6 +22,7 @@ import {
 } from "../store/shots";
 import { loadSequence, loadVersion, type SequenceState } from "../views/tally";
 import type { Marker } from "@/core/plan/notes";
+import { asFresh } from "@/core/tally/tally";
 import type { RunScope, Wish } from "./run-request";
 
 /** A version that a wish covers, with the scene of its saved plan. */
@@ -95,9 +96,18 @@ async function coverVersion(version: VersionRow, focus: SequenceRow, scope: RunS
   };
 }
 
+/** The sequence of the same plan in a version that nothing was made of yet. */
+const afresh = (state: SequenceState): SequenceState => ({
+  ...state,
+  files: [],
+  findings: [],
+  saved: [],
+  tally: asFresh(state.tally),
+});
+
 /** Decides on facts read now. @param db a transaction that holds the versions, where it is the last word */
 export async function decideOn(
-  { phrase, policy, scope }: Pick<Wish, "phrase" | "policy" | "scope">,
+  { phrase, policy, scope, inNextVersion = false }: Omit<Wish, "sequenceId" | "also">,
   covered: readonly CoveredScene[],
   db: Db = pool(),
 ): Promise<readonly DecidedSequence[]> {
@@ -109,7 +119,7 @@ export async function decideOn(
     if (scope === "version") addAll(states, await loadVersion(any, reading));
     else for (const { id } of sequences) states.push(await loadSequence(id, reading));
   }
-  const read = decideSequences(states, phrase, policy);
+  const read = decideSequences(inNextVersion ? states.map(afresh) : states, phrase, policy);
   if (!read.ok) throw phraseError(read.error);
   return read.decided;
 }

@@ -20,6 +20,8 @@ export interface Wish {
   readonly policy: Policy;
   /** Names of other versions of the shot that the run covers too: v002, v003. */
   readonly also?: readonly string[];
+  /** It is decided as in a version that nothing was made of yet: the run would open its own. */
+  readonly inNextVersion?: boolean;
 }
 
 export interface RunRequest extends Wish, Partial<RunManner> {

@@ -13,7 +13,7 @@ import type { RenderDecision } from "@/core/run/what-to-render";
 import { pool, transact, type Tx } from "../db/pool";
 import { dateOf, type Db } from "../db/rows";
 import { TallyError } from "../errors";
-import { lightNeed } from "../folder/gathered-light";
+import { lightNeed, takeOverLight } from "../folder/gathered-light";
 import { noteDeed } from "../store/deeds";
 import { insertRun, setLitUntil } from "../store/runs";
 import type { RunVersion } from "../store/run-versions";
@@ -119,7 +119,10 @@ async function lightNeeded(
     const leadId = leads.get(leadKey({ versionId: sequence.versionId, camera }))!;
     const frames = setOf(tasks.filter((t) => t.leadId === leadId).map((t) => t.frame));
     const wish = { plan: revision.plan, sources, every: lighting.every };
-    const { missing, unfit } = await lightNeed(sequence, wish, camera, frames);
+    const need = await lightNeed(sequence, wish, camera, frames);
+    await takeOverLight(sequence, wish, need);
+    const { missing, unfit } =
+      need.elsewhere.size === 0 ? need : await lightNeed(sequence, wish, camera, frames);
     needed.set(leadId, new Set(members(union(missing, unfit))));
   }
   return needed;

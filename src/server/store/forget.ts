@@ -23,6 +23,45 @@ const OF_SEQUENCES = [
 const OF_VERSIONS = ["DELETE FROM plan_revision WHERE version_id = ?", "DELETE FROM version WHERE id = ?"];
 const OF_SHOT = ["DELETE FROM edit_use WHERE shot_id = ?", "DELETE FROM shot WHERE id = ?"];
 
+/** What of a version keeps it from being taken out, as the end of a sentence; null: it is empty. */
+export async function whatHoldsVersion(tx: Tx, versionId: number): Promise<string | null> {
+  const { files, samples, runs, roughs } = (
+    await rows<{
+      files: number;
+      samples: number;
+      runs: number;
+      roughs: number;
+    }>(
+      tx,
+      `SELECT
+        (SELECT COUNT(*) FROM frame_file f JOIN sequence q ON q.id = f.sequence_id WHERE q.version_id = ?) AS files,
+        (SELECT COUNT(*) FROM checkpoint c JOIN sequence q ON q.id = c.sequence_id WHERE q.version_id = ?) AS samples,
+        (SELECT COUNT(*) FROM run_version WHERE version_id = ?) AS runs,
+        (SELECT COUNT(*)
+          FROM version v
+          JOIN plan_revision e ON e.id = v.from_revision_id
+          WHERE e.version_id = ?) AS roughs`,
+      [versionId, versionId, versionId, versionId],
+    )
+  )[0]!;
+  if (files > 0) return "it has files";
+  if (samples > 0) return "samples of its frames are saved";
+  if (runs > 0) return "runs or proofs were made of it";
+  return roughs > 0 ? "a rough version was made from it" : null;
+}
+
+/** The caller has locked the versions of its shot and seen that nothing holds it. */
+export async function deleteVersion(tx: Tx, versionId: number): Promise<void> {
+  const sequences = await rows<{ id: number }>(tx, "SELECT id FROM sequence WHERE version_id = ?", [
+    versionId,
+  ]);
+  for (const [statements, of] of [
+    [OF_SEQUENCES, sequences.map(({ id }) => id)],
+    [OF_VERSIONS, [versionId]],
+  ] as const)
+    for (const id of of) for (const statement of statements) await write(tx, statement, [id]);
+}
+
 /**
  * A run covers versions of one shot, so that it goes with them.
  * The caller has locked the versions and seen that no run of theirs goes on.

@@ -118,6 +118,7 @@ async function madeFrom(versionId: number): Promise<ShotView["madeFrom"]> {
     : {
         version: versionName({ version: origin.number, purpose: origin.purpose }),
         versionId: origin.id,
+        revisionId: revision.id,
         plan: revision.plan,
       };
 }

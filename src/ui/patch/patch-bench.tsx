@@ -42,7 +42,7 @@ export function PatchBench({
   const policy: Policy = scope === "fill" ? "fill" : "mend";
   const wanted = scope === "selection" ? selection.set : tally.asked;
   const phrase = scope === "selection" ? formatPhrase(wanted) : "all";
-  const decision = useDecision(phrase, policy, "version");
+  const decision = useDecision(phrase, policy, "version", false);
   const request: StartRunBody = { phrase: phrase === "" ? "all" : phrase, policy, scope: "version", nodes };
   const preflight = usePreflight(
     bench === "patch" && (decision?.frames ?? 0) > 0 && nodes?.length !== 0 ? request : null,

@@ -1,17 +1,20 @@
 "use client";
-/** Rough and final versions, and two revisions compared setting by setting. */
+/** Rough, final and next versions, and two revisions compared setting by setting. */
 import { Box, Button, Flex, Table, Text } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import type { RevisionView } from "@/contract/shot-view";
 import { changedFields, type Plan } from "@/core/plan/plan";
 import { finalOf, roughOf } from "@/core/plan/rough";
 import { isSameRate, parseRate, rateText } from "@/core/timing/rate";
-import { messageOf, nameOfShot } from "../live/api";
+import { messageOf, nameOfShot, remove } from "../live/api";
 import { useRevisions } from "../live/queries";
+import { queryKeys } from "../live/query-keys";
 import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
 import { Remark, Select } from "../fields/fields";
 import { useOpenVersion } from "../shot/use-open-version";
-import { FIELD_WORD, valueText } from "../shot/plan-words";
+import { FIELD_WORD, nextVersionName, valueText } from "../shot/plan-words";
 
 /** A rough that was made from a final leads back to it; any other version leads to a rough. */
 export function RevisionGroup() {
@@ -19,7 +22,8 @@ export function RevisionGroup() {
   return (
     <Flex direction="column" gap="3">
       {shot.sequence.purpose === "rough" && shot.madeFrom !== null ? <MakeFinal /> : <MakeRough />}
-      <Compare />
+      <NextVersion />
+      <Compare key={shot.versionId} />
     </Flex>
   );
 }
@@ -127,29 +131,143 @@ function valueOf(plan: Plan, field: keyof Plan): string {
   return valueText(plan[field]);
 }
 
-/** Two revisions of this version, setting by setting. */
-function Compare() {
-  const { shot } = useShotWork();
-  const revisions = useRevisions(nameOfShot(shot), shot.versionId, shot.revision);
-  const [pair, setPair] = useState<readonly [string, string] | null>(null);
-  if (revisions.data === undefined) return <Remark>Loading the revisions.</Remark>;
-  const all = revisions.data.revisions;
-  if (all.length < 2) return <Remark>This version has one revision; there is nothing to compare yet.</Remark>;
-  const [a, b] = pair ?? [String(all[1]!.number), String(all[0]!.number)];
-  const planOf = (number: string): Plan => all.find((r) => String(r.number) === number)!.plan;
-  const differ = changedFields(planOf(a), planOf(b));
-  const options = all.map(
-    (r) => [String(r.number), `revision ${r.number}${r.who === null ? "" : `, ${r.who}`}`] as const,
-  );
+/** Another try beside this one; and away with one that nothing was made of. */
+function NextVersion() {
+  const { draft, shot, openSequence } = useShotWork();
+  const open = useOpenVersion();
+  const client = useQueryClient();
+  const own = shot.versions.find((v) => v.id === shot.versionId)!;
+  const others = shot.versions.filter((v) => v.id !== shot.versionId);
+  const takeOut = useMutation({
+    mutationFn: () => remove(`/api/versions/${shot.versionId}`),
+    onSuccess: async () => {
+      openSequence({ version: others.at(-1)!.name });
+      await client.invalidateQueries({ queryKey: queryKeys.shot(nameOfShot(shot)) });
+    },
+  });
   return (
     <Box>
-      <Flex gap="2" align="center" mb="1">
-        <Text>Compare</Text>
-        <Select label="Compare" value={a} options={options} onChange={(next) => setPair([next, b])} />
-        <Text>with</Text>
-        <Select label="with" value={b} options={options} onChange={(next) => setPair([a, next])} />
+      <Flex gap="3" align="center">
+        <Button
+          size="sm"
+          variant="outline"
+          loading={open.isPending}
+          onClick={() =>
+            open.mutate({
+              plan: draft.plan,
+              purpose: shot.sequence.purpose,
+              fromRevisionId: shot.madeFrom?.revisionId ?? null,
+            })
+          }
+        >
+          Open {nextVersionName(shot)} with {draft.changed.length > 0 ? "these settings" : "the same plan"}
+        </Button>
+        {others.length > 0 && !shot.hasFiles && (
+          <Button size="xs" variant="plain" loading={takeOut.isPending} onClick={() => takeOut.mutate()}>
+            Take {own.name} out again
+          </Button>
+        )}
       </Flex>
-      {differ.length === 0 ? (
+      <Remark>In a folder of its own; {own.name} and all its files stay as they are.</Remark>
+      {open.error !== null && <Refusal>{messageOf(open.error)}</Refusal>}
+      {takeOut.error !== null && <Refusal>{messageOf(takeOut.error)}</Refusal>}
+    </Box>
+  );
+}
+
+/** A revision of a version of the shot. */
+interface Side {
+  readonly versionId: number;
+  /** Null: its newest. */
+  readonly revision: number | null;
+}
+
+/** The revision of a side, once its version's are read. */
+function useSide({ versionId, revision }: Side): {
+  readonly revisions: readonly RevisionView[];
+  readonly shown: RevisionView | undefined;
+} {
+  const { shot } = useShotWork();
+  const { data } = useRevisions(
+    nameOfShot(shot),
+    versionId,
+    versionId === shot.versionId ? shot.revision : 0,
+  );
+  const revisions = data?.revisions ?? [];
+  return { revisions, shown: revisions.find((r) => r.number === revision) ?? revisions[0] };
+}
+
+/** Chooses a revision of any version of the shot. */
+function SideChoice({
+  label,
+  side,
+  onChange,
+}: {
+  readonly label: string;
+  readonly side: Side;
+  readonly onChange: (side: Side) => void;
+}) {
+  const { shot } = useShotWork();
+  const { revisions, shown } = useSide(side);
+  return (
+    <>
+      {shot.versions.length > 1 && (
+        <Box w="92px">
+          <Select
+            label={`${label}, version`}
+            value={String(side.versionId)}
+            options={shot.versions.map((v) => [String(v.id), v.name] as const)}
+            onChange={(id) => onChange({ versionId: Number(id), revision: null })}
+          />
+        </Box>
+      )}
+      <Select
+        label={`${label}, revision`}
+        value={shown === undefined ? "" : String(shown.number)}
+        options={revisions.map(
+          (r) => [String(r.number), `revision ${r.number}${r.who === null ? "" : `, ${r.who}`}`] as const,
+        )}
+        onChange={(number) => onChange({ ...side, revision: Number(number) })}
+      />
+    </>
+  );
+}
+
+/** Two revisions of the shot, of one version or of two, setting by setting. */
+function Compare() {
+  const { shot } = useShotWork();
+  const previous = shot.versions.filter((v) => v.id < shot.versionId).at(-1);
+  // What one would ask first: what has changed since the last revision, or against the version before.
+  const [a, setA] = useState<Side>(
+    shot.revision > 1 || previous === undefined
+      ? { versionId: shot.versionId, revision: Math.max(1, shot.revision - 1) }
+      : { versionId: previous.id, revision: null },
+  );
+  const [b, setB] = useState<Side>({ versionId: shot.versionId, revision: null });
+  const [left, right] = [useSide(a), useSide(b)];
+  if (shot.versions.length === 1 && right.revisions.length < 2)
+    return (
+      <Remark>
+        {right.shown === undefined
+          ? "Loading the revisions."
+          : "This version has one revision; there is nothing to compare yet."}
+      </Remark>
+    );
+  const differ =
+    left.shown === undefined || right.shown === undefined
+      ? null
+      : changedFields(left.shown.plan, right.shown.plan);
+  return (
+    <Box>
+      <Flex gap="2" align="center" mb="1" flexWrap="wrap">
+        <Text>Compare</Text>
+        <SideChoice label="Compare" side={a} onChange={setA} />
+        <Text>with</Text>
+        <SideChoice label="with" side={b} onChange={setB} />
+      </Flex>
+      {differ === null ? (
+        <Remark>Loading the revisions.</Remark>
+      ) : differ.length === 0 ? (
         <Text color="softInk">They do not differ.</Text>
       ) : (
         <Table.Root size="sm" variant="line" aria-label="What differs">
@@ -159,12 +277,11 @@ function Compare() {
                 <Table.Cell px="0" color="softInk">
                   {FIELD_WORD[field]}
                 </Table.Cell>
-                <Table.Cell fontFamily="mono" fontSize="xs" overflowWrap="anywhere">
-                  {valueOf(planOf(a), field)}
-                </Table.Cell>
-                <Table.Cell fontFamily="mono" fontSize="xs" overflowWrap="anywhere">
-                  {valueOf(planOf(b), field)}
-                </Table.Cell>
+                {[left, right].map(({ shown }, i) => (
+                  <Table.Cell key={i} fontFamily="mono" fontSize="xs" overflowWrap="anywhere">
+                    {valueOf(shown!.plan, field)}
+                  </Table.Cell>
+                ))}
               </Table.Row>
             ))}
           </Table.Body>

@@ -210,14 +210,17 @@ export function StartRun({
   onStarted,
   isReady = true,
 }: StartRunProps) {
-  const { draft, shot, openBench } = useShotWork();
+  const { draft, shot, openBench, openSequence } = useShotWork();
   const { view } = useSequenceNow();
   const [isAsking, setAsking] = useState(false);
   const start = useMutation({
-    mutationFn: () => post<{ runId: number; frames: number }>(`/api/sequences/${view.id}/runs`, request),
-    onSuccess: () => {
+    mutationFn: () =>
+      post<{ runId: number; frames: number; version?: string }>(`/api/sequences/${view.id}/runs`, request),
+    onSuccess: ({ version }) => {
       setAsking(false);
       onStarted?.();
+      if (version !== undefined)
+        openSequence({ version, camera: shot.sequence.camera, pass: shot.sequence.pass });
     },
   });
   const own = decision?.frames ?? 0;

@@ -85,7 +85,7 @@ export function RunBench({
             onNodes={(nodes) => change({ nodes })}
             onStarted={() => {
               setPane("log");
-              change({ shares: null });
+              change({ shares: null, inNextVersion: false });
             }}
           />
         </>

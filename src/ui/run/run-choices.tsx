@@ -2,10 +2,13 @@
 /** What is decided of the next run: which frames, under which policy, by whom. */
 import { Box, Button, Flex, Input } from "@chakra-ui/react";
 import { framesToRender, POLICIES, type Policy } from "@/core/run/what-to-render";
+import { asFresh } from "@/core/tally/tally";
 import { Caption } from "../page/bench";
 import { OneOf } from "../page/choices";
 import { Refusal } from "../page/states";
-import { usePointed, useSequenceNow } from "../shot/shot-context";
+import { Toggle } from "../fields/fields";
+import { nextVersionName } from "../shot/plan-words";
+import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
 import { frames } from "../words";
 import { AlsoVersions, ScopeChoice } from "./decision";
 import { firstShares, ShareFields } from "./hand-out";
@@ -24,10 +27,12 @@ export function RunChoices({
   /** What follows from the choice, and what else is wished. */
   readonly plan: RunPlan;
 }) {
-  const { tally } = useSequenceNow();
+  const { shot } = useShotWork();
+  const { tally: own } = useSequenceNow();
   const { selection } = usePointed();
   const { wish, change, wanted, free, phraseError } = plan;
   const { shares } = wish;
+  const tally = wish.inNextVersion ? asFresh(own) : own;
   return (
     <>
       <Caption>Which frames</Caption>
@@ -75,7 +80,20 @@ export function RunChoices({
         }))}
       />
       {shares === null && <ScopeChoice value={wish.scope} onChange={(scope) => change({ scope })} />}
-      {shares === null && <AlsoVersions value={wish.also} onChange={(also) => change({ also })} />}
+      {shares === null && !wish.inNextVersion && (
+        <AlsoVersions value={wish.also} onChange={(also) => change({ also })} />
+      )}
+      {shares === null && (
+        <Box mb="2.5">
+          <Toggle isOn={wish.inNextVersion} onChange={(inNextVersion) => change({ inNextVersion })}>
+            In a version of its own,{" "}
+            <Box as="span" fontFamily="mono">
+              {nextVersionName(shot)}
+            </Box>
+            , with the same plan
+          </Toggle>
+        </Box>
+      )}
       {shares === null ? (
         free.count > 0 && (
           <Button size="xs" variant="plain" px="0" onClick={() => change({ shares: firstShares(free) })}>

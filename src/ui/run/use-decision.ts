@@ -7,6 +7,7 @@ import { useMemo } from "react";
 import { type Decidable, decideSequences, framesDecided, picturesDecided } from "@/core/run/decide";
 import type { Policy, RenderDecision } from "@/core/run/what-to-render";
 import { mapValues, unpackSet, unpackTally } from "@/core/tally/packed";
+import { asFresh } from "@/core/tally/tally";
 import { useShotWork, useSequenceNow } from "../shot/shot-context";
 
 /** Every sequence of the version, or the one that is looked at. */
@@ -37,8 +38,16 @@ interface Sibling extends Decidable {
   readonly pass: string;
 }
 
-/** Null while the phrase is empty or wrong. */
-export function useDecision(phrase: string, policy: Policy, scope: Scope): VersionDecision | null {
+/**
+ * Null while the phrase is empty or wrong.
+ * @param inNextVersion as in a version that nothing was made of yet
+ */
+export function useDecision(
+  phrase: string,
+  policy: Policy,
+  scope: Scope,
+  inNextVersion: boolean,
+): VersionDecision | null {
   const { stretches } = useShotWork();
   const { view } = useSequenceNow();
   const siblings = useMemo(
@@ -47,11 +56,11 @@ export function useDecision(phrase: string, policy: Policy, scope: Scope): Versi
         id,
         camera,
         pass,
-        tally: unpackTally(tally),
+        tally: inNextVersion ? asFresh(unpackTally(tally)) : unpackTally(tally),
         markers: stretches,
         nodes: mapValues(nodes, unpackSet),
       })),
-    [view.siblings, stretches],
+    [view.siblings, stretches, inNextVersion],
   );
   return useMemo(() => {
     if (phrase.trim() === "") return null;

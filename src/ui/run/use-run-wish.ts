@@ -32,6 +32,8 @@ export interface RunWish {
   readonly scope: Scope;
   /** Names of other versions that it covers too. */
   readonly also: readonly string[];
+  /** The run opens the next version with the same plan. */
+  readonly inNextVersion: boolean;
   /** Order, priority, times and batches. */
   readonly manner: Manner;
   /** Frames for machines that are not connected; null: connected nodes lease them. */
@@ -74,6 +76,7 @@ export function useRunWish(choice: RunChoice): RunPlan {
     nodes: null,
     scope: "version",
     also: [],
+    inNextVersion: false,
     manner: USUAL_MANNER,
     shares: null,
   });
@@ -82,16 +85,20 @@ export function useRunWish(choice: RunChoice): RunPlan {
     ...kept,
     scope: isHandedOut ? "version" : kept.scope,
     // One that was retired meanwhile is no choice any more.
-    also: isHandedOut ? [] : kept.also.filter((name) => otherOpenVersions(shot).includes(name)),
+    inNextVersion: kept.inNextVersion && !isHandedOut,
+    also:
+      isHandedOut || kept.inNextVersion
+        ? []
+        : kept.also.filter((name) => otherOpenVersions(shot).includes(name)),
   };
   const phrase = phraseOf(choice, selection);
   const read = useMemo(() => (phrase.trim() === "" ? null : parsePhrase(phrase, names)), [phrase, names]);
-  const decision = useDecision(phrase, wish.policy, wish.scope);
+  const decision = useDecision(phrase, wish.policy, wish.scope, wish.inNextVersion);
   const free =
     decision === null
       ? EMPTY
       : unionAll([decision.focus?.toRender ?? EMPTY, ...decision.others.map((o) => o.decision.toRender)]);
-  const { policy, nodes, scope, also, manner, shares } = wish;
+  const { policy, nodes, scope, also, inNextVersion, manner, shares } = wish;
   return {
     wish,
     change: (change) => setWish((before) => ({ ...before, ...change })),
@@ -108,6 +115,7 @@ export function useRunWish(choice: RunChoice): RunPlan {
       nodes,
       ...(shares === null ? {} : { shares }),
       ...(also.length === 0 ? {} : { also }),
+      ...(inNextVersion ? { inNextVersion } : {}),
     },
     hasWork: (decision?.frames ?? 0) > 0 || (also.length > 0 && decision !== null),
     canBegin: shares === null ? nodes?.length !== 0 : shareFault(shares, free) === null,

@@ -3,6 +3,7 @@
  * Hazards, notes, fields and settings are data of core/plan and core/naming; what they are called, and what
  * a click would mend, stands here once, for the Plan bench, the preflight and lists of changes.
  */
+import { largest } from "@/core/many";
 import type { Alpha, FileKind } from "@/core/image/file-format";
 import { formatPhrase, shorten } from "@/core/frames/phrase";
 import type { NameHazard } from "@/core/naming/hazards";
@@ -10,7 +11,8 @@ import type { PlanNote } from "@/core/plan/notes";
 import type { Pass } from "@/core/plan/passes";
 import type { CheckpointRule } from "@/core/plan/checkpoint-rule";
 import type { FilterKind, Sampling } from "@/core/plan/picture";
-import type { Plan } from "@/core/plan/plan";
+import { type Plan, readVersionName, versionName } from "@/core/plan/plan";
+import type { ShotView } from "@/contract/shot-view";
 import { rateText } from "@/core/timing/rate";
 import { ordinal } from "../words";
 
@@ -226,3 +228,11 @@ export const ALPHA_TEXT: Readonly<Record<Alpha, string>> = {
   straight: "straight",
   premultiplied: "premultiplied",
 };
+
+/** The version that is opened next, of the same purpose as the one on show. */
+export function nextVersionName({ versions, sequence }: Pick<ShotView, "versions" | "sequence">): string {
+  const numbers = versions
+    .filter((v) => v.purpose === sequence.purpose)
+    .map((v) => readVersionName(v.name)?.version ?? 0);
+  return versionName({ purpose: sequence.purpose, version: Math.max(0, largest(numbers)) + 1 });
+}

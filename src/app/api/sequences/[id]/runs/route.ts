@@ -1,12 +1,13 @@
 /** The start of a run. */
 import { checkStartRun } from "@/contract/bodies";
 import { startRun } from "@/server/actions/start-run";
+import { startInNextVersion } from "@/server/actions/next-version";
 import { idOf, readBody, respond, whoOf } from "@/server/http/respond";
 
 /**
  * Body: phrase and policy, and how it shall go. Decided under the lock of its versions: of two equal starts
- * at one moment the second finds nothing left to do, and says so. Answers the run and how many frames it
- * renders.
+ * at one moment the second finds nothing left to do, and says so. Answers the run, how many frames it
+ * renders, and the version where it opened one.
  */
 export async function POST(
   request: Request,
@@ -14,13 +15,13 @@ export async function POST(
 ): Promise<Response> {
   const { id } = await params;
   return respond(async () => {
-    const { runId, tasks } = await startRun(
-      {
-        sequenceId: idOf(id),
-        ...(await readBody(request, checkStartRun)),
-      },
-      whoOf(request),
-    );
-    return { runId, frames: tasks };
+    const { inNextVersion = false, ...wish } = await readBody(request, checkStartRun);
+    const asked = { sequenceId: idOf(id), ...wish };
+    if (!inNextVersion) {
+      const { runId, tasks } = await startRun(asked, whoOf(request));
+      return { runId, frames: tasks };
+    }
+    const { runId, tasks, version } = await startInNextVersion(asked, whoOf(request));
+    return { runId, frames: tasks, version };
   });
 }
