@@ -129,6 +129,22 @@ command(
   .option("--wait", "until it ends; its result is the exit code")
   .option(...json)
   .action(action(async () => (await import("./shots")).runCommand));
+command(
+  "discard",
+  "Discard saved samples, or files that the plan does not ask for: of some frames, or of all.",
+  "HL010 --extra --dry-run",
+  "HL010 1001-1010 --samples",
+)
+  .argument("<shot>", "code, or project/CODE")
+  .argument("[phrase]", "which frames; all, also those that the plan does not ask for")
+  .option("--samples", "what is saved of frames that are not done")
+  .option("--extra", "files that the plan does not ask for")
+  .option("--dry-run", "only tells what would go, with its size")
+  .option(...version)
+  .option("--camera <name>", "only the sequences of this camera; the whole version")
+  .option("--pass <name>", "only this pass; the whole version")
+  .option(...json)
+  .action(action(async () => (await import("./discard")).discardCommand));
 command("node", "Work as a render node until Ctrl-C.", "--name quay-1")
   .requiredOption("--name <name>", "letters, digits, - and _: each node has one of its own")
   .option(

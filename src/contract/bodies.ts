@@ -10,6 +10,7 @@ import { RUN_ORDERS } from "@/core/run/run-order";
 import { POLICIES, type Policy } from "@/core/run/what-to-render";
 import { BOUNDS, FRAME, ID, nameOfLength, textOfLength } from "./bounds";
 import { shareSchema } from "./hand-out";
+import { type DiscardBody, DISCARDS } from "./discards";
 import { PRIORITIES, type RunManner } from "./run-manner";
 import { planSchema, presetName, presetSettings } from "./plan";
 import { checker, objectOf } from "./validate";
@@ -225,4 +226,14 @@ export const checkRenamePreset = checker<{ readonly name: string }>(
 /** A preset file, as a text: its faults are told with their line. */
 export const checkImportPreset = checker<{ readonly text: string }>(
   objectOf<{ readonly text: string }>({ text: textOfLength(BOUNDS.presetText) }),
+);
+
+/** What is to be discarded, of which frames. */
+export const checkDiscard = checker<DiscardBody>(
+  objectOf<DiscardBody>({
+    what: { type: "array", items: { enum: DISCARDS }, minItems: 1, uniqueItems: true },
+    phrase: { anyOf: [{ type: "null" }, phrase] },
+    scope: { enum: ["sequence", "version"] },
+    isDry: { type: "boolean" },
+  }),
 );

@@ -15,6 +15,7 @@ import { listCheckpoints } from "@/server/store/checkpoints";
 import { runById } from "@/server/store/runs";
 import { latestRevision, sequencesOfVersion } from "@/server/store/shots";
 import { catchUp } from "@/server/folder/check";
+import { discard } from "@/server/actions/discard";
 import { saveRevision } from "@/server/actions/save-plan";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
@@ -277,4 +278,48 @@ test("the folder is the truth: what the database forgot is found again, and what
   await fs.truncate(path.join(checkpointFolder(shot), "000001.checkpoint"), 5_000);
   await catchUp(lead!);
   expect(await resultsOf(shot)).toMatchObject({ missing: 1, partial: 0 });
+});
+
+test("saved samples and files that the plan does not ask for are discarded with their sizes told; what is in work keeps its own", async () => {
+  const shot = await stage.addShot("CPD", { ...LONG, frames: "1-2" });
+  const node = await stage.startNode("quay-1");
+  const id = await run(shot);
+  await inTheMiddle();
+  await stopRun(id, "now");
+  await inState(id, "stopped");
+  const extra = path.join(shot.folder, "CPD.0099.png");
+  await sharp({ create: { width: 160, height: 90, channels: 3, background: "#123" } })
+    .png()
+    .toFile(extra);
+  await fs.writeFile(path.join(shot.folder, "notes.txt"), "not a frame");
+  const what = ["samples", "extra"] as const;
+  const all = { what, phrase: null, scope: "version" } as const;
+  const dry = await discard(shot.sequenceId, { ...all, isDry: true });
+  expect([dry.samples.frames, dry.extra]).toEqual([
+    "1",
+    { count: 1, bytes: (await fs.stat(extra)).size, frames: "99" },
+  ]);
+  expect(dry.samples.bytes).toBe(
+    (await fs.stat(path.join(checkpointFolder(shot), "000001.checkpoint"))).size,
+  );
+  // Other frames than those that were asked about stay.
+  const none = await discard(shot.sequenceId, { what, phrase: "2-98", scope: "sequence", isDry: false });
+  expect([none.samples.count, none.extra.count]).toEqual([0, 0]);
+  expect(await discard(shot.sequenceId, { ...all, what: ["extra"], isDry: false })).toMatchObject({
+    samples: { count: 0 },
+    extra: { count: 1 },
+  });
+  expect((await fs.readdir(shot.folder)).sort()).toEqual(["notes.txt"]);
+  expect(await resultsOf(shot)).toMatchObject({ partial: 1, extra: 0 });
+  await resumeRun(id);
+  await inTheMiddle(0.15);
+  expect((await discard(shot.sequenceId, { ...all, isDry: false })).samples.count).toBe(0);
+  await stopRun(id, "now");
+  await inState(id, "stopped");
+  expect((await discard(shot.sequenceId, { ...all, isDry: false })).samples.count).toBe(1);
+  expect(await fs.readdir(checkpointFolder(shot))).toEqual([]);
+  expect(await resultsOf(shot)).toMatchObject({ partial: 0, missing: 2 });
+  const ended = over(node);
+  node.kill("SIGTERM");
+  await ended;
 });

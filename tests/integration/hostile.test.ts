@@ -357,6 +357,10 @@ beforeAll(async () => {
     "POST /api/sequences/[id]/proofs/[run]/use": { path: { id: sequenceId, run: proof } },
     "POST /api/sequences/[id]/runs": { path: id(sequenceId), body: { ...wish, nodes: ["crane"], batch: 1 } },
     "DELETE /api/versions/[id]": { path: id(empty.revision.versionId) },
+    "POST /api/sequences/[id]/discards": {
+      path: id(sequenceId),
+      body: { what: ["samples", "extra"], phrase: "90-99", scope: "sequence", isDry: false },
+    },
     "POST /api/versions/[id]/status": { path: id(sixth.revision.versionId), body: { decision: "choose" } },
   } satisfies Record<string, Valid>);
   const started = await stage.startServer();

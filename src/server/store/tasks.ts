@@ -224,6 +224,13 @@ export const listRendering = (db: Db): Promise<RenderingRow[]> =>
       ORDER BY n.name`,
   );
 
+/** Whether a node has a frame of a camera in work. @param leadId its beauty sequence */
+export const isLeased = async (db: Db, leadId: number, frame: number): Promise<boolean> =>
+  (await row<{ id: number }>(db, "SELECT id FROM task WHERE sequence_id = ? AND leased_frame = ?", [
+    leadId,
+    frame,
+  ])) !== null;
+
 /** Frames of a run that failed too often, each once, also where several passes of it did. */
 export const tasksSetAside = (db: Db, runId: number): Promise<{ frame: number }[]> =>
   rows(

@@ -14,6 +14,7 @@ import { Refusal } from "../page/states";
 import { Tip } from "../theme/tip";
 import { frames } from "../words";
 import { useShotWork, usePointed } from "../shot/shot-context";
+import { DiscardForm } from "./discard-form";
 import { useKeys } from "../shot/use-keys";
 
 export interface SelectionBarProps {
@@ -36,6 +37,8 @@ export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: 
   const { look, shot } = useShotWork();
   const { selection } = usePointed();
   const [copied, setCopied] = useState("");
+  /** The selection of which it is discarded; blank: of everything. Null while the form is shut. */
+  const [discarding, setDiscarding] = useState<string | null>(null);
   const phrase = formatPhrase(selection.set);
   const isEmpty = selection.set.count === 0;
   const clear = useMutation({
@@ -104,6 +107,11 @@ export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: 
         >
           {copied === phrase && !isEmpty ? "Copied" : "Copy"}
         </Button>
+        <Tip text="Saved samples and files that the plan does not ask for, with their sizes">
+          <Button variant="plain" size="xs" onClick={() => setDiscarding(isEmpty ? "" : phrase)}>
+            Discard…
+          </Button>
+        </Tip>
         {onUse !== null && (
           <Button variant="plain" size="xs" disabled={isEmpty} onClick={onUse}>
             Use in the bench
@@ -136,6 +144,13 @@ export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: 
         </Text>
       )}
       {clear.error !== null && <Refusal>{messageOf(clear.error)}</Refusal>}
+      {discarding !== null && (
+        <DiscardForm
+          key={discarding}
+          phrase={discarding === "" ? null : discarding}
+          onDone={() => setDiscarding(null)}
+        />
+      )}
       {isFlagging && (
         <FlagForm sequenceId={shot.sequence.id} frames={selection.set} onDone={() => onFlagging(false)} />
       )}
