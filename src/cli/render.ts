@@ -3,6 +3,7 @@
  */
 import fs from "node:fs/promises";
 import path from "node:path";
+import { SHADINGS } from "@/core/plan/picture";
 import { members } from "@/core/frames/frame-set";
 import { kindOfName } from "@/core/image/check-file";
 import { ALPHAS, type Alpha, DEFAULT_FILE, type FileFormat, FILE_FACTS } from "@/core/image/file-format";
@@ -34,6 +35,7 @@ export interface RenderOptions {
   readonly depth?: string;
   readonly compression?: string;
   readonly alpha: string;
+  readonly shading: string;
   /** Names, with commas. */
   readonly passes: string;
   readonly json?: boolean;
@@ -169,6 +171,7 @@ export async function renderCommand(scenePath: string, options: RenderOptions): 
     seed,
     file,
     alpha,
+    shading: oneOf("--shading", options.shading, SHADINGS),
     passes: ["beauty", ...passes.filter((p) => p !== "beauty")],
   };
   for (const [frame, out] of files) {

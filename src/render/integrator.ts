@@ -5,7 +5,7 @@
  * An aimed light (sphere emitter, sun) is counted where it is aimed at, or where a mirror-like path
  * meets it, never both: `seesLights` is true only after the camera, a mirror or a refraction.
  */
-import type { Shading } from "@/core/plan/picture";
+import { isUnlit, type Shading } from "@/core/plan/picture";
 import type { LightLookup } from "./gathered-light";
 import type { SampleRandom } from "./random";
 import { FAR, Lights } from "./lights";
@@ -30,6 +30,9 @@ const MAX_PASSES = 16;
 /** Metres: a ray begins so far off its surface, or it would meet it again. */
 const OFFSET = 1e-4;
 
+/** Of the brightness of a surface that faces the camera, what one keeps that is seen from its edge. */
+const UNLIT_RIM = 0.35;
+
 /** One object a frame. Its result fields are overwritten by each path, so that none allocates. */
 export class Integrator {
   readonly #tracer: Tracer;
@@ -47,6 +50,8 @@ export class Integrator {
   met = 0;
   /** Metres from the camera; meaningful where `met` is 1. */
   distance = 0;
+  /** Which body that is; meaningful where `met` is 1. */
+  body = -1;
   /** Colour and normal of that surface, in world space, towards the camera. */
   readonly albedo = new Float64Array(3);
   readonly normal = new Float64Array(3);
@@ -57,22 +62,28 @@ export class Integrator {
   hasPoint = false;
 
   readonly #isQuick: boolean;
+  readonly #isUnlit: boolean;
   readonly #lighting: LightLookup | null;
+  readonly #exposure: number;
   /** Indirect light at the first diffuse point that the gathered light gave, as the camera sees it. */
   readonly #cached = new Float64Array(3);
 
   /**
    * @param shading `direct` ends a path at its second surface: quick, and darker where light comes over a
-   * corner
+   * corner; without light the first surface is all
+   * @param exposure of the scene: what is drawn without light looks the same at any
    */
   constructor(
     tracer: Tracer,
     random: SampleRandom,
     shading: Shading = "full",
     lighting: LightLookup | null = null,
+    exposure = 1,
   ) {
     this.#isQuick = shading === "direct";
+    this.#isUnlit = isUnlit(shading);
     this.#lighting = lighting;
+    this.#exposure = exposure;
     this.#tracer = tracer;
     this.#world = tracer.world;
     this.#random = random;
@@ -114,9 +125,19 @@ export class Integrator {
     direct[2] = radiance[2]!;
   }
 
+  /** The first surface in its own colour, the brighter the more it faces the camera. */
+  #showUnlit(tr: number, tg: number, tb: number, along: number): boolean {
+    const k = (UNLIT_RIM + (1 - UNLIT_RIM) * Math.abs(along)) / this.#exposure;
+    this.radiance[0]! += tr * this.albedo[0]! * k;
+    this.radiance[1]! += tg * this.albedo[1]! * k;
+    this.radiance[2]! += tb * this.albedo[2]! * k;
+    return false;
+  }
+
   /** What the first surface tells of itself, for the passes. */
   #meet(r: number, g: number, b: number, nx: number, ny: number, nz: number, distance: number): void {
     this.met = 1;
+    this.body = this.#tracer.body;
     this.distance = distance;
     this.albedo[0] = r;
     this.albedo[1] = g;
@@ -233,6 +254,7 @@ export class Integrator {
           }
           if (this.met === 0)
             this.#meet(1, 1, 1, inside ? -nx : nx, inside ? -ny : ny, inside ? -nz : nz, way + tracer.t);
+          if (this.#isUnlit) return this.#showUnlit(tr, tg, tb, facing);
           dx -= 2 * facing * nx;
           dy -= 2 * facing * ny;
           dz -= 2 * facing * nz;
@@ -252,6 +274,7 @@ export class Integrator {
               nz,
               way + tracer.t,
             );
+          if (this.#isUnlit) return this.#showUnlit(tr, tg, tb, facing);
           const cosine = Math.abs(facing);
           const eta = inside ? material.ior : 1 / material.ior;
           const k = 1 - eta * eta * (1 - cosine * cosine);
@@ -309,6 +332,7 @@ export class Integrator {
       }
       if (this.met === 0) this.#meet(cr, cg, cb, nx, ny, nz, way + tracer.t);
       const along = nx * dx + ny * dy + nz * dz;
+      if (this.#isUnlit) return this.#showUnlit(tr, tg, tb, along);
       const mirrors =
         material.kind === "metal" ||
         (material.coat > 1 && random.next() < fresnel(Math.min(1, Math.abs(along)), material.coat));

@@ -205,6 +205,39 @@ describe("layers of one render", () => {
     const quick = whole(request({ scene: lit, samples: 8, layers: true, shading: "direct" }));
     expect(Math.max(...quick.pictures.indirect().data.map(Math.abs))).toBeLessThan(1e-6);
   });
+
+  test("without light every surface is seen in its own colour: few rays, the same first surfaces, whatever the sky", () => {
+    const [full, flat, bright] = [
+      whole(request({ scene: lit, samples: 4, layers: true })),
+      whole(request({ scene: lit, samples: 4, layers: true, shading: "flat" })),
+      whole(
+        request({
+          scene: { ...lit, sky: { ...lit.sky, zenith: [9, 9, 9], ground: [9, 9, 9] } },
+          samples: 4,
+          shading: "flat",
+        }),
+      ),
+    ];
+    expect(flat.rays).toBe(48 * 27 * 4);
+    expect(full.rays).toBeGreaterThan(flat.rays);
+    expect(flat.pictures.normal().data).toEqual(full.pictures.normal().data);
+    const middle = (8 * 48 + 24) * 3;
+    const [r, g, b] = flat.pictures.beauty().data.subarray(middle, middle + 3);
+    expect([g! / r!, b! / r!].map((v) => Math.round(v * 100) / 100)).toEqual([0.5, 0.25]);
+    expect(bright.pictures.beauty().data.subarray(middle, middle + 3)).toEqual(
+      flat.pictures.beauty().data.subarray(middle, middle + 3),
+    );
+  });
+  test("a line drawing is ink where a body ends, and paper inside and outside of it, at any exposure", () => {
+    for (const exposure of [0.2, 1, 30]) {
+      const { data } = whole(
+        request({ scene: { ...lit, exposure }, samples: 4, shading: "line" }),
+      ).pictures.beauty();
+      const tones = Array.from({ length: data.length / 3 }, (_, i) => data[i * 3]!);
+      expect(Math.min(...tones)).toBeLessThan(1);
+      expect(tones.filter((tone) => tone > 2).length).toBeGreaterThan(tones.length * 0.8);
+    }
+  });
 });
 
 describe("what a plan may change", () => {

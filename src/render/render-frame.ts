@@ -21,6 +21,7 @@ import {
 } from "./frame-sums";
 import { Integrator } from "./integrator";
 import type { LightLookup } from "./gathered-light";
+import { drawOutline } from "./outline";
 import { SampleRandom } from "./random";
 import type { Texture } from "./texture";
 import { Tracer } from "./tracer";
@@ -170,6 +171,7 @@ export class FrameRender {
       this.#random,
       request.shading ?? "full",
       request.lighting ?? null,
+      scene.exposure,
     );
     this.#regions = regionsOf(width, height, request.sampling ?? "rounds");
     this.sums = from?.sums ?? makeSums(width, height, sumsKeptBy(request));
@@ -279,6 +281,9 @@ export class FrameRender {
     const { light: sums, tones, squares, counts, cover, layers } = this.sums;
     const halfHeight = (halfWidth * height) / width / (this.#request.pixelAspect ?? 1);
     const exposure = this.#request.scene.exposure;
+    const isLine = this.#request.shading === "line";
+    const pixelWide = (2 * halfWidth) / width,
+      pixelHigh = (2 * halfHeight) / height;
     for (let x = left; x < end; x++) {
       const pixel = y * width + x;
       const at = pixel * 3;
@@ -312,8 +317,16 @@ export class FrameRender {
           dy = dy * focusDistance - my;
           dz = dz * focusDistance - mz;
         }
-        const scale = 1 / Math.sqrt(dx * dx + dy * dy + dz * dz);
-        integrator.trace(px, py, pz, dx * scale, dy * scale, dz * scale);
+        if (isLine)
+          drawOutline(
+            integrator,
+            (toRight, below) => this.#traceSharp(sx + toRight * pixelWide, sy - below * pixelHigh),
+            exposure,
+          );
+        else {
+          const scale = 1 / Math.sqrt(dx * dx + dy * dy + dz * dz);
+          integrator.trace(px, py, pz, dx * scale, dy * scale, dz * scale);
+        }
         for (let c = 0; c < 3; c++) sums[at + c]! += weight * radiance[c]!;
         if (cover !== null) {
           for (let c = 0; c < 3; c++) cover.background[at + c]! += weight * background[c]!;
@@ -327,6 +340,21 @@ export class FrameRender {
       }
       counts[pixel] = Math.max(counts[pixel]!, goal);
     }
+  }
+
+  /** A ray through the middle of the lens: a line drawing is sharp everywhere. */
+  #traceSharp(sx: number, sy: number): void {
+    const {
+      position: [ox, oy, oz],
+      right,
+      up,
+      forward,
+    } = this.#camera;
+    const dx = forward[0] + right[0] * sx + up[0] * sy;
+    const dy = forward[1] + right[1] * sx + up[1] * sy;
+    const dz = forward[2] + right[2] * sx + up[2] * sy;
+    const scale = 1 / Math.sqrt(dx * dx + dy * dy + dz * dz);
+    this.#integrator.trace(ox, oy, oz, dx * scale, dy * scale, dz * scale);
   }
 
   /** What the sample's first surface tells, for the passes. */

@@ -13,7 +13,7 @@ import { parsePhrase } from "../frames/phrase";
 import { isSameRate } from "../timing/rate";
 import { canonicalJson, type Json, asJson } from "./canonical";
 import { isLightPass, type Pass } from "./passes";
-import { scaledSize } from "./picture";
+import { isUnlit, scaledSize } from "./picture";
 import type { Plan } from "./plan";
 import { framesAStep } from "./scene-time";
 
@@ -73,7 +73,8 @@ export function lookSettings(plan: Plan, sources: LookSources, pass: Pass): { re
     grain: plan.grain,
     ...(Object.keys(plan.options).length === 0 ? {} : { options: { ...plan.options } }),
     ...(isGeometry ? {} : { files: { ...sources.files } }),
-    ...(isLightPass(pass) && pass !== "direct" ? { shading: plan.shading } : {}),
+    // Direct light is the same whether more is followed or not; without light there is none.
+    ...(isLightPass(pass) && (pass !== "direct" || isUnlit(plan.shading)) ? { shading: plan.shading } : {}),
   };
 }
 

@@ -26,7 +26,7 @@ test("a clean final plan has no note", () => expect(notes()).toEqual([]));
 test.each<[string, Partial<Plan>, object]>([
   ["a step", { frames: "1001-1095/2" }, { code: "step", step: 2 }],
   ["one frame only", { frames: "1001" }, { code: "one-frame" }],
-  ["quick shading", { shading: "direct" }, { code: "quick-shading" }],
+  ["quick shading", { shading: "direct" }, { code: "quick-shading", shading: "direct" }],
   ["a scale", { scale: 50 }, { code: "scaled", scale: 50, width: 960, height: 540 }],
   ["few samples", { samples: 2 }, { code: "few-samples", samples: 2 }],
   ["no denoising", { passes: ["beauty"] }, { code: "not-denoised", samples: 64 }],

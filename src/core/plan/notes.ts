@@ -8,7 +8,7 @@ import { writtenRange } from "../frames/phrase";
 import { retimedCount, isSameRate, type Rate } from "../timing/rate";
 import { numbersOfStretch, outsideTimeLine } from "./scene-time";
 import type { Plan, Purpose, ReadPlan } from "./plan";
-import { scaledSize } from "./picture";
+import { scaledSize, type Shading } from "./picture";
 import { isExternal } from "./renderer";
 
 export interface Marker {
@@ -23,7 +23,7 @@ export interface Marker {
 export type PlanNote =
   | { readonly code: "step"; readonly step: number; readonly full: FrameSet }
   | { readonly code: "one-frame" }
-  | { readonly code: "quick-shading" }
+  | { readonly code: "quick-shading"; readonly shading: Shading }
   | { readonly code: "scaled"; readonly scale: number; readonly width: number; readonly height: number }
   | { readonly code: "few-samples"; readonly samples: number }
   | { readonly code: "not-denoised"; readonly samples: number }
@@ -123,7 +123,7 @@ export function planNotes(
     const { first, last } = writtenRange(plan.frames) ?? { first: firstOf(asked)!, last: lastOf(asked)! };
     if (step !== null) notes.push({ code: "step", step, full: rangeSet(first, last) });
     if (asked.count === 1) notes.push({ code: "one-frame" });
-    if (plan.shading === "direct") notes.push({ code: "quick-shading" });
+    if (plan.shading !== "full") notes.push({ code: "quick-shading", shading: plan.shading });
     if (plan.scale !== 100) notes.push({ code: "scaled", scale: plan.scale, ...scaledSize(plan) });
     addGrainNote(notes, plan);
     if (!isSameRate(plan.rate, plan.timeLine.rate))

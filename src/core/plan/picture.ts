@@ -20,10 +20,15 @@ export const USUAL_RADIUS: Readonly<Record<FilterKind, number>> = {
   mitchell: 2,
 };
 
-/** `direct`: light over one surface only. Quick, for rough runs. */
-export const SHADINGS = ["full", "direct"] as const;
-/** `full` follows light from surface to surface, `direct` over one. */
+/**
+ * `full` follows light from surface to surface, `direct` over one. The others have no light at all, for roughs
+ * that are there at once: `flat` shows each surface in its own colour, `line` draws where one ends.
+ */
+export const SHADINGS = ["full", "direct", "flat", "line"] as const;
 export type Shading = (typeof SHADINGS)[number];
+
+/** Without light one surface tells nothing of another. */
+export const isUnlit = (shading: Shading): boolean => shading === "flat" || shading === "line";
 
 /**
  * Rounds over the whole picture can be stopped at any moment and go on with more samples later; a tile is

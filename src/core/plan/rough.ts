@@ -2,6 +2,7 @@
 import { firstOf, lastOf } from "../frames/frame-set";
 import { parsePhrase } from "../frames/phrase";
 import { DEFAULT_FILE } from "../image/file-format";
+import type { Shading } from "./picture";
 import { changedFields, type Plan } from "./plan";
 import { outsideTimeLine, retimePhrase, sceneTime, type TimeLine } from "./scene-time";
 import type { Rate } from "../timing/rate";
@@ -60,12 +61,13 @@ function timeLineOf(plan: Plan): TimeLine {
 }
 
 /** @param rate another rate keeps the duration: 150 frames at 30 are 50 at 10 */
-export function roughOf(plan: Plan, rate: Rate = plan.rate): Plan {
+export function roughOf(plan: Plan, rate: Rate = plan.rate, shading: Shading = QUICK.shading): Plan {
   const timeLine = timeLineOf(plan);
   const from = { ...plan, timeLine };
   return {
     ...plan,
     ...QUICK,
+    shading,
     timeLine,
     rate,
     frames: retimePhrase(plan.frames, from, { ...from, rate }),

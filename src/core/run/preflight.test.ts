@@ -93,7 +93,7 @@ test.each<[string, Partial<PreflightFacts>, string[]]>([
     { refinesAfresh: [{ frames: rangeSet(1, 12), seconds: 720, keepsSamples: false }] },
     ["ask refines-afresh"],
   ],
-  ["a leftover of a rough run", { notes: [{ code: "quick-shading" }] }, ["ask note"]],
+  ["a leftover of a rough run", { notes: [{ code: "quick-shading", shading: "direct" }] }, ["ask note"]],
 ])("%s", (_what, change, expected) => expect(verdicts(change)).toEqual(expected));
 
 test("a run over several versions says what it renders of each", () =>

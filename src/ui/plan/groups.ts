@@ -1,7 +1,7 @@
 /** The groups of the plan: their fields, and what each says in a few words. */
 import type { ShotView } from "@/contract/shot-view";
 import { parsePhrase } from "@/core/frames/phrase";
-import { FILE_KIND_TEXT } from "../shot/plan-words";
+import { FILE_KIND_TEXT, SHADING_TEXT } from "../shot/plan-words";
 import { scaledSize } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 import { STAND_IN } from "@/core/plan/renderer";
@@ -73,7 +73,9 @@ export function groupSummary(name: GroupName, plan: Plan, shot: ShotView): strin
     }
     case "picture":
       if (plan.renderer !== STAND_IN) return `seed ${plan.seed}`;
-      return plan.shading === "direct" ? "quick" : `${plan.filter.kind} ${plan.filter.radius}`;
+      return plan.shading !== "full"
+        ? SHADING_TEXT[plan.shading]
+        : `${plan.filter.kind} ${plan.filter.radius}`;
     case "quality":
       return `${plan.samples} samples`;
     case "options": {

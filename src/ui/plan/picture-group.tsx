@@ -2,13 +2,13 @@
 /** How samples become pixels: shading, filter, shutter, lens, dither, grain. */
 import { Flex, Input } from "@chakra-ui/react";
 import { useState } from "react";
-import { FILTERS, type FilterKind, USUAL_RADIUS } from "@/core/plan/picture";
+import { FILTERS, type FilterKind, SHADINGS, USUAL_RADIUS } from "@/core/plan/picture";
 import { type Animated, animatedText, type Lens, readAnimated } from "@/core/plan/lens";
 import type { Plan } from "@/core/plan/plan";
 import { STAND_IN } from "@/core/plan/renderer";
 import { useShotWork } from "../shot/shot-context";
 import { Entry, EntryGroup, NumberField, NumberInput, Select, Toggle, Two } from "../fields/fields";
-import { FILTER_TEXT } from "../shot/plan-words";
+import { FILTER_TEXT, SHADING_TEXT } from "../shot/plan-words";
 
 /** What "a lens of the plan" begins with: f-number, and metres to what is sharp. */
 const USUAL_LENS: Lens = { fNumber: 2.8, focusDistance: 5 };
@@ -46,10 +46,7 @@ export function PictureGroup() {
         <Entry field="shading" label="Shading">
           <Select
             value={plan.shading}
-            options={[
-              ["full", "full"],
-              ["direct", "quick: direct light"],
-            ]}
+            options={SHADINGS.map((shading) => [shading, SHADING_TEXT[shading]] as const)}
             onChange={(shading) => change({ shading })}
           />
         </Entry>

@@ -5,6 +5,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { RevisionView } from "@/contract/shot-view";
 import { changedFields, type Plan } from "@/core/plan/plan";
+import { type Shading, SHADINGS } from "@/core/plan/picture";
+import { isExternal } from "@/core/plan/renderer";
 import { finalOf, roughOf } from "@/core/plan/rough";
 import { isSameRate, parseRate, rateText } from "@/core/timing/rate";
 import { messageOf, nameOfShot, remove } from "../live/api";
@@ -14,7 +16,7 @@ import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
 import { Remark, Select } from "../fields/fields";
 import { useOpenVersion } from "../shot/use-open-version";
-import { FIELD_WORD, nextVersionName, valueText } from "../shot/plan-words";
+import { FIELD_WORD, nextVersionName, SHADING_TEXT, valueText } from "../shot/plan-words";
 
 /** A rough that was made from a final leads back to it; any other version leads to a rough. */
 export function RevisionGroup() {
@@ -28,6 +30,13 @@ export function RevisionGroup() {
   );
 }
 
+const SHADING_REMARK: Readonly<Record<Shading, string>> = {
+  full: "Full shading",
+  direct: "Direct light only",
+  flat: "Colours without light",
+  line: "Lines on paper",
+};
+
 /** Frames a second that are quick to judge motion by, beside the plan's own. */
 const ROUGH_RATES = ["10", "12", "24", "25", "30"] as const;
 
@@ -40,6 +49,7 @@ function MakeRough() {
   const open = useOpenVersion();
   const [rate, setRate] = useState(rateText(plan.rate));
   const chosen = parseRate(rate) ?? plan.rate;
+  const [shading, setShading] = useState<Shading>("direct");
   return (
     <Box>
       <Flex gap="3" align="center">
@@ -48,11 +58,25 @@ function MakeRough() {
           variant="outline"
           loading={open.isPending}
           onClick={() =>
-            open.mutate({ plan: roughOf(plan, chosen), purpose: "rough", fromRevisionId: shot.revisionId })
+            open.mutate({
+              plan: roughOf(plan, chosen, shading),
+              purpose: "rough",
+              fromRevisionId: shot.revisionId,
+            })
           }
         >
           Open a rough version
         </Button>
+        {!isExternal(plan) && (
+          <Flex w="190px">
+            <Select<Shading>
+              label="Shading of the rough version"
+              value={shading}
+              options={SHADINGS.filter((s) => s !== "full").map((s) => [s, SHADING_TEXT[s]] as const)}
+              onChange={setShading}
+            />
+          </Flex>
+        )}
         <Flex w="150px">
           <Select
             label="Rate of the rough version"
@@ -65,7 +89,7 @@ function MakeRough() {
         </Flex>
       </Flex>
       <Remark>
-        Direct light only, half the size, 2 samples, JPEG
+        {isExternal(plan) ? "" : `${SHADING_REMARK[shading]}, `}half the size, 2 samples, JPEG
         {isSameRate(chosen, plan.rate) ? "" : `, ${rate} frames a second for the same duration`}; in a folder
         of its own, numbered by itself. It never counts as work to do.
       </Remark>

@@ -10,11 +10,19 @@ import type { NameHazard } from "@/core/naming/hazards";
 import type { PlanNote } from "@/core/plan/notes";
 import type { Pass } from "@/core/plan/passes";
 import type { CheckpointRule } from "@/core/plan/checkpoint-rule";
-import type { FilterKind, Sampling } from "@/core/plan/picture";
+import type { FilterKind, Sampling, Shading } from "@/core/plan/picture";
 import { type Plan, readVersionName, versionName } from "@/core/plan/plan";
 import type { ShotView } from "@/contract/shot-view";
 import { rateText } from "@/core/timing/rate";
 import { ordinal } from "../words";
+
+/** As the plan offers them. */
+export const SHADING_TEXT: Readonly<Record<Shading, string>> = {
+  full: "full",
+  direct: "quick: direct light",
+  flat: "flat: colours without light",
+  line: "lines on paper",
+};
 
 /** What happens if nothing is done. */
 export function hazardText(hazard: NameHazard): string {
@@ -62,7 +70,9 @@ export function noteText(note: PlanNote): string {
     case "one-frame":
       return "Only one frame is asked for.";
     case "quick-shading":
-      return "The shading is still quick: no light from one surface to another.";
+      return note.shading === "direct"
+        ? "The shading is still quick: no light from one surface to another."
+        : `The shading is still for roughs: ${SHADING_TEXT[note.shading]}.`;
     case "scaled":
       return `The scale is still ${note.scale} %: the pictures are ${note.width} x ${note.height}.`;
     case "few-samples":
