@@ -129,6 +129,16 @@ test("Look by keys: steps, in and out, backwards, the findings, good takes a fla
   await page.keyboard.press("End");
   await expect(frame).toHaveText("30");
 
+  await page.keyboard.press("s");
+  await expect(look.getByLabel("Name of the file")).toHaveValue("BA030.0030.png");
+  const [kept] = await Promise.all([
+    page.waitForEvent("download"),
+    look.getByRole("link", { name: "Save" }).click(),
+  ]);
+  expect(await fs.readFile(await kept.path())).toEqual(
+    await fs.readFile(path.join(shot.folder, "BA030.0030.png")),
+  );
+
   await page.keyboard.press("f");
   const reason = look.getByLabel("Reason");
   await reason.fill("too dark");

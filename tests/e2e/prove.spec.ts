@@ -58,6 +58,21 @@ test("proof, estimate, backwards, plan; and the proofs become frames without ren
   await openBench(page, "Prove");
   const before = await on.stage.cli("status", "PR010", "--json");
   expect(JSON.parse(before.stdout)).toMatchObject({ results: { good: 0, missing: 24 } });
+  // Large, raw beside denoised; and one of them as a file under a name of one's own.
+  await proofs.getByRole("button", { name: "See proof of frame 12 large" }).first().click();
+  const large = page.getByTestId("proof-look");
+  await expect(large.getByRole("img", { name: "Frame 12, raw" })).toHaveAttribute("data-shown", "true");
+  await expect(large.getByRole("img", { name: "Frame 12, denoised" })).toHaveAttribute("data-shown", "true");
+  await large.getByRole("button", { name: "Save denoised…" }).click();
+  await large.getByLabel("Name of the file").fill("for-the-wall.png");
+  const [kept] = await Promise.all([
+    page.waitForEvent("download"),
+    large.getByRole("link", { name: "Save" }).click(),
+  ]);
+  expect(kept.suggestedFilename()).toBe("for-the-wall.png");
+  expect((await fs.readFile(await kept.path())).subarray(1, 4).toString()).toBe("PNG");
+  await page.keyboard.press("Escape");
+  await expect(large).toHaveCount(0);
   await proofs.getByRole("button", { name: "Use these" }).click();
   await expect(page.getByText("Frames 1,12,24 are in the sequence, 6 files.")).toBeVisible();
   await expect(sentence(page)).toHaveText("3 of 24 good, 21 missing.");

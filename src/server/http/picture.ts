@@ -24,18 +24,30 @@ import { readRegular } from "../files/read-regular";
 /**
  * Sends a picture file. @param content first digits of the hash that the address promised; another file by
  * now is not sent under that address
+ * @param isSaved the bytes as they are, to be kept as a file
  */
 export async function sendPicture(
   file: string,
   what: string,
   content: string | null,
   pass: string,
+  isSaved = false,
 ): Promise<Response> {
   const bytes = await readRegular(file).catch((error: NodeJS.ErrnoException) => {
     throw error.code === "ENOENT" ? new TallyError("picture-gone", { what }) : error;
   });
   const fits = content !== null && content !== "" && sha256(bytes).startsWith(content);
   if (content !== null && content !== "" && !fits) throw new TallyError("picture-other", { what });
+  // No name: the page that saves it says one.
+  if (isSaved)
+    return new Response(new Uint8Array(bytes), {
+      headers: {
+        "content-type": "application/octet-stream",
+        "content-disposition": "attachment",
+        "cache-control": "no-store",
+        "x-content-type-options": "nosniff",
+      },
+    });
   const shown = await showable(file, bytes, isPass(pass) ? pass : "beauty");
   return new Response(shown.bytes, {
     headers: {
@@ -55,6 +67,7 @@ export async function pictureOf(
   sequenceId: number,
   frame: number,
   content: string | null,
+  isSaved = false,
 ): Promise<Response> {
   const sequence = await requireSequence(sequenceId);
   const file = await fileOfFrame(pool(), sequenceId, frame);
@@ -64,6 +77,7 @@ export async function pictureOf(
     `frame ${frame}`,
     content,
     sequence.pass,
+    isSaved,
   );
 }
 
@@ -72,11 +86,18 @@ export async function pictureBefore(
   sequenceId: number,
   frame: number,
   name: string | null,
+  isSaved = false,
 ): Promise<Response> {
   const sequence = await requireSequence(sequenceId);
   const aside = await requireAside(sequence, frame);
   if (name !== aside) throw new TallyError("before-other", { frame });
-  return sendPicture(path.join(asideFolderOf(sequence), aside), `frame ${frame} before`, null, sequence.pass);
+  return sendPicture(
+    path.join(asideFolderOf(sequence), aside),
+    `frame ${frame} before`,
+    null,
+    sequence.pass,
+    isSaved,
+  );
 }
 
 /** Pixels: enough to judge by, and quick to send every few seconds. */
@@ -115,3 +136,7 @@ export async function pictureSoFar(sequenceId: number, frame: number): Promise<R
   }
   throw new TallyError("picture-not-yet", { frame });
 }
+
+/** Whether a picture is asked for as a file to keep. */
+export const isToBeSaved = (request: Request): boolean =>
+  new URL(request.url).searchParams.get("as") === "file";

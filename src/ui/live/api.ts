@@ -134,6 +134,9 @@ export const beforeUrl = (sequenceId: number, frame: number, file: string): stri
 export const proofUrl = (sequenceId: number, runId: number, frame: number, content: string): string =>
   `/api/sequences/${sequenceId}/proofs/${runId}/${frame}?c=${content}`;
 
+/** The very file of a picture, to be saved, and not what browsers show of it. @param url of the picture */
+export const fileUrl = (url: string): string => `${url}&as=file`;
+
 export interface Thumbnail {
   /** Path of the scene file, as the plan has it. */
   readonly scene: string;

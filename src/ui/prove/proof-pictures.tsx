@@ -2,12 +2,14 @@
 /** The pictures of the proofs, newest first, each with what it cost. */
 import { Box, Button, Flex, Grid, Image, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { aloneFactor, isTimedBusy, isTold, threadsOf } from "@/core/estimate/alone";
 import type { CostSample } from "@/core/estimate/cost-model";
 import { messageOf, post, proofUrl } from "../live/api";
 import { Refusal } from "../page/states";
 import { useSequenceNow } from "../shot/shot-context";
 import { count, duration, size } from "../words";
+import { ProofLook } from "./proof-look";
 import { percentText } from "./words";
 import type { ProofFrame, ProofsView, ProofView } from "@/contract/proof-view";
 
@@ -39,6 +41,7 @@ function ProofRun({ proof }: { readonly proof: ProofView }) {
       post<{ placed: string; files: number }>(`/api/sequences/${view.id}/proofs/${proof.runId}/use`),
     onSuccess: () => client.invalidateQueries(),
   });
+  const [looked, setLooked] = useState<number | null>(null);
   const isFit = proof.frames.some((frame) => frame.passes.some((pass) => pass.fits));
   return (
     <Box role="group" aria-label={`Proof ${proof.runId}`}>
@@ -61,15 +64,19 @@ function ProofRun({ proof }: { readonly proof: ProofView }) {
         {use.error !== null && <Refusal>{messageOf(use.error)}</Refusal>}
       </Flex>
       <Grid templateColumns="repeat(3, 1fr)" gap="2">
-        {proof.frames.map((frame) => (
+        {proof.frames.map((frame, i) => (
           <ProofPicture
             key={`${frame.camera}${frame.cost.frame}`}
             runId={proof.runId}
             renderer={proof.plan.renderer}
             frame={frame}
+            onLook={() => setLooked(i)}
           />
         ))}
       </Grid>
+      {looked !== null && (
+        <ProofLook proof={proof} index={looked} onIndex={setLooked} onClose={() => setLooked(null)} />
+      )}
     </Box>
   );
 }
@@ -79,11 +86,13 @@ function ProofPicture({
   runId,
   renderer,
   frame,
+  onLook,
 }: {
   readonly runId: number;
   /** As the proof's plan names it. */
   readonly renderer: string;
   readonly frame: ProofFrame;
+  readonly onLook: () => void;
 }) {
   const { cost, passes } = frame;
   const shown =
@@ -91,7 +100,17 @@ function ProofPicture({
   const noise = passes.find((p) => p.pass === "beauty")?.noise;
   return (
     <Box fontSize="12px" className="figures">
-      <Box bg="surround" aspectRatio="16 / 9" position="relative">
+      <Box
+        as="button"
+        display="block"
+        w="full"
+        bg="surround"
+        aspectRatio="16 / 9"
+        position="relative"
+        cursor="zoom-in"
+        aria-label={`See proof of frame ${cost.frame} large`}
+        onClick={onLook}
+      >
         <Image
           src={proofUrl(shown.sequenceId, runId, cost.frame, shown.content)}
           alt={`Proof of frame ${cost.frame}, ${shown.pass}`}

@@ -19,11 +19,21 @@ export interface LookControlsProps {
   /** Whether the file that was replaced is shown; null where none is kept. */
   readonly isBefore: boolean | null;
   readonly onBefore: () => void;
+  /** Null where there is nothing to save. */
+  readonly onSave: (() => void) | null;
   readonly onClose: () => void;
 }
 
 /** Buttons and keys do the same things, from one list. */
-export function LookControls({ head, onFlag, onGood, isBefore, onBefore, onClose }: LookControlsProps) {
+export function LookControls({
+  head,
+  onFlag,
+  onGood,
+  isBefore,
+  onBefore,
+  onSave,
+  onClose,
+}: LookControlsProps) {
   const rate = rateText(useShotWork().shot.plan.rate);
   const { position, player } = head;
   useKeys({
@@ -40,6 +50,7 @@ export function LookControls({ head, onFlag, onGood, isBefore, onBefore, onClose
     f: onFlag,
     g: onGood,
     b: onBefore,
+    s: () => onSave?.(),
     "[": () => head.goToFinding(-1),
     "]": () => head.goToFinding(1),
   });
@@ -67,6 +78,7 @@ export function LookControls({ head, onFlag, onGood, isBefore, onBefore, onClose
       {button("Good", "Take its flags back (G)", onGood)}
       {isBefore !== null &&
         button(isBefore ? "Now" : "Before", "Shows the file that this one replaced, and back (B)", onBefore)}
+      {onSave !== null && button("Save…", "Save this picture as a file (S)", onSave)}
       {button("Close", "Back to the bench (Escape)", onClose)}
     </HStack>
   );

@@ -7,12 +7,14 @@
 import { Box, Dialog, Flex, Portal, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useMemo, useRef, useState } from "react";
+import type { ShotView } from "@/contract/shot-view";
+import { frameName, readPlan } from "@/core/plan/plan";
 import { has, rangeSet } from "@/core/frames/frame-set";
 import { unpackSet } from "@/core/tally/packed";
 import { rateText } from "@/core/timing/rate";
 import { FlagForm } from "../check/flag-form";
 import { findingText } from "../check/words";
-import { beforeUrl, messageOf, remove } from "../live/api";
+import { beforeUrl, fileUrl, messageOf, remove } from "../live/api";
 import { useFrameChange, useAsideFiles } from "../live/queries";
 import { Refusal } from "../page/states";
 import { resultOf } from "../shot/result-of";
@@ -20,9 +22,10 @@ import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { useEscape } from "../shot/use-keys";
 import { useSoFar } from "../shot/use-so-far";
 import { count, duration } from "../words";
+import { type PictureToSave, SaveAs } from "../picture/save-as";
 import { ShotBand } from "./shot-band";
 import { usePlayHead } from "./use-play-head";
-import { Picture } from "./picture";
+import { Picture } from "../picture/picture";
 import { LookControls } from "./look-controls";
 import { ChangeLine } from "./change-line";
 
@@ -35,6 +38,14 @@ export interface LookProps {
   readonly onClose: () => void;
 }
 
+/** As the saved plan names the frame's file. */
+function nameOf(shot: ShotView, frame: number): string {
+  const read = readPlan(shot.plan);
+  return read.ok
+    ? frameName(read.value, { ...shot.namedAs, ...shot.sequence }, frame)
+    : `${shot.code}_${frame}`;
+}
+
 /** Lies over the page; what is under it keeps its state and rests. */
 export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
   const { shot } = useShotWork();
@@ -43,6 +54,7 @@ export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
   const { player } = head;
   const [isFlagging, setFlagging] = useState(false);
   const [isBefore, setBefore] = useState(false);
+  const [isSaving, setSaving] = useState(false);
   const surface = useRef<HTMLDivElement>(null);
   const clear = useMutation({
     mutationFn: () =>
@@ -58,6 +70,13 @@ export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
   const change = useFrameChange(view.id, frame, file?.content ?? "", hasBefore && player.direction === 0);
   const showsBefore = isBefore && hasBefore && change.data !== undefined;
   const url = showsBefore ? beforeUrl(view.id, frame, change.data.file) : (head.url ?? soFar);
+  const toSave: PictureToSave | null = showsBefore
+    ? { url: fileUrl(url!), name: change.data.file }
+    : head.url !== null
+      ? { url: fileUrl(head.url), name: nameOf(shot, frame) }
+      : soFar === null
+        ? null
+        : { url: soFar, name: `${shot.code}_${frame}_so-far.jpg`, remark: "What there is so far, as JPEG." };
   const findings = view.findings.filter((f) => f.frame === frame);
   return (
     <Dialog.Root
@@ -127,9 +146,20 @@ export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
                   onGood={() => clear.mutate()}
                   isBefore={hasBefore ? isBefore : null}
                   onBefore={() => setBefore(!isBefore)}
+                  onSave={
+                    url === null
+                      ? null
+                      : () => {
+                          player.stop();
+                          setSaving(true);
+                        }
+                  }
                   onClose={onClose}
                 />
               </Flex>
+              {isSaving && toSave !== null && (
+                <SaveAs key={toSave.url} {...toSave} onDone={() => setSaving(false)} />
+              )}
               <Text color="softInk" fontSize="xs" mb="1" className="figures" data-testid="play-state">
                 {player.direction === 0
                   ? `${count(head.position + 1)} of ${count(head.count)}`

@@ -6,7 +6,8 @@ import { union } from "@/core/frames/frame-set";
 import { findingBeside } from "../check/step-findings";
 import { pictureUrl } from "../live/api";
 import { useSequenceNow, useShotWork } from "../shot/shot-context";
-import { PictureStore } from "./picture-store";
+import type { PictureStore } from "../picture/picture-store";
+import { usePictureStore } from "../picture/use-picture-store";
 import { type Player, type PlayRange, usePlayer } from "./use-player";
 
 /** Pictures fetched ahead of the play head. */
@@ -69,8 +70,7 @@ export function usePlayHead(
     const file = number === null ? null : files.at(number);
     return file === null || file.content === "" ? null : pictureUrl(view.id, number!, file.content);
   };
-  const [, redraw] = useState(0);
-  const [pictures] = useState(() => new PictureStore(() => redraw((n) => n + 1)));
+  const pictures = usePictureStore();
   const rate = shot.plan.rate.numerator / shot.plan.rate.denominator;
   const player = usePlayer(position, range, rate, stretch !== null, (at) => {
     for (let k = 1; k <= AHEAD; k++) {

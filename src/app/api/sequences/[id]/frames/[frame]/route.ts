@@ -1,5 +1,5 @@
 import { idOf, respond } from "@/server/http/respond";
-import { pictureOf } from "@/server/http/picture";
+import { isToBeSaved, pictureOf } from "@/server/http/picture";
 
 /** The picture of a frame. Its address carries its content (?c=), so it may be kept for ever. */
 export async function GET(
@@ -7,5 +7,7 @@ export async function GET(
   { params }: { params: Promise<{ id: string; frame: string }> },
 ): Promise<Response> {
   const { id, frame } = await params;
-  return respond(async () => pictureOf(idOf(id), idOf(frame), new URL(request.url).searchParams.get("c")));
+  return respond(async () =>
+    pictureOf(idOf(id), idOf(frame), new URL(request.url).searchParams.get("c"), isToBeSaved(request)),
+  );
 }

@@ -1,6 +1,6 @@
 /** The picture of a proof. */
 import { idOf, respond } from "@/server/http/respond";
-import { sendPicture } from "@/server/http/picture";
+import { isToBeSaved, sendPicture } from "@/server/http/picture";
 import { placeOfProof } from "@/server/views/proofs";
 
 export const dynamic = "force-dynamic";
@@ -16,6 +16,12 @@ export async function GET(
   const { id, run, frame } = await params;
   return respond(async () => {
     const { file, pass } = await placeOfProof(idOf(run), idOf(id), idOf(frame));
-    return sendPicture(file, `the proof of frame ${frame}`, new URL(request.url).searchParams.get("c"), pass);
+    return sendPicture(
+      file,
+      `the proof of frame ${frame}`,
+      new URL(request.url).searchParams.get("c"),
+      pass,
+      isToBeSaved(request),
+    );
   });
 }
