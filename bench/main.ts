@@ -8,6 +8,7 @@ import { estimate } from "./estimate";
 import { estimateAgainstRun } from "./estimate-against-run";
 import { firstPage } from "./first-page";
 import { frameSets } from "./frame-sets";
+import { ledger } from "./ledger";
 import type { Measured } from "./measured";
 import { planKeystroke } from "./plan-keystroke";
 import { pngCheck } from "./png-check";
@@ -40,6 +41,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "cli-start": () => cliStart(home),
   "first-page": () => firstPage(home),
   "live-page": () => livePage(home),
+  ledger: () => ledger(home),
 };
 
 async function main(names: readonly string[]): Promise<void> {

@@ -35,10 +35,19 @@ const NEEDS = {
   "cli-start": [],
   "first-page": MARIADB,
   "live-page": [...MARIADB, ...CHROMIUM],
+  ledger: [...MARIADB, ...CHROMIUM],
 };
 
 /** These run what was built. */
-const BUILT = ["estimate-against-run", "takeover", "batches", "cli-start", "first-page", "live-page"];
+const BUILT = [
+  "estimate-against-run",
+  "takeover",
+  "batches",
+  "cli-start",
+  "first-page",
+  "live-page",
+  "ledger",
+];
 
 async function build() {
   const { build: bundle } = await import("esbuild");

@@ -50,6 +50,8 @@ export interface ShotsView {
   readonly project: { readonly title: string; readonly slug: string; readonly rate: Rate };
   /** By code. */
   readonly shots: readonly ShotLine[];
+  /** Codes of further shots, whose lines are to be asked for: a large ledger comes in parts. */
+  readonly rest: readonly string[];
   /** Codes of those that were put away. */
   readonly archived: readonly string[];
 }

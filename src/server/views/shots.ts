@@ -56,19 +56,31 @@ async function lineOf(shot: ShotRow): Promise<ShotLine | null> {
 }
 
 /**
+ * Lines that stand in the first HTML and in an answer that names no shots. A ledger of 500 shots begins as
+ * quickly as one of four; the page asks for the others.
+ */
+export const LINES_AT_FIRST = 4;
+
+/**
  * A line for each shot that has a sequence: its counts, its run, its time.
  * @param only codes; null for all
+ * @param most lines at most; the codes of the others are told
  * @throws TallyError `project-unknown`
  */
-export async function viewShots(slug: string, only: ReadonlySet<string> | null = null): Promise<ShotsView> {
+export async function viewShots(
+  slug: string,
+  only: ReadonlySet<string> | null = null,
+  most = Number.POSITIVE_INFINITY,
+): Promise<ShotsView> {
   const project = await requireProject(slug);
   const all = await listAllShots(pool(), project.id);
   const wanted = all.filter((shot) => !shot.isArchived && (only === null || only.has(shot.code)));
   const few = pLimit(LINES_AT_ONCE);
-  const lines = await Promise.all(wanted.map((shot) => few(() => lineOf(shot))));
+  const lines = await Promise.all(wanted.slice(0, most).map((shot) => few(() => lineOf(shot))));
   return {
     project: { title: project.title, slug: project.slug, rate: project.rate },
     shots: lines.filter((line) => line !== null),
+    rest: wanted.slice(most).map((shot) => shot.code),
     archived: all.filter((shot) => shot.isArchived).map((shot) => shot.code),
   };
 }

@@ -5,6 +5,7 @@ import { readLines, wantAllLines, wantLines } from "./lines-wanted";
 const ledger = (reading: string, ...codes: string[]): ShotsView => ({
   project: { title: "Test Film", slug: "test-film", rate: { numerator: 24, denominator: 1 } },
   archived: [],
+  rest: [],
   shots: codes.map((code) => ({ code, title: reading }) as ShotLine),
 });
 const told = (view: ShotsView): string[] => view.shots.map((line) => `${line.code} ${line.title}`);
@@ -66,4 +67,26 @@ test("what changes while an answer is on its way is asked for the next time", as
   wantLines("p5", ["B"]);
   await readLines("p5", await first, read);
   expect(questions).toEqual([["A"], ["B"]]);
+});
+
+test("a large ledger comes in parts, the lines that are known staying in their places; what changes meanwhile goes before", async () => {
+  const codes = Array.from({ length: 60 }, (_, i) => `S${String(i + 10)}`);
+  const { questions, read: only } = server(...codes);
+  const read = async (asked: readonly string[] | null): Promise<ShotsView> => {
+    if (asked !== null) return only(asked);
+    questions.push(null);
+    return { ...ledger("first", ...codes.slice(0, 4)), rest: codes.slice(4) };
+  };
+  let known = await readLines("p6", undefined, read);
+  expect([known.shots.length, known.rest.length]).toEqual([4, 56]);
+  wantLines("p6", ["S11"]);
+  known = await readLines("p6", known, read);
+  expect(questions.at(-1)).toEqual(["S11"]);
+  while (known.rest.length > 0) known = await readLines("p6", known, read);
+  expect(questions.slice(2).map((q) => q?.length)).toEqual([25, 25, 6]);
+  expect(known.shots.map((line) => line.code).sort()).toEqual(codes);
+  // Read anew, what is still to come is shown as it was.
+  wantAllLines("p6");
+  known = await readLines("p6", known, read);
+  expect([known.shots.length, known.rest.length]).toEqual([60, 56]);
 });

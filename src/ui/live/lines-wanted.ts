@@ -8,6 +8,9 @@ import type { ShotsView } from "@/contract/shot-view";
 /** More lines than these at once are asked for as the whole. */
 const MOST_LINES = 50;
 
+/** Lines of a large ledger that are asked for at once: it comes in parts. */
+const PART = 25;
+
 /** By project. What is not in it is up to date, or was never read. */
 const wanted = new Map<string, Set<string> | "all">();
 
@@ -27,6 +30,7 @@ function merge(known: ShotsView, answer: ShotsView, asked: ReadonlySet<string>):
   return {
     project: answer.project,
     archived: answer.archived,
+    rest: known.rest,
     shots: known.shots.flatMap((line) => {
       if (!asked.has(line.code)) return [line];
       const found = anew.get(line.code);
@@ -35,8 +39,25 @@ function merge(known: ShotsView, answer: ShotsView, asked: ReadonlySet<string>):
   };
 }
 
+/** The ledger as it is read anew, with the lines from before for those that are still to come. */
+const begun = (known: ShotsView | undefined, answer: ShotsView): ShotsView => ({
+  ...answer,
+  shots: [...answer.shots, ...(known?.shots ?? []).filter((line) => answer.rest.includes(line.code))],
+});
+
+/** The next part takes its place in the ledger. */
+function goneOn(known: ShotsView, answer: ShotsView, part: readonly string[]): ShotsView {
+  return {
+    project: answer.project,
+    archived: answer.archived,
+    shots: [...known.shots.filter((line) => !part.includes(line.code)), ...answer.shots],
+    rest: known.rest.filter((code) => !part.includes(code)),
+  };
+}
+
 /**
- * Reads what is wanted of a ledger.
+ * Reads what is wanted of a ledger: the lines that have changed, else the next part of one that is not there
+ * wholly, else all of it from the beginning.
  * @param known the ledger as it was last read
  * @param read `only` codes, or all with null
  * @throws what `read` throws; then all of it is wanted again
@@ -55,8 +76,11 @@ export async function readLines(
     asked !== "all" &&
     asked.size > 0 &&
     asked.size <= MOST_LINES;
+  const part = asked === undefined ? (known?.rest.slice(0, PART) ?? []) : [];
   try {
-    return isPart ? merge(known, await read([...asked]), asked) : await read(null);
+    if (isPart) return merge(known, await read([...asked]), asked);
+    if (part.length > 0) return goneOn(known!, await read(part), part);
+    return begun(known, await read(null));
   } catch (error) {
     wantAllLines(project);
     throw error;

@@ -150,6 +150,7 @@ function ledger(client: QueryClient) {
         return {
           project: { title: "Test Film", slug: "test-film", rate: { numerator: 24, denominator: 1 } },
           archived: [],
+          rest: [],
           shots: [line("A", 1, 2), line("B", 3)].filter((l) => only === null || only.includes(l.code)),
         };
       }),

@@ -1,5 +1,6 @@
 /** What pages read from the server. Events say when an answer is out of date (live-connection). */
 import { keepPreviousData, useQuery, type UseQueryResult } from "@tanstack/react-query";
+import { useEffect } from "react";
 import type {
   MotionView,
   PresetView,
@@ -48,9 +49,9 @@ export const useProjectFiles = (project: string | null): UseQueryResult<ProjectF
     enabled: project !== null,
   });
 
-/** The ledger of a project. */
-export const useShots = (project: string): UseQueryResult<ShotsView> =>
-  useQuery({
+/** The ledger of a project. A large one comes in parts, one after the other, while somebody looks. */
+export function useShots(project: string): UseQueryResult<ShotsView> {
+  const query = useQuery({
     queryKey: queryKeys.shotsOf(project),
     queryFn: ({ signal, client }) =>
       readLines(project, client.getQueryData(queryKeys.shotsOf(project)), (only) =>
@@ -60,6 +61,13 @@ export const useShots = (project: string): UseQueryResult<ShotsView> =>
         ),
       ),
   });
+  const isWhole = (query.data?.rest ?? []).length === 0;
+  const { isFetching, isError, refetch } = query;
+  useEffect(() => {
+    if (!isWhole && !isFetching && !isError) void refetch();
+  }, [isWhole, isFetching, isError, refetch]);
+  return query;
+}
 
 /** A shot with its plan; the one before stays on show while another version is read. */
 export function useShot(name: ShotName, wanted: WantedSequence): UseQueryResult<ShotView> {

@@ -7,6 +7,7 @@ import { Caption } from "../page/bench";
 import { OneOf } from "../page/choices";
 import { Refusal } from "../page/states";
 import { Toggle } from "../fields/fields";
+import { Meant } from "../fields/meant";
 import { nextVersionName } from "../shot/plan-words";
 import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
 import { frames } from "../words";
@@ -63,6 +64,9 @@ export function RunChoices({
           },
         ]}
       />
+      {choice.scope === "phrase" && (
+        <Meant text={choice.phrase} onTake={(phrase) => onChoice({ scope: "phrase", phrase })} />
+      )}
       {phraseError !== null && (
         <Box mb="2">
           <Refusal>{phraseError.message}</Refusal>

@@ -11,6 +11,7 @@ import type { PreflightView } from "@/contract/run-view";
 import type { ShotLine, ShotsView } from "@/contract/shot-view";
 import type { PreflightPoint } from "@/core/run/preflight";
 import { framesToRender, type Policy } from "@/core/run/what-to-render";
+import { addAll } from "@/core/many";
 import { unpackTally } from "@/core/tally/packed";
 import { get, messageOf, post, projectApi } from "../live/api";
 
@@ -42,9 +43,24 @@ const bodyOf = (wish: LeftWish): StartRunBody => ({
   ...wish,
 });
 
+/** Lines that are asked for at once: a large ledger comes in parts. */
+const PART = 25;
+
+/** Every line of a ledger, read now. */
+async function allLines(project: string, signal: AbortSignal): Promise<readonly ShotLine[]> {
+  const api = `${projectApi(project)}/shots`;
+  const first = await get<ShotsView>(api, signal);
+  const lines = [...first.shots];
+  for (let i = 0; i < first.rest.length; i += PART) {
+    const only = new URLSearchParams({ only: first.rest.slice(i, i + PART).join(",") });
+    addAll(lines, (await get<ShotsView>(`${api}?${only}`, signal)).shots);
+  }
+  return lines;
+}
+
 /** Shots of a project of which the policy would render something. */
 async function leftOf(project: string, policy: Policy, signal: AbortSignal): Promise<LeftShot[]> {
-  const { shots } = await get<ShotsView>(`${projectApi(project)}/shots`, signal);
+  const shots = await allLines(project, signal);
   return shots.flatMap((shot) => {
     const tally = unpackTally(shot.tally);
     const frames = framesToRender(tally, tally.asked, policy).toRender.count;

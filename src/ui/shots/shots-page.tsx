@@ -93,13 +93,23 @@ function Lines({
   return lines.map((line) => <ShotRow key={line.code} project={project} line={line} rate={rate} />);
 }
 
+/** Shots whose lines are still to come. */
+const unreadOf = ({ shots, rest }: ShotsView): number => {
+  const known = new Set(shots.map((line) => line.code));
+  return rest.filter((code) => !known.has(code)).length;
+};
+
 /** Apart, as it is told anew each second. */
-function Sentence({ lines }: { readonly lines: readonly LedgerLine[] }) {
+function Sentence({ lines, unread }: { readonly lines: readonly LedgerLine[]; readonly unread: number }) {
   const now = useNow();
   const tally = useMemo(() => projectTally(lines), [lines]);
   return (
     <Text mb="3" minH="1lh" className="figures" data-testid="project-sentence">
-      {now === null ? "" : projectSentence(tally, now)}
+      {now === null
+        ? ""
+        : unread > 0
+          ? `Counting: ${count(lines.length)} of ${count(lines.length + unread)} shots.`
+          : projectSentence(tally, now)}
     </Text>
   );
 }
@@ -120,7 +130,7 @@ function Ledger({ project, data }: { readonly project: string; readonly data: Sh
   const { rate } = data.project;
   return (
     <>
-      <Sentence lines={all} />
+      <Sentence lines={all} unread={unreadOf(data)} />
       {all.length >= FIND_FROM && (
         <LedgerBar
           view={view}
@@ -168,8 +178,9 @@ export function ShotsPage({ project }: { readonly project: string }) {
               {data.project.title}
             </Heading>
             <Text color="softInk" className="figures">
-              {count(data.shots.length)} shot{data.shots.length === 1 ? "" : "s"} ·{" "}
-              {rateText(data.project.rate)} frames a second
+              {count(data.shots.length + unreadOf(data))} shot
+              {data.shots.length + unreadOf(data) === 1 ? "" : "s"} · {rateText(data.project.rate)} frames a
+              second
             </Text>
             {data.shots.length > 0 && (
               <Button asChild size="sm" variant="outline" ml="auto">

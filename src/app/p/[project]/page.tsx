@@ -1,6 +1,6 @@
-/** The ledger of a project, with its lines in the first HTML. */
+/** The ledger of a project, with its first lines in the first HTML. */
 import { ShotsPage } from "@/ui/shots/shots-page";
-import { viewShots } from "@/server/views/shots";
+import { LINES_AT_FIRST, viewShots } from "@/server/views/shots";
 import { withData } from "../../with-data";
 import { queryKeys } from "@/ui/live/query-keys";
 
@@ -9,7 +9,7 @@ export const dynamic = "force-dynamic";
 export default async function Page({ params }: { readonly params: Promise<{ project: string }> }) {
   const project = decodeURIComponent((await params).project);
   const [page] = await withData(
-    [{ key: queryKeys.shotsOf(project), read: () => viewShots(project) }],
+    [{ key: queryKeys.shotsOf(project), read: () => viewShots(project, null, LINES_AT_FIRST) }],
     <ShotsPage project={project} />,
   );
   return page;

@@ -2,18 +2,20 @@
 import { checkBringInShots } from "@/contract/project-bodies";
 import { bringInShots } from "@/server/actions/bring-in-shots";
 import { readBody, respond } from "@/server/http/respond";
-import { viewShots } from "@/server/views/shots";
+import { LINES_AT_FIRST, viewShots } from "@/server/views/shots";
 
 export const dynamic = "force-dynamic";
 
-/** `?only=HL010,HL020`: lines of these shots alone. */
+/** The first lines and the codes of the others; `?only=HL010,HL020`: lines of these shots alone. */
 export async function GET(
   request: Request,
   { params }: { params: Promise<{ project: string }> },
 ): Promise<Response> {
   const { project } = await params;
   const only = new URL(request.url).searchParams.get("only");
-  return respond(() => viewShots(project, only === null ? null : new Set(only.split(","))));
+  return respond(() =>
+    only === null ? viewShots(project, null, LINES_AT_FIRST) : viewShots(project, new Set(only.split(","))),
+  );
 }
 
 /** Body: what is wanted of each shot. Answers a ShotImport, also of what is only said and not done. */
