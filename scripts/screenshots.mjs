@@ -95,10 +95,29 @@ const VIEWS = [
         .nth(1)
         .getByText(/^renders/)
         .waitFor(),
+  },
+  {
+    name: "runs",
+    path: "/runs",
+    act: (page) =>
+      page
+        .getByText(/in work on/)
+        .first()
+        .waitFor(),
     async after(page) {
       await page.goto(`${address}/p/harbour-lights/shots/HL030`);
       await page.getByRole("button", { name: /^Stop now/ }).click();
     },
+  },
+  {
+    name: "settings",
+    path: "/settings",
+    act: (page) =>
+      page
+        .getByTestId("root-frames")
+        .getByText(/can write/)
+        .first()
+        .waitFor(),
   },
   {
     name: "look",

@@ -52,7 +52,7 @@ function MakeRough() {
   const [shading, setShading] = useState<Shading>("direct");
   return (
     <Box>
-      <Flex gap="3" align="center">
+      <Flex gap="3" rowGap="1.5" align="center" flexWrap="wrap" mb="1">
         <Button
           size="sm"
           variant="outline"
@@ -68,7 +68,7 @@ function MakeRough() {
           Open a rough version
         </Button>
         {!isExternal(plan) && (
-          <Flex w="190px">
+          <Flex w="190px" flexShrink={0}>
             <Select<Shading>
               label="Shading of the rough version"
               value={shading}
@@ -77,7 +77,7 @@ function MakeRough() {
             />
           </Flex>
         )}
-        <Flex w="150px">
+        <Flex w="150px" flexShrink={0}>
           <Select
             label="Rate of the rough version"
             value={rate}

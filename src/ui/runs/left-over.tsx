@@ -101,7 +101,7 @@ export function LeftOver({ onClose }: { readonly onClose: () => void }) {
             }}
           />
         </Box>
-        <Box w="330px">
+        <Box w="370px">
           <Select<Policy>
             label="What of it"
             value={wish.policy}

@@ -97,7 +97,7 @@ function Line({
         </Checkbox.Root>
       </Table.Cell>
       <Table.Cell whiteSpace="nowrap">
-        {carry?.handle} Run {run.id}
+        Run {run.id} {carry?.handle}
       </Table.Cell>
       <Table.Cell>
         <Box asChild fontWeight="700" _hover={{ color: "petrol" }}>
