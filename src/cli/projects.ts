@@ -1,4 +1,5 @@
 /** `plain-tally project`: projects made, told, renamed, archived and removed. */
+import { whoCalls } from "./who";
 import { projectFolder } from "@/server/files/paths";
 import { changeProject, createProject, removeProject } from "@/server/actions/projects";
 import { declaredRoots } from "@/server/configuration";
@@ -37,13 +38,16 @@ async function viewOf(slug: string) {
 
 export async function projectAddCommand(slug: string, options: ProjectAddOptions): Promise<ExitCode> {
   const root = options.root ?? Object.keys(declaredRoots())[0] ?? "frames";
-  await createProject({
-    slug,
-    title: options.title ?? slug,
-    rate: rateOf(options.rate),
-    root,
-    folder: options.folder ?? slug,
-  });
+  await createProject(
+    {
+      slug,
+      title: options.title ?? slug,
+      rate: rateOf(options.rate),
+      root,
+      folder: options.folder ?? slug,
+    },
+    whoCalls(),
+  );
   const view = await viewOf(slug);
   if (options.json) printJson(view);
   else print(`${slug} is made, at ${rateText(view.rate)} frames a second, in ${view.folder}.`);
@@ -85,11 +89,15 @@ export async function projectRenameCommand(
   name: string | undefined,
   options: ProjectRenameOptions,
 ): Promise<ExitCode> {
-  await changeProject(slug, {
-    ...(name === undefined ? {} : { slug: name }),
-    ...(options.title === undefined ? {} : { title: options.title }),
-    ...(options.rate === undefined ? {} : { rate: rateOf(options.rate) }),
-  });
+  await changeProject(
+    slug,
+    {
+      ...(name === undefined ? {} : { slug: name }),
+      ...(options.title === undefined ? {} : { title: options.title }),
+      ...(options.rate === undefined ? {} : { rate: rateOf(options.rate) }),
+    },
+    whoCalls(),
+  );
   const view = await viewOf(name ?? slug);
   if (options.json) printJson(view);
   else
@@ -103,7 +111,7 @@ export async function projectArchiveCommand(
   slug: string,
   { json, undo }: Told & { readonly undo?: boolean },
 ): Promise<ExitCode> {
-  await changeProject(slug, { isArchived: undo !== true });
+  await changeProject(slug, { isArchived: undo !== true }, whoCalls());
   if (json) printJson({ slug, archived: undo !== true });
   else print(undo === true ? `${slug} is back.` : `${slug} is archived: nothing of it is shown or watched.`);
   return EXIT.fine;
@@ -113,7 +121,7 @@ export async function projectRemoveCommand(
   slug: string,
   { json, stop }: Told & { readonly stop?: boolean },
 ): Promise<ExitCode> {
-  const left = await removeProject(slug, { stopsRuns: stop === true });
+  const left = await removeProject(slug, { stopsRuns: stop === true }, whoCalls());
   if (json) printJson(left);
   else print(`${slug} is out of the tally. ${leftText(left)}`);
   return EXIT.fine;
@@ -145,7 +153,7 @@ export async function projectDefaultsCommand(
 ): Promise<ExitCode> {
   const before = (await requireProject(slug)).defaults;
   const defaults = defaultsWith(usual === true ? {} : before, set);
-  if (set.length > 0 || usual === true) await changeProject(slug, { defaults });
+  if (set.length > 0 || usual === true) await changeProject(slug, { defaults }, whoCalls());
   if (json) printJson({ slug, defaults });
   else if (Object.keys(defaults).length === 0)
     print(`Plans of new shots of ${slug} begin with what is usual.`);

@@ -1,4 +1,5 @@
 /** `plain-tally shot` and `plain-tally edit`: shots made, told, changed, brought in from lists and edits. */
+import { whoCalls } from "./who";
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { MadeShotView, ShotImport } from "@/contract/shot-import";
@@ -92,7 +93,7 @@ export async function shotAddCommand(code: string, options: ShotAddOptions): Pro
   const dry = await bringInShots(slug, [wish], { isDry: true });
   requireRight(dry);
   if (dry.made.length === 0) throw new CallWrong(`${slug}/${code} is there already; choose another name.`);
-  requireRight(await bringInShots(slug, [wish], { isDry: false }));
+  requireRight(await bringInShots(slug, [wish], { isDry: false, who: whoCalls() }));
   const view = await viewOf(`${slug}/${code}`);
   if (options.json) printJson(view);
   else {
@@ -138,10 +139,14 @@ export async function shotRenameCommand(
   const whole = `${project.slug}/${shot.code}`;
   if (code === undefined && options.title === undefined)
     throw new CallWrong("say the new code, or --title, or both");
-  const { kept } = await changeShot(whole, {
-    ...(code === undefined ? {} : { code }),
-    ...(options.title === undefined ? {} : { title: options.title }),
-  });
+  const { kept } = await changeShot(
+    whole,
+    {
+      ...(code === undefined ? {} : { code }),
+      ...(options.title === undefined ? {} : { title: options.title }),
+    },
+    whoCalls(),
+  );
   const renamed = `${project.slug}/${code ?? shot.code}`;
   if (options.json) printJson({ ...(await viewOf(renamed)), kept });
   else
@@ -170,7 +175,7 @@ export async function shotMarkersCommand(
     const { markers, wrong } = readMarkers(await readText(set, BOUNDS.shotListText));
     if (wrong.length > 0)
       throw new CallWrong(wrong.map(({ line, message }) => `line ${line}: ${message}`).join("; "));
-    await changeShot(`${project.slug}/${shot.code}`, { markers });
+    await changeShot(`${project.slug}/${shot.code}`, { markers }, whoCalls());
   }
   const { markers } = (await requireShot(name)).shot;
   if (json)
@@ -213,7 +218,7 @@ export const shotArchiveCommand = (
   { undo = false, json = false }: Told & { readonly undo?: boolean },
 ): Promise<ExitCode> =>
   forEachShot(names, json, async (name) => {
-    await changeShot(name, { isArchived: !undo });
+    await changeShot(name, { isArchived: !undo }, whoCalls());
     return {
       value: { shot: name, archived: !undo },
       text: undo ? `${name} is back.` : `${name} is archived.`,
@@ -222,13 +227,13 @@ export const shotArchiveCommand = (
 
 export const shotRemoveCommand = (names: readonly string[], { json = false }: Told): Promise<ExitCode> =>
   forEachShot(names, json, async (name) => {
-    const left = await removeShot(name);
+    const left = await removeShot(name, whoCalls());
     return { value: { shot: name, ...left }, text: `${name} is out of the tally. ${leftText(left)}` };
   });
 
 export async function shotCopyCommand(name: string, code: string, options: Told): Promise<ExitCode> {
   const { project, shot } = await requireShot(name);
-  await duplicateShot(`${project.slug}/${shot.code}`, code);
+  await duplicateShot(`${project.slug}/${shot.code}`, code, null, whoCalls());
   const view = await viewOf(`${project.slug}/${code}`);
   if (options.json) printJson(view);
   else print(`${project.slug}/${code} has the plan of ${shot.code}, and none of its frames.`);
@@ -271,7 +276,7 @@ const codeOfImport = ({ wrong }: ShotImport): ExitCode => (wrong.length > 0 ? EX
 export async function shotImportCommand(file: string, options: ImportOptions): Promise<ExitCode> {
   const slug = await projectOf(options.project);
   const text = await readText(file, BOUNDS.shotListText);
-  const brought = await bringInList(slug, text, options.dryRun === true);
+  const brought = await bringInList(slug, text, options.dryRun === true, whoCalls());
   if (options.json) printJson(brought);
   else printImport(brought, options.dryRun === true);
   return codeOfImport(brought);
@@ -283,12 +288,16 @@ export async function editCommand(
 ): Promise<ExitCode> {
   const slug = await projectOf(options.project);
   const handles = wholeNumber(options.handles, "--handles", 0);
-  const brought = await bringInEdit(slug, {
-    name: path.basename(file),
-    text: await readText(file, BOUNDS.listText),
-    handles,
-    isDry: options.dryRun === true,
-  });
+  const brought = await bringInEdit(
+    slug,
+    {
+      name: path.basename(file),
+      text: await readText(file, BOUNDS.listText),
+      handles,
+      isDry: options.dryRun === true,
+    },
+    whoCalls(),
+  );
   if (options.json) printJson(brought);
   else {
     printImport(brought, options.dryRun === true);

@@ -1,4 +1,5 @@
 /** Projects and their places as the pages show them. */
+import type { DeedView } from "./who";
 import type { PresetSettings } from "@/core/plan/preset";
 import type { Rate } from "@/core/timing/rate";
 
@@ -15,6 +16,8 @@ export interface ProjectLine {
   readonly defaults: PresetSettings;
   /** How many that are not archived. */
   readonly shots: number;
+  /** What was last done to it; null: it is from before names were kept. */
+  readonly deed: DeedView | null;
 }
 
 export interface RootView {

@@ -44,6 +44,8 @@ export interface ShotLine {
   readonly run: RunView | null;
   /** Null while there is no picture. */
   readonly poster: Poster | null;
+  /** What was last done to the shot itself: made, changed, brought back. Null: it is from before names were kept. */
+  readonly deed: DeedView | null;
 }
 
 export interface ShotsView {

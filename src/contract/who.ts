@@ -9,7 +9,7 @@ export type Who = string | null;
 /** Header of a request that carries the name, percent-encoded: headers hold no other letters. */
 export const WHO_HEADER = "x-plain-tally-who";
 
-/** What people do to runs, versions and nodes. */
+/** What people do to runs, versions, shots, projects and nodes. */
 export const DEEDS = [
   "start",
   "stop",
@@ -22,6 +22,10 @@ export const DEEDS = [
   "open",
   "pause",
   "let-in",
+  "make",
+  "archive",
+  "bring-back",
+  "remove",
 ] as const;
 export type DeedKind = (typeof DEEDS)[number];
 

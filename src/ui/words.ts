@@ -61,6 +61,10 @@ const DEED_WORD: Readonly<Record<DeedKind, string>> = {
   open: "opened again",
   pause: "paused",
   "let-in": "let in again",
+  make: "made",
+  archive: "archived",
+  "bring-back": "brought back",
+  remove: "a shot removed",
 };
 
 /** "stopped by Mara 14:02"; where nobody gave a name, without one. */

@@ -68,4 +68,18 @@ test("500 shots: found by code, state and node, put in groups, and counted in on
     "Done 2 shots",
   ]);
   await expect(page.getByRole("region", { name: "To patch" })).toContainText("SH007");
+
+  // Several at once: what is refused for one is done for the others.
+  await page.getByRole("button", { name: "Choose several" }).click();
+  const several = page.getByRole("toolbar", { name: "What is done to the chosen shots" });
+  await page.getByLabel("Choose SH001").check({ force: true });
+  await page.getByLabel("Choose SH002").check({ force: true });
+  await expect(several).toContainText("2 chosen");
+  await several.getByRole("button", { name: "Archive them" }).click();
+  await expect(page.getByRole("button", { name: "Bring back SH001" })).toBeVisible();
+  await expect(lines(page)).toHaveCount(7);
+  await page.getByLabel("Choose SH003").check({ force: true });
+  await several.getByRole("button", { name: "Remove them" }).click();
+  await page.getByRole("button", { name: "Remove 1 shot" }).click();
+  await expect(lines(page)).toHaveCount(6);
 });

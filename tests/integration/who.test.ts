@@ -1,6 +1,9 @@
 /** Who did it: the name that was given stands beside the deed for everybody else. */
 import { decideOnVersion } from "@/server/actions/decide-version";
 import { clearFlags, flagFrames } from "@/server/actions/flags";
+import { bringInList } from "@/server/actions/bring-in-shots";
+import { changeProject, createProject } from "@/server/actions/projects";
+import { changeShotAndPlan } from "@/server/actions/shots";
 import { directNode, pauseAll } from "@/server/actions/nodes";
 import { removeShot } from "@/server/actions/remove-shot";
 import { saveRevision } from "@/server/actions/save-plan";
@@ -10,6 +13,9 @@ import { closePool, pool } from "@/server/db/pool";
 import { row } from "@/server/db/rows";
 import { runById } from "@/server/store/runs";
 import { latestRevision } from "@/server/store/shots";
+import { viewProjects } from "@/server/views/projects";
+import { viewShots } from "@/server/views/shots";
+import { RATE } from "../support/plan";
 import { viewNodes } from "@/server/views/nodes";
 import { viewRun } from "@/server/views/runs";
 import { viewSequence } from "@/server/views/sequence";
@@ -58,7 +64,34 @@ test("a run says who started, stopped and continued it; a version, a plan and a 
 
   // What is taken out of the tally takes its deeds along.
   await removeShot("test-film/WH1");
-  expect(await row(pool(), "SELECT COUNT(*) AS n FROM deed WHERE node_id IS NULL")).toEqual({ n: 0 });
+  expect(
+    await row(pool(), "SELECT COUNT(*) AS n FROM deed WHERE node_id IS NULL AND project_id IS NULL"),
+  ).toEqual({ n: 0 });
+});
+
+test("a project and a shot say who made, changed, archived and brought them back last", async () => {
+  await createProject(
+    { slug: "who-film", title: "Who", rate: RATE, root: "frames", folder: "who-film" },
+    "Mara",
+  );
+  const deedOf = async () => (await viewProjects()).projects.find((p) => p.slug === "who-film")!.deed;
+  expect(await deedOf()).toMatchObject({ who: "Mara", did: "make" });
+  await changeProject("who-film", { title: "Who did it" }, "Jon");
+  expect(await deedOf()).toMatchObject({ who: "Jon", did: "change" });
+
+  const code = "WH2";
+  await stage.addShot(code, { frames: "1-3", ...small });
+  const line = async () => (await viewShots("test-film")).shots.find((s) => s.code === code);
+  await changeShotAndPlan(`test-film/${code}`, { title: "the tide" }, "Ana");
+  expect((await line())?.deed).toMatchObject({ who: "Ana", did: "change" });
+  await changeShotAndPlan(`test-film/${code}`, { isArchived: true }, "Ana");
+  await changeShotAndPlan(`test-film/${code}`, { isArchived: false });
+  expect((await line())?.deed).toMatchObject({ who: null, did: "bring-back" });
+  await bringInList("test-film", "code,first,last\nWH3,1,4\n", false, "Mara");
+  expect((await viewShots("test-film")).shots.find((s) => s.code === "WH3")?.deed).toMatchObject({
+    who: "Mara",
+    did: "make",
+  });
 });
 
 test("a node and the whole house say who paused them last", async () => {

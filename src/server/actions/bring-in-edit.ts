@@ -2,6 +2,7 @@
  * Makes and updates the shots of a project from an edit: one a name, with what is used and handles. Nothing is
  * ever made shorter or taken away. The edit is kept, in its order.
  */
+import type { Who } from "@/contract/who";
 import type { EditImport, NewlyNeeded } from "@/contract/shot-import";
 import { matchEdit, numbersOfSceneFrames, setOfPhrase } from "@/core/edit/edit-use";
 import { shotsOfEdit, timeLineFor, timeLineGrown } from "@/core/edit/edit-shots";
@@ -113,6 +114,7 @@ async function compare(
 export async function bringInEdit(
   slug: string,
   { name, text, handles, isDry }: EditWish,
+  who: Who = null,
 ): Promise<EditImport> {
   const project = await requireProject(slug);
   const edit = readEdit(name, text, project.rate);
@@ -121,7 +123,7 @@ export async function bringInEdit(
   if (wishes.length === 0)
     throw new TallyError("edit-matches-nothing", { file: name, project: project.title, names: "none" });
   const comparison = await compare(edit, project, shots);
-  const brought = await bringInShots(slug, wishes, { isDry });
+  const brought = await bringInShots(slug, wishes, { isDry, who });
   if (!isDry) await keepEdit(edit, project);
   return { ...brought, title: edit.title, ...comparison };
 }

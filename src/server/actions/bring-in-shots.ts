@@ -2,6 +2,7 @@
  * Shots that are brought in: by a scene, a list or an edit. First it is said of each what will come of it, from
  * reading alone; then the same is done. What is wrong with one keeps none of the others.
  */
+import type { Who } from "@/contract/who";
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { SceneFacts } from "@/contract/scene-facts";
@@ -177,19 +178,19 @@ const viewOf = (
 });
 
 /** Does what was said. */
-async function carryOut(slug: string, intended: Intended): Promise<void> {
+async function carryOut(slug: string, intended: Intended, who: Who): Promise<void> {
   if (intended.kind === "unchanged") return;
   const { facts } = intended;
   if (intended.kind === "made") {
-    await makeShot(slug, facts, intended.plan, { mayLackScene: !intended.view.isSceneThere });
+    await makeShot(slug, facts, intended.plan, { mayLackScene: !intended.view.isSceneThere }, who);
     return;
   }
   const name = `${slug}/${intended.shot.code}`;
   const { title, firstFrame, lastFrame, markers } = facts;
-  await changeShot(name, { title, firstFrame, lastFrame, markers });
+  await changeShot(name, { title, firstFrame, lastFrame, markers }, who);
   if (intended.plan === null) return;
   const { versionId, plan, basedOn } = intended.plan;
-  await saveRevision(name, versionId, plan, basedOn, { mayLackScene: true });
+  await saveRevision(name, versionId, plan, basedOn, { mayLackScene: true }, who);
 }
 
 const faultOf = (wish: WishInList, error: TallyError): ShotImport["wrong"][number] => {
@@ -207,7 +208,11 @@ const faultOf = (wish: WishInList, error: TallyError): ShotImport["wrong"][numbe
 export async function bringInShots(
   slug: string,
   wishes: readonly WishInList[],
-  { wrong = [], isDry }: { readonly wrong?: readonly LineFault[]; readonly isDry: boolean },
+  {
+    wrong = [],
+    isDry,
+    who = null,
+  }: { readonly wrong?: readonly LineFault[]; readonly isDry: boolean; readonly who?: Who },
 ): Promise<ShotImport> {
   const project = await requireProject(slug);
   const intentions = new Intentions(
@@ -224,7 +229,7 @@ export async function bringInShots(
   for (const wish of wishes) {
     try {
       const intended = await intentions.of(wish);
-      if (!isDry) await carryOut(slug, intended);
+      if (!isDry) await carryOut(slug, intended, who);
       found[intended.kind].push(intended.view);
     } catch (error) {
       if (!(error instanceof TallyError)) throw error;
@@ -235,7 +240,12 @@ export async function bringInShots(
 }
 
 /** The same, of a table as a text. @throws TallyError `project-unknown` */
-export function bringInList(slug: string, text: string, isDry: boolean): Promise<ShotImport> {
+export function bringInList(
+  slug: string,
+  text: string,
+  isDry: boolean,
+  who: Who = null,
+): Promise<ShotImport> {
   const { wishes, wrong } = readShotList(text);
-  return bringInShots(slug, wishes, { wrong, isDry });
+  return bringInShots(slug, wishes, { wrong, isDry, who });
 }

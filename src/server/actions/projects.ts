@@ -6,6 +6,7 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
 import type { LeftOnDisk } from "@/contract/project-view";
+import type { DeedKind, Who } from "@/contract/who";
 import { type ProjectFacts, projectFault } from "@/core/plan/shot";
 import type { PresetSettings } from "@/core/plan/preset";
 import { newPlan } from "@/core/plan/new-plan";
@@ -17,6 +18,7 @@ import { TallyError } from "../errors";
 import { insideFolder, isInside, projectFolder, type ProjectPlace } from "../files/paths";
 import { markProject } from "../files/project-mark";
 import type { Db } from "../db/rows";
+import { noteDeed } from "../store/deeds";
 import { deleteEdits } from "../store/edits";
 import { appendEvent } from "../store/events";
 import { closeEndedRuns } from "../queue/run-end";
@@ -68,7 +70,7 @@ async function requireOwnFolder(db: Db, place: ProjectPlace): Promise<void> {
 }
 
 /** Makes the project's folder, where it is not there yet. @returns its id */
-export async function createProject(project: ProjectFacts & ProjectPlace): Promise<number> {
+export async function createProject(project: ProjectFacts & ProjectPlace, who: Who = null): Promise<number> {
   requireFacts(project);
   const root = settings().roots[project.root];
   if (root === undefined) throw new TallyError("root-unknown", { root: project.root }).at("root");
@@ -89,6 +91,7 @@ export async function createProject(project: ProjectFacts & ProjectPlace): Promi
     await lockProjects(tx);
     await requireFree(tx);
     const id = await insertProject(tx, project);
+    await noteDeed(tx, who, "make", { projectId: id });
     await appendEvent(tx, "plan");
     return id;
   });
@@ -99,11 +102,15 @@ export interface ProjectChange extends Partial<ProjectFacts> {
   readonly isArchived?: boolean;
 }
 
+/** What a change is called: to put away and to bring back are told by their own names. */
+export const deedOfChange = ({ isArchived }: { readonly isArchived?: boolean }): DeedKind =>
+  isArchived === undefined ? "change" : isArchived ? "archive" : "bring-back";
+
 /**
  * Changes what is said; the rate of versions that exist stays, as it is part of their plan.
  * @throws TallyError `project-unknown`, `name-taken`, or what is wrong with the facts
  */
-export async function changeProject(slug: string, change: ProjectChange): Promise<void> {
+export async function changeProject(slug: string, change: ProjectChange, who: Who = null): Promise<void> {
   await transact(async (tx) => {
     await lockProjects(tx);
     const project = { ...(await requireProject(slug, tx)), ...change };
@@ -111,6 +118,7 @@ export async function changeProject(slug: string, change: ProjectChange): Promis
     requireDefaults(project.defaults, project.rate);
     await requireFreeName(tx, project.slug, project.id);
     await saveProject(tx, project);
+    await noteDeed(tx, who, deedOfChange(change), { projectId: project.id });
     await appendEvent(tx, "plan");
   });
 }
@@ -142,16 +150,17 @@ async function stopRunsOf(shotIds: readonly number[]): Promise<void> {
 export async function removeProject(
   slug: string,
   { stopsRuns = false }: { readonly stopsRuns?: boolean } = {},
+  who: Who = null,
 ): Promise<LeftOnDisk> {
   const project = await requireProject(slug);
   const shots = await listAllShots(pool(), project.id);
   if (stopsRuns) await stopRunsOf(shots.map((s) => s.id));
-  await changeProject(slug, { isArchived: true });
+  await changeProject(slug, { isArchived: true }, who);
   let left = { ...NOTHING_LEFT, folder: projectFolder(project) };
   try {
-    for (const shot of shots) left = sumOfLeft(left, await removeShot(`${slug}/${shot.code}`));
+    for (const shot of shots) left = sumOfLeft(left, await removeShot(`${slug}/${shot.code}`, who));
   } catch (error) {
-    await changeProject(slug, { isArchived: project.isArchived });
+    await changeProject(slug, { isArchived: project.isArchived }, who);
     throw error;
   }
   await transact(async (tx) => {

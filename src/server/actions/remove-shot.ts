@@ -1,9 +1,11 @@
 /** Takes a shot out of the tally. What is on disk stays there, and is told. */
 import path from "node:path";
 import type { LeftOnDisk } from "@/contract/project-view";
+import type { Who } from "@/contract/who";
 import { pool, type Tx, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { projectFolder } from "../files/paths";
+import { noteDeed } from "../store/deeds";
 import { appendEvent } from "../store/events";
 import { requireShot } from "../store/find-shot";
 import { deleteShot } from "../store/forget";
@@ -31,12 +33,13 @@ export async function requireRest(tx: Tx, shotId: number, name: string): Promise
 }
 
 /** @param name `project/CODE` @throws TallyError `shot-unknown`, `shot-at-work` */
-export async function removeShot(name: string): Promise<LeftOnDisk> {
+export async function removeShot(name: string, who: Who = null): Promise<LeftOnDisk> {
   const { shot, project } = await requireShot(name);
   const { names, files, bytes } = await filesOfShot(pool(), shot.id);
   await transact(async (tx) => {
     await requireRest(tx, shot.id, name);
     await deleteShot(tx, shot.id);
+    await noteDeed(tx, who, "remove", { projectId: project.id });
     await appendEvent(tx, "plan");
   });
   const folders = names.length === 1 ? names[0]! : "";

@@ -6,9 +6,11 @@ import type { Marker } from "@/core/plan/notes";
 import { followTimeLine } from "@/core/plan/new-plan";
 import { changedFields, type Plan, readVersionName } from "@/core/plan/plan";
 import { type ShotFacts, shotFault } from "@/core/plan/shot";
+import type { Who } from "@/contract/who";
 import { pool, transact } from "../db/pool";
 import type { Db } from "../db/rows";
 import { TallyError } from "../errors";
+import { noteDeed } from "../store/deeds";
 import { appendEvent } from "../store/events";
 import { requireProject, requireShot } from "../store/find-shot";
 import {
@@ -23,6 +25,7 @@ import {
   type ShotRow,
 } from "../store/shots";
 import { currentSequence } from "../views/current-sequence";
+import { deedOfChange } from "./projects";
 import { requireRest } from "./remove-shot";
 import { checkPlan, type CheckPlanHow, type SavedPlan, saveRevision, writeRevision } from "./save-plan";
 
@@ -70,6 +73,7 @@ export async function makeShot(
   shot: ShotFacts,
   plan: Plan,
   how: CheckPlanHow = {},
+  who: Who = null,
 ): Promise<MadeShot> {
   requireShotFacts(shot);
   const project = await requireProject(slug);
@@ -80,7 +84,14 @@ export async function makeShot(
     await requireFreeCode(tx, project, shot.code, null);
     const shotId = await insertShot(tx, { projectId: project.id, ...shot });
     const version = await insertNextVersion(tx, shotId, "final", null);
-    const saved = await writeRevision(tx, version.id, { version: version.number, purpose: "final" }, plan);
+    const saved = await writeRevision(
+      tx,
+      version.id,
+      { version: version.number, purpose: "final" },
+      plan,
+      who,
+    );
+    await noteDeed(tx, who, "make", { shotId });
     await appendEvent(tx, "plan");
     return { ...saved, shotId };
   });
@@ -103,6 +114,7 @@ export interface ShotChange {
 export async function changeShot(
   name: string,
   change: ShotChange,
+  who: Who = null,
 ): Promise<{ readonly kept: readonly string[] }> {
   return transact(async (tx) => {
     const { shot: before, project } = await requireShot(name, tx);
@@ -113,6 +125,7 @@ export async function changeShot(
     if (isRenamed || (shot.isArchived && !before.isArchived)) await requireRest(tx, shot.id, name);
     if (isRenamed) await requireFreeCode(tx, project, shot.code, shot.id);
     await saveShot(tx, shot);
+    await noteDeed(tx, who, deedOfChange(change), { shotId: shot.id });
     await appendEvent(tx, "plan");
     if (!isRenamed) return { kept: [] };
     return { kept: [...new Set((await listVersions(tx, shot.id)).map((v) => v.namedShot))] };
@@ -130,9 +143,13 @@ export interface ChangedShot {
  * Changes a shot, and the newest plan with it where that asked for all of the time line before.
  * @throws TallyError as `changeShot`, and as `saveRevision` for the plan
  */
-export async function changeShotAndPlan(name: string, change: ShotChange): Promise<ChangedShot> {
+export async function changeShotAndPlan(
+  name: string,
+  change: ShotChange,
+  who: Who = null,
+): Promise<ChangedShot> {
   const { shot, project } = await requireShot(name);
-  const { kept } = await changeShot(name, change);
+  const { kept } = await changeShot(name, change, who);
   const sequence = await currentSequence(shot.id);
   const revision = sequence === null ? null : await latestRevision(pool(), sequence.versionId);
   if (sequence === null || revision === null) return { kept, isPlanned: false };
@@ -148,6 +165,7 @@ export async function changeShotAndPlan(name: string, change: ShotChange): Promi
     plan,
     revision.number,
     { mayLackScene: true },
+    who,
   );
   return { kept, isPlanned: true };
 }
@@ -157,6 +175,7 @@ export async function duplicateShot(
   name: string,
   code: string,
   versionText: string | null = null,
+  who: Who = null,
 ): Promise<MadeShot> {
   const { shot, project } = await requireShot(name);
   const wanted = versionText === null ? await currentSequence(shot.id) : readVersionName(versionText);
@@ -166,7 +185,11 @@ export async function duplicateShot(
   const revision = version === undefined ? null : await latestRevision(pool(), version.id);
   if (revision === null) throw new TallyError("version-unknown");
   const { title, firstFrame, lastFrame, markers } = shot;
-  return makeShot(project.slug, { code, title, firstFrame, lastFrame, markers }, revision.plan, {
-    mayLackScene: true,
-  });
+  return makeShot(
+    project.slug,
+    { code, title, firstFrame, lastFrame, markers },
+    revision.plan,
+    { mayLackScene: true },
+    who,
+  );
 }

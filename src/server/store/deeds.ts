@@ -1,4 +1,4 @@
-/** What people did to runs, versions and nodes, with the names that they gave. Written with the deed itself. */
+/** What people did to runs, versions, shots, projects and nodes, with the names that they gave. Written with the deed itself. */
 import type { DeedKind, DeedView, Who } from "@/contract/who";
 import { type Db, marks, rows, write } from "../db/rows";
 
@@ -7,17 +7,26 @@ export interface DoneTo {
   readonly runId?: number;
   readonly versionId?: number;
   readonly nodeId?: number;
+  readonly shotId?: number;
+  readonly projectId?: number;
 }
 
 /** Adds a deed. Inside the transaction that does it. */
 export async function noteDeed(db: Db, who: Who, did: DeedKind, to: DoneTo): Promise<void> {
-  await write(db, "INSERT INTO deed (who, did, run_id, version_id, node_id) VALUES (?, ?, ?, ?, ?)", [
-    who,
-    did,
-    to.runId ?? null,
-    to.versionId ?? null,
-    to.nodeId ?? null,
-  ]);
+  await write(
+    db,
+    `INSERT INTO deed (who, did, run_id, version_id, node_id, shot_id, project_id)
+      VALUES (?, ?, ?, ?, ?, ?, ?)`,
+    [
+      who,
+      did,
+      to.runId ?? null,
+      to.versionId ?? null,
+      to.nodeId ?? null,
+      to.shotId ?? null,
+      to.projectId ?? null,
+    ],
+  );
 }
 
 /** The last of these decide what is shown; older ones stay in the table. */
@@ -41,17 +50,22 @@ export const deedsOfRun = async (db: Db, runId: number): Promise<DeedView[]> =>
     )
   ).map(readDeed);
 
-/** The last thing that was decided of each version; versions of which nothing was are not there. */
-export async function lastDeedsOfVersions(
+/**
+ * The last thing that was done to each version, shot or project; those to which nothing was are not there.
+ * @param of the column that names them
+ */
+export async function lastDeeds(
   db: Db,
-  versionIds: readonly number[],
+  of: "version_id" | "shot_id" | "project_id",
+  ids: readonly number[],
 ): Promise<ReadonlyMap<number, DeedView>> {
+  if (ids.length === 0) return new Map();
   const found = await rows<RawDeed>(
     db,
-    `SELECT version_id AS \`of\`, who, did, at
+    `SELECT ${of} AS \`of\`, who, did, at
       FROM deed
-      WHERE id IN (SELECT MAX(id) FROM deed WHERE version_id IN ${marks(versionIds)} GROUP BY version_id)`,
-    versionIds,
+      WHERE id IN (SELECT MAX(id) FROM deed WHERE ${of} IN ${marks(ids)} GROUP BY ${of})`,
+    ids,
   );
   return new Map(found.map((deed) => [deed.of, readDeed(deed)]));
 }

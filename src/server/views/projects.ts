@@ -8,6 +8,7 @@ import { freeBytes } from "../files/free-space";
 import { projectFolder } from "../files/paths";
 import { rendererOffers } from "../scenes/renderers";
 import { requireProject } from "../store/find-shot";
+import { lastDeeds } from "../store/deeds";
 import { listAllProjects } from "../store/projects";
 import { countShots, namesOnDisk } from "../store/shots";
 
@@ -15,6 +16,11 @@ import { countShots, namesOnDisk } from "../store/shots";
 export async function viewProjects(): Promise<ProjectsView> {
   const counts = await countShots(pool());
   const projects = await listAllProjects(pool());
+  const deeds = await lastDeeds(
+    pool(),
+    "project_id",
+    projects.map(({ id }) => id),
+  );
   return {
     projects: projects.map(({ id, slug, title, rate, root, folder, isArchived, defaults }) => ({
       slug,
@@ -25,6 +31,7 @@ export async function viewProjects(): Promise<ProjectsView> {
       isArchived,
       defaults,
       shots: counts.get(id) ?? 0,
+      deed: deeds.get(id) ?? null,
     })),
     roots: await Promise.all(
       Object.entries(declaredRoots()).map(async ([name, folder]) => ({

@@ -8,7 +8,7 @@ import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { projectFolder } from "../files/paths";
 import { editUseOfShot } from "../store/edits";
-import { lastDeedsOfVersions } from "../store/deeds";
+import { lastDeeds } from "../store/deeds";
 import { type FileRow, hasFiles } from "../store/frame-files";
 import {
   latestRevision,
@@ -66,8 +66,9 @@ export async function viewShot(
   const camera = wanted.camera ?? revision?.plan.cameras[0];
   const chosen = ofVersion.find((s) => s.camera === camera && s.pass === (wanted.pass ?? "beauty"));
   if (chosen === undefined) throw new TallyError("sequence-not-of-shot", { shot: shot.code });
-  const decided = await lastDeedsOfVersions(
+  const decided = await lastDeeds(
     pool(),
+    "version_id",
     versions.map((v) => v.id),
   );
   const choice = (s: SequenceRow): SequenceChoice => ({

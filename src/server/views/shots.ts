@@ -1,10 +1,12 @@
 /** The ledger: every shot of a project as one line. */
 import pLimit from "p-limit";
 import { packTally } from "@/core/tally/packed";
+import type { DeedView } from "@/contract/who";
 import type { ShotLine, ShotsView } from "@/contract/shot-view";
 import { type FrameSet, memberAt } from "@/core/frames/frame-set";
 import { pool } from "../db/pool";
 import type { FileRow } from "../store/frame-files";
+import { lastDeeds } from "../store/deeds";
 import { listAllShots, type ShotRow } from "../store/shots";
 import { currentSequence } from "./current-sequence";
 import { stateOf } from "./tally";
@@ -32,7 +34,7 @@ function posterOf(sequenceId: number, files: readonly FileRow[], asked: FrameSet
 const LINES_AT_ONCE = 2;
 
 /** The line of a shot; null before it has a sequence. */
-async function lineOf(shot: ShotRow): Promise<ShotLine | null> {
+async function lineOf(shot: ShotRow, deed: DeedView | null): Promise<ShotLine | null> {
   const sequence = await currentSequence(shot.id);
   if (sequence === null) return null;
   const [state, run] = await Promise.all([stateOf(sequence), runOnShow(sequence.versionId)]);
@@ -52,6 +54,7 @@ async function lineOf(shot: ShotRow): Promise<ShotLine | null> {
     nodes: Object.keys(state.nodes).sort(),
     run,
     poster: posterOf(sequence.id, state.files, state.tally.asked),
+    deed,
   };
 }
 
@@ -76,7 +79,13 @@ export async function viewShots(
   const all = await listAllShots(pool(), project.id);
   const wanted = all.filter((shot) => !shot.isArchived && (only === null || only.has(shot.code)));
   const few = pLimit(LINES_AT_ONCE);
-  const lines = await Promise.all(wanted.slice(0, most).map((shot) => few(() => lineOf(shot))));
+  const read = wanted.slice(0, most);
+  const deeds = await lastDeeds(
+    pool(),
+    "shot_id",
+    read.map(({ id }) => id),
+  );
+  const lines = await Promise.all(read.map((shot) => few(() => lineOf(shot, deeds.get(shot.id) ?? null))));
   return {
     project: { title: project.title, slug: project.slug, rate: project.rate },
     shots: lines.filter((line) => line !== null),

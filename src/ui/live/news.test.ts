@@ -138,6 +138,7 @@ function ledger(client: QueryClient) {
       sequenceId: sequences[0]!,
       run: null,
       poster: null,
+      deed: null,
       nodes: [],
     },
     tally: packTally(deriveTally(NO_FACTS)),

@@ -10,6 +10,8 @@ import { rateText } from "@/core/timing/rate";
 import { ApiFailure, messageOf, patch, projectApi, projectPage, remove } from "../live/api";
 import { AskedAgain } from "../page/asked-again";
 import { TextLine } from "../page/field";
+import { useNow } from "../page/header";
+import { deedText } from "../words";
 import { DefaultFields } from "./default-fields";
 import { Refusal } from "../page/states";
 
@@ -75,6 +77,7 @@ export function ProjectLine({
 }) {
   const client = useQueryClient();
   const [open, setOpen] = useState<"change" | "remove" | null>(null);
+  const now = useNow();
   const root = roots.find((r) => r.name === project.root);
   const folder = root === undefined ? null : `${root.folder}/${project.folder}`;
   const archive = useMutation({
@@ -97,6 +100,7 @@ export function ProjectLine({
         )}
         <Text color="softInk" className="figures">
           {project.shots} shot{project.shots === 1 ? "" : "s"} · {rateText(project.rate)} frames a second
+          {project.deed !== null && now !== null && ` · ${deedText(project.deed, now)}`}
         </Text>
         <Flex gap="3" ml="auto">
           {!project.isArchived && (

@@ -9,7 +9,9 @@ import type { ShotLine } from "@/contract/shot-view";
 import { ApiFailure, messageOf, patch, post, remove, shotApi } from "../live/api";
 import { AskedAgain } from "../page/asked-again";
 import { TextLine } from "../page/field";
+import { useNow } from "../page/header";
 import { Refusal } from "../page/states";
+import { deedText } from "../words";
 import { timeLineText } from "../shot/time-line-text";
 
 const isWhole = (text: string): boolean => /^-?\d{1,9}$/.test(text.trim());
@@ -24,6 +26,7 @@ export function ChangeShot({
   readonly onDone: () => void;
 }) {
   const client = useQueryClient();
+  const now = useNow();
   const api = shotApi({ project, code: shot.code });
   const [code, setCode] = useState(shot.code);
   const [title, setTitle] = useState(shot.title);
@@ -109,6 +112,11 @@ export function ChangeShot({
         <Button size="xs" variant="plain" onClick={onDone}>
           Leave as it is
         </Button>
+        {shot.deed !== null && now !== null && (
+          <Text fontSize="xs" color="softInk" ms="auto">
+            {deedText(shot.deed, now)}
+          </Text>
+        )}
       </Flex>
       {error !== null && Object.keys(faults).length === 0 && <Refusal>{messageOf(error)}</Refusal>}
       {isRemoving && (

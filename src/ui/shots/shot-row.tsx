@@ -3,7 +3,7 @@
  * One line of the ledger. It says three things at one look: what there is (the band and its sentence), what goes
  * on, and the one next step.
  */
-import { Box, Button, Flex, Grid, Image, Text } from "@chakra-ui/react";
+import { Box, Button, Checkbox, Flex, Grid, Image, Text } from "@chakra-ui/react";
 import NextLink from "next/link";
 import { memo, useState } from "react";
 import { versionName } from "@/core/plan/plan";
@@ -64,12 +64,18 @@ export const ShotRow = memo(function ShotRow({
   project,
   line,
   rate,
+  isPicked,
+  onPick,
 }: {
   /** Its name in addresses. */
   readonly project: string;
   readonly line: LedgerLine;
   /** Frames a second, for how long the shot lasts. */
   readonly rate: { readonly numerator: number; readonly denominator: number };
+  /** Null: lines cannot be chosen now. */
+  readonly isPicked: boolean | null;
+  /** The same function each time, or every line would be drawn anew. */
+  readonly onPick: (code: string, isPicked: boolean) => void;
 }) {
   const { shot, tally, counts, step } = line;
   const [isChanging, setChanging] = useState(false);
@@ -119,6 +125,17 @@ export const ShotRow = memo(function ShotRow({
       </Box>
       <Box minW="0">
         <Flex align="baseline" gap="3" flexWrap="wrap">
+          {isPicked !== null && (
+            <Checkbox.Root
+              size="sm"
+              alignSelf="center"
+              checked={isPicked}
+              onCheckedChange={(details) => onPick(shot.code, details.checked === true)}
+            >
+              <Checkbox.HiddenInput aria-label={`Choose ${shot.code}`} />
+              <Checkbox.Control />
+            </Checkbox.Root>
+          )}
           <Box asChild fontSize="lg" fontWeight="700" _hover={{ color: "petrol" }}>
             <NextLink href={href}>{shot.code}</NextLink>
           </Box>

@@ -5,7 +5,7 @@
  */
 import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
 import NextLink from "next/link";
-import { useDeferredValue, useMemo, useRef, useState } from "react";
+import { useCallback, useDeferredValue, useMemo, useRef, useState } from "react";
 import type { ShotsView } from "@/contract/shot-view";
 import { byNextStep, inLedgerOrder, isFound, type LedgerOrder, projectTally } from "@/core/tally/ledger";
 import { rateText } from "@/core/timing/rate";
@@ -18,6 +18,7 @@ import { useKeys } from "../shot/use-keys";
 import { count, frames } from "../words";
 import { ProjectDoors } from "./add-shots-page";
 import { ArchivedShots } from "./archived-shots";
+import { SeveralShots } from "./several-shots";
 import { ShotRow } from "./shot-row";
 import { type LedgerLine, useLedger } from "./use-ledger";
 import { ORDER_TEXT, projectSentence, STEP_TEXT } from "./words";
@@ -37,11 +38,16 @@ function LedgerBar({
   change,
   found,
   all,
+  isChoosing,
+  onChoosing,
 }: {
   readonly view: LedgerView;
   readonly change: (more: Partial<LedgerView>) => void;
   readonly found: number;
   readonly all: number;
+  /** Lines can be chosen. */
+  readonly isChoosing: boolean;
+  readonly onChoosing: () => void;
 }) {
   const field = useRef<HTMLInputElement>(null);
   useKeys({ "/": () => field.current?.focus() }, true);
@@ -77,6 +83,9 @@ function LedgerBar({
       <Toggle isOn={view.isGrouped} onChange={(isGrouped) => change({ isGrouped })}>
         grouped by what is to be done next
       </Toggle>
+      <Button size="xs" variant="plain" ml="auto" aria-pressed={isChoosing} onClick={onChoosing}>
+        Choose several
+      </Button>
     </Flex>
   );
 }
@@ -85,12 +94,26 @@ function Lines({
   project,
   rate,
   lines,
+  chosen,
+  onPick,
 }: {
   readonly project: string;
   readonly rate: ShotsView["project"]["rate"];
   readonly lines: readonly LedgerLine[];
+  /** Codes; null: nothing is chosen now. */
+  readonly chosen: ReadonlySet<string> | null;
+  readonly onPick: (code: string, isPicked: boolean) => void;
 }) {
-  return lines.map((line) => <ShotRow key={line.code} project={project} line={line} rate={rate} />);
+  return lines.map((line) => (
+    <ShotRow
+      key={line.code}
+      project={project}
+      line={line}
+      rate={rate}
+      isPicked={chosen === null ? null : chosen.has(line.code)}
+      onPick={onPick}
+    />
+  ));
 }
 
 /** Shots whose lines are still to come. */
@@ -127,7 +150,18 @@ function Ledger({ project, data }: { readonly project: string; readonly data: Sh
       ),
     [all, find, view.order],
   );
-  const { rate } = data.project;
+  const [chosen, setChosen] = useState<ReadonlySet<string> | null>(null);
+  const onPick = useCallback(
+    (code: string, isPicked: boolean): void =>
+      setChosen((before) => {
+        const next = new Set(before);
+        if (isPicked) next.add(code);
+        else next.delete(code);
+        return next;
+      }),
+    [],
+  );
+  const shown = { project, rate: data.project.rate, chosen, onPick };
   return (
     <>
       <Sentence lines={all} unread={unreadOf(data)} />
@@ -137,6 +171,18 @@ function Ledger({ project, data }: { readonly project: string; readonly data: Sh
           change={(more) => setView((before) => ({ ...before, ...more }))}
           found={lines.length}
           all={all.length}
+          isChoosing={chosen !== null}
+          onChoosing={() => setChosen(chosen === null ? new Set() : null)}
+        />
+      )}
+      {chosen !== null && (
+        <SeveralShots
+          project={project}
+          // What has left the ledger meanwhile is not chosen any more.
+          chosen={all.map((line) => line.code).filter((code) => chosen.has(code))}
+          found={lines.map((line) => line.code)}
+          onChoose={(codes) => setChosen(new Set(codes))}
+          onDone={() => setChosen(null)}
         />
       )}
       {lines.length === 0 && <Text color="softInk">No shot is called so, or is in such a state.</Text>}
@@ -151,11 +197,11 @@ function Ledger({ project, data }: { readonly project: string; readonly data: Sh
                 {group.frames > 0 ? `, ${frames(group.frames)}` : ""}
               </Box>
             </Heading>
-            <Lines project={project} rate={rate} lines={group.shots} />
+            <Lines {...shown} lines={group.shots} />
           </Box>
         ))
       ) : (
-        <Lines project={project} rate={rate} lines={lines} />
+        <Lines {...shown} lines={lines} />
       )}
     </>
   );

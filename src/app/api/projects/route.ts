@@ -2,7 +2,7 @@
 import { checkNewProject } from "@/contract/project-bodies";
 import { createProject } from "@/server/actions/projects";
 import { rateOf } from "@/server/http/rate-of";
-import { readBody, respond } from "@/server/http/respond";
+import { readBody, respond, whoOf } from "@/server/http/respond";
 import { viewProjects } from "@/server/views/projects";
 
 export const dynamic = "force-dynamic";
@@ -14,6 +14,6 @@ export const GET = (): Promise<Response> => respond(viewProjects);
 export const POST = (request: Request): Promise<Response> =>
   respond(async () => {
     const { rate, ...project } = await readBody(request, checkNewProject);
-    await createProject({ ...project, rate: rateOf(rate) });
+    await createProject({ ...project, rate: rateOf(rate) }, whoOf(request));
     return { slug: project.slug };
   });

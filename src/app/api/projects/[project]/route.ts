@@ -2,7 +2,7 @@
 import { checkChangeProject } from "@/contract/project-bodies";
 import { changeProject, removeProject } from "@/server/actions/projects";
 import { rateOf } from "@/server/http/rate-of";
-import { readBody, respond } from "@/server/http/respond";
+import { readBody, respond, whoOf } from "@/server/http/respond";
 
 interface Params {
   readonly params: Promise<{ project: string }>;
@@ -13,7 +13,11 @@ export async function PATCH(request: Request, { params }: Params): Promise<Respo
   const { project } = await params;
   return respond(async () => {
     const { rate, ...change } = await readBody(request, checkChangeProject);
-    await changeProject(project, { ...change, ...(rate === undefined ? {} : { rate: rateOf(rate) }) });
+    await changeProject(
+      project,
+      { ...change, ...(rate === undefined ? {} : { rate: rateOf(rate) }) },
+      whoOf(request),
+    );
   });
 }
 
@@ -21,5 +25,5 @@ export async function PATCH(request: Request, { params }: Params): Promise<Respo
 export async function DELETE(request: Request, { params }: Params): Promise<Response> {
   const { project } = await params;
   const stopsRuns = new URL(request.url).searchParams.has("stop");
-  return respond(() => removeProject(project, { stopsRuns }));
+  return respond(() => removeProject(project, { stopsRuns }, whoOf(request)));
 }

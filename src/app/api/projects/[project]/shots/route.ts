@@ -1,7 +1,7 @@
 /** The ledger of a project: its shots, a line each; and new ones. */
 import { checkBringInShots } from "@/contract/project-bodies";
 import { bringInShots } from "@/server/actions/bring-in-shots";
-import { readBody, respond } from "@/server/http/respond";
+import { readBody, respond, whoOf } from "@/server/http/respond";
 import { LINES_AT_FIRST, viewShots } from "@/server/views/shots";
 
 export const dynamic = "force-dynamic";
@@ -26,6 +26,6 @@ export async function POST(
   const { project } = await params;
   return respond(async () => {
     const { wishes, isDry } = await readBody(request, checkBringInShots);
-    return bringInShots(project, wishes, { isDry });
+    return bringInShots(project, wishes, { isDry, who: whoOf(request) });
   });
 }

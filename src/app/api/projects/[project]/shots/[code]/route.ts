@@ -4,7 +4,7 @@ import { readVersionName } from "@/core/plan/plan";
 import { TallyError } from "@/server/errors";
 import { removeShot } from "@/server/actions/remove-shot";
 import { changeShotAndPlan } from "@/server/actions/shots";
-import { nameOf, readBody, respond } from "@/server/http/respond";
+import { nameOf, readBody, respond, whoOf } from "@/server/http/respond";
 import { viewShot } from "@/server/views/shot";
 
 export const dynamic = "force-dynamic";
@@ -36,14 +36,16 @@ export async function PATCH(
   { params }: { params: Promise<{ project: string; code: string }> },
 ): Promise<Response> {
   const name = nameOf(await params);
-  return respond(async () => changeShotAndPlan(name, await readBody(request, checkChangeShot)));
+  return respond(async () =>
+    changeShotAndPlan(name, await readBody(request, checkChangeShot), whoOf(request)),
+  );
 }
 
 /** Takes it out of the tally; answers LeftOnDisk. */
 export async function DELETE(
-  _request: Request,
+  request: Request,
   { params }: { params: Promise<{ project: string; code: string }> },
 ): Promise<Response> {
   const name = nameOf(await params);
-  return respond(() => removeShot(name));
+  return respond(async () => removeShot(name, whoOf(request)));
 }

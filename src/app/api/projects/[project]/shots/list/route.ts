@@ -1,7 +1,7 @@
 /** Shots from a list. */
 import { checkBringInList } from "@/contract/project-bodies";
 import { bringInList } from "@/server/actions/bring-in-shots";
-import { readBody, respond } from "@/server/http/respond";
+import { readBody, respond, whoOf } from "@/server/http/respond";
 
 /** Body: the table as a text. Answers a ShotImport, also of what is only said and not done. */
 export async function POST(
@@ -11,6 +11,6 @@ export async function POST(
   const { project } = await params;
   return respond(async () => {
     const { text, isDry } = await readBody(request, checkBringInList);
-    return bringInList(project, text, isDry);
+    return bringInList(project, text, isDry, whoOf(request));
   });
 }

@@ -1,7 +1,7 @@
 /** A copy of a shot: its plan under another code, without its frames. */
 import { checkCopyShot } from "@/contract/project-bodies";
 import { duplicateShot } from "@/server/actions/shots";
-import { nameOf, readBody, respond } from "@/server/http/respond";
+import { nameOf, readBody, respond, whoOf } from "@/server/http/respond";
 
 /** Body: the code of the copy. */
 export async function POST(
@@ -11,7 +11,7 @@ export async function POST(
   const name = nameOf(await params);
   return respond(async () => {
     const { code } = await readBody(request, checkCopyShot);
-    await duplicateShot(name, code);
+    await duplicateShot(name, code, null, whoOf(request));
     return { code };
   });
 }
