@@ -131,7 +131,7 @@ command(
   .action(action(async () => (await import("./shots")).runCommand));
 command(
   "discard",
-  "Discard saved samples, or files that the plan does not ask for: of some frames, or of all.",
+  "Discard saved samples, or files that the plan does not ask for.",
   "HL010 --extra --dry-run",
   "HL010 1001-1010 --samples",
 )
