@@ -74,5 +74,7 @@ test("the next version with the same plan: opened, compared, taken out again, an
   await page.getByText("In a version of its own, v002, with the same plan").click();
   await startRun(page, "6 frames");
   await expect(page).toHaveURL(/version=v002/);
-  await expect(page.getByTestId("run-strip")).toContainText("0 of 6 frames done");
+  await expect(page.getByLabel("Version", { exact: true })).toHaveValue("v002");
+  await on.stage.startNode("quay-2");
+  await expect(sentence(page)).toHaveText("All 6 good.");
 });
