@@ -95,7 +95,7 @@ function measure(): { readonly redraws: number[]; readonly fills: number[] } {
       context,
       drawLanes(
         LANE_NAMES,
-        { files, markers: { swell: rangeSet(1, 59_999) }, used: rangeSet(1, 59_999) },
+        { files, markers: { swell: rangeSet(1, 59_999) }, sound: null, used: rangeSet(1, 59_999) },
         data,
         layout,
       ),

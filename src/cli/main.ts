@@ -187,6 +187,7 @@ command(
     "PNG 0 to 9; TIFF none or deflate; OpenEXR none, rle or zip; JPEG the quality",
   )
   .option("--alpha <how>", "straight, premultiplied or none", "none")
+  .option("--channels <which>", "colour, or grey: one channel", "colour")
   .option("--shading <how>", "full, direct, flat (colours without light) or line", "full")
   .option("--passes <list>", "the first takes the name, others get the pass before the ending", "beauty")
   .option(...json)

@@ -123,6 +123,19 @@ function declareShots({ group, command, action }: CommandTools): void {
     .option("--csv", "as a table")
     .option(...JSON_OPTION)
     .action(action(async () => (await import("./shot")).shotMarkersCommand));
+  shot(
+    "sound",
+    "Tell, set or take away the sound of a shot.",
+    "MF010",
+    "MF010 --set scenes/sound/mf010.wav --offset -0.5",
+    "MF010 --none",
+  )
+    .argument("<shot>", "such as my-film/MF010")
+    .option("--set <file>", "below the project's folder")
+    .option("--offset <seconds>", "from the beginning of the time line to that of the sound, such as 0.5")
+    .option("--none", "takes it away; the file stays")
+    .option(...JSON_OPTION)
+    .action(action(async () => (await import("./shot")).shotSoundCommand));
   shot("copy", "Make another shot with the plan of this one.", "MF010 MF020")
     .argument("<shot>", "such as my-film/MF010")
     .argument("<code>", "of the copy")

@@ -6,7 +6,14 @@ import path from "node:path";
 import { SHADINGS } from "@/core/plan/picture";
 import { members } from "@/core/frames/frame-set";
 import { kindOfName } from "@/core/image/check-file";
-import { ALPHAS, type Alpha, DEFAULT_FILE, type FileFormat, FILE_FACTS } from "@/core/image/file-format";
+import {
+  ALPHAS,
+  CHANNEL_CHOICES,
+  type Alpha,
+  DEFAULT_FILE,
+  type FileFormat,
+  FILE_FACTS,
+} from "@/core/image/file-format";
 import { isPass, isStandInPass, type Pass, STAND_IN_PASSES } from "@/core/plan/passes";
 import { MAX_SIDE } from "@/core/image/pixels";
 import { MAX_SAMPLES, type Plan, PLAN_DEFAULTS } from "@/core/plan/plan";
@@ -36,6 +43,7 @@ export interface RenderOptions {
   readonly compression?: string;
   readonly alpha: string;
   readonly shading: string;
+  readonly channels: string;
   /** Names, with commas. */
   readonly passes: string;
   readonly json?: boolean;
@@ -171,6 +179,7 @@ export async function renderCommand(scenePath: string, options: RenderOptions): 
     seed,
     file,
     alpha,
+    channels: oneOf("--channels", options.channels, CHANNEL_CHOICES),
     shading: oneOf("--shading", options.shading, SHADINGS),
     passes: ["beauty", ...passes.filter((p) => p !== "beauty")],
   };

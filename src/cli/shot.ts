@@ -158,6 +158,43 @@ export async function shotRenameCommand(
   return EXIT.fine;
 }
 
+export interface ShotSoundOptions extends Told {
+  /** A file, relative to the project's folder. */
+  readonly set?: string;
+  /** Seconds. */
+  readonly offset?: string;
+  readonly none?: boolean;
+}
+
+/** Tells the sound of a shot, sets it, moves it, or takes it away. */
+export async function shotSoundCommand(
+  name: string,
+  { set, offset, none, json }: ShotSoundOptions,
+): Promise<ExitCode> {
+  const { project, shot } = await requireShot(name);
+  const seconds = offset === undefined ? (shot.sound?.offset ?? 0) : Number(offset);
+  const path = set ?? shot.sound?.path;
+  if (none === true && (set ?? offset) !== undefined)
+    throw new CallWrong("--none takes the sound away: nothing else can be said with it");
+  if (offset !== undefined && (offset.trim() === "" || !Number.isFinite(seconds)))
+    throw new CallWrong(`--offset must be seconds such as 0.5 or -2; it is "${offset}"`);
+  if (offset !== undefined && path === undefined)
+    throw new CallWrong(`${shot.code} has no sound to move: give --set FILE, too`);
+  if ((none ?? set ?? offset) !== undefined)
+    await changeShot(
+      `${project.slug}/${shot.code}`,
+      { sound: none === true ? null : { path: path!, offset: seconds } },
+      whoCalls(),
+    );
+  const { sound } = (await requireShot(name)).shot;
+  if (json) printJson(sound);
+  else
+    print(
+      sound === null ? `${shot.code} has no sound.` : `${sound.path}, ${sound.offset} s after its beginning`,
+    );
+  return EXIT.fine;
+}
+
 export interface ShotMarkersOptions extends Told {
   /** A file of lines or a table; - for standard input. */
   readonly set?: string;

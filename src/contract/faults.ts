@@ -145,6 +145,10 @@ export const FAULTS = {
     ({ code, shot }) =>
       `Frames of ${shot} lie in the folder ${code}, as it was called before; choose another code.`,
   ),
+  "sound-wrong": wrong<{ message: string }>(({ message }) => message),
+  "sound-missing": unknown<{ path: string }>(
+    ({ path }) => `The sound ${path} is not in the project's folder.`,
+  ),
   "shot-at-work": conflict<{ shot: string; runs: readonly number[] }>(
     ({ shot, runs }) => `${shot} is in work: stop run ${runs.join(", ")} first. Nothing was changed.`,
   ),

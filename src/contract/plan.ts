@@ -2,7 +2,7 @@
  * The plan as it crosses a boundary: types only. What the values mean is judged by core/plan, which
  * tells every fault with its field.
  */
-import { ALPHAS } from "@/core/image/file-format";
+import { ALPHAS, CHANNEL_CHOICES } from "@/core/image/file-format";
 import { PASSES } from "@/core/plan/passes";
 import type { CameraMove } from "@/core/plan/camera-move";
 import { FILTERS, SAMPLINGS, SHADINGS } from "@/core/plan/picture";
@@ -49,12 +49,16 @@ const move = {
       isLoop: { type: "boolean" },
       ease,
     }),
-    objectOf({
-      kind: { const: "path" },
-      points: { type: "array", items: point, maxItems: BOUNDS.pathPoints },
-      target: point,
-      ease,
-    }),
+    objectOf(
+      {
+        kind: { const: "path" },
+        points: { type: "array", items: point, maxItems: BOUNDS.pathPoints },
+        target: point,
+        targetPath: { type: "array", items: point, maxItems: BOUNDS.pathPoints },
+        ease,
+      },
+      ["kind", "points", "target", "ease"],
+    ),
   ],
 };
 
@@ -88,6 +92,7 @@ const settings: { readonly [K in keyof PresetSettings]-?: object } = {
   passes: { type: "array", items: { enum: PASSES }, uniqueItems: true },
   file,
   alpha: { enum: ALPHAS },
+  channels: { enum: CHANNEL_CHOICES },
   namePattern: textOfLength(BOUNDS.namePattern),
   digits: number,
 };

@@ -1,4 +1,5 @@
 /** What pages send to make and change projects and shots. Shape and size are judged here, meaning in the core. */
+import type { ShotSound } from "@/core/sound/shot-sound";
 import type { Marker } from "@/core/plan/notes";
 import type { PresetSettings } from "@/core/plan/preset";
 import type { ShotWish } from "@/core/plan/shot-wish";
@@ -117,11 +118,21 @@ export interface ChangeShotBody {
   readonly firstFrame?: number;
   readonly lastFrame?: number;
   readonly markers?: readonly Marker[];
+  /** Null takes it away; the file stays. */
+  readonly sound?: ShotSound | null;
   readonly isArchived?: boolean;
 }
 export const checkChangeShot = checker<ChangeShotBody>({
   ...objectOf<ChangeShotBody>(
-    { code, title, firstFrame: FRAME, lastFrame: FRAME, markers, isArchived: { type: "boolean" } },
+    {
+      code,
+      title,
+      firstFrame: FRAME,
+      lastFrame: FRAME,
+      markers,
+      sound: orNull(objectOf<ShotSound>({ path: textOfLength(BOUNDS.path), offset: { type: "number" } })),
+      isArchived: { type: "boolean" },
+    },
     [],
   ),
   minProperties: 1,

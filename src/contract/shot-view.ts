@@ -6,6 +6,7 @@ import type { Pass } from "@/core/plan/passes";
 import type { VersionStatus } from "@/core/plan/version-status";
 import type { PresetSettings } from "@/core/plan/preset";
 import type { NamedAs, Plan, Purpose, VersionKey } from "@/core/plan/plan";
+import type { ShotSound } from "@/core/sound/shot-sound";
 import type { PackedTally } from "@/core/tally/packed";
 import type { Rate } from "@/core/timing/rate";
 import type { RunView } from "./run-view";
@@ -79,6 +80,12 @@ export interface VersionView {
   readonly decided: DeedView | null;
 }
 
+/** The sound of a shot. */
+export interface SoundView extends ShotSound {
+  /** Changes when the file does: part of its address. Null where it cannot be seen. */
+  readonly version: string | null;
+}
+
 export interface ShotView {
   readonly code: string;
   readonly title: string;
@@ -86,6 +93,8 @@ export interface ShotView {
   readonly last: number;
   /** Stretches with a name; `end` is the first frame behind. */
   readonly markers: readonly { readonly name: string; readonly first: number; readonly end: number }[];
+  /** Null: it has none. */
+  readonly sound: SoundView | null;
   readonly project: { readonly title: string; readonly slug: string; readonly rate: Rate };
   /** Every sequence of the shot that can be looked at. */
   readonly choices: readonly SequenceChoice[];
@@ -130,6 +139,12 @@ export interface SceneView {
   readonly lightEvery: number | null;
   /** Changes when the scene or anything it uses does. */
   readonly version: string;
+  /** What stands in it at the shot's first frame, seen from above, in metres; the largest first. */
+  readonly footprints: readonly {
+    readonly name: string | null;
+    readonly x: readonly [number, number];
+    readonly z: readonly [number, number];
+  }[];
 }
 
 export interface MotionView {

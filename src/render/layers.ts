@@ -13,7 +13,7 @@
  *     normal     world space, -1 to 1                (n + 1) / 2
  *     depth      metres along the ray, sky 65,504    1 / (1 + metres / 10): white is near, sky black
  */
-import type { Channels, FloatImage } from "@/core/image/pixels";
+import { type Channels, type FloatImage, hasAlpha } from "@/core/image/pixels";
 import { isLightPass, type Pass } from "@/core/plan/passes";
 import { curve, transfer } from "./tone";
 
@@ -35,7 +35,7 @@ const ENCODE: Readonly<Partial<Record<Pass, (value: number) => number>>> = {
 /** Scene values of a pass to what an integer file shows, 0 to 1. Alpha stays as it is. */
 export function toDisplay(image: FloatImage, pass: Pass): FloatImage {
   const encode = ENCODE[pass] ?? (isLightPass(pass) ? LIGHT : (v: number) => Math.min(1, v));
-  const alphaAt = image.channels === 4 ? 3 : -1;
+  const alphaAt = hasAlpha(image.channels) ? image.channels - 1 : -1;
   const data = new Float32Array(image.data.length);
   for (let i = 0; i < data.length; i++)
     data[i] =
@@ -45,19 +45,29 @@ export function toDisplay(image: FloatImage, pass: Pass): FloatImage {
   return { ...image, data };
 }
 
+/** One channel in place of three: luminance of linear light (Rec. 709). What has one already stays as it is. */
+export function asGrey(image: FloatImage): FloatImage {
+  if (image.channels !== 3) return image;
+  const data = new Float32Array(image.width * image.height);
+  for (let p = 0; p < data.length; p++)
+    data[p] = 0.2126 * image.data[p * 3]! + 0.7152 * image.data[p * 3 + 1]! + 0.0722 * image.data[p * 3 + 2]!;
+  return { ...image, channels: 1, data };
+}
+
 /** Adds alpha to premultiplied colours, and divides by it where it is to be straight. */
 export function withAlpha(
   image: FloatImage,
   alpha: Float32Array,
   kind: "straight" | "premultiplied",
 ): FloatImage {
-  const channels: Channels = 4;
+  const colours = image.channels;
+  const channels: Channels = colours === 1 ? 2 : 4;
   const data = new Float32Array(image.width * image.height * channels);
   for (let p = 0; p < alpha.length; p++) {
     const a = Math.min(1, Math.max(0, alpha[p]!));
     const scale = kind === "straight" && a > 0 ? 1 / a : 1;
-    for (let c = 0; c < 3; c++) data[p * 4 + c] = image.data[p * 3 + c]! * scale;
-    data[p * 4 + 3] = a;
+    for (let c = 0; c < colours; c++) data[p * channels + c] = image.data[p * colours + c]! * scale;
+    data[p * channels + colours] = a;
   }
   return { width: image.width, height: image.height, channels, data };
 }

@@ -6,7 +6,7 @@ import { sampleTexture, textureFromRgb8 } from "./texture";
 import { toDisplay } from "./layers";
 import { quantize } from "@/core/image/pixels";
 import { Tracer } from "./tracer";
-import { makeCamera, makeWorld } from "./world";
+import { footprintsOf, makeCamera, makeWorld } from "./world";
 
 /** A fixed generator for made-up scenes and rays. */
 function generator(seed: number): () => number {
@@ -182,4 +182,31 @@ test("display bytes rise with light, from black to white", () => {
   expect(bytes.at(-1)).toBe(255);
   expect([...bytes].sort((a, b) => a - b)).toEqual(bytes);
   expect(new Set(bytes).size).toBeGreaterThan(5);
+});
+
+test("seen from above, bodies cover what they cover, moved and turned with their groups; ground that never ends is none", () => {
+  const bodies: SceneBody[] = [
+    { shape: "plane", material: "m" },
+    { name: "rock", shape: "sphere", material: "m", position: [1, 5, 2], scale: [2, 1, 0.5] },
+    {
+      position: [10, 0, 0],
+      children: [
+        {
+          name: "mast",
+          shape: "box",
+          material: "m",
+          position: [0, 0, 3],
+          rotation: [0, 90, 0],
+          scale: [3, 1, 1],
+        },
+      ],
+    },
+  ];
+  const scene = { bodies } as unknown as Scene;
+  const [mast, rock, ...more] = footprintsOf(scene, 1);
+  expect(more).toEqual([]);
+  expect(rock).toEqual({ name: "rock", x: [-1, 3], z: [1.5, 2.5] });
+  expect(mast!.name).toBe("mast");
+  expect(mast!.x.map(Math.round)).toEqual([9, 11]);
+  expect(mast!.z.map(Math.round)).toEqual([0, 6]);
 });

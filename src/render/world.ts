@@ -121,6 +121,32 @@ function flatten(
   });
 }
 
+/** What a body covers, seen from above. */
+export interface Footprint {
+  /** Null: it has none. */
+  readonly name: string | null;
+  /** Metres along x, from and to. */
+  readonly x: readonly [number, number];
+  /** Metres along z, from and to. */
+  readonly z: readonly [number, number];
+}
+
+/** Of all bodies that end somewhere, the largest first. @param frame scene time */
+export function footprintsOf(scene: Scene, frame: number): Footprint[] {
+  const area = ({ x, z }: Footprint): number => (x[1] - x[0]) * (z[1] - z[0]);
+  return flatten(scene.bodies, IDENTITY, IDENTITY, [frame, frame])
+    .filter(({ body }) => body.shape !== "plane")
+    .map(({ body, open }): Footprint => {
+      const { min, max } = boundsUnder(SHAPE[body.shape!], formOf(body), Float64Array.from(open), 0);
+      return { name: body.name ?? null, x: [min[0], max[0]], z: [min[2], max[2]] };
+    })
+    .sort((a, b) => area(b) - area(a));
+}
+
+/** The one number that says what a shape looks like besides its kind. */
+const formOf = (body: SceneBody): number =>
+  body.shape === "cylinder" ? 1 : body.shape === "torus" ? (body.tube ?? 0.25) : (body.top ?? 0);
+
 /** As it is at this frame. */
 function materialAt(
   material: SceneMaterial,
@@ -210,9 +236,7 @@ export function makeWorld(
   const flat = flatten(scene.bodies, IDENTITY, IDENTITY, [frame, frame + shutter]);
   const count = flat.length;
   const shape = Uint8Array.from(flat, (b) => SHAPE[b.body.shape!]);
-  const form = Float64Array.from(flat, (b) =>
-    b.body.shape === "cylinder" ? 1 : b.body.shape === "torus" ? (b.body.tube ?? 0.25) : (b.body.top ?? 0),
-  );
+  const form = Float64Array.from(flat, (b) => formOf(b.body));
   const cache = new Map<string, Material>();
   const material = flat.map(({ body }) => {
     const name = body.material!;

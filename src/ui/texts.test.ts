@@ -71,7 +71,7 @@ describe("files by frame", () => {
   });
   test("the bytes of all", () => expect(files.bytes).toBe(4000));
   test("lanes say their figures with units, and who is which letter", () => {
-    const source = { files, markers: {}, used: null };
+    const source = { files, markers: {}, used: null, sound: null };
     expect([
       laneFigures("seconds", source),
       laneFigures("brightness", source),
@@ -83,6 +83,7 @@ describe("files by frame", () => {
         files: new FilesByFrame({ ...columns, seconds: [null, null, null, null] }),
         markers: {},
         used: null,
+        sound: null,
       }),
     ).toBe("no figures yet");
     expect([nodeLetter(25), nodeLetter(26)]).toEqual(["z", "?"]);

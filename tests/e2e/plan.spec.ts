@@ -2,6 +2,7 @@
 import { expect, test } from "./alive";
 import fs from "node:fs/promises";
 import { TEST_SCENE, writeScene } from "../support/scene";
+import { wavFile } from "../support/sound";
 import { onStage } from "./on-stage";
 import { openBench, openGroup, sentence } from "./pages";
 
@@ -306,4 +307,63 @@ test("a stretch is named from the band, saved for the shot, asked for alone, and
   await editor.getByRole("button", { name: "Undo" }).click();
   await expect(text).toHaveValue("start 1-4");
   await expect(editor).toContainText("gone: dusk");
+});
+
+test("a shot gets its sound from a file: it stands on the band, is moved, and taken away", async ({
+  page,
+}) => {
+  await on.stage.addShot("PS010", { frames: "1-48" });
+  await page.goto(`${on.address}/p/test-film/shots/PS010?bench=plan`);
+  await openGroup(page, "Frames");
+  const sound = page.getByTestId("sound");
+  const choose = (name: string, buffer: Buffer) =>
+    sound
+      .getByLabel("Choose a sound", { exact: true })
+      .setInputFiles({ name, mimeType: "audio/wav", buffer });
+  await choose("gulls.txt", Buffer.from("no sound"));
+  await expect(sound.getByRole("alert")).toContainText("A sound ends in .wav");
+  await choose("gulls.wav", wavFile(1.5, [0.5]));
+  await expect(sound).toContainText("scenes/sound/gulls.wav");
+  await expect(sound).toContainText("1.5 s");
+  await expect(page.getByRole("button", { name: /^sound gulls\.wav/ })).toBeVisible();
+  const seconds = sound.getByLabel("Seconds from the beginning of the shot to that of its sound");
+  await seconds.fill("soon");
+  await expect(sound).toContainText("seconds, such as 0.5 or -2");
+  await seconds.fill("0,5");
+  await expect(sound).toContainText("on frame 13");
+  await sound.getByRole("button", { name: "Move it there" }).click();
+  await expect(sound.getByRole("button", { name: "Move it there" })).toHaveCount(0);
+  await page.reload();
+  await openGroup(page, "Frames");
+  await expect(seconds).toHaveValue("0.5");
+  await sound.getByRole("button", { name: "Take it away" }).click();
+  await expect(sound).toContainText("No sound.");
+  // What was brought is there to be chosen again.
+  await sound.getByLabel("Choose a sound of the project").selectOption("scenes/sound/gulls.wav");
+  await expect(sound).toContainText("1.5 s");
+});
+
+test("a path is picked on the scene seen from above, moved by keys, and may look along a line of its own", async ({
+  page,
+}) => {
+  await on.stage.addShot("PV010", { frames: "1-24" });
+  await page.goto(`${on.address}/p/test-film/shots/PV010?bench=plan`);
+  await openGroup(page, "Camera move");
+  await page.getByLabel("The camera").selectOption("path");
+  const view = page.getByTestId("plan-view");
+  const first = view.getByRole("button", { name: /^Point 1, / });
+  await expect(first).toHaveAccessibleName("Point 1, x -4, z 6: arrows move it");
+  await first.focus();
+  await page.keyboard.press("Shift+ArrowRight");
+  await page.keyboard.press("ArrowUp");
+  await expect(page.getByLabel("Point 1 x")).toHaveValue("-3");
+  await expect(page.getByLabel("Point 1 z")).toHaveValue("5.9");
+  await page.getByLabel("What the camera looks at").selectOption("line");
+  await view.getByRole("button", { name: /^Looked at, point 2, / }).click();
+  const before = await page.getByLabel("Looked at, point 2 x").inputValue();
+  const box = (await view.boundingBox())!;
+  await page.mouse.click(box.x + box.width * 0.9, box.y + box.height * 0.1);
+  await expect(page.getByLabel("Looked at, point 2 x")).not.toHaveValue(before);
+  await page.getByRole("button", { name: /^Save/ }).first().click();
+  await expect(page.getByText("plan revision 2")).toBeVisible();
 });

@@ -14,7 +14,7 @@ import { stopRun } from "@/server/actions/stop-run";
 import { savePreset } from "@/server/actions/presets";
 import { createProject } from "@/server/actions/projects";
 import { openVersion } from "@/server/actions/save-plan";
-import { makeShot } from "@/server/actions/shots";
+import { changeShot, makeShot } from "@/server/actions/shots";
 import { claim } from "@/server/queue/claim";
 import { setNodeAside } from "@/server/store/asides";
 import { saveNode } from "@/server/store/nodes";
@@ -23,6 +23,7 @@ import { runById } from "@/server/store/runs";
 import { runCounts } from "@/server/store/tasks";
 import { viewSequence } from "@/server/views/sequence";
 import { PLAN } from "../support/plan";
+import { wavFile } from "../support/sound";
 import { writeScene } from "../support/scene";
 import { HOME, openStage, type Stage, until } from "../support/stage";
 
@@ -203,6 +204,9 @@ beforeAll(async () => {
   const facts = { title: "tricked", firstFrame: 1, lastFrame: 4, markers: [] };
   for (const code of ["TR1", "TR2"])
     await makeShot(TRICKED.slug, { ...facts, code }, { ...PLAN, frames: "1-4" });
+  for (const folder of [stage.projectFolder, path.join(stage.root, TRICKED.folder)])
+    await fs.writeFile(path.join(folder, "scenes/gulls.wav"), wavFile(0.1));
+  await changeShot("test-film/HO2", { sound: { path: "scenes/gulls.wav", offset: 0 } });
   const bring = { name: "brought.json", upload: "0123456789", from: "0", size: "5" };
   const shotWish = {
     code: "TR5",
@@ -282,7 +286,13 @@ beforeAll(async () => {
     },
     "PATCH /api/projects/[project]/shots/[code]": {
       path: { ...film, code: "TR1" },
-      body: { title: "changed", firstFrame: 1, lastFrame: 6, markers: [{ name: "m", first: 1, end: 3 }] },
+      body: {
+        title: "changed",
+        firstFrame: 1,
+        lastFrame: 6,
+        markers: [{ name: "m", first: 1, end: 3 }],
+        sound: { path: "scenes/gulls.wav", offset: 0.5 },
+      },
     },
     "DELETE /api/projects/[project]/shots/[code]": { path: { ...film, code: "TR2" } },
     "POST /api/projects/[project]/shots/[code]/copies": {
@@ -314,6 +324,7 @@ beforeAll(async () => {
       query: { version: String(used.versionId) },
     },
     "GET /api/projects/[project]/shots/[code]/scene": { path: shot, query: { path: PLAN.scene } },
+    "GET /api/projects/[project]/shots/[code]/sound": { path: shot },
     "GET /api/projects/[project]/shots/[code]/thumbnail": {
       path: shot,
       query: { scene: PLAN.scene, camera: "main", time: "1", v: "x" },

@@ -2,6 +2,7 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { writeScene } from "../support/scene";
+import { wavFile } from "../support/sound";
 import { openStage, type Stage } from "../support/stage";
 
 let stage: Stage;
@@ -184,6 +185,17 @@ test("shots and projects are renamed, copied, archived and removed; runs are tol
   // Stretches, as lines and as a table; a wrong line changes nothing.
   const table = path.join(stage.root, "stretches.csv");
   await fs.writeFile(table, "name,first,last\ndusk,1,2\n");
+  await fs.writeFile(path.join(stage.root, "script-film/scenes/sf060.wav"), wavFile(0.5));
+  expect(
+    (await json("shot", "sound", "script-film/SF060", "--set", "scenes/sf060.wav", "--offset", "-0.25"))
+      .value,
+  ).toEqual({ path: "scenes/sf060.wav", offset: -0.25 });
+  expect(await stage.cli("shot", "sound", "script-film/SF060", "--offset", "soon")).toMatchObject({
+    code: 2,
+  });
+  expect((await stage.cli("shot", "sound", "script-film/SF060", "--none")).stdout).toBe(
+    "SF060 has no sound.\n",
+  );
   expect((await json("shot", "markers", "script-film/SF060", "--set", table)).value).toEqual([
     { name: "dusk", first: 1, last: 2 },
   ]);

@@ -17,6 +17,7 @@ import { viewProjects } from "@/server/views/projects";
 import { viewShots } from "@/server/views/shots";
 import { writeScene } from "../support/scene";
 import { PLAN } from "../support/plan";
+import { wavFile } from "../support/sound";
 import { openStage, type Stage, until } from "../support/stage";
 
 const RATE = { numerator: 25, denominator: 1 };
@@ -209,6 +210,38 @@ test("a copy has the plan and none of the frames", async () => {
   );
   expect(copy.version).toEqual({ version: 1, purpose: "final" });
   await removeShot("other-film/A015");
+});
+
+test("a shot has a sound of its project's files; one that is not there, no sound, or leads out is refused at its field", async () => {
+  await fs.mkdir(path.join(stage.projectFolder, "scenes/sound"), { recursive: true });
+  await fs.writeFile(path.join(stage.projectFolder, "scenes/sound/gulls.wav"), wavFile(1));
+  await stage.addShot("SND1", { frames: "1-4" });
+  const soundOf = async (code = "SND1") =>
+    (await viewShot(`test-film/${code}`, { version: null, camera: null, pass: null })).sound;
+  expect(await soundOf()).toBeNull();
+  const sound = { path: "scenes/sound/gulls.wav", offset: -0.5 };
+  await changeShot("test-film/SND1", { sound });
+  expect(await soundOf()).toEqual({ ...sound, version: expect.stringMatching(/^16044-\d+$/) });
+  for (const [path, code] of [
+    ["scenes/sound/away.wav", "sound-missing"],
+    ["scenes/sound", "sound-wrong"],
+    ["scenes/test.json", "sound-wrong"],
+    ["../../elsewhere.wav", "path-outside-root"],
+  ] as const)
+    await expect(changeShot("test-film/SND1", { sound: { path, offset: 0 } })).rejects.toMatchObject({
+      code,
+      faults: [{ field: "sound" }],
+    });
+  await expect(changeShot("test-film/SND1", { sound: { ...sound, offset: 1e9 } })).rejects.toMatchObject({
+    code: "sound-wrong",
+  });
+  // Another change of the shot keeps it, a copy has it, and a file that went away is told as such.
+  await changeShot("test-film/SND1", { title: "with gulls" });
+  await duplicateShot("test-film/SND1", "SND2");
+  await fs.rm(path.join(stage.projectFolder, "scenes/sound/gulls.wav"));
+  expect(await soundOf("SND2")).toEqual({ ...sound, version: null });
+  await changeShot("test-film/SND1", { sound: null });
+  expect(await soundOf()).toBeNull();
 });
 
 test("what is archived is not listed, and comes back as it was", async () => {

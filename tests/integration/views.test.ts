@@ -114,7 +114,7 @@ test("the newest version is shown, an older one when asked for; its files stay i
 });
 
 test("cameras of a scene are told; a scene outside the project is refused", async () => {
-  expect(await viewScene("V1", "scenes/test.json")).toEqual({
+  expect(await viewScene("V1", "scenes/test.json")).toMatchObject({
     cameras: ["main", "side"],
     rate: { numerator: 24, denominator: 1 },
     lightEvery: null,

@@ -105,6 +105,7 @@ export function shotParts(
     revisionId: 1,
     plan: PLAN,
     madeFrom: null,
+    sound: null,
     edit: null,
     folder: "/frames/test-film/CO010",
     scenes: [],

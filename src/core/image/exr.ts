@@ -342,7 +342,7 @@ export function checkExr(bytes: Uint8Array, inflate: Inflate, deep = false): Fil
 }
 
 /**
- * Pixels of a whole file. Channels in the order R G B A where they are there, else as the file has them. Null
+ * Pixels of a whole file. Channels in the order R G B A, or Y A, where they are there, else as the file has them. Null
  * where a block does not unpack.
  */
 export function readExr(
@@ -354,7 +354,7 @@ export function readExr(
   if (header === null || lines === undefined || header.channels.length > 4) return null;
   const { width, height } = header;
   if (width > MAX_SIDE || height > MAX_SIDE) return null;
-  const usual = ["R", "G", "B", "A"].filter((name) => header.channels.some((c) => c.name === name));
+  const usual = ["R", "G", "B", "Y", "A"].filter((name) => header.channels.some((c) => c.name === name));
   const names = usual.length === header.channels.length ? usual : header.channels.map((c) => c.name);
   const n = names.length as Channels;
   const data = new Float32Array(width * height * n);

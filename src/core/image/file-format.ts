@@ -25,6 +25,10 @@ export const FILE_KINDS = ["png", "tiff", "exr", "jpeg"] as const satisfies read
 export const ALPHAS = ["none", "straight", "premultiplied"] as const;
 export type Alpha = (typeof ALPHAS)[number];
 
+/** Red, green and blue, or one channel of grey where the look has no colour. */
+export const CHANNEL_CHOICES = ["colour", "grey"] as const;
+export type ChannelChoice = (typeof CHANNEL_CHOICES)[number];
+
 /** As the trade writes them. */
 const EXTENSIONS: Readonly<Record<FileKind, string>> = {
   png: "png",

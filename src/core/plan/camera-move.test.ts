@@ -104,3 +104,28 @@ test.each([
   [{ ...path, points: Array.from({ length: 201 }, (): Point => [0, 0, 0]) }, "200 points"],
 ])("a move that cannot be is told", (move, text) => expect(moveFault(move)).toContain(text));
 test("sound moves have no fault", () => expect([moveFault(turn), moveFault(path)]).toEqual([null, null]));
+
+test("what is looked at may go along a line of its own, at the same share of its way", () => {
+  const both: PathMove = {
+    ...path,
+    targetPath: [
+      [0, 0, 0],
+      [10, 0, 0],
+    ],
+  };
+  expect(moveFault(both)).toBeNull();
+  near(viewOf(both, 0, 11).target, [0, 0, 0]);
+  near(viewOf(both, 5, 11).target, [5, 0, 0]);
+  near(viewOf(both, 10, 11).target, [10, 0, 0]);
+  near(viewOf(both, 5, 11).position, viewOf(path, 5, 11).position);
+  expect(moveFault({ ...both, targetPath: [[0, 0, 0]] })).toMatch(/two points/);
+  expect(
+    moveFault({
+      ...both,
+      targetPath: [
+        [0, 0, 0],
+        [0, Number.NaN, 0],
+      ],
+    }),
+  ).toMatch(/three numbers/);
+});

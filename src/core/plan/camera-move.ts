@@ -32,8 +32,10 @@ export interface PathMove {
   readonly kind: "path";
   /** Passed in their order, two at least. */
   readonly points: readonly Point[];
-  /** What is looked at all the way. */
+  /** What is looked at all the way; not where there is a line for it. */
   readonly target: Point;
+  /** What is looked at goes along a line of its own, at the same share of its length as the camera. */
+  readonly targetPath?: readonly Point[];
   readonly ease: "even" | "eased";
 }
 
@@ -57,7 +59,12 @@ export function moveFault(move: CameraMove): string | null {
   if (!move.points.every(isPoint) || !isPoint(move.target))
     return "Each point needs three numbers, in metres.";
   if (move.points.length < 2) return "A path needs at least two points.";
-  return move.points.length > MAX_POINTS ? `A path has at most ${MAX_POINTS} points.` : null;
+  const { targetPath } = move;
+  if (targetPath !== undefined && (targetPath.length < 2 || !targetPath.every(isPoint)))
+    return "A line that is looked at needs at least two points, of three numbers each, in metres.";
+  return Math.max(move.points.length, targetPath?.length ?? 0) > MAX_POINTS
+    ? `A path has at most ${MAX_POINTS} points.`
+    : null;
 }
 
 /** Slow start and end (smoothstep). */
@@ -114,14 +121,13 @@ export function viewOf(
   index: number,
   frames: number,
 ): { readonly position: Point; readonly target: Point } {
-  if (move.kind === "path")
+  if (move.kind === "path") {
+    const share = eased(Math.min(1, Math.max(0, index / Math.max(1, frames - 1))), move.ease);
     return {
-      position: along(
-        move.points,
-        eased(Math.min(1, Math.max(0, index / Math.max(1, frames - 1))), move.ease),
-      ),
-      target: move.target,
+      position: along(move.points, share),
+      target: move.targetPath === undefined ? move.target : along(move.targetPath, share),
     };
+  }
   const steps = Math.max(1, move.isLoop ? frames : frames - 1);
   const turned =
     eased(Math.min(1, Math.max(0, index / steps)), move.ease) *

@@ -101,7 +101,12 @@ export function fingerprintsOf(
       ...(key.pass === "denoised" ? { denoiser } : {}),
     }),
     effort: fingerprint(effortSettings(plan)),
-    file: fingerprint({ file: asJson(plan.file), alpha: plan.alpha, dither: plan.dither }),
+    file: fingerprint({
+      file: asJson(plan.file),
+      alpha: plan.alpha,
+      dither: plan.dither,
+      ...(plan.channels === "grey" ? { channels: plan.channels } : {}),
+    }),
   };
 }
 

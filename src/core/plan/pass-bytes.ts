@@ -5,13 +5,21 @@
  */
 import { guessBytes } from "../image/file-format";
 import type { Channels } from "../image/pixels";
-import { isGreyPass, bearsAlpha, type Pass } from "./passes";
+import { becomesGrey, isGreyPass, bearsAlpha, type Pass } from "./passes";
 import { scaledSize } from "./picture";
 import type { Plan } from "./plan";
 
 /** Channels that a pass has in a file. */
 const channelsOf = (plan: Plan, pass: Pass): Channels =>
-  isGreyPass(pass) ? 1 : plan.alpha !== "none" && bearsAlpha(pass) ? 4 : 3;
+  isGreyPass(pass)
+    ? 1
+    : plan.alpha !== "none" && bearsAlpha(pass)
+      ? plan.channels === "grey"
+        ? 2
+        : 4
+      : plan.channels === "grey" && becomesGrey(pass)
+        ? 1
+        : 3;
 
 /** Bytes a frame of a pass, from format and size alone. */
 export function guessPassBytes(plan: Plan, pass: Pass): number {

@@ -71,6 +71,9 @@ const NO_LIGHT: readonly Pass[] = [
 /** Light that can be composited: may carry alpha, goes through the display curve in integer files. */
 export const isLightPass = (pass: Pass): boolean => !NO_LIGHT.includes(pass);
 
+/** What may be written as one channel: light and colours; a normal has three that mean nothing together. */
+export const becomesGrey = (pass: Pass): boolean => isLightPass(pass) || pass === "albedo";
+
 /** Whether the pass bears the plan's alpha: what lies behind the bodies is just what alpha takes away. */
 export const bearsAlpha = (pass: Pass): boolean => isLightPass(pass) && pass !== "background";
 

@@ -40,7 +40,7 @@ function readValue(field: PlanField, text: string): unknown {
       .filter((part) => part !== "");
   if (field === "rate") return parseRate(text) ?? text;
   if (field === "file" && isFileKind(text)) return DEFAULT_FILE[text];
-  if (field === "alpha") return text;
+  if (field === "alpha" || field === "channels") return text;
   return NOTHING.has(text) ? null : readJson(text);
 }
 

@@ -7,6 +7,7 @@ import { type FrameSet, lastOf, firstOf } from "../frames/frame-set";
 import { parsePhrase } from "../frames/phrase";
 import {
   type Alpha,
+  type ChannelChoice,
   DEFAULT_FILE,
   extensionOf,
   FILE_FACTS,
@@ -83,6 +84,7 @@ export interface Plan {
   readonly passes: readonly Pass[];
   readonly file: FileFormat;
   readonly alpha: Alpha;
+  readonly channels: ChannelChoice;
   /** Of the files, without their ending. */
   readonly namePattern: string;
   /** Of the number, where the pattern says nothing of it. */
@@ -126,6 +128,7 @@ export const PLAN_DEFAULTS = {
   passes: ["beauty"],
   file: DEFAULT_FILE.png,
   alpha: "none",
+  channels: "colour",
   namePattern: "{shot}_{version}.{frame}",
   digits: 4,
   options: {},
@@ -378,6 +381,7 @@ export function fixedChanges(before: Plan, after: Plan): (keyof Plan)[] {
       field === "namePattern" ||
       field === "digits" ||
       field === "alpha" ||
+      field === "channels" ||
       (field === "file" &&
         (before.file.kind !== after.file.kind || depth(before.file) !== depth(after.file))),
   );

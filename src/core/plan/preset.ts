@@ -25,6 +25,7 @@ const PRESET_FIELDS = [
   "passes",
   "file",
   "alpha",
+  "channels",
   "namePattern",
   "digits",
 ] as const satisfies readonly (keyof Plan)[];

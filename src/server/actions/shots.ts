@@ -2,6 +2,8 @@
  * Making and changing shots. A shot is made whole, with its first version and plan, or not at all. A rename
  * moves no file: versions that were opened keep their folders and the names in them.
  */
+import fs from "node:fs/promises";
+import { type ShotSound, soundFault } from "@/core/sound/shot-sound";
 import type { Marker } from "@/core/plan/notes";
 import { followTimeLine } from "@/core/plan/new-plan";
 import { changedFields, type Plan, readVersionName } from "@/core/plan/plan";
@@ -11,6 +13,7 @@ import { pool, transact } from "../db/pool";
 import type { Db } from "../db/rows";
 import { TallyError } from "../errors";
 import { noteDeed } from "../store/deeds";
+import { insideFolder, projectFolder, type ProjectPlace } from "../files/paths";
 import { appendEvent } from "../store/events";
 import { requireProject, requireShot } from "../store/find-shot";
 import {
@@ -103,7 +106,19 @@ export interface ShotChange {
   readonly firstFrame?: number;
   readonly lastFrame?: number;
   readonly markers?: readonly Marker[];
+  readonly sound?: ShotSound | null;
   readonly isArchived?: boolean;
+}
+
+/** @throws TallyError `sound-wrong`, `sound-missing`, at the field `sound` */
+async function requireSound(place: ProjectPlace, sound: ShotSound): Promise<void> {
+  const fault = soundFault(sound);
+  if (fault !== null) throw new TallyError("sound-wrong", { message: fault }).at("sound");
+  const file = await insideFolder(projectFolder(place), sound.path).catch((error: unknown) => {
+    throw error instanceof TallyError ? error.at("sound") : error;
+  });
+  if ((await fs.stat(file).catch(() => null))?.isFile() !== true)
+    throw new TallyError("sound-missing", { path: sound.path }).at("sound");
 }
 
 /**
@@ -116,6 +131,7 @@ export async function changeShot(
   change: ShotChange,
   who: Who = null,
 ): Promise<{ readonly kept: readonly string[] }> {
+  if (change.sound != null) await requireSound((await requireShot(name)).project, change.sound);
   return transact(async (tx) => {
     const { shot: before, project } = await requireShot(name, tx);
     await lockShots(tx, project.id);
@@ -185,11 +201,13 @@ export async function duplicateShot(
   const revision = version === undefined ? null : await latestRevision(pool(), version.id);
   if (revision === null) throw new TallyError("version-unknown");
   const { title, firstFrame, lastFrame, markers } = shot;
-  return makeShot(
+  const made = await makeShot(
     project.slug,
     { code, title, firstFrame, lastFrame, markers },
     revision.plan,
     { mayLackScene: true },
     who,
   );
+  if (shot.sound !== null) await changeShot(`${project.slug}/${code}`, { sound: shot.sound }, who);
+  return made;
 }

@@ -22,7 +22,7 @@ const fileOf = async (kind: (typeof FILE_KINDS)[number]): Promise<Buffer> =>
         PICTURE,
         null,
         "beauty",
-        { file: DEFAULT_FILE[kind], alpha: "none", dither: false, pixelAspect: 1 },
+        { file: DEFAULT_FILE[kind], alpha: "none", channels: "colour", dither: false, pixelAspect: 1 },
         {},
       )
     ).bytes,

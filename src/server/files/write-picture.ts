@@ -3,20 +3,21 @@
  * One picture in, one file's bytes out, with what was measured on the way: nothing here touches the disk.
  */
 import sharp from "sharp";
-import type { Alpha, FileFormat } from "@/core/image/file-format";
+import type { Alpha, ChannelChoice, FileFormat } from "@/core/image/file-format";
 import { writeExr } from "@/core/image/exr";
 import { withComment } from "@/core/image/jpeg";
 import { meanLuminance, noiseOf } from "@/core/image/measure";
 import { type FloatImage, type IntegerImage, quantize } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { writeTiff } from "@/core/image/tiff";
-import { bearsAlpha, isLightPass, type Pass } from "@/core/plan/passes";
-import { toDisplay, withAlpha } from "@/render/layers";
+import { bearsAlpha, becomesGrey, isLightPass, type Pass } from "@/core/plan/passes";
+import { asGrey, toDisplay, withAlpha } from "@/render/layers";
 import { imageTools } from "./image-tools";
 
 export interface PictureSettings {
   readonly file: FileFormat;
   readonly alpha: Alpha;
+  readonly channels: ChannelChoice;
   /** For 8 bits alone. */
   readonly dither: boolean;
   /** Width of a pixel over its height. */
@@ -34,6 +35,7 @@ export interface EncodedPicture {
 
 /** As OpenEXR calls them; other passes name their own. */
 const CHANNEL_NAMES: Readonly<Record<number, readonly string[]>> = {
+  2: ["Y", "A"],
   3: ["R", "G", "B"],
   4: ["R", "G", "B", "A"],
 };
@@ -49,17 +51,18 @@ async function encodeJpeg(image: IntegerImage, quality: number): Promise<Uint8Ar
 }
 
 /**
- * @param image scene values of the pass, colours or one channel
+ * @param computed scene values of the pass, colours or one channel
  * @param alpha coverage of each pixel, where the plan asks for alpha
  */
 export async function encodePicture(
-  image: FloatImage,
+  computed: FloatImage,
   alpha: Float32Array | null,
   pass: Pass,
   settings: PictureSettings,
   texts: Readonly<Record<string, string>>,
 ): Promise<EncodedPicture> {
   const { file, dither } = settings;
+  const image = settings.channels === "grey" && becomesGrey(pass) ? asGrey(computed) : computed;
   const shown = quantize(toDisplay(image, pass), 8, false);
   const measures = { luminance: meanLuminance(shown), noise: noiseOf(shown) };
   const carriesAlpha = alpha !== null && settings.alpha !== "none" && bearsAlpha(pass);

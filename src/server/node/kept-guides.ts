@@ -29,7 +29,9 @@ export async function keptGuides(
     lease.kind !== "sequence" ||
     lease.passes.length !== 1 ||
     lease.passes[0] !== "denoised" ||
-    lease.plan.file.kind !== "exr"
+    lease.plan.file.kind !== "exr" ||
+    // What is grey has lost what the denoiser reads.
+    lease.plan.channels === "grey"
   )
     return null;
   const found = new Map<Pass, string>();

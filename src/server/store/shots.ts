@@ -5,6 +5,7 @@
  */
 import type { Who } from "@/contract/who";
 import type { Marker } from "@/core/plan/notes";
+import type { ShotSound } from "@/core/sound/shot-sound";
 import {
   fromStoredPlan,
   type NamedAs,
@@ -33,6 +34,8 @@ export interface ShotRow {
   readonly lastFrame: number;
   /** Stretches with a name; their ends are exclusive. */
   readonly markers: readonly Marker[];
+  /** Null: it has none. */
+  readonly sound: ShotSound | null;
   readonly isArchived: boolean;
 }
 
@@ -81,7 +84,7 @@ export interface SequenceRow extends NamedAs {
   readonly folder: string;
 }
 
-const SHOT = `SELECT id, project_id, code, title, first_frame, last_frame, markers,
+const SHOT = `SELECT id, project_id, code, title, first_frame, last_frame, markers, sound,
     archived_at IS NOT NULL AS is_archived
   FROM shot`;
 interface RawShot {
@@ -92,6 +95,7 @@ interface RawShot {
   first_frame: number;
   last_frame: number;
   markers: unknown;
+  sound: unknown;
   is_archived: number;
 }
 const readShot = (r: RawShot): ShotRow => ({
@@ -102,6 +106,7 @@ const readShot = (r: RawShot): ShotRow => ({
   firstFrame: r.first_frame,
   lastFrame: r.last_frame,
   markers: fromJson(r.markers),
+  sound: r.sound === null ? null : fromJson<ShotSound>(r.sound),
   isArchived: r.is_archived === 1,
 });
 
@@ -190,7 +195,10 @@ export async function shotById(db: Db, id: number): Promise<ShotRow | null> {
 }
 
 /** Adds a shot and tells its id; a second one of that code in the project is refused by the table's key. */
-export const insertShot = async (db: Db, shot: Omit<ShotRow, "id" | "isArchived">): Promise<number> =>
+export const insertShot = async (
+  db: Db,
+  shot: Omit<ShotRow, "id" | "isArchived" | "sound">,
+): Promise<number> =>
   (
     await write(
       db,
@@ -205,7 +213,7 @@ export async function saveShot(db: Db, shot: ShotRow): Promise<void> {
   await write(
     db,
     `UPDATE shot
-      SET code = ?, title = ?, first_frame = ?, last_frame = ?, markers = ?,
+      SET code = ?, title = ?, first_frame = ?, last_frame = ?, markers = ?, sound = ?,
         archived_at = IF(?, COALESCE(archived_at, NOW(3)), NULL)
       WHERE id = ?`,
     [
@@ -214,6 +222,7 @@ export async function saveShot(db: Db, shot: ShotRow): Promise<void> {
       shot.firstFrame,
       shot.lastFrame,
       JSON.stringify(shot.markers),
+      shot.sound === null ? null : JSON.stringify(shot.sound),
       shot.isArchived,
       shot.id,
     ],

@@ -2,11 +2,12 @@
 import { addAll } from "@/core/many";
 import fs from "node:fs/promises";
 import path from "node:path";
+import type { ShotSound } from "@/core/sound/shot-sound";
 import { versionName, type VersionKey } from "@/core/plan/plan";
-import type { RevisionView, SceneView, SequenceChoice, ShotView } from "@/contract/shot-view";
+import type { RevisionView, SceneView, SequenceChoice, ShotView, SoundView } from "@/contract/shot-view";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
-import { projectFolder } from "../files/paths";
+import { insideFolder, projectFolder, type ProjectPlace } from "../files/paths";
 import { editUseOfShot } from "../store/edits";
 import { lastDeeds } from "../store/deeds";
 import { type FileRow, hasFiles } from "../store/frame-files";
@@ -24,6 +25,7 @@ import { currentSequence } from "./current-sequence";
 import { sceneRate } from "../scenes/scene-files";
 import { sceneOfShot, versionOfScene } from "./thumbnails";
 import { SCENES, sequencePlace } from "../files/layout";
+import { footprintsOf } from "@/render/world";
 import { requireShot } from "../store/find-shot";
 
 /** Runs that a shot's page lists; older ones are in the log and on the command line. */
@@ -84,6 +86,7 @@ export async function viewShot(
     first: shot.firstFrame,
     last: shot.lastFrame,
     markers: shot.markers,
+    sound: shot.sound === null ? null : await viewSound(project, shot.sound),
     project: { title: project.title, slug: project.slug, rate: project.rate },
     choices: rows.map(choice),
     versions: versions.map((v) => ({
@@ -108,6 +111,17 @@ export async function viewShot(
   };
 }
 
+/** A file that is away is told as such: the shot keeps it, and it may come back. */
+async function viewSound(place: ProjectPlace, sound: ShotSound): Promise<SoundView> {
+  const stat = await insideFolder(projectFolder(place), sound.path)
+    .then((file) => fs.stat(file))
+    .catch(() => null);
+  return {
+    ...sound,
+    version: stat?.isFile() === true ? `${stat.size}-${Math.round(stat.mtimeMs)}` : null,
+  };
+}
+
 /** Of a rough version: the plan that it was made from. */
 async function madeFrom(versionId: number): Promise<ShotView["madeFrom"]> {
   const version = await versionById(pool(), versionId);
@@ -124,14 +138,18 @@ async function madeFrom(versionId: number): Promise<ShotView["madeFrom"]> {
       };
 }
 
+/** More would be a drawing of dust. */
+const MOST_FOOTPRINTS = 300;
+
 /** A scene file of the shot's project; one that is not whole is a told error. */
 export async function viewScene(name: string, scenePath: string): Promise<SceneView> {
-  const onDisk = await sceneOfShot(name, scenePath);
+  const [onDisk, { shot }] = [await sceneOfShot(name, scenePath), await requireShot(name)];
   return {
     cameras: onDisk.scene.cameras.map((c) => c.name),
     rate: sceneRate(onDisk.scene),
     lightEvery: onDisk.scene.lighting?.every ?? null,
     version: versionOfScene(onDisk),
+    footprints: footprintsOf(onDisk.scene, shot.firstFrame).slice(0, MOST_FOOTPRINTS),
   };
 }
 

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import { placeDropped } from "@/core/plan/dropped-scenes";
 import { STAND_IN } from "@/core/plan/renderer";
 import { messageOf } from "../live/api";
-import { bringFiles, type FileToBring } from "./bring-files";
+import { bringFiles, type FileToBring } from "../live/bring-files";
 import type { ChosenFile } from "./dropped-files";
 
 export type Bringing =

@@ -15,7 +15,7 @@ import { Tip } from "../theme/tip";
 import { activityAt, makeBandData, resultAt } from "./band-data";
 import { BandGrid, cellId } from "./band-grid";
 import { drawLine, drawStrokes, drawWindowMark } from "./draw";
-import { drawLanes, LANE_NAMES, laneFigures, type LaneName } from "./lanes";
+import { drawLanes, LANE_NAMES, laneFigures, type LaneName, type SoundLane } from "./lanes";
 import {
   type BandWindow,
   clampWindow,
@@ -49,6 +49,8 @@ export interface BandProps {
   readonly markers: Readonly<Record<string, FrameSet>>;
   /** What the edit uses; null while no edit is known. */
   readonly used: FrameSet | null;
+  /** Null: the shot has none. */
+  readonly sound?: SoundLane | null;
   /** Kept by the page. */
   readonly selection: FrameSet;
   /** Null before anything was pointed at. */
@@ -93,7 +95,9 @@ const isWindow = (value: unknown): value is BandWindow =>
 const isLanes = (value: unknown): value is LaneName[] | null =>
   value === null || (Array.isArray(value) && value.every((name) => LANE_NAMES.includes(name as LaneName)));
 /** What is open until somebody chooses, the most telling first. */
-const USUAL_LANES: readonly LaneName[] = ["seconds", "made by", "brightness", "the edit uses"];
+const USUAL_LANES: readonly LaneName[] = ["seconds", "made by", "sound", "brightness", "the edit uses"];
+/** They have something to show before there is a frame. */
+const NEED_NO_FILES: readonly LaneName[] = ["markers", "sound", "the edit uses"];
 /** On a short page. */
 const USUAL_LANES_SHORT = 2;
 
@@ -109,6 +113,7 @@ export function Band({
   saved,
   markers,
   used,
+  sound = null,
   selection,
   focus,
   onSelect,
@@ -119,7 +124,7 @@ export function Band({
 }: BandProps) {
   const id = useId();
   const data = useMemo(() => makeBandData(tally), [tally]);
-  const lanesOf = useMemo(() => ({ files, markers, used }), [files, markers, used]);
+  const lanesOf = useMemo(() => ({ files, markers, used, sound }), [files, markers, used, sound]);
   const total = data.index.count;
   const [kept, setWindow] = useKept<BandWindow>(`band-window-${sequenceId}`, isWindow, firstWindow(total));
   const [chosenLanes, setOpenLanes] = useKept<LaneName[] | null>("band-lanes", isLanes, null);
@@ -130,7 +135,8 @@ export function Band({
         (name) =>
           (name !== "markers" || Object.keys(markers).length > 0) &&
           (name !== "the edit uses" || used !== null) &&
-          (files.index.count > 0 || name === "markers" || name === "the edit uses"),
+          (name !== "sound" || sound !== null) &&
+          (files.index.count > 0 || NEED_NO_FILES.includes(name)),
       )
     : [];
   // What nobody chose folds by itself where room is short.

@@ -11,7 +11,7 @@ const files = new FilesByFrame({
   ...{ frames: [], seconds: [], luminance: [], node: [], nodes: [], content: [], samples: [], bytes: [] },
 });
 const marksOf = (used: ReturnType<typeof rangeSet>) =>
-  drawLanes(["the edit uses"], { files, markers: {}, used }, data, layout);
+  drawLanes(["the edit uses"], { files, markers: {}, used, sound: null }, data, layout);
 
 test("what the edit uses is a line under its frames", () => {
   const [mark, ...more] = marksOf(rangeSet(1001, 1048));
@@ -23,4 +23,15 @@ test("what the edit uses is a line under its frames", () => {
 test("where nothing that is shown is used nothing is drawn, also not at the band's end", () => {
   expect(marksOf(rangeSet(1200, 1250))).toEqual([]);
   expect(marksOf(rangeSet(1, 900))).toEqual([]);
+});
+
+test("the sound is a bar a frame where it is heard, as high as it is loud", () => {
+  const sound = {
+    name: "gulls.wav",
+    loudness: (frame: number) => (frame < 1003 ? (frame - 1000) / 2 : null),
+  };
+  const marks = drawLanes(["sound"], { files, markers: {}, used: null, sound }, data, layout);
+  expect(marks).toHaveLength(2);
+  const heights = marks.map((mark) => (mark.kind === "box" ? mark.h : 0));
+  expect(heights[1]).toBeCloseTo(2 * heights[0]!);
 });

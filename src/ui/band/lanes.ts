@@ -15,6 +15,7 @@ export const LANE_NAMES = [
   "samples",
   "made by",
   "markers",
+  "sound",
   "the edit uses",
 ] as const;
 /** As the figures at the band's right end call it. */
@@ -25,6 +26,15 @@ export interface LaneSource {
   readonly files: FilesByFrame;
   readonly markers: Readonly<Record<string, FrameSet>>;
   readonly used: FrameSet | null;
+  readonly sound: SoundLane | null;
+}
+
+/** How loud the shot's sound is at each frame. */
+export interface SoundLane {
+  /** Of its file, or why it cannot be heard. */
+  readonly name: string;
+  /** Of the number of a file: 0 to 1; null where there is no sound. */
+  readonly loudness: (frame: number) => number | null;
 }
 
 /** The measure of a lane; null for lanes that are no measure. */
@@ -50,7 +60,8 @@ function rangeOf(values: readonly (number | null)[]): readonly [number, number] 
 }
 
 /** The figures at the end of a lane, with their unit. */
-export function laneFigures(lane: LaneName, { files, used }: LaneSource): string {
+export function laneFigures(lane: LaneName, { files, used, sound }: LaneSource): string {
+  if (lane === "sound") return sound?.name ?? "";
   if (lane === "the edit uses") return used === null || used.count === 0 ? "nothing" : formatPhrase(used);
   if (lane === "made by") return files.columns.nodes.map((node, i) => `${nodeLetter(i)} ${node}`).join(", ");
   const values = columnOf(lane, files.columns);
@@ -171,6 +182,26 @@ function spanOf(
   };
 }
 
+/** A bar a frame, to both sides of the middle; silence is a thin line, and no sound is nothing. */
+function drawSound(marks: Mark[], sound: SoundLane, data: BandData, layout: BandLayout, top: number): void {
+  const w = Math.max(1, layout.pitch * 0.6);
+  for (let i = 0; i < layout.window.count; i++) {
+    const position = layout.window.start + i;
+    const frame = data.index.frameAt(position);
+    const loud = frame === null ? null : sound.loudness(frame);
+    if (loud === null) continue;
+    const h = Math.max(1, loud * (LANE - 4));
+    marks.push({
+      kind: "box",
+      ink: "softInk",
+      x: strokeX(layout, position) - w / 2,
+      y: top + (LANE - h) / 2,
+      w,
+      h,
+    });
+  }
+}
+
 /** A thick line under every stretch that the edit uses. */
 function drawUsed(marks: Mark[], used: FrameSet, data: BandData, layout: BandLayout, top: number): void {
   for (const run of used.runs) {
@@ -196,6 +227,7 @@ export function drawLanes(
     const values = columnOf(lane, source.files.columns);
     if (values !== null) drawMeasure(marks, values, source, data, layout, top);
     else if (lane === "made by") drawMakers(marks, source, data, layout, top);
+    else if (lane === "sound") drawSound(marks, source.sound!, data, layout, top);
     else if (lane === "the edit uses") drawUsed(marks, source.used!, data, layout, top);
     else drawMarkers(marks, source, data, layout, top);
   });

@@ -3,6 +3,7 @@
 import { Flex, Grid } from "@chakra-ui/react";
 import {
   ALPHAS,
+  type ChannelChoice,
   DEFAULT_FILE,
   FILE_FACTS,
   FILE_KINDS,
@@ -48,6 +49,24 @@ export function FileGroup() {
               (alpha) => [alpha, ALPHA_TEXT[alpha]] as const,
             )}
             onChange={(alpha) => change({ alpha })}
+          />
+        </Entry>
+        <Entry
+          field="channels"
+          label="Channels"
+          hint={
+            plan.channels === "grey"
+              ? "Luminance of the light; normals and depth stay as they are."
+              : undefined
+          }
+        >
+          <Select<ChannelChoice>
+            value={plan.channels}
+            options={[
+              ["colour", "red, green, blue"],
+              ["grey", "one: grey"],
+            ]}
+            onChange={(channels) => change({ channels })}
           />
         </Entry>
       </Grid>

@@ -16,6 +16,7 @@ import { EditUse } from "./edit-use";
 import { MarkerEditor } from "./marker-editor";
 import { MotionLine } from "./motion-line";
 import { RateField } from "./rate-field";
+import { SoundField } from "./sound-field";
 import { Stretches } from "./stretches";
 import { USUAL_HANDLES } from "@/core/edit/edit-use";
 import { Meant } from "../fields/meant";
@@ -90,6 +91,7 @@ export function FramesGroup() {
           </Button>
         </Box>
       )}
+      <SoundField />
       <RateField />
       <EditUse write={write} />
     </Flex>

@@ -29,7 +29,7 @@ export const GROUPS = [
   },
   { name: "options", title: "Renderer", fields: ["options"] },
   { name: "passes", title: "Passes", fields: ["passes"] },
-  { name: "files", title: "Files", fields: ["file", "alpha", "namePattern", "digits"] },
+  { name: "files", title: "Files", fields: ["file", "alpha", "channels", "namePattern", "digits"] },
   { name: "move", title: "Camera move", fields: ["move"] },
   { name: "presets", title: "Presets", fields: [] },
   { name: "revisions", title: "Versions", fields: [] },

@@ -19,6 +19,9 @@ import {
   type TurnMove,
 } from "@/core/plan/camera-move";
 import { durationSeconds } from "@/core/timing/rate";
+import { nameOfShot } from "../live/api";
+import { useScene } from "../live/queries";
+import { PlanView } from "./plan-view";
 import { useShotWork } from "../shot/shot-context";
 import { duration } from "../words";
 import { Entry, EntryGroup, NumberInput, Remark, Select, Toggle, Two } from "../fields/fields";
@@ -210,42 +213,90 @@ function TurnFields({ move, set }: { readonly move: TurnMove; readonly set: (mov
   );
 }
 
-/** A path has two points at least; a new one begins where the last one is. */
-function PathFields({ move, set }: { readonly move: PathMove; readonly set: (move: PathMove) => void }) {
-  const { frames, rate, setFrames } = useMoveFrames();
-  const setPoint = (at: number, point: Point): void =>
-    set({ ...move, points: move.points.map((p, i) => (i === at ? point : p)) });
+/** Points in the order in which they are passed; two at least. */
+function PointList({
+  label,
+  points,
+  onChange,
+}: {
+  /** Before the number. */
+  readonly label: string;
+  readonly points: readonly Point[];
+  readonly onChange: (points: readonly Point[]) => void;
+}) {
   return (
-    <>
-      <EntryGroup field="move" label="Points of the path, x, y, z in metres">
-        <Flex direction="column" gap="1" w="full">
-          {move.points.map((point, i) => (
-            <Flex key={i} gap="2" align="center">
-              <PointInputs label={`Point ${i + 1}`} value={point} onChange={(next) => setPoint(i, next)} />
-              <Button
-                size="xs"
-                variant="plain"
-                disabled={move.points.length <= 2}
-                onClick={() => set({ ...move, points: move.points.filter((_, at) => at !== i) })}
-              >
-                remove
-              </Button>
-            </Flex>
-          ))}
+    <Flex direction="column" gap="1" w="full">
+      {points.map((point, i) => (
+        <Flex key={i} gap="2" align="center">
+          <PointInputs
+            label={`${label} ${i + 1}`}
+            value={point}
+            onChange={(next) => onChange(points.map((p, at) => (at === i ? next : p)))}
+          />
           <Button
             size="xs"
             variant="plain"
-            alignSelf="flex-start"
-            onClick={() => set({ ...move, points: [...move.points, move.points.at(-1)!] })}
+            disabled={points.length <= 2}
+            onClick={() => onChange(points.filter((_, at) => at !== i))}
           >
-            Add a point
+            remove
           </Button>
         </Flex>
+      ))}
+      <Button
+        size="xs"
+        variant="plain"
+        alignSelf="flex-start"
+        onClick={() => onChange([...points, points.at(-1)!])}
+      >
+        Add a point
+      </Button>
+    </Flex>
+  );
+}
+
+/** A path has two points at least; a new one begins where the last one is. */
+function PathFields({ move, set }: { readonly move: PathMove; readonly set: (move: PathMove) => void }) {
+  const { frames, rate, setFrames } = useMoveFrames();
+  const { shot, draft } = useShotWork();
+  const scene = useScene(nameOfShot(shot), draft.plan.scene);
+  const { targetPath, ...toOnePoint } = move;
+  return (
+    <>
+      {scene.data !== undefined && <PlanView move={move} footprints={scene.data.footprints} onMove={set} />}
+      <EntryGroup field="move" label="Points of the path, x, y, z in metres">
+        <PointList label="Point" points={move.points} onChange={(points) => set({ ...move, points })} />
       </EntryGroup>
-      <Two>
-        <EntryGroup field="move" label="Looks at, x, y, z">
-          <PointInputs label="Target" value={move.target} onChange={(target) => set({ ...move, target })} />
+      <Select
+        label="What the camera looks at"
+        value={targetPath === undefined ? "point" : "line"}
+        options={[
+          ["point", "looks at one point"],
+          ["line", "looks along a line of its own"],
+        ]}
+        onChange={(kind) =>
+          set(
+            kind === "point"
+              ? { ...toOnePoint, target: targetPath?.[0] ?? move.target }
+              : { ...move, targetPath: [move.target, [move.target[0] + 1, move.target[1], move.target[2]]] },
+          )
+        }
+      />
+      {targetPath !== undefined && (
+        <EntryGroup field="move" label="Points that it looks at, x, y, z">
+          <PointList
+            label="Looked at, point"
+            points={targetPath}
+            onChange={(points) => set({ ...move, targetPath: points })}
+          />
         </EntryGroup>
+      )}
+      <Two>
+        {targetPath === undefined && (
+          <EntryGroup field="move" label="Looks at, x, y, z">
+            <PointInputs label="Target" value={move.target} onChange={(target) => set({ ...move, target })} />
+          </EntryGroup>
+        )}
         <EntryGroup
           field="move"
           label="Frames, or metres a second"

@@ -1,5 +1,6 @@
 "use client";
 /** Seconds a frame along the shot, on the scale of the band, with the frames that were timed. */
+import { inkVariable } from "../theme/ink";
 import { Box } from "@chakra-ui/react";
 import { useMemo } from "react";
 import { CartesianGrid, ComposedChart, Line, ResponsiveContainer, Scatter, XAxis, YAxis } from "recharts";
@@ -15,7 +16,6 @@ const HEIGHT = 92;
 const SIZE_UNKNOWN = { width: 320, height: HEIGHT };
 
 /** A colour of the theme, for what draws without Chakra. */
-const ink = (name: string): string => `var(--chakra-colors-${name})`;
 
 /**
  * The line is what the model expects of each frame, the dots are frames that were timed, brought to the
@@ -38,18 +38,18 @@ export function CostChart({ estimate: { estimate, model, request } }: { readonly
     );
     return [...points.values()].sort((a, b) => a.frame - b.frame);
   }, [estimate, model, request]);
-  const tick = { fill: ink("soft-ink"), fontSize: 12 };
+  const tick = { fill: inkVariable("softInk"), fontSize: 12 };
   return (
     <Box h={`${HEIGHT}px`} role="img" aria-label="Seconds a frame along the shot">
       <ResponsiveContainer width="100%" height={HEIGHT} minWidth={0} initialDimension={SIZE_UNKNOWN}>
         <ComposedChart data={data} margin={{ top: 4, right: 8, bottom: 0, left: 0 }}>
-          <CartesianGrid stroke={ink("rule")} vertical={false} />
+          <CartesianGrid stroke={inkVariable("rule")} vertical={false} />
           <XAxis
             dataKey="frame"
             type="number"
             domain={["dataMin", "dataMax"]}
             tick={tick}
-            stroke={ink("rule")}
+            stroke={inkVariable("rule")}
             tickCount={7}
             height={18}
             allowDecimals={false}
@@ -57,20 +57,20 @@ export function CostChart({ estimate: { estimate, model, request } }: { readonly
           <YAxis
             width={56}
             tick={tick}
-            stroke={ink("rule")}
+            stroke={inkVariable("rule")}
             tickCount={3}
             tickFormatter={(seconds: number) => duration(seconds)}
             domain={[0, "auto"]}
           />
           <Line
             dataKey="seconds"
-            stroke={ink("petrol")}
+            stroke={inkVariable("petrol")}
             dot={false}
             strokeWidth={1.5}
             isAnimationActive={false}
             connectNulls
           />
-          <Scatter dataKey="timed" fill={ink("ink")} isAnimationActive={false} shape="circle" />
+          <Scatter dataKey="timed" fill={inkVariable("ink")} isAnimationActive={false} shape="circle" />
         </ComposedChart>
       </ResponsiveContainer>
     </Box>

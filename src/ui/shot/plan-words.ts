@@ -150,6 +150,7 @@ export const FIELD_WORD: Readonly<Record<keyof Plan, string>> = {
   passes: "passes",
   file: "file format",
   alpha: "alpha",
+  channels: "channels",
   namePattern: "name",
   digits: "digits",
   options: "renderer's options",

@@ -14,3 +14,6 @@ export function readPalette(element: Element): Palette {
 
 /** As Chakra writes the names of its variables. */
 const kebab = (name: string): string => name.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
+
+/** An ink by its CSS variable, for drawings of the browser: day and night change it by themselves. */
+export const inkVariable = (name: InkName): string => `var(--chakra-colors-${kebab(name)})`;

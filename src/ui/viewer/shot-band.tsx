@@ -2,6 +2,7 @@
 /** The band of the sequence that the page shows, under the page and as the viewer's scrubber. */
 import { type ReactNode } from "react";
 import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
+import { useSoundLane } from "./use-sound-lane";
 import { Band } from "../band/band";
 
 /** One band for both, so that what is selected while looking is selected after it. */
@@ -22,6 +23,7 @@ export function ShotBand({
   const { stretches, used } = useShotWork();
   const { view, tally, files, saved } = useSequenceNow();
   const { selection } = usePointed();
+  const sound = useSoundLane();
   return (
     <Band
       sequenceId={view.id}
@@ -31,6 +33,7 @@ export function ShotBand({
       saved={saved}
       markers={stretches}
       used={used}
+      sound={sound}
       selection={selection.set}
       focus={focus}
       onSelect={selection.pick}

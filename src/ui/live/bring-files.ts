@@ -1,7 +1,7 @@
 /** Brings files to a project in parts, one after the other, with progress; cancelled, it leaves no part behind. */
 import { PART_BYTES, type TakenFile } from "@/contract/file-part";
 import { BOUNDS } from "@/contract/bounds";
-import { ApiFailure, projectApi, put, remove } from "../live/api";
+import { ApiFailure, projectApi, put, remove } from "./api";
 
 export interface FileToBring {
   /** Below the project's `scenes/`. */
