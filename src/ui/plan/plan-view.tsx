@@ -6,6 +6,7 @@
 import { Box, Text } from "@chakra-ui/react";
 import { type PointerEvent, useRef, useState } from "react";
 import type { SceneView } from "@/contract/shot-view";
+import { largest } from "@/core/many";
 import type { PathMove, Point } from "@/core/plan/camera-move";
 import { inkVariable } from "../theme/ink";
 import type { InkName } from "../theme/system";
@@ -54,13 +55,11 @@ function frameOf(move: PathMove, footprints: SceneView["footprints"]) {
     values.reduce((a, b) => Math.min(a, b)),
     values.reduce((a, b) => Math.max(a, b)),
   ];
-  const own = Math.max(
-    1,
-    ...[0, 2].map((axis) => {
-      const [low, high] = range(spots.map((p) => p[axis]!));
-      return high - low;
-    }),
-  );
+  const spread = (axis: 0 | 2): number => {
+    const [low, high] = range(spots.map((p) => p[axis]));
+    return high - low;
+  };
+  const own = largest([1, spread(0), spread(2)]);
   const near = footprints.filter(({ x, z }) => Math.max(x[1] - x[0], z[1] - z[0]) <= own * LARGE);
   const [left, right] = range([...spots.map((p) => p[0]), ...near.flatMap(({ x }) => x)]);
   const [top, bottom] = range([...spots.map((p) => p[2]), ...near.flatMap(({ z }) => z)]);
