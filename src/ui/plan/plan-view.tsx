@@ -15,8 +15,8 @@ import type { InkName } from "../theme/system";
 const [WIDTH, HEIGHT] = [340, 220];
 /** Of the view, left free at each side. */
 const MARGIN = 0.08;
-/** Bodies that are larger than so many times the path are ground and sky, and no reason to look from further away. */
-const LARGE = 6;
+/** In lengths of the path: bodies that are larger, or stand further off, are no reason to look from further away. */
+const NEAR = 1.5;
 /** Metres that an arrow key moves by, and with Shift. */
 const [STEP, WIDE_STEP] = [0.1, 1];
 
@@ -60,7 +60,14 @@ function frameOf(move: PathMove, footprints: SceneView["footprints"]) {
     return high - low;
   };
   const own = largest([1, spread(0), spread(2)]);
-  const near = footprints.filter(({ x, z }) => Math.max(x[1] - x[0], z[1] - z[0]) <= own * LARGE);
+  const [middleX, middleZ] = ([0, 2] as const).map((axis) => {
+    const [low, high] = range(spots.map((p) => p[axis]));
+    return (low + high) / 2;
+  }) as [number, number];
+  const isNear = (edge: number, middle: number): boolean => Math.abs(edge - middle) <= own * NEAR;
+  const near = footprints.filter(
+    ({ x, z }) => x.every((edge) => isNear(edge, middleX)) && z.every((edge) => isNear(edge, middleZ)),
+  );
   const [left, right] = range([...spots.map((p) => p[0]), ...near.flatMap(({ x }) => x)]);
   const [top, bottom] = range([...spots.map((p) => p[2]), ...near.flatMap(({ z }) => z)]);
   const scale = Math.min(
