@@ -116,6 +116,8 @@ export async function changeCommand(run: string, options: ChangeOptions): Promis
     ...(after === undefined ? {} : { after: after === "none" ? null : wholeNumber(after, "--after", 1) }),
   };
   const isPlaced = before !== undefined;
+  // Read before anything is done: a wrong word changes nothing.
+  const place = before === undefined || before === "last" ? null : wholeNumber(before, "--before", 1);
   if (Object.keys(change).length === 0 && !isPlaced)
     throw new CallWrong(
       "say what is to change: --frames, --policy, --order, --priority, --nodes, --before or --after",
@@ -124,8 +126,7 @@ export async function changeCommand(run: string, options: ChangeOptions): Promis
     Object.keys(change).length === 0
       ? { added: 0, droppedOut: 0 }
       : await changeRun(idOf(run), change, whoCalls());
-  if (isPlaced)
-    await placeRuns([idOf(run)], before === "last" ? null : wholeNumber(before, "--before", 1), whoCalls());
+  if (isPlaced) await placeRuns([idOf(run)], place, whoCalls());
   if (options.json) printJson({ ...changed, ...(await viewOf(idOf(run))) });
   else await tellRun(idOf(run), options);
   return EXIT.fine;

@@ -240,6 +240,8 @@ test("a shot has a sound of its project's files; one that is not there, no sound
   await duplicateShot("test-film/SND1", "SND2");
   await fs.rm(path.join(stage.projectFolder, "scenes/sound/gulls.wav"));
   expect(await soundOf("SND2")).toEqual({ ...sound, version: null });
+  await duplicateShot("test-film/SND2", "SND3");
+  expect(await soundOf("SND3")).toEqual({ ...sound, version: null });
   await changeShot("test-film/SND1", { sound: null });
   expect(await soundOf()).toBeNull();
 });

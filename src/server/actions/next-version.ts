@@ -50,7 +50,8 @@ export async function startInNextVersion(request: RunRequest, who: Who = null): 
     const sequenceId = await transact((tx) => ensureSequence(tx, versionId, asked.camera, asked.pass));
     return { ...(await startRun({ ...request, sequenceId }, who)), version: versionName(opened.version) };
   } catch (error) {
-    await removeVersion(versionId);
+    // Why it did not start is what somebody must hear, whatever becomes of the empty version.
+    await removeVersion(versionId).catch(() => undefined);
     throw error;
   }
 }

@@ -25,6 +25,7 @@ import {
   lockShots,
   namesOnDisk,
   saveShot,
+  shotById,
   type ShotRow,
 } from "../store/shots";
 import { currentSequence } from "../views/current-sequence";
@@ -208,6 +209,8 @@ export async function duplicateShot(
     { mayLackScene: true },
     who,
   );
-  if (shot.sound !== null) await changeShot(`${project.slug}/${code}`, { sound: shot.sound }, who);
+  // As it is there, also where its file is away just now.
+  const copy = await shotById(pool(), made.shotId);
+  if (shot.sound !== null && copy !== null) await saveShot(pool(), { ...copy, sound: shot.sound });
   return made;
 }

@@ -9,7 +9,7 @@ import type { ShotsView } from "@/contract/shot-view";
 const MOST_LINES = 50;
 
 /** Lines of a large ledger that are asked for at once: it comes in parts. */
-const PART = 25;
+export const LEDGER_PART = 25;
 
 /** By project. What is not in it is up to date, or was never read. */
 const wanted = new Map<string, Set<string> | "all">();
@@ -76,7 +76,7 @@ export async function readLines(
     asked !== "all" &&
     asked.size > 0 &&
     asked.size <= MOST_LINES;
-  const part = asked === undefined ? (known?.rest.slice(0, PART) ?? []) : [];
+  const part = asked === undefined ? (known?.rest.slice(0, LEDGER_PART) ?? []) : [];
   try {
     if (isPart) return merge(known, await read([...asked]), asked);
     if (part.length > 0) return goneOn(known!, await read(part), part);

@@ -1,15 +1,16 @@
 "use client";
 /** A proof large: what the renderer made beside what denoising made of it, or any other pass; frame by frame. */
-import { Box, Button, Dialog, Flex, Portal, Text } from "@chakra-ui/react";
-import { useMemo, useRef, useState } from "react";
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useMemo, useState } from "react";
 import type { ProofFrame, ProofPass, ProofView } from "@/contract/proof-view";
 import { extensionOf } from "@/core/image/file-format";
 import { Select } from "../fields/fields";
 import { fileUrl, proofUrl } from "../live/api";
+import { Large } from "../picture/large";
 import { Picture } from "../picture/picture";
 import { usePictureStore } from "../picture/use-picture-store";
 import { SaveAs } from "../picture/save-as";
-import { useEscape, useKeys } from "../shot/use-keys";
+import { useKeys } from "../page/use-keys";
 import { count, duration } from "../words";
 import { percentText } from "./words";
 
@@ -38,10 +39,8 @@ export function ProofLook({
   const usual = useMemo(() => firstPair(frame), [frame]);
   const [pair, setPair] = useState<{ readonly left: string; readonly right: string } | null>(null);
   const { left, right } = pair ?? usual;
-  const surface = useRef<HTMLDivElement>(null);
   const [saving, setSaving] = useState<string | null>(null);
   const step = (by: number): void => onIndex(Math.max(0, Math.min(proof.frames.length - 1, index + by)));
-  useEscape(onClose);
   useKeys({ ArrowLeft: () => step(-1), ArrowRight: () => step(1) });
   const shown = [left, right].flatMap((name) => {
     const pass = frame.passes.find((p) => p.pass === name);
@@ -62,81 +61,56 @@ export function ProofLook({
   );
   const saved = shown.find((p) => p.pass === saving);
   return (
-    <Dialog.Root
-      open
-      size="full"
-      motionPreset="none"
-      closeOnEscape={false}
-      closeOnInteractOutside={false}
-      initialFocusEl={() => surface.current}
-    >
-      <Portal>
-        <Dialog.Positioner>
-          <Dialog.Content
-            ref={surface}
-            display="flex"
-            flexDirection="column"
-            bg="paper"
-            borderRadius="0"
-            boxShadow="none"
-            fontSize="sm"
-            aria-label={`Look at proof ${proof.runId}`}
-            data-testid="proof-look"
-            tabIndex={-1}
-            outline="none"
-          >
-            <Flex flex="1" minH="0" gap="1px" bg="rule">
-              {shown.map((pass) => (
-                <ProofPane key={pass.pass} proof={proof} frame={frame} pass={pass} />
-              ))}
-            </Flex>
-            <Box px={{ base: "3", md: "6" }} pt="2" pb="3" borderTopWidth="1px" borderColor="rule">
-              <Flex gap="4" rowGap="2" align="center" flexWrap="wrap" className="figures">
-                <Text fontFamily="mono" fontSize="lg" fontWeight="700">
-                  {frame.cost.frame}
-                </Text>
-                <Text>
-                  Proof {proof.runId}, {frame.camera}, {count(frame.cost.samples)} samples,{" "}
-                  {duration(frame.cost.renderSeconds + frame.cost.denoiseSeconds)} on {frame.cost.node}
-                </Text>
-                <Flex gap="2" ms="auto" align="center">
-                  {choice("On the left", left, (next) => setPair({ left: next, right }), false)}
-                  <Text>beside</Text>
-                  {choice("On the right", right, (next) => setPair({ left, right: next }), true)}
-                  <Button size="xs" variant="outline" disabled={index === 0} onClick={() => step(-1)}>
-                    ‹
-                  </Button>
-                  <Button
-                    size="xs"
-                    variant="outline"
-                    disabled={index >= proof.frames.length - 1}
-                    onClick={() => step(1)}
-                  >
-                    ›
-                  </Button>
-                  {shown.map((pass) => (
-                    <Button key={pass.pass} size="xs" variant="outline" onClick={() => setSaving(pass.pass)}>
-                      Save {PASS_TEXT[pass.pass] ?? pass.pass}…
-                    </Button>
-                  ))}
-                  <Button size="xs" variant="outline" onClick={onClose}>
-                    Close
-                  </Button>
-                </Flex>
-              </Flex>
-              {saved !== undefined && (
-                <SaveAs
-                  key={saved.pass}
-                  url={fileUrl(urlOf(proof, frame, saved))}
-                  name={`proof-${proof.runId}_${frame.camera}_${saved.pass}.${String(frame.cost.frame).padStart(4, "0")}.${extensionOf(proof.plan.file)}`}
-                  onDone={() => setSaving(null)}
-                />
-              )}
-            </Box>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
+    <Large label={`Look at proof ${proof.runId}`} testId="proof-look" onClose={onClose}>
+      <Flex flex="1" minH="0" gap="1px" bg="rule">
+        {shown.map((pass) => (
+          <ProofPane key={pass.pass} proof={proof} frame={frame} pass={pass} />
+        ))}
+      </Flex>
+      <Box px={{ base: "3", md: "6" }} pt="2" pb="3" borderTopWidth="1px" borderColor="rule">
+        <Flex gap="4" rowGap="2" align="center" flexWrap="wrap" className="figures">
+          <Text fontFamily="mono" fontSize="lg" fontWeight="700">
+            {frame.cost.frame}
+          </Text>
+          <Text>
+            Proof {proof.runId}, {frame.camera}, {count(frame.cost.samples)} samples,{" "}
+            {duration(frame.cost.renderSeconds + frame.cost.denoiseSeconds)} on {frame.cost.node}
+          </Text>
+          <Flex gap="2" ms="auto" align="center">
+            {choice("On the left", left, (next) => setPair({ left: next, right }), false)}
+            <Text>beside</Text>
+            {choice("On the right", right, (next) => setPair({ left, right: next }), true)}
+            <Button size="xs" variant="outline" disabled={index === 0} onClick={() => step(-1)}>
+              ‹
+            </Button>
+            <Button
+              size="xs"
+              variant="outline"
+              disabled={index >= proof.frames.length - 1}
+              onClick={() => step(1)}
+            >
+              ›
+            </Button>
+            {shown.map((pass) => (
+              <Button key={pass.pass} size="xs" variant="outline" onClick={() => setSaving(pass.pass)}>
+                Save {PASS_TEXT[pass.pass] ?? pass.pass}…
+              </Button>
+            ))}
+            <Button size="xs" variant="outline" onClick={onClose}>
+              Close
+            </Button>
+          </Flex>
+        </Flex>
+        {saved !== undefined && (
+          <SaveAs
+            key={saved.pass}
+            url={fileUrl(urlOf(proof, frame, saved))}
+            name={`proof-${proof.runId}_${frame.camera}_${saved.pass}.${String(frame.cost.frame).padStart(4, "0")}.${extensionOf(proof.plan.file)}`}
+            onDone={() => setSaving(null)}
+          />
+        )}
+      </Box>
+    </Large>
   );
 }
 

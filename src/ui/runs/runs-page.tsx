@@ -49,7 +49,8 @@ function usePlacing() {
       client.setQueryData<HouseRunsView>(queryKeys.runs, (shown) => {
         if (shown === undefined) return shown;
         const rest = shown.open.filter((line) => line.run.id !== run);
-        const at = before === null ? rest.length : rest.findIndex((line) => line.run.id === before);
+        const found = rest.findIndex((line) => line.run.id === before);
+        const at = found === -1 ? rest.length : found;
         const own = shown.open.filter((line) => line.run.id === run);
         return { ...shown, open: [...rest.slice(0, at), ...own, ...rest.slice(at)] };
       });

@@ -13,6 +13,7 @@ import type { PreflightPoint } from "@/core/run/preflight";
 import { framesToRender, type Policy } from "@/core/run/what-to-render";
 import { addAll } from "@/core/many";
 import { unpackTally } from "@/core/tally/packed";
+import { LEDGER_PART } from "../live/lines-wanted";
 import { get, messageOf, post, projectApi } from "../live/api";
 
 export interface LeftShot {
@@ -43,16 +44,13 @@ const bodyOf = (wish: LeftWish): StartRunBody => ({
   ...wish,
 });
 
-/** Lines that are asked for at once: a large ledger comes in parts. */
-const PART = 25;
-
-/** Every line of a ledger, read now. */
+/** Every line of a ledger, read now: a large one comes in parts. */
 async function allLines(project: string, signal: AbortSignal): Promise<readonly ShotLine[]> {
   const api = `${projectApi(project)}/shots`;
   const first = await get<ShotsView>(api, signal);
   const lines = [...first.shots];
-  for (let i = 0; i < first.rest.length; i += PART) {
-    const only = new URLSearchParams({ only: first.rest.slice(i, i + PART).join(",") });
+  for (let i = 0; i < first.rest.length; i += LEDGER_PART) {
+    const only = new URLSearchParams({ only: first.rest.slice(i, i + LEDGER_PART).join(",") });
     addAll(lines, (await get<ShotsView>(`${api}?${only}`, signal)).shots);
   }
   return lines;

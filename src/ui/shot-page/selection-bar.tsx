@@ -15,7 +15,7 @@ import { Tip } from "../theme/tip";
 import { frames } from "../words";
 import { useShotWork, usePointed } from "../shot/shot-context";
 import { DiscardForm } from "./discard-form";
-import { useKeys } from "../shot/use-keys";
+import { useKeys } from "../page/use-keys";
 
 export interface SelectionBarProps {
   /** So that a key of the page can put the cursor there. */

@@ -42,7 +42,7 @@ import {
 } from "../shot/shot-context";
 import { Siblings } from "./siblings";
 import { ShotFolder, ShotTitle } from "./title";
-import { useKeys } from "../shot/use-keys";
+import { useKeys } from "../page/use-keys";
 import { type Looking, useShotParts } from "./use-shot-parts";
 
 /** Which version, camera and pass is in the address, so that a link shows what its sender saw. */

@@ -14,7 +14,7 @@ import { messageOf, projectPage } from "../live/api";
 import { useShots } from "../live/queries";
 import { Header, useNow } from "../page/header";
 import { Loading, Trouble } from "../page/states";
-import { useKeys } from "../shot/use-keys";
+import { useKeys } from "../page/use-keys";
 import { count, frames } from "../words";
 import { ProjectDoors } from "./add-shots-page";
 import { ArchivedShots } from "./archived-shots";

@@ -3,7 +3,7 @@
 import { Button, HStack } from "@chakra-ui/react";
 import { rateText } from "@/core/timing/rate";
 import { useShotWork } from "../shot/shot-context";
-import { useKeys } from "../shot/use-keys";
+import { useKeys } from "../page/use-keys";
 import { Tip } from "../theme/tip";
 import type { PlayHead } from "./use-play-head";
 
