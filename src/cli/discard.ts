@@ -1,4 +1,5 @@
 /** `plain-tally discard`: saved samples, and files that the plan does not ask for. */
+import { whoCalls } from "./who";
 import { type Discard, DISCARDS } from "@/contract/discards";
 import { discard } from "@/server/actions/discard";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
@@ -25,12 +26,16 @@ export async function discardCommand(
   if (what.length === 0) throw new CallWrong("say what is to go: --samples, --extra, or both");
   const sequence = await findSequence(code, options);
   const isDry = options.dryRun === true;
-  const gone = await discard(sequence.id, {
-    what,
-    phrase: phrase ?? null,
-    scope: options.pass === undefined && options.camera === undefined ? "version" : "sequence",
-    isDry,
-  });
+  const gone = await discard(
+    sequence.id,
+    {
+      what,
+      phrase: phrase ?? null,
+      scope: options.pass === undefined && options.camera === undefined ? "version" : "sequence",
+      isDry,
+    },
+    whoCalls(),
+  );
   if (options.json) printJson({ isDry, ...Object.fromEntries(what.map((name) => [name, gone[name]])) });
   else
     for (const name of what) {

@@ -3,10 +3,14 @@ import { whoCalls } from "./who";
 import { checkPlanShape } from "@/contract/plan";
 import { faultText } from "@/contract/validate";
 import { type Plan, readPlan, versionName } from "@/core/plan/plan";
+import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import type { Marker } from "@/core/plan/notes";
 import { readPlanSetting } from "@/core/plan/plan-text";
+import { markerSets, stretchNames } from "@/core/tally/names";
 import { openVersion, saveRevision } from "@/server/actions/save-plan";
 import { pool } from "@/server/db/pool";
 import { TallyError } from "@/server/errors";
+import { requireShot } from "@/server/store/find-shot";
 import { latestRevision } from "@/server/store/shots";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
 import { findSequence, type SequenceOptions } from "./shots";
@@ -23,7 +27,7 @@ const withoutNothing = (options: object): object =>
   Object.fromEntries(Object.entries(options).filter(([, value]) => value !== null));
 
 /** @throws CallWrong with the field for a value that no plan may have */
-function planWith(plan: Plan, settings: readonly string[]): Plan {
+function planWith(plan: Plan, settings: readonly string[], markers: readonly Marker[]): Plan {
   let next: Record<string, unknown> = { ...plan };
   for (const text of settings) {
     const read = readPlanSetting(text);
@@ -35,9 +39,17 @@ function planWith(plan: Plan, settings: readonly string[]): Plan {
   }
   const shape = checkPlanShape(next);
   if (!shape.ok) throw new CallWrong(faultText(shape.faults));
-  const whole = readPlan(shape.value);
+  const wanted = inNumbers(shape.value, markers);
+  const whole = readPlan(wanted);
   if (!whole.ok) throw new CallWrong(`${whole.faults[0]!.field}: ${whole.faults[0]!.message}`);
-  return shape.value;
+  return wanted;
+}
+
+/** A plan keeps numbers: a stretch is what it is now. What can be read without a shot stays as it was written. */
+function inNumbers(plan: Plan, markers: readonly Marker[]): Plan {
+  if (parsePhrase(plan.frames).ok) return plan;
+  const named = parsePhrase(plan.frames, stretchNames(markerSets(markers, plan)));
+  return named.ok ? { ...plan, frames: formatPhrase(named.set) } : plan;
 }
 
 /** Sentences of an action name the field where a person looks: on a command line it stands before them. */
@@ -62,7 +74,8 @@ export async function planCommand(code: string, options: PlanOptions): Promise<E
         print(`${field}=${typeof value === "string" ? value : JSON.stringify(value)}`);
     return EXIT.fine;
   }
-  const plan = planWith(revision.plan, options.set);
+  const { shot } = await requireShot(name);
+  const plan = planWith(revision.plan, options.set, shot.markers);
   const saved = await told(
     options.newVersion === true
       ? openVersion(name, plan, sequence.purpose, null, whoCalls())

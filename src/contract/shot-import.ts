@@ -55,6 +55,8 @@ export interface NewlyNeeded {
 export interface EditImport extends ShotImport {
   /** As the list calls itself, or its file. */
   readonly title: string;
+  /** Files of its sound, as the list names them; they are kept with the edit. */
+  readonly sound: readonly string[];
   /** Shots that the edit before showed, and this one does not. */
   readonly gone: readonly string[];
   /** Shots of which less is shown than before: nothing is taken away. */

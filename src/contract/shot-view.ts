@@ -78,6 +78,8 @@ export interface VersionView {
   readonly status: VersionStatus;
   /** Who decided so, and when; null: nobody has decided anything. */
   readonly decided: DeedView | null;
+  /** Who discarded files of it last. */
+  readonly discarded: DeedView | null;
 }
 
 /** The sound of a shot. */
@@ -159,6 +161,10 @@ export interface PresetView {
   readonly name: string;
   /** Those that it sets; the rest of a plan stays as it is. */
   readonly settings: PresetSettings;
+  /** Who saved or renamed it last. */
+  readonly who: Who;
+  /** When, in milliseconds since 1970. */
+  readonly changedAt: number;
 }
 
 export interface RevisionView {

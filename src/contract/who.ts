@@ -26,6 +26,7 @@ export const DEEDS = [
   "archive",
   "bring-back",
   "remove",
+  "discard",
 ] as const;
 export type DeedKind = (typeof DEEDS)[number];
 

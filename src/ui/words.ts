@@ -65,6 +65,7 @@ const DEED_WORD: Readonly<Record<DeedKind, string>> = {
   archive: "archived",
   "bring-back": "brought back",
   remove: "a shot removed",
+  discard: "discarded",
 };
 
 /** "stopped by Mara 14:02"; where nobody gave a name, without one. */

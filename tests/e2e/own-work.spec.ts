@@ -6,12 +6,17 @@ import { expect, type Page, test } from "./alive";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { createProject, removeProject } from "@/server/actions/projects";
+import { bringInShots } from "@/server/actions/bring-in-shots";
+import { startRun } from "@/server/actions/start-run";
+import { stopRun } from "@/server/actions/stop-run";
+import { BLANK_WISH } from "@/core/plan/shot-wish";
+import { viewShot } from "@/server/views/shot";
 import { pool } from "@/server/db/pool";
 import { listAllProjects, projectBySlug } from "@/server/store/projects";
 import { TEST_SCENE, writeScene } from "../support/scene";
 import { openStage } from "../support/stage";
 import { onStage } from "./on-stage";
-import { openBench, openGroup, sentence, startRun } from "./pages";
+import { openBench, openGroup, sentence, startRun as startOnPage } from "./pages";
 
 const on = onStage(async () => {
   const stage = await openStage();
@@ -68,7 +73,7 @@ test("an empty start: a dropped scene with its texture makes project and shot, a
   await page.locator("input[name=height]").fill("54");
   await page.getByRole("button", { name: "Save as revision 2" }).click();
   await openBench(page, "Run");
-  await startRun(page, "3 frames");
+  await startOnPage(page, "3 frames");
   await expect(sentence(page)).toHaveText("All 3 good.");
   expect(await fs.readdir(path.join(on.stage.root, "brass-lantern/LAMP/v001/main/beauty"))).toHaveLength(3);
 });
@@ -121,6 +126,32 @@ test("a list shows line by line what comes of it; a shot is renamed, copied, arc
     .click();
   await page.getByRole("button", { name: "Remove BL026" }).click();
   await expect(line(page, "BL026")).toHaveCount(0);
+});
+
+test("a shot in work keeps its code until its run is stopped; what was typed stays", async ({ page }) => {
+  await haveFilm();
+  await bringInShots(
+    FILM.slug,
+    [{ ...BLANK_WISH, code: "BL050", scene: "scenes/lamp.json", timeLine: { first: 1, last: 5 } }],
+    { isDry: false },
+  );
+  const { sequence } = await viewShot(`${FILM.slug}/BL050`, { version: null, camera: null, pass: null });
+  const { runId } = await startRun({
+    ...{ sequenceId: sequence.id, phrase: "all", policy: "fill", scope: "version" },
+    nodes: ["nobody-yet"],
+  });
+  await page.goto(`${on.address}/p/${FILM.slug}`);
+  await page.getByRole("button", { name: "Change BL050" }).click();
+  const change = page.getByRole("region", { name: "Change of BL050" });
+  await change.getByLabel("Code").fill("BL055");
+  await change.getByLabel("Title").fill("the lamp goes out");
+  await change.getByRole("button", { name: "Save" }).click();
+  await expect(change.getByRole("alert")).toHaveText(
+    `${FILM.slug}/BL050 is in work: stop run ${runId} first. Nothing was changed.`,
+  );
+  await stopRun(runId, "now");
+  await change.getByRole("button", { name: "Save" }).click();
+  await expect(line(page, "BL055")).toContainText("the lamp goes out");
 });
 
 test("an edit makes its shots; read twice, the second time says that nothing is new", async ({ page }) => {

@@ -278,9 +278,14 @@ test("a stretch is named from the band, saved for the shot, asked for alone, and
   await page.getByRole("button", { name: /^Change (the )?time line/ }).click();
   const editor = page.getByRole("group", { name: "Time line and stretches" });
   await page.getByLabel("Frame phrase").fill("5-8");
-  await editor.getByLabel("Name of a new stretch").fill("dusk");
+  await editor.getByLabel("Name of a stretch").fill("dusk");
   await editor.getByRole("button", { name: "for 5-8, as selected on the band" }).click();
   const text = editor.getByLabel("Stretches, a line each");
+  await expect(text).toHaveValue("start 1-4\ndusk 5-8");
+  await editor.getByLabel("Name of a stretch").fill("start");
+  await editor.getByRole("button", { name: "moves to 5-8, as selected on the band" }).click();
+  await expect(text).toHaveValue("start 5-8\ndusk 5-8");
+  await editor.getByRole("button", { name: "Undo" }).click();
   await expect(text).toHaveValue("start 1-4\ndusk 5-8");
   await text.fill("start 1-4\ndusk 5-8\nnoon 9-7");
   await expect(editor.getByRole("alert")).toHaveText(
@@ -293,7 +298,11 @@ test("a stretch is named from the band, saved for the shot, asked for alone, and
   await expect(page.getByText("plan revision 2")).toBeVisible();
   await expect(sentence(page)).toHaveText("0 of 30 good, 30 missing.");
   await page.getByRole("button", { name: "only" }).last().click();
-  await expect(page.locator("input[name=frames]")).toHaveValue("5-8");
+  const asked = page.locator("input[name=frames]");
+  await expect(asked).toHaveValue("5-8");
+  await asked.fill("marker(dusk), 20");
+  await page.getByTestId("meant").getByRole("button", { name: "5-8,20" }).click();
+  await expect(asked).toHaveValue("5-8,20");
 
   await editor.getByLabel("A table of stretches").setInputFiles({
     name: "stretches.csv",

@@ -10,6 +10,7 @@ import { changeProject } from "@/server/actions/projects";
 import { changeShot } from "@/server/actions/shots";
 import { takeFilePart, dropFileParts } from "@/server/actions/take-file";
 import { pool } from "@/server/db/pool";
+import { fromJson, row } from "@/server/db/rows";
 import { readSceneFacts } from "@/server/scenes/scene-facts";
 import { requireProject } from "@/server/store/find-shot";
 import { shotsOfNewestEdit } from "@/server/store/edits";
@@ -154,6 +155,7 @@ describe("an edit", () => {
     event(1, "E010_v001", "00:00:10:00", "00:00:12:00"),
     event(2, "E020", "00:00:20:00", "00:00:21:00"),
     event(3, "E010_v001", "00:00:13:00", "00:00:14:00"),
+    "004  AX  A  C  00:00:10:00 00:00:12:00 01:00:00:00 01:00:02:00\n* FROM CLIP NAME: gulls.wav",
   );
 
   test("makes a shot for each name, with range and handles; two clips of one are joined; the order is kept", async () => {
@@ -163,7 +165,11 @@ describe("an edit", () => {
       ["E020", 472, 511],
     ]);
     expect((await planOf("E010")).frames).toBe("232-343");
-    expect(await shotsOfNewestEdit(pool(), (await requireProject(FILM)).id)).toEqual(["E010", "E020"]);
+    const { id } = await requireProject(FILM);
+    expect(await shotsOfNewestEdit(pool(), id)).toEqual(["E010", "E020"]);
+    expect(made.sound).toEqual(["gulls.wav"]);
+    const kept = await row<{ sound: unknown }>(pool(), "SELECT sound FROM edit WHERE project_id = ?", [id]);
+    expect(fromJson(kept!.sound)).toEqual([{ names: ["gulls.wav", "AX"], first: 240, end: 288, starts: 0 }]);
   });
 
   test("read again changes nothing", async () => {

@@ -16,6 +16,7 @@ import { runById } from "@/server/store/runs";
 import { latestRevision, sequencesOfVersion } from "@/server/store/shots";
 import { catchUp } from "@/server/folder/check";
 import { discard } from "@/server/actions/discard";
+import { viewShot } from "@/server/views/shot";
 import { saveRevision } from "@/server/actions/save-plan";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
@@ -305,10 +306,14 @@ test("saved samples and files that the plan does not ask for are discarded with 
   // Other frames than those that were asked about stay.
   const none = await discard(shot.sequenceId, { what, phrase: "2-98", scope: "sequence", isDry: false });
   expect([none.samples.count, none.extra.count]).toEqual([0, 0]);
-  expect(await discard(shot.sequenceId, { ...all, what: ["extra"], isDry: false })).toMatchObject({
+  const discarded = async () =>
+    (await viewShot("test-film/CPD", { version: null, camera: null, pass: null })).versions[0]!.discarded;
+  expect(await discarded()).toBeNull();
+  expect(await discard(shot.sequenceId, { ...all, what: ["extra"], isDry: false }, "Mara")).toMatchObject({
     samples: { count: 0 },
     extra: { count: 1 },
   });
+  expect(await discarded()).toMatchObject({ who: "Mara", did: "discard" });
   expect((await fs.readdir(shot.folder)).sort()).toEqual(["notes.txt"]);
   expect(await resultsOf(shot)).toMatchObject({ partial: 1, extra: 0 });
   await resumeRun(id);

@@ -205,6 +205,17 @@ test("shots and projects are renamed, copied, archived and removed; runs are tol
     stderr: expect.stringContaining("line 2: The marker noon ends before it begins"),
   });
   expect((await stage.cli("shot", "markers", "script-film/SF060")).stdout).toBe("dusk 1-2\n");
+  // A plan keeps the numbers of a stretch.
+  const frames = async () =>
+    (await json<{ plan: { frames: string } }>("plan", "script-film/SF060")).value.plan.frames;
+  const before = await frames();
+  await json("plan", "script-film/SF060", "--set", "frames=marker(dusk)");
+  expect(await frames()).toBe("1-2");
+  await json("plan", "script-film/SF060", "--set", `frames=${before}`);
+  expect(await stage.cli("plan", "script-film/SF060", "--set", "frames=marker(dawn)")).toMatchObject({
+    code: 2,
+    stderr: expect.stringContaining("frames: "),
+  });
 
   const { value: run } = await json<{ run: number }>("run", "script-film/SF060", "--nodes", "nobody-yet");
   expect((await json<{ run: number }[]>("runs")).value.map((r) => r.run)).toEqual([run.run]);

@@ -11,6 +11,7 @@ import { formatPhrase } from "@/core/frames/phrase";
 import { type PreflightPoint, verdictOf } from "@/core/run/preflight";
 import type { Plan } from "@/core/plan/plan";
 import { closePool, pool } from "@/server/db/pool";
+import { listPresets } from "@/server/store/presets";
 import { viewShot } from "@/server/views/shot";
 import { importEdit } from "@/server/actions/import-edit";
 import { preflightRun, removeLeftovers } from "@/server/actions/preflight";
@@ -267,7 +268,8 @@ test("presets: a name once, the shipped ones are nobody's, a broken file says it
   const { id } = await savePreset(" ours ", { samples: 9 });
   await expect(savePreset("ours", { samples: 9 })).rejects.toMatchObject({ code: "preset-name-taken" });
   await expect(changePresetName(id, "small proof")).rejects.toMatchObject({ code: "preset-name-taken" });
-  await changePresetName(id, "theirs");
+  await changePresetName(id, "theirs", "Mara");
+  expect((await listPresets(pool())).map(({ name, who }) => [name, who])).toEqual([["theirs", "Mara"]]);
   await removePreset(id);
   await expect(removePreset(id)).rejects.toMatchObject({ code: "preset-unknown" });
   await expect(importPreset("{\n\n oops")).rejects.toMatchObject({

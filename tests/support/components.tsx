@@ -97,7 +97,7 @@ export function shotParts(
     markers: [],
     project: { title: "Test Film", slug: "test-film", rate: PLAN.rate },
     choices: [choice],
-    versions: [{ id: 1, name: "v001", purpose: "final", status: "open", decided: null }],
+    versions: [{ id: 1, name: "v001", purpose: "final", status: "open", decided: null, discarded: null }],
     sequence: choice,
     namedAs: { namedProject: "test-film", namedShot: "CO010" },
     versionId: 1,

@@ -12,15 +12,30 @@ export interface EditClip {
   /** First source frame shown, and the one after the last. Counts as the source's time code has them. */
   readonly first: number;
   readonly end: number;
+  /** Frames of the edit before it begins. */
+  readonly starts: number;
   /** Where in the list it stands: a line of an EDL, a path in a timeline. */
   readonly at: string;
+}
+
+/** A stretch of sound: which file, and what of it is heard from when on. Counts are frames of the edit. */
+export interface EditSound {
+  /** As the list names its file, best first: a path or address, the clip's name, the reel. */
+  readonly names: readonly string[];
+  /** Of the source, and the one after the last. */
+  readonly first: number;
+  readonly end: number;
+  /** Frames of the edit before it begins. */
+  readonly starts: number;
 }
 
 export interface EditList {
   /** As the list calls itself; may be blank. */
   readonly title: string;
-  /** In the order of the list, pictures only. */
+  /** Pictures, in the order of the list. */
   readonly clips: readonly EditClip[];
+  /** In the order of the list; tracks lie over one another. */
+  readonly sound: readonly EditSound[];
 }
 
 export interface EditFault {

@@ -6,10 +6,10 @@ const clip = (name: string, first: number, end: number, at = "line 1"): EditClip
   names: [name],
   first,
   end,
+  starts: 0,
   at,
 });
-const of = (clips: readonly EditClip[], known: readonly string[] = []) =>
-  shotsOfEdit({ title: "", clips }, known);
+const of = (clips: readonly EditClip[], known: readonly string[] = []) => shotsOfEdit({ clips }, known);
 
 test("each name is a shot, and two clips of one are joined", () => {
   const { shots, codes } = of([
@@ -32,7 +32,7 @@ test("a shot that is there is meant before a new one is made of the name", () =>
 test("what the edit uses is counted for the same shot", () => {
   const timeLine = { first: 1, last: 20, rate: { numerator: 24, denominator: 1 } };
   const shots = ["HL010", "HL010_020"].map((code) => ({ code, timeLine }));
-  const { uses } = matchEdit({ title: "", clips: [clip("HL010_020_v2", 1, 9)] }, shots);
+  const { uses } = matchEdit({ clips: [clip("HL010_020_v2", 1, 9)] }, shots);
   expect(uses.map((use) => use.code)).toEqual(["HL010_020"]);
 });
 

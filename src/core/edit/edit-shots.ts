@@ -34,7 +34,7 @@ function newCode(name: string): string {
 }
 
 /** @param known codes of shots that are there */
-export function shotsOfEdit(edit: EditList, known: readonly string[]): ShotsOfEdit {
+export function shotsOfEdit(edit: Pick<EditList, "clips">, known: readonly string[]): ShotsOfEdit {
   const shotsKnown = known.map((code) => ({ code }));
   const shots = new Map<string, EditShot>();
   const codes: (string | null)[] = [];

@@ -68,7 +68,7 @@ function sceneFramesOf(clip: EditClip, timeLine: TimeLine): FrameSet {
 
 /** Uses of each shot that the edit names, and the clips that mean none. */
 export function matchEdit(
-  edit: EditList,
+  edit: Pick<EditList, "clips">,
   shots: readonly { readonly code: string; readonly timeLine: TimeLine }[],
 ): { readonly uses: readonly ShotUse[]; readonly unmatched: readonly EditClip[] } {
   const uses = new Map<string, { clips: number; frames: FrameSet; timeLine: TimeLine }>();

@@ -37,6 +37,25 @@ describe("CMX 3600 lists", () => {
     ]);
     expect(unmatched.map((clip) => clip.names[0])).toEqual(["TITLES"]);
   });
+  test("sound is kept with its file, and clips with where in the edit they begin", () => {
+    const heard = readEdl(
+      `${EDL}006  BL  AA/V  C  00:00:00:00 00:00:00:12 01:00:04:16 01:00:05:04\n007  AX  A2  C  00:00:10:00 00:00:11:00 01:00:02:00 01:00:03:00\n* FROM CLIP NAME: gulls.wav\n`,
+      rate,
+    );
+    expect(heard.ok && heard.edit.sound).toEqual([
+      { names: ["AX"], first: 0, end: 48, starts: 0 },
+      { names: ["BL"], first: 0, end: 12, starts: 112 },
+      { names: ["gulls.wav", "AX"], first: 240, end: 264, starts: 48 },
+    ]);
+    expect(heard.ok && heard.edit.clips.map(({ names, starts }) => [names.at(-1), starts])).toEqual([
+      ["HL010", 0],
+      ["HL020", 48],
+      ["HL020", 72],
+      ["HL010", 72],
+      ["TITLES", 88],
+      ["BL", 112],
+    ]);
+  });
   test("a speed change shows more of the source in the same time", () => {
     const fast = readEdl(
       "001 HL010 V C 00:00:42:01 00:00:43:01 01:00:00:00 01:00:01:00\nM2 HL010 048.0 00:00:42:01\n",
@@ -86,6 +105,13 @@ const clip = (name: string, source: object | null, more: object = {}): object =>
   effects: [],
   ...more,
 });
+/** A second of gap, and two seconds of a file that counts samples. */
+const SOUND = [
+  { OTIO_SCHEMA: "Gap.1", source_range: range(0, 24) },
+  clip("harbour", range(24_000, 96_000, 48_000), {
+    media_reference: { OTIO_SCHEMA: "ExternalReference.1", target_url: "file:///a/harbour.wav" },
+  }),
+];
 const timeline = (children: readonly object[]): string =>
   JSON.stringify(
     {
@@ -95,7 +121,7 @@ const timeline = (children: readonly object[]): string =>
         OTIO_SCHEMA: "Stack.1",
         children: [
           { OTIO_SCHEMA: "Track.1", kind: "Video", children },
-          { OTIO_SCHEMA: "Track.1", kind: "Audio", children: [clip("HL010", range(0, 9999))] },
+          { OTIO_SCHEMA: "Track.1", kind: "Audio", children: SOUND },
         ],
       },
     },
@@ -126,6 +152,26 @@ describe("OpenTimelineIO timelines", () => {
     expect(read.ok && matchEdit(read.edit, shots).uses.map((u) => [u.code, formatPhrase(u.frames)])).toEqual([
       ["HL010", "1009-1062"],
       ["HL020", "1006-1029,1060-1069"],
+    ]);
+  });
+  test("sound is kept with its file, and clips with where in the edit they begin", () => {
+    const read = readOtio(
+      timeline([
+        clip("HL010", range(1009, 48)),
+        { OTIO_SCHEMA: "Gap.1", source_range: range(0, 10) },
+        { OTIO_SCHEMA: "Stack.1", children: [clip("HL020", range(1, 5)), clip("HL010", range(1001, 7))] },
+        clip("HL020", range(1010, 20)),
+      ]),
+      rate,
+    );
+    expect(read.ok && read.edit.clips.map(({ names, starts }) => [names[0], starts])).toEqual([
+      ["HL010", 0],
+      ["HL020", 58],
+      ["HL010", 58],
+      ["HL020", 65],
+    ]);
+    expect(read.ok && read.edit.sound).toEqual([
+      { names: ["file:///a/harbour.wav", "harbour"], first: 12, end: 60, starts: 24 },
     ]);
   });
   test("a time warp shows more of the source", () => {

@@ -5,11 +5,13 @@
  *     num  reel   channel  kind    source in   source out  record in   record out
  *
  * with comments (`* FROM CLIP NAME: ...`), dissolves (`D 012`: two lines of one number) and speeds
- * (`M2 reel 048.0 ...`). Out points are exclusive. Audio is passed over.
+ * (`M2 reel 048.0 ...`). Out points are exclusive. Channels with a V or a B show pictures, those with an A or a
+ * B (A, A2, AA, B) are heard.
  */
+import { least } from "../many";
 import type { Rate } from "../timing/rate";
 import { clockRate, readTimeCode } from "../timing/time-code";
-import { canBeShown, type EditClip, type EditRead, refuseEdit } from "./edit-list";
+import { canBeShown, type EditClip, type EditRead, type EditSound, refuseEdit } from "./edit-list";
 
 /** Longer is no line of an edit list: the format knows 80 columns, names made some longer. */
 export const LONGEST_LINE = 2_000;
@@ -31,16 +33,17 @@ interface Event {
   /** As the list counts; a dissolve has two lines of one number. */
   readonly number: number;
   readonly reel: string;
-  /** C cuts, D dissolves, W wipes, K keys. */
-  readonly kind: string;
+  readonly shows: boolean;
+  readonly isHeard: boolean;
   /** Frames of a transition into this event's clip. */
   readonly transition: number;
   /** Source frame count. */
   readonly first: number;
   /** One past the last. */
   readonly end: number;
-  /** Frames on the record side. */
+  /** Frames on the record side, and where there it begins. */
   readonly length: number;
+  readonly recordIn: number;
   /** Of a comment behind it. */
   name: string | null;
   /** Frames a second; null at the usual one. */
@@ -85,7 +88,8 @@ export function readEdl(text: string, rate: Rate): EditRead {
         line,
         `this is no event of a CMX 3600 list: "${row.slice(0, 60)}". It needs number, reel, channel, kind and four time codes.`,
       );
-    if (!/[VB]/i.test(match[3]!)) continue;
+    const [shows, isHeard] = [/[VB]/i.test(match[3]!), /[AB]/i.test(match[3]!)];
+    if (!shows && !isHeard) continue;
     const counts: number[] = [];
     for (const code of match.slice(6, 10) as string[]) {
       const count = readTimeCode(code, rate);
@@ -104,17 +108,21 @@ export function readEdl(text: string, rate: Rate): EditRead {
       line,
       number: Number(match[1]),
       reel: match[2]!,
-      kind: match[4]!,
+      shows,
+      isHeard,
       transition: Number(match[5] ?? 0),
       first,
       end,
       length: recordOut - recordIn,
+      recordIn,
       name: null,
       speed: null,
     });
   }
-  if (events.length === 0) return refuseEdit("edl-empty", null, "There is no picture event in this list.");
-  const clips = events.map((event, i): EditClip => {
+  if (!events.some(({ shows }) => shows))
+    return refuseEdit("edl-empty", null, "There is no picture event in this list.");
+  const start = least(events.map(({ recordIn }) => recordIn));
+  const stretches = events.map((event, i): EditClip => {
     const next = events[i + 1];
     // The clip that a dissolve leaves has no length of its own: it is seen for as long as the dissolve takes.
     const leaves = event.first === event.end && next?.number === event.number ? next.transition : 0;
@@ -126,15 +134,24 @@ export function readEdl(text: string, rate: Rate): EditRead {
       names: [...(event.name === null ? [] : [event.name]), event.reel],
       first: event.first,
       end: event.first + Math.max(length, leaves),
+      starts: event.recordIn - start,
       at: `line ${event.line}`,
     };
   });
-  const wrong = clips.findIndex((clip) => !canBeShown(clip));
+  const wrong = stretches.findIndex((clip) => !canBeShown(clip));
   if (wrong >= 0)
     return refuseEdit(
       "edl-speed",
       events[wrong]!.line,
       "with its speed it would show more frames than there can be.",
     );
-  return { ok: true, edit: { title, clips: clips.filter((clip) => clip.end > clip.first) } };
+  const kept = (is: "shows" | "isHeard"): EditClip[] =>
+    stretches.filter(({ first, end }, i) => events[i]![is] && end > first);
+  const sound = kept("isHeard").map(({ names, first, end, starts }): EditSound => ({
+    names,
+    first,
+    end,
+    starts,
+  }));
+  return { ok: true, edit: { title, clips: kept("shows"), sound } };
 }

@@ -1,11 +1,11 @@
 /**
  * OpenTimelineIO timelines (the JSON form, `.otio`): a tree of stacks and tracks down to clips with a
- * source range. Only video counts. Transitions show more of both neighbours; a linear time warp shows
+ * source range, on tracks of pictures and of sound. Transitions show more of both neighbours; a linear time warp shows
  * more or less of a source in the same time.
  */
 import { jsonFaultLine } from "../json-fault";
 import type { Rate } from "../timing/rate";
-import { canBeShown, type EditClip, type EditRead, refuseEdit } from "./edit-list";
+import { canBeShown, type EditClip, type EditRead, type EditSound, refuseEdit } from "./edit-list";
 
 type Json = Readonly<Record<string, unknown>>;
 
@@ -61,15 +61,32 @@ function mediaOf(clip: Json): Json | null {
   return isObject(clip.media_reference) ? clip.media_reference : null;
 }
 
-/** A clip as source frames, with what transitions beside it show more; null where it shows nothing. */
-function readClip(clip: Json, rate: Rate, before: number, after: number, at: string): EditClip | null {
+/** What has been found so far. */
+interface Found {
+  readonly clips: EditClip[];
+  readonly sound: EditSound[];
+}
+
+/** Where the walk is. */
+interface Spot {
+  /** Path from the timeline on. */
+  readonly at: string;
+  readonly depth: number;
+  /** Frames of the edit before it. */
+  readonly starts: number;
+  readonly isSound: boolean;
+}
+
+/** Frames that a clip lasts in the edit; what it shows, with what transitions beside it show more, is kept. */
+function readClip(clip: Json, rate: Rate, spot: Spot, found: Found, before = 0, after = 0): number {
+  const { at, starts, isSound } = spot;
   const media = mediaOf(clip);
   const range = isObject(clip.source_range)
     ? clip.source_range
     : isObject(media?.available_range)
       ? media.available_range
       : null;
-  if (range === null) return null;
+  if (range === null) return 0;
   const start = framesOf(range.start_time, rate, `${at}.source_range.start_time`);
   const length = framesOf(range.duration, rate, `${at}.source_range.duration`);
   const speed = listOf(clip.effects).reduce<number>(
@@ -82,53 +99,75 @@ function readClip(clip: Json, rate: Rate, before: number, after: number, at: str
   const url = typeof media?.target_url === "string" ? media.target_url : "";
   const shown = { first: start - before, end: start + Math.ceil(length * speed) + after };
   if (!canBeShown(shown)) throw new Wrong("otio-time", `${at} would show more frames than there can be.`);
-  return {
-    names: [nameOf(clip), nameOf(media), url.split("/").at(-1) ?? ""].filter((name) => name !== ""),
-    ...shown,
-    at,
-  };
+  const names = (all: readonly string[]): string[] => all.filter((name) => name !== "");
+  // A sound is looked for where its file was; a picture means a shot by its name.
+  if (isSound) found.sound.push({ names: names([url, nameOf(media), nameOf(clip)]), ...shown, starts });
+  else
+    found.clips.push({
+      names: names([nameOf(clip), nameOf(media), url.split("/").at(-1) ?? ""]),
+      ...shown,
+      starts,
+      at,
+    });
+  return length;
 }
 
 /** Stacks and tracks inside one another; timelines of editors have a handful. */
 const DEEPEST = 50;
 
-/** Down to the clips, in the order of the timeline. */
-function walk(node: unknown, rate: Rate, at: string, into: EditClip[], depth = 0): void {
+/** Down to the clips, in the order of the timeline. @returns frames that the node lasts */
+function walk(node: unknown, rate: Rate, spot: Spot, found: Found): number {
+  const { at, depth } = spot;
   if (depth > DEEPEST)
     throw new Wrong("otio-kind", `The timeline has more than ${DEEPEST} levels inside one another.`);
   const kind = kindOf(node);
   if (!isObject(node)) throw new Wrong("otio-kind", `${at} is nothing that a timeline holds.`);
-  if (kind === "Timeline") walk(node.tracks, rate, `${at}.tracks`, into, depth + 1);
-  else if (kind === "Stack" || kind === "SerializableCollection")
-    listOf(node.children).forEach((child, i) => walk(child, rate, `${at}.children[${i}]`, into, depth + 1));
-  else if (kind === "Track") {
-    if (node.kind === "Audio") return;
-    const children = listOf(node.children);
-    const offset = (neighbour: unknown, side: "in_offset" | "out_offset", where: string): number =>
-      kindOf(neighbour) === "Transition" ? framesOf((neighbour as Json)[side], rate, `${where}.${side}`) : 0;
-    children.forEach((child, i) => {
-      const where = `${at}.children[${i}]`;
-      if (kindOf(child) === "Clip") {
-        // A transition before reaches in_offset back into what lies ahead of this clip's start; one behind,
-        // out_offset past its end.
-        const clip = readClip(
-          child as Json,
-          rate,
-          offset(children[i - 1], "in_offset", where),
-          offset(children[i + 1], "out_offset", where),
-          where,
-        );
-        if (clip !== null) into.push(clip);
-      } else if (!["Gap", "Transition"].includes(kindOf(child))) walk(child, rate, where, into, depth + 1);
-    });
-  } else if (kind === "Clip") {
-    const clip = readClip(node, rate, 0, 0, at);
-    if (clip !== null) into.push(clip);
-  } else
-    throw new Wrong(
-      "otio-kind",
-      `${at} has the kind "${kind || "none"}"; a timeline holds stacks, tracks and clips.`,
+  const inside = (where: string): Spot => ({ ...spot, at: where, depth: depth + 1 });
+  const own = (lasts: number): number =>
+    isObject(node.source_range)
+      ? framesOf(node.source_range.duration, rate, `${at}.source_range.duration`)
+      : lasts;
+  if (kind === "Timeline") return walk(node.tracks, rate, inside(`${at}.tracks`), found);
+  if (kind === "Stack" || kind === "SerializableCollection")
+    return own(
+      listOf(node.children)
+        .map((child, i) => walk(child, rate, inside(`${at}.children[${i}]`), found))
+        .reduce((longest, lasts) => Math.max(longest, lasts), 0),
     );
+  if (kind === "Track") return own(walkTrack(node, rate, { ...spot, isSound: node.kind === "Audio" }, found));
+  if (kind === "Clip") return readClip(node, rate, spot, found);
+  if (kind === "Gap") return own(0);
+  throw new Wrong(
+    "otio-kind",
+    `${at} has the kind "${kind || "none"}"; a timeline holds stacks, tracks and clips.`,
+  );
+}
+
+/** One behind the other; transitions take no time of their own. @returns frames that the track lasts */
+function walkTrack(track: Json, rate: Rate, spot: Spot, found: Found): number {
+  const children = listOf(track.children);
+  let lasts = 0;
+  for (const [i, child] of children.entries()) {
+    const at = `${spot.at}.children[${i}]`;
+    const offset = (neighbour: unknown, side: "in_offset" | "out_offset"): number =>
+      kindOf(neighbour) === "Transition" ? framesOf((neighbour as Json)[side], rate, `${at}.${side}`) : 0;
+    const here = { ...spot, at, starts: spot.starts + lasts, depth: spot.depth + 1 };
+    if (kindOf(child) === "Transition") continue;
+    // A transition before reaches in_offset back into what lies ahead of this clip's start; one behind,
+    // out_offset past its end.
+    lasts +=
+      kindOf(child) === "Clip"
+        ? readClip(
+            child as Json,
+            rate,
+            here,
+            found,
+            offset(children[i - 1], "in_offset"),
+            offset(children[i + 1], "out_offset"),
+          )
+        : walk(child, rate, here, found);
+  }
+  return lasts;
 }
 
 /** Reads a timeline; its times are turned into frames at `rate`. */
@@ -143,14 +182,14 @@ export function readOtio(text: string, rate: Rate): EditRead {
       `this is no JSON (${(error as Error).message}).`,
     );
   }
-  const clips: EditClip[] = [];
+  const found: Found = { clips: [], sound: [] };
   try {
-    walk(root, rate, "timeline", clips);
+    walk(root, rate, { at: "timeline", depth: 0, starts: 0, isSound: false }, found);
   } catch (error) {
     if (error instanceof Wrong) return refuseEdit(error.code, null, error.message);
     throw error;
   }
-  return clips.length === 0
+  return found.clips.length === 0
     ? refuseEdit("otio-kind", null, "There is no clip in this timeline.")
-    : { ok: true, edit: { title: nameOf(root), clips } };
+    : { ok: true, edit: { title: nameOf(root), ...found } };
 }

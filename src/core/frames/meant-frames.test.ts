@@ -1,3 +1,4 @@
+import { rangeSet } from "./frame-set";
 import { meantFrames } from "./meant-frames";
 
 const RATE = { numerator: 24, denominator: 1 };
@@ -16,6 +17,17 @@ test.each([
 
 test("a length counts in the exact rate", () =>
   expect(meant("1h", line, NTSC)).toMatchObject({ meant: { phrase: `1001-${1000 + 86_314}` } }));
+
+test("a stretch is turned into its numbers where only numbers are kept, and one that is none is nothing", () => {
+  const names = (name: string, of: string | null) =>
+    name === "marker" && of === "dusk" ? rangeSet(1010, 1020) : null;
+  expect(meantFrames("marker(dusk), 1055", line, RATE, names)).toEqual({
+    kind: "stretch",
+    meant: { words: "1010-1020,1055", phrase: "1010-1020,1055" },
+  });
+  expect(meantFrames("marker(dawn)", line, RATE, names)).toBeNull();
+  expect(meantFrames("marker(dusk)", line, RATE)).toBeNull();
+});
 
 test("a clock time has two readings, and neither is taken", () =>
   expect(meant("1:20")).toEqual({

@@ -1,11 +1,12 @@
 /**
  * What a text may have been meant to be where it names no frames here: a length (`80s`, `1m20s`), a clock time that
- * can be read two ways (`1:20`), or the numbers of another counting (`55-57` in a shot that begins at 1001).
+ * can be read two ways (`1:20`), a stretch of the shot where only numbers are kept, or the numbers of another counting
+ * (`55-57` in a shot that begins at 1001).
  * It is offered and never taken: frames cost hours.
  */
 import type { Rate } from "../timing/rate";
 import { firstOf, type FrameSet, lastOf } from "./frame-set";
-import { formatPhrase, parsePhrase, rangePhrase } from "./phrase";
+import { formatPhrase, type NameResolver, parsePhrase, rangePhrase } from "./phrase";
 
 /** A phrase that says it plainly, and in which words it was meant. */
 export interface MeantPhrase {
@@ -14,6 +15,7 @@ export interface MeantPhrase {
 }
 
 export type MeantFrames =
+  | { readonly kind: "stretch"; readonly meant: MeantPhrase }
   | { readonly kind: "length"; readonly meant: MeantPhrase }
   | { readonly kind: "two-readings"; readonly readings: readonly MeantPhrase[] }
   | { readonly kind: "shifted"; readonly by: number; readonly meant: MeantPhrase };
@@ -95,11 +97,22 @@ function asShifted(set: FrameSet, { first, last }: LineEnds): MeantFrames | null
 /**
  * @param line of the shot, in numbers of files
  * @param rate of its files
+ * @param names of its stretches, where the text may not use them itself; null where it may
  * @returns null where the text names frames that are there, or nothing can be made of it
  */
-export function meantFrames(text: string, line: LineEnds, rate: Rate): MeantFrames | null {
+export function meantFrames(
+  text: string,
+  line: LineEnds,
+  rate: Rate,
+  names: NameResolver | null = null,
+): MeantFrames | null {
   const trimmed = text.trim();
   const read = parsePhrase(trimmed);
   if (read.ok) return asShifted(read.set, line);
+  const named = names === null ? null : parsePhrase(trimmed, names);
+  if (named?.ok && named.set.count > 0) {
+    const phrase = formatPhrase(named.set);
+    return { kind: "stretch", meant: { words: phrase, phrase } };
+  }
   return asLength(trimmed, line, rate) ?? asClock(trimmed, line, rate);
 }

@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { markerChange, readMarkers, writeMarkers, writeMarkerTable } from "./marker-text";
+import { markerChange, readMarkers, withMarker, writeMarkers, writeMarkerTable } from "./marker-text";
 
 test("a name and its frames a line, both ends inclusive; one frame may stand alone", () =>
   expect(readMarkers("dusk 90-120\n\n the lamp, lit 121 to 130\nflash 140\nminus -5--1")).toEqual({
@@ -11,6 +11,15 @@ test("a name and its frames a line, both ends inclusive; one frame may stand alo
     // A comma makes a table of it: the name has to stand in quotes there.
     wrong: [{ line: 3, message: '"lit 121 to 130" to "lit 121 to 130" are no frames.' }],
   }));
+
+test.each([
+  ["", "dusk 5-8"],
+  ["start 1-4\n", "start 1-4\ndusk 5-8"],
+  ["dusk 1-2\nnot yet a line\nnoon 9-10", "dusk 5-8\nnot yet a line\nnoon 9-10"],
+  ["name,first,last\ndusk,1,2", "name,first,last\ndusk 5-8"],
+])("%p has dusk at 5-8 then, and everything else as it was", (text, next) =>
+  expect(withMarker(text, "dusk", "5-8")).toBe(next),
+);
 
 test("a table as a spreadsheet writes it, with its head, semicolons, quotes and the mark of its coding", () =>
   expect(readMarkers('\uFEFFname;first;last\r\ndusk;90;120\r\n"the lamp; lit";121;130\r\n').markers).toEqual([

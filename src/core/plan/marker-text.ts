@@ -71,6 +71,17 @@ export function readMarkers(text: string): ReadMarkers {
 export const writeMarkers = (markers: readonly Marker[]): string =>
   markers.map(({ name, first, end }) => `${name} ${first}-${end - 1}`).join("\n");
 
+/** The text with a stretch more, or with the one of that name elsewhere; every other line stays as it was written. */
+export function withMarker(text: string, name: string, stretch: string): string {
+  const lines = text.trimEnd() === "" ? [] : text.trimEnd().split(/\r\n|\r|\n/);
+  const at = lines.findIndex((line) => {
+    const read = readLine(line.trim());
+    return typeof read !== "string" && read.name === name;
+  });
+  const written = `${name} ${stretch}`;
+  return (at < 0 ? [...lines, written] : lines.with(at, written)).join("\n");
+}
+
 /** As a table with a head. */
 export const writeMarkerTable = (markers: readonly Marker[]): string =>
   `${Papa.unparse(

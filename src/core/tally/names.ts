@@ -29,11 +29,17 @@ export interface NameSources {
 /** As a set, for what is one frame. */
 const single = (frame: number | null): FrameSet => (frame === null ? EMPTY : rangeSet(frame, frame));
 
+/** `marker(NAME)` alone: what a plan that is being written may say of its shot. */
+export const stretchNames =
+  (markers: Readonly<Record<string, FrameSet>>): NameResolver =>
+  (name, argument) =>
+    name === "marker" && argument !== null && Object.hasOwn(markers, argument) ? markers[argument]! : null;
+
 /** Names as the tally has them now: `failed` is another set tomorrow. null for a name that is none. */
 export function phraseNames({ tally, markers, nodes }: NameSources): NameResolver {
   return (name, argument) => {
     if (argument !== null) {
-      if (name === "marker") return markers[argument] ?? null;
+      if (name === "marker") return stretchNames(markers)(name, argument);
       if (name === "node") return nodes[argument] ?? null;
       return null;
     }

@@ -125,7 +125,8 @@ export async function bringInEdit(
   const comparison = await compare(edit, project, shots);
   const brought = await bringInShots(slug, wishes, { isDry, who });
   if (!isDry) await keepEdit(edit, project);
-  return { ...brought, title: edit.title, ...comparison };
+  const sound = [...new Set(edit.sound.map(({ names }) => names[0] ?? "?"))];
+  return { ...brought, title: edit.title, sound, ...comparison };
 }
 
 /** What each shot is used with, and the order of the clips. */
@@ -142,7 +143,8 @@ async function keepEdit(edit: EditList, project: ProjectRow): Promise<void> {
       tx,
       project.id,
       edit.title,
-      edit.clips.map(({ first, end }, i) => ({ code: codes[i] ?? null, first, end })),
+      edit.clips.map(({ first, end, starts }, i) => ({ code: codes[i] ?? null, first, end, starts })),
+      edit.sound,
     );
     await appendEvent(tx, "plan");
   });

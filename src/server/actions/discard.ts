@@ -5,6 +5,7 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { DISCARDS, type Discard, type DiscardBody, type DiscardedView } from "@/contract/discards";
+import type { Who } from "@/contract/who";
 import { type FrameSet, has, setOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
 import { phraseNames } from "@/core/tally/names";
@@ -14,6 +15,7 @@ import { catchUp } from "../folder/check";
 import { checkpointFilesOf } from "../folder/checkpoints";
 import { isSame } from "../folder/notice";
 import { sequencePlace } from "../files/layout";
+import { noteDeed } from "../store/deeds";
 import { deleteCheckpoint, lockCheckpoint } from "../store/checkpoints";
 import { appendEvent } from "../store/events";
 import { deleteFile, lockFile } from "../store/frame-files";
@@ -79,7 +81,11 @@ async function discardOne({ what, sequence, frame }: Spare): Promise<boolean> {
  * Counts what may go, and removes it unless it is only asked. @returns what has gone, or would
  * @throws TallyError for a phrase that cannot be read
  */
-export async function discard(sequenceId: number, body: DiscardBody): Promise<DiscardedView> {
+export async function discard(
+  sequenceId: number,
+  body: DiscardBody,
+  who: Who = null,
+): Promise<DiscardedView> {
   const asked = await requireSequence(sequenceId);
   for (const sequence of body.scope === "version"
     ? await sequencesOfVersion(pool(), asked.versionId)
@@ -89,9 +95,13 @@ export async function discard(sequenceId: number, body: DiscardBody): Promise<Di
   const spares = states.flatMap((state) => [...sparesOf(state, body)]);
   const gone: Spare[] = [];
   for (const spare of spares) if (body.isDry || (await discardOne(spare))) gone.push(spare);
-  if (!body.isDry)
-    for (const id of new Set(gone.map(({ sequence }) => sequence.id)))
-      await transact((tx) => appendEvent(tx, "files", id));
+  if (!body.isDry && gone.length > 0)
+    await transact(async (tx) => {
+      await noteDeed(tx, who, "discard", { versionId: asked.versionId });
+      for (const id of new Set(gone.map(({ sequence }) => sequence.id))) await appendEvent(tx, "files", id);
+      // Every page of the shot tells who did it.
+      await appendEvent(tx, "plan");
+    });
   return Object.fromEntries(
     DISCARDS.map((what) => {
       const own = gone.filter((s) => s.what === what);

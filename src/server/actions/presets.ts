@@ -1,4 +1,5 @@
 /** Saving, renaming and reading presets of the team. */
+import type { Who } from "@/contract/who";
 import { checkPresetFile } from "@/contract/plan";
 import { faultText } from "@/contract/validate";
 import { jsonFaultLine } from "@/core/json-fault";
@@ -27,8 +28,9 @@ async function requireFreeName(name: string, own: number | null = null): Promise
 export const savePreset = async (
   name: string,
   settings: PresetSettings,
+  who: Who = null,
 ): Promise<{ readonly id: number }> => ({
-  id: await insertPreset(pool(), await requireFreeName(name), settings),
+  id: await insertPreset(pool(), await requireFreeName(name), settings, who),
 });
 
 /**
@@ -36,7 +38,7 @@ export const savePreset = async (
  * hand.
  * @throws TallyError `preset-broken`
  */
-export async function importPreset(text: string): Promise<{ readonly id: number }> {
+export async function importPreset(text: string, who: Who = null): Promise<{ readonly id: number }> {
   let value: unknown;
   try {
     value = JSON.parse(text);
@@ -48,16 +50,16 @@ export async function importPreset(text: string): Promise<{ readonly id: number 
   const checked = checkPresetFile(value);
   if (!checked.ok)
     throw new TallyError("preset-broken", { message: `This is no preset. ${faultText(checked.faults)}.` });
-  return savePreset(checked.value.name, checked.value.settings);
+  return savePreset(checked.value.name, checked.value.settings, who);
 }
 
 /**
  * Gives a preset another name; plans that were filled from it keep their settings. @throws TallyError where
  * the name is taken or the preset is gone
  */
-export async function changePresetName(id: number, name: string): Promise<void> {
+export async function changePresetName(id: number, name: string, who: Who = null): Promise<void> {
   const wanted = await requireFreeName(name, id);
-  if (!(await renamePreset(pool(), id, wanted))) throw unknown();
+  if (!(await renamePreset(pool(), id, wanted, who))) throw unknown();
 }
 
 /** Takes a preset away. Plans copied its settings and do not follow it, so nothing else changes. */

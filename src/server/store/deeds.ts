@@ -1,5 +1,5 @@
 /** What people did to runs, versions, shots, projects and nodes, with the names that they gave. Written with the deed itself. */
-import type { DeedKind, DeedView, Who } from "@/contract/who";
+import { type DeedKind, DEEDS, type DeedView, type Who } from "@/contract/who";
 import { type Db, marks, rows, write } from "../db/rows";
 
 /** What it was done to; nothing: the whole house. */
@@ -53,19 +53,21 @@ export const deedsOfRun = async (db: Db, runId: number): Promise<DeedView[]> =>
 /**
  * The last thing that was done to each version, shot or project; those to which nothing was are not there.
  * @param of the column that names them
+ * @param kinds only these count
  */
 export async function lastDeeds(
   db: Db,
   of: "version_id" | "shot_id" | "project_id",
   ids: readonly number[],
+  kinds: readonly DeedKind[] = DEEDS,
 ): Promise<ReadonlyMap<number, DeedView>> {
   if (ids.length === 0) return new Map();
   const found = await rows<RawDeed>(
     db,
     `SELECT ${of} AS \`of\`, who, did, at
       FROM deed
-      WHERE id IN (SELECT MAX(id) FROM deed WHERE ${of} IN ${marks(ids)} GROUP BY ${of})`,
-    ids,
+      WHERE id IN (SELECT MAX(id) FROM deed WHERE ${of} IN ${marks(ids)} AND did IN ${marks(kinds)} GROUP BY ${of})`,
+    [...ids, ...kinds],
   );
   return new Map(found.map((deed) => [deed.of, readDeed(deed)]));
 }

@@ -3,6 +3,7 @@
  * One row for each import and shot; the two newest uses are told, so that a page can draw what a new cut
  * takes more and less than the cut before.
  */
+import type { EditSound } from "@/core/edit/edit-list";
 import type { EditUse } from "@/core/edit/edit-use";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
 
@@ -49,19 +50,23 @@ export interface KeptClip {
   readonly code: string | null;
   readonly first: number;
   readonly end: number;
+  /** Frames of the edit before it begins. */
+  readonly starts: number;
 }
 
-/** Keeps an edit with the order of its clips. */
+/** Keeps an edit with the order of its clips, and its sound. */
 export async function insertEdit(
   db: Db,
   projectId: number,
   name: string,
   clips: readonly KeptClip[],
+  sound: readonly EditSound[],
 ): Promise<void> {
-  await write(db, "INSERT INTO edit (project_id, name, clips) VALUES (?, ?, ?)", [
+  await write(db, "INSERT INTO edit (project_id, name, clips, sound) VALUES (?, ?, ?, ?)", [
     projectId,
     name,
     JSON.stringify(clips),
+    JSON.stringify(sound),
   ]);
 }
 

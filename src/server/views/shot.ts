@@ -68,11 +68,9 @@ export async function viewShot(
   const camera = wanted.camera ?? revision?.plan.cameras[0];
   const chosen = ofVersion.find((s) => s.camera === camera && s.pass === (wanted.pass ?? "beauty"));
   if (chosen === undefined) throw new TallyError("sequence-not-of-shot", { shot: shot.code });
-  const decided = await lastDeeds(
-    pool(),
-    "version_id",
-    versions.map((v) => v.id),
-  );
+  const ids = versions.map((v) => v.id);
+  const decided = await lastDeeds(pool(), "version_id", ids, ["choose", "open"]);
+  const discarded = await lastDeeds(pool(), "version_id", ids, ["discard"]);
   const choice = (s: SequenceRow): SequenceChoice => ({
     id: s.id,
     version: s.version,
@@ -95,6 +93,7 @@ export async function viewShot(
       purpose: v.purpose,
       status: v.status,
       decided: decided.get(v.id) ?? null,
+      discarded: discarded.get(v.id) ?? null,
     })),
     sequence: choice(chosen),
     versionId: chosen.versionId,

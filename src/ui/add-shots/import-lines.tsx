@@ -71,6 +71,11 @@ export function ImportLines({ brought }: { readonly brought: ShotImport | EditIm
               {neededText(needed)}.
             </Text>
           ))}
+          {brought.sound.length > 0 && (
+            <Text color="softInk" lineClamp={2} title={brought.sound.join("\n")}>
+              Its sound is kept with the edit: {listed(brought.sound)}.
+            </Text>
+          )}
           {brought.shorter.length > 0 && (
             <Text color="softInk">Less is shown of {listed(brought.shorter)}; nothing is taken away.</Text>
           )}

@@ -3,19 +3,29 @@
 import { Button, Flex, Text } from "@chakra-ui/react";
 import { meantFrames, type MeantPhrase } from "@/core/frames/meant-frames";
 import { timeLineNumbers } from "@/core/plan/scene-time";
+import { markerSets, stretchNames } from "@/core/tally/names";
 import { useShotWork } from "../shot/shot-context";
 
 /** Nothing where the text says plainly what it means. */
 export function Meant({
   text,
+  isNumbersOnly = false,
   onTake,
 }: {
   readonly text: string;
+  /** The field keeps no names: what a stretch means is offered in numbers. */
+  readonly isNumbersOnly?: boolean;
   readonly onTake: (phrase: string) => void;
 }) {
-  const { plan } = useShotWork().draft;
+  const { shot, draft } = useShotWork();
+  const { plan } = draft;
   const line = timeLineNumbers(plan);
-  const found = meantFrames(text, line, plan.rate);
+  const found = meantFrames(
+    text,
+    line,
+    plan.rate,
+    isNumbersOnly ? stretchNames(markerSets(shot.markers, plan)) : null,
+  );
   if (found === null) return null;
   const offers: readonly MeantPhrase[] = found.kind === "two-readings" ? found.readings : [found.meant];
   return (
@@ -23,9 +33,11 @@ export function Meant({
       <Text>
         {found.kind === "shifted"
           ? `Nothing is there: this shot begins at ${line.first}. Did you mean`
-          : found.kind === "length"
-            ? "This is a length. As frames:"
-            : `"${text.trim()}" can be read two ways:`}
+          : found.kind === "stretch"
+            ? "A plan keeps numbers. These are:"
+            : found.kind === "length"
+              ? "This is a length. As frames:"
+              : `"${text.trim()}" can be read two ways:`}
       </Text>
       {offers.map(({ words, phrase }) => (
         <Button key={phrase} size="xs" variant="plain" onClick={() => onTake(phrase)}>

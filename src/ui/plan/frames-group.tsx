@@ -52,9 +52,9 @@ export function FramesGroup() {
       <TextField
         field="frames"
         label="Frames, as numbers of the files"
-        hint="1001-1096/2 is every second one; !1040-1050 takes away; 80s is a length"
+        hint="1001-1096/2 is every second one; !1040-1050 takes away; 80s is a length; marker(dusk) a stretch"
       />
-      <Meant text={plan.frames} onTake={(frames) => change({ frames })} />
+      <Meant text={plan.frames} isNumbersOnly onTake={(frames) => change({ frames })} />
       <Flex gap="3" rowGap="1" flexWrap="wrap" align="center">
         <Button size="xs" variant="plain" onClick={() => write(rangeSet(line.first, line.last))}>
           Whole time line, {line.first}-{line.last}

@@ -5,11 +5,17 @@
  */
 import { Box, Button, Flex, Grid, Input, Text, Textarea } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useId, useState } from "react";
 import type { ChangeShotBody } from "@/contract/project-bodies";
 import type { ShotView } from "@/contract/shot-view";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
-import { markerChange, readMarkers, writeMarkers, writeMarkerTable } from "@/core/plan/marker-text";
+import {
+  markerChange,
+  readMarkers,
+  withMarker,
+  writeMarkers,
+  writeMarkerTable,
+} from "@/core/plan/marker-text";
 import { sceneTime } from "@/core/plan/scene-time";
 import { ApiFailure, messageOf, nameOfShot, patch, shotApi } from "../live/api";
 import { TextLine } from "../page/field";
@@ -67,6 +73,7 @@ export function MarkerEditor({ onDone }: { readonly onDone: () => void }) {
   /** What was there before each step, the newest last. */
   const [before, setBefore] = useState<readonly Written[]>([]);
   const [name, setName] = useState("");
+  const names = useId();
   const step = (next: Written): void => {
     setBefore((steps) => [...steps, now]);
     setNow(next);
@@ -88,7 +95,8 @@ export function MarkerEditor({ onDone }: { readonly onDone: () => void }) {
   const { set } = selection;
   const scene = (frame: number | null): number => Math.round(sceneTime(draft.plan, frame ?? 0));
   const stretch = `${scene(firstOf(set))}-${scene(lastOf(set))}`;
-  const isNamed = name.trim() !== "" && !markers.some((m) => m.name === name.trim());
+  /** The one of that name is moved there. */
+  const isThere = markers.some((m) => m.name === name.trim());
   return (
     <Box role="group" aria-label="Time line and stretches" borderTopWidth="1px" borderColor="rule" pt="2">
       <Grid templateColumns="88px 88px 1fr" gap="3">
@@ -132,21 +140,28 @@ export function MarkerEditor({ onDone }: { readonly onDone: () => void }) {
           size="xs"
           w="140px"
           bg="paper"
-          aria-label="Name of a new stretch"
-          placeholder="a name"
+          aria-label="Name of a stretch"
+          placeholder="a name, new or not"
+          list={names}
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
+        <datalist id={names}>
+          {markers.map((marker) => (
+            <option key={marker.name} value={marker.name} />
+          ))}
+        </datalist>
         <Button
           size="xs"
           variant="plain"
-          disabled={set.count === 0 || !isNamed}
+          disabled={set.count === 0 || name.trim() === ""}
           onClick={() => {
-            step({ ...now, markers: `${now.markers.trimEnd()}\n${name.trim()} ${stretch}`.trim() });
+            step({ ...now, markers: withMarker(now.markers, name.trim(), stretch) });
             setName("");
           }}
         >
-          {set.count === 0 ? "for what is selected on the band" : `for ${stretch}, as selected on the band`}
+          {isThere ? "moves to " : "for "}
+          {set.count === 0 ? "what is selected on the band" : `${stretch}, as selected on the band`}
         </Button>
       </Flex>
       {change !== null && isSound && (

@@ -19,11 +19,13 @@ import {
 import { changedFields } from "@/core/plan/plan";
 import { messageOf, post, remove } from "../live/api";
 import { usePresets } from "../live/queries";
+import { useNow } from "../page/header";
 import { Refusal } from "../page/states";
 import { useShotWork } from "../shot/shot-context";
 import { Remark } from "../fields/fields";
 import { FIELD_WORD } from "../shot/plan-words";
 import { queryKeys } from "../live/query-keys";
+import { clock } from "../words";
 
 /**
  * A preset fills the draft, and says what of it does not fit this plan; it is saved with the plan or not at
@@ -155,6 +157,7 @@ function OwnPreset({
   readonly onChanged: () => Promise<void>;
 }) {
   const [renamed, setRenamed] = useState<string | null>(null);
+  const now = useNow();
   const rename = useMutation({
     mutationFn: (name: string) => post(`/api/presets/${preset.id}`, { name }),
     onSuccess: async () => {
@@ -169,9 +172,17 @@ function OwnPreset({
     <Box>
       <Flex gap="3" align="baseline">
         {renamed === null ? (
-          <Button size="xs" variant="plain" flexShrink={0} onClick={onApply}>
-            {preset.name}
-          </Button>
+          <>
+            <Button size="xs" variant="plain" flexShrink={0} onClick={onApply}>
+              {preset.name}
+            </Button>
+            {now !== null && (
+              <Text fontSize="xs" color="softInk" truncate>
+                {preset.who === null ? "" : `${preset.who}, `}
+                {clock(preset.changedAt, now)}
+              </Text>
+            )}
+          </>
         ) : (
           <form
             onSubmit={(event) => {

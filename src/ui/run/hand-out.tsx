@@ -8,12 +8,12 @@ import { useState } from "react";
 import type { StartRunBody } from "@/contract/bodies";
 import { EMPTY, type FrameSet, intersection } from "@/core/frames/frame-set";
 import { isMachineName } from "@/core/naming/name";
-import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import { formatPhrase, type NameResolver, parsePhrase } from "@/core/frames/phrase";
 import { overlapOf, splitByRange, splitByStretches } from "@/core/run/split";
 import { messageOf, post } from "../live/api";
 import { useHandOut } from "../live/queries";
 import { Loading, Refusal } from "../page/states";
-import { useShotWork } from "../shot/shot-context";
+import { useSequenceNow, useShotWork } from "../shot/shot-context";
 import { Tip } from "../theme/tip";
 import { count, frames } from "../words";
 import { queryKeys } from "../live/query-keys";
@@ -32,15 +32,19 @@ const evenly = (machines: readonly string[], toRender: FrameSet): Shares => {
 };
 
 /** What cannot be read is no frame yet: the field says what is wrong with it. */
-const framesOf = (phrase: string): FrameSet => {
-  const read = parsePhrase(phrase);
+const framesOf = (phrase: string, names: NameResolver): FrameSet => {
+  const read = parsePhrase(phrase, names);
   return read.ok ? read.set : EMPTY;
 };
 
+/** As they go to the machines: what a name means now, in numbers. */
+export const sharesInNumbers = (shares: Shares, names: NameResolver): Shares =>
+  shares.map((share) => ({ ...share, phrase: formatPhrase(framesOf(share.phrase, names)) }));
+
 /** What keeps the shares from being handed out; null when nothing does. The server looks again. */
-export function shareFault(shares: Shares, toRender: FrameSet): string | null {
-  const sets = shares.map((s) => intersection(framesOf(s.phrase), toRender));
-  const wrong = shares.map(({ phrase }) => parsePhrase(phrase)).find((read) => !read.ok);
+export function shareFault(shares: Shares, toRender: FrameSet, names: NameResolver): string | null {
+  const sets = shares.map((s) => intersection(framesOf(s.phrase, names), toRender));
+  const wrong = shares.map(({ phrase }) => parsePhrase(phrase, names)).find((read) => !read.ok);
   if (shares.some((s) => !isMachineName(s.machine)))
     return "Each machine needs a name of letters, digits, - and _, such as desk-2.";
   if (new Set(shares.map((s) => s.machine)).size < shares.length) return "Two machines have one name.";
@@ -61,9 +65,10 @@ export function ShareFields({
   readonly onChange: (shares: Shares) => void;
 }) {
   const { stretches } = useShotWork();
+  const { names } = useSequenceNow();
   const machines = value.map((s) => s.machine);
   const named = Object.values(stretches).filter((set) => intersection(set, toRender).count > 0);
-  const fault = toRender.count === 0 ? null : shareFault(value, toRender);
+  const fault = toRender.count === 0 ? null : shareFault(value, toRender, names);
   const change = (at: number, to: Partial<Shares[number]>): void =>
     onChange(value.map((s, i) => (i === at ? { ...s, ...to } : s)));
   const byStretches = (): void =>
@@ -96,7 +101,7 @@ export function ShareFields({
             onChange={(event) => change(i, { phrase: event.target.value })}
           />
           <Text w="76px" textAlign="right" className="figures" flexShrink={0}>
-            {frames(intersection(framesOf(share.phrase), toRender).count)}
+            {frames(intersection(framesOf(share.phrase, names), toRender).count)}
           </Text>
           <Button
             size="2xs"

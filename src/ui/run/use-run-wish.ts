@@ -10,7 +10,7 @@ import { parsePhrase, type PhraseError } from "@/core/frames/phrase";
 import type { Policy } from "@/core/run/what-to-render";
 import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
 import { otherOpenVersions } from "./decision";
-import { shareFault, type Shares } from "./hand-out";
+import { shareFault, type Shares, sharesInNumbers } from "./hand-out";
 import type { Manner } from "./manner";
 import { type Scope, useDecision } from "./use-decision";
 
@@ -113,11 +113,11 @@ export function useRunWish(choice: RunChoice): RunPlan {
       scope,
       ...manner,
       nodes,
-      ...(shares === null ? {} : { shares }),
+      ...(shares === null ? {} : { shares: sharesInNumbers(shares, names) }),
       ...(also.length === 0 ? {} : { also }),
       ...(inNextVersion ? { inNextVersion } : {}),
     },
     hasWork: (decision?.frames ?? 0) > 0 || (also.length > 0 && decision !== null),
-    canBegin: shares === null ? nodes?.length !== 0 : shareFault(shares, free) === null,
+    canBegin: shares === null ? nodes?.length !== 0 : shareFault(shares, free, names) === null,
   };
 }

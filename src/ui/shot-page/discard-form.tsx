@@ -7,9 +7,10 @@ import { type Discard, type DiscardBody, DISCARDS, type DiscardedView } from "@/
 import { shorten } from "@/core/frames/phrase";
 import { Select } from "../fields/fields";
 import { messageOf, post } from "../live/api";
+import { useNow } from "../page/header";
 import { Refusal } from "../page/states";
 import { useSequenceNow, useShotWork } from "../shot/shot-context";
-import { count, frames, size } from "../words";
+import { count, deedText, frames, size } from "../words";
 
 /** What they are, by number. */
 const FILES_TEXT: Readonly<Record<Discard, (n: number) => string>> = {
@@ -39,6 +40,8 @@ export function DiscardForm({
   const { shot } = useShotWork();
   const { view } = useSequenceNow();
   const client = useQueryClient();
+  const now = useNow();
+  const last = shot.versions.find((v) => v.id === shot.versionId)?.discarded ?? null;
   const [of, setOf] = useState<Of>(phrase === null ? "sequence" : "selection");
   const body = (what: readonly Discard[], isDry: boolean): DiscardBody => ({
     what,
@@ -114,6 +117,11 @@ export function DiscardForm({
         <Text fontSize="xs" color="softInk">
           They are removed from the disk at once. A frame without its samples starts over; pictures that the
           plan asks for are never discarded here.
+        </Text>
+      )}
+      {last !== null && now !== null && !discard.isSuccess && (
+        <Text fontSize="xs" color="softInk">
+          Files of {shot.versions.find((v) => v.id === shot.versionId)?.name} were last {deedText(last, now)}.
         </Text>
       )}
       {discard.isSuccess && (

@@ -1,7 +1,7 @@
 /** The team's presets: all of them, and one more. */
 import { checkSavePreset } from "@/contract/bodies";
 import { pool } from "@/server/db/pool";
-import { readBody, respond } from "@/server/http/respond";
+import { readBody, respond, whoOf } from "@/server/http/respond";
 import { listPresets } from "@/server/store/presets";
 import { savePreset } from "@/server/actions/presets";
 
@@ -14,6 +14,6 @@ export const GET = (): Promise<Response> => respond(async () => ({ presets: awai
 export async function POST(request: Request): Promise<Response> {
   return respond(async () => {
     const { name, settings } = await readBody(request, checkSavePreset);
-    return savePreset(name, settings);
+    return savePreset(name, settings, whoOf(request));
   });
 }

@@ -1,6 +1,6 @@
 /** One of the team's presets: another name, or gone. */
 import { checkRenamePreset } from "@/contract/bodies";
-import { idOf, readBody, respond } from "@/server/http/respond";
+import { idOf, readBody, respond, whoOf } from "@/server/http/respond";
 import { changePresetName, removePreset } from "@/server/actions/presets";
 
 /**
@@ -12,7 +12,9 @@ export async function POST(
   { params }: { params: Promise<{ id: string }> },
 ): Promise<Response> {
   const { id } = await params;
-  return respond(async () => changePresetName(idOf(id), (await readBody(request, checkRenamePreset)).name));
+  return respond(async () =>
+    changePresetName(idOf(id), (await readBody(request, checkRenamePreset)).name, whoOf(request)),
+  );
 }
 
 /** Body: none. Shipped presets have no id here and cannot be removed. */
