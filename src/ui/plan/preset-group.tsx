@@ -172,17 +172,9 @@ function OwnPreset({
     <Box>
       <Flex gap="3" align="baseline">
         {renamed === null ? (
-          <>
-            <Button size="xs" variant="plain" flexShrink={0} onClick={onApply}>
-              {preset.name}
-            </Button>
-            {now !== null && (
-              <Text fontSize="xs" color="softInk" truncate>
-                {preset.who === null ? "" : `${preset.who}, `}
-                {clock(preset.changedAt, now)}
-              </Text>
-            )}
-          </>
+          <Button size="xs" variant="plain" flexShrink={0} onClick={onApply}>
+            {preset.name}
+          </Button>
         ) : (
           <form
             onSubmit={(event) => {
@@ -220,6 +212,11 @@ function OwnPreset({
           </Button>
         </Flex>
       </Flex>
+      {now !== null && (
+        <Text fontSize="xs" color="softInk" pl="2" className="figures">
+          saved{preset.who === null ? "" : ` by ${preset.who}`} {clock(preset.changedAt, now)}
+        </Text>
+      )}
       {trouble !== null && <Refusal>{messageOf(trouble)}</Refusal>}
     </Box>
   );
