@@ -110,6 +110,8 @@ export async function checkCommand(
           height: v.height,
           bitDepth: v.bitDepth,
           channels: v.channels,
+          share: v.share,
+          notes: v.notes,
         });
       else if (v.verdict !== "good") print(`${file}: ${v.verdict} (${v.code}): ${v.detail}`);
     }

@@ -121,7 +121,7 @@ function readFormat({ out, depth, compression }: RenderOptions): FileFormat {
       if (quality > 100) throw new CallWrong("--compression is JPEG's quality here, 1 to 100");
       return { kind: "jpeg", quality };
     }
-    case null:
+    default:
       throw new CallWrong(`--out must end in .png, .tif, .exr or .jpg; it is "${out}"`);
   }
 }

@@ -2,58 +2,105 @@
  * Picks the check, and the reader of texts, for a file by its looks and its name. Formats without a check are
  * said to be so.
  */
-import { checkExr, isExr, readExrTexts } from "./exr";
-import { checkJpeg, isJpeg, readJpegTexts } from "./jpeg";
+import { checkBmp, isBmp } from "./bmp-check";
+import { checkDpx, isDpx } from "./dpx-check";
+import { checkExr } from "./exr-check";
+import { isExr, readExrTexts } from "./exr-header";
+import { checkHdr, isHdr } from "./hdr-check";
+import type { Inflate } from "./inflate";
+import { isJpeg, readJpegTexts } from "./jpeg";
+import { checkJpeg } from "./jpeg-check";
 import { checkPng, type PngTools } from "./png-check";
 import { hasSignature, readTexts } from "./png-format";
-import { checkTiff, isTiff, readTiffTexts } from "./tiff";
+import { checkTga } from "./tga-check";
+import { checkTiff, isTiff, readTiffTexts, type TiffTools } from "./tiff-check";
 import { damaged, type FileVerdict, unsupported } from "./verdict";
+import { checkWebp, isWebp } from "./webp-check";
 
-export interface CheckTools extends PngTools {
+export interface CheckTools extends PngTools, TiffTools {
   /** The unpacked zlib stream, or null when it is broken. */
-  readonly inflate: (bytes: Uint8Array, most: number) => Uint8Array | null;
+  readonly inflate: Inflate;
 }
 
 /** The letters behind the last dot. */
 const EXTENSION = /\.([A-Za-z0-9]+)$/;
 /** Kinds whose files are checked. */
-export type ImageKind = "png" | "tiff" | "exr" | "jpeg";
+export type ImageKind = "png" | "tiff" | "exr" | "jpeg" | "bmp" | "hdr" | "webp" | "tga" | "dpx";
 /** Asked where the bytes say nothing, such as of an empty file. */
 const BY_EXTENSION: Readonly<Record<string, ImageKind>> = {
-  png: "png",
-  tif: "tiff",
-  tiff: "tiff",
-  exr: "exr",
-  jpg: "jpeg",
-  jpeg: "jpeg",
+  ...{ png: "png", exr: "exr", webp: "webp", tga: "tga", dpx: "dpx" },
+  ...{ tif: "tiff", tiff: "tiff", btf: "tiff" },
+  ...{ jpg: "jpeg", jpeg: "jpeg", jpe: "jpeg", jfif: "jpeg" },
+  ...{ bmp: "bmp", dib: "bmp", hdr: "hdr", rgbe: "hdr" },
+};
+
+/** As people call them. */
+const WORD: Readonly<Record<ImageKind, string>> = {
+  ...{ png: "PNG", tiff: "TIFF", exr: "OpenEXR picture", jpeg: "JPEG", bmp: "BMP" },
+  ...{ hdr: "Radiance picture", webp: "WebP", tga: "TGA", dpx: "DPX" },
 };
 
 /** Format that a name's ending tells, or null. */
 export const kindOfName = (name: string): ImageKind | null =>
   BY_EXTENSION[EXTENSION.exec(name)?.[1]?.toLowerCase() ?? ""] ?? null;
 
+const SIGNS: readonly (readonly [ImageKind, (bytes: Uint8Array) => boolean])[] = [
+  ["png", hasSignature],
+  ["tiff", isTiff],
+  ["exr", isExr],
+  ["jpeg", isJpeg],
+  ["webp", isWebp],
+  ["dpx", isDpx],
+  ["hdr", isHdr],
+  ["bmp", isBmp],
+];
+
 /** By the first bytes: what a file is called proves nothing. */
-const kindOfBytes = (bytes: Uint8Array): ImageKind | null =>
-  hasSignature(bytes) ? "png" : isTiff(bytes) ? "tiff" : isExr(bytes) ? "exr" : isJpeg(bytes) ? "jpeg" : null;
+export const kindOfBytes = (bytes: Uint8Array): ImageKind | null =>
+  SIGNS.find(([, is]) => is(bytes))?.[0] ?? null;
+
+/** Files that were made room for and never written. */
+const isNought = (bytes: Uint8Array): boolean => bytes.length > 0 && bytes.every((byte) => byte === 0);
+
+function checkAs(kind: ImageKind, bytes: Uint8Array, tools: CheckTools, deep: boolean): FileVerdict {
+  switch (kind) {
+    case "png":
+      return checkPng(bytes, tools, deep);
+    case "tiff":
+      return checkTiff(bytes, tools, deep);
+    case "exr":
+      return checkExr(bytes, tools.inflate, deep);
+    case "jpeg":
+      return checkJpeg(bytes);
+    case "bmp":
+      return checkBmp(bytes);
+    case "hdr":
+      return checkHdr(bytes);
+    case "webp":
+      return checkWebp(bytes);
+    case "tga":
+      return checkTga(bytes);
+    case "dpx":
+      return checkDpx(bytes);
+  }
+}
 
 /**
  * Is the file whole, and what does it say of itself? Never throws for what the bytes are.
  * @param deep also decodes what a plain check only measures
  */
 export function checkFile(name: string, bytes: Uint8Array, tools: CheckTools, deep = false): FileVerdict {
-  switch (kindOfName(name) ?? kindOfBytes(bytes)) {
-    case "png":
-      return checkPng(bytes, tools, deep);
-    case "tiff":
-      return checkTiff(bytes, tools.inflatedLength, deep);
-    case "exr":
-      return checkExr(bytes, tools.inflate, deep);
-    case "jpeg":
-      return checkJpeg(bytes);
-    case null:
-      break;
-  }
+  const kind = kindOfName(name) ?? kindOfBytes(bytes);
   const extension = EXTENSION.exec(name)?.[1]?.toLowerCase() ?? null;
+  if (bytes[0] === 0 && isNought(bytes))
+    return damaged(kind ?? extension, "not-an-image", `all of its ${bytes.length} bytes are nought`);
+  if (kind !== null) {
+    const verdict = checkAs(kind, bytes, tools, deep);
+    const seen = verdict.code === "not-an-image" ? kindOfBytes(bytes) : null;
+    return seen === null || seen === kind
+      ? verdict
+      : { ...verdict, detail: `it is named as a ${WORD[kind]}, and is a ${WORD[seen]}` };
+  }
   if (bytes.length === 0) return damaged(extension, "empty", "the file is empty");
   return unsupported(
     extension,
@@ -74,7 +121,7 @@ export function readImageTexts(bytes: Uint8Array): ReadonlyMap<string, string> {
       return readExrTexts(bytes);
     case "jpeg":
       return readJpegTexts(bytes);
-    case null:
+    default:
       return new Map();
   }
 }

@@ -8,10 +8,11 @@
  * Inside a block the lines follow one another, in a line the channels in alphabetical order. Before
  * compression bytes are split into even and odd ones and replaced by their differences.
  */
-import { fromLatin1, joinBytes, latin1, viewOf } from "./bytes";
+import { joinBytes, latin1, viewOf } from "./bytes";
 import { fromHalf, toHalf } from "./half";
+import { type Inflate, MOST_RATIO } from "./inflate";
 import { type Channels, type FloatImage, MAX_SIDE } from "./pixels";
-import { damaged, type FileVerdict, goodVerdict, unsupported } from "./verdict";
+import { EXR_MAGIC, heightOf, readExrHeader, typeBytes, widthOf } from "./exr-header";
 
 /** Compressions that are written; of each other one the check says that it cannot judge it. */
 export const EXR_COMPRESSIONS = ["none", "rle", "zip"] as const;
@@ -27,8 +28,6 @@ export interface ExrSettings {
   readonly names: readonly string[];
 }
 
-/** First four bytes, little-endian. */
-const MAGIC = 20_000_630;
 /** Of the compression, as the header has it. */
 const CODE: Readonly<Record<ExrCompression, number>> = { none: 0, rle: 1, zip: 3 };
 /** Scan lines in a block, by the compression's code. */
@@ -107,7 +106,7 @@ function runLengths(bytes: Uint8Array): Uint8Array {
 }
 
 /** Null where the runs say more or less than the block holds: the file is damaged. */
-function expandRuns(bytes: Uint8Array, length: number): Uint8Array | null {
+export function expandRuns(bytes: Uint8Array, length: number): Uint8Array | null {
   const out = new Uint8Array(length);
   let at = 0;
   for (let i = 0; i < bytes.length;) {
@@ -163,7 +162,7 @@ export function writeExr(
   // behind a long text, and behind PlainTally that is Software then, not the channels or the first block.
   const sorted = [...attributes].sort(([x], [y]) => (x < y ? -1 : 1));
   const header = joinBytes([
-    int32(MAGIC, 2),
+    int32(EXR_MAGIC, 2),
     ...sorted.map(([name, type, value]) => attribute(name, type, value)),
     Uint8Array.of(0),
   ]);
@@ -197,148 +196,13 @@ export function writeExr(
   return joinBytes([header, offsets, ...blocks]);
 }
 
-/** Channels lie in alphabetical order, whatever order somebody asked for. */
-interface ExrChannel {
-  readonly name: string;
-  /** 0 whole numbers, 1 half, 2 float. */
-  readonly type: number;
-}
-
-interface ExrHeader {
-  readonly width: number;
-  readonly height: number;
-  /** Its code. */
-  readonly compression: number;
-  readonly channels: readonly ExrChannel[];
-  /** Attributes of type string, by name. */
-  readonly texts: ReadonlyMap<string, string>;
-  /** Where the offsets begin. */
-  readonly end: number;
-}
-
-/** By its magic number alone. */
-export const isExr = (bytes: Uint8Array): boolean =>
-  bytes.length >= 4 && viewOf(bytes).getInt32(0, true) === MAGIC;
-
-/** The header, or null where the file ends inside it. */
-function readHeader(bytes: Uint8Array): ExrHeader | null {
-  const view = viewOf(bytes);
-  let at = 8;
-  const text = (): string | null => {
-    const end = bytes.indexOf(0, at);
-    if (end < 0) return null;
-    const value = fromLatin1(bytes.subarray(at, end));
-    at = end + 1;
-    return value;
-  };
-  let width = 0,
-    height = 0,
-    compression = -1;
-  let channels: ExrChannel[] = [];
-  const texts = new Map<string, string>();
-  for (;;) {
-    const name = text();
-    if (name === null) return null;
-    if (name === "") break;
-    const type = text();
-    if (type === null || at + 4 > bytes.length) return null;
-    const size = view.getInt32(at, true);
-    at += 4;
-    if (size < 0 || at + size > bytes.length) return null;
-    const value = bytes.subarray(at, at + size);
-    const next = at + size;
-    if (name === "compression") compression = value[0] ?? -1;
-    else if (name === "dataWindow" && size === 16)
-      [width, height] = [
-        view.getInt32(at + 8, true) - view.getInt32(at, true) + 1,
-        view.getInt32(at + 12, true) - view.getInt32(at + 4, true) + 1,
-      ];
-    else if (type === "string") texts.set(name, fromLatin1(value));
-    else if (name === "channels") {
-      channels = [];
-      while (at < next - 1) {
-        const channel = text();
-        if (channel === null || at + 16 > next) return null;
-        channels.push({ name: channel, type: view.getInt32(at, true) });
-        at += 16;
-      }
-    }
-    at = next;
-  }
-  return { width, height, compression, channels, texts, end: at };
-}
-
-/** Header attributes of type string; none where the header cannot be read. */
-export const readExrTexts = (bytes: Uint8Array): ReadonlyMap<string, string> =>
-  (isExr(bytes) ? readHeader(bytes) : null)?.texts ?? new Map<string, string>();
-
-/** Bytes of one value. */
-const typeBytes = (type: number): number => (type === 1 ? 2 : 4);
-
-/** The closest that zlib can pack, to one (its technical details, "Maximum Compression Factor": 1032). */
-const MOST_RATIO = 1_100;
-
-/** Null where the bytes cannot be inflated, or come to more than `most`. */
-type Inflate = (bytes: Uint8Array, most: number) => Uint8Array | null;
-
 /** Bytes of a block as they were before compression, or null when they do not unpack. */
-function unpack(header: ExrHeader, bytes: Uint8Array, length: number, inflate: Inflate): Uint8Array | null {
+function unpack(compression: number, bytes: Uint8Array, length: number, inflate: Inflate): Uint8Array | null {
   if (bytes.length === length) return bytes;
   // Nothing is made room for that cannot be in there.
-  if (header.compression === 0 || length > bytes.length * MOST_RATIO) return null;
-  const flat = header.compression === 1 ? expandRuns(bytes, length) : inflate(bytes, length);
+  if (compression === 0 || length > bytes.length * MOST_RATIO) return null;
+  const flat = compression === 1 ? expandRuns(bytes, length) : inflate(bytes, length);
   return flat === null || flat.length !== length ? null : arrangeBack(flat);
-}
-
-/**
- * Is an OpenEXR file whole? Header, offsets, every block inside the file with its line; deep: every block
- * unpacks.
- */
-export function checkExr(bytes: Uint8Array, inflate: Inflate, deep = false): FileVerdict {
-  if (bytes.length === 0) return damaged("exr", "empty", "the file is empty");
-  if (!isExr(bytes))
-    return bytes.length < 4
-      ? damaged("exr", "truncated", `only ${bytes.length} bytes are there`)
-      : damaged("exr", "not-an-image", "the file does not begin like an OpenEXR picture");
-  const header = readHeader(bytes);
-  if (header === null)
-    return damaged("exr", "truncated", `cut short after ${bytes.length} bytes, before the header ends`);
-  const { width, height, channels } = header;
-  if (width < 1 || height < 1 || channels.length === 0)
-    return damaged("exr", "corrupt", "the header does not fit together");
-  const lines = LINES[header.compression];
-  if (lines === undefined) return unsupported("exr", "its compression cannot be checked");
-  const shape = { width, height, channels: channels.length, bitDepth: typeBytes(channels[0]!.type) * 8 };
-  const count = Math.ceil(height / lines);
-  const view = viewOf(bytes);
-  const lineBytes = width * channels.reduce((sum, c) => sum + typeBytes(c.type), 0);
-  for (let i = 0; i < count; i++) {
-    const share = i / count;
-    const place = header.end + i * 8;
-    const offset = place + 8 > bytes.length ? Infinity : Number(view.getBigUint64(place, true));
-    const size = offset + 8 > bytes.length ? Infinity : view.getInt32(offset + 4, true);
-    if (offset + 8 + size > bytes.length)
-      return damaged(
-        "exr",
-        "truncated",
-        `cut short after ${bytes.length} bytes; ${Math.floor(share * 100)} % of the picture is there`,
-        shape,
-        share,
-      );
-    if (size < 1 || view.getInt32(offset, true) !== i * lines)
-      return damaged("exr", "corrupt", `block ${i + 1} is not where it must be`, shape, share);
-    if (
-      deep &&
-      unpack(
-        header,
-        bytes.subarray(offset + 8, offset + 8 + size),
-        Math.min(lines, height - i * lines) * lineBytes,
-        inflate,
-      ) === null
-    )
-      return damaged("exr", "corrupt", `block ${i + 1} does not unpack`, shape, share);
-  }
-  return goodVerdict("exr", shape);
 }
 
 /**
@@ -349,22 +213,27 @@ export function readExr(
   bytes: Uint8Array,
   inflate: Inflate,
 ): (FloatImage & { readonly names: readonly string[] }) | null {
-  const header = readHeader(bytes);
-  const lines = header === null ? undefined : LINES[header.compression];
-  if (header === null || lines === undefined || header.channels.length > 4) return null;
-  const { width, height } = header;
-  if (width > MAX_SIDE || height > MAX_SIDE) return null;
-  const usual = ["R", "G", "B", "Y", "A"].filter((name) => header.channels.some((c) => c.name === name));
-  const names = usual.length === header.channels.length ? usual : header.channels.map((c) => c.name);
+  const header = readExrHeader(bytes);
+  const [part, ...more] = header?.parts ?? [];
+  const lines = part === undefined ? undefined : LINES[part.compression];
+  if (part === undefined || lines === undefined || more.length > 0 || part.data === null) return null;
+  if (part.tiles !== null || part.isDeep || part.channels.length > 4) return null;
+  if (part.channels.some(({ every }) => every.x !== 1 || every.y !== 1)) return null;
+  const { channels, compression } = part;
+  const [width, height] = [widthOf(part.data), heightOf(part.data)];
+  if (width < 1 || height < 1 || width > MAX_SIDE || height > MAX_SIDE) return null;
+  const table = header!.end;
+  const usual = ["R", "G", "B", "Y", "A"].filter((name) => channels.some((c) => c.name === name));
+  const names = usual.length === channels.length ? usual : channels.map((c) => c.name);
   const n = names.length as Channels;
   const data = new Float32Array(width * height * n);
   const view = viewOf(bytes);
-  const lineBytes = width * header.channels.reduce((sum, c) => sum + typeBytes(c.type), 0);
+  const lineBytes = width * channels.reduce((sum, c) => sum + typeBytes(c.type), 0);
   for (let y = 0, i = 0; y < height; y += lines, i++) {
-    const offset = Number(view.getBigUint64(header.end + i * 8, true));
+    const offset = Number(view.getBigUint64(table + i * 8, true));
     const end = Math.min(height, y + lines);
     const raw = unpack(
-      header,
+      compression,
       bytes.subarray(offset + 8, offset + 8 + view.getInt32(offset + 4, true)),
       (end - y) * lineBytes,
       inflate,
@@ -373,7 +242,7 @@ export function readExr(
     const block = viewOf(raw);
     let at = 0;
     for (let line = y; line < end; line++) {
-      for (const { name, type } of header.channels) {
+      for (const { name, type } of channels) {
         const index = names.indexOf(name);
         for (let x = 0; x < width; x++, at += typeBytes(type))
           data[(line * width + x) * n + index] =

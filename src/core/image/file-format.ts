@@ -4,7 +4,7 @@
  */
 import { EXR_COMPRESSIONS, type ExrCompression } from "./exr";
 import type { Channels } from "./pixels";
-import { TIFF_COMPRESSIONS, type TiffCompression } from "./tiff";
+import { TIFF_COMPRESSIONS, type TiffCompression } from "./tiff-write";
 
 /** Kind and what is chosen in it: a setting that a kind does not have cannot be said. */
 export type FileFormat =

@@ -1,14 +1,12 @@
 /**
  * The frame of a JPEG file (ITU T.81): markers FF xx, most followed by a length (2, big-endian) and
  * data; after SOS the coded picture, in which FF is followed by 00 or a restart mark, up to EOI.
- * The coding itself is a codec's work; here are the comment that says who made the file, and the check.
+ * The coding itself is a codec's work; here is the comment that says who made the file.
  */
 import { fromLatin1, joinBytes, latin1, readTextLines, textLines, viewOf } from "./bytes";
-import { damaged, type FileVerdict, goodVerdict } from "./verdict";
 
-/** Start, end, start of the coded picture, comment. */
+/** Start, start of the coded picture, comment. */
 const SOI = 0xd8,
-  EOI = 0xd9,
   SOS = 0xda,
   COM = 0xfe;
 /** The longest comment a marker can hold. */
@@ -58,58 +56,4 @@ export function readJpegTexts(bytes: Uint8Array): Map<string, string> {
     for (const { marker, data } of segmentsOf(bytes))
       if (marker === COM) return readTextLines(fromLatin1(data));
   return new Map();
-}
-
-/**
- * Start of frame: baseline, extended, progressive, lossless and their kin, without the tables that share the
- * range.
- */
-const isFrameHeader = (marker: number): boolean =>
-  marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker);
-
-/**
- * Is a JPEG file whole? Segments, size, a scan, and an end mark behind the last one. How much of a cut file
- * is there cannot be told without decoding.
- */
-export function checkJpeg(bytes: Uint8Array): FileVerdict {
-  if (bytes.length === 0) return damaged("jpeg", "empty", "the file is empty");
-  if (!isJpeg(bytes))
-    return bytes.length < 3
-      ? damaged("jpeg", "truncated", `only ${bytes.length} bytes are there`)
-      : damaged("jpeg", "not-an-image", "the file does not begin like a JPEG");
-  let shape: { width: number; height: number; bitDepth: number; channels: number } | null = null;
-  let scan = -1;
-  for (const { marker, data, end } of segmentsOf(bytes)) {
-    if (isFrameHeader(marker) && data.length >= 6)
-      shape = {
-        bitDepth: data[0]!,
-        height: viewOf(data).getUint16(1),
-        width: viewOf(data).getUint16(3),
-        channels: data[5]!,
-      };
-    if (marker === SOS) scan = end;
-  }
-  if (shape === null || scan < 0)
-    return damaged(
-      "jpeg",
-      "truncated",
-      `cut short after ${bytes.length} bytes, before the picture begins`,
-      shape,
-    );
-  if (shape.width < 1 || shape.height < 1)
-    return damaged("jpeg", "corrupt", `the picture says it is ${shape.width} x ${shape.height}`);
-  for (let at = bytes.length - 2; at >= scan; at--) {
-    if (bytes[at] === 0xff && bytes[at + 1] === EOI) {
-      const behind = bytes.length - at - 2;
-      return behind === 0
-        ? goodVerdict("jpeg", shape)
-        : damaged("jpeg", "corrupt", `${behind} bytes follow the end`, shape);
-    }
-  }
-  return damaged(
-    "jpeg",
-    "truncated",
-    `cut short after ${bytes.length} bytes: the end mark is missing`,
-    shape,
-  );
 }

@@ -65,6 +65,7 @@ test("a whole file is good and says what it is", () => {
     bitDepth: 8,
     channels: 3,
     share: null,
+    notes: [],
   });
 });
 
@@ -101,7 +102,6 @@ test.each([
   ["no picture", rebuilt(chunks.filter((c) => c.type !== "IDAT")), "corrupt"],
   ["two headers", rebuilt([chunks[0]!, ...chunks]), "corrupt"],
   ["no end", rebuilt(chunks.filter((c) => c.type !== "IEND")), "truncated"],
-  ["bytes behind the end", Buffer.concat([whole, Buffer.from("x")]), "corrupt"],
   [
     "a required chunk nobody knows",
     rebuilt([chunks[0]!, { type: "ABCD", data: new Uint8Array(3) }, ...chunks.slice(1)]),
@@ -125,10 +125,16 @@ test("a well-formed file that holds too little picture passes the quick check an
   expect(checkPng(bytes, tools, true)).toMatchObject({ verdict: "damaged", code: "corrupt" });
 });
 
+test("what stands behind the end does the picture no harm and is told", () =>
+  expect(checkPng(Buffer.concat([whole, Buffer.from("x")]), tools)).toMatchObject({
+    verdict: "good",
+    notes: ["a byte follows the end"],
+  }));
+
 test("formats without a check are not called good", () => {
-  expect(checkFile("a.0001.tga", Uint8Array.of(1, 2), tools)).toMatchObject({
+  expect(checkFile("a.0001.xyz", Uint8Array.of(1, 2), tools)).toMatchObject({
     verdict: "unsupported",
-    format: "tga",
+    format: "xyz",
   });
   expect(checkFile("a.0001.exr", new Uint8Array(0), tools)).toMatchObject({
     verdict: "damaged",

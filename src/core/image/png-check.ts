@@ -1,10 +1,10 @@
 /**
  * Is a PNG file whole? Signature, chunk order and lengths, sane IHDR values, required chunks, the
- * CRC of every chunk, IEND and nothing behind it. The picture itself is inflated only for a damaged
+ * CRC of every chunk, IEND. The picture itself is inflated only for a damaged
  * file, to say how much of it is there, or when asked for a deep check.
  */
 import type { FileVerdict } from "./verdict";
-import { damaged, goodVerdict } from "./verdict";
+import { damaged, goodVerdict, percent, trailing } from "./verdict";
 import { viewOf } from "./bytes";
 import {
   CHANNELS,
@@ -71,9 +71,6 @@ export function filteredLength(header: PngHeader): number {
   );
 }
 
-/** Rounded down: 100 % is said of whole pictures alone. */
-const percent = (part: number): string => `${Math.floor(part * 100)} %`;
-
 /**
  * Judges a PNG by its bytes. @param deep also inflates the picture and counts it; plain, the length that
  * inflating would give is asked
@@ -91,6 +88,7 @@ export function checkPng(bytes: Uint8Array, tools: PngTools, deep = false): File
   const view = viewOf(bytes);
   const pictureParts: Uint8Array[] = [];
   let header: PngHeader | null = null;
+  const notes: string[] = [];
   let hasPalette = false;
   let pictureEnded = false;
   let offset = PNG_SIGNATURE.length;
@@ -128,15 +126,10 @@ export function checkPng(bytes: Uint8Array, tools: PngTools, deep = false): File
     } else if (type === "IHDR") {
       return fault("corrupt", "there are two headers");
     } else if (type === "PLTE") {
-      if (
-        hasPalette ||
-        pictureParts.length > 0 ||
-        header.colourType === 0 ||
-        header.colourType === 4 ||
-        length === 0 ||
-        length % 3 !== 0 ||
-        length > 768
-      )
+      // Grey has no use for one, and every decoder passes over it.
+      if (header.colourType === 0 || header.colourType === 4)
+        notes.push("a palette that grey has no use for");
+      else if (hasPalette || pictureParts.length > 0 || length === 0 || length % 3 !== 0 || length > 768)
         return fault("corrupt", "the palette is wrong or out of place");
       hasPalette = true;
     } else if (type === "IDAT") {
@@ -154,8 +147,7 @@ export function checkPng(bytes: Uint8Array, tools: PngTools, deep = false): File
     offset = end + 4;
   }
   if (pictureParts.length === 0) return fault("corrupt", "there is no picture data");
-  if (offset < bytes.length) return fault("corrupt", `${bytes.length - offset} bytes follow the end`);
   if (deep && tools.inflatedLength(pictureParts, filteredLength(header)) !== filteredLength(header))
     return fault("corrupt", "the picture data does not unpack to a whole picture");
-  return goodVerdict("png", header);
+  return goodVerdict("png", header, [...notes, ...trailing(bytes.length, offset)]);
 }

@@ -18,10 +18,12 @@ export interface FileVerdict {
   readonly channels: number | null;
   /** Share of the picture that can still be read, 0 to 1; null where nothing is wrong or known. */
   readonly share: number | null;
+  /** What is odd and does no harm to the picture, a few words each. */
+  readonly notes: readonly string[];
 }
 
 /** What a header tells of a picture. */
-interface Shape {
+export interface Shape {
   readonly width: number;
   readonly height: number;
   readonly bitDepth: number;
@@ -37,13 +39,14 @@ const shapeOf = (shape: Shape | null): Pick<FileVerdict, "width" | "height" | "b
 });
 
 /** The file is whole. */
-export const goodVerdict = (format: string, shape: Shape): FileVerdict => ({
+export const goodVerdict = (format: string, shape: Shape, notes: readonly string[] = []): FileVerdict => ({
   format,
   verdict: "good",
   code: null,
   detail: null,
   ...shapeOf(shape),
   share: null,
+  notes,
 });
 
 /** The file is not whole. @param share how much of the picture is there, 0 to 1, where that can be told */
@@ -53,7 +56,24 @@ export const damaged = (
   detail: string,
   shape: Shape | null = null,
   share: number | null = null,
-): FileVerdict => ({ format, verdict: "damaged", code, detail, ...shapeOf(shape), share });
+): FileVerdict => ({ format, verdict: "damaged", code, detail, ...shapeOf(shape), share, notes: [] });
+
+/** Rounded down: 100 % is said of whole pictures alone. */
+export const percent = (share: number): string => `${Math.floor(share * 100)} %`;
+
+/** The file ends before its picture does. @param there bytes of the file */
+export const cutShort = (format: string, there: number, shape: Shape, share: number): FileVerdict =>
+  damaged(
+    format,
+    "truncated",
+    `cut short after ${there} bytes; ${percent(share)} of the picture is there`,
+    shape,
+    share,
+  );
+
+/** What stands behind a whole picture is no harm to it. */
+export const trailing = (there: number, end: number): readonly string[] =>
+  there > end ? [there - end === 1 ? "a byte follows the end" : `${there - end} bytes follow the end`] : [];
 
 /** Nothing here can judge the file. Not good and not damaged: what is not known is never claimed. */
 export const unsupported = (format: string | null, detail: string): FileVerdict => ({
@@ -63,4 +83,5 @@ export const unsupported = (format: string | null, detail: string): FileVerdict 
   detail,
   ...shapeOf(null),
   share: null,
+  notes: [],
 });

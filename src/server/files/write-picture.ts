@@ -9,7 +9,7 @@ import { withComment } from "@/core/image/jpeg";
 import { meanLuminance, noiseOf } from "@/core/image/measure";
 import { type FloatImage, type IntegerImage, quantize } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
-import { writeTiff } from "@/core/image/tiff";
+import { writeTiff } from "@/core/image/tiff-write";
 import { bearsAlpha, becomesGrey, isLightPass, type Pass } from "@/core/plan/passes";
 import { asGrey, toDisplay, withAlpha } from "@/render/layers";
 import { imageTools } from "./image-tools";
