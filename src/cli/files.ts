@@ -10,6 +10,7 @@ import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { checkFile } from "@/core/image/check-file";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
 import { groupFiles, isPictureName } from "@/core/naming/group-files";
+import { checkDeep } from "@/server/files/check-deep";
 import { imageTools } from "@/server/files/image-tools";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
 
@@ -77,7 +78,8 @@ async function* walk(place: string): AsyncGenerator<string> {
 /** A file that cannot be read is an answer, not the end of the call. */
 async function checkOne(file: string, deep: boolean): Promise<FileVerdict> {
   try {
-    return checkFile(path.basename(file), await fs.readFile(file), imageTools, deep);
+    const [name, bytes] = [path.basename(file), await fs.readFile(file)];
+    return deep ? await checkDeep(name, bytes) : checkFile(name, bytes, imageTools);
   } catch (error) {
     return damaged(null, "unreadable", `the file cannot be read (${(error as NodeJS.ErrnoException).code})`);
   }
@@ -114,6 +116,7 @@ export async function checkCommand(
           notes: v.notes,
         });
       else if (v.verdict !== "good") print(`${file}: ${v.verdict} (${v.code}): ${v.detail}`);
+      else if (v.notes.length > 0) print(`${file}: good; ${v.notes.join("; ")}`);
     }
   }
   if (options.json) printJson(found);

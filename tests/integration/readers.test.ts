@@ -6,6 +6,7 @@ import fs from "node:fs/promises";
 import os from "node:os";
 import path from "node:path";
 import { checkFile, kindOfName, readImageTexts } from "@/core/image/check-file";
+import { checkDeep } from "@/server/files/check-deep";
 import { imageTools } from "@/server/files/image-tools";
 import { type ForeignPicture, HEIGHT, WIDTH, writeForeignPictures } from "../support/foreign-pictures";
 
@@ -137,6 +138,32 @@ test("noughts from somewhere to the end are found where lines, blocks or codes t
     }
   }
   expect(found.seen / found.all).toBeGreaterThan(0.95);
+});
+
+test("the deep check calls a codec where the core unpacks nothing itself, and finds every whole file whole", async () => {
+  const wrong: unknown[] = [];
+  for (const { name, bytes } of pictures) {
+    const verdict = await checkDeep(name, bytes);
+    if (verdict.verdict !== "good") wrong.push([name, verdict.detail]);
+  }
+  expect(wrong).toEqual([]);
+  const { bytes } = pictures.find(({ name }) => name === "lossless.webp")!;
+  const bent = Buffer.from(bytes).fill(0xff, Math.floor(bytes.length / 2));
+  expect(await checkDeep("a.webp", bent)).toMatchObject({
+    verdict: "damaged",
+    detail: expect.stringContaining("does not unpack"),
+    width: WIDTH,
+  });
+});
+
+test("a plain picture that is nought from a sector on to its end is told of, and not judged for it", () => {
+  const { name, bytes } = pictures.find((picture) => picture.name === "rgb24.tga")!;
+  const tail = Buffer.from(bytes);
+  tail.fill(0, 4_096);
+  expect(judge({ name, bytes: tail })).toMatchObject({
+    verdict: "good",
+    notes: ["nothing but noughts from byte 4096 on, as of a copy that ended there"],
+  });
 });
 
 test("nothing at all, noughts alone, another kind of file and two files in one are told apart", () => {

@@ -59,6 +59,21 @@ const SIGNS: readonly (readonly [ImageKind, (bytes: Uint8Array) => boolean])[] =
 export const kindOfBytes = (bytes: Uint8Array): ImageKind | null =>
   SIGNS.find(([, is]) => is(bytes))?.[0] ?? null;
 
+/** A copy that stopped leaves whole sectors of nothing behind. */
+const SECTOR = 512;
+
+/**
+ * Noughts from the beginning of a sector to the end of the file: pixels may be that black, so that it is no more than a
+ * note.
+ */
+function noughtsBehind(bytes: Uint8Array): readonly string[] {
+  let from = bytes.length;
+  while (from > 0 && bytes[from - 1] === 0) from--;
+  return bytes.length - from >= SECTOR && from % SECTOR === 0
+    ? [`nothing but noughts from byte ${from} on, as of a copy that ended there`]
+    : [];
+}
+
 /** Files that were made room for and never written. */
 const isNought = (bytes: Uint8Array): boolean => bytes.length > 0 && bytes.every((byte) => byte === 0);
 
@@ -96,6 +111,7 @@ export function checkFile(name: string, bytes: Uint8Array, tools: CheckTools, de
     return damaged(kind ?? extension, "not-an-image", `all of its ${bytes.length} bytes are nought`);
   if (kind !== null) {
     const verdict = checkAs(kind, bytes, tools, deep);
+    if (verdict.verdict === "good") return { ...verdict, notes: [...verdict.notes, ...noughtsBehind(bytes)] };
     const seen = verdict.code === "not-an-image" ? kindOfBytes(bytes) : null;
     return seen === null || seen === kind
       ? verdict

@@ -1,10 +1,11 @@
 /**
  * Is an OpenEXR file whole? Headers of every part; the offsets of every block (of lines, or a tile of a level), each
  * inside the file, at its place and of a size that it can have; of each compression what can be seen without
- * unpacking. Deep: blocks without compression, of run lengths, zlib and PXR24 unpack to their length.
+ * unpacking. Deep: blocks of run lengths, zlib, PXR24, PIZ and DWA unpack to their length.
  */
 import { viewOf } from "./bytes";
 import { expandRuns } from "./exr";
+import { givesNumbers } from "./exr-huffman";
 import {
   type ExrChannel,
   type ExrHeader,
@@ -154,22 +155,46 @@ const pxr24Bytes = (channels: readonly ExrChannel[], area: ExrWindow): number =>
 const beginsAsZlib = (bytes: Uint8Array): boolean =>
   bytes.length >= 2 && (bytes[0]! & 15) === 8 && ((bytes[0]! << 8) | bytes[1]!) % 31 === 0;
 
-/** PIZ: the range of its table, the table, and the length of what is left (ImfPizCompressor). */
-function isPiz(bytes: Uint8Array): boolean {
+/**
+ * PIZ (ImfPizCompressor): the range of a table, the table, and a stream that gives every half of the block.
+ * @param inflate null: only the lengths are held against one another
+ */
+function isPiz(bytes: Uint8Array, raw: number, inflate: Inflate | null): boolean {
   if (bytes.length < 4) return false;
   const view = viewOf(bytes);
   const [least, most] = [view.getUint16(0, true), view.getUint16(2, true)];
   const at = 4 + (least <= most ? most - least + 1 : 0);
-  return most < 8_192 && at + 4 <= bytes.length && view.getInt32(at, true) === bytes.length - at - 4;
+  if (most >= 8_192 || at + 4 > bytes.length || view.getInt32(at, true) !== bytes.length - at - 4)
+    return false;
+  return inflate === null || givesNumbers(bytes.subarray(at + 4), raw / 2);
 }
 
-/** DWA: eleven lengths of eight bytes; the parts are inside the block (ImfDwaCompressor). */
-function isDwa(bytes: Uint8Array): boolean {
-  if (bytes.length < 88) return false;
+/** Of eleven lengths of eight bytes, and the channels that a second version describes behind them. */
+const DWA_HEADER = 88;
+
+/** DWA (ImfDwaCompressor): what is packed plainly, coefficients, means of blocks and run lengths, one behind the other. */
+function isDwa(bytes: Uint8Array, inflate: Inflate | null): boolean {
+  if (bytes.length < DWA_HEADER + 2) return false;
   const view = viewOf(bytes);
   const number = (i: number): number => Number(view.getBigUint64(i * 8, true));
-  // Version; then unknown, AC, DC and RLE parts as they lie in the block.
-  return number(0) <= 2 && number(2) + number(3) + number(4) + number(5) <= bytes.length - 88;
+  const [version, plainRaw, plain, ac, dc, runs, runsRaw] = [0, 1, 2, 3, 4, 5, 6].map(number) as [
+    ...[number, number, number, number, number, number, number],
+  ];
+  const [acCount, dcCount, acKind] = [number(8), number(9), number(10)];
+  let at = DWA_HEADER + (version >= 2 ? view.getUint16(DWA_HEADER, true) : 0);
+  if (version > 2 || at + plain + ac + dc + runs > bytes.length) return false;
+  if (inflate === null) return true;
+  const part = (size: number): Uint8Array => bytes.subarray(at, (at += size));
+  const unpacks = (packed: Uint8Array, length: number): boolean =>
+    packed.length === 0
+      ? length === 0
+      : length <= packed.length * MOST_RATIO && inflate(packed, length)?.length === length;
+  return (
+    unpacks(part(plain), plainRaw) &&
+    (acKind === 0 ? givesNumbers(part(ac), acCount) : unpacks(part(ac), acCount * 2)) &&
+    unpacks(part(dc), dcCount * 2) &&
+    unpacks(part(runs), runsRaw)
+  );
 }
 
 /** B44: channels of half in blocks of 4 x 4, of 14 bytes or (B44A, flat ones) 3; others as they are. */
@@ -214,10 +239,10 @@ function blockFault(
       case PXR24:
         return beginsAsZlib(bytes) && unpacks(pxr24Bytes(channels, area));
       case PIZ:
-        return isPiz(bytes);
+        return isPiz(bytes, raw, inflate);
       case DWAA:
       case DWAB:
-        return isDwa(bytes);
+        return isDwa(bytes, inflate);
       default:
         return isB44(bytes, channels, area);
     }

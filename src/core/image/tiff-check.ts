@@ -152,6 +152,14 @@ export function readTiffTexts(bytes: Uint8Array): Map<string, string> {
   return readTextLines(fromLatin1(letters).replace(/\0+$/, ""));
 }
 
+/** Code of the compression of the first picture; null where the file says none. */
+export function tiffCompression(bytes: Uint8Array): number | null {
+  const head = headOf(bytes);
+  const directory = head === null ? null : readDirectory(bytes, head, firstOffset(bytes, head));
+  const said = directory?.values.get(TAG.compression);
+  return said === undefined || said.count === 0 ? null : said.at(0);
+}
+
 /** What a directory says of its picture. */
 interface Picture {
   readonly shape: Shape;

@@ -1,0 +1,55 @@
+/**
+ * The deep check of one file: its structure, what the core unpacks itself, and by a codec what it does not (WebP, JPEG,
+ * and TIFFs that hold JPEG or a fax).
+ */
+import sharp from "sharp";
+import { checkFile, kindOfName, kindOfBytes } from "@/core/image/check-file";
+import { MAX_SIDE } from "@/core/image/pixels";
+import { tiffCompression } from "@/core/image/tiff-check";
+import { damaged, type FileVerdict } from "@/core/image/verdict";
+import { imageTools } from "./image-tools";
+
+/** Codes of a TIFF's compression that the codec reads and the core does not. */
+const BY_CODEC: ReadonlySet<number> = new Set([2, 3, 4, 7]);
+/** Said of kinds that the codec was not built for: that is no fault of the file. */
+const NOT_BUILT = /unsupported|not supported|not configured|no (?:codec|loader)|not implemented/i;
+
+/** Whether a codec has to look at a file that the core found whole. */
+function needsCodec(name: string, bytes: Uint8Array, { bitDepth }: FileVerdict): boolean {
+  switch (kindOfName(name) ?? kindOfBytes(bytes)) {
+    case "webp":
+      return true;
+    case "jpeg":
+      return bitDepth === 8;
+    case "tiff":
+      return BY_CODEC.has(tiffCompression(bytes) ?? 1);
+    default:
+      return false;
+  }
+}
+
+/** Every pixel is asked for. @returns why the codec says no, or null */
+async function codecFault(bytes: Uint8Array): Promise<string | null> {
+  try {
+    await sharp(bytes, { failOn: "error", limitInputPixels: MAX_SIDE * MAX_SIDE, pages: 1 })
+      .raw()
+      .toBuffer();
+    return null;
+  } catch (error) {
+    const said = (error as Error).message.split("\n")[0]!;
+    return NOT_BUILT.test(said) ? null : said;
+  }
+}
+
+/** Never rejects for what the bytes are. */
+export async function checkDeep(name: string, bytes: Uint8Array): Promise<FileVerdict> {
+  const verdict = checkFile(name, bytes, imageTools, true);
+  if (verdict.verdict !== "good" || !needsCodec(name, bytes, verdict)) return verdict;
+  const fault = await codecFault(bytes);
+  const { format, width, height, bitDepth, channels } = verdict;
+  return fault === null
+    ? verdict
+    : damaged(format, "corrupt", `it does not unpack (${fault})`, {
+        ...{ width: width!, height: height!, bitDepth: bitDepth!, channels: channels! },
+      });
+}
