@@ -114,6 +114,41 @@ const comments = (n: number): Uint8Array =>
     ...Array.from({ length: n }, () => Buffer.from([0xff, 0xfe, 0, 6, 65, 66, 67, 68])),
     Buffer.from([0xff, 0xd9]),
   ]);
+/** A progressive JPEG of many scans, each of one code that stands for all of its blocks. */
+function scans(n: number): Uint8Array {
+  const segment = (marker: number, ...data: number[]): Buffer =>
+    Buffer.from([0xff, marker, (data.length + 2) >> 8, (data.length + 2) & 255, ...data]);
+  const scan = Buffer.concat([segment(0xda, 1, 1, 0, 1, 63, 0), Buffer.from([0, 0, 0])]);
+  return Buffer.concat([
+    Buffer.from([0xff, 0xd8]),
+    segment(0xc2, 8, 0x20, 0, 0x20, 0, 1, 1, 0x11, 0),
+    // One code of one bit: the end of a band of up to 32,767 blocks.
+    segment(0xc4, 0x10, 1, ...Array.from({ length: 15 }, () => 0), 0xe0),
+    ...Array.from({ length: n }, () => scan),
+    Buffer.from([0xff, 0xd9]),
+  ]);
+}
+/** Chunks of a RIFF container that nobody knows. */
+const riff = (n: number): Uint8Array =>
+  Buffer.concat([
+    Buffer.from("RIFF\xff\xff\xff\x7fWEBP", "latin1"),
+    Buffer.from("JUNK\0\0\0\0".repeat(n), "latin1"),
+  ]);
+/** Lines of a Radiance picture, each of as few runs as there can be. */
+const hdrLines = (n: number): Uint8Array => {
+  const line = Buffer.concat([Buffer.from([2, 2, 0, 127]), Buffer.from([255, 0, 255, 0, 255, 0, 255, 0])]);
+  const head = Buffer.from(`#?RADIANCE\n\n-Y ${n} +X 127\n`, "latin1");
+  return Buffer.concat([head, ...Array.from({ length: n }, () => line)]);
+};
+/** Packets of run lengths. */
+const tgaRuns = (n: number): Uint8Array => {
+  const head = Buffer.alloc(18);
+  head[2] = 11;
+  head.writeUInt16LE(65_535, 12);
+  head.writeUInt16LE(65_535, 14);
+  head[16] = 8;
+  return Buffer.concat([head, Buffer.alloc(n * 2, 0x80)]);
+};
 const picture =
   (name: string) =>
   (bytes: Uint8Array): unknown => [checkFile(name, bytes, imageTools), readImageTexts(bytes)];
@@ -173,6 +208,10 @@ const READERS: Readonly<Record<string, ReturnType<typeof reader>>> = {
   "a TIFF of many tags": reader(picture("x.tif"), (n) => tags(Math.min(65_000, Math.floor(n / 12))), 78_000),
   "an OpenEXR of many attributes": reader(picture("x.exr"), (n) => attributes(n / 25)),
   "a JPEG of many comments": reader(picture("x.jpg"), (n) => comments(n / 8)),
+  "a JPEG of many scans": reader(picture("x.jpg"), (n) => scans(n / 10)),
+  "a WebP of many chunks": reader(picture("x.webp"), (n) => riff(n / 8)),
+  "a Radiance picture of many lines": reader(picture("x.hdr"), (n) => hdrLines(n / 12)),
+  "a TGA of many packets": reader(picture("x.tga"), (n) => tgaRuns(n / 2)),
   "a folder of one sequence": reader(groupFiles, (n) =>
     Array.from({ length: n / 20 }, (_, i) => ({ name: `quay.${String(i).padStart(6, "0")}.png`, bytes: 1 })),
   ),

@@ -116,8 +116,8 @@ interface State {
   scans: number;
   /** Blocks that were walked through. */
   walked: number;
-  /** Share of the lines that the first scan, or the only one, gives. */
-  share: number;
+  /** Share of the lines that the first scan, or the only one, gives; null where its codes cannot be followed. */
+  share: number | null;
   readonly notes: Set<string>;
   reader: ScanReader | null;
 }
@@ -155,7 +155,7 @@ function walkScan(
   }));
   if (parts.some(({ component }) => component < 0)) return "a scan names a channel that is not there";
   if (!isWalked(frame.marker)) {
-    state.share = 1;
+    state.share = null;
     return null;
   }
   const [first, last, bits] = [head[1 + n * 2]!, head[2 + n * 2]!, head[3 + n * 2]!];
@@ -170,7 +170,7 @@ function walkScan(
     )
   ) {
     state.notes.add("the tables of its codes are left out");
-    state.share = 1;
+    state.share = null;
     return null;
   }
   const blocks = frame.components.map((c) => c.stride * frame.unitsHigh * c.v);
@@ -178,7 +178,7 @@ function walkScan(
   state.walked += all;
   if (state.walked > MOST_BLOCKS || (isProgressive && all > MOST_KEPT)) {
     state.notes.add("too large for its codes to be looked at");
-    state.share = 1;
+    state.share = null;
     return null;
   }
   state.reader ??= new ScanReader(blocks);
@@ -223,7 +223,7 @@ function walkScan(
   return null;
 }
 
-/** @param deep changes nothing: the walk is made in either case */
+/** Markers, tables and scans in their order, up to the end mark. */
 export function checkJpeg(bytes: Uint8Array): FileVerdict {
   if (bytes.length === 0) return damaged("jpeg", "empty", "the file is empty");
   if (!isJpeg(bytes))
@@ -244,11 +244,15 @@ export function checkJpeg(bytes: Uint8Array): FileVerdict {
   };
   const fault = (why: string): FileVerdict =>
     damaged("jpeg", "corrupt", why, state.frame?.shape ?? null, state.frame === null ? null : state.share);
-  const cut = (): FileVerdict =>
-    state.frame === null
-      ? damaged("jpeg", "truncated", `cut short after ${bytes.length} bytes, before the picture begins`)
-      : // Whole is only what its writer ended: of a progressive picture finer scans may be missing.
-        cutShort("jpeg", bytes.length, state.frame.shape, Math.min(0.99, state.share));
+  const cut = (): FileVerdict => {
+    const { frame, share, scans } = state;
+    const after = `cut short after ${bytes.length} bytes`;
+    if (frame === null) return damaged("jpeg", "truncated", `${after}, before the picture begins`);
+    if (share !== null && share < 1) return cutShort("jpeg", bytes.length, frame.shape, share);
+    // All lines are there, some more coarsely than their writer meant: how much is missing cannot be told.
+    const where = share === null ? after : `${after}, behind ${scans} of its scans`;
+    return damaged("jpeg", "truncated", where, frame.shape);
+  };
   for (let at = 2; ;) {
     const marked = bytes.indexOf(0xff, at);
     if (marked < 0 || marked + 1 >= bytes.length) return cut();

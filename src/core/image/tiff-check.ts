@@ -317,8 +317,10 @@ function pictureFault(
   for (let i = 0; i < pieces; i++) {
     const [offset, length] = [offsets.at(i), lengthOf(i)];
     const said = counts?.at(i) ?? 0;
-    // Without a count, what a plain piece needs is what it has; of others it is not known where they end.
-    const size = said > 0 ? said : compression === PLAIN ? (length ?? 0) : 0;
+    // Of a plain piece without a count, or alone with too small a one, what it needs is what it has, as every decoder
+    // takes it; of others it is not known where they end.
+    const isPlain = compression === PLAIN && (said === 0 || pieces === 1);
+    const size = isPlain ? Math.max(said, length ?? 0) : said;
     // A piece that was never written has no place; its writer ended before.
     if (offset === 0 || offset + Math.max(1, size) > bytes.length) {
       cut++;
