@@ -6,6 +6,7 @@ import { cliStart } from "./cli-start";
 import { denoise } from "./denoise";
 import { estimate } from "./estimate";
 import { estimateAgainstRun } from "./estimate-against-run";
+import { exrCheck } from "./exr-check";
 import { firstPage } from "./first-page";
 import { frameSets } from "./frame-sets";
 import { ledger } from "./ledger";
@@ -25,6 +26,7 @@ const home = process.env.PLAIN_TALLY_HOME!;
 const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "frame-sets": frameSets,
   "png-check": pngCheck,
+  "exr-check": exrCheck,
   "band-redraw": () => bandRedraw(home),
   queue: () => queue(home, process.env.PLAIN_TALLY_DATABASE_URL!),
   "queue-overhead": () => queueOverhead(home, process.env.PLAIN_TALLY_DATABASE_URL!),

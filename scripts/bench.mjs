@@ -11,6 +11,7 @@ import {
   ensurePrograms,
   MARIADB,
   PNGCHECK,
+  READERS,
   requireNode,
 } from "./lib/prepare.mjs";
 import { run, step, Stop } from "./lib/steps.mjs";
@@ -19,6 +20,7 @@ const home = path.dirname(import.meta.dirname);
 const NEEDS = {
   "frame-sets": [],
   "png-check": PNGCHECK,
+  "exr-check": READERS,
   "band-redraw": CHROMIUM,
   queue: MARIADB,
   "queue-overhead": MARIADB,
