@@ -9,6 +9,7 @@
  */
 import { fromLatin1, readTextLines, viewOf } from "./bytes";
 import { lzwFault } from "./tiff-lzw";
+import { TAG } from "./tiff-tags";
 import {
   cutShort,
   damaged,
@@ -19,27 +20,6 @@ import {
   unsupported,
 } from "./verdict";
 
-/** Numbers of the tags that are read. */
-const TAG = {
-  width: 256,
-  height: 257,
-  bits: 258,
-  compression: 259,
-  photometric: 262,
-  description: 270,
-  offsets: 273,
-  samples: 277,
-  rows: 278,
-  counts: 279,
-  planar: 284,
-  tileWidth: 322,
-  tileHeight: 323,
-  tileOffsets: 324,
-  tileCounts: 325,
-  jpegOffset: 513,
-  jpegLength: 514,
-  subsampling: 530,
-} as const;
 const WANTED: ReadonlySet<number> = new Set(Object.values(TAG));
 
 /** Bytes of a value, by its type. */

@@ -12,6 +12,7 @@
  */
 import { joinBytes, latin1, textLines, viewOf } from "./bytes";
 import { hasAlpha, type IntegerImage } from "./pixels";
+import { TAG } from "./tiff-tags";
 
 /** Compressions that are written. */
 export const TIFF_COMPRESSIONS = ["none", "deflate"] as const;
@@ -24,23 +25,6 @@ export interface TiffSettings {
   readonly alpha: "straight" | "premultiplied";
 }
 
-/** Numbers of the tags that are written. */
-const TAG = {
-  width: 256,
-  height: 257,
-  bits: 258,
-  compression: 259,
-  photometric: 262,
-  description: 270,
-  offsets: 273,
-  samples: 277,
-  rows: 278,
-  counts: 279,
-  planar: 284,
-  software: 305,
-  predictor: 317,
-  extra: 338,
-} as const;
 /** Types of values that are written. */
 const TYPE = { ascii: 2, short: 3, long: 4 } as const;
 /** Bytes of a value, by its type. */
