@@ -112,8 +112,8 @@ export async function checkCommand(
           height: v.height,
           bitDepth: v.bitDepth,
           channels: v.channels,
-          share: v.share,
-          notes: v.notes,
+          ...(v.share === null ? {} : { share: v.share }),
+          ...(v.notes.length === 0 ? {} : { notes: v.notes }),
         });
       else if (v.verdict !== "good") print(`${file}: ${v.verdict} (${v.code}): ${v.detail}`);
       else if (v.notes.length > 0) print(`${file}: good; ${v.notes.join("; ")}`);

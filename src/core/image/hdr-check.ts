@@ -5,7 +5,6 @@
 import { fromLatin1 } from "./bytes";
 import { cutShort, damaged, type FileVerdict, goodVerdict, type Shape, trailing } from "./verdict";
 
-const BEGINS = ["#?RADIANCE", "#?RGBE", "#?AUTOPANO"];
 /** Widths that have run lengths of the newer kind. */
 const SHORTEST = 8,
   LONGEST = 0x7fff;
@@ -14,9 +13,11 @@ const LONGEST_HEADER = 1 << 20;
 /** Such as a picture from the top left: "-Y 540 +X 960". */
 const SIZE = /^([-+][XY]) (\d{1,9}) ([-+][XY]) (\d{1,9})$/;
 
-const startOf = (bytes: Uint8Array): string => fromLatin1(bytes.subarray(0, 16));
+/** Programs put their own name behind the mark. */
+const isBeginning = (bytes: Uint8Array): boolean => /^#(?:\?[A-Za-z]{0,6})?$/.test(fromLatin1(bytes));
 
-export const isHdr = (bytes: Uint8Array): boolean => BEGINS.some((begin) => startOf(bytes).startsWith(begin));
+export const isHdr = (bytes: Uint8Array): boolean =>
+  /^#\?[A-Za-z]{4}/.test(fromLatin1(bytes.subarray(0, 6)));
 
 /** Behind the line that begins at `at`, or null where it has no end. @param into is read: runs of each byte */
 function lineEnd(bytes: Uint8Array, at: number, length: number): number | null {
@@ -57,7 +58,7 @@ function plainLineEnd(bytes: Uint8Array, at: number, length: number): number | n
 export function checkHdr(bytes: Uint8Array): FileVerdict {
   if (bytes.length === 0) return damaged("hdr", "empty", "the file is empty");
   if (!isHdr(bytes))
-    return bytes.length < 6 && BEGINS.some((begin) => begin.startsWith(startOf(bytes)))
+    return bytes.length < 6 && isBeginning(bytes)
       ? damaged("hdr", "truncated", `only ${bytes.length} bytes are there`)
       : damaged("hdr", "not-an-image", "the file does not begin like a Radiance picture");
   let at = 0;

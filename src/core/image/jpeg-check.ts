@@ -102,8 +102,14 @@ function scanEnd(bytes: Uint8Array, from: number): number {
     if (at < 0 || at + 1 >= bytes.length) return bytes.length;
     const next = bytes[at + 1]!;
     if (next === 0 || isRestart(next)) at += 2;
-    else if (next === 0xff) at++;
-    else return at;
+    else if (next !== 0xff) return at;
+    else {
+      // Some writers fill up with such bytes before a marker: they are none of the scan's.
+      let behind = at + 1;
+      while (bytes[behind] === 0xff) behind++;
+      if (bytes[behind] !== 0 && behind < bytes.length) return at;
+      at = behind;
+    }
   }
 }
 

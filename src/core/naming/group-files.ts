@@ -46,7 +46,7 @@ export interface FolderGroups {
 }
 
 /** Names that pictures end in, also of kinds that are not checked. */
-const PICTURE = /\.(png|tiff?|exr|jpe?g|jp2|bmp|tga|dpx|cin|hdr|webp|avif)$/i;
+const PICTURE = /\.(png|tiff?|btf|exr|jpe?g|jpe|jfif|jp2|bmp|dib|tga|dpx|cin|hdr|rgbe|webp|avif)$/i;
 /** A temporary name: an attempt that did not end. */
 const LEFTOVER = /^(.+)\.part\d{1,15}$/;
 /** What services that share folders make of two versions of a file. */
