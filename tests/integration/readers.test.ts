@@ -72,7 +72,8 @@ test("cut anywhere, none of them is whole, and how much is said to be there grow
       const isMark = name.endsWith(".tga") && bytes.length - length < 26;
       if (verdict.verdict !== "damaged" && !isMark) missed.push(`${name} at ${length} of ${bytes.length}`);
       // Of a progressive picture that lacks finer scans it cannot be told.
-      if (verdict.share !== null && verdict.share < share - 1e-9) missed.push(`${name}: less of it at ${length}`);
+      if (verdict.share !== null && verdict.share < share - 1e-9)
+        missed.push(`${name}: less of it at ${length}`);
       share = Math.max(share, verdict.share ?? 0);
     }
   }

@@ -16,8 +16,7 @@ const SIZE = /^([-+][XY]) (\d{1,9}) ([-+][XY]) (\d{1,9})$/;
 /** Programs put their own name behind the mark. */
 const isBeginning = (bytes: Uint8Array): boolean => /^#(?:\?[A-Za-z]{0,6})?$/.test(fromLatin1(bytes));
 
-export const isHdr = (bytes: Uint8Array): boolean =>
-  /^#\?[A-Za-z]{4}/.test(fromLatin1(bytes.subarray(0, 6)));
+export const isHdr = (bytes: Uint8Array): boolean => /^#\?[A-Za-z]{4}/.test(fromLatin1(bytes.subarray(0, 6)));
 
 /** Behind the line that begins at `at`, or null where it has no end. @param into is read: runs of each byte */
 function lineEnd(bytes: Uint8Array, at: number, length: number): number | null {

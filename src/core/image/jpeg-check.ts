@@ -107,7 +107,8 @@ function scanEnd(bytes: Uint8Array, from: number): number {
       // Some writers fill up with such bytes before a marker: they are none of the scan's.
       let behind = at + 1;
       while (bytes[behind] === 0xff) behind++;
-      if (bytes[behind] !== 0 && behind < bytes.length) return at;
+      const marker = bytes[behind];
+      if (marker !== undefined && marker !== 0 && !isRestart(marker)) return at;
       at = behind;
     }
   }
