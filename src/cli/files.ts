@@ -9,53 +9,112 @@ import { formatPhrase } from "@/core/frames/phrase";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { checkFile } from "@/core/image/check-file";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
-import { groupFiles, isPictureName } from "@/core/naming/group-files";
+import { addAll } from "@/core/many";
+import { type FoundSequence, groupFiles, isPictureName } from "@/core/naming/group-files";
+import { type Recognized, recognize } from "@/core/naming/recognize";
 import { checkDeep } from "@/server/files/check-deep";
+import { foldersBelow, type Unreadable } from "@/server/files/folders-below";
 import { imageTools } from "@/server/files/image-tools";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
 
-/** Entries of a folder with their sizes. */
-async function listFolder(folder: string): Promise<{ name: string; bytes: number }[]> {
+/** @throws CallWrong for what is no folder that can be read */
+async function requireFolder(folder: string): Promise<void> {
   const stat = await fs.stat(folder).catch(() => null);
   if (stat === null) throw new CallWrong(`there is no folder ${folder}`);
   if (!stat.isDirectory()) throw new CallWrong(`${folder} is not a folder`);
-  const entries = (await fs.readdir(folder, { withFileTypes: true })).filter((e) => !e.isDirectory());
-  return Promise.all(
-    entries.map(async (e) => ({
-      name: e.name,
-      bytes: (await fs.stat(path.join(folder, e.name)).catch(() => null))?.size ?? 0,
-    })),
-  );
+}
+
+/** A sequence with where it lies and what it seems to be of. */
+interface Placed {
+  /** Blank in the folder that was asked about. */
+  readonly folder: string;
+  readonly of: Recognized;
+  readonly found: FoundSequence;
+}
+
+interface Scanned {
+  readonly sequences: readonly Placed[];
+  /** Paths from the folder that was asked about, as below. */
+  readonly others: readonly string[];
+  readonly leftovers: readonly string[];
+  readonly unreadable: readonly Unreadable[];
+}
+
+/** @param isBelow folders in it as well, and theirs */
+async function scan(top: string, isBelow: boolean): Promise<Scanned> {
+  const unreadable: Unreadable[] = [];
+  const sequences: Placed[] = [];
+  const others: string[] = [];
+  const leftovers: string[] = [];
+  for await (const { folder, entries } of foldersBelow(top, unreadable)) {
+    const groups = groupFiles(entries);
+    const folders = folder === "" ? [] : folder.split(path.sep);
+    for (const found of groups.sequences)
+      sequences.push({ folder, of: recognize(folders, found.prefix), found });
+    addAll(
+      others,
+      groups.others.map((name) => path.join(folder, name)),
+    );
+    addAll(
+      leftovers,
+      groups.leftovers.map((name) => path.join(folder, name)),
+    );
+    if (!isBelow) break;
+  }
+  return { sequences, others, leftovers, unreadable };
 }
 
 /** Sequences of any folder, with no database and no plan. */
-export async function scanCommand(folder: string, options: { readonly json?: boolean }): Promise<ExitCode> {
-  const groups = groupFiles(await listFolder(folder));
-  const sequences = groups.sequences.map((s) => ({
-    name: s.name,
-    first: firstOf(s.frames),
-    last: lastOf(s.frames),
-    count: s.frames.count,
-    missing: formatPhrase(s.missing),
-    widths: s.widths,
-    doubles: s.doubles,
-    bytes: s.bytes,
-  }));
-  if (options.json) printJson({ sequences, others: groups.others, leftovers: groups.leftovers });
+export async function scanCommand(
+  folder: string,
+  options: { readonly json?: boolean; readonly below?: boolean },
+): Promise<ExitCode> {
+  const isBelow = options.below === true;
+  await requireFolder(folder);
+  const { sequences, others, leftovers, unreadable } = await scan(folder, isBelow);
+  const [top] = unreadable;
+  if (top?.folder === "") throw new CallWrong(`${folder} cannot be read (${top.errno})`);
+  if (options.json)
+    printJson({
+      sequences: sequences.map(({ folder: of, of: { camera, pass }, found: s }) => ({
+        ...(isBelow ? { folder: of, camera, pass } : {}),
+        name: s.name,
+        first: firstOf(s.frames),
+        last: lastOf(s.frames),
+        count: s.frames.count,
+        missing: formatPhrase(s.missing),
+        widths: s.widths,
+        doubles: s.doubles,
+        bytes: s.bytes,
+      })),
+      others,
+      leftovers,
+      ...(isBelow ? { unreadable } : {}),
+    });
   else {
     if (sequences.length === 0) print("No numbered pictures here.");
-    for (const s of sequences) {
-      print(
-        `${s.name}  ${s.first}-${s.last}, ${s.count} frames, ${(s.bytes / 1e6).toFixed(1)} MB${s.missing === "" ? "" : `, missing ${s.missing}`}${s.widths.length > 1 ? `, widths ${s.widths.join(" and ")}` : ""}`,
-      );
-      for (const d of s.doubles)
-        print(`  frame ${d.frame} is there ${d.files.length} times: ${d.files.join(", ")}`);
-    }
-    if (groups.others.length > 0) print(`Other files: ${groups.others.join(", ")}`);
-    if (groups.leftovers.length > 0)
-      print(`Left over from attempts that did not end: ${groups.leftovers.join(", ")}`);
+    for (const sequence of sequences) printSequence(sequence, isBelow);
+    if (others.length > 0) print(`Other files: ${others.join(", ")}`);
+    if (leftovers.length > 0) print(`Left over from attempts that did not end: ${leftovers.join(", ")}`);
+    for (const { folder: closed, errno } of unreadable) print(`${closed} cannot be read (${errno}).`);
   }
-  return sequences.some((s) => s.missing !== "" || s.doubles.length > 0) ? EXIT.frames : EXIT.fine;
+  const isWhole = sequences.every(({ found }) => found.missing.count === 0 && found.doubles.length === 0);
+  return isWhole && unreadable.length === 0 ? EXIT.fine : EXIT.frames;
+}
+
+function printSequence({ folder, of, found: s }: Placed, isBelow: boolean): void {
+  const missing = formatPhrase(s.missing);
+  const facts = [
+    `${firstOf(s.frames)}-${lastOf(s.frames)}`,
+    `${s.frames.count} frames`,
+    `${(s.bytes / 1e6).toFixed(1)} MB`,
+    ...(missing === "" ? [] : [`missing ${missing}`]),
+    ...(s.widths.length > 1 ? [`widths ${s.widths.join(" and ")}`] : []),
+    ...(isBelow ? [`${of.camera} ${of.pass}`] : []),
+  ];
+  print(`${path.join(folder, s.name)}  ${facts.join(", ")}`);
+  for (const d of s.doubles)
+    print(`  frame ${d.frame} is there ${d.files.length} times: ${d.files.join(", ")}`);
 }
 
 /** Every file below a place, in the order of the file system. */

@@ -87,6 +87,7 @@ command(
   "var/frames/HL010",
 )
   .argument("<folder>", "it is read, and nothing in it is opened")
+  .option("--below", "folders in it too, with the camera and pass that they seem to be")
   .option(...json)
   .action(action(async () => (await import("./files")).scanCommand));
 command("check", "Say of each picture file whether it is whole.", "HL010/v001/main/beauty --deep")

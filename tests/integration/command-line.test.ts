@@ -130,6 +130,34 @@ describe("render, check and scan", () => {
       leftovers: ["side_013.png.part7"],
     });
   });
+  test("folders below are read too, each sequence with the camera and pass that it seems to be of; a loop of links ends", async () => {
+    const place = path.join(folder, "below");
+    for (const below of ["camB/depth", ".tally/aside", "sheets"])
+      await fs.mkdir(path.join(place, below), { recursive: true });
+    for (const name of [
+      "quay.0001.png",
+      "quay.0002.png",
+      "camB/depth/quay.0004.exr",
+      ".tally/aside/a.0001.png",
+    ])
+      await fs.writeFile(path.join(place, name), "1234567890");
+    await fs.writeFile(path.join(place, "sheets/notes.txt"), "");
+    await fs.symlink(place, path.join(place, "camB/again"));
+    const ended = await runCli(["scan", place, "--below", "--json"]);
+    expect(ended.code).toBe(0);
+    const found = json(ended.stdout) as { sequences: object[]; others: string[]; unreadable: object[] };
+    expect(found.sequences).toEqual([
+      expect.objectContaining({
+        folder: "",
+        camera: "main",
+        pass: "beauty",
+        name: "quay.####.png",
+        count: 2,
+      }),
+      expect.objectContaining({ folder: "camB/depth", camera: "camB", pass: "depth", first: 4 }),
+    ]);
+    expect([found.others, found.unreadable]).toEqual([["sheets/notes.txt"], []]);
+  });
   test.each([
     ["a missing texture", ["--frame", "1"], "gone.json", 1, "textures/gone.png"],
     ["a camera that is not there", ["--frame", "1", "--camera", "top"], "test.json", 2, 'no camera "top"'],
