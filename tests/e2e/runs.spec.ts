@@ -101,7 +101,10 @@ test("runs are put into another order by keys and by hand; everything that is le
   const left = pane.getByRole("row", { name: /RO0/ });
   await expect(left).toHaveCount(3);
   await expect(left.first()).toContainText("2 frames");
-  await pane.getByLabel("With RO030 of test-film").uncheck({ force: true });
+  // Also while it is still being looked at.
+  const withThird = pane.getByLabel("With RO030 of test-film");
+  await withThird.uncheck({ force: true });
+  await expect(withThird).not.toBeChecked();
   await pane.getByRole("button", { name: /^Start \d+ runs? with/ }).click();
   await expect(left.first()).toContainText(/started as run \d+/);
   await expect(pane.getByRole("row", { name: /RO030/ })).not.toContainText("started");

@@ -36,10 +36,11 @@ const openPoints = ({ points }: LeftShot) =>
     .filter(({ verdict }) => verdict !== "fine")
     .sort((a, b) => Number(b.verdict === "stop") - Number(a.verdict === "stop"));
 
-const mayStart = (left: LeftShot): boolean =>
-  left.points !== null &&
-  left.trouble === null &&
-  openPoints(left).every(({ verdict }) => verdict !== "stop");
+/** It was looked at, and something stops it. */
+const isStopped = (left: LeftShot): boolean =>
+  left.trouble !== null || openPoints(left).some(({ verdict }) => verdict === "stop");
+
+const mayStart = (left: LeftShot): boolean => left.points !== null && !isStopped(left);
 
 export function LeftOver({ onClose }: { readonly onClose: () => void }) {
   const client = useQueryClient();
@@ -204,8 +205,9 @@ function LeftLine({
       <Table.Cell ps="0" w="32px">
         <Checkbox.Root
           size="sm"
-          checked={isIn && mayStart(left)}
-          disabled={!mayStart(left) || run !== null}
+          // What is not looked at yet can be left out all the same, and stays so.
+          checked={isIn && !isStopped(left)}
+          disabled={isStopped(left) || run !== null}
           onCheckedChange={(details) => onIn(details.checked === true)}
         >
           <Checkbox.HiddenInput aria-label={`With ${shot.code} of ${project}`} />
