@@ -44,6 +44,7 @@ const WORD: Readonly<Record<ImageKind, string>> = {
 export const kindOfName = (name: string): ImageKind | null =>
   BY_EXTENSION[EXTENSION.exec(name)?.[1]?.toLowerCase() ?? ""] ?? null;
 
+/** Formats by what their files begin with. */
 const SIGNS: readonly (readonly [ImageKind, (bytes: Uint8Array) => boolean])[] = [
   ["png", hasSignature],
   ["tiff", isTiff],
@@ -56,8 +57,11 @@ const SIGNS: readonly (readonly [ImageKind, (bytes: Uint8Array) => boolean])[] =
 ];
 
 /** By the first bytes: what a file is called proves nothing. */
-export const kindOfBytes = (bytes: Uint8Array): ImageKind | null =>
-  SIGNS.find(([, is]) => is(bytes))?.[0] ?? null;
+const kindOfBytes = (bytes: Uint8Array): ImageKind | null => SIGNS.find(([, is]) => is(bytes))?.[0] ?? null;
+
+/** What a file is judged as: what it is called, and where that says nothing, what it begins with. */
+export const kindOf = (name: string, bytes: Uint8Array): ImageKind | null =>
+  kindOfName(name) ?? kindOfBytes(bytes);
 
 /** A copy that stopped leaves whole sectors of nothing behind. */
 const SECTOR = 512;
@@ -105,7 +109,7 @@ function checkAs(kind: ImageKind, bytes: Uint8Array, tools: CheckTools, deep: bo
  * @param deep also decodes what a plain check only measures
  */
 export function checkFile(name: string, bytes: Uint8Array, tools: CheckTools, deep = false): FileVerdict {
-  const kind = kindOfName(name) ?? kindOfBytes(bytes);
+  const kind = kindOf(name, bytes);
   const extension = EXTENSION.exec(name)?.[1]?.toLowerCase() ?? null;
   if (bytes[0] === 0 && isNought(bytes))
     return damaged(kind ?? extension, "not-an-image", `all of its ${bytes.length} bytes are nought`);

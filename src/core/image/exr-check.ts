@@ -7,6 +7,8 @@ import { viewOf } from "./bytes";
 import { expandRuns } from "./exr";
 import { givesNumbers } from "./exr-huffman";
 import {
+  EXR_CODE,
+  EXR_LINES,
   type ExrChannel,
   type ExrHeader,
   type ExrPart,
@@ -17,7 +19,7 @@ import {
   typeBytes,
   widthOf,
 } from "./exr-header";
-import { type Inflate, MOST_RATIO } from "./inflate";
+import { beginsAsZlib, type Inflate, unpacksTo } from "./inflate";
 import {
   cutShort,
   damaged,
@@ -28,32 +30,6 @@ import {
   unsupported,
 } from "./verdict";
 
-/** Codes of compressions, and the lines that a block of each has. */
-const NONE = 0,
-  RLE = 1,
-  ZIPS = 2,
-  ZIP = 3,
-  PIZ = 4,
-  PXR24 = 5,
-  B44 = 6,
-  B44A = 7,
-  DWAA = 8,
-  DWAB = 9;
-const LINES: Readonly<Record<number, number>> = {
-  [NONE]: 1,
-  [RLE]: 1,
-  [ZIPS]: 1,
-  [ZIP]: 16,
-  [PIZ]: 32,
-  [PXR24]: 16,
-  [B44]: 32,
-  [B44A]: 32,
-  [DWAA]: 32,
-  [DWAB]: 256,
-};
-
-/** The closest that run lengths can pack, to one. */
-const MOST_RUN_RATIO = 64;
 /** Files with hundreds of passes have a few thousand; each block is asked about each of them. */
 const MOST_CHANNELS = 4_096;
 /** Sides beyond that are no picture: numbers of blocks stay exact. */
@@ -104,7 +80,7 @@ function* levels(
 function* blocksOf(part: ExrPart, data: ExrWindow): Generator<Block> {
   const { tiles } = part;
   if (tiles === null) {
-    const lines = LINES[part.compression]!;
+    const lines = EXR_LINES[part.compression]!;
     for (let top = data.top; top <= data.bottom; top += lines)
       yield { says: [top], area: { ...data, top, bottom: Math.min(data.bottom, top + lines - 1) } };
     return;
@@ -129,7 +105,7 @@ function* blocksOf(part: ExrPart, data: ExrWindow): Generator<Block> {
 
 function countOf(part: ExrPart, data: ExrWindow): number {
   const { tiles } = part;
-  if (tiles === null) return Math.ceil(heightOf(data) / LINES[part.compression]!);
+  if (tiles === null) return Math.ceil(heightOf(data) / EXR_LINES[part.compression]!);
   let count = 0;
   for (const { width, height } of levels(part, data))
     count += Math.ceil(width / tiles.width) * Math.ceil(height / tiles.height);
@@ -151,9 +127,6 @@ const rawBytes = (channels: readonly ExrChannel[], area: ExrWindow): number =>
 /** PXR24 keeps three of four bytes of a float. */
 const pxr24Bytes = (channels: readonly ExrChannel[], area: ExrWindow): number =>
   channels.reduce((sum, c) => sum + samplesOf(c, area) * (c.type === 1 ? 2 : c.type === 2 ? 3 : 4), 0);
-
-const beginsAsZlib = (bytes: Uint8Array): boolean =>
-  bytes.length >= 2 && (bytes[0]! & 15) === 8 && ((bytes[0]! << 8) | bytes[1]!) % 31 === 0;
 
 /**
  * PIZ (ImfPizCompressor): the range of a table, the table, and a stream that gives every half of the block.
@@ -185,10 +158,7 @@ function isDwa(bytes: Uint8Array, inflate: Inflate | null): boolean {
   if (version > 2 || at + plain + ac + dc + runs > bytes.length) return false;
   if (inflate === null) return true;
   const part = (size: number): Uint8Array => bytes.subarray(at, (at += size));
-  const unpacks = (packed: Uint8Array, length: number): boolean =>
-    packed.length === 0
-      ? length === 0
-      : length <= packed.length * MOST_RATIO && inflate(packed, length)?.length === length;
+  const unpacks = (packed: Uint8Array, length: number): boolean => unpacksTo(packed, length, inflate);
   return (
     unpacks(part(plain), plainRaw) &&
     (acKind === 0 ? givesNumbers(part(ac), acCount) : unpacks(part(ac), acCount * 2)) &&
@@ -226,22 +196,21 @@ function blockFault(
   const raw = rawBytes(channels, area);
   // One that would not become smaller is kept as it is: its size says so.
   if (bytes.length === raw) return null;
-  if (compression === NONE || bytes.length > raw) return "has a size that it cannot have";
-  const unpacks = (length: number): boolean =>
-    inflate === null || (length <= bytes.length * MOST_RATIO && inflate(bytes, length)?.length === length);
+  if (compression === EXR_CODE.none || bytes.length > raw) return "has a size that it cannot have";
+  const unpacks = (length: number): boolean => inflate === null || unpacksTo(bytes, length, inflate);
   const is = ((): boolean => {
     switch (compression) {
-      case RLE:
-        return inflate === null || (raw <= bytes.length * MOST_RUN_RATIO && expandRuns(bytes, raw) !== null);
-      case ZIPS:
-      case ZIP:
+      case EXR_CODE.rle:
+        return inflate === null || expandRuns(bytes, raw) !== null;
+      case EXR_CODE.zips:
+      case EXR_CODE.zip:
         return beginsAsZlib(bytes) && unpacks(raw);
-      case PXR24:
+      case EXR_CODE.pxr24:
         return beginsAsZlib(bytes) && unpacks(pxr24Bytes(channels, area));
-      case PIZ:
+      case EXR_CODE.piz:
         return isPiz(bytes, raw, inflate);
-      case DWAA:
-      case DWAB:
+      case EXR_CODE.dwaa:
+      case EXR_CODE.dwab:
         return isDwa(bytes, inflate);
       default:
         return isB44(bytes, channels, area);
@@ -250,17 +219,20 @@ function blockFault(
   return is ? null : "does not unpack";
 }
 
-/** Why a part's header is none. */
-function partFault({ data, channels, tiles, compression }: ExrPart): string | null {
-  if (data === null || channels.length === 0) return "the header does not fit together";
-  if (channels.length > MOST_CHANNELS) return `it names ${channels.length} channels`;
+/** What a part's header is judged by alone; null where nothing speaks against it. */
+function partFault({ data, channels, tiles, compression }: ExrPart): FileVerdict | null {
+  const broken = (why: string): FileVerdict => damaged("exr", "corrupt", why);
+  if (data === null || channels.length === 0) return broken("the header does not fit together");
+  if (channels.length > MOST_CHANNELS) return broken(`it names ${channels.length} channels`);
   const [width, height] = [widthOf(data), heightOf(data)];
   if (width < 1 || height < 1 || width > LONGEST_SIDE || height > LONGEST_SIDE)
-    return `the picture says it is ${width} x ${height}`;
-  if (tiles !== null && (tiles.width < 1 || tiles.height < 1)) return "its tiles have no size";
+    return broken(`the picture says it is ${width} x ${height}`);
+  if (tiles !== null && (tiles.width < 1 || tiles.height < 1)) return broken("its tiles have no size");
   if (channels.some((c) => c.type < 0 || c.type > 2 || c.every.x < 1 || c.every.y < 1))
-    return "a channel is of a type that does not exist";
-  return compression in LINES ? null : "unknown";
+    return broken("a channel is of a type that does not exist");
+  return compression in EXR_LINES
+    ? null
+    : unsupported("exr", `its compression, ${compression}, is not known`);
 }
 
 const shapeOf = ({ channels, data, display }: ExrPart): Shape => {
@@ -303,8 +275,7 @@ export function checkExr(bytes: Uint8Array, inflate: Inflate, deep = false): Fil
     return damaged("exr", "truncated", `cut short after ${bytes.length} bytes, before the header ends`);
   for (const part of header.parts) {
     const fault = partFault(part);
-    if (fault === "unknown") return unsupported("exr", `its compression, ${part.compression}, is not known`);
-    if (fault !== null) return damaged("exr", "corrupt", fault);
+    if (fault !== null) return fault;
   }
   return checkBlocks(bytes, header, deep ? inflate : null);
 }

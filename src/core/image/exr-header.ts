@@ -13,6 +13,33 @@ const TILED = 0x200,
   DEEP = 0x800,
   MULTI = 0x1000;
 
+/** Codes of compressions. */
+export const EXR_CODE = {
+  none: 0,
+  rle: 1,
+  zips: 2,
+  zip: 3,
+  piz: 4,
+  pxr24: 5,
+  b44: 6,
+  b44a: 7,
+  dwaa: 8,
+  dwab: 9,
+} as const;
+/** Scan lines in a block, by the compression's code. */
+export const EXR_LINES: Readonly<Record<number, number>> = {
+  [EXR_CODE.none]: 1,
+  [EXR_CODE.rle]: 1,
+  [EXR_CODE.zips]: 1,
+  [EXR_CODE.zip]: 16,
+  [EXR_CODE.piz]: 32,
+  [EXR_CODE.pxr24]: 16,
+  [EXR_CODE.b44]: 32,
+  [EXR_CODE.b44a]: 32,
+  [EXR_CODE.dwaa]: 32,
+  [EXR_CODE.dwab]: 256,
+};
+
 /** By its magic number alone. */
 export const isExr = (bytes: Uint8Array): boolean =>
   bytes.length >= 4 && viewOf(bytes).getInt32(0, true) === EXR_MAGIC;

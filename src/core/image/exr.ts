@@ -12,7 +12,7 @@ import { joinBytes, latin1, viewOf } from "./bytes";
 import { fromHalf, toHalf } from "./half";
 import { type Inflate, MOST_RATIO } from "./inflate";
 import { type Channels, type FloatImage, MAX_SIDE } from "./pixels";
-import { EXR_MAGIC, heightOf, readExrHeader, typeBytes, widthOf } from "./exr-header";
+import { EXR_CODE, EXR_LINES, EXR_MAGIC, heightOf, readExrHeader, typeBytes, widthOf } from "./exr-header";
 
 /** Compressions that are written; of each other one the check says that it cannot judge it. */
 export const EXR_COMPRESSIONS = ["none", "rle", "zip"] as const;
@@ -28,16 +28,14 @@ export interface ExrSettings {
   readonly names: readonly string[];
 }
 
-/** Of the compression, as the header has it. */
-const CODE: Readonly<Record<ExrCompression, number>> = { none: 0, rle: 1, zip: 3 };
-/** Scan lines in a block, by the compression's code. */
-const LINES: Readonly<Record<number, number>> = { 0: 1, 1: 1, 2: 1, 3: 16 };
 /** Of a channel, as the header has it. */
 const TYPE = { half: 1, float: 2 } as const;
 /** Shorter runs cost as much as they save. */
 const MIN_RUN = 3;
 /** What the length's signed byte can say. */
 const MAX_RUN = 127;
+/** Two bytes stand for at most 128. */
+const MOST_RUN_RATIO = 64;
 
 /** A text with the zero that ends it. */
 const nul = (text: string): Uint8Array => latin1(`${text}\0`);
@@ -107,6 +105,8 @@ function runLengths(bytes: Uint8Array): Uint8Array {
 
 /** Null where the runs say more or less than the block holds: the file is damaged. */
 export function expandRuns(bytes: Uint8Array, length: number): Uint8Array | null {
+  // Nothing is made room for that cannot be in there.
+  if (length > bytes.length * MOST_RUN_RATIO) return null;
   const out = new Uint8Array(length);
   let at = 0;
   for (let i = 0; i < bytes.length;) {
@@ -141,7 +141,7 @@ export function writeExr(
     .map((name, index) => ({ name, index }))
     .sort((a, b) => (a.name < b.name ? -1 : 1));
   const size = settings.depth === "half" ? 2 : 4;
-  const code = CODE[settings.compression];
+  const code = EXR_CODE[settings.compression];
   const window = int32(0, 0, width - 1, height - 1);
   const channelList = joinBytes([
     ...order.map(({ name }) => joinBytes([nul(name), int32(TYPE[settings.depth], 0, 1, 1)])),
@@ -166,7 +166,7 @@ export function writeExr(
     ...sorted.map(([name, type, value]) => attribute(name, type, value)),
     Uint8Array.of(0),
   ]);
-  const lines = LINES[code]!;
+  const lines = EXR_LINES[code]!;
   const blocks: Uint8Array[] = [];
   for (let y = 0; y < height; y += lines) {
     const end = Math.min(height, y + lines);
@@ -215,8 +215,11 @@ export function readExr(
 ): (FloatImage & { readonly names: readonly string[] }) | null {
   const header = readExrHeader(bytes);
   const [part, ...more] = header?.parts ?? [];
-  const lines = part === undefined ? undefined : LINES[part.compression];
-  if (part === undefined || lines === undefined || more.length > 0 || part.data === null) return null;
+  // Later ones are packed by more than zlib.
+  if (part === undefined || part.compression > EXR_CODE.zip || more.length > 0 || part.data === null)
+    return null;
+  const lines = EXR_LINES[part.compression];
+  if (lines === undefined) return null;
   if (part.tiles !== null || part.isDeep || part.channels.length > 4) return null;
   if (part.channels.some(({ every }) => every.x !== 1 || every.y !== 1)) return null;
   const { channels, compression } = part;

@@ -8,6 +8,7 @@
  * Strips and tiles are called pieces here: what is asked of them is the same.
  */
 import { fromLatin1, readTextLines, viewOf } from "./bytes";
+import { beginsAsZlib } from "./inflate";
 import { lzwFault } from "./tiff-lzw";
 import { TAG } from "./tiff-tags";
 import {
@@ -37,7 +38,6 @@ const PLAIN = 1,
   JPEG = 7,
   DEFLATE = 8,
   PACK_BITS = 32_773,
-  PIXAR_LOG = 32_909,
   OLD_DEFLATE = 32_946;
 /** Of the samples: luminance and colour differences, of which the latter may be stored more coarsely. */
 const YCBCR = 6;
@@ -155,14 +155,15 @@ interface Picture {
 /** How many of `step` are needed for all of `whole`. */
 const parts = (whole: number, step: number): number => Math.ceil(whole / step);
 
-/** The picture that a directory tells of, or why there is none. */
-function pictureOf({ values }: Directory): Picture | string {
+/** The picture that a directory tells of, or what is to be said of one that tells of none. */
+function pictureOf({ values }: Directory): Picture | FileVerdict {
+  const broken = (why: string): FileVerdict => damaged("tiff", "corrupt", why);
   const one = (tag: number, otherwise: number): number => {
     const found = values.get(tag);
     return found === undefined || found.count === 0 ? otherwise : found.at(0);
   };
   const [width, height, samples] = [one(TAG.width, 0), one(TAG.height, 0), one(TAG.samples, 1)];
-  if (width < 1 || height < 1 || samples < 1) return "the directory does not fit together";
+  if (width < 1 || height < 1 || samples < 1) return broken("the directory does not fit together");
   const bits = values.get(TAG.bits);
   const bitsOf = (sample: number): number =>
     bits === undefined || bits.count === 0 ? 1 : bits.at(Math.min(sample, bits.count - 1));
@@ -179,15 +180,17 @@ function pictureOf({ values }: Directory): Picture | string {
   const offsets = tileOffsets ?? values.get(TAG.offsets);
   const counts = (isTiled ? values.get(TAG.tileCounts) : undefined) ?? values.get(TAG.counts) ?? null;
   if (offsets === undefined)
-    return values.has(TAG.jpegOffset) ? "old JPEG" : "the directory names no strips and no tiles";
-  if (isTiled && (tileWidth < 1 || tileHeight < 1)) return "its tiles have no size";
+    return values.has(TAG.jpegOffset)
+      ? unsupported("tiff", "it holds a JPEG of the kind before TIFF 6.0's second supplement")
+      : broken("the directory names no strips and no tiles");
+  if (isTiled && (tileWidth < 1 || tileHeight < 1)) return broken("its tiles have no size");
   const rows = isTiled ? tileHeight : Math.min(height, one(TAG.rows, height));
-  if (rows < 1) return "its strips have no lines";
+  if (rows < 1) return broken("its strips have no lines");
   const across = isTiled ? parts(width, tileWidth) : 1;
   const down = parts(height, rows);
   const pieces = across * down * planes;
   if (offsets.count < pieces || (counts !== null && counts.count < pieces))
-    return "the directory does not fit together";
+    return broken("the directory does not fit together");
   const subsampling = values.get(TAG.subsampling);
   const coarse =
     one(TAG.photometric, 1) !== YCBCR || isPlanar
@@ -239,8 +242,7 @@ const beginsWrong = (compression: number, piece: Uint8Array): boolean => {
   switch (compression) {
     case DEFLATE:
     case OLD_DEFLATE:
-    case PIXAR_LOG:
-      return piece.length < 2 || (piece[0]! & 15) !== 8 || ((piece[0]! << 8) | piece[1]!) % 31 !== 0;
+      return !beginsAsZlib(piece);
     case JPEG:
       return piece.length < 2 || piece[0] !== 0xff || piece[1] !== 0xd8;
     case LZW:
@@ -354,11 +356,9 @@ export function checkTiff(bytes: Uint8Array, tools: TiffTools, deep = false): Fi
       );
     from = directory.next;
     const picture = pictureOf(directory);
-    if (typeof picture === "string") {
-      if (first !== null) notes.push(`picture ${seen.size}: ${picture}`);
-      else if (picture === "old JPEG")
-        return unsupported("tiff", "it holds a JPEG of the kind before TIFF 6.0's second supplement");
-      else return damaged("tiff", "corrupt", picture);
+    if ("verdict" in picture) {
+      if (first === null) return picture;
+      notes.push(`picture ${seen.size}: ${picture.detail}`);
       continue;
     }
     // Directories may share their lists: a chain of them would have all be gone through anew.

@@ -19,6 +19,5 @@ export const TAG = {
   tileCounts: 325,
   extra: 338,
   jpegOffset: 513,
-  jpegLength: 514,
   subsampling: 530,
 } as const;

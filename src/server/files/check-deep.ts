@@ -3,7 +3,7 @@
  * and TIFFs that hold JPEG or a fax).
  */
 import sharp from "sharp";
-import { checkFile, kindOfName, kindOfBytes } from "@/core/image/check-file";
+import { checkFile, kindOf } from "@/core/image/check-file";
 import { MAX_SIDE } from "@/core/image/pixels";
 import { tiffCompression } from "@/core/image/tiff-check";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
@@ -16,7 +16,7 @@ const NOT_BUILT = /unsupported|not supported|not configured|no (?:codec|loader)|
 
 /** Whether a codec has to look at a file that the core found whole. */
 function needsCodec(name: string, bytes: Uint8Array, { bitDepth }: FileVerdict): boolean {
-  switch (kindOfName(name) ?? kindOfBytes(bytes)) {
+  switch (kindOf(name, bytes)) {
     case "webp":
       return true;
     case "jpeg":

@@ -40,13 +40,12 @@ export async function* foldersBelow(
     unreadable.push({ folder, errno: error.code ?? "unknown" });
     return [];
   });
-  const entries: FolderEntry[] = [];
-  for (const entry of found) {
-    if (entry.isDirectory()) continue;
-    const bytes = await sizeOf(path.join(place, entry.name));
-    if (bytes !== null) entries.push({ name: entry.name, bytes });
-  }
-  yield { folder, entries };
+  const entries = await Promise.all(
+    found
+      .filter((entry) => !entry.isDirectory())
+      .map(async ({ name }) => ({ name, bytes: await sizeOf(path.join(place, name)) })),
+  );
+  yield { folder, entries: entries.filter((entry): entry is FolderEntry => entry.bytes !== null) };
   if (depth >= DEEPEST) return;
   const below = found.filter((entry) => entry.isDirectory() && !entry.name.startsWith("."));
   for (const { name } of below.sort((a, b) => (a.name < b.name ? -1 : 1)))
