@@ -53,8 +53,6 @@ interface Frame {
   readonly marker: number;
   readonly shape: Shape;
   readonly components: readonly Component[];
-  readonly maxH: number;
-  readonly maxV: number;
   readonly unitsWide: number;
   readonly unitsHigh: number;
 }
@@ -88,8 +86,6 @@ function readFrame(marker: number, data: Uint8Array, lines: number | null): Fram
       blocksHigh: Math.ceil((height * c.v) / maxV / 8),
       stride: unitsWide * c.h,
     })),
-    maxH,
-    maxV,
     unitsWide,
     unitsHigh,
   };

@@ -122,11 +122,15 @@ const firstOffset = (bytes: Uint8Array, { little, isBig }: Head): number =>
       ? 0
       : viewOf(bytes).getUint32(4, little);
 
+/** What the first directory says of a tag; undefined where it says nothing or cannot be read. */
+function firstValues(bytes: Uint8Array, tag: number): Values | undefined {
+  const head = headOf(bytes);
+  return head === null ? undefined : readDirectory(bytes, head, firstOffset(bytes, head))?.values.get(tag);
+}
+
 /** Our texts from ImageDescription; none where there is none. */
 export function readTiffTexts(bytes: Uint8Array): Map<string, string> {
-  const head = headOf(bytes);
-  const directory = head === null ? null : readDirectory(bytes, head, firstOffset(bytes, head));
-  const text = directory?.values.get(TAG.description);
+  const text = firstValues(bytes, TAG.description);
   if (text === undefined) return new Map();
   const letters = Uint8Array.from({ length: text.count }, (_, i) => text.at(i));
   return readTextLines(fromLatin1(letters).replace(/\0+$/, ""));
@@ -134,9 +138,7 @@ export function readTiffTexts(bytes: Uint8Array): Map<string, string> {
 
 /** Code of the compression of the first picture; null where the file says none. */
 export function tiffCompression(bytes: Uint8Array): number | null {
-  const head = headOf(bytes);
-  const directory = head === null ? null : readDirectory(bytes, head, firstOffset(bytes, head));
-  const said = directory?.values.get(TAG.compression);
+  const said = firstValues(bytes, TAG.compression);
   return said === undefined || said.count === 0 ? null : said.at(0);
 }
 

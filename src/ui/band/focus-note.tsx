@@ -44,7 +44,8 @@ export function FocusNote({
       </Box>
       {made !== null && (made.node !== null || made.seconds !== null) && (
         <Box className="figures" truncate>
-          {[made.node, made.seconds === null ? null : duration(made.seconds)]
+          {/* Where room is short the name is cut, never the figure. */}
+          {[made.seconds === null ? null : duration(made.seconds), made.node]
             .filter((part) => part !== null)
             .join(" · ")}
         </Box>
