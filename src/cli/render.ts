@@ -12,7 +12,7 @@ import {
   type Alpha,
   DEFAULT_FILE,
   type FileFormat,
-  FILE_FACTS,
+  mayHoldAlpha,
 } from "@/core/image/file-format";
 import { isPass, isStandInPass, type Pass, STAND_IN_PASSES } from "@/core/plan/passes";
 import { MAX_SIDE } from "@/core/image/pixels";
@@ -142,7 +142,7 @@ function readPasses(text: string): Pass[] {
 /** Refused where the kind of file holds none. */
 function readAlpha(text: string, file: FileFormat): Alpha {
   const alpha = oneOf("--alpha", text, ALPHAS);
-  if (alpha !== "none" && !FILE_FACTS[file.kind].holdsAlpha)
+  if (alpha !== "none" && !mayHoldAlpha(file))
     throw new CallWrong("JPEG cannot hold alpha; write PNG, TIFF or OpenEXR");
   return alpha;
 }

@@ -6,7 +6,7 @@
 import { whoCalls } from "./who";
 import { setTimeout as pause } from "node:timers/promises";
 import { formatPhrase } from "@/core/frames/phrase";
-import { readVersionName, type VersionKey, versionName } from "@/core/plan/plan";
+import { readVersionName, type VersionKey, versionName, wantedSequence } from "@/core/plan/plan";
 import { POLICIES, type Policy } from "@/core/run/what-to-render";
 import { sentenceText } from "@/core/tally/sentence";
 import { countsOf, type TallyCounts, todoOf } from "@/core/tally/tally";
@@ -52,8 +52,9 @@ export async function findSequence(code: string, options: SequenceOptions): Prom
         : `${code} has no version ${options.version}`,
     );
   const sequences = await sequencesOfVersion(pool(), version.id);
-  const camera = options.camera ?? (await latestRevision(pool(), version.id))?.plan.cameras[0];
-  const found = sequences.find((s) => s.camera === camera && s.pass === (options.pass ?? "beauty"));
+  const revision = await latestRevision(pool(), version.id);
+  const wish = revision === null ? null : wantedSequence(revision.plan, options);
+  const found = sequences.find((s) => s.camera === wish?.camera && s.pass === wish.pass);
   if (found === undefined)
     throw new CallWrong(
       `${code} has no such camera or pass; it has ${sequences.map((s) => `${s.camera} ${s.pass}`).join(", ") || "none"}`,

@@ -48,6 +48,10 @@ export const BOUNDS = {
   uploadBytes: 2_147_483_648,
   /** Of a path that is written somewhere, relative to a project. */
   path: 500,
+  /** Of a folder that was found below a root. */
+  foundPath: 1_000,
+  /** Sequences that one version watches. */
+  watchedSequences: 500,
   /** A hash, a version of a program, a word of a protocol. */
   word: 255,
   /** What somebody gives as the reason for a flag. */

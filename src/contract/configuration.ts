@@ -4,6 +4,7 @@
  * Environment variables win over it. Programs that it names are started with their arguments as an array:
  * no part of it is ever given to a shell.
  */
+import { ELSEWHERE, STAND_IN } from "@/core/plan/renderer";
 import { BOUNDS } from "./bounds";
 import { line, template } from "./declared-texts";
 import { type RendererDeclaration, rendererSchema } from "./renderer-declaration";
@@ -73,7 +74,7 @@ export const checkConfiguration = checker<Configuration>(
       renderers: {
         type: "object",
         required: [],
-        propertyNames: { ...name, not: { const: "stand-in" } },
+        propertyNames: { ...name, not: { enum: [STAND_IN, ELSEWHERE] } },
         additionalProperties: rendererSchema,
       },
     },

@@ -271,6 +271,18 @@ export const FAULTS = {
     ({ folder, errno }) =>
       `The folder ${folder} cannot be read (${errno}). Frames in it are not lost; mend the folder or the share, then try again.`,
   ),
+  "scene-elsewhere": conflict("The frames are rendered elsewhere: there is no scene of them here."),
+  "version-watched": conflict<{ shot: string }>(
+    ({ shot }) =>
+      `The frames of this version of ${shot} are rendered elsewhere, and nothing of ours is written among them. To render here, open the next version.`,
+  ),
+  "source-out-of-sight": {
+    ...place<{ folder: string; why: string }>(
+      ({ folder, why }) =>
+        `The folder ${folder} cannot be seen now (${why}). Nothing is forgotten, and all goes on by itself when it is back.`,
+    ),
+    status: 503,
+  },
   "project-out-of-sight": {
     ...place<{ folder: string; why: string }>(
       ({ folder, why }) =>

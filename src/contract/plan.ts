@@ -2,12 +2,13 @@
  * The plan as it crosses a boundary: types only. What the values mean is judged by core/plan, which
  * tells every fault with its field.
  */
-import { ALPHAS, CHANNEL_CHOICES } from "@/core/image/file-format";
+import { ALPHAS, CHANNEL_CHOICES, type ForeignFormat } from "@/core/image/file-format";
 import { PASSES } from "@/core/plan/passes";
 import type { CameraMove } from "@/core/plan/camera-move";
 import { FILTERS, SAMPLINGS, SHADINGS } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 import type { PresetSettings } from "@/core/plan/preset";
+import type { Watched, WatchedPlace, WatchedSequence } from "@/core/plan/watched";
 import { BOUNDS, nameOfLength, textOfLength } from "./bounds";
 import { lensSchema } from "./scene";
 import { checker, objectOf } from "./validate";
@@ -35,6 +36,35 @@ const file = {
     objectOf({ kind: { const: "jpeg" }, quality: number }),
   ],
 };
+
+/** What another program's files are, as they were found. */
+const foreign = objectOf<ForeignFormat>({
+  kind: { const: "foreign" },
+  format: textOfLength(BOUNDS.word),
+  depth: orNull(number),
+  isLinear: { type: "boolean" },
+});
+
+/** The places are the server's to find: a plan that a page saves may only have those that it has. */
+const watched = objectOf<Watched>({
+  sequences: {
+    type: "array",
+    maxItems: BOUNDS.watchedSequences,
+    items: objectOf<WatchedSequence>({
+      camera: textOfLength(BOUNDS.cameraName),
+      pass: { enum: PASSES },
+      place: objectOf<WatchedPlace>({
+        root: textOfLength(BOUNDS.declaredName),
+        folder: textOfLength(BOUNDS.foundPath),
+        prefix: textOfLength(BOUNDS.fileName),
+        suffix: textOfLength(BOUNDS.fileName),
+        digits: { type: "integer", minimum: 1, maximum: BOUNDS.fileName },
+      }),
+      size: orNull(objectOf({ width: number, height: number })),
+    }),
+  },
+  followsFiles: { type: "boolean" },
+});
 
 const move = {
   oneOf: [
@@ -122,8 +152,10 @@ export const planSchema = objectOf<Plan>({
   rate,
   markersOff: { type: "array", items: textOfLength(BOUNDS.name), maxItems: BOUNDS.markers },
   ...settings,
+  file: { anyOf: [file, foreign] },
   options,
   move: orNull(move),
+  watched: orNull(watched),
 });
 
 /** A plan by its shape alone. */

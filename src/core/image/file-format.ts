@@ -7,7 +7,7 @@ import type { Channels } from "./pixels";
 import { TIFF_COMPRESSIONS, type TiffCompression } from "./tiff-write";
 
 /** Kind and what is chosen in it: a setting that a kind does not have cannot be said. */
-export type FileFormat =
+export type WrittenFormat =
   | {
       readonly kind: "png";
       readonly depth: 8 | 16;
@@ -17,7 +17,20 @@ export type FileFormat =
   | { readonly kind: "exr"; readonly depth: "half" | "float"; readonly compression: ExrCompression }
   | { readonly kind: "jpeg"; /** 1 to 100. */ readonly quality: number };
 
-export type FileKind = FileFormat["kind"];
+/** What another program writes: it is told, and never written. */
+export interface ForeignFormat {
+  readonly kind: "foreign";
+  /** As people call it; blank where no file of it could be read. */
+  readonly format: string;
+  /** Bits of a channel; null where the files do not say. */
+  readonly depth: number | null;
+  /** Scene light, not display values. */
+  readonly isLinear: boolean;
+}
+
+export type FileFormat = WrittenFormat | ForeignFormat;
+
+export type FileKind = WrittenFormat["kind"];
 /** In the order in which the plan offers them. */
 export const FILE_KINDS = ["png", "tiff", "exr", "jpeg"] as const satisfies readonly FileKind[];
 
@@ -37,10 +50,19 @@ const EXTENSIONS: Readonly<Record<FileKind, string>> = {
   jpeg: "jpg",
 };
 /** What file names of the kind end in, without the dot. */
-export const extensionOf = (file: FileFormat): string => EXTENSIONS[file.kind];
+export const extensionOf = (file: WrittenFormat): string => EXTENSIONS[file.kind];
+
+/**
+ * The format of what is rendered. Only a plan that renders nothing has another: readPlan has said so.
+ * @throws Error for a foreign one: a fault of the program
+ */
+export function writtenFormat(file: FileFormat): WrittenFormat {
+  if (file.kind === "foreign") throw new Error(`Files of ${file.format} are told, and never written.`);
+  return file;
+}
 
 /** A sensible first choice of each kind. */
-export const DEFAULT_FILE: { readonly [K in FileKind]: Extract<FileFormat, { kind: K }> } = {
+export const DEFAULT_FILE: { readonly [K in FileKind]: Extract<WrittenFormat, { kind: K }> } = {
   png: { kind: "png", depth: 8, level: 6 },
   tiff: { kind: "tiff", depth: 16, compression: "deflate" },
   exr: { kind: "exr", depth: "half", compression: "zip" },
@@ -65,8 +87,11 @@ export const FILE_FACTS: Readonly<Record<FileKind, FileFacts>> = {
   jpeg: { isLossless: false, holdsAlpha: false, isLinear: false, readers: "everything, browsers too" },
 };
 
+/** Bits of a channel where nothing says. */
+const USUAL_DEPTH = 8;
+
 /** Of one channel. */
-const bitsOf = (file: FileFormat): number =>
+const bitsOf = (file: WrittenFormat): number =>
   file.kind === "jpeg" ? 8 : file.depth === "half" ? 16 : file.depth === "float" ? 32 : file.depth;
 
 /** Quality, and share of the plain bytes. */
@@ -83,7 +108,7 @@ const JPEG_SHARES = [
  * scene, 480 x 270 at 16 samples (they lie between 0.7 and 1.3 of these). Only until there are files
  * of the sequence itself.
  */
-function packing(file: FileFormat): number {
+function packing(file: WrittenFormat): number {
   switch (file.kind) {
     case "png":
       return file.level === 0 ? 1 : file.depth === 8 ? 0.48 : 0.71;
@@ -110,9 +135,19 @@ function packing(file: FileFormat): number {
   }
 }
 
-/** Bytes a frame takes, by format and size alone. */
+/** Bytes a frame takes, by format and size alone. Of another program's files the most that they can take. */
 export const guessBytes = (file: FileFormat, pixels: number, channels: Channels): number =>
-  Math.round(pixels * channels * (bitsOf(file) / 8) * packing(file)) + 1_000;
+  file.kind === "foreign"
+    ? Math.round(pixels * channels * ((file.depth ?? USUAL_DEPTH) / 8))
+    : Math.round(pixels * channels * (bitsOf(file) / 8) * packing(file)) + 1_000;
+
+/** Whether files of the format hold scene light. */
+export const isLinearFile = (file: FileFormat): boolean =>
+  file.kind === "foreign" ? file.isLinear : FILE_FACTS[file.kind].isLinear;
+
+/** Whether alpha can be in files of the format; another program's may have any. */
+export const mayHoldAlpha = (file: FileFormat): boolean =>
+  file.kind === "foreign" || FILE_FACTS[file.kind].holdsAlpha;
 
 /** A whole number inside bounds, both inclusive. */
 const whole = (value: number, low: number, high: number): boolean =>
@@ -133,6 +168,8 @@ export function fileFault(file: FileFormat): string | null {
       return EXR_COMPRESSIONS.includes(file.compression)
         ? null
         : "OpenEXR is written without compression, with RLE or with ZIP.";
+    case "foreign":
+      return null;
   }
 }
 
@@ -147,5 +184,7 @@ export function fileText(file: FileFormat): string {
       return `OpenEXR, ${file.depth}${file.compression === "none" ? "" : `, ${file.compression.toUpperCase()}`}`;
     case "jpeg":
       return `JPEG, quality ${file.quality}`;
+    case "foreign":
+      return [file.format, ...(file.depth === null ? [] : [`${file.depth} bits`])].join(", ");
   }
 }

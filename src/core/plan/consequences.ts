@@ -3,7 +3,7 @@
  * frames.
  */
 import { difference, firstOf, type FrameSet, intersection, lastOf } from "../frames/frame-set";
-import { extensionOf } from "../image/file-format";
+import { extensionOf, writtenFormat } from "../image/file-format";
 import { nameHazards, type NameHazard } from "../naming/hazards";
 import { durationSeconds, type Rate } from "../timing/rate";
 import { timeCode } from "../timing/time-code";
@@ -81,14 +81,18 @@ export function consequencesOf(read: ReadPlan, place: PlanPlace): Consequences {
     length: timeCode(asked.count, plan.rate),
     ...scaledSize(plan),
     sequences: keys.map((key) => ({ ...key, names: sampleNames(read, valuesOf(key), middle) })),
-    hazards: nameHazards(
-      plan.namePattern,
-      read.pattern,
-      keys.map(valuesOf),
-      extensionOf(plan.file),
-      first,
-      last,
-    ),
+    // Names that were found are nobody's to choose.
+    hazards:
+      plan.watched === null
+        ? nameHazards(
+            plan.namePattern,
+            read.pattern,
+            keys.map(valuesOf),
+            extensionOf(writtenFormat(plan.file)),
+            first,
+            last,
+          )
+        : [],
     notes: planNotes(read, place.purpose, place.markers, place.sceneRate),
     there: intersection(asked, place.files),
     leftOut: difference(place.files, asked),

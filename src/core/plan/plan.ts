@@ -10,9 +10,10 @@ import {
   type ChannelChoice,
   DEFAULT_FILE,
   extensionOf,
-  FILE_FACTS,
   fileFault,
   type FileFormat,
+  mayHoldAlpha,
+  writtenFormat,
 } from "../image/file-format";
 import { MAX_SIDE } from "../image/pixels";
 import { type NamePattern, type NameValues, fileName, parsePattern } from "../naming/pattern";
@@ -25,8 +26,9 @@ import type { Lens } from "./lens";
 import type { Pass } from "./passes";
 import { type FilterSettings, type Sampling, scaledSize, type Shading } from "./picture";
 import type { OptionValue } from "./option-value";
-import { isExternal, STAND_IN } from "./renderer";
+import { ELSEWHERE, isExternal, STAND_IN } from "./renderer";
 import type { TimeLine } from "./scene-time";
+import { nameInPlace, type Watched } from "./watched";
 
 export interface Plan {
   /** Scene file, relative to the project's folder. */
@@ -93,6 +95,8 @@ export interface Plan {
   readonly options: Readonly<Record<string, OptionValue>>;
   /** A camera move of the plan's own, instead of the scene camera's. */
   readonly move: CameraMove | null;
+  /** Where the frames come from, when something else renders them; null: they are rendered from the scene. */
+  readonly watched: Watched | null;
 }
 
 /** Samples of a pixel: far beyond what any eye or deadline asks for. */
@@ -133,6 +137,7 @@ export const PLAN_DEFAULTS = {
   digits: 4,
   options: {},
   move: null,
+  watched: null,
 } as const satisfies Partial<Plan>;
 
 /** A plan that has been read: every text in it means something. */
@@ -248,9 +253,9 @@ function pictureFaults(plan: Plan): PlanFault[] {
   }
   const wrongFile = fileFault(plan.file);
   if (wrongFile !== null) refuse("file", wrongFile);
-  if (plan.alpha !== "none" && !FILE_FACTS[plan.file.kind].holdsAlpha)
+  if (plan.alpha !== "none" && !mayHoldAlpha(plan.file))
     refuse("alpha", "This format cannot hold alpha; choose none, or PNG, TIFF or OpenEXR.");
-  if (plan.passes.length === 0 || !plan.passes.includes("beauty"))
+  if (plan.watched === null && !plan.passes.includes("beauty"))
     refuse("passes", "Beauty is always written: the other passes come along with it.");
   if (isExternal(plan)) {
     if (plan.move !== null) refuse("move", "Another renderer knows the scene's own cameras only.");
@@ -260,14 +265,31 @@ function pictureFaults(plan: Plan): PlanFault[] {
   return faults;
 }
 
+/** A plan is rendered or watched, whole: half of either would be neither. */
+function sourceFaults({ watched, renderer, file }: Plan): PlanFault[] {
+  const refuse = (field: keyof Plan, message: string): PlanFault[] => [
+    { field, code: `plan-${field}`, message },
+  ];
+  if (watched === null) {
+    if (renderer === ELSEWHERE) return refuse("renderer", "Choose what renders it.");
+    return file.kind === "foreign" ? refuse("file", "Choose what files are written.") : [];
+  }
+  if (renderer !== ELSEWHERE)
+    return refuse(
+      "renderer",
+      "Its frames are rendered elsewhere: open the next version to render them here.",
+    );
+  return watched.sequences.length === 0 ? refuse("watched", "There is no sequence to watch.") : [];
+}
+
 /** Reads a plan; every fault is told at once, each with its field. */
 export function readPlan(
   plan: Plan,
 ):
   | { readonly ok: true; readonly value: ReadPlan }
   | { readonly ok: false; readonly faults: readonly PlanFault[] } {
-  const faults = [...numberFaults(plan), ...pictureFaults(plan)];
-  if (plan.scene.trim() === "")
+  const faults = [...numberFaults(plan), ...pictureFaults(plan), ...sourceFaults(plan)];
+  if (plan.watched === null && plan.scene.trim() === "")
     faults.push({ field: "scene", code: "plan-scene", message: "Choose a scene file." });
   if (plan.cameras.length === 0)
     faults.push({ field: "cameras", code: "plan-cameras", message: "Choose at least one camera." });
@@ -344,9 +366,23 @@ export const nameValues = ({ namedProject, namedShot, ...key }: SequenceKey & Na
   pass: key.pass,
 });
 
+/** Names of a sequence's files, whatever folder they are in: as they were found, or as the plan makes them. */
+function namerOf(
+  { plan, pattern }: ReadPlan,
+  { camera, pass }: Pick<SequenceKey, "camera" | "pass">,
+  values: NameValues,
+): (frame: number) => string {
+  if (plan.watched !== null) {
+    const found = plan.watched.sequences.find((s) => s.camera === camera && s.pass === pass);
+    return found === undefined ? () => "" : (frame) => nameInPlace(found.place, frame);
+  }
+  const extension = extensionOf(writtenFormat(plan.file));
+  return (frame) => fileName(pattern, values, frame, extension);
+}
+
 /** Name of a frame's file, whatever folder it goes to. */
 export const frameName = (read: ReadPlan, place: SequenceKey & NamedAs, frame: number): string =>
-  fileName(read.pattern, nameValues(place), frame, extensionOf(read.plan.file));
+  namerOf(read, place, nameValues(place))(frame);
 
 /** First, middle and last file name, for the preview. */
 export function sampleNames(
@@ -354,14 +390,44 @@ export function sampleNames(
   values: NameValues,
   middle: number,
 ): readonly [string, string, string] {
-  const extension = extensionOf(read.plan.file);
-  const name = (frame: number): string => fileName(read.pattern, values, frame, extension);
+  const name = namerOf(read, values, values);
   return [name(firstOf(read.asked)!), name(middle), name(lastOf(read.asked)!)];
 }
 
-/** Keys of the sequences that a plan makes: every camera with every pass. */
-export const sequencesOf = (plan: Plan): readonly { readonly camera: string; readonly pass: Pass }[] =>
-  plan.cameras.flatMap((camera) => plan.passes.map((pass) => ({ camera, pass })));
+/** A camera with a pass: what tells sequences of a version apart. */
+export interface PlannedSequence {
+  readonly camera: string;
+  readonly pass: Pass;
+}
+
+/** Keys of the sequences of a plan: every camera with every pass, or those that were found. */
+export const sequencesOf = (plan: Plan): readonly PlannedSequence[] =>
+  plan.watched?.sequences ?? plan.cameras.flatMap((camera) => plan.passes.map((pass) => ({ camera, pass })));
+
+/** Whether a plan asks for a sequence: another one may have made it. */
+export const plansSequence = (
+  plan: Plan,
+  { camera, pass }: { readonly camera: string; readonly pass: string },
+): boolean => sequencesOf(plan).some((s) => s.camera === camera && s.pass === pass);
+
+/** The one that stands for the version where none is named: the first camera's beauty, else its first pass. */
+export function mainSequenceOf(plan: Plan): PlannedSequence {
+  const all = sequencesOf(plan);
+  const ofCamera = all.filter((s) => s.camera === plan.cameras[0]);
+  return ofCamera.find((s) => s.pass === "beauty") ?? ofCamera[0] ?? all[0]!;
+}
+
+/** The one that a camera and a pass name; what is left open is as in the main one, as far as there is such a sequence. */
+export function wantedSequence(
+  plan: Plan,
+  wanted: { readonly camera?: string | null; readonly pass?: string | null },
+): { readonly camera: string; readonly pass: string } {
+  const main = mainSequenceOf(plan);
+  const camera = wanted.camera ?? main.camera;
+  const ofCamera = sequencesOf(plan).filter((s) => s.camera === camera);
+  const usual = ofCamera.find((s) => s.pass === "beauty") ?? ofCamera[0] ?? main;
+  return { camera, pass: wanted.pass ?? usual.pass };
+}
 
 /** By value, whatever order keys have. */
 const isEqual = (a: unknown, b: unknown): boolean => canonicalJson(a as Json) === canonicalJson(b as Json);
@@ -375,9 +441,15 @@ export const changedFields = (before: Plan, after: Plan): (keyof Plan)[] =>
  * Compression may change, format and depth not.
  */
 export function fixedChanges(before: Plan, after: Plan): (keyof Plan)[] {
+  // Of frames that were found the plan only tells; what it tells may be put right.
+  if (before.watched !== null)
+    return after.watched !== null && isEqual(before.watched.sequences, after.watched.sequences)
+      ? []
+      : ["watched"];
   const depth = (file: FileFormat): unknown => (file.kind === "jpeg" ? 8 : file.depth);
   return changedFields(before, after).filter(
     (field) =>
+      field === "watched" ||
       field === "namePattern" ||
       field === "digits" ||
       field === "alpha" ||
@@ -386,6 +458,12 @@ export function fixedChanges(before: Plan, after: Plan): (keyof Plan)[] {
         (before.file.kind !== after.file.kind || depth(before.file) !== depth(after.file))),
   );
 }
+
+/** Somebody who says which frames are asked for has said so: the plan no longer follows what is found. */
+export const settleFrames = (before: Plan, after: Plan): Plan =>
+  after.watched !== null && before.frames !== after.frames
+    ? { ...after, watched: { ...after.watched, followsFiles: false } }
+    : after;
 
 /** A plan as it was kept: a setting that there was not yet has its default. */
 export const fromStoredPlan = (stored: Plan): Plan => ({ ...PLAN_DEFAULTS, ...stored });

@@ -7,6 +7,9 @@ import type { CheckpointRule } from "./checkpoint-rule";
 /** Name of the renderer that comes along; no declaration may take it. */
 export const STAND_IN = "stand-in";
 
+/** What stands for the renderer of a version whose frames come from somewhere else; no declaration may take it. */
+export const ELSEWHERE = "elsewhere";
+
 /** Rendered by a program of its own. */
 export const isExternal = (plan: { readonly renderer: string }): boolean => plan.renderer !== STAND_IN;
 

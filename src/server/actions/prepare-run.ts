@@ -88,6 +88,7 @@ async function coverVersion(version: VersionRow, focus: SequenceRow, scope: RunS
   for (const row of sequences) await catchUp(row);
   const revision = await latestRevision(pool(), version.id);
   if (revision === null) throw new TallyError("plan-missing");
+  if (revision.plan.watched !== null) throw new TallyError("version-watched", { shot: focus.shot });
   return {
     versionId: version.id,
     revisionId: revision.id,

@@ -3,10 +3,12 @@ import type { Who } from "@/contract/who";
 import {
   changedFields,
   fixedChanges,
+  mainSequenceOf,
   type Plan,
   type Purpose,
   readPlan,
   sequencesOf,
+  settleFrames,
   type VersionKey,
 } from "@/core/plan/plan";
 import { pool, type Tx, transact } from "../db/pool";
@@ -33,7 +35,7 @@ import { requireShot } from "../store/find-shot";
 export interface SavedPlan {
   readonly revision: RevisionRow;
   readonly version: VersionKey;
-  /** Beauty of the first camera. */
+  /** Beauty of the first camera, where there is one. */
   readonly sequenceId: number;
 }
 
@@ -54,6 +56,8 @@ export async function checkPlan(
 ): Promise<void> {
   const read = readPlan(plan);
   if (!read.ok) throw new TallyError("plan-wrong", { message: read.faults[0]!.message }).with(read.faults);
+  // What its files are was read when they were taken in; there is no scene and no renderer to ask.
+  if (plan.watched !== null) return;
   try {
     const offer = offerOfRenderer(plan.renderer);
     const faults = offerFaults(plan, offer);
@@ -98,17 +102,22 @@ export async function writeRevision(
 ): Promise<SavedPlan> {
   const revision = await insertNextRevision(tx, versionId, plan, who);
   const ids: number[] = [];
-  for (const { camera, pass } of sequencesOf(plan))
-    ids.push(await ensureSequence(tx, versionId, camera, pass));
+  if (plan.watched === null)
+    for (const { camera, pass } of sequencesOf(plan))
+      ids.push(await ensureSequence(tx, versionId, camera, pass));
+  else
+    for (const { camera, pass, place } of plan.watched.sequences)
+      ids.push(await ensureSequence(tx, versionId, camera, pass, place));
   for (const id of ids) await appendEvent(tx, "plan", id);
-  return { revision, version, sequenceId: await ensureSequence(tx, versionId, plan.cameras[0]!, "beauty") };
+  const main = mainSequenceOf(plan);
+  return { revision, version, sequenceId: await ensureSequence(tx, versionId, main.camera, main.pass) };
 }
 
 /** Makes revision n+1. Earlier revisions never change. Fixed fields are refused once files exist. */
 export async function saveRevision(
   shotCode: string,
   versionId: number,
-  plan: Plan,
+  asked: Plan,
   basedOn: number,
   how: CheckPlanHow = {},
   who: Who = null,
@@ -116,12 +125,16 @@ export async function saveRevision(
   const place = await placeOfShot(shotCode);
   const version = await versionById(pool(), versionId);
   if (version === null || version.shotId !== place.shotId) throw new TallyError("version-unknown");
-  await checkPlan(place, plan, how);
+  await checkPlan(place, asked, how);
   const before = await latestRevision(pool(), versionId);
+  let plan = asked;
   if (before !== null) {
+    plan = settleFrames(before.plan, asked);
     if (before.number !== basedOn) throw new TallyError("plan-outdated", { saved: before.number, basedOn });
     if (changedFields(before.plan, plan).length === 0) throw new TallyError("plan-unchanged");
     const fixed = fixedChanges(before.plan, plan);
+    // Which folder is watched is nobody's to say but of who takes it in.
+    if (fixed.includes("watched")) throw new TallyError("version-watched", { shot: shotCode });
     if (fixed.length > 0 && (await hasFiles(versionId))) {
       const message =
         "Files with the old setting exist in this version: open the next version for this change, or put it back.";
@@ -145,6 +158,7 @@ export async function openVersion(
   who: Who = null,
 ): Promise<SavedPlan> {
   const place = await placeOfShot(shotCode);
+  if (plan.watched !== null) throw new TallyError("version-watched", { shot: shotCode });
   await checkPlan(place, plan);
   return transact(async (tx) => {
     const version = await insertNextVersion(tx, place.shotId, purpose, fromRevisionId);

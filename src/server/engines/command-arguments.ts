@@ -4,7 +4,7 @@ import { fillTemplate } from "@/core/plan/call-template";
 import { addedArguments, type RendererDeclaration } from "@/contract/renderer-declaration";
 import { formatPhrase } from "@/core/frames/phrase";
 import { setOf } from "@/core/frames/frame-set";
-import { extensionOf } from "@/core/image/file-format";
+import { extensionOf, writtenFormat } from "@/core/image/file-format";
 import { largest, least } from "@/core/many";
 import { padFrame } from "@/core/naming/pattern";
 import type { Pass } from "@/core/plan/passes";
@@ -35,7 +35,7 @@ export const lightName = (pattern: string, job: FrameJob, frame: number): string
 function nameOf(job: FrameJob, declared: RendererDeclaration, pass: Pass, number: string): string | null {
   const pattern = pass === "beauty" ? "frame.{frame}.{ext}" : declared.passes?.[pass]?.file;
   if (pattern === undefined) return null;
-  return fillTemplate([pattern], { frame: number, ext: extensionOf(job.plan.file) })[0]!;
+  return fillTemplate([pattern], { frame: number, ext: extensionOf(writtenFormat(job.plan.file)) })[0]!;
 }
 
 /** Where the picture of a pass is looked for; null where the declaration names none. */

@@ -11,7 +11,7 @@ import { setTimeout as pause } from "node:timers/promises";
 import type { RendererDeclaration } from "@/contract/renderer-declaration";
 import { checkFile } from "@/core/image/check-file";
 import { addTexts } from "@/core/image/add-texts";
-import { extensionOf } from "@/core/image/file-format";
+import { extensionOf, writtenFormat } from "@/core/image/file-format";
 import { meanLuminance, noiseOf } from "@/core/image/measure";
 import { canonicalJson, asJson } from "@/core/plan/canonical";
 import type { Pass } from "@/core/plan/passes";
@@ -378,7 +378,7 @@ export class CommandEngine implements Engine {
         return !stop.aborted;
       });
       if (!isWritten) return { kind: "stopped", saved };
-      const shown = await shownPixels(`frame.${extensionOf(job.plan.file)}`, bytes, pass);
+      const shown = await shownPixels(`frame.${extensionOf(writtenFormat(job.plan.file))}`, bytes, pass);
       passes.push({ pass, luminance: meanLuminance(shown), noise: noiseOf(shown) });
     }
     return {

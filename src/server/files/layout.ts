@@ -18,12 +18,16 @@
  *         .tally/manifest/<node>.jsonl
  *         .tally/ready-<node>.part0                               a node's proof that it can write
  *
+ * The files of a sequence that was taken in stay in a folder of their own, below any root; all that we write of its
+ * version lies here as ever.
+ *
  * A temporary file stands beside what it will be, as `<file>.part<attempt>`; whoever has no attempt
  * (a machine that is not connected, a person's command line) takes its process number.
  */
 import path from "node:path";
 import { padFrame } from "@/core/naming/pattern";
 import { type NamedAs, type SequenceKey, type VersionKey, versionName } from "@/core/plan/plan";
+import type { WatchedPlace } from "@/core/plan/watched";
 import { projectFolder, type ProjectPlace } from "./paths";
 
 /** Hidden, so that programs which read folders of pictures do not see it. */
@@ -35,7 +39,10 @@ const DIGITS = 6;
 export interface VersionPlace extends ProjectPlace, VersionKey, Pick<NamedAs, "namedShot"> {}
 
 /** What places a sequence on disk. */
-export interface SequencePlace extends VersionPlace, SequenceKey {}
+export interface SequencePlace extends VersionPlace, SequenceKey {
+  /** Where its files lie, when something else makes them: nothing of ours is ever written there. */
+  readonly source: WatchedPlace | null;
+}
 
 /** The mark of a project. @param project its folder */
 export const projectMark = (project: string): string => path.join(project, TALLY, "project");
@@ -56,7 +63,9 @@ export const sequenceFolder = (camera: string, pass: string): string => path.joi
 
 /** Folder of the files of one camera and pass. */
 export const sequencePlace = (place: SequencePlace): string =>
-  path.join(versionPlace(place), sequenceFolder(place.camera, place.pass));
+  place.source === null
+    ? path.join(versionPlace(place), sequenceFolder(place.camera, place.pass))
+    : projectFolder(place.source);
 
 /** Folder of a run's proofs, relative to their version's. */
 export const proofFolder = (runId: number, camera: string, pass: string): string =>

@@ -3,7 +3,7 @@
  * One picture in, one file's bytes out, with what was measured on the way: nothing here touches the disk.
  */
 import sharp from "sharp";
-import type { Alpha, ChannelChoice, FileFormat } from "@/core/image/file-format";
+import { type Alpha, type ChannelChoice, type FileFormat, writtenFormat } from "@/core/image/file-format";
 import { writeExr } from "@/core/image/exr";
 import { withComment } from "@/core/image/jpeg";
 import { meanLuminance, noiseOf } from "@/core/image/measure";
@@ -61,7 +61,8 @@ export async function encodePicture(
   settings: PictureSettings,
   texts: Readonly<Record<string, string>>,
 ): Promise<EncodedPicture> {
-  const { file, dither } = settings;
+  const file = writtenFormat(settings.file);
+  const { dither } = settings;
   const image = settings.channels === "grey" && becomesGrey(pass) ? asGrey(computed) : computed;
   const shown = quantize(toDisplay(image, pass), 8, false);
   const measures = { luminance: meanLuminance(shown), noise: noiseOf(shown) };

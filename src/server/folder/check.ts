@@ -19,7 +19,9 @@ import { noticeCheckpoints } from "./checkpoints";
 import { takeInReturned } from "./returned-frames";
 import { originOf } from "../files/origin";
 import { isSame, listFolder, type Noticed, notice } from "./notice";
-import { requireSight } from "./project-sight";
+import { requireSequenceInSight } from "./project-sight";
+import { isClaim } from "./claims";
+import { unrestedAmong } from "./rest";
 import { readRegular } from "../files/read-regular";
 
 /** Code of a file that is there and cannot be read. */
@@ -43,13 +45,20 @@ async function noteUnreadable(
   });
 }
 
+/** What a file is judged by. */
+interface Judging {
+  readonly size: { readonly width: number; readonly height: number } | null;
+  /** Nothing writes it any more. */
+  readonly isAtRest: boolean;
+}
+
 /** Reads one file and writes down what it is. Findings of checks follow the verdict. */
 async function lookAt(
   sequence: SequenceRow,
   folder: string,
   frame: number,
   file: FileRow,
-  size: { readonly width: number; readonly height: number },
+  { size, isAtRest }: Judging,
 ): Promise<void> {
   const place = path.join(folder, file.name);
   let bytes: Uint8Array;
@@ -63,10 +72,15 @@ async function lookAt(
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     if (code === "ENOENT") return;
-    await requireSight(sequence);
+    await requireSequenceInSight(sequence);
     return noteUnreadable(sequence, file, code);
   }
-  const fits = verdict.verdict !== "good" || (verdict.width === size.width && verdict.height === size.height);
+  // Half of what is coming, perhaps: nothing is said of it yet.
+  if (verdict.verdict === "damaged" && !isAtRest) return;
+  const fits =
+    size === null ||
+    verdict.verdict !== "good" ||
+    (verdict.width === size.width && verdict.height === size.height);
   const finding =
     verdict.verdict === "damaged"
       ? { code: verdict.code ?? "damaged", text: verdict.detail ?? "" }
@@ -74,7 +88,7 @@ async function lookAt(
         ? null
         : {
             code: "other-size",
-            text: `the picture is ${verdict.width} x ${verdict.height}, the plan asks for ${size.width} x ${size.height}`,
+            text: `the picture is ${verdict.width} x ${verdict.height}, ${sequence.source === null ? "the plan asks for" : "the others are"} ${size.width} x ${size.height}`,
           };
   const content = sha256(bytes);
   await transact(async (tx) => {
@@ -94,7 +108,8 @@ async function lookAt(
       samples: origin.samples,
       attemptId: origin.attempt,
       node: origin.node,
-      seconds: sameMaker ? now.seconds : null,
+      // Of a file from elsewhere they are from the claim on its frame to the file itself.
+      seconds: sameMaker || sequence.source !== null ? now.seconds : null,
       luminance: now.content === content ? now.luminance : null,
       noise: now.content === content ? now.noise : null,
     });
@@ -107,11 +122,14 @@ const EVENT_EVERY = 50;
 
 /** Looks at the files of `frames`. Cancelled, it keeps what it has looked at. */
 export async function look(sequence: SequenceRow, frames: FrameSet, job: CheckJob | null): Promise<void> {
-  const { folder, width, height } = await listFolder(sequence);
-  const files = (await listFiles(pool(), sequence.id)).filter((f) => has(frames, f.frame));
+  const { folder, size } = await listFolder(sequence);
+  const files = (await listFiles(pool(), sequence.id)).filter(
+    (f) => has(frames, f.frame) && !isClaim(sequence, f),
+  );
+  const unrested = await unrestedAmong(sequence);
   for (const [i, file] of files.entries()) {
     if (job?.cancel.signal.aborted) break;
-    await lookAt(sequence, folder, file.frame, file, { width, height });
+    await lookAt(sequence, folder, file.frame, file, { size, isAtRest: !unrested.frames.has(file.frame) });
     if (job !== null) {
       job.done = i + 1;
       if ((i + 1) % EVENT_EVERY === 0) {
@@ -132,18 +150,24 @@ export async function look(sequence: SequenceRow, frames: FrameSet, job: CheckJo
   await transact((tx) => appendEvent(tx, "files", sequence.id));
 }
 
+/** What was noticed, and what is still to be judged. */
+export interface CaughtUp extends Noticed {
+  /** Until files that something else writes can be judged; 0 where none is waited for. */
+  readonly restsInMs: number;
+}
+
 /** Notices changes and looks at every file that nothing has looked at. What the folder watch does. */
-export async function catchUp(sequence: SequenceRow): Promise<Noticed> {
+export async function catchUp(sequence: SequenceRow): Promise<CaughtUp> {
   const noticed = await notice(sequence);
   if (sequence.pass === "beauty") await noticeCheckpoints(sequence);
   const unlooked = setOf(
     (await listFiles(pool(), sequence.id))
-      .filter((f) => f.verdict === null || f.code === UNREADABLE)
+      .filter((f) => (f.verdict === null && !isClaim(sequence, f)) || f.code === UNREADABLE)
       .map((f) => f.frame),
   );
   if (unlooked.count > 0) await look(sequence, unlooked, null);
   await takeInReturned(sequence.versionId);
-  return noticed;
+  return { ...noticed, restsInMs: (await unrestedAmong(sequence)).leftMs };
 }
 
 /** The Check that a person presses: notices changes, then reads every file anew. One a sequence at a time. */
@@ -152,7 +176,8 @@ export async function checkSequence(
   onStart: (job: CheckJob) => void = () => undefined,
 ): Promise<Noticed> {
   const noticed = await notice(sequence);
-  const files = setOf((await listFiles(pool(), sequence.id)).map((f) => f.frame));
+  const known = (await listFiles(pool(), sequence.id)).filter((f) => !isClaim(sequence, f));
+  const files = setOf(known.map((f) => f.frame));
   const jobs = checkJobs();
   const running = jobs.get(sequence.id);
   if (running !== undefined) {

@@ -22,6 +22,7 @@ jest.mock("./check", () => ({
   catchUp: async ({ place }: { place: string }) => {
     looks.push(path.basename(place));
     if (place === busy()) await new Promise<void>((resolve) => (letGo = resolve));
+    return { restsInMs: 0 };
   },
 }));
 

@@ -14,6 +14,7 @@ import { listSequences, type SequenceRow } from "../store/shots";
 import { catchUp } from "./check";
 import { sequencePlace } from "../files/layout";
 import { isDatabaseAway } from "../db/away";
+import { TallyError } from "../errors";
 import { requireSight } from "./project-sight";
 import { restAfter } from "../rest-after";
 
@@ -32,11 +33,30 @@ const textOf = (error: unknown): string => (error instanceof Error ? error.messa
 
 /** A folder with what it was when it was entered. */
 interface Watched {
-  readonly sequence: SequenceRow;
+  /** Several where something else puts the files of all its passes into one. */
+  readonly sequences: readonly SequenceRow[];
   /** Another one under the same name is another folder. */
   readonly inode: number;
   /** null: the system does not watch it for us. */
   readonly watcher: FSWatcher | null;
+}
+
+/** Sequences by the folder that their files lie in; one on a root that is declared no more is nowhere. */
+function byFolder(sequences: readonly SequenceRow[]): ReadonlyMap<string, readonly SequenceRow[]> {
+  const folders = new Map<string, SequenceRow[]>();
+  for (const sequence of sequences) {
+    let folder: string;
+    try {
+      folder = sequencePlace(sequence);
+    } catch (error) {
+      if (error instanceof TallyError && error.code === "root-unknown") continue;
+      throw error;
+    }
+    const there = folders.get(folder);
+    if (there === undefined) folders.set(folder, [sequence]);
+    else there.push(sequence);
+  }
+  return folders;
 }
 
 class FolderWatch {
@@ -79,7 +99,7 @@ class FolderWatch {
    * Later changes of a burst wait for the same look: a folder that never comes to rest is looked at all the
    * same.
    */
-  #look(folder: string): void {
+  #look(folder: string, afterMs = BURST_MS): void {
     if (this.#due.has(folder) || this.#isClosed) return;
     const rest = (this.#restsUntil.get(folder) ?? 0) - performance.now();
     this.#due.set(
@@ -91,7 +111,7 @@ class FolderWatch {
             this.#due.delete(folder);
             return this.#lookNow(folder);
           }),
-        Math.max(BURST_MS, rest),
+        Math.max(afterMs, rest),
       ),
     );
   }
@@ -102,8 +122,11 @@ class FolderWatch {
     if (found === undefined || this.#isClosed) return;
     const began = performance.now();
     try {
-      await catchUp(found.sequence);
+      let restsInMs = 0;
+      for (const sequence of found.sequences)
+        restsInMs = Math.max(restsInMs, (await catchUp(sequence)).restsInMs);
       this.#said.delete(folder);
+      if (restsInMs > 0) this.#look(folder, restsInMs);
     } catch (error) {
       if (this.#said.get(folder) !== textOf(error)) say(error);
       this.#said.set(folder, textOf(error));
@@ -121,7 +144,7 @@ class FolderWatch {
   }
 
   /** Where the system cannot watch, the sweep alone finds what changes. */
-  #enter(folder: string, sequence: SequenceRow, inode: number): void {
+  #enter(folder: string, sequences: readonly SequenceRow[], inode: number): void {
     let watcher: FSWatcher | null = null;
     try {
       watcher = fs.watch(folder, (_event, file) => {
@@ -131,14 +154,14 @@ class FolderWatch {
     } catch {
       // Gone again, or the system watches no more of them: the sweeps look at it.
     }
-    this.#watched.set(folder, { sequence, inode, watcher });
+    this.#watched.set(folder, { sequences, inode, watcher });
   }
 
   /**
    * Enters and leaves as folders come and go. One that was deleted and made again is another one, which
    * nothing watches yet.
    */
-  async #visit(folder: string, sequence: SequenceRow): Promise<void> {
+  async #visit(folder: string, sequences: readonly SequenceRow[]): Promise<void> {
     const stat = await fs.promises.stat(folder).catch(() => null);
     if (this.#isClosed) return;
     const known = this.#watched.get(folder);
@@ -148,7 +171,10 @@ class FolderWatch {
       this.#leave(folder);
       if (this.#isClosed) return;
     }
-    if (stat !== null && !this.#watched.has(folder)) this.#enter(folder, sequence, stat.ino);
+    const entered = this.#watched.get(folder);
+    if (stat !== null && entered === undefined) this.#enter(folder, sequences, stat.ino);
+    // What was taken in meanwhile may lie in a folder that is watched already.
+    else if (entered !== undefined) this.#watched.set(folder, { ...entered, sequences });
     if (this.#watched.has(folder)) this.#look(folder);
   }
 
@@ -175,10 +201,12 @@ class FolderWatch {
     try {
       const sequences = await listSequences(pool());
       const hidden = await this.#hiddenAmong(sequences);
-      this.#leaveAllBut(new Set(sequences.map(sequencePlace)));
-      for (const sequence of sequences) {
+      const folders = byFolder(sequences);
+      this.#leaveAllBut(new Set(folders.keys()));
+      for (const [folder, all] of folders) {
         if (this.#isClosed) return;
-        if (!hidden.has(sequence.project)) await this.#visit(sequencePlace(sequence), sequence);
+        const inSight = all.filter((s) => !hidden.has(s.project));
+        if (inSight.length > 0) await this.#visit(folder, inSight);
       }
     } catch (error) {
       say(error);

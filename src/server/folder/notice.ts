@@ -7,24 +7,35 @@ import path from "node:path";
 import { type FrameSet, setOf } from "@/core/frames/frame-set";
 import { groupFiles } from "@/core/naming/group-files";
 import { scaledSize } from "@/core/plan/picture";
-import { frameName } from "@/core/plan/plan";
+import { frameName, type Plan } from "@/core/plan/plan";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { appendEvent } from "../store/events";
-import { deleteFile, type FileIdentity, listFiles, lockFile, saveUnlookedFile } from "../store/frame-files";
+import {
+  deleteFile,
+  type FileIdentity,
+  type FileRow,
+  listFiles,
+  lockFile,
+  saveUnlookedFile,
+} from "../store/frame-files";
 import { latestRevision, type SequenceRow, readSavedPlan } from "../store/shots";
 import { sequencePlace } from "../files/layout";
-import { whyOutOfSight } from "../files/project-mark";
-import { requireSight } from "./project-sight";
+import { requireSequenceInSight, whySequenceOutOfSight } from "./project-sight";
 
 /** A folder as it is now, sorted by number. */
 interface Listed {
   readonly folder: string;
   readonly files: ReadonlyMap<number, FileIdentity>;
-  /** That files of this plan have. */
-  readonly width: number;
-  readonly height: number;
+  /** That pictures of this plan have; null where nobody has said. */
+  readonly size: { readonly width: number; readonly height: number } | null;
 }
+
+/** Pictures of another program have the size that they were found with, each sequence its own. */
+const sizeOf = (plan: Plan, { camera, pass }: SequenceRow): Listed["size"] =>
+  plan.watched === null
+    ? scaledSize(plan)
+    : (plan.watched.sequences.find((s) => s.camera === camera && s.pass === pass)?.size ?? null);
 
 /**
  * The plan's frames in the folder: of several files of one number the one that has the plan's name, else the
@@ -49,7 +60,7 @@ export async function listFolder(sequence: SequenceRow): Promise<Listed> {
     if (stat?.isFile())
       files.set(file.frame, { name: file.name, bytes: stat.size, modifiedMs: stat.mtimeMs });
   }
-  return { folder, files, ...(read === null ? { width: 0, height: 0 } : scaledSize(read.plan)) };
+  return { folder, files, size: read === null ? null : sizeOf(read.plan, sequence) };
 }
 
 /** Name, size and time of change, to the millisecond: some shares cut what is finer. */
@@ -58,6 +69,20 @@ export const isSame = (known: FileIdentity | undefined | null, seen: FileIdentit
   known.name === seen.name &&
   known.bytes === seen.bytes &&
   Math.abs(known.modifiedMs - seen.modifiedMs) < 1;
+
+/**
+ * Seconds from the claim on a frame to its file, by the files' own times; null where no claim was seen. A file that
+ * grows is told anew with each look, until it was judged.
+ */
+function secondsSinceClaim(
+  { source }: SequenceRow,
+  before: FileRow | null,
+  fresh: FileIdentity,
+): number | null {
+  if (source === null || before === null || before.verdict !== null || fresh.bytes === 0) return null;
+  if (before.bytes > 0 && before.seconds === null) return null;
+  return (before.seconds ?? 0) + Math.max(0, fresh.modifiedMs - before.modifiedMs) / 1000;
+}
 
 /** Against what was known before; three disjoint sets. */
 export interface Noticed {
@@ -75,10 +100,10 @@ const isThere = (file: string): Promise<boolean> =>
 
 /**
  * Compares the folder with what is known; new and changed files become unlooked, gone ones are forgotten.
- * @throws TallyError `project-out-of-sight`: then nothing is noted
+ * @throws TallyError `project-out-of-sight`, `source-out-of-sight`: then nothing is noted
  */
 export async function notice(sequence: SequenceRow): Promise<Noticed> {
-  await requireSight(sequence);
+  await requireSequenceInSight(sequence);
   const [{ folder, files }, known] = [
     await listFolder(sequence),
     new Map((await listFiles(pool(), sequence.id)).map((f) => [f.frame, f])),
@@ -93,7 +118,7 @@ export async function notice(sequence: SequenceRow): Promise<Noticed> {
       const stat = await fs.stat(path.join(folder, seen.name)).catch(() => null);
       const fresh = stat === null ? null : { name: seen.name, bytes: stat.size, modifiedMs: stat.mtimeMs };
       if (fresh === null || isSame(now, fresh)) return null;
-      await saveUnlookedFile(tx, sequence.id, frame, fresh);
+      await saveUnlookedFile(tx, sequence.id, frame, fresh, secondsSinceClaim(sequence, now, fresh));
       return now === null;
     });
     if (isNew !== null) (isNew ? appeared : changed).push(frame);
@@ -105,7 +130,7 @@ export async function notice(sequence: SequenceRow): Promise<Noticed> {
       const now = await lockFile(tx, sequence.id, frame);
       if (now === null || (await isThere(path.join(folder, file.name)))) return false;
       // Asked behind it: a share that went away in between has taken the file along, and not lost it.
-      if ((await whyOutOfSight(sequence)) !== null) return false;
+      if ((await whySequenceOutOfSight(sequence)) !== null) return false;
       await deleteFile(tx, sequence.id, frame);
       return true;
     });

@@ -5,20 +5,24 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import type { OutOfSightView } from "@/contract/live";
+import { placeKey, type WatchedPlace } from "@/core/plan/watched";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { sequencePlace } from "../files/layout";
 import { markProject, NO_MARK, type OutOfSight, whyOutOfSight } from "../files/project-mark";
 import { projectFolder, type ProjectPlace } from "../files/paths";
-import { filesToProve } from "../store/frame-files";
-import { listSequences } from "../store/shots";
+import { filesToProve, hasFilesOfSequence } from "../store/frame-files";
+import { listSequences, type SequenceRow } from "../store/shots";
+
+/** Of a folder that a person may have emptied, and a share that is away may leave behind. */
+const IS_EMPTY: OutOfSight = "nothing is in it any more";
 
 /** A project's place, and its name in addresses. */
 export interface ProjectInSight extends ProjectPlace {
   readonly project: string;
 }
 
-/** The pages' server may load this module twice. */
+/** By project; folders that something else fills stand beside it by their place. */
 const shared = globalThis as { plainTallyOutOfSight?: Map<string, OutOfSightView> };
 const outOfSight = (): Map<string, OutOfSightView> => (shared.plainTallyOutOfSight ??= new Map());
 
@@ -51,18 +55,57 @@ async function lookAtProject(place: ProjectInSight): Promise<OutOfSight | null> 
   return null;
 }
 
+/** Remembers that it cannot be seen, and since when; or that it can be seen again. */
+function note(key: string, project: string, folder: string, why: OutOfSight | null): void {
+  if (why === null) outOfSight().delete(key);
+  else outOfSight().set(key, { project, folder, since: outOfSight().get(key)?.since ?? Date.now(), why });
+}
+
 /**
  * Notes whether the project's folder can be seen, and since when it cannot.
  * @throws TallyError `project-out-of-sight`
  */
 export async function requireSight(place: ProjectInSight): Promise<void> {
   const why = await lookAtProject(place);
-  if (why === null) {
-    outOfSight().delete(place.project);
-    return;
-  }
   const folder = projectFolder(place);
-  const since = outOfSight().get(place.project)?.since ?? Date.now();
-  outOfSight().set(place.project, { project: place.project, folder, since, why });
-  throw new TallyError("project-out-of-sight", { folder, why });
+  note(place.project, place.project, folder, why);
+  if (why !== null) throw new TallyError("project-out-of-sight", { folder, why });
+}
+
+/**
+ * Why a folder that something else fills cannot be seen, or null. It bears no mark of ours: one that is gone or
+ * empty while files of it are known is taken for away, so that a share that hangs elsewhere forgets nothing. With
+ * the first file that is in it again, what is gone is gone.
+ */
+async function whySourceOutOfSight(
+  sequence: SequenceRow & { readonly source: WatchedPlace },
+): Promise<OutOfSight | null> {
+  const names = await fs
+    .readdir(sequencePlace(sequence))
+    .catch((error: NodeJS.ErrnoException) => error.code ?? error.message);
+  if (typeof names === "string") return names;
+  return names.length === 0 && (await hasFilesOfSequence(sequence.id)) ? IS_EMPTY : null;
+}
+
+/** Why files of a sequence cannot be seen: its project's folder, or the one that its files lie in. */
+export async function whySequenceOutOfSight(sequence: SequenceRow): Promise<OutOfSight | null> {
+  const { source } = sequence;
+  return (
+    (await whyOutOfSight(sequence)) ??
+    (source === null ? null : await whySourceOutOfSight({ ...sequence, source }))
+  );
+}
+
+/**
+ * The same as for its project, and for the folder that something else fills.
+ * @throws TallyError `project-out-of-sight`, `source-out-of-sight`
+ */
+export async function requireSequenceInSight(sequence: SequenceRow): Promise<void> {
+  await requireSight(sequence);
+  const { source } = sequence;
+  if (source === null) return;
+  const why = await whySourceOutOfSight({ ...sequence, source });
+  const folder = sequencePlace(sequence);
+  note(placeKey(source), sequence.project, folder, why);
+  if (why !== null) throw new TallyError("source-out-of-sight", { folder, why });
 }

@@ -4,6 +4,7 @@
  * again within one request.
  */
 import type { Plan } from "@/core/plan/plan";
+import { ELSEWHERE } from "@/core/plan/renderer";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder, type ProjectPlace } from "../files/paths";
 import { readRenderSources, type RenderSources } from "./scene-files";
@@ -18,6 +19,7 @@ export async function readSceneNow(
   place: ProjectPlace,
   plan: Pick<Plan, "scene" | "renderer">,
 ): Promise<SceneNow | TallyError> {
+  if (plan.renderer === ELSEWHERE) return new TallyError("scene-elsewhere");
   try {
     const file = await insideFolder(projectFolder(place), plan.scene);
     return { file, ...(await readRenderSources(file, plan.renderer)) };

@@ -117,6 +117,22 @@ export const filesToProve = (
     [slug, FILES_TO_PROVE],
   );
 
+/** First and last frame that any sequence of a version has a file of; null for none. */
+export async function extentOfFiles(
+  db: Db,
+  versionId: number,
+): Promise<{ readonly first: number; readonly last: number } | null> {
+  const found = await row<{ first: number | null; last: number | null }>(
+    db,
+    `SELECT MIN(f.frame) AS first, MAX(f.frame) AS last
+      FROM frame_file f
+      JOIN sequence q ON q.id = f.sequence_id
+      WHERE q.version_id = ?`,
+    [versionId],
+  );
+  return found?.first == null || found.last === null ? null : { first: found.first, last: found.last };
+}
+
 async function countFiles(db: Db, sequenceId: number): Promise<number> {
   return (await row<{ n: number }>(db, "SELECT COUNT(*) AS n FROM frame_file WHERE sequence_id = ?", [
     sequenceId,
@@ -131,11 +147,17 @@ export async function saveFile(db: Db, sequenceId: number, frame: number, facts:
   const { verdict: v } = facts;
   await write(
     db,
-    `REPLACE INTO frame_file (
+    `INSERT INTO frame_file (
         sequence_id, frame, name, bytes, modified_ms, content, verdict, code, detail, width, height,
           look, effort, samples, attempt_id, node, seconds, luminance, noise
       )
-      VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+      ON DUPLICATE KEY UPDATE
+        name = VALUE(name), bytes = VALUE(bytes), modified_ms = VALUE(modified_ms),
+        content = VALUE(content), verdict = VALUE(verdict), code = VALUE(code), detail = VALUE(detail),
+        width = VALUE(width), height = VALUE(height), look = VALUE(look), effort = VALUE(effort),
+        samples = VALUE(samples), attempt_id = VALUE(attempt_id), node = VALUE(node),
+        seconds = VALUE(seconds), luminance = VALUE(luminance), noise = VALUE(noise)`,
     [
       sequenceId,
       frame,
@@ -160,20 +182,38 @@ export async function saveFile(db: Db, sequenceId: number, frame: number, facts:
   );
 }
 
-/** A file that is there and that nothing has looked at yet. */
+/**
+ * A file that is there and that nothing has looked at yet.
+ * @param seconds from the claim on its frame to this file, where something else makes it; null where nobody knows
+ */
 export async function saveUnlookedFile(
   db: Db,
   sequenceId: number,
   frame: number,
   file: FileIdentity,
+  seconds: number | null = null,
 ): Promise<void> {
   await write(
     db,
-    `REPLACE INTO frame_file (sequence_id, frame, name, bytes, modified_ms)
-      VALUES (?, ?, ?, ?, ?)`,
-    [sequenceId, frame, file.name, file.bytes, file.modifiedMs],
+    `REPLACE INTO frame_file (sequence_id, frame, name, bytes, modified_ms, seconds)
+      VALUES (?, ?, ?, ?, ?, ?)`,
+    [sequenceId, frame, file.name, file.bytes, file.modifiedMs, seconds],
   );
 }
+
+/** Milliseconds for which files that nothing has judged are known as they are, by frame; empty ones are claims. */
+export const unlookedFiles = (
+  db: Db,
+  sequenceId: number,
+): Promise<{ readonly frame: number; readonly modifiedMs: number; readonly restMs: number }[]> =>
+  rows(
+    db,
+    `SELECT frame, modified_ms AS modifiedMs,
+        TIMESTAMPDIFF(MICROSECOND, noticed_at, NOW(3)) / 1000 + 0e0 AS restMs
+      FROM frame_file
+      WHERE sequence_id = ? AND verdict IS NULL AND bytes > 0`,
+    [sequenceId],
+  );
 
 /**
  * Forgets the file of a frame. Only after a look at the folder under the frame's lock (lockFile): what cannot
@@ -183,12 +223,16 @@ export async function deleteFile(db: Db, sequenceId: number, frame: number): Pro
   await write(db, "DELETE FROM frame_file WHERE sequence_id = ? AND frame = ?", [sequenceId, frame]);
 }
 
+/** Whether any file of a sequence is known. */
+export const hasFilesOfSequence = async (sequenceId: number): Promise<boolean> =>
+  (await countFiles(pool(), sequenceId)) > 0;
+
 /**
  * Whether a version holds any file of any camera and pass: from then on its file kind and names are fixed.
  */
 export async function hasFiles(versionId: number): Promise<boolean> {
   for (const sequence of await sequencesOfVersion(pool(), versionId))
-    if ((await countFiles(pool(), sequence.id)) > 0) return true;
+    if (await hasFilesOfSequence(sequence.id)) return true;
   return false;
 }
 

@@ -16,6 +16,7 @@ import {
 } from "@/core/plan/plan";
 import type { Pass } from "@/core/plan/passes";
 import type { VersionStatus } from "@/core/plan/version-status";
+import type { WatchedPlace } from "@/core/plan/watched";
 import { type Db, fromJson, row, rows, write, marks } from "../db/rows";
 import { pool, type Tx } from "../db/pool";
 import { TallyError } from "../errors";
@@ -82,6 +83,8 @@ export interface SequenceRow extends NamedAs {
   readonly root: string;
   /** Of the project, relative to the root. */
   readonly folder: string;
+  /** Where its files lie, when something else makes them; null: in its own place below the project's folder. */
+  readonly source: WatchedPlace | null;
 }
 
 const SHOT = `SELECT id, project_id, code, title, first_frame, last_frame, markers, sound,
@@ -134,11 +137,22 @@ const VERSION = `SELECT id, shot_id AS shotId, number, purpose, status, from_rev
 
 const SEQUENCE = `SELECT q.id, q.camera, q.pass, v.id AS versionId, v.number AS version, v.purpose,
     s.id AS shotId, s.code AS shot, p.slug AS project, p.root, p.folder,
-    v.named_project AS namedProject, v.named_shot AS namedShot
+    v.named_project AS namedProject, v.named_shot AS namedShot, q.source
   FROM sequence q
   JOIN version v ON v.id = q.version_id
   JOIN shot s ON s.id = v.shot_id
   JOIN project p ON p.id = s.project_id`;
+
+type RawSequence = Omit<SequenceRow, "source"> & { source: unknown };
+const readSequence = ({ source, ...r }: RawSequence): SequenceRow => ({
+  ...r,
+  source: source === null ? null : fromJson<WatchedPlace>(source),
+});
+const sequenceRows = async (
+  db: Db,
+  where: string,
+  params: readonly (number | string)[] = [],
+): Promise<SequenceRow[]> => (await rows<RawSequence>(db, `${SEQUENCE} ${where}`, params)).map(readSequence);
 
 /** All shots of a project by code, archived ones too. */
 export const listAllShots = async (db: Db, projectId: number): Promise<ShotRow[]> =>
@@ -328,17 +342,22 @@ export async function insertNextRevision(
   return (await revisionById(db, id))!;
 }
 
-/** The sequence of a camera and pass, made where it is new. Two that ask at once get one row. */
+/**
+ * The sequence of a camera and pass, made where it is new. Two that ask at once get one row.
+ * @param source of files that something else makes; a sequence that is there keeps its own
+ */
 export async function ensureSequence(
   db: Db,
   versionId: number,
   camera: string,
   pass: string,
+  source: WatchedPlace | null = null,
 ): Promise<number> {
-  await write(db, "INSERT IGNORE INTO sequence (version_id, camera, pass) VALUES (?, ?, ?)", [
+  await write(db, "INSERT IGNORE INTO sequence (version_id, camera, pass, source) VALUES (?, ?, ?, ?)", [
     versionId,
     camera,
     pass,
+    source === null ? null : JSON.stringify(source),
   ]);
   return (await row<{ id: number }>(
     db,
@@ -348,15 +367,19 @@ export async function ensureSequence(
 }
 
 /** A sequence with the names of its shot and version, or null. */
-export const sequenceById = (db: Db, id: number): Promise<SequenceRow | null> =>
-  row<SequenceRow>(db, `${SEQUENCE} WHERE q.id = ?`, [id]);
+export const sequenceById = async (db: Db, id: number): Promise<SequenceRow | null> =>
+  (await sequenceRows(db, "WHERE q.id = ?", [id]))[0] ?? null;
 
 /**
  * All cameras and passes of a version, also those that its newest plan no longer asks for: their files are
  * still there.
  */
 export const sequencesOfVersion = (db: Db, versionId: number): Promise<SequenceRow[]> =>
-  rows<SequenceRow>(db, `${SEQUENCE} WHERE v.id = ? ORDER BY q.camera, q.pass`, [versionId]);
+  sequenceRows(db, "WHERE v.id = ? ORDER BY q.camera, q.pass", [versionId]);
+
+/** Every sequence of a version whose files something else makes. */
+export const watchedSequences = (db: Db): Promise<SequenceRow[]> =>
+  sequenceRows(db, "WHERE q.source IS NOT NULL ORDER BY q.id");
 
 /** Beauty sequences, which hold the leases, of each camera of some versions; by `leadKey`. */
 export const leadsOf = async (db: Db, versionIds: readonly number[]): Promise<ReadonlyMap<string, number>> =>
@@ -364,11 +387,9 @@ export const leadsOf = async (db: Db, versionIds: readonly number[]): Promise<Re
 
 /** Every sequence of versions that are neither retired nor archived: what the folder watch watches. */
 export const listSequences = (db: Db): Promise<SequenceRow[]> =>
-  rows<SequenceRow>(
+  sequenceRows(
     db,
-    `${SEQUENCE}
-      WHERE v.status <> 'retired' AND s.archived_at IS NULL AND p.archived_at IS NULL
-      ORDER BY q.id`,
+    "WHERE v.status <> 'retired' AND s.archived_at IS NULL AND p.archived_at IS NULL ORDER BY q.id",
   );
 
 /** A sequence by its id. @throws TallyError `sequence-unknown` */

@@ -3,17 +3,17 @@
  * through here.
  */
 import type { SceneLighting } from "@/contract/scene";
-import { EMPTY, type FrameSet, setOf, members, intersection } from "@/core/frames/frame-set";
+import { EMPTY, type FrameSet, setOf, members, intersection, rangeSet, union } from "@/core/frames/frame-set";
 import type { LookSources } from "@/core/plan/fingerprint";
 import { passBits } from "@/core/plan/passes";
-import { type ReadPlan, sequencesOf } from "@/core/plan/plan";
+import { MAX_PLAN_FRAMES, plansSequence, type ReadPlan, sequencesOf } from "@/core/plan/plan";
 import { markerSets } from "@/core/tally/names";
 import { deriveTally } from "@/core/tally/tally";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { type CheckpointRow, listCheckpoints, checkpointsOfFrames } from "../store/checkpoints";
 import { type FindingRow, openFindings, openFindingsOfFrames } from "../store/findings";
-import { type FileRow, listFiles, filesOfFrames } from "../store/frame-files";
+import { extentOfFiles, type FileRow, listFiles, filesOfFrames } from "../store/frame-files";
 import {
   latestRevision,
   type RevisionRow,
@@ -23,6 +23,7 @@ import {
   requireSequence,
   shotById,
 } from "../store/shots";
+import { type Claim, partClaims } from "../folder/claims";
 import { framesBeingChecked } from "../folder/check-jobs";
 import { printsOf } from "../scenes/prints";
 import { liveTasks, type LiveTask, liveTasksOfFrames } from "../store/tasks";
@@ -38,7 +39,10 @@ export interface SequenceState extends Decidable {
   readonly ofVersion: readonly SequenceRow[];
   readonly revision: RevisionRow;
   readonly read: ReadPlan;
+  /** Pictures alone. */
   readonly files: readonly FileRow[];
+  /** Frames that something else has put an empty file down for. */
+  readonly claims: readonly Claim[];
   readonly findings: readonly FindingRow[];
   /** Saved samples of its camera's frames. */
   readonly saved: readonly CheckpointRow[];
@@ -84,6 +88,14 @@ interface VersionFacts {
   readonly saved: ReadonlyMap<number, readonly CheckpointRow[]>;
 }
 
+/** A plan that follows its files asks for all from the first that is there to the last, in any of its sequences. */
+async function withFoundFrames(read: ReadPlan, versionId: number, db: Db): Promise<ReadPlan> {
+  if (read.plan.watched?.followsFiles !== true) return read;
+  const extent = await extentOfFiles(db, versionId);
+  if (extent === null || extent.last - extent.first >= MAX_PLAN_FRAMES) return read;
+  return { ...read, asked: union(read.asked, rangeSet(extent.first, extent.last)) };
+}
+
 async function loadFacts(
   sequence: SequenceRow,
   { db = pool(), scene, only: set }: Reading,
@@ -107,7 +119,7 @@ async function loadFacts(
         ] as const,
     ),
   ]);
-  const read = readSavedPlan(revision);
+  const read = await withFoundFrames(readSavedPlan(revision), sequence.versionId, db);
   markHeldAgainst(sequence.versionId, sequence, revision.plan, seen);
   // A scene that cannot be read puts nothing out of date.
   const known = seen instanceof TallyError ? null : seen;
@@ -129,17 +141,18 @@ async function loadFacts(
 async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<SequenceState> {
   const { db, only, revision, read, sources, lighting, live, leads, markers } = facts;
   const lead = leads.get(sequence.camera) ?? sequence.id;
-  const [files, findings, failed] = await Promise.all([
+  const [found, findings, failed] = await Promise.all([
     only === null ? listFiles(db, sequence.id) : filesOfFrames(db, sequence.id, only),
     only === null ? openFindings(db, sequence.id) : openFindingsOfFrames(db, sequence.id, only),
     only === null ? failedFrames(db, lead, sequence.pass) : failedOfFrames(db, lead, sequence.pass, only),
   ]);
+  const { pictures: files, claims } = partClaims(sequence, found);
   const asked = only === null ? read.asked : intersection(read.asked, setOf(only));
   const checking = framesBeingChecked(sequence.id);
   const saved = facts.saved.get(lead) ?? [];
   const prints = sources === null ? null : printsOf(read.plan, sources, sequence);
   // A version may plan another camera or pass by now; its old sequence is then asked for nothing.
-  const isPlanned = read.plan.cameras.includes(sequence.camera) && read.plan.passes.includes(sequence.pass);
+  const isPlanned = plansSequence(read.plan, sequence);
   const bit = passBits([sequence.pass]);
   const busy = (state: LiveTask["state"]): FrameSet =>
     setOf(
@@ -168,7 +181,7 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
     checkpointed: setOf(saved.map((c) => c.frame)),
     lastAttemptFailed: setOf(failed.map((f) => f.frame)),
     waiting: busy("waiting"),
-    rendering: busy("leased"),
+    rendering: union(busy("leased"), setOf(claims.filter((c) => !c.isOver).map((c) => c.frame))),
     checking: only === null ? checking : intersection(checking, setOf(only)),
   });
   return {
@@ -180,6 +193,7 @@ async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<
     markers,
     nodes: framesByNode(files),
     files,
+    claims,
     findings,
     saved,
     sources,

@@ -7,8 +7,9 @@ import {
   DEFAULT_FILE,
   FILE_FACTS,
   FILE_KINDS,
-  type FileFormat,
   type FileKind,
+  type WrittenFormat,
+  writtenFormat,
 } from "@/core/image/file-format";
 import type { Plan } from "@/core/plan/plan";
 import { useShotWork } from "../shot/shot-context";
@@ -21,6 +22,7 @@ import { ALPHA_TEXT, FILE_KIND_TEXT } from "../shot/plan-words";
  */
 export function FileGroup() {
   const { plan, change } = useShotWork().draft;
+  const file = writtenFormat(plan.file);
   const choose = (kind: FileKind): void =>
     change({ file: DEFAULT_FILE[kind], ...(FILE_FACTS[kind].holdsAlpha ? {} : { alpha: "none" }) });
   return (
@@ -28,24 +30,24 @@ export function FileGroup() {
       <Grid templateColumns="3fr 4fr 4fr" gap="3">
         <Entry field="file" label="Format">
           <Select
-            value={plan.file.kind}
+            value={file.kind}
             options={FILE_KINDS.map((kind) => [kind, FILE_KIND_TEXT[kind]] as const)}
             onChange={choose}
           />
         </Entry>
-        <FormatDetails file={plan.file} change={change} />
+        <FormatDetails file={file} change={change} />
         <Entry
           field="alpha"
           label="Alpha"
           hint={
-            FILE_FACTS[plan.file.kind].holdsAlpha
+            FILE_FACTS[file.kind].holdsAlpha
               ? "Premultiplied for laying over pictures in compositing; straight where the next program takes colour and alpha apart."
               : undefined
           }
         >
           <Select
             value={plan.alpha}
-            options={(FILE_FACTS[plan.file.kind].holdsAlpha ? ALPHAS : (["none"] as const)).map(
+            options={(FILE_FACTS[file.kind].holdsAlpha ? ALPHAS : (["none"] as const)).map(
               (alpha) => [alpha, ALPHA_TEXT[alpha]] as const,
             )}
             onChange={(alpha) => change({ alpha })}
@@ -127,7 +129,7 @@ function FormatDetails({
   file,
   change,
 }: {
-  readonly file: FileFormat;
+  readonly file: WrittenFormat;
   readonly change: (edits: Partial<Plan>) => void;
 }) {
   switch (file.kind) {

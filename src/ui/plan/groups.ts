@@ -1,4 +1,5 @@
 /** The groups of the plan: their fields, and what each says in a few words. */
+import { fileText } from "@/core/image/file-format";
 import type { ShotView } from "@/contract/shot-view";
 import { parsePhrase } from "@/core/frames/phrase";
 import { FILE_KIND_TEXT, SHADING_TEXT } from "../shot/plan-words";
@@ -85,7 +86,7 @@ export function groupSummary(name: GroupName, plan: Plan, shot: ShotView): strin
     case "passes":
       return plan.passes.length === 1 ? "beauty" : `beauty and ${plan.passes.length - 1}`;
     case "files":
-      return FILE_KIND_TEXT[plan.file.kind];
+      return plan.file.kind === "foreign" ? fileText(plan.file) : FILE_KIND_TEXT[plan.file.kind];
     case "move":
       return plan.move === null
         ? "the scene's"

@@ -3,7 +3,7 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMemo, useState } from "react";
 import type { ProofFrame, ProofPass, ProofView } from "@/contract/proof-view";
-import { extensionOf } from "@/core/image/file-format";
+import { extensionOf, writtenFormat } from "@/core/image/file-format";
 import { Select } from "../fields/fields";
 import { fileUrl, proofUrl } from "../live/api";
 import { Large } from "../picture/large";
@@ -105,7 +105,7 @@ export function ProofLook({
           <SaveAs
             key={saved.pass}
             url={fileUrl(urlOf(proof, frame, saved))}
-            name={`proof-${proof.runId}_${frame.camera}_${saved.pass}.${String(frame.cost.frame).padStart(4, "0")}.${extensionOf(proof.plan.file)}`}
+            name={`proof-${proof.runId}_${frame.camera}_${saved.pass}.${String(frame.cost.frame).padStart(4, "0")}.${extensionOf(writtenFormat(proof.plan.file))}`}
             onDone={() => setSaving(null)}
           />
         )}

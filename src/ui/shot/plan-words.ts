@@ -155,6 +155,7 @@ export const FIELD_WORD: Readonly<Record<keyof Plan, string>> = {
   digits: "digits",
   options: "renderer's options",
   move: "camera move",
+  watched: "watched folder",
 };
 
 /** The value of a setting in a few words. */
