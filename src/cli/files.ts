@@ -9,11 +9,11 @@ import { formatPhrase } from "@/core/frames/phrase";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { checkFile } from "@/core/image/check-file";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
-import { addAll } from "@/core/many";
-import { type FoundSequence, groupFiles, isPictureName } from "@/core/naming/group-files";
-import { type Recognized, recognize } from "@/core/naming/recognize";
+import { groupFiles, isPictureName } from "@/core/naming/group-files";
+import { type ListedFolder, type Proposal, type Proposals, proposeSequences } from "@/core/naming/proposals";
+import { recognize } from "@/core/naming/recognize";
 import { checkDeep } from "@/server/files/check-deep";
-import { foldersBelow, type Unreadable } from "@/server/files/folders-below";
+import { listFoldersBelow } from "@/server/files/folders-below";
 import { imageTools } from "@/server/files/image-tools";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
 
@@ -24,46 +24,6 @@ async function requireFolder(folder: string): Promise<void> {
   if (!stat.isDirectory()) throw new CallWrong(`${folder} is not a folder`);
 }
 
-/** A sequence with where it lies and what it seems to be of. */
-interface Placed {
-  /** Blank in the folder that was asked about. */
-  readonly folder: string;
-  readonly of: Recognized;
-  readonly found: FoundSequence;
-}
-
-interface Scanned {
-  readonly sequences: readonly Placed[];
-  /** Paths from the folder that was asked about, as below. */
-  readonly others: readonly string[];
-  readonly leftovers: readonly string[];
-  readonly unreadable: readonly Unreadable[];
-}
-
-/** @param isBelow folders in it as well, and theirs */
-async function scan(top: string, isBelow: boolean): Promise<Scanned> {
-  const unreadable: Unreadable[] = [];
-  const sequences: Placed[] = [];
-  const others: string[] = [];
-  const leftovers: string[] = [];
-  for await (const { folder, entries } of foldersBelow(top, unreadable)) {
-    const groups = groupFiles(entries);
-    const folders = folder === "" ? [] : folder.split(path.sep);
-    for (const found of groups.sequences)
-      sequences.push({ folder, of: recognize(folders, found.prefix), found });
-    addAll(
-      others,
-      groups.others.map((name) => path.join(folder, name)),
-    );
-    addAll(
-      leftovers,
-      groups.leftovers.map((name) => path.join(folder, name)),
-    );
-    if (!isBelow) break;
-  }
-  return { sequences, others, leftovers, unreadable };
-}
-
 /** Sequences of any folder, with no database and no plan. */
 export async function scanCommand(
   folder: string,
@@ -71,12 +31,13 @@ export async function scanCommand(
 ): Promise<ExitCode> {
   const isBelow = options.below === true;
   await requireFolder(folder);
-  const { sequences, others, leftovers, unreadable } = await scan(folder, isBelow);
+  const { folders, unreadable, links } = await listFoldersBelow(folder, { isAlone: true, isDeep: isBelow });
+  const { sequences, others, leftovers } = isBelow ? proposeSequences(folders) : asFound(folders);
   const [top] = unreadable;
   if (top?.folder === "") throw new CallWrong(`${folder} cannot be read (${top.errno})`);
   if (options.json)
     printJson({
-      sequences: sequences.map(({ folder: of, of: { camera, pass }, found: s }) => ({
+      sequences: sequences.map(({ folder: of, camera, pass, found: s }) => ({
         ...(isBelow ? { folder: of, camera, pass } : {}),
         name: s.name,
         first: firstOf(s.frames),
@@ -89,7 +50,7 @@ export async function scanCommand(
       })),
       others,
       leftovers,
-      ...(isBelow ? { unreadable } : {}),
+      ...(isBelow ? { unreadable, links } : {}),
     });
   else {
     if (sequences.length === 0) print("No numbered pictures here.");
@@ -97,12 +58,23 @@ export async function scanCommand(
     if (others.length > 0) print(`Other files: ${others.join(", ")}`);
     if (leftovers.length > 0) print(`Left over from attempts that did not end: ${leftovers.join(", ")}`);
     for (const { folder: closed, errno } of unreadable) print(`${closed} cannot be read (${errno}).`);
+    if (links.length > 0) print(`Links to folders, not followed: ${links.join(", ")}`);
   }
   const isWhole = sequences.every(({ found }) => found.missing.count === 0 && found.doubles.length === 0);
   return isWhole && unreadable.length === 0 ? EXIT.fine : EXIT.frames;
 }
 
-function printSequence({ folder, of, found: s }: Placed, isBelow: boolean): void {
+/** The folder's own sequences as they are: whatever they may be of, a numbered picture alone too. */
+function asFound(folders: readonly ListedFolder[]): Proposals {
+  const { sequences, others, leftovers } = groupFiles(folders[0]?.entries ?? []);
+  return {
+    sequences: sequences.map((found) => ({ folder: "", found, ...recognize([], found.prefix) })),
+    others,
+    leftovers,
+  };
+}
+
+function printSequence({ folder, camera, pass, found: s }: Proposal, isBelow: boolean): void {
   const missing = formatPhrase(s.missing);
   const facts = [
     `${firstOf(s.frames)}-${lastOf(s.frames)}`,
@@ -110,7 +82,7 @@ function printSequence({ folder, of, found: s }: Placed, isBelow: boolean): void
     `${(s.bytes / 1e6).toFixed(1)} MB`,
     ...(missing === "" ? [] : [`missing ${missing}`]),
     ...(s.widths.length > 1 ? [`widths ${s.widths.join(" and ")}`] : []),
-    ...(isBelow ? [`${of.camera} ${of.pass}`] : []),
+    ...(isBelow ? [`${camera} ${pass}`] : []),
   ];
   print(`${path.join(folder, s.name)}  ${facts.join(", ")}`);
   for (const d of s.doubles)

@@ -90,6 +90,25 @@ command(
   .option("--below", "folders in it too, with the camera and pass that they seem to be")
   .option(...json)
   .action(action(async () => (await import("./files")).scanCommand));
+command(
+  "take-in",
+  "Keep the tally of frames that something else renders.",
+  "/mnt/films/from-farm/HL050 --project harbour-lights --shot HL050",
+  'frames/HL050 --shot HL050 --as "z/quay.####.exr=main/depth"',
+)
+  .argument("<folder>", "with those below it; nothing in it is changed, ever")
+  .requiredOption("--shot <code>", "a new one, or one that gets its next version")
+  .option("--project <name>", "which one; may be left out while there is one")
+  .option("--title <title>", "of a new shot; its code")
+  .option("--as <name=camera/pass>", "what a sequence is, where it is not as it seems", collect, [])
+  .option("--rate <rate>", "frames a second; as the files say, else the project's")
+  .option("--alpha <kind>", "none, straight or premultiplied; as the files say")
+  .option("--linear", "the files hold scene light")
+  .option("--display", "the files hold what is to be shown")
+  .option("--no-check", "a server that runs looks at the files")
+  .option("--dry-run", "only say what would come of it")
+  .option(...json)
+  .action(action(async () => (await import("./take-in")).takeInCommand));
 command("check", "Say of each picture file whether it is whole.", "HL010/v001/main/beauty --deep")
   .argument("<path...>", "files, or folders that are walked")
   .option("--quick", "structure and checksums; what is done where neither is said")

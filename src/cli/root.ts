@@ -5,6 +5,7 @@ import { pool } from "@/server/db/pool";
 import { freeBytes } from "@/server/files/free-space";
 import { addRoot, removeRoot } from "@/server/roots";
 import { listAllProjects } from "@/server/store/projects";
+import { listEverySequence } from "@/server/store/shots";
 import { EXIT, type ExitCode, print, printJson } from "./command";
 
 interface Told {
@@ -40,8 +41,11 @@ export async function rootListCommand({ json }: Told): Promise<ExitCode> {
 }
 
 export async function rootRemoveCommand(name: string, { json }: Told): Promise<ExitCode> {
-  const users = (await listAllProjects(pool())).filter((p) => p.root === name).map((p) => p.slug);
-  removeRoot(name, users);
+  const projects = (await listAllProjects(pool())).filter((p) => p.root === name).map((p) => p.slug);
+  const watched = (await listEverySequence(pool()))
+    .filter((s) => s.source?.root === name)
+    .map((s) => `frames of ${s.project}/${s.shot}`);
+  removeRoot(name, [...projects, ...new Set(watched)]);
   if (json) printJson({ removed: name });
   else print(`Root ${name} is declared no more; its folder is as it was.`);
   return EXIT.fine;

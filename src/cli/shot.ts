@@ -23,21 +23,10 @@ import { listAllShots, sequencesOfVersion } from "@/server/store/shots";
 import { currentSequence } from "@/server/views/current-sequence";
 import { CallWrong, complain, EXIT, type ExitCode, print, printJson, wholeNumber } from "./command";
 import { leftText } from "./left-text";
+import { projectOf } from "./project-of";
 
 interface Told {
   readonly json?: boolean;
-}
-
-/** The project that is named, or the only one that there is. */
-async function projectOf(slug: string | undefined): Promise<string> {
-  if (slug !== undefined) return (await requireProject(slug)).slug;
-  const projects = await listProjects(pool());
-  if (projects.length === 1) return projects[0]!.slug;
-  throw new CallWrong(
-    projects.length === 0
-      ? "there is no project yet: plain-tally project add NAME"
-      : `say which project: --project ${projects.map((p) => p.slug).join(" or ")}`,
-  );
 }
 
 /** A shot for programs: where its frames go. */

@@ -271,6 +271,21 @@ export const FAULTS = {
     ({ folder, errno }) =>
       `The folder ${folder} cannot be read (${errno}). Frames in it are not lost; mend the folder or the share, then try again.`,
   ),
+  "folder-missing": wrong<{ folder: string; errno: string | undefined }>(
+    ({ folder, errno }) => `There is no folder ${folder} to look at (${errno}).`,
+  ),
+  "folder-outside-roots": wrong<{ folder: string }>(
+    ({ folder }) => `${folder} lies below no root that is declared. ${declareText(folder)}`,
+  ),
+  "nothing-to-take-in": wrong<{ folder: string }>(
+    ({ folder }) => `There are no numbered pictures in ${folder}, nor in the folders below it.`,
+  ),
+  "sequences-known": conflict<{ known: string }>(
+    ({ known }) => `These files are in the tally already, as ${known}. Nothing was changed.`,
+  ),
+  "found-gone": conflict<{ name: string; folder: string }>(
+    ({ name, folder }) => `${name} is not in ${folder} any more: look at the folder again.`,
+  ),
   "scene-elsewhere": conflict("The frames are rendered elsewhere: there is no scene of them here."),
   "version-watched": conflict<{ shot: string }>(
     ({ shot }) =>

@@ -40,6 +40,10 @@ const WORD: Readonly<Record<ImageKind, string>> = {
   ...{ hdr: "Radiance picture", webp: "WebP", tga: "TGA", dpx: "DPX" },
 };
 
+/** A format of a verdict as people call it. */
+export const formatWord = (format: string): string =>
+  Object.hasOwn(WORD, format) ? WORD[format as ImageKind].replace(" picture", "") : format.toUpperCase();
+
 /** Format that a name's ending tells, or null. */
 export const kindOfName = (name: string): ImageKind | null =>
   BY_EXTENSION[EXTENSION.exec(name)?.[1]?.toLowerCase() ?? ""] ?? null;

@@ -82,6 +82,8 @@ export interface ExrPart {
   /** Null: scan lines. */
   readonly tiles: ExrTiles | null;
   readonly isDeep: boolean;
+  /** Frames a second, as the file says; null where it says none. */
+  readonly rate: { readonly numerator: number; readonly denominator: number } | null;
   /** Attributes of type string, by name. */
   readonly texts: ReadonlyMap<string, string>;
 }
@@ -123,6 +125,7 @@ export function readExrHeader(bytes: Uint8Array): ExrHeader | null {
     let data: ExrWindow | null = null;
     let display: ExrWindow | null = null;
     let tiles: ExrTiles | null = null;
+    let rate: ExrPart["rate"] = null;
     let type = "";
     const texts = new Map<string, string>();
     for (let first = true; ; first = false) {
@@ -156,6 +159,8 @@ export function readExrHeader(bytes: Uint8Array): ExrHeader | null {
           levels: (mode & 15) === 1 ? "mip" : (mode & 15) === 2 ? "rip" : "one",
           roundsUp: mode >> 4 === 1,
         };
+      } else if (name === "framesPerSecond" && kind === "rational" && size === 8) {
+        rate = { numerator: view.getInt32(at, true), denominator: view.getUint32(at + 4, true) };
       } else if (kind === "string") {
         const said = fromLatin1(value);
         texts.set(name, said);
@@ -179,7 +184,8 @@ export function readExrHeader(bytes: Uint8Array): ExrHeader | null {
     const isTiled = type === "" ? (flags & TILED) !== 0 : type === "tiledimage" || type === "deeptile";
     const isDeep = type === "" ? (flags & DEEP) !== 0 : type.startsWith("deep");
     const name = texts.get("name") ?? "";
-    return { name, compression, channels, data, display, tiles: isTiled ? tiles : null, isDeep, texts };
+    const tiling = isTiled ? tiles : null;
+    return { name, compression, channels, data, display, tiles: tiling, isDeep, rate, texts };
   };
   const parts: ExrPart[] = [];
   do {

@@ -142,6 +142,21 @@ export function tiffCompression(bytes: Uint8Array): number | null {
   return said === undefined || said.count === 0 ? null : said.at(0);
 }
 
+/** What the first channel beside the colours is, by TIFF's code; null where nothing says. */
+export function tiffExtra(bytes: Uint8Array): number | null {
+  const said = firstValues(bytes, TAG.extra);
+  return said === undefined || said.count === 0 ? null : said.at(0);
+}
+
+/** TIFF's code of floating point numbers. */
+const FLOATS = 3;
+
+/** Whether the first picture holds floating point numbers. */
+export function tiffHoldsFloats(bytes: Uint8Array): boolean {
+  const said = firstValues(bytes, TAG.sampleFormat);
+  return said !== undefined && said.count > 0 && said.at(0) === FLOATS;
+}
+
 /** What a directory says of its picture. */
 interface Picture {
   readonly shape: Shape;

@@ -18,6 +18,7 @@ export const TAG = {
   tileOffsets: 324,
   tileCounts: 325,
   extra: 338,
+  sampleFormat: 339,
   jpegOffset: 513,
   subsampling: 530,
 } as const;

@@ -9,6 +9,8 @@ export interface FolderEntry {
   /** Without its folder. */
   readonly name: string;
   readonly bytes: number;
+  /** Milliseconds since 1970; left out where nobody asked. */
+  readonly modifiedMs?: number;
 }
 
 export interface FoundFrame extends FolderEntry {
@@ -121,7 +123,7 @@ export function groupFiles(entries: readonly FolderEntry[]): FolderGroups {
     else {
       const key = JSON.stringify([split.prefix, split.suffix]);
       const group = groups.get(key) ?? { prefix: split.prefix, suffix: split.suffix, files: [] };
-      group.files.push({ name: entry.name, bytes: entry.bytes, frame: split.frame, width: split.width });
+      group.files.push({ ...entry, frame: split.frame, width: split.width });
       groups.set(key, group);
     }
   }

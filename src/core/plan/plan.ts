@@ -279,7 +279,18 @@ function sourceFaults({ watched, renderer, file }: Plan): PlanFault[] {
       "renderer",
       "Its frames are rendered elsewhere: open the next version to render them here.",
     );
-  return watched.sequences.length === 0 ? refuse("watched", "There is no sequence to watch.") : [];
+  if (watched.sequences.length === 0) return refuse("watched", "There is no sequence to watch.");
+  const keys = new Set<string>();
+  for (const { camera, pass } of watched.sequences) {
+    const key = JSON.stringify([camera.toLowerCase(), pass]);
+    if (keys.has(key))
+      return refuse(
+        "watched",
+        `Two sequences would both be ${camera} ${pass}: give one of them another camera or pass.`,
+      );
+    keys.add(key);
+  }
+  return [];
 }
 
 /** Reads a plan; every fault is told at once, each with its field. */

@@ -51,7 +51,8 @@ function* sparesOf(state: SequenceState, body: DiscardBody): Generator<Spare> {
       for (const { frame, bytes } of saved)
         if (isMeant(frame) && !has(tally.activities.rendering, frame))
           yield { what: "samples", sequence: lead, frame, bytes };
-  if (body.what.includes("extra"))
+  // Files of others are nobody's to remove here.
+  if (body.what.includes("extra") && sequence.source === null)
     for (const { frame, bytes } of files)
       if (isMeant(frame) && has(tally.results.extra, frame)) yield { what: "extra", sequence, frame, bytes };
 }

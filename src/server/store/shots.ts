@@ -377,9 +377,8 @@ export const sequenceById = async (db: Db, id: number): Promise<SequenceRow | nu
 export const sequencesOfVersion = (db: Db, versionId: number): Promise<SequenceRow[]> =>
   sequenceRows(db, "WHERE v.id = ? ORDER BY q.camera, q.pass", [versionId]);
 
-/** Every sequence of a version whose files something else makes. */
-export const watchedSequences = (db: Db): Promise<SequenceRow[]> =>
-  sequenceRows(db, "WHERE q.source IS NOT NULL ORDER BY q.id");
+/** Every sequence that there is, of what was put away too. */
+export const listEverySequence = (db: Db): Promise<SequenceRow[]> => sequenceRows(db, "ORDER BY q.id");
 
 /** Beauty sequences, which hold the leases, of each camera of some versions; by `leadKey`. */
 export const leadsOf = async (db: Db, versionIds: readonly number[]): Promise<ReadonlyMap<string, number>> =>

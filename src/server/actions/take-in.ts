@@ -1,0 +1,305 @@
+/**
+ * Taking in a folder that something else fills: its sequences become a version of a shot, whose plan is read from the
+ * frames. Nothing in the folder is written, moved or renamed. The same folder again adds what is new of it to the same
+ * version.
+ */
+import type { Who } from "@/contract/who";
+import type { FoundChoice, TakeInWish } from "@/contract/take-in";
+import { type FrameSet, rangeSet, unionAll } from "@/core/frames/frame-set";
+import { formatPhrase } from "@/core/frames/phrase";
+import type { ForeignFormat } from "@/core/image/file-format";
+import { isLinearFile } from "@/core/image/file-format";
+import { formatWord } from "@/core/image/check-file";
+import { largest } from "@/core/many";
+import { changedFields, MAX_PLAN_FRAMES, type Plan, PLAN_DEFAULTS, type VersionKey } from "@/core/plan/plan";
+import { ELSEWHERE } from "@/core/plan/renderer";
+import { placeKey, type WatchedSequence } from "@/core/plan/watched";
+import { pool, transact, type Tx } from "../db/pool";
+import { TallyError } from "../errors";
+import {
+  extentOf,
+  type FoundFolder,
+  type FoundSequenceHere,
+  knownAs,
+  type PictureFacts,
+  readPictureFacts,
+} from "../folder/found-folder";
+import { noteDeed } from "../store/deeds";
+import { appendEvent } from "../store/events";
+import { findShot, requireProject } from "../store/find-shot";
+import type { ProjectRow } from "../store/projects";
+import {
+  insertNextVersion,
+  insertShot,
+  latestRevision,
+  listEverySequence,
+  listVersions,
+  lockShots,
+  sequencesOfVersion,
+  type ShotRow,
+  type VersionRow,
+} from "../store/shots";
+import { checkPlan, writeRevision } from "./save-plan";
+import { requireFreeCode, requireShotFacts } from "./shots";
+
+export interface TakenIn {
+  readonly shot: string;
+  readonly version: VersionKey;
+  readonly versionId: number;
+  /** What came of it. */
+  readonly did: "made" | "added" | "unchanged";
+  /** Those of the folder that the version watches, with what their pictures are. */
+  readonly sequences: readonly (FoundSequenceHere & WatchedSequence)[];
+}
+
+/** The sequences that are meant, with the camera and pass that somebody gave them. */
+function chosenOf(found: FoundFolder, choices: readonly FoundChoice[] | null): readonly FoundSequenceHere[] {
+  if (choices === null) return found.sequences;
+  return choices.map((choice) => {
+    const sequence = found.sequences.find(
+      (s) =>
+        s.folder === choice.folder && s.found.prefix === choice.prefix && s.found.suffix === choice.suffix,
+    );
+    if (sequence === undefined)
+      throw new TallyError("found-gone", { name: choice.prefix + choice.suffix, folder: found.path });
+    return { ...sequence, camera: choice.camera, pass: choice.pass };
+  });
+}
+
+/** All from first to last; where a stray number would make that endless, what is there. */
+function askedOf(sets: readonly FrameSet[]): FrameSet {
+  const extent = extentOf(sets)!;
+  return extent.last - extent.first < MAX_PLAN_FRAMES ? rangeSet(extent.first, extent.last) : unionAll(sets);
+}
+
+interface Draft {
+  readonly project: ProjectRow;
+  readonly sequences: readonly WatchedSequence[];
+  readonly asked: FrameSet;
+  readonly extent: { readonly first: number; readonly last: number };
+  /** Of the main one's pictures; null where none could be read. */
+  readonly facts: PictureFacts | null;
+  readonly wish: TakeInWish;
+}
+
+const formatOf = (facts: PictureFacts | null, isLinear: boolean | null): ForeignFormat => ({
+  kind: "foreign",
+  format: facts?.verdict.format == null ? "" : formatWord(facts.verdict.format),
+  depth: facts?.verdict.bitDepth ?? null,
+  isLinear: isLinear ?? facts?.meaning.isLinear.value ?? false,
+});
+
+/** A plan that is read from frames, and corrected by what somebody says of them. */
+function planOf({ project, sequences, asked, extent, facts, wish }: Draft): Plan {
+  const rate = wish.rate ?? facts?.meaning.rate?.value ?? project.rate;
+  const { width, height } = sequences.find((s) => s.size !== null)?.size ?? PLAN_DEFAULTS;
+  return {
+    ...PLAN_DEFAULTS,
+    scene: "",
+    renderer: ELSEWHERE,
+    cameras: [...new Set(sequences.map((s) => s.camera))],
+    passes: [...new Set(sequences.map((s) => s.pass))],
+    frames: formatPhrase(asked),
+    timeLine: { ...extent, rate },
+    rate,
+    width,
+    height,
+    file: formatOf(facts, wish.isLinear),
+    alpha: wish.alpha ?? facts?.meaning.alpha.value ?? "none",
+    namePattern: "{frame}",
+    digits: Math.min(9, sequences[0]!.place.digits),
+    watched: { sequences, followsFiles: true },
+  };
+}
+
+/** The version of a shot that watches files of this tree already. */
+async function versionOfTree(shot: ShotRow, found: FoundFolder): Promise<VersionRow | null> {
+  const known = new Set(found.sequences.flatMap((s) => (s.known?.source == null ? [] : [s.known.versionId])));
+  const versions = (await listVersions(pool(), shot.id)).filter((v) => known.has(v.id));
+  return versions.at(-1) ?? null;
+}
+
+/** Adds what is new of a folder to the plan of the version that watches it. */
+async function addToVersion(
+  { project, wish }: Pick<Draft, "project" | "wish">,
+  shot: ShotRow,
+  version: VersionRow,
+  found: FoundFolder,
+  fresh: readonly WatchedSequence[],
+  who: Who,
+): Promise<"added" | "unchanged"> {
+  const revision = (await latestRevision(pool(), version.id))!;
+  const before = revision.plan;
+  if (before.watched === null)
+    throw new TallyError("sequences-known", { known: `${project.slug}/${shot.code}` });
+  const taken = new Set(
+    before.watched.sequences.map((s) => JSON.stringify([s.camera.toLowerCase(), s.pass])),
+  );
+  const added = fresh.map((s) => {
+    let camera = s.camera;
+    for (let n = 2; taken.has(JSON.stringify([camera.toLowerCase(), s.pass])); n++)
+      camera = `${s.camera}-${n}`;
+    taken.add(JSON.stringify([camera.toLowerCase(), s.pass]));
+    return { ...s, camera };
+  });
+  const sequences = [...before.watched.sequences, ...added];
+  const plan: Plan = {
+    ...before,
+    cameras: [...new Set(sequences.map((s) => s.camera))],
+    passes: [...new Set(sequences.map((s) => s.pass))],
+    rate: wish.rate ?? before.rate,
+    alpha: wish.alpha ?? before.alpha,
+    file:
+      before.file.kind === "foreign"
+        ? { ...before.file, isLinear: wish.isLinear ?? isLinearFile(before.file) }
+        : before.file,
+    watched: { ...before.watched, sequences },
+  };
+  if (changedFields(before, plan).length === 0) return "unchanged";
+  await checkPlan(found.place, plan);
+  await transact((tx) =>
+    writeRevision(tx, version.id, { version: version.number, purpose: version.purpose }, plan, who),
+  );
+  return "added";
+}
+
+/** A shot of its own, or the next version of one that is there. */
+async function openWatched(
+  tx: Tx,
+  draft: Draft,
+  plan: Plan,
+  code: string,
+  who: Who,
+): Promise<{ versionId: number; version: VersionKey }> {
+  const { project, extent } = draft;
+  await lockShots(tx, project.id);
+  // Somebody may have taken in the same at the same moment.
+  const places = new Set(draft.sequences.map((s) => placeKey(s.place)));
+  const taken = (await listEverySequence(tx)).find(
+    (s) => s.source !== null && places.has(placeKey(s.source)),
+  );
+  if (taken !== undefined) throw new TallyError("sequences-known", { known: knownAs(taken) }).at("folder");
+  const there = await findShot(`${project.slug}/${code}`, tx);
+  let shotId = there?.shot.id;
+  if (shotId === undefined) {
+    await requireFreeCode(tx, project, code, null);
+    shotId = await insertShot(tx, {
+      projectId: project.id,
+      code,
+      title: draft.wish.title ?? code,
+      firstFrame: extent.first,
+      lastFrame: extent.last,
+      markers: [],
+    });
+    await noteDeed(tx, who, "make", { shotId });
+  }
+  const { id, number } = await insertNextVersion(tx, shotId, "final", null);
+  const version: VersionKey = { version: number, purpose: "final" };
+  await writeRevision(tx, id, version, plan, who);
+  await appendEvent(tx, "plan");
+  return { versionId: id, version };
+}
+
+/** @throws TallyError `name-taken` for a shot that was put away */
+async function shotOf(project: ProjectRow, code: string): Promise<ShotRow | null> {
+  const shot = (await findShot(`${project.slug}/${code}`))?.shot ?? null;
+  if (shot?.isArchived === true)
+    throw new TallyError("name-taken", { what: `${project.slug}/${code} (archived)` }).at("code");
+  return shot;
+}
+
+/**
+ * @param found as it was looked at just now
+ * @param isDry only says what would come of it
+ * @throws TallyError `project-unknown`, `nothing-to-take-in`, `sequences-known`, `found-gone`, or what is wrong with
+ * shot or plan
+ */
+export async function takeIn(
+  slug: string,
+  found: FoundFolder,
+  wish: TakeInWish,
+  { isDry = false, who = null }: { readonly isDry?: boolean; readonly who?: Who } = {},
+): Promise<TakenIn> {
+  const project = await requireProject(slug);
+  const chosen = chosenOf(found, wish.sequences);
+  if (chosen.length === 0) throw new TallyError("nothing-to-take-in", { folder: found.path });
+  const shot = await shotOf(project, wish.code);
+  const version = shot === null ? null : await versionOfTree(shot, found);
+  const isOwn = ({ known }: FoundSequenceHere): boolean => known !== null && known.versionId === version?.id;
+  const usable = chosen.filter((s) => s.known === null || isOwn(s));
+  if (usable.length === 0)
+    throw new TallyError("sequences-known", { known: knownAs(chosen[0]!.known!) }).at("folder");
+  const facts = await Promise.all(usable.map((s) => readPictureFacts(found.path, s)));
+  const sequences = usable.map((s, i) => {
+    const verdict = facts[i]?.verdict;
+    const size =
+      verdict?.width == null || verdict.height === null
+        ? null
+        : { width: verdict.width, height: verdict.height };
+    // What was taken in before keeps the camera and the pass that it was given.
+    const named = isOwn(s)
+      ? { camera: s.known!.camera, pass: s.known!.pass }
+      : { camera: s.camera, pass: s.pass };
+    return { ...s, ...named, size };
+  });
+  const watched = (of: typeof sequences): WatchedSequence[] =>
+    of.map(({ camera, pass, place, size }) => ({ camera, pass, place, size }));
+  if (shot !== null && version !== null) {
+    const fresh = watched(sequences.filter((s) => !isOwn(s)));
+    const did = isDry
+      ? fresh.length > 0
+        ? "added"
+        : "unchanged"
+      : await addToVersion({ project, wish }, shot, version, found, fresh, who);
+    return {
+      shot: shot.code,
+      version: { version: version.number, purpose: version.purpose },
+      versionId: version.id,
+      did,
+      sequences: isDry ? sequences : await asTaken(version.id, sequences),
+    };
+  }
+  const sets = usable.map((s) => s.found.frames);
+  const extent = shot === null ? extentOf(sets)! : { first: shot.firstFrame, last: shot.lastFrame };
+  const draft: Draft = {
+    project,
+    sequences: watched(sequences),
+    asked: askedOf(sets),
+    extent,
+    facts: facts.find((f) => f !== null) ?? null,
+    wish,
+  };
+  const { code } = wish;
+  if (shot === null)
+    requireShotFacts({
+      code,
+      title: wish.title ?? code,
+      firstFrame: extent.first,
+      lastFrame: extent.last,
+      markers: [],
+    });
+  if (shot === null) await requireFreeCode(pool(), project, code, null);
+  const plan = planOf(draft);
+  await checkPlan(project, plan);
+  if (isDry) {
+    const next = shot === null ? 1 : largest([0, ...(await finalsOf(shot))]) + 1;
+    return { shot: code, version: { version: next, purpose: "final" }, versionId: 0, did: "made", sequences };
+  }
+  const opened = await transact((tx) => openWatched(tx, draft, plan, code, who));
+  return { shot: shot?.code ?? code, ...opened, did: "made", sequences };
+}
+
+const finalsOf = async (shot: ShotRow): Promise<number[]> =>
+  (await listVersions(pool(), shot.id)).filter((v) => v.purpose === "final").map((v) => v.number);
+
+/** With the cameras that they have been given now. */
+async function asTaken<T extends FoundSequenceHere>(
+  versionId: number,
+  sequences: readonly T[],
+): Promise<T[]> {
+  const rows = await sequencesOfVersion(pool(), versionId);
+  return sequences.map((s) => {
+    const row = rows.find((r) => r.source !== null && placeKey(r.source) === placeKey(s.place));
+    return row === undefined ? s : { ...s, camera: row.camera, pass: row.pass };
+  });
+}
