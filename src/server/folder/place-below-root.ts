@@ -1,9 +1,25 @@
 /** Which declared root a folder lies on: of roots inside one another the innermost. */
+import type { PointedFolder } from "@/contract/take-in";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { declaredRoots } from "../configuration";
 import { TallyError } from "../errors";
-import { isInside, type ProjectPlace } from "../files/paths";
+import { insideFolder, isInside, type ProjectPlace } from "../files/paths";
+
+/**
+ * A folder as a page names it.
+ * @throws TallyError as below, and `path-outside-root` for a way that leads out of its root
+ */
+export async function pointedPlace({ root, folder }: PointedFolder): Promise<ProjectPlace> {
+  if (root !== null) {
+    const top = declaredRoots()[root];
+    if (top === undefined) throw new TallyError("root-unknown", { root }).at("folder");
+    return placeBelowRoot(await insideFolder(top, folder));
+  }
+  if (!path.isAbsolute(folder))
+    throw new TallyError("folder-missing", { folder, errno: "write the whole path, from / on" }).at("folder");
+  return placeBelowRoot(folder);
+}
 
 /**
  * @param folder absolute
