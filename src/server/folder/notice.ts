@@ -15,11 +15,14 @@ import {
   deleteFile,
   type FileIdentity,
   type FileRow,
+  insertUnlookedFiles,
   listFiles,
   lockFile,
   saveUnlookedFile,
 } from "../store/frame-files";
 import { latestRevision, type SequenceRow, readSavedPlan } from "../store/shots";
+import { addAll } from "@/core/many";
+import { statsLater } from "../files/folders-below";
 import { sequencePlace } from "../files/layout";
 import { requireSequenceInSight, whySequenceOutOfSight } from "./project-sight";
 
@@ -54,12 +57,14 @@ export async function listFolder(sequence: SequenceRow): Promise<Listed> {
   const wanted = (frame: number): string | null => (read === null ? null : frameName(read, sequence, frame));
   // The group whose files bear the plan's name; a folder of foreign names is not this sequence.
   const own = groups.sequences.filter((group) => group.files.some((f) => f.name === wanted(f.frame)));
-  for (const file of own.flatMap((group) => group.files)) {
-    if (files.has(file.frame) && file.name !== wanted(file.frame)) continue;
-    const stat = await fs.stat(path.join(folder, file.name)).catch(() => null);
-    if (stat?.isFile())
+  const named = own.flatMap((group) => group.files);
+  const stats = await statsLater(named.map((file) => path.join(folder, file.name)));
+  named.forEach((file, i) => {
+    if (files.has(file.frame) && file.name !== wanted(file.frame)) return;
+    const stat = stats[i];
+    if (stat?.isFile() === true)
       files.set(file.frame, { name: file.name, bytes: stat.size, modifiedMs: stat.mtimeMs });
-  }
+  });
   return { folder, files, size: read === null ? null : sizeOf(read.plan, sequence) };
 }
 
@@ -110,7 +115,17 @@ export async function notice(sequence: SequenceRow): Promise<Noticed> {
   ];
   const appeared: number[] = [];
   const changed: number[] = [];
+  // Where nothing of ours renders, nobody else is about to say what became of a frame.
+  if (sequence.source !== null) {
+    const fresh = [...files].filter(([frame]) => !known.has(frame));
+    await insertUnlookedFiles(pool(), sequence.id, fresh);
+    addAll(
+      appeared,
+      fresh.map(([frame]) => frame),
+    );
+  }
   for (const [frame, seen] of files) {
+    if (sequence.source !== null && !known.has(frame)) continue;
     if (isSame(known.get(frame), seen)) continue;
     const isNew = await transact(async (tx) => {
       // A node may be finishing this frame: look again under the lock.

@@ -182,6 +182,26 @@ export async function saveFile(db: Db, sequenceId: number, frame: number, facts:
   );
 }
 
+/** Rows of one statement. */
+const INSERTED_AT_ONCE = 1_000;
+
+/** Files of frames that none was known of; one that has become known meanwhile stays as it is. */
+export async function insertUnlookedFiles(
+  db: Db,
+  sequenceId: number,
+  files: readonly (readonly [frame: number, file: FileIdentity])[],
+): Promise<void> {
+  for (let i = 0; i < files.length; i += INSERTED_AT_ONCE) {
+    const some = files.slice(i, i + INSERTED_AT_ONCE);
+    await write(
+      db,
+      `INSERT IGNORE INTO frame_file (sequence_id, frame, name, bytes, modified_ms)
+        VALUES ${some.map(() => "(?, ?, ?, ?, ?)").join(", ")}`,
+      some.flatMap(([frame, { name, bytes, modifiedMs }]) => [sequenceId, frame, name, bytes, modifiedMs]),
+    );
+  }
+}
+
 /**
  * A file that is there and that nothing has looked at yet.
  * @param seconds from the claim on its frame to this file, where something else makes it; null where nobody knows
