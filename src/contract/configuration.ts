@@ -5,6 +5,7 @@
  * no part of it is ever given to a shell.
  */
 import { ELSEWHERE, STAND_IN } from "@/core/plan/renderer";
+import type { AskTemplate } from "@/core/run/ask-elsewhere";
 import { BOUNDS } from "./bounds";
 import { line, template } from "./declared-texts";
 import { type RendererDeclaration, rendererSchema } from "./renderer-declaration";
@@ -30,10 +31,20 @@ export interface Configuration {
   readonly roots?: Readonly<Record<string, string>>;
   /** Renderers with a command line, by the name that plans use. */
   readonly renderers?: Readonly<Record<string, RendererDeclaration>>;
+  /** Calls of places that render elsewhere, by name: shown with the frames that are wanted, and never made. */
+  readonly calls?: Readonly<Record<string, DeclaredCall>>;
   /** Called once for each run, by whoever closes it. */
   readonly whenRunEnds?: RunEndCall;
   /** For how many days what is kept that nobody may ask for again. */
   readonly keep?: Partial<KeepDays>;
+}
+
+/** A call that a person copies. */
+export interface DeclaredCall {
+  /** May hold names in braces; see `ASK_NAMES`. */
+  readonly text: string;
+  /** One for all frames, where nothing else is said. */
+  readonly each?: AskTemplate["each"];
 }
 
 export interface KeepDays {
@@ -71,6 +82,15 @@ export const checkConfiguration = checker<Configuration>(
       },
       keep: objectOf<Partial<KeepDays>>({ logDays: days, attemptDays: days, asideDays: days }, []),
       whenRunEnds: objectOf<RunEndCall>({ program: line, arguments: { ...template, minItems: 0 } }),
+      calls: {
+        type: "object",
+        required: [],
+        propertyNames: name,
+        additionalProperties: objectOf<DeclaredCall>(
+          { text: line, each: { enum: ["all", "stretch", "frame"] } },
+          ["text"],
+        ),
+      },
       renderers: {
         type: "object",
         required: [],

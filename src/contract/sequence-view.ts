@@ -117,6 +117,31 @@ export interface SequenceView extends SequenceFrames {
   readonly leadId: number;
   /** All sequences that the plan asks for, this one too, in the plan's order. */
   readonly siblings: readonly SiblingView[];
+  /** How its frames come in, where something else makes them; null: they are rendered here. */
+  readonly elsewhere: ElsewhereView | null;
+}
+
+/** What files tell that something else makes. */
+export interface ElsewhereView {
+  /** Empty files that it puts down before it begins, oldest first. */
+  readonly claims: readonly {
+    readonly frame: number;
+    /** Milliseconds since 1970. */
+    readonly sinceMs: number;
+    /** Older than a few frames take: nobody is at it any more. */
+    readonly isOver: boolean;
+  }[];
+  /** Null where too little has come, or nothing any more. */
+  readonly pace: {
+    readonly everySeconds: number;
+    /** The furthest of the last. */
+    readonly front: number;
+    /** Asked frames before it that are not there. */
+    readonly behind: PackedSet;
+    readonly left: number;
+    /** Milliseconds since 1970; null when none is left. */
+    readonly finishMs: number | null;
+  } | null;
 }
 
 /**

@@ -9,6 +9,7 @@ import type { NamedAs, Plan, Purpose, VersionKey } from "@/core/plan/plan";
 import type { ShotSound } from "@/core/sound/shot-sound";
 import type { PackedTally } from "@/core/tally/packed";
 import type { Rate } from "@/core/timing/rate";
+import type { AskTemplate } from "@/core/run/ask-elsewhere";
 import type { RunView } from "./run-view";
 
 export interface Poster {
@@ -29,6 +30,8 @@ export interface ShotLine {
   /** The one that the ledger shows: chosen, or the newest. */
   readonly version: number;
   readonly purpose: Purpose;
+  /** Something else renders its frames. */
+  readonly isWatched: boolean;
   /** First of the plan. */
   readonly camera: string;
   /** Number of them. */
@@ -123,6 +126,10 @@ export interface ShotView {
   readonly edit: EditUse | null;
   /** Absolute path of the sequence's folder, for copying. */
   readonly folder: string;
+  /** Of all sequences of a version that is watched, by its place in the plan; empty where it is rendered here. */
+  readonly watchedFolders: readonly string[];
+  /** Calls of places that render elsewhere, as the configuration declares them. */
+  readonly calls: readonly AskTemplate[];
   /** Scene files of the project. */
   readonly scenes: readonly string[];
   /** Renderers that a plan may name, with what each offers; the stand-in first. */

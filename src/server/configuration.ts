@@ -3,6 +3,7 @@
  * the file plain-tally.config.json (or the one that PLAIN_TALLY_CONFIG names), what the start command
  * of this checkout left in var/run/state.json.
  */
+import type { AskTemplate } from "@/core/run/ask-elsewhere";
 import fs from "node:fs";
 import path from "node:path";
 import {
@@ -128,6 +129,12 @@ export const declaredRoots = (configuration = readConfiguration()): Readonly<Rec
 export const declaredRenderers = (
   configuration = readConfiguration(),
 ): Readonly<Record<string, RendererDeclaration>> => configuration.renderers ?? {};
+
+/** Calls of places that render elsewhere, by their names. */
+export const declaredCalls = (configuration = readConfiguration()): readonly AskTemplate[] =>
+  Object.entries(configuration.calls ?? {})
+    .map(([name, { text, each = "all" }]) => ({ name, text, each }))
+    .sort((a, b) => (a.name < b.name ? -1 : 1));
 
 /**
  * As of now: the file is read each time, so that a server need not be started anew for a root.

@@ -28,7 +28,12 @@ test("alpha and light are proposed by what a file says, else by what its format 
       null,
     ]);
   const float = { width: 2, height: 2, channels: 4 as const, data: new Float32Array(16) };
-  const exr = writeExr(float, {}, deflate, { depth: "half", compression: "zip", names: ["R", "G", "B", "A"], pixelAspect: 1 });
+  const exr = writeExr(float, {}, deflate, {
+    depth: "half",
+    compression: "zip",
+    names: ["R", "G", "B", "A"],
+    pixelAspect: 1,
+  });
   expect(told("a.exr", exr)).toEqual(["premultiplied", true, null]);
 });
 

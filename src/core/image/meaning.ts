@@ -51,7 +51,8 @@ function guessLinear(bytes: Uint8Array, { format, bitDepth }: FileVerdict): Gues
     return { value: false, why: "DPX mostly holds densities of film or video, to be shown as they are" };
   return {
     value: false,
-    why: bitDepth === null ? "nothing says otherwise" : `files of ${bitDepth} bits are mostly ready to be shown`,
+    why:
+      bitDepth === null ? "nothing says otherwise" : `files of ${bitDepth} bits are mostly ready to be shown`,
   };
 }
 

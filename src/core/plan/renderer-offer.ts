@@ -5,9 +5,9 @@
  */
 import type { OptionValue } from "./option-value";
 import type { Pass } from "./passes";
-import { STAND_IN_PASSES } from "./passes";
+import { PASSES, STAND_IN_PASSES } from "./passes";
 import type { Plan, PlanFault } from "./plan";
-import { STAND_IN } from "./renderer";
+import { ELSEWHERE, STAND_IN } from "./renderer";
 
 /** What an option may be. */
 export type OptionKind =
@@ -100,9 +100,21 @@ const goneOffer = (name: string): RendererOffer => ({
   lightEvery: null,
 });
 
+/** Something else renders: any pass may come from there, and it is told nothing. */
+const ELSEWHERE_OFFER: RendererOffer = {
+  name: ELSEWHERE,
+  passes: PASSES,
+  options: [],
+  told: [],
+  keepsState: false,
+  lightEvery: null,
+};
+
 /** The offer of a plan's renderer among those that there are. */
 export const offerAmong = (offers: readonly RendererOffer[], renderer: string): RendererOffer =>
-  offers.find((offer) => offer.name === renderer) ?? goneOffer(renderer);
+  renderer === ELSEWHERE
+    ? ELSEWHERE_OFFER
+    : (offers.find((offer) => offer.name === renderer) ?? goneOffer(renderer));
 
 /** Code of the fault of an option: by it the field that shows the option finds its own. */
 export const optionFaultCode = (name: string): string => `plan-option-${name}`;

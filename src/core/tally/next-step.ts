@@ -12,12 +12,24 @@ export type NextStep =
   | { readonly step: "run"; readonly frames: number }
   | { readonly step: "run-rest"; readonly frames: number }
   | { readonly step: "patch"; readonly frames: number }
+  /** Something else renders them. */
+  | { readonly step: "ask"; readonly frames: number }
   | { readonly step: "look" };
 
-/** @param stoppedLeft frames that a stopped run still owns */
-export function nextStep(counts: TallyCounts, isRunning: boolean, stoppedLeft: number): NextStep {
+/**
+ * @param stoppedLeft frames that a stopped run still owns
+ * @param isWatched something else renders the frames
+ */
+export function nextStep(
+  counts: TallyCounts,
+  isRunning: boolean,
+  stoppedLeft: number,
+  isWatched = false,
+): NextStep {
   const { good, flagged, stale, missing, partial, failed } = counts.results;
   const open = missing + partial + failed;
+  if (isWatched)
+    return open + flagged + stale > 0 ? { step: "ask", frames: open + flagged + stale } : { step: "look" };
   if (isRunning) return { step: "watch" };
   if (stoppedLeft > 0) return { step: "resume", frames: stoppedLeft };
   if (flagged + stale + failed > 0) return { step: "patch", frames: open + flagged + stale };

@@ -1,6 +1,8 @@
 /** The next version with the same plan: opened by itself or by a run of its own, and taken out again while it is empty. */
 import type { Who } from "@/contract/who";
 import { versionName } from "@/core/plan/plan";
+import { renderedHere } from "@/core/plan/rendered-here";
+import { SCENES } from "../files/layout";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { appendEvent } from "../store/events";
@@ -24,9 +26,11 @@ async function openNext(sequenceId: number, who: Who): Promise<SavedPlan> {
     versionById(pool(), sequence.versionId),
   ]);
   if (revision === null) throw new TallyError("plan-missing");
+  const { plan } = revision;
   return openVersion(
     `${sequence.project}/${sequence.shot}`,
-    revision.plan,
+    // Frames that came from elsewhere are rendered here from the scene that is called as the shot.
+    plan.watched === null ? plan : renderedHere(plan, `${SCENES}/${sequence.shot}.json`),
     sequence.purpose,
     version?.fromRevisionId ?? null,
     who,

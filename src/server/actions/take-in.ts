@@ -5,7 +5,7 @@
  */
 import type { Who } from "@/contract/who";
 import type { FoundChoice, TakeInWish } from "@/contract/take-in";
-import { type FrameSet, rangeSet, unionAll } from "@/core/frames/frame-set";
+import { type FrameSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import type { ForeignFormat } from "@/core/image/file-format";
 import { isLinearFile } from "@/core/image/file-format";
@@ -13,7 +13,7 @@ import { formatWord } from "@/core/image/check-file";
 import { largest } from "@/core/many";
 import { changedFields, MAX_PLAN_FRAMES, type Plan, PLAN_DEFAULTS, type VersionKey } from "@/core/plan/plan";
 import { ELSEWHERE } from "@/core/plan/renderer";
-import { placeKey, type WatchedSequence } from "@/core/plan/watched";
+import { followedFrames, placeKey, type WatchedSequence } from "@/core/plan/watched";
 import { pool, transact, type Tx } from "../db/pool";
 import { TallyError } from "../errors";
 import {
@@ -66,10 +66,10 @@ function chosenOf(found: FoundFolder, choices: readonly FoundChoice[] | null): r
   });
 }
 
-/** All from first to last; where a stray number would make that endless, what is there. */
+/** All from first to last of the main one and of those that share frames with it. */
 function askedOf(sets: readonly FrameSet[]): FrameSet {
-  const extent = extentOf(sets)!;
-  return extent.last - extent.first < MAX_PLAN_FRAMES ? rangeSet(extent.first, extent.last) : unionAll(sets);
+  const extents = sets.map((set) => extentOf([set])!);
+  return followedFrames(sets[0]!, extents[0]!, extents, MAX_PLAN_FRAMES);
 }
 
 interface Draft {
@@ -260,11 +260,12 @@ export async function takeIn(
     };
   }
   const sets = usable.map((s) => s.found.frames);
-  const extent = shot === null ? extentOf(sets)! : { first: shot.firstFrame, last: shot.lastFrame };
+  const asked = askedOf(sets);
+  const extent = shot === null ? extentOf([asked])! : { first: shot.firstFrame, last: shot.lastFrame };
   const draft: Draft = {
     project,
     sequences: watched(sequences),
-    asked: askedOf(sets),
+    asked,
     extent,
     facts: facts.find((f) => f !== null) ?? null,
     wish,

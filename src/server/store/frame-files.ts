@@ -5,6 +5,7 @@
  * only while the content is that of the attempt.
  */
 import type { FileVerdict } from "@/core/image/verdict";
+import type { Extent } from "@/core/plan/watched";
 import { type Db, marks, row, rows, write } from "../db/rows";
 import { pool } from "../db/pool";
 import { sequencesOfVersion } from "./shots";
@@ -117,21 +118,21 @@ export const filesToProve = (
     [slug, FILES_TO_PROVE],
   );
 
-/** First and last frame that any sequence of a version has a file of; null for none. */
-export async function extentOfFiles(
-  db: Db,
-  versionId: number,
-): Promise<{ readonly first: number; readonly last: number } | null> {
-  const found = await row<{ first: number | null; last: number | null }>(
-    db,
-    `SELECT MIN(f.frame) AS first, MAX(f.frame) AS last
-      FROM frame_file f
-      JOIN sequence q ON q.id = f.sequence_id
-      WHERE q.version_id = ?`,
-    [versionId],
+/** First and last frame that each sequence of a version has a file of, by its id; none for one without. */
+export const extentsOfFiles = async (db: Db, versionId: number): Promise<ReadonlyMap<number, Extent>> =>
+  new Map(
+    (
+      await rows<Extent & { readonly id: number }>(
+        db,
+        `SELECT f.sequence_id AS id, MIN(f.frame) AS first, MAX(f.frame) AS last
+          FROM frame_file f
+          JOIN sequence q ON q.id = f.sequence_id
+          WHERE q.version_id = ?
+          GROUP BY f.sequence_id`,
+        [versionId],
+      )
+    ).map(({ id, first, last }) => [id, { first, last }]),
   );
-  return found?.first == null || found.last === null ? null : { first: found.first, last: found.last };
-}
 
 async function countFiles(db: Db, sequenceId: number): Promise<number> {
   return (await row<{ n: number }>(db, "SELECT COUNT(*) AS n FROM frame_file WHERE sequence_id = ?", [

@@ -4,7 +4,9 @@
  * columns.
  */
 import { packSet, packTally, mapValues } from "@/core/tally/packed";
+import { paceOf } from "@/core/estimate/arrivals";
 import type {
+  ElsewhereView,
   FileColumns,
   FindingView,
   SavedColumns,
@@ -77,6 +79,17 @@ export function viewFrames(state: SequenceState, closed: readonly FindingRow[]):
   };
 }
 
+/** Null where its frames are rendered here. */
+function viewElsewhere({ sequence, claims, files, tally }: SequenceState): ElsewhereView | null {
+  if (sequence.source === null) return null;
+  const held = setOf(claims.filter((c) => !c.isOver).map((c) => c.frame));
+  const pace = paceOf(files, tally.asked, held, Date.now());
+  return {
+    claims: [...claims].sort((a, b) => a.sinceMs - b.sinceMs),
+    pace: pace === null ? null : { ...pace, behind: packSet(pace.behind) },
+  };
+}
+
 const reads = new SharedReads(readSequence);
 
 /** Several pages that ask for one sequence at one moment get one answer: a long sequence is counted once. */
@@ -97,6 +110,7 @@ async function readSequence(id: number): Promise<SequenceView> {
     leadId:
       siblings.find((s) => s.sequence.camera === sequence.camera && s.sequence.pass === "beauty")?.sequence
         .id ?? id,
+    elsewhere: viewElsewhere(state),
     siblings: siblings.map((s) => ({
       id: s.sequence.id,
       camera: s.sequence.camera,

@@ -5,6 +5,7 @@ import path from "node:path";
 import type { ShotSound } from "@/core/sound/shot-sound";
 import { versionName, type VersionKey, wantedSequence } from "@/core/plan/plan";
 import type { RevisionView, SceneView, SequenceChoice, ShotView, SoundView } from "@/contract/shot-view";
+import { declaredCalls } from "../configuration";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder, type ProjectPlace } from "../files/paths";
@@ -104,6 +105,8 @@ export async function viewShot(
     madeFrom: await madeFrom(chosen.versionId),
     edit: await editUseOfShot(pool(), shot.id),
     folder: sequencePlace(chosen),
+    watchedFolders: (revision!.plan.watched?.sequences ?? []).map(({ place }) => projectFolder(place)),
+    calls: declaredCalls(),
     scenes: await sceneFiles(projectFolder(project)),
     renderers: rendererOffers(),
     hasFiles: await hasFiles(chosen.versionId),

@@ -45,6 +45,7 @@ async function lineOf(shot: ShotRow, deed: DeedView | null): Promise<ShotLine | 
     last: shot.lastFrame,
     version: sequence.version,
     purpose: sequence.purpose,
+    isWatched: sequence.source !== null,
     camera: sequence.camera,
     cameras: state.read.plan.cameras.length,
     pass: sequence.pass,

@@ -3,17 +3,18 @@
  * through here.
  */
 import type { SceneLighting } from "@/contract/scene";
-import { EMPTY, type FrameSet, setOf, members, intersection, rangeSet, union } from "@/core/frames/frame-set";
+import { EMPTY, type FrameSet, setOf, members, intersection, union } from "@/core/frames/frame-set";
 import type { LookSources } from "@/core/plan/fingerprint";
 import { passBits } from "@/core/plan/passes";
 import { MAX_PLAN_FRAMES, plansSequence, type ReadPlan, sequencesOf } from "@/core/plan/plan";
+import { type Extent, followedFrames } from "@/core/plan/watched";
 import { markerSets } from "@/core/tally/names";
 import { deriveTally } from "@/core/tally/tally";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { type CheckpointRow, listCheckpoints, checkpointsOfFrames } from "../store/checkpoints";
 import { type FindingRow, openFindings, openFindingsOfFrames } from "../store/findings";
-import { extentOfFiles, type FileRow, listFiles, filesOfFrames } from "../store/frame-files";
+import { extentsOfFiles, type FileRow, listFiles, filesOfFrames } from "../store/frame-files";
 import {
   latestRevision,
   type RevisionRow,
@@ -79,6 +80,8 @@ interface VersionFacts {
   readonly markers: Readonly<Record<string, FrameSet>>;
   readonly revision: RevisionRow;
   readonly read: ReadPlan;
+  /** First and last frame of the files of each sequence, where the plan follows them; null: it says what it asks for. */
+  readonly extents: ReadonlyMap<number, Extent> | null;
   readonly sources: LookSources | null;
   readonly lighting: SceneLighting | null;
   readonly live: readonly LiveTask[];
@@ -86,14 +89,6 @@ interface VersionFacts {
   readonly leads: ReadonlyMap<string, number>;
   /** Saved samples, by beauty sequence. */
   readonly saved: ReadonlyMap<number, readonly CheckpointRow[]>;
-}
-
-/** A plan that follows its files asks for all from the first that is there to the last, in any of its sequences. */
-async function withFoundFrames(read: ReadPlan, versionId: number, db: Db): Promise<ReadPlan> {
-  if (read.plan.watched?.followsFiles !== true) return read;
-  const extent = await extentOfFiles(db, versionId);
-  if (extent === null || extent.last - extent.first >= MAX_PLAN_FRAMES) return read;
-  return { ...read, asked: union(read.asked, rangeSet(extent.first, extent.last)) };
 }
 
 async function loadFacts(
@@ -119,7 +114,9 @@ async function loadFacts(
         ] as const,
     ),
   ]);
-  const read = await withFoundFrames(readSavedPlan(revision), sequence.versionId, db);
+  const read = readSavedPlan(revision);
+  const follows = read.plan.watched?.followsFiles === true;
+  const extents = follows ? await extentsOfFiles(db, sequence.versionId) : null;
   markHeldAgainst(sequence.versionId, sequence, revision.plan, seen);
   // A scene that cannot be read puts nothing out of date.
   const known = seen instanceof TallyError ? null : seen;
@@ -127,6 +124,7 @@ async function loadFacts(
     db,
     revision,
     read,
+    extents,
     sources: known?.sources ?? null,
     lighting: known?.lighting ?? null,
     live,
@@ -139,7 +137,19 @@ async function loadFacts(
 }
 
 async function deriveState(sequence: SequenceRow, facts: VersionFacts): Promise<SequenceState> {
-  const { db, only, revision, read, sources, lighting, live, leads, markers } = facts;
+  const { db, only, revision, extents, sources, lighting, live, leads, markers } = facts;
+  const read: ReadPlan =
+    extents === null
+      ? facts.read
+      : {
+          ...facts.read,
+          asked: followedFrames(
+            facts.read.asked,
+            extents.get(sequence.id) ?? null,
+            extents.values(),
+            MAX_PLAN_FRAMES,
+          ),
+        };
   const lead = leads.get(sequence.camera) ?? sequence.id;
   const [found, findings, failed] = await Promise.all([
     only === null ? listFiles(db, sequence.id) : filesOfFrames(db, sequence.id, only),

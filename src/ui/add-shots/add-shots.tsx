@@ -1,6 +1,6 @@
 "use client";
 /**
- * Three doors by which shots come: a scene, a list, an edit. Below them what will be made, as ledger lines, before
+ * Four doors by which shots come: a scene, a folder of frames, a list, an edit. Below them what will be made, as ledger lines, before
  * it is made. Where there is no project yet, the first thing that is brought in makes it.
  */
 import { Box, Button, Flex, Grid, Heading, Text, Textarea } from "@chakra-ui/react";
@@ -14,6 +14,7 @@ import { TextLine } from "../page/field";
 import { Refusal } from "../page/states";
 import { count } from "../words";
 import { DropArea } from "./drop-area";
+import { FramesDoor } from "./frames-door";
 import { ImportLines } from "./import-lines";
 import { DraftLine, draftOf, type SceneDraft, wishOf } from "./scene-drafts";
 import { SceneDoor } from "./scene-door";
@@ -35,7 +36,7 @@ function Door({ of, children }: { readonly of: keyof typeof DOORS; readonly chil
       <Heading as="h2" fontSize="lg">
         {title}
       </Heading>
-      <Text color="softInk" mb="3" minH="40px">
+      <Text color="softInk" mb="3" minH={{ lg: "40px" }}>
         {sentence}
       </Text>
       {children}
@@ -145,9 +146,12 @@ export function AddShots({
 
   return (
     <Box>
-      <Grid templateColumns={{ base: "1fr", lg: "1fr 1fr 1fr" }} gap="8">
+      <Grid templateColumns={{ base: "1fr", md: "1fr 1fr", lg: "1fr 1fr 1fr 1fr" }} gap="6">
         <Door of="scene">
           <SceneDoor project={project} ensureProject={ensureProject} onScenes={addScenes} />
+        </Door>
+        <Door of="frames">
+          <FramesDoor ensureProject={ensureProject} onTrouble={setTrouble} />
         </Door>
         <Door of="list">
           <Textarea

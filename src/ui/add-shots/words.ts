@@ -7,6 +7,10 @@ export const DOORS = {
     title: "A scene",
     sentence: "Drop a scene file with its textures, or its folder: each scene becomes a shot.",
   },
+  frames: {
+    title: "A folder of frames",
+    sentence: "Rendered by something else? Its tally is kept too: the folder is read, never changed.",
+  },
   list: {
     title: "A list",
     sentence: "Paste a table, or drop a .csv: code, title, first, last, scene, camera.",

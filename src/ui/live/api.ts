@@ -37,7 +37,12 @@ const toldFor = (method: string, error: ApiError): ApiError =>
   method !== "GET" && error.code === "database-away" ? { ...error, message: NOT_DONE("database") } : error;
 
 /** Every question of the pages goes through here: one place for what is told when it fails. */
-async function call<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
+async function answerOf(
+  method: string,
+  path: string,
+  body?: unknown,
+  signal?: AbortSignal,
+): Promise<Response> {
   const who = whoNow();
   let response: Response;
   try {
@@ -55,24 +60,45 @@ async function call<T>(method: string, path: string, body?: unknown, signal?: Ab
     if (signal?.aborted === true) throw error;
     throw new ApiFailure(unreachable(method));
   }
+  if (response.ok) return response;
   const answer = (await response.json().catch(() => null)) as { error?: ApiError } | null;
-  if (!response.ok)
-    throw new ApiFailure(
-      answer?.error === undefined
-        ? {
-            ...unreachable(method),
-            message: `The server answered ${response.status} and gave no reason.`,
-          }
-        : toldFor(method, answer.error),
-    );
-  return answer as T;
+  throw new ApiFailure(
+    answer?.error === undefined
+      ? {
+          ...unreachable(method),
+          message: `The server answered ${response.status} and gave no reason.`,
+        }
+      : toldFor(method, answer.error),
+  );
 }
+
+const call = async <T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> =>
+  (await (await answerOf(method, path, body, signal)).json().catch(() => null)) as T;
 
 /** @param signal ends the question when nobody waits for its answer any more */
 export const get = <T>(path: string, signal?: AbortSignal): Promise<T> =>
   call<T>("GET", path, undefined, signal);
 /** Asks the server to do something. @throws ApiFailure, or what the browser says where no server answers */
 export const post = <T>(path: string, body: unknown = {}): Promise<T> => call<T>("POST", path, body);
+/** Asks for something that takes its time and is told on the way, a line of JSON each. */
+export async function postForLines<T>(
+  path: string,
+  body: unknown,
+  onLine: (line: T) => void,
+  signal: AbortSignal,
+): Promise<void> {
+  const response = await answerOf("POST", path, body, signal);
+  const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
+  let rest = "";
+  for (;;) {
+    const { done, value } = await reader.read();
+    const lines = (rest + (value ?? "")).split("\n");
+    rest = done ? "" : lines.pop()!;
+    for (const line of lines) if (line !== "") onLine(JSON.parse(line) as T);
+    if (done) return;
+  }
+}
+
 /** Changes something that is there. */
 export const patch = <T>(path: string, body: unknown): Promise<T> => call<T>("PATCH", path, body);
 /** Sends bytes as they are. */
@@ -106,6 +132,10 @@ export const projectApi = (slug: string): string => `/api/projects/${encodeURICo
 
 /** Ledger of a project. */
 export const projectPage = (slug: string): string => `/p/${encodeURIComponent(slug)}`;
+
+/** Where frames of something else are taken in. @param folder absolute, on the server; blank: it is chosen there */
+export const takeInPage = (slug: string, folder: string): string =>
+  `${projectPage(slug)}/take-in${folder === "" ? "" : `?${new URLSearchParams({ folder })}`}`;
 
 /** Page of a shot. */
 export const shotPage = ({ project, code }: ShotName): string =>

@@ -40,6 +40,7 @@ const view = (id: number): SequenceView => ({
   runs: [],
   leadId: 1,
   siblings: [sibling(1)],
+  elsewhere: null,
 });
 /** Frames 3 and 4 of sequence 1 wait. */
 const CHANGE: VersionChange = {
@@ -134,6 +135,7 @@ function ledger(client: QueryClient) {
     ...{
       camera: "main",
       cameras: 1,
+      isWatched: false,
       pass: "beauty",
       sequenceId: sequences[0]!,
       run: null,

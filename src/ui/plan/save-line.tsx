@@ -20,6 +20,7 @@ import { useShotWork, useSequenceNow } from "../shot/shot-context";
 import { frames } from "../words";
 import { useOpenVersion } from "../shot/use-open-version";
 import { FIELD_WORD } from "../shot/plan-words";
+import { SaveButtons } from "../shot/save-draft";
 
 /** Good frames that saving would put out of date, by pass, and the passes that it leaves alone. */
 function staleness(saved: Plan, plan: Plan, siblings: SequenceView["siblings"], isOtherScene: boolean) {
@@ -128,19 +129,7 @@ export function SaveLine() {
           </Flex>
         </>
       ) : (
-        <Flex gap="4" align="center">
-          <Button
-            size="sm"
-            disabled={read === null}
-            loading={draft.isSaving}
-            onClick={() => void draft.save()}
-          >
-            Save as revision {shot.revision + 1}
-          </Button>
-          <Button size="sm" variant="plain" onClick={() => draft.putBack()}>
-            Drop the change
-          </Button>
-        </Flex>
+        <SaveButtons />
       )}
       {open.error !== null && <Refusal>{messageOf(open.error)}</Refusal>}
       {draft.saveTrouble !== null && <Refusal>{draft.saveTrouble.message}</Refusal>}

@@ -4,7 +4,6 @@
  */
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 import type { StartRunBody } from "@/contract/bodies";
 import { EMPTY, type FrameSet, intersection } from "@/core/frames/frame-set";
 import { isMachineName } from "@/core/naming/name";
@@ -14,6 +13,7 @@ import { messageOf, post } from "../live/api";
 import { useHandOut } from "../live/queries";
 import { Loading, Refusal } from "../page/states";
 import { useSequenceNow, useShotWork } from "../shot/shot-context";
+import { Copy } from "../page/copy";
 import { Tip } from "../theme/tip";
 import { count, frames } from "../words";
 import { queryKeys } from "../live/query-keys";
@@ -178,21 +178,6 @@ function Place({ label, path }: { readonly label: string; readonly path: string 
         <Copy text={path} what={label} />
       </Box>
     </Flex>
-  );
-}
-
-/** Says that it has copied, since nothing else shows it. */
-function Copy({ text, what }: { readonly text: string; readonly what: string }) {
-  const [isCopied, setCopied] = useState(false);
-  return (
-    <Button
-      size="2xs"
-      variant="plain"
-      aria-label={`Copy: ${what}`}
-      onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}
-    >
-      {isCopied ? "Copied" : "Copy"}
-    </Button>
   );
 }
 

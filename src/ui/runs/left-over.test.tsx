@@ -14,7 +14,17 @@ afterEach(() => (global.fetch = before));
 
 /** Four frames are asked for, and none is there. */
 const line = (code: string, sequenceId: number): ShotLine => ({
-  ...{ code, title: code, first: 1, last: 4, version: 1, purpose: "final", camera: "main", cameras: 1 },
+  ...{
+    code,
+    title: code,
+    first: 1,
+    last: 4,
+    version: 1,
+    purpose: "final",
+    camera: "main",
+    cameras: 1,
+    isWatched: false,
+  },
   ...{ pass: "beauty", sequenceId, sequences: [sequenceId], nodes: [], run: null, poster: null, deed: null },
   tally: packTally(deriveTally({ ...NO_FACTS, asked: rangeSet(1, 4) })),
 });

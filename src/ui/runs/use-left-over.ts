@@ -62,8 +62,8 @@ async function leftOf(project: string, policy: Policy, signal: AbortSignal): Pro
   return shots.flatMap((shot) => {
     const tally = unpackTally(shot.tally);
     const frames = framesToRender(tally, tally.asked, policy).toRender.count;
-    // A rough never counts as work to do.
-    return frames === 0 || shot.purpose === "rough"
+    // A rough never counts as work to do, and what something else renders is not ours to start.
+    return frames === 0 || shot.purpose === "rough" || shot.isWatched
       ? []
       : [{ project, shot, frames, points: null, trouble: null, run: null }];
   });

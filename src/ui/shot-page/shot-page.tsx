@@ -43,6 +43,10 @@ import {
 import { Siblings } from "./siblings";
 import { ShotFolder, ShotTitle } from "./title";
 import { useKeys } from "../page/use-keys";
+import { ArrivalsLine } from "../watched/arrivals-line";
+import { AskBench, type AskScope } from "../watched/ask-bench";
+import { NoProofs } from "../watched/no-proofs";
+import { WatchedPlan } from "../watched/watched-plan";
 import { type Looking, useShotParts } from "./use-shot-parts";
 
 /** Which version, camera and pass is in the address, so that a link shows what its sender saw. */
@@ -100,30 +104,44 @@ const Layout = memo(function Layout({
   readonly looking: Looking | null;
   readonly onEndLook: () => void;
 }) {
-  const { bench, draft, setFocus, look } = useShotWork();
+  const { bench, draft, setFocus, look, shot } = useShotWork();
   const { selection, focus } = usePointed();
   const [isFlagging, setFlagging] = useState(false);
   const [proofPhrase, setProofPhrase] = useState("first,middle,last");
   const [runChoice, setRunChoice] = useState<RunChoice>({ scope: "all", phrase: "" });
+  const [askScope, setAskScope] = useState<AskScope>("fill");
   const [patchScope, setPatchScope] = useState<PatchScope>("mend");
   const field = useRef<HTMLInputElement>(null);
   // What "Use in the bench" does with the selection; Check has no use for one.
   const use: Readonly<Record<BenchName, (() => void) | null>> = {
     plan: () => draft.change({ frames: formatPhrase(selection.set) }),
     prove: () => setProofPhrase(formatPhrase(selection.set)),
-    run: () => setRunChoice({ ...runChoice, scope: "selection" }),
+    run: () => {
+      setRunChoice({ ...runChoice, scope: "selection" });
+      setAskScope("selection");
+    },
     check: null,
     patch: () => setPatchScope("selection"),
   };
+  const isWatched = shot.plan.watched !== null;
   const benches = useMemo(
-    () => ({
-      plan: <PlanBench />,
-      prove: <ProveBench phrase={proofPhrase} onPhrase={setProofPhrase} />,
-      run: <RunBench choice={runChoice} onChoice={setRunChoice} />,
-      check: <CheckBench />,
-      patch: <PatchBench scope={patchScope} onScope={setPatchScope} />,
-    }),
-    [proofPhrase, runChoice, patchScope],
+    () =>
+      isWatched
+        ? {
+            plan: <WatchedPlan />,
+            prove: <NoProofs />,
+            run: <AskBench scope={askScope} onScope={setAskScope} />,
+            check: <CheckBench />,
+            patch: <AskBench scope={patchScope} onScope={setPatchScope} />,
+          }
+        : {
+            plan: <PlanBench />,
+            prove: <ProveBench phrase={proofPhrase} onPhrase={setProofPhrase} />,
+            run: <RunBench choice={runChoice} onChoice={setRunChoice} />,
+            check: <CheckBench />,
+            patch: <PatchBench scope={patchScope} onScope={setPatchScope} />,
+          },
+    [isWatched, proofPhrase, runChoice, askScope, patchScope],
   );
   return (
     <Flex as="main" direction="column" flex="1" minH="0" px="6" pt="1" pb="2" gap="1">
@@ -136,6 +154,7 @@ const Layout = memo(function Layout({
         <ShotFolder />
       </Flex>
       <Strip />
+      <ArrivalsLine />
       <Siblings />
       <Box>
         <ShotBand focus={focus} onFocus={setFocus} onLook={look} picture={<FocusPicture />} />

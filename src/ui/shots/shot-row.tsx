@@ -52,6 +52,8 @@ function stepLabel(step: NextStep, of: string): { readonly label: string; readon
       return { label: `Run ${frames(step.frames)}${of}`, bench: "run" };
     case "run-rest":
       return { label: `Run the other ${count(step.frames)}`, bench: "run" };
+    case "ask":
+      return { label: `Ask for ${frames(step.frames)}`, bench: "run" };
     case "patch":
       return { label: `Patch ${frames(step.frames)}`, bench: "patch" };
     case "look":

@@ -26,7 +26,7 @@ function lineOf(shot: ShotLine): LedgerLine {
     nodes: shot.nodes,
     counts,
     // The same rule as on the shot's own page: the two never name different steps.
-    step: nextStep(counts, isOn, run?.state === "stopped" ? run.left : 0),
+    step: nextStep(counts, isOn, run?.state === "stopped" ? run.left : 0, shot.isWatched),
     likelyFinish: isOn ? run.likelyFinish : null,
     shot,
     tally,

@@ -13,6 +13,7 @@ export const ORDER_TEXT: Readonly<Record<LedgerOrder, string>> = {
 /** Heads of groups. */
 export const STEP_TEXT: Readonly<Record<NextStep["step"], string>> = {
   patch: "To patch",
+  ask: "To ask for elsewhere",
   resume: "Stopped",
   "run-rest": "Begun",
   run: "To run",
