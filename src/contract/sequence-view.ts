@@ -87,6 +87,8 @@ export interface FileMeasures {
 export interface FrameChangeView {
   /** Name of the file from before. */
   readonly file: string;
+  /** Only its small picture is kept: something else has replaced the file, and nothing brings it back. */
+  readonly isSmall: boolean;
   readonly before: FileMeasures;
   readonly now: FileMeasures;
   /** Mean absolute difference of luminance, 0 to 1; null when the sizes differ. */
@@ -156,7 +158,7 @@ export interface VersionChange {
   readonly runs: readonly RunView[];
 }
 
-/** Replaced files of a sequence that are kept, and their bytes. */
+/** Replaced files of a sequence that are kept, or small pictures of them, and their bytes. */
 export interface AsideFilesView {
   readonly count: number;
   readonly bytes: number;

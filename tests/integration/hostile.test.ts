@@ -207,6 +207,14 @@ beforeAll(async () => {
   for (const folder of [stage.projectFolder, path.join(stage.root, TRICKED.folder)])
     await fs.writeFile(path.join(folder, "scenes/gulls.wav"), wavFile(0.1));
   await changeShot("test-film/HO2", { sound: { path: "scenes/gulls.wav", offset: 0 } });
+  await fs.mkdir(path.join(stage.root, "elsewhere"));
+  await fs.copyFile(
+    path.join(
+      used.folder,
+      (await fs.readdir(used.folder)).find((name) => name.endsWith(".png"))!,
+    ),
+    path.join(stage.root, "elsewhere/a.0001.png"),
+  );
   const bring = { name: "brought.json", upload: "0123456789", from: "0", size: "5" };
   const shotWish = {
     code: "TR5",
@@ -269,6 +277,20 @@ beforeAll(async () => {
     "GET /api/projects/[project]/scene-facts": {
       path: film,
       query: { scene: PLAN.scene, renderer: "stand-in" },
+    },
+    "GET /api/folders": { query: { root: "frames", folder: "", find: "beauty" } },
+    "POST /api/projects/[project]/take-in/look": {
+      path: film,
+      body: { root: "frames", folder: "elsewhere" },
+    },
+    "POST /api/projects/[project]/take-in": {
+      path: film,
+      body: {
+        ...{ root: "frames", folder: "elsewhere", code: "TR9", title: null, isDry: true },
+        sequences: [{ folder: "", prefix: "a.", suffix: ".png", camera: "main", pass: "beauty" }],
+        rate: { numerator: 24, denominator: 1 },
+        ...{ alpha: "none", isLinear: false },
+      },
     },
     "POST /api/projects/[project]/shots": { path: film, body: { wishes: [shotWish], isDry: true } },
     "POST /api/projects/[project]/shots/list": {

@@ -27,8 +27,8 @@ export async function flagFrames(
   reason: string,
   who: Who = null,
 ): Promise<string> {
-  const files = setOf((await listFiles(pool(), sequenceId)).map((f) => f.frame));
-  const frames = intersection(framesOf(phrase), files);
+  const contents = new Map((await listFiles(pool(), sequenceId)).map((f) => [f.frame, f.content]));
+  const frames = intersection(framesOf(phrase), setOf(contents.keys()));
   if (frames.count === 0) throw new TallyError("no-file-to-flag");
   await transact(async (tx) => {
     await insertFindings(
@@ -36,7 +36,7 @@ export async function flagFrames(
       sequenceId,
       "person",
       "by-hand",
-      [...members(frames)].map((frame) => ({ frame, text: reason })),
+      [...members(frames)].map((frame) => ({ frame, text: reason, content: contents.get(frame) ?? null })),
       who,
     );
     await appendEvent(tx, "findings", sequenceId);

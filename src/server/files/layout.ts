@@ -4,6 +4,8 @@
  *     <root>/<project>/.tally/project                             the mark: it is really there
  *     <root>/<project>/<shot>/v001/                               versionPlace
  *         <camera>/<pass>/<name>.<frame>.<ext>                    the sequence: nothing but its frames
+ *         .tally/small/<camera>/<pass>/<frame>-<content>.jpg      of frames that something else makes, with
+ *                                     <frame>-<content>.jpg.json  what was measured
  *         .tally/proofs/<run>/<camera>/<pass>/<name>.<frame>.<ext>
  *         .tally/proofs/<run>/aside/<camera>/<pass>/      proofs that were replaced, named as the next
  *         .tally/aside/<camera>/<pass>/<name>.before-<attempt>.<ext>   <attempt>-2 where that name is taken
@@ -98,6 +100,23 @@ export function byReplacement(a: string, b: string): number {
 export const isAsideName = (name: string): boolean => BEFORE_ATTEMPT.test(name);
 /** The name that a file aside had in its sequence. */
 export const nameBeforeAside = (name: string): string => name.replace(BEFORE_ATTEMPT, "");
+
+/** Where small pictures of frames lie that something else makes. */
+export const smallFolder = (version: string, camera: string, pass: string): string =>
+  path.join(version, TALLY, "small", camera, pass);
+
+/** Digits of a hash that tell files of one frame apart. */
+const SMALL_CONTENT = 16;
+
+/** @param content hash of the file that it shows */
+export const smallName = (frame: number, content: string): string =>
+  `${padFrame(frame, DIGITS)}-${content.slice(0, SMALL_CONTENT)}.jpg`;
+
+/** The frame of a small picture, and the first digits of its file's hash; null for any other name. */
+export function frameOfSmall(name: string): { readonly frame: number; readonly content: string } | null {
+  const found = /^(-?\d+)-([0-9a-f]+)\.jpg$/.exec(name);
+  return found === null ? null : { frame: Number(found[1]), content: found[2]! };
+}
 
 /** Ending of saved samples. */
 const CHECKPOINT = ".checkpoint";

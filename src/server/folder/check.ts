@@ -11,7 +11,7 @@ import { pool, transact } from "../db/pool";
 import { sha256 } from "../files/content";
 import { imageTools } from "../files/image-tools";
 import { appendEvent, appendFrameEvent } from "../store/events";
-import { replaceCheckFinding } from "../store/findings";
+import { closeFindingsOfOthers, replaceCheckFinding } from "../store/findings";
 import { type FileRow, listFiles, lockFile, saveFile } from "../store/frame-files";
 import type { SequenceRow } from "../store/shots";
 import { type CheckJob, checkJobs } from "./check-jobs";
@@ -114,6 +114,8 @@ async function lookAt(
       noise: now.content === content ? now.noise : null,
     });
     await replaceCheckFinding(tx, sequence.id, frame, finding);
+    if (sequence.source !== null && verdict.verdict === "good")
+      await closeFindingsOfOthers(tx, sequence.id, frame, content);
   });
 }
 

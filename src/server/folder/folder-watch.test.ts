@@ -13,6 +13,7 @@ const busy = (): string => path.join(home, "busy");
 const quiet = (): string => path.join(home, "quiet");
 
 jest.mock("../db/pool", () => ({ pool: () => null }));
+jest.mock("./small-pictures", () => ({ keepSmallPictures: () => Promise.resolve(0) }));
 jest.mock("./project-sight", () => ({ requireSight: () => Promise.resolve() }));
 jest.mock("../files/layout", () => ({ sequencePlace: (sequence: { place: string }) => sequence.place }));
 jest.mock("../store/shots", () => ({

@@ -15,6 +15,7 @@ import { catchUp } from "./check";
 import { sequencePlace } from "../files/layout";
 import { isDatabaseAway } from "../db/away";
 import { TallyError } from "../errors";
+import { keepSmallPictures } from "./small-pictures";
 import { requireSight } from "./project-sight";
 import { restAfter } from "../rest-after";
 
@@ -22,6 +23,9 @@ import { restAfter } from "../rest-after";
 const BURST_MS = 600;
 /** New versions appear while the server runs, and shares without change notes are polled at the same pace. */
 const SWEEP_MS = 10_000;
+
+/** Small pictures that are made in one look. */
+const SMALL_AT_ONCE = 16;
 
 const log = pino({ name: "folder-watch" });
 /** A database that is away is no news for a log: the watch goes on when it is back. */
@@ -123,8 +127,11 @@ class FolderWatch {
     const began = performance.now();
     try {
       let restsInMs = 0;
-      for (const sequence of found.sequences)
+      for (const sequence of found.sequences) {
         restsInMs = Math.max(restsInMs, (await catchUp(sequence)).restsInMs);
+        // The others are for the next look: whatever changes meanwhile comes first.
+        if ((await keepSmallPictures(sequence, SMALL_AT_ONCE)) > 0) restsInMs = Math.max(restsInMs, BURST_MS);
+      }
       this.#said.delete(folder);
       if (restsInMs > 0) this.#look(folder, restsInMs);
     } catch (error) {

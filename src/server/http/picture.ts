@@ -17,6 +17,7 @@ import { fileOfFrame } from "../store/frame-files";
 import { previewOfFrame } from "../store/previews";
 import { sequencesOfVersion, requireSequence } from "../store/shots";
 import { asideFolderOf, requireAside } from "../folder/aside";
+import { smallBefore, smallFolderOf, smallPictures } from "../folder/small-pictures";
 import { checkpointFilesOf } from "../folder/checkpoints";
 import { sequencePlace } from "../files/layout";
 import { readRegular } from "../files/read-regular";
@@ -89,6 +90,14 @@ export async function pictureBefore(
   isSaved = false,
 ): Promise<Response> {
   const sequence = await requireSequence(sequenceId);
+  if (sequence.source !== null) {
+    const file = await fileOfFrame(pool(), sequenceId, frame);
+    const before = smallBefore((await smallPictures(sequence)).get(frame), file?.content ?? null);
+    if (before === undefined) throw new TallyError("before-none", { frame });
+    if (name !== before.name) throw new TallyError("before-other", { frame });
+    const place = path.join(smallFolderOf(sequence), before.name);
+    return sendPicture(place, `frame ${frame} before`, null, "beauty", isSaved);
+  }
   const aside = await requireAside(sequence, frame);
   if (name !== aside) throw new TallyError("before-other", { frame });
   return sendPicture(

@@ -98,16 +98,29 @@ export async function insertFindings(
   sequenceId: number,
   source: FindingSource,
   code: string,
-  found: readonly { readonly frame: number; readonly text: string }[],
+  found: readonly {
+    readonly frame: number;
+    readonly text: string;
+    /** Hash of the file that was judged; null where it is not known. */
+    readonly content?: string | null;
+  }[],
   who: Who = null,
 ): Promise<void> {
   if (found.length === 0) return;
   const values = valuesList(
-    found.map(({ frame, text }) => [sequenceId, frame, source, code, text.slice(0, LONGEST_TEXT), who]),
+    found.map(({ frame, text, content = null }) => [
+      sequenceId,
+      frame,
+      source,
+      code,
+      text.slice(0, LONGEST_TEXT),
+      who,
+      content,
+    ]),
   );
   await write(
     db,
-    `INSERT INTO finding (sequence_id, frame, source, code, text, who) VALUES ${values.sql}`,
+    `INSERT INTO finding (sequence_id, frame, source, code, text, who, content) VALUES ${values.sql}`,
     values.params,
   );
 }
@@ -131,6 +144,23 @@ export async function closeFindingsAsFixed(
       [sequenceId, frame, keepsPersons ? "person" : ""],
     )
   ).matched;
+}
+
+/** Something else has put another whole file in the place of the one that a person judged. */
+export async function closeFindingsOfOthers(
+  db: Db,
+  sequenceId: number,
+  frame: number,
+  content: string,
+): Promise<void> {
+  await write(
+    db,
+    `UPDATE finding
+      SET state = 'fixed', closed_at = NOW(3)
+      WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source = 'person'
+        AND content IS NOT NULL AND content <> ?`,
+    [sequenceId, frame, content],
+  );
 }
 
 const SAME_PICTURE = "; rendered again, and the picture is the same";

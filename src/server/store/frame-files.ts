@@ -183,6 +183,21 @@ export async function saveFile(db: Db, sequenceId: number, frame: number, facts:
   );
 }
 
+/** What was measured of the file that is there, under its lock. */
+export async function saveMeasures(
+  db: Db,
+  sequenceId: number,
+  frame: number,
+  { luminance, noise }: { readonly luminance: number; readonly noise: number },
+): Promise<void> {
+  await write(db, "UPDATE frame_file SET luminance = ?, noise = ? WHERE sequence_id = ? AND frame = ?", [
+    luminance,
+    noise,
+    sequenceId,
+    frame,
+  ]);
+}
+
 /** Rows of one statement. */
 const INSERTED_AT_ONCE = 1_000;
 

@@ -5,7 +5,29 @@ import type { AsideFilesView } from "@/contract/sequence-view";
 import { setOf } from "@/core/frames/frame-set";
 import { packSet } from "@/core/tally/packed";
 import { asideFiles, asideFolderOf, asideNames } from "../folder/aside";
-import { requireSequence } from "../store/shots";
+import { pool } from "../db/pool";
+import { smallBefore, smallFolderOf, smallPictures } from "../folder/small-pictures";
+import { listFiles } from "../store/frame-files";
+import { requireSequence, type SequenceRow } from "../store/shots";
+
+/** Of frames that something else makes: small pictures of the files before. */
+async function viewSmallBefores(sequence: SequenceRow): Promise<AsideFilesView> {
+  const pictures = await smallPictures(sequence);
+  const files = await listFiles(pool(), sequence.id);
+  const befores = files.flatMap(({ frame, content }) => {
+    const before = smallBefore(pictures.get(frame), content);
+    return before === undefined ? [] : [{ frame, name: before.name }];
+  });
+  const folder = smallFolderOf(sequence);
+  const sizes = await Promise.all(
+    befores.map(async ({ name }) => (await fs.stat(path.join(folder, name)).catch(() => null))?.size ?? 0),
+  );
+  return {
+    count: befores.length,
+    bytes: sizes.reduce((a, b) => a + b, 0),
+    frames: packSet(setOf(befores.map((b) => b.frame))),
+  };
+}
 
 /**
  * Counts what was kept when frames were rendered again. Read from the folder itself: the files need no
@@ -13,6 +35,7 @@ import { requireSequence } from "../store/shots";
  */
 export async function viewAsideFiles(sequenceId: number): Promise<AsideFilesView> {
   const sequence = await requireSequence(sequenceId);
+  if (sequence.source !== null) return viewSmallBefores(sequence);
   const folder = asideFolderOf(sequence);
   const names = await asideNames(sequence);
   const sizes = await Promise.all(

@@ -5,7 +5,7 @@
  * looks like, at one look.
  */
 import { Box, Flex, Image } from "@chakra-ui/react";
-import { useEffect, useState, useSyncExternalStore } from "react";
+import { useEffect, useRef, useState, useSyncExternalStore } from "react";
 import { lastOf } from "@/core/frames/frame-set";
 import { pictureUrl } from "../live/api";
 import { liveState, subscribeLive } from "../live/live-store";
@@ -35,6 +35,11 @@ export function FocusPicture() {
   useEffect(() => setFailed(null), [hidden]);
   const isWhole = file !== null && file.content !== "" && result !== "missing";
   const address = isWhole ? pictureUrl(view.id, focus!, file.content) : soFar;
+  // One that failed before the page came alive has told nobody.
+  const image = useRef<HTMLImageElement>(null);
+  useEffect(() => {
+    if (image.current?.complete === true && image.current.naturalWidth === 0) setFailed(address);
+  }, [address]);
   return (
     <Box w="112px" flexShrink={0} fontSize="xs" className="figures">
       <Tip text="Look at it large (V)">
@@ -55,6 +60,7 @@ export function FocusPicture() {
             <Flex aspectRatio="16 / 9" align="center" justify="center" color="onSurround" overflow="hidden">
               {address !== null && address !== failed ? (
                 <Image
+                  ref={image}
                   src={address}
                   alt={isWhole ? `Frame ${focus}` : `Frame ${focus} so far`}
                   {...(isWhole ? {} : { "data-testid": "so-far" })}

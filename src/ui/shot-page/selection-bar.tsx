@@ -35,6 +35,8 @@ export interface SelectionBarProps {
  */
 export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: SelectionBarProps) {
   const { look, shot } = useShotWork();
+  // Files of others are not ours to discard.
+  const isWatched = shot.plan.watched !== null;
   const { selection } = usePointed();
   const [copied, setCopied] = useState("");
   /** The selection of which it is discarded; blank: of everything. Null while the form is shut. */
@@ -107,11 +109,13 @@ export function SelectionBar({ field, isFlagging, onFlagging, hasKeys, onUse }: 
         >
           {copied === phrase && !isEmpty ? "Copied" : "Copy"}
         </Button>
-        <Tip text="Saved samples and files that the plan does not ask for, with their sizes">
-          <Button variant="plain" size="xs" onClick={() => setDiscarding(isEmpty ? "" : phrase)}>
-            Discard…
-          </Button>
-        </Tip>
+        {!isWatched && (
+          <Tip text="Saved samples and files that the plan does not ask for, with their sizes">
+            <Button variant="plain" size="xs" onClick={() => setDiscarding(isEmpty ? "" : phrase)}>
+              Discard…
+            </Button>
+          </Tip>
+        )}
         {onUse !== null && (
           <Button variant="plain" size="xs" disabled={isEmpty} onClick={onUse}>
             Use in the bench

@@ -29,6 +29,9 @@ export function ChangeLine({
       {change.difference === null
         ? ""
         : ` · they differ by ${(change.difference * 100).toFixed(2)} % of white`}
+      {change.isSmall
+        ? " · of the one before its small picture is kept: the file was replaced elsewhere, and cannot be brought back"
+        : ""}
     </Text>
   );
 }
