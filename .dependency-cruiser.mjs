@@ -52,6 +52,7 @@ const UI_ROOMS = {
   patch: ["run", "shot", "live", "page", "fields", "theme"],
   watched: ["shot", "live", "page", "fields", "theme"],
   "take-in": ["band", "shot", "live", "page", "fields", "theme"],
+  "check-folder": ["band", "shot", "live", "page", "theme"],
   viewer: ["picture", "band", "check", "shot", "live", "page", "fields", "theme"],
   shots: ["add-shots", "band", "shot", "live", "page", "fields", "theme"],
   projects: ["add-shots", "live", "page", "theme"],

@@ -9,6 +9,7 @@ import { formatPhrase } from "@/core/frames/phrase";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { checkFile } from "@/core/image/check-file";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
+import { fileReport, sequenceReport } from "@/core/naming/folder-report";
 import { groupFiles, isPictureName } from "@/core/naming/group-files";
 import { type ListedFolder, type Proposal, type Proposals, proposeSequences } from "@/core/naming/proposals";
 import { recognize } from "@/core/naming/recognize";
@@ -37,17 +38,7 @@ export async function scanCommand(
   if (top?.folder === "") throw new CallWrong(`${folder} cannot be read (${top.errno})`);
   if (options.json)
     printJson({
-      sequences: sequences.map(({ folder: of, camera, pass, found: s }) => ({
-        ...(isBelow ? { folder: of, camera, pass } : {}),
-        name: s.name,
-        first: firstOf(s.frames),
-        last: lastOf(s.frames),
-        count: s.frames.count,
-        missing: formatPhrase(s.missing),
-        widths: s.widths,
-        doubles: s.doubles,
-        bytes: s.bytes,
-      })),
+      sequences: sequences.map((s) => sequenceReport(s, isBelow)),
       others,
       leftovers,
       ...(isBelow ? { unreadable, links } : {}),
@@ -132,20 +123,7 @@ export async function checkCommand(
       const v = await checkOne(file, options.deep === true);
       count++;
       if (v.verdict === "damaged") bad++;
-      if (options.json)
-        found.push({
-          path: file,
-          format: v.format,
-          verdict: v.verdict,
-          code: v.code,
-          detail: v.detail,
-          width: v.width,
-          height: v.height,
-          bitDepth: v.bitDepth,
-          channels: v.channels,
-          ...(v.share === null ? {} : { share: v.share }),
-          ...(v.notes.length === 0 ? {} : { notes: v.notes }),
-        });
+      if (options.json) found.push(fileReport(file, v));
       else if (v.verdict !== "good") print(`${file}: ${v.verdict} (${v.code}): ${v.detail}`);
       else if (v.notes.length > 0) print(`${file}: good; ${v.notes.join("; ")}`);
     }

@@ -13,7 +13,7 @@ import { sceneFacts } from "../live/queries";
 import { TextLine } from "../page/field";
 import { Refusal } from "../page/states";
 import { count } from "../words";
-import { DropArea } from "./drop-area";
+import { DropArea } from "../page/drop-area";
 import { FramesDoor } from "./frames-door";
 import { ImportLines } from "./import-lines";
 import { DraftLine, draftOf, type SceneDraft, wishOf } from "./scene-drafts";

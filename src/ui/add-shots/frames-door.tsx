@@ -1,6 +1,7 @@
 "use client";
 /** The door for frames that are there: a path to look at, or the folders to choose from. */
-import { Button, Flex, Input } from "@chakra-ui/react";
+import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
+import NextLink from "next/link";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { messageOf, takeInPage } from "../live/api";
@@ -47,6 +48,13 @@ export function FramesDoor({
           or choose a folder
         </Button>
       </Flex>
+      <Text fontSize="xs" color="softInk">
+        One of your own computer can be{" "}
+        <Box asChild color="petrol" textDecoration="underline" textUnderlineOffset="3px">
+          <NextLink href="/check-folder">checked in the browser</NextLink>
+        </Box>
+        , without sending a byte.
+      </Text>
     </Flex>
   );
 }

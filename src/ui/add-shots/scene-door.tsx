@@ -7,7 +7,7 @@ import { messageOf } from "../live/api";
 import { useProjectFiles } from "../live/queries";
 import { Refusal } from "../page/states";
 import { listed, size } from "../words";
-import { DropArea } from "./drop-area";
+import { DropArea } from "../page/drop-area";
 import { type ChosenFile, filesOfDrop, filesOfInput } from "./dropped-files";
 import { type Bring, PICTURE, useBringing } from "./use-bringing";
 

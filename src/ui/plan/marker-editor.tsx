@@ -20,6 +20,7 @@ import { sceneTime } from "@/core/plan/scene-time";
 import { ApiFailure, messageOf, nameOfShot, patch, shotApi } from "../live/api";
 import { TextLine } from "../page/field";
 import { Refusal } from "../page/states";
+import { saveText } from "../page/save-text";
 import { usePointed, useShotWork } from "../shot/shot-context";
 import { timeLineText } from "../shot/time-line-text";
 import { listed } from "../words";
@@ -55,14 +56,6 @@ function changeText(shot: ShotView, { first, last, markers }: Written): string |
 function asLines(text: string): string {
   const { markers, wrong } = readMarkers(text);
   return wrong.length > 0 ? text.trim() : writeMarkers(markers);
-}
-
-/** Hands a text over as a file. */
-function download(name: string, text: string): void {
-  const address = URL.createObjectURL(new Blob([text], { type: "text/csv" }));
-  const link = Object.assign(document.createElement("a"), { href: address, download: name });
-  link.click();
-  URL.revokeObjectURL(address);
 }
 
 export function MarkerEditor({ onDone }: { readonly onDone: () => void }) {
@@ -214,7 +207,7 @@ export function MarkerEditor({ onDone }: { readonly onDone: () => void }) {
           size="xs"
           variant="plain"
           disabled={markers.length === 0}
-          onClick={() => download(`${shot.code}-stretches.csv`, writeMarkerTable(markers))}
+          onClick={() => saveText(`${shot.code}-stretches.csv`, writeMarkerTable(markers), "text/csv")}
         >
           Write a table
         </Button>

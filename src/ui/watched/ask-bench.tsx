@@ -22,6 +22,7 @@ import { unpackTally } from "@/core/tally/packed";
 import { Bench, Caption } from "../page/bench";
 import { OneOf } from "../page/choices";
 import { Copy } from "../page/copy";
+import { saveText } from "../page/save-text";
 import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
 import { count, frames } from "../words";
 import { RenderHere } from "./render-here";
@@ -99,15 +100,6 @@ function Written({
       </Flex>
     </Box>
   );
-}
-
-/** Saves a text as a file. */
-function saveText(name: string, text: string): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([text], { type: "text/plain" }));
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
 }
 
 export function AskBench({

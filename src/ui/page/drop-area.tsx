@@ -9,6 +9,8 @@ export interface DropAreaProps {
   /** Endings that are offered first; any other file may be chosen too. */
   readonly accept?: string;
   readonly isFolderOffered?: boolean;
+  /** Single files are not what is meant. */
+  readonly isOnlyFolder?: boolean;
   readonly isMany?: boolean;
   readonly onDrop: (data: DataTransfer) => void;
   readonly onChoose: (files: FileList) => void;
@@ -55,6 +57,7 @@ export function DropArea({
   label,
   accept,
   isFolderOffered = false,
+  isOnlyFolder = false,
   isMany = false,
   onDrop,
   onChoose,
@@ -83,15 +86,22 @@ export function DropArea({
     >
       <Flex gap="3" rowGap="1" align="baseline" flexWrap="wrap">
         <Text color="softInk">Drop here, or</Text>
-        <Choose
-          text={isMany ? "choose files" : "choose a file"}
-          label={label}
-          onChoose={onChoose}
-          {...(accept === undefined ? {} : { accept })}
-          {...(isMany ? { multiple: true } : {})}
-        />
+        {!isOnlyFolder && (
+          <Choose
+            text={isMany ? "choose files" : "choose a file"}
+            label={label}
+            onChoose={onChoose}
+            {...(accept === undefined ? {} : { accept })}
+            {...(isMany ? { multiple: true } : {})}
+          />
+        )}
         {isFolderOffered && (
-          <Choose text="a folder" label={`${label}, a folder`} onChoose={onChoose} webkitdirectory="" />
+          <Choose
+            text={isOnlyFolder ? "choose a folder" : "a folder"}
+            label={isOnlyFolder ? label : `${label}, a folder`}
+            onChoose={onChoose}
+            webkitdirectory=""
+          />
         )}
       </Flex>
       {children}
