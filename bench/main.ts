@@ -7,6 +7,7 @@ import { denoise } from "./denoise";
 import { estimate } from "./estimate";
 import { estimateAgainstRun } from "./estimate-against-run";
 import { exrCheck } from "./exr-check";
+import { takeIn } from "./take-in";
 import { firstPage } from "./first-page";
 import { frameSets } from "./frame-sets";
 import { ledger } from "./ledger";
@@ -27,6 +28,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "frame-sets": frameSets,
   "png-check": pngCheck,
   "exr-check": exrCheck,
+  "take-in": takeIn,
   "band-redraw": () => bandRedraw(home),
   queue: () => queue(home, process.env.PLAIN_TALLY_DATABASE_URL!),
   "queue-overhead": () => queueOverhead(home, process.env.PLAIN_TALLY_DATABASE_URL!),

@@ -21,6 +21,7 @@ const NEEDS = {
   "frame-sets": [],
   "png-check": PNGCHECK,
   "exr-check": READERS,
+  "take-in": [],
   "band-redraw": CHROMIUM,
   queue: MARIADB,
   "queue-overhead": MARIADB,

@@ -44,14 +44,18 @@ const AT_ONCE = 64;
 /** Null for what went away meanwhile. */
 type Stats = readonly (fs.Stats | null)[];
 
-const statsNow = (files: readonly string[]): Stats =>
-  files.map((file) => {
-    try {
-      return fs.statSync(file, { throwIfNoEntry: false }) ?? null;
-    } catch {
-      return null;
-    }
-  });
+/** A missing file is an answer, and no error to be made. */
+const NO_THROW = { throwIfNoEntry: false } as const;
+
+/** Links are followed; of anything else that is asked with one call. */
+function statNow(file: string): fs.Stats | null {
+  try {
+    const stat = fs.lstatSync(file, NO_THROW);
+    return (stat?.isSymbolicLink() === true ? fs.statSync(file, NO_THROW) : stat) ?? null;
+  } catch {
+    return null;
+  }
+}
 
 /** Null for what is not there. By callbacks: half of what promises cost. */
 export function statsLater(files: readonly string[]): Promise<Stats> {
@@ -84,31 +88,32 @@ export async function listFoldersBelow(top: string, how: ListHow = {}): Promise<
     how.signal?.throwIfAborted();
     const place = path.join(top, folder);
     const below = (name: string): string => (folder === "" ? name : `${folder}/${name}`);
-    let found: fs.Dirent[];
+    let names: string[];
     try {
-      found =
-        how.isAlone === true
-          ? fs.readdirSync(place, { withFileTypes: true })
-          : await fs.promises.readdir(place, { withFileTypes: true });
+      names = how.isAlone === true ? fs.readdirSync(place) : await fs.promises.readdir(place);
     } catch (error) {
       unreadable.push({ folder, errno: (error as NodeJS.ErrnoException).code ?? "unknown" });
       return;
     }
-    const inside = found.filter((entry) => entry.isDirectory()).map(({ name }) => name);
-    const asked = found.filter((entry) => !entry.isDirectory());
-    const places = asked.map(({ name }) => path.join(place, name));
-    const stats = how.isAlone === true ? statsNow(places) : await statsLater(places);
+    // Put together by hand: names hold nothing that a path would be cleaned of, and there may be a million.
+    const places = names.map((name) => `${place}/${name}`);
     const entries: FolderEntry[] = [];
-    asked.forEach((entry, i) => {
-      const { name } = entry;
-      const stat = stats[i]!;
+    const inside: string[] = [];
+    const take = (name: string, at: string, stat: fs.Stats | null): void => {
       if (stat === null) {
         if (name.includes(REPLACED)) unreadable.push({ folder: below(name), errno: NOT_TEXT });
       } else if (stat.isFile()) entries.push({ name, bytes: stat.size, modifiedMs: stat.mtimeMs });
-      else if (stat.isDirectory() && entry.isSymbolicLink()) links.push(below(name));
-      // Some file systems do not say in the listing what is what.
-      else if (stat.isDirectory()) inside.push(name);
-    });
+      else if (!stat.isDirectory()) return;
+      else if (fs.lstatSync(at, NO_THROW)?.isSymbolicLink() === true) links.push(below(name));
+      else inside.push(name);
+    };
+    // What was asked is not kept: a hundred thousand answers cost as much to clear away as to get.
+    if (how.isAlone === true)
+      for (const [i, name] of names.entries()) take(name, places[i]!, statNow(places[i]!));
+    else {
+      const stats = await statsLater(places);
+      for (const [i, name] of names.entries()) take(name, places[i]!, stats[i]!);
+    }
     folders.push({ folder, entries });
     files += entries.length;
     how.onFolder?.({ folders: folders.length, files });
