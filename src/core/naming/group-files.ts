@@ -110,6 +110,30 @@ export function splitName(
   };
 }
 
+interface Group {
+  readonly prefix: string;
+  readonly suffix: string;
+  readonly files: FoundFrame[];
+}
+
+/**
+ * The number of a name that goes on with the group of the one before, and its digits; -1 for any other. Listings mostly
+ * come in order, and to see that a name is like the last one costs a third of taking it apart.
+ */
+function nextInGroup(name: string, { prefix, suffix }: Group): number {
+  const end = name.length - suffix.length;
+  const from = prefix.length;
+  // Of longer numbers it is asked whether any frame can have them.
+  if (end <= from || end - from > 9 || !name.endsWith(suffix) || !name.startsWith(prefix)) return -1;
+  let number = 0;
+  for (let at = from; at < end; at++) {
+    const digit = name.charCodeAt(at) - 48;
+    if (digit < 0 || digit > 9) return -1;
+    number = number * 10 + digit;
+  }
+  return number;
+}
+
 /** A group of files that differ in their number alone. */
 function describe(prefix: string, suffix: string, files: FoundFrame[]): FoundSequence {
   // Most listings are in order already.
@@ -142,7 +166,7 @@ function describe(prefix: string, suffix: string, files: FoundFrame[]): FoundSeq
 
 /** Sequences, other files and leftovers of one folder. Names are taken as they are: nothing is opened. */
 export function groupFiles(entries: readonly FolderEntry[]): FolderGroups {
-  const groups: { readonly prefix: string; readonly suffix: string; readonly files: FoundFrame[] }[] = [];
+  const groups: Group[] = [];
   /** Their files by prefix and then by suffix. */
   const known = new Map<string, Map<string, FoundFrame[]>>();
   const others: string[] = [];
@@ -157,14 +181,28 @@ export function groupFiles(entries: readonly FolderEntry[]): FolderGroups {
     groups.push({ prefix, suffix, files });
     return files;
   };
+  let last: Group | null = null;
   for (const entry of entries) {
     const { name, bytes, modifiedMs } = entry;
+    const next = last === null ? -1 : nextInGroup(name, last);
+    if (next >= 0) {
+      const width = name.length - last!.prefix.length - last!.suffix.length;
+      last!.files.push(
+        modifiedMs === undefined
+          ? { name, bytes, frame: next, width }
+          : { name, bytes, modifiedMs, frame: next, width },
+      );
+      continue;
+    }
     const split = isPictureName(name) && !isConflicted(name) ? splitName(name) : null;
     if (isLeftoverName(name)) leftovers.push(name);
     else if (split === null) others.push(name);
     else {
-      const { frame, width } = split;
-      filesOf(split.prefix, split.suffix).push(
+      const { frame, width, prefix, suffix } = split;
+      const files = filesOf(prefix, suffix);
+      // A minus at its end may be the sign of the next number.
+      last = prefix.endsWith("-") ? null : { prefix, suffix, files };
+      files.push(
         modifiedMs === undefined ? { name, bytes, frame, width } : { name, bytes, modifiedMs, frame, width },
       );
     }
