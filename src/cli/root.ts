@@ -3,7 +3,7 @@ import path from "node:path";
 import { declaredRoots } from "@/server/configuration";
 import { pool } from "@/server/db/pool";
 import { freeBytes } from "@/server/files/free-space";
-import { addRoot, removeRoot } from "@/server/roots";
+import { addRoot, overlappingRoot, removeRoot } from "@/server/roots";
 import { listAllProjects } from "@/server/store/projects";
 import { listEverySequence } from "@/server/store/shots";
 import { EXIT, type ExitCode, print, printJson } from "./command";
@@ -15,11 +15,19 @@ interface Told {
 /** @param folder relative to where the command is called */
 export function rootAddCommand(name: string, folder: string, { json }: Told): Promise<ExitCode> {
   const real = addRoot(name, path.resolve(folder));
+  const overlap = overlappingRoot(name, real);
   if (json) printJson({ name, folder: real });
-  else
+  else {
     print(
       `Root ${name} is ${real}. A server that runs knows it at once; nodes of other machines need it too.`,
     );
+    if (overlap !== null)
+      print(
+        overlap.isOuter
+          ? `It lies in the root ${overlap.name}: what is taken in below it from now on is kept under ${name}.`
+          : `The root ${overlap.name} lies in it: what lies there stays under ${overlap.name}.`,
+      );
+  }
   return Promise.resolve(EXIT.fine);
 }
 

@@ -2,7 +2,7 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { declaredRoots } from "./configuration";
-import { addRoot, removeRoot } from "./roots";
+import { addRoot, overlappingRoot, removeRoot } from "./roots";
 
 let home: string;
 beforeEach(() => {
@@ -47,6 +47,15 @@ test.each([
 test("while the environment names the roots, a file would change nothing: it says so", () => {
   process.env.PLAIN_TALLY_ROOTS = `frames=${home}`;
   expect(() => addRoot("films", path.join(home, "films"))).toThrow("PLAIN_TALLY_ROOTS");
+});
+
+test("a root in another one, or around it, is told", () => {
+  fs.mkdirSync(path.join(home, "films/farm"));
+  addRoot("films", path.join(home, "films"));
+  addRoot("farm", path.join(home, "films/farm"));
+  expect(overlappingRoot("farm", path.join(home, "films/farm"))).toEqual({ name: "films", isOuter: true });
+  expect(overlappingRoot("films", path.join(home, "films"))).toEqual({ name: "farm", isOuter: false });
+  expect(overlappingRoot("frames", path.join(home, "var/frames"))).toBeNull();
 });
 
 test("a root with projects on it stays declared", () => {

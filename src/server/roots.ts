@@ -8,6 +8,7 @@ import { type Configuration, rootName } from "@/contract/configuration";
 import { BOUNDS } from "@/contract/bounds";
 import { configurationFile, declaredRoots, readConfiguration, usualRoots } from "./configuration";
 import { TallyError } from "./errors";
+import { isInside } from "./files/paths";
 
 const wrong = (field: string, message: string): TallyError =>
   new TallyError("root-wrong", { message }).at(field);
@@ -63,6 +64,19 @@ export function addRoot(name: string, folder: string): string {
     );
   writeConfiguration({ ...configuration, roots: { ...roots, [name]: real } });
   return real;
+}
+
+/** A root that lies in another one, or holds it: what is in both is reached by either, and the inner one counts. */
+export function overlappingRoot(
+  name: string,
+  folder: string,
+): { readonly name: string; readonly isOuter: boolean } | null {
+  for (const [other, place] of Object.entries(declaredRoots())) {
+    if (other === name || place === folder) continue;
+    if (isInside(place, folder)) return { name: other, isOuter: true };
+    if (isInside(folder, place)) return { name: other, isOuter: false };
+  }
+  return null;
 }
 
 /**

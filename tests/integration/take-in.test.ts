@@ -7,6 +7,8 @@ import { formatPhrase } from "@/core/frames/phrase";
 import { countsOf } from "@/core/tally/tally";
 import { pool } from "@/server/db/pool";
 import { catchUp } from "@/server/folder/check";
+import { lookAtFolder } from "@/server/folder/found-folder";
+import { placeBelowRoot } from "@/server/folder/place-below-root";
 import { filesOfFrames } from "@/server/store/frame-files";
 import { requireShot } from "@/server/store/find-shot";
 import { requireSequence } from "@/server/store/shots";
@@ -263,6 +265,15 @@ test("what cannot be taken in is told, and nothing is made", async () => {
   expect(await refusal(folder, "--shot", "bad/code")).toContain("code");
   expect(await refusal(folder, "--shot", "X010", "--as", "b.####.png=main/beauty")).toContain("a.####.png");
   expect((await stage.cli("status", "X010")).code).toBe(2);
+  // Of roots inside one another the inner one counts, and what was taken in by the outer one is known all the same.
+  const roots = process.env.PLAIN_TALLY_ROOTS;
+  process.env.PLAIN_TALLY_ROOTS = `${roots}:inner=${known}`;
+  try {
+    const found = await lookAtFolder(await placeBelowRoot(known));
+    expect([found.place, found.sequences[0]!.known?.shot]).toEqual([{ root: "inner", folder: "" }, "HL060"]);
+  } finally {
+    process.env.PLAIN_TALLY_ROOTS = roots;
+  }
   const corrected = await takeIn(folder, "X010", "--as", "a.####.png=camC/occlusion", "--rate", "25");
   expect(corrected.sequences).toMatchObject([{ camera: "camC", pass: "occlusion" }]);
   expect(await status("X010")).toMatchObject({ asked: 3, results: { good: 3 } });

@@ -10,8 +10,9 @@ import type { FileVerdict } from "@/core/image/verdict";
 import { largest, least } from "@/core/many";
 import { type Proposal, proposeSequences } from "@/core/naming/proposals";
 import { versionName } from "@/core/plan/plan";
-import { placeKey, type WatchedPlace } from "@/core/plan/watched";
+import type { WatchedPlace } from "@/core/plan/watched";
 import { pool } from "../db/pool";
+import { TallyError } from "../errors";
 import { listFoldersBelow, type ListHow, type Unreadable } from "../files/folders-below";
 import { imageTools } from "../files/image-tools";
 import { sequencePlace } from "../files/layout";
@@ -56,19 +57,22 @@ const placeOf = (top: ProjectPlace, { folder, found }: Proposal): WatchedPlace =
   digits: found.name.length - found.prefix.length - found.suffix.length,
 });
 
+/** Files by the folder that they really lie in: roots may lie in one another, and each names it its own way. */
+const keyOf = (place: WatchedPlace): string =>
+  JSON.stringify([path.resolve(projectFolder(place)), place.prefix, place.suffix]);
+
 /** Sequences of the tally by where their files lie: by the place that is watched, or by our own folder as a whole. */
 async function knownPlaces(): Promise<(place: WatchedPlace) => SequenceRow | null> {
   const [watched, own] = [new Map<string, SequenceRow>(), new Map<string, SequenceRow>()];
   for (const sequence of await listEverySequence(pool()))
-    if (sequence.source !== null) watched.set(placeKey(sequence.source), sequence);
-    else {
-      try {
-        own.set(path.resolve(sequencePlace(sequence)), sequence);
-      } catch {
-        // On a root that is declared no more: it is nowhere.
-      }
+    try {
+      if (sequence.source === null) own.set(path.resolve(sequencePlace(sequence)), sequence);
+      else watched.set(keyOf(sequence.source), sequence);
+    } catch (error) {
+      // On a root that is declared no more: it is nowhere.
+      if (!(error instanceof TallyError) || error.code !== "root-unknown") throw error;
     }
-  return (place) => watched.get(placeKey(place)) ?? own.get(path.resolve(projectFolder(place))) ?? null;
+  return (place) => watched.get(keyOf(place)) ?? own.get(path.resolve(projectFolder(place))) ?? null;
 }
 
 /**
