@@ -7,6 +7,7 @@ import { denoise } from "./denoise";
 import { estimate } from "./estimate";
 import { estimateAgainstRun } from "./estimate-against-run";
 import { exrCheck } from "./exr-check";
+import { browserCheck } from "./browser-check";
 import { takeIn } from "./take-in";
 import { firstPage } from "./first-page";
 import { frameSets } from "./frame-sets";
@@ -29,6 +30,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "png-check": pngCheck,
   "exr-check": exrCheck,
   "take-in": takeIn,
+  "browser-check": () => browserCheck(home),
   "band-redraw": () => bandRedraw(home),
   queue: () => queue(home, process.env.PLAIN_TALLY_DATABASE_URL!),
   "queue-overhead": () => queueOverhead(home, process.env.PLAIN_TALLY_DATABASE_URL!),

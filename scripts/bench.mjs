@@ -22,6 +22,7 @@ const NEEDS = {
   "png-check": PNGCHECK,
   "exr-check": READERS,
   "take-in": [],
+  "browser-check": [...MARIADB, ...CHROMIUM],
   "band-redraw": CHROMIUM,
   queue: MARIADB,
   "queue-overhead": MARIADB,

@@ -109,6 +109,22 @@ command(
   .option("--dry-run", "only say what would come of it")
   .option(...json)
   .action(action(async () => (await import("./take-in")).takeInCommand));
+command(
+  "read-log",
+  "Fill in who made frames of another program, and how long it took.",
+  "farm.log HL050 --shape 2",
+  "farm.log HL050 --pattern 'frame (?P<frame>\\d+) on (?P<node>\\S+)' --dry-run",
+)
+  .argument("<file>", "the log, of any length; - reads standard input")
+  .argument("<shot>", SHOT)
+  .option("--shape <number>", "a common shape of lines; a wrong number lists them", collect, [])
+  .option("--pattern <pattern>", "with groups frame, node, seconds, message", collect, [])
+  .option(...version)
+  .option(...camera)
+  .option(...pass)
+  .option("--dry-run", "only say what it says")
+  .option(...json)
+  .action(action(async () => (await import("./read-log")).readLogCommand));
 command("check", "Say of each picture file whether it is whole.", "HL010/v001/main/beauty --deep")
   .argument("<path...>", "files, or folders that are walked")
   .option("--quick", "structure and checksums; what is done where neither is said")

@@ -125,6 +125,13 @@ const DID: Readonly<Record<TakenIn["did"], string>> = {
   unchanged: "watches it already",
 };
 
+/** Names of a list that a person reads; programs get all. */
+const SHOWN = 20;
+const some = (names: readonly string[]): string =>
+  names.length > SHOWN
+    ? `${names.slice(0, SHOWN).join(", ")} and ${names.length - SHOWN} more`
+    : names.join(", ");
+
 function printTaken(taken: TakenIn, found: FoundFolder, isDry: boolean): void {
   const what = `${taken.shot} ${versionName(taken.version)}`;
   print(isDry ? `${what} would come of it:` : `${what} ${DID[taken.did]}.`);
@@ -134,8 +141,8 @@ function printTaken(taken: TakenIn, found: FoundFolder, isDry: boolean): void {
       `${s.camera} ${s.pass}: ${nameOf(s)}  ${firstOf(s.found.frames)}-${lastOf(s.found.frames)}, ${s.found.frames.count} frames${gaps === "" ? "" : `, missing ${gaps}`}${s.size === null ? "" : `, ${s.size.width} x ${s.size.height}`}`,
     );
   }
-  if (found.others.length > 0) print(`Other files: ${found.others.join(", ")}`);
-  if (found.leftovers.length > 0) print(`Left over: ${found.leftovers.join(", ")}`);
+  if (found.others.length > 0) print(`Other files: ${some(found.others)}`);
+  if (found.leftovers.length > 0) print(`Left over: ${some(found.leftovers)}`);
   for (const { folder, errno } of found.unreadable) print(`${folder} cannot be read (${errno}).`);
   if (found.links.length > 0) print(`Links to folders, not followed: ${found.links.join(", ")}`);
 }

@@ -286,6 +286,9 @@ export const FAULTS = {
   "found-gone": conflict<{ name: string; folder: string }>(
     ({ name, folder }) => `${name} is not in ${folder} any more: look at the folder again.`,
   ),
+  "sequence-not-watched": conflict<{ shot: string }>(
+    ({ shot }) => `The frames of ${shot} are rendered here: what made them is known without a log.`,
+  ),
   "scene-elsewhere": conflict("The frames are rendered elsewhere: there is no scene of them here."),
   "version-watched": conflict<{ shot: string }>(
     ({ shot }) =>

@@ -133,6 +133,8 @@ export interface ElsewhereView {
     /** Older than a few frames take: nobody is at it any more. */
     readonly isOver: boolean;
   }[];
+  /** What a log said of frames that are there, by frame; the first of them. */
+  readonly said: readonly { readonly frame: number; readonly text: string }[];
   /** Null where too little has come, or nothing any more. */
   readonly pace: {
     readonly everySeconds: number;

@@ -85,6 +85,33 @@ test("a folder is pointed at, taken in, watched, asked for, and complete", async
   const text = await fs.readFile(await (await download).path(), "utf8");
   expect(text).toContain(`into:       ${folder}`);
 
+  // What their log says of them.
+  await page.getByRole("tab", { name: "Check" }).click();
+  const log = [
+    "[quay-1] frame 5 done 0:41",
+    "[mole-1] frame 9 done 0:44",
+    "Warning: frame 9: no texture",
+    "noise",
+  ];
+  await page
+    .getByTestId("log-pane")
+    .getByLabel("A log")
+    .setInputFiles({ name: "farm.log", mimeType: "text/plain", buffer: Buffer.from(log.join("\n")) });
+  await expect(page.getByLabel("First lines of the log").locator("mark[title=node]")).toHaveText([
+    "quay-1",
+    "mole-1",
+  ]);
+  await page.getByLabel("A pattern of one's own").fill("(?P<frame>\\d+");
+  await expect(page.getByText("The pattern cannot be read")).toBeVisible();
+  await page.getByLabel("A pattern of one's own").fill("");
+  await page.getByRole("button", { name: "Read all of it" }).click();
+  await expect(page.getByTestId("log-read")).toContainText(
+    "4 lines, 3 of them of 2 frames; quay-1 made 1, mole-1 made 1",
+  );
+  await page.getByRole("button", { name: "Fill in 2 frames" }).click();
+  await expect(page.getByTestId("log-noted")).toHaveText("2 frames filled in.");
+  await expect(page.getByLabel("What the log said")).toContainText("no texture");
+
   // They are rendered anew out there: good, with what was before at small size.
   const other = await picture(180);
   for (const frame of [5, 9]) await fs.writeFile(file(frame), other);

@@ -15,10 +15,15 @@ import { savePreset } from "@/server/actions/presets";
 import { createProject } from "@/server/actions/projects";
 import { openVersion } from "@/server/actions/save-plan";
 import { changeShot, makeShot } from "@/server/actions/shots";
+import { takeIn } from "@/server/actions/take-in";
+import { catchUp } from "@/server/folder/check";
+import { lookAtFolder } from "@/server/folder/found-folder";
+import { placeBelowRoot } from "@/server/folder/place-below-root";
 import { claim } from "@/server/queue/claim";
 import { setNodeAside } from "@/server/store/asides";
 import { saveNode } from "@/server/store/nodes";
 import { savePreview } from "@/server/store/previews";
+import { sequencesOfVersion } from "@/server/store/shots";
 import { runById } from "@/server/store/runs";
 import { runCounts } from "@/server/store/tasks";
 import { viewSequence } from "@/server/views/sequence";
@@ -215,6 +220,13 @@ beforeAll(async () => {
     ),
     path.join(stage.root, "elsewhere/a.0001.png"),
   );
+  const outside = path.join(stage.root, "from-farm");
+  await fs.cp(path.join(stage.root, "elsewhere"), outside, { recursive: true });
+  const taken = await takeIn(TRICKED.slug, await lookAtFolder(await placeBelowRoot(outside)), {
+    ...{ code: "TRW", title: null, sequences: null, rate: null, alpha: null, isLinear: null },
+  });
+  const [watched] = await sequencesOfVersion(pool(), taken.versionId);
+  await catchUp(watched!);
   const bring = { name: "brought.json", upload: "0123456789", from: "0", size: "5" };
   const shotWish = {
     code: "TR5",
@@ -372,6 +384,10 @@ beforeAll(async () => {
     "GET /api/sequences/[id]/aside": { path: id(sequenceId) },
     "POST /api/sequences/[id]/check": { path: id(sequenceId) },
     "DELETE /api/sequences/[id]/check": { path: id(sequenceId) },
+    "POST /api/sequences/[id]/log-facts": {
+      path: id(watched!.id),
+      body: { frames: [{ frame: 1, node: "barge", seconds: 4.5, message: "no texture" }] },
+    },
     "POST /api/sequences/[id]/flags": { path: id(sequenceId), body: { phrase: "1", reason: "too dark" } },
     "DELETE /api/sequences/[id]/flags": { path: id(sequenceId), body: { phrase: "1" } },
     "GET /api/sequences/[id]/frames/[frame]": frame,

@@ -158,6 +158,19 @@ test("the deep check calls a codec where the core unpacks nothing itself, and fi
   });
 });
 
+test("TIFFs that are packed in ways of their own are unpacked piece by piece, and a hole in one is found", async () => {
+  const packed = pictures.filter(({ name }) => /zstd.*\.tif$/.test(name));
+  expect(packed.length).toBeGreaterThanOrEqual(1);
+  for (const { name, bytes } of packed) {
+    const holed = Buffer.from(bytes);
+    holed.fill(0, Math.floor(bytes.length * 0.3), Math.floor(bytes.length * 0.6));
+    expect([name, await checkDeep(name, holed)]).toEqual([
+      name,
+      expect.objectContaining({ verdict: "damaged", code: "corrupt", width: WIDTH }),
+    ]);
+  }
+});
+
 test("a plain picture that is nought from a sector on to its end is told of, and not judged for it", () => {
   const { name, bytes } = pictures.find((picture) => picture.name === "rgb24.tga")!;
   const tail = Buffer.from(bytes);

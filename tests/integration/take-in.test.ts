@@ -9,7 +9,7 @@ import { pool } from "@/server/db/pool";
 import { catchUp } from "@/server/folder/check";
 import { lookAtFolder } from "@/server/folder/found-folder";
 import { placeBelowRoot } from "@/server/folder/place-below-root";
-import { filesOfFrames } from "@/server/store/frame-files";
+import { filesOfFrames, saidOfFiles } from "@/server/store/frame-files";
 import { requireShot } from "@/server/store/find-shot";
 import { requireSequence } from "@/server/store/shots";
 import { currentSequence } from "@/server/views/current-sequence";
@@ -245,6 +245,75 @@ test("a folder that is away forgets nothing; an empty one is taken for away", as
   await catchUp(sequence);
   const { tally } = await loadSequence(sequence.id);
   expect([tally.results.good.count, formatPhrase(tally.results.missing)]).toEqual([11, "12"]);
+});
+
+test("links that loop, names of no encoding and files that come and go end in a sentence, and the rest is found", async () => {
+  const folder = await folderOf("odd");
+  await magick(folder, "a.#.png", from(1, 9));
+  await fs.symlink(folder, path.join(folder, "round"));
+  await fs.symlink(path.join(folder, "nowhere.png"), path.join(folder, "a.0010.png"));
+  // Latin 1: no UTF-8, and no name that a program of this kind can open.
+  const strange = Buffer.concat([
+    Buffer.from(`${folder}/caf`),
+    Buffer.from([0xe9]),
+    Buffer.from(".0001.png"),
+  ]);
+  await fs.writeFile(strange, "x");
+  for (let i = 0; i < 2_000; i++) await fs.writeFile(path.join(folder, `strange-${i}.txt`), "");
+  for (const isAlone of [true, false]) {
+    const found = await lookAtFolder(await placeBelowRoot(folder), { isAlone });
+    expect(found.sequences.map((s) => formatPhrase(s.found.frames))).toEqual(["1-9"]);
+    expect(found.links).toEqual(["round"]);
+    expect(found.unreadable).toEqual([
+      { folder: expect.stringContaining("caf"), errno: "its name is not UTF-8" },
+    ]);
+    expect(found.others).toHaveLength(2_000);
+  }
+  // Nobody waits any more.
+  const control = new AbortController();
+  control.abort();
+  await expect(lookAtFolder(await placeBelowRoot(folder), { signal: control.signal })).rejects.toMatchObject({
+    name: "AbortError",
+  });
+});
+
+test("a log says who made which frame and how long it took, whatever its length", async () => {
+  const folder = await folderOf("HL100");
+  await magick(folder, "tug.#.png", from(1, 6));
+  await takeIn(folder, "HL100");
+  const log = path.join(stage.root, "farm.log");
+  const lines = from(1, 8).flatMap((frame) => [
+    `02:1${frame} [quay-${frame % 2}] frame ${frame} begun`,
+    "some noise of the program, of no frame",
+    `02:1${frame} [quay-${frame % 2}] frame ${frame} done 0:4${frame}`,
+    ...(frame === 3 ? ["Warning: frame 3: texture not found"] : []),
+  ]);
+  await fs.writeFile(log, lines.join("\n"));
+  const read = await stage.cli("read-log", log, "HL100", "--shape", "2", "--shape", "5", "--json");
+  expect(json(read)).toEqual({ lines: 25, matched: 17, frames: 8, noted: 6, notHere: "7-8" });
+  const id = await sequenceIdOf("HL100");
+  const files = await filesOfFrames(pool(), id, [3, 4]);
+  expect(files.map(({ frame, node, seconds }) => [frame, node, seconds])).toEqual([
+    [3, "quay-1", 43],
+    [4, "quay-0", 44],
+  ]);
+  expect(await saidOfFiles(pool(), id, 10)).toEqual([{ frame: 3, text: "texture not found" }]);
+  // Nothing that was said makes a frame bad.
+  expect(await status("HL100")).toMatchObject({ results: { good: 6 } });
+  const own = "done (?P<seconds>[\\d:]+)|frame (?P<frame>\\d+)";
+  expect(await stage.cli("read-log", log, "HL100", "--pattern", own, "--dry-run")).toMatchObject({ code: 0 });
+  for (const [more, said] of [
+    [["--shape", "9"], "frame 57"],
+    [["--pattern", "(?P<frame>"], "cannot be read"],
+    [[], "give a --pattern"],
+  ] as const) {
+    const refused = await stage.cli("read-log", log, "HL100", ...more);
+    expect([refused.code, refused.stderr]).toEqual([2, expect.stringContaining(said)]);
+  }
+  const rendered = await stage.addShot("HL110", { frames: "1-2" });
+  expect(rendered.sequenceId).toBeGreaterThan(0);
+  const ours = await stage.cli("read-log", log, "HL110", "--shape", "2");
+  expect([ours.code, ours.stderr]).toEqual([2, expect.stringContaining("rendered here")]);
 });
 
 test("what cannot be taken in is told, and nothing is made", async () => {

@@ -390,3 +390,35 @@ export function checkTiff(bytes: Uint8Array, tools: TiffTools, deep = false): Fi
   if (first!.compression === OLD_JPEG) notes.push("JPEG of the kind before TIFF 6.0's second supplement");
   return goodVerdict("tiff", first!.shape, notes);
 }
+
+/** A strip or tile of a picture as it lies in the file. */
+export interface TiffPiece {
+  readonly bytes: Uint8Array;
+  readonly compression: number;
+  /** Bytes of its pixels; and of those of a whole piece: the last one may be filled up. */
+  readonly length: number;
+  readonly full: number;
+}
+
+/** Pieces of the first picture of a file that was found whole; none where it is not known what they come to. */
+export function packedPieces(bytes: Uint8Array): readonly TiffPiece[] {
+  const head = headOf(bytes);
+  const directory = head === null ? null : readDirectory(bytes, head, firstOffset(bytes, head));
+  const picture = directory === null ? null : pictureOf(directory);
+  if (picture === null || "verdict" in picture) return [];
+  const { compression, offsets, counts, pieces, lengthOf } = picture;
+  const found: TiffPiece[] = [];
+  let gone = 0;
+  for (let i = 0; i < pieces; i++) {
+    const [offset, size, length] = [offsets.at(i), counts?.at(i) ?? 0, lengthOf(i)];
+    // Pieces that lie over one another would be unpacked again and again.
+    if (length === null || size === 0 || (gone += size) > bytes.length * MOST_TIMES) break;
+    found.push({
+      bytes: bytes.subarray(offset, offset + size),
+      compression,
+      length,
+      full: Math.max(length, lengthOf(0) ?? 0),
+    });
+  }
+  return found;
+}

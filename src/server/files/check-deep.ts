@@ -1,6 +1,6 @@
 /**
  * The deep check of one file: its structure, what the core unpacks itself, and by a codec what it does not (WebP, JPEG,
- * and TIFFs that hold JPEG or a fax).
+ * and TIFFs that hold JPEG, a fax, or what is packed in ways of its own).
  */
 import sharp from "sharp";
 import { checkFile, kindOf } from "@/core/image/check-file";
@@ -8,6 +8,7 @@ import { MAX_SIDE } from "@/core/image/pixels";
 import { tiffCompression } from "@/core/image/tiff-check";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
 import { imageTools } from "./image-tools";
+import { BY_PIECE, packedFault } from "./tiff-codecs";
 
 /** Codes of a TIFF's compression that the codec reads and the core does not. */
 const BY_CODEC: ReadonlySet<number> = new Set([2, 3, 4, 7]);
@@ -44,12 +45,14 @@ async function codecFault(bytes: Uint8Array): Promise<string | null> {
 /** Never rejects for what the bytes are. */
 export async function checkDeep(name: string, bytes: Uint8Array): Promise<FileVerdict> {
   const verdict = checkFile(name, bytes, imageTools, true);
-  if (verdict.verdict !== "good" || !needsCodec(name, bytes, verdict)) return verdict;
-  const fault = await codecFault(bytes);
+  if (verdict.verdict !== "good") return verdict;
   const { format, width, height, bitDepth, channels } = verdict;
-  return fault === null
-    ? verdict
-    : damaged(format, "corrupt", `it does not unpack (${fault})`, {
-        ...{ width: width!, height: height!, bitDepth: bitDepth!, channels: channels! },
-      });
+  const shape = { width: width!, height: height!, bitDepth: bitDepth!, channels: channels! };
+  if (kindOf(name, bytes) === "tiff" && BY_PIECE.has(tiffCompression(bytes) ?? 1)) {
+    const fault = await packedFault(bytes);
+    return fault === null ? verdict : damaged(format, "corrupt", fault.detail, shape, fault.share);
+  }
+  if (!needsCodec(name, bytes, verdict)) return verdict;
+  const fault = await codecFault(bytes);
+  return fault === null ? verdict : damaged(format, "corrupt", `it does not unpack (${fault})`, shape);
 }

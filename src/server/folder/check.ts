@@ -20,7 +20,7 @@ import { takeInReturned } from "./returned-frames";
 import { originOf } from "../files/origin";
 import { isSame, listFolder, type Noticed, notice } from "./notice";
 import { requireSequenceInSight } from "./project-sight";
-import { isClaim } from "./claims";
+import { hasNewlyOver, isClaim, partClaims } from "./claims";
 import { unrestedAmong } from "./rest";
 import { readRegular } from "../files/read-regular";
 
@@ -169,6 +169,10 @@ export async function catchUp(sequence: SequenceRow): Promise<CaughtUp> {
   );
   if (unlooked.count > 0) await look(sequence, unlooked, null);
   await takeInReturned(sequence.versionId);
+  if (sequence.source !== null) {
+    const { claims } = partClaims(sequence, await listFiles(pool(), sequence.id));
+    if (hasNewlyOver(sequence.id, claims)) await transact((tx) => appendEvent(tx, "files", sequence.id));
+  }
   return { ...noticed, restsInMs: (await unrestedAmong(sequence)).leftMs };
 }
 

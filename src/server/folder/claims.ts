@@ -20,6 +20,17 @@ export interface Claim {
   readonly isOver: boolean;
 }
 
+/** Claims that were over when they were looked at, by sequence, frame and time: each is news once. */
+const knownOver = new Set<string>();
+
+/** Whether any of the claims is over that was not when they were last looked at: time has passed, and no file changed. */
+export function hasNewlyOver(sequenceId: number, claims: readonly Claim[]): boolean {
+  const before = knownOver.size;
+  for (const { frame, sinceMs, isOver } of claims)
+    if (isOver) knownOver.add(`${sequenceId} ${frame} ${sinceMs}`);
+  return knownOver.size > before;
+}
+
 /** Files of a sequence, parted. */
 export interface PartedFiles {
   readonly pictures: readonly FileRow[];

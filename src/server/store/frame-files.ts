@@ -198,6 +198,59 @@ export async function saveMeasures(
   ]);
 }
 
+/** What a log says of frames whose files are there. */
+export interface SaidOfFrame {
+  readonly frame: number;
+  readonly node: string | null;
+  readonly seconds: number | null;
+  readonly message: string | null;
+}
+
+/** Of one statement. */
+const SAID_AT_ONCE = 500;
+
+/**
+ * Fills in who made files of others, how long it took, and what was said of it; what is not said stays. Files that an
+ * attempt of ours made are known better than any log knows them.
+ * @returns how many files there were
+ */
+export async function saveSaid(db: Db, sequenceId: number, said: readonly SaidOfFrame[]): Promise<number> {
+  let matched = 0;
+  for (let i = 0; i < said.length; i += SAID_AT_ONCE) {
+    const some = said.slice(i, i + SAID_AT_ONCE);
+    const columns = "SELECT ? AS frame, ? AS node, ? AS seconds, ? AS said";
+    const values = some.map(() => columns).join(" UNION ALL ");
+    matched += (
+      await write(
+        db,
+        `UPDATE frame_file f
+          JOIN (${values}) s ON s.frame = f.frame
+          SET f.node = COALESCE(s.node, f.node), f.seconds = COALESCE(s.seconds, f.seconds),
+            f.said = COALESCE(s.said, f.said)
+          WHERE f.sequence_id = ? AND f.attempt_id IS NULL AND f.bytes > 0`,
+        [...some.flatMap(({ frame, node, seconds, message }) => [frame, node, seconds, message]), sequenceId],
+      )
+    ).matched;
+  }
+  return matched;
+}
+
+/** Frames of which a log says something; more than a person reads are left out. */
+export const saidOfFiles = (
+  db: Db,
+  sequenceId: number,
+  most: number,
+): Promise<{ readonly frame: number; readonly text: string }[]> =>
+  rows(
+    db,
+    `SELECT frame, said AS text
+      FROM frame_file
+      WHERE sequence_id = ? AND said IS NOT NULL
+      ORDER BY frame
+      LIMIT ?`,
+    [sequenceId, most],
+  );
+
 /** Rows of one statement. */
 const INSERTED_AT_ONCE = 1_000;
 

@@ -17,7 +17,7 @@ import { setOf } from "@/core/frames/frame-set";
 import { pool } from "../db/pool";
 import type { CheckpointRow } from "../store/checkpoints";
 import { closedFindings, type FindingRow } from "../store/findings";
-import type { FileRow } from "../store/frame-files";
+import { type FileRow, saidOfFiles } from "../store/frame-files";
 import { runsOfVersion } from "../store/runs";
 import { requireSequence } from "../store/shots";
 import { checkJobs } from "../folder/check-jobs";
@@ -79,13 +79,22 @@ export function viewFrames(state: SequenceState, closed: readonly FindingRow[]):
   };
 }
 
+/** What a log said: more is in the log itself. */
+const SAID_SHOWN = 200;
+
 /** Null where its frames are rendered here. */
-function viewElsewhere({ sequence, claims, files, tally }: SequenceState): ElsewhereView | null {
+async function viewElsewhere({
+  sequence,
+  claims,
+  files,
+  tally,
+}: SequenceState): Promise<ElsewhereView | null> {
   if (sequence.source === null) return null;
   const held = setOf(claims.filter((c) => !c.isOver).map((c) => c.frame));
   const pace = paceOf(files, tally.asked, held, Date.now());
   return {
     claims: [...claims].sort((a, b) => a.sinceMs - b.sinceMs),
+    said: await saidOfFiles(pool(), sequence.id, SAID_SHOWN),
     pace: pace === null ? null : { ...pace, behind: packSet(pace.behind) },
   };
 }
@@ -110,7 +119,7 @@ async function readSequence(id: number): Promise<SequenceView> {
     leadId:
       siblings.find((s) => s.sequence.camera === sequence.camera && s.sequence.pass === "beauty")?.sequence
         .id ?? id,
-    elsewhere: viewElsewhere(state),
+    elsewhere: await viewElsewhere(state),
     siblings: siblings.map((s) => ({
       id: s.sequence.id,
       camera: s.sequence.camera,

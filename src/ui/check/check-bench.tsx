@@ -6,7 +6,7 @@
  */
 import { Box, Button, Flex, Progress, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { messageOf, post, remove } from "../live/api";
 import { Bench, Caption, Line } from "../page/bench";
 import { useNow } from "../page/header";
@@ -23,7 +23,12 @@ const FINDINGS_SHOWN = 200;
  * A check reads every file anew and says how far it is; it can be cancelled and keeps what it has read.
  * Findings stay on the right, whoever found them.
  */
-export function CheckBench() {
+export function CheckBench({
+  more,
+}: {
+  /** What can be learned of the frames beside their files. */
+  readonly more?: ReactNode;
+}) {
   const { openBench } = useShotWork();
   const { view, counts, files } = useSequenceNow();
   const { selection } = usePointed();
@@ -94,6 +99,7 @@ export function CheckBench() {
             To reject a picture by eye, select it on the band and press Flag (F). [ and ] step through the
             findings.
           </Text>
+          {more}
         </>
       }
       right={<Findings />}

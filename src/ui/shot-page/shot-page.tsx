@@ -45,6 +45,7 @@ import { ShotFolder, ShotTitle } from "./title";
 import { useKeys } from "../page/use-keys";
 import { ArrivalsLine } from "../watched/arrivals-line";
 import { AskBench, type AskScope } from "../watched/ask-bench";
+import { LogPane } from "../watched/log-pane";
 import { NoProofs } from "../watched/no-proofs";
 import { WatchedPlan } from "../watched/watched-plan";
 import { type Looking, useShotParts } from "./use-shot-parts";
@@ -131,7 +132,7 @@ const Layout = memo(function Layout({
             plan: <WatchedPlan />,
             prove: <NoProofs />,
             run: <AskBench scope={askScope} onScope={setAskScope} />,
-            check: <CheckBench />,
+            check: <CheckBench more={<LogPane />} />,
             patch: <AskBench scope={patchScope} onScope={setPatchScope} />,
           }
         : {

@@ -1,0 +1,98 @@
+/** 1,000 frames of 2 MB checked by the browser alone, against the command line on the same folder. */
+import { spawn, spawnSync } from "node:child_process";
+import crypto from "node:crypto";
+import fs from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import { chromium } from "@playwright/test";
+import { rgb8 } from "@/core/image/pixels";
+import { writePng } from "@/core/image/png-write";
+import { migrate } from "@/server/db/migrate";
+import { closePool, pool } from "@/server/db/pool";
+import { imageTools } from "@/server/files/image-tools";
+import { LAUNCH } from "../scripts/lib/browser.mjs";
+import { type Measured, rounded } from "./measured";
+import { until } from "./real-run";
+
+const FRAMES = 1_000;
+/** Grain, so that nothing is packed: 2 MB a file. */
+const [WIDTH, HEIGHT] = [960, 700];
+/** Of which the others are links: what is measured is reading and judging, not a disk that fills up. */
+const PICTURES = 8;
+const PORT = 4397;
+
+function fill(folder: string): void {
+  for (let i = 0; i < FRAMES; i++) {
+    const file = path.join(folder, `quay.${String(i + 1).padStart(4, "0")}.png`);
+    const first = path.join(folder, `quay.${String((i % PICTURES) + 1).padStart(4, "0")}.png`);
+    if (i >= PICTURES) fs.linkSync(first, file);
+    else {
+      const pixels = new Uint8Array(crypto.randomBytes(WIDTH * HEIGHT * 3));
+      fs.writeFileSync(file, writePng(rgb8(WIDTH, HEIGHT, pixels), {}, imageTools));
+    }
+  }
+}
+
+/** Seconds that the page itself tells, from the first file to the last verdict. */
+async function inBrowser(address: string, folder: string): Promise<number> {
+  const browser = await chromium.launch(LAUNCH);
+  try {
+    const page = await browser.newPage();
+    await page.goto(`${address}/check-folder`);
+    await page.waitForSelector("html[data-alive]");
+    await page.getByLabel("A folder to check").setInputFiles(folder);
+    const sentence = page.getByTestId("folder-sentence");
+    await until("every file is judged", async () =>
+      ((await sentence.textContent()) ?? "").includes(`1,000 of 1,000 pictures looked at`),
+    );
+    await until("it says how long it took", async () =>
+      /damaged\. \d/.test((await sentence.textContent()) ?? ""),
+    );
+    const text = (await sentence.textContent())!;
+    if (!text.includes("0 damaged")) throw new Error(text);
+    return Number(/damaged\. ([\d.]+) s/.exec(text)![1]);
+  } finally {
+    await browser.close();
+  }
+}
+
+export async function browserCheck(home: string): Promise<Measured> {
+  const folder = fs.mkdtempSync(path.join(os.tmpdir(), "plain-tally-bench-"));
+  fill(folder);
+  await migrate(pool(), path.join(home, "db"));
+  const server = spawn(
+    process.execPath,
+    ["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(PORT)],
+    { cwd: home, env: { ...process.env, NODE_ENV: "production" }, stdio: "ignore" },
+  );
+  const address = `http://127.0.0.1:${PORT}`;
+  try {
+    await until(
+      "the server answers",
+      async () => (await fetch(`${address}/api/health`).catch(() => null))?.ok === true,
+    );
+    const cli = (): number => {
+      const began = performance.now();
+      const ended = spawnSync(process.execPath, ["bin/plain-tally.mjs", "check", folder], { cwd: home });
+      if (ended.status !== 0) throw new Error(String(ended.stderr));
+      return (performance.now() - began) / 1000;
+    };
+    // Once for the files to be in memory.
+    cli();
+    const yardstick = cli();
+    const value = await inBrowser(address, folder);
+    return {
+      name: "browser-check",
+      value: rounded(FRAMES / value),
+      unit: "frames/s",
+      yardstick: rounded(FRAMES / yardstick),
+      ratio: rounded(yardstick / value),
+      goal: "frames of 2 MB in the browser at no less than half the speed of the command line",
+      holds: yardstick / value >= 0.5,
+    };
+  } finally {
+    server.kill();
+    await closePool();
+    fs.rmSync(folder, { recursive: true, force: true });
+  }
+}
