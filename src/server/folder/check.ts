@@ -162,17 +162,16 @@ export interface CaughtUp extends Noticed {
 export async function catchUp(sequence: SequenceRow): Promise<CaughtUp> {
   const noticed = await notice(sequence);
   if (sequence.pass === "beauty") await noticeCheckpoints(sequence);
+  const files = await listFiles(pool(), sequence.id);
   const unlooked = setOf(
-    (await listFiles(pool(), sequence.id))
+    files
       .filter((f) => (f.verdict === null && !isClaim(sequence, f)) || f.code === UNREADABLE)
       .map((f) => f.frame),
   );
   if (unlooked.count > 0) await look(sequence, unlooked, null);
   await takeInReturned(sequence.versionId);
-  if (sequence.source !== null) {
-    const { claims } = partClaims(sequence, await listFiles(pool(), sequence.id));
-    if (hasNewlyOver(sequence.id, claims)) await transact((tx) => appendEvent(tx, "files", sequence.id));
-  }
+  if (hasNewlyOver(sequence.id, partClaims(sequence, files).claims))
+    await transact((tx) => appendEvent(tx, "files", sequence.id));
   return { ...noticed, restsInMs: (await unrestedAmong(sequence)).leftMs };
 }
 

@@ -80,11 +80,15 @@ export async function requireSight(place: ProjectInSight): Promise<void> {
 async function whySourceOutOfSight(
   sequence: SequenceRow & { readonly source: WatchedPlace },
 ): Promise<OutOfSight | null> {
-  const names = await fs
-    .readdir(sequencePlace(sequence))
-    .catch((error: NodeJS.ErrnoException) => error.code ?? error.message);
-  if (typeof names === "string") return names;
-  return names.length === 0 && (await hasFilesOfSequence(sequence.id)) ? IS_EMPTY : null;
+  // One entry is enough: this is asked for every frame that may be gone, of folders of a hundred thousand.
+  let isEmpty: boolean;
+  try {
+    const folder = await fs.opendir(sequencePlace(sequence));
+    isEmpty = (await folder.read().finally(() => folder.close())) === null;
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code ?? (error as Error).message;
+  }
+  return isEmpty && (await hasFilesOfSequence(sequence.id)) ? IS_EMPTY : null;
 }
 
 /** Why files of a sequence cannot be seen: its project's folder, or the one that its files lie in. */

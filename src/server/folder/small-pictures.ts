@@ -23,7 +23,7 @@ import {
 import { readRegular } from "../files/read-regular";
 import { shownPixels } from "../files/showable";
 import { appendFrameEvent } from "../store/events";
-import { type FileRow, listFiles, lockFile, saveMeasures } from "../store/frame-files";
+import { type FileRow, lockFile, saveMeasures, unmeasuredFiles } from "../store/frame-files";
 import type { SequenceRow } from "../store/shots";
 
 /** Pixels across: enough to tell what has changed. */
@@ -141,13 +141,7 @@ async function keepOne(
  */
 export async function keepSmallPictures(sequence: SequenceRow, most: number): Promise<number> {
   if (sequence.source === null) return 0;
-  const wanted = (await listFiles(pool(), sequence.id)).filter(
-    (file): file is FileRow & { content: string } =>
-      file.verdict === "good" &&
-      file.luminance === null &&
-      file.content !== null &&
-      !unshowable.has(file.content),
-  );
+  const wanted = (await unmeasuredFiles(pool(), sequence.id)).filter((file) => !unshowable.has(file.content));
   if (wanted.length === 0) return 0;
   const known = await smallPictures(sequence);
   const some = wanted.slice(0, most);

@@ -183,6 +183,17 @@ export async function saveFile(db: Db, sequenceId: number, frame: number, facts:
   );
 }
 
+/** Whole files of which nothing was measured yet, by frame. */
+export const unmeasuredFiles = (db: Db, sequenceId: number): Promise<(FileRow & { content: string })[]> =>
+  rows(
+    db,
+    `SELECT ${COLUMNS}
+      FROM frame_file
+      WHERE sequence_id = ? AND verdict = 'good' AND luminance IS NULL AND content IS NOT NULL
+      ORDER BY frame`,
+    [sequenceId],
+  );
+
 /** What was measured of the file that is there, under its lock. */
 export async function saveMeasures(
   db: Db,
