@@ -145,6 +145,8 @@ test("a folder of ImageMagick is taken in with every fact, and nothing in it is 
   expect(await status("HL050", "--version", "v001")).toMatchObject({ results: { good: 93 } });
   expect((await stage.cli("status", "HL050", "--version", "v002")).code).toBe(2);
 
+  const copied = await stage.cli("shot", "copy", "HL050", "HL051");
+  expect([copied.code, copied.stderr]).toEqual([2, expect.stringContaining("rendered elsewhere")]);
   // Rendering, and taking away what is too many, would touch the files of others.
   const refused = await stage.cli("run", "HL050");
   expect([refused.code, refused.stderr]).toEqual([2, expect.stringContaining("rendered elsewhere")]);

@@ -56,6 +56,13 @@ function cameraName(words: readonly string[]): string {
   return nameFault(name) === null ? name : "";
 }
 
+/** The camera, or the first of its name with a number that is free. */
+export function freeCamera(camera: string, isTaken: (name: string) => boolean): string {
+  let name = camera;
+  for (let n = 2; isTaken(name); n++) name = `${camera.slice(0, LONGEST_CAMERA - 8)}-${n}`;
+  return name;
+}
+
 /**
  * Of several that seem to be of one camera and pass the longest keeps both; the others get a camera of their own, named
  * by the words that they do not share with it.
@@ -76,8 +83,7 @@ function tellApart(proposals: readonly Proposal[]): Proposal[] {
     }
     const shared = new Set(first === undefined ? [] : wordsOf(first));
     const own = cameraName([camera, ...wordsOf(proposal).filter((word) => !shared.has(word))]) || camera;
-    let name = own;
-    for (let n = 2; taken.has(key(name, pass)); n++) name = `${own.slice(0, LONGEST_CAMERA - 8)}-${n}`;
+    const name = freeCamera(own, (camera) => taken.has(key(camera, pass)));
     taken.add(key(name, pass));
     told.push({ ...proposal, camera: name });
   }

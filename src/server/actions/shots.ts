@@ -201,6 +201,8 @@ export async function duplicateShot(
   );
   const revision = version === undefined ? null : await latestRevision(pool(), version.id);
   if (revision === null) throw new TallyError("version-unknown");
+  // Files have one tally: a second shot would ask, flag and judge beside the first.
+  if (revision.plan.watched !== null) throw new TallyError("version-watched", { shot: shot.code });
   const { title, firstFrame, lastFrame, markers } = shot;
   const made = await makeShot(
     project.slug,

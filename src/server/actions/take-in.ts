@@ -11,6 +11,7 @@ import type { ForeignFormat } from "@/core/image/file-format";
 import { isLinearFile } from "@/core/image/file-format";
 import { formatWord } from "@/core/image/check-file";
 import { largest } from "@/core/many";
+import { freeCamera } from "@/core/naming/proposals";
 import { changedFields, MAX_PLAN_FRAMES, type Plan, PLAN_DEFAULTS, type VersionKey } from "@/core/plan/plan";
 import { ELSEWHERE } from "@/core/plan/renderer";
 import { followedFrames, placeKey, type WatchedSequence } from "@/core/plan/watched";
@@ -35,6 +36,7 @@ import {
   listEverySequence,
   listVersions,
   lockShots,
+  lockVersions,
   sequencesOfVersion,
   type ShotRow,
   type VersionRow,
@@ -119,31 +121,18 @@ async function versionOfTree(shot: ShotRow, found: FoundFolder): Promise<Version
   return versions.at(-1) ?? null;
 }
 
-/** Adds what is new of a folder to the plan of the version that watches it. */
-async function addToVersion(
-  { project, wish }: Pick<Draft, "project" | "wish">,
-  shot: ShotRow,
-  version: VersionRow,
-  found: FoundFolder,
-  fresh: readonly WatchedSequence[],
-  who: Who,
-): Promise<"added" | "unchanged"> {
-  const revision = (await latestRevision(pool(), version.id))!;
-  const before = revision.plan;
-  if (before.watched === null)
-    throw new TallyError("sequences-known", { known: `${project.slug}/${shot.code}` });
-  const taken = new Set(
-    before.watched.sequences.map((s) => JSON.stringify([s.camera.toLowerCase(), s.pass])),
-  );
+/** A plan that watches more, each under a camera and pass of its own, and what somebody says of all of it. */
+function planWithMore(before: Plan, fresh: readonly WatchedSequence[], wish: TakeInWish): Plan {
+  const watched = before.watched!;
+  const keyOf = (camera: string, pass: string): string => JSON.stringify([camera.toLowerCase(), pass]);
+  const taken = new Set(watched.sequences.map((s) => keyOf(s.camera, s.pass)));
   const added = fresh.map((s) => {
-    let camera = s.camera;
-    for (let n = 2; taken.has(JSON.stringify([camera.toLowerCase(), s.pass])); n++)
-      camera = `${s.camera}-${n}`;
-    taken.add(JSON.stringify([camera.toLowerCase(), s.pass]));
+    const camera = freeCamera(s.camera, (name) => taken.has(keyOf(name, s.pass)));
+    taken.add(keyOf(camera, s.pass));
     return { ...s, camera };
   });
-  const sequences = [...before.watched.sequences, ...added];
-  const plan: Plan = {
+  const sequences = [...watched.sequences, ...added];
+  return {
     ...before,
     cameras: [...new Set(sequences.map((s) => s.camera))],
     passes: [...new Set(sequences.map((s) => s.pass))],
@@ -153,14 +142,32 @@ async function addToVersion(
       before.file.kind === "foreign"
         ? { ...before.file, isLinear: wish.isLinear ?? isLinearFile(before.file) }
         : before.file,
-    watched: { ...before.watched, sequences },
+    watched: { ...watched, sequences },
   };
-  if (changedFields(before, plan).length === 0) return "unchanged";
-  await checkPlan(found.place, plan);
-  await transact((tx) =>
-    writeRevision(tx, version.id, { version: version.number, purpose: version.purpose }, plan, who),
-  );
-  return "added";
+}
+
+/** Adds what is new of a folder to the plan of the version that watches it; of two at one moment the second sees the first. */
+async function addToVersion(
+  version: VersionRow,
+  found: FoundFolder,
+  fresh: readonly WatchedSequence[],
+  wish: TakeInWish,
+  who: Who,
+): Promise<"added" | "unchanged"> {
+  return transact(async (tx) => {
+    await lockVersions(tx, [version.id]);
+    const before = (await latestRevision(tx, version.id))!.plan;
+    const known = new Set(before.watched?.sequences.map((s) => placeKey(s.place)));
+    const plan = planWithMore(
+      before,
+      fresh.filter((s) => !known.has(placeKey(s.place))),
+      wish,
+    );
+    if (changedFields(before, plan).length === 0) return "unchanged";
+    await checkPlan(found.place, plan);
+    await writeRevision(tx, version.id, { version: version.number, purpose: version.purpose }, plan, who);
+    return "added";
+  });
 }
 
 /** A shot of its own, or the next version of one that is there. */
@@ -250,7 +257,7 @@ export async function takeIn(
       ? fresh.length > 0
         ? "added"
         : "unchanged"
-      : await addToVersion({ project, wish }, shot, version, found, fresh, who);
+      : await addToVersion(version, found, fresh, wish, who);
     return {
       shot: shot.code,
       version: { version: version.number, purpose: version.purpose },
