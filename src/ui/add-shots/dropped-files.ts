@@ -1,5 +1,6 @@
 /** Files that somebody dropped or chose, with folders walked, and what each scene among them uses. */
 import { type DroppedFile, usedByScene } from "@/core/plan/dropped-scenes";
+import { type DroppedEntry, droppedEntries } from "../page/dropped-entries";
 
 export interface ChosenFile extends DroppedFile {
   readonly file: File;
@@ -12,30 +13,13 @@ const MAX_SCENE_BYTES = 50_000_000;
 /** A drop of more files is a slip of the hand. */
 export const MAX_FILES = 2_000;
 
-/** Readers of folders give some entries at a time, and none when they are through. */
-const readEntries = (reader: FileSystemDirectoryReader): Promise<FileSystemEntry[]> =>
-  new Promise((resolve, reject) => reader.readEntries(resolve, reject));
-const fileOf = (entry: FileSystemFileEntry): Promise<File> =>
-  new Promise((resolve, reject) => entry.file(resolve, reject));
-
-async function walk(entry: FileSystemEntry, into: { path: string; file: File }[]): Promise<void> {
-  if (into.length > MAX_FILES || entry.name.startsWith(".")) return;
-  if (entry.isFile) {
-    into.push({ path: entry.fullPath.replace(/^\//, ""), file: await fileOf(entry as FileSystemFileEntry) });
-    return;
-  }
-  const reader = (entry as FileSystemDirectoryEntry).createReader();
-  for (let some = await readEntries(reader); some.length > 0; some = await readEntries(reader))
-    for (const inner of some) await walk(inner, into);
-}
-
 /** @throws Error with a sentence where there are far too many */
 export async function filesOfDrop(data: DataTransfer): Promise<readonly ChosenFile[]> {
-  // Entries are gone as soon as the event is over: all are taken before the first is read.
-  const entries = [...data.items].flatMap((item) => item.webkitGetAsEntry() ?? []);
-  const found: { path: string; file: File }[] = [];
-  if (entries.length === 0) for (const file of data.files) found.push({ path: file.name, file });
-  for (const entry of entries) await walk(entry, found);
+  const found: DroppedEntry[] = [];
+  for await (const entry of droppedEntries(data)) {
+    found.push(entry);
+    if (found.length > MAX_FILES) break;
+  }
   return readAll(found);
 }
 

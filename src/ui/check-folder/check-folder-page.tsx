@@ -14,7 +14,8 @@ import { Header } from "../page/header";
 import { Refusal } from "../page/states";
 import { SentenceText } from "../shot/sentence";
 import { count, duration, frames, size } from "../words";
-import { filesOfDrop, filesOfInput } from "./folder-files";
+import { droppedEntries } from "../page/dropped-entries";
+import { filesOfInput } from "./folder-files";
 import { type CheckedFile, type FolderState, useFolderCheck } from "./use-folder-check";
 
 const BAND_HEIGHT = 22;
@@ -173,7 +174,7 @@ export function CheckFolderPage() {
           label="A folder to check"
           isFolderOffered
           isOnlyFolder
-          onDrop={(data) => start(filesOfDrop(data))}
+          onDrop={(data) => start(droppedEntries(data))}
           onChoose={(files) => start(filesOfInput(files))}
         />
         <Box mt="4">{state.step !== "idle" && <Going state={state} onStop={stop} />}</Box>

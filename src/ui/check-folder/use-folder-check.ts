@@ -7,7 +7,7 @@ import { fileReport, sequenceReport } from "@/core/naming/folder-report";
 import { isPictureName } from "@/core/naming/group-files";
 import { type ListedFolder, type Proposals, proposeSequences } from "@/core/naming/proposals";
 import { checkFiles, type FolderCheck } from "./check-pool";
-import type { FolderFile } from "./folder-files";
+import type { DroppedEntry } from "../page/dropped-entries";
 
 /** The page is drawn anew after so many milliseconds: verdicts come by the hundred a second. */
 const DRAW_EVERY_MS = 200;
@@ -46,7 +46,7 @@ const split = (path: string): readonly [folder: string, name: string] => {
 };
 
 /** Files by their folders; the folder that was chosen is the one that paths begin in. */
-function listed(files: readonly FolderFile[]): readonly ListedFolder[] {
+function listed(files: readonly DroppedEntry[]): readonly ListedFolder[] {
   const folders = new Map<string, { name: string; bytes: number; modifiedMs: number }[]>();
   for (const { path, file } of files) {
     const [folder, name] = split(path);
@@ -59,7 +59,7 @@ function listed(files: readonly FolderFile[]): readonly ListedFolder[] {
 
 export interface FolderChecking {
   readonly state: FolderState;
-  readonly start: (files: AsyncIterable<FolderFile> | Iterable<FolderFile>) => void;
+  readonly start: (files: AsyncIterable<DroppedEntry> | Iterable<DroppedEntry>) => void;
   readonly stop: () => void;
   /** What `scan` and `check` would print. */
   readonly report: () => string;
@@ -85,7 +85,7 @@ export function useFolderCheck(): FolderChecking {
     [],
   );
 
-  const run = async (found: AsyncIterable<FolderFile> | Iterable<FolderFile>): Promise<void> => {
+  const run = async (found: AsyncIterable<DroppedEntry> | Iterable<DroppedEntry>): Promise<void> => {
     end();
     const own: { isOver: boolean; check: FolderCheck | null } = { isOver: false, check: null };
     going.current = own;
@@ -98,14 +98,15 @@ export function useFolderCheck(): FolderChecking {
       drawnAt = now;
       return true;
     };
-    const files: FolderFile[] = [];
+    const files: DroppedEntry[] = [];
     for await (const file of found) {
       if (own.isOver) return;
       files.push(file);
       if (isDue()) setState((before) => ({ ...before, listed: files.length }));
     }
     const proposals = proposeSequences(listed(files));
-    const pictures = files.filter(({ path, file }) => isPictureName(split(path)[1]) && file.size >= 0);
+    const pictures = files.filter(({ path }) => isPictureName(split(path)[1]));
+    const bytes = pictures.reduce((sum, { file }) => sum + file.size, 0);
     /** Where the frames of a path are counted: in which sequence, and which frame. */
     const spots = new Map<string, readonly [sequence: number, frame: number]>();
     proposals.sequences.forEach(({ folder, found: s }, i) => {
@@ -121,7 +122,7 @@ export function useFolderCheck(): FolderChecking {
       drawnAt = performance.now();
       setState({
         ...{ step, trouble, listed: files.length, proposals, checked, pictures: pictures.length },
-        bytes: pictures.reduce((sum, { file }) => sum + file.size, 0),
+        bytes,
         told: [...told].sort((a, b) => (a.path < b.path ? -1 : 1)),
         damaged: damagedFrames.map((set) => setOf(set)),
         unlooked: unlooked.map((set) => setOf(set)),

@@ -3,10 +3,8 @@
 import { Box, Heading } from "@chakra-ui/react";
 import { useRouter } from "next/navigation";
 import { AddShots } from "../add-shots/add-shots";
-import { messageOf, projectPage, shotPage } from "../live/api";
-import { useProjects } from "../live/queries";
-import { Header } from "../page/header";
-import { Loading, Trouble } from "../page/states";
+import { projectPage, shotPage } from "../live/api";
+import { WithProject } from "../page/with-project";
 
 /** The doors, with where one goes on when shots are made. */
 export function ProjectDoors({ project }: { readonly project: string }) {
@@ -27,19 +25,9 @@ export function ProjectDoors({ project }: { readonly project: string }) {
 }
 
 export function AddShotsPage({ project: slug }: { readonly project: string }) {
-  const { data, error } = useProjects();
-  const project = data?.projects.find((p) => p.slug === slug);
   return (
-    <>
-      <Header project={project ?? null} />
-      {data === undefined && error === null && <Loading what="the project" />}
-      {error !== null && data === undefined && (
-        <Trouble title="The project cannot be shown" message={messageOf(error)} />
-      )}
-      {data !== undefined && project === undefined && (
-        <Trouble title="No such project" message={`There is no project called ${slug}.`} />
-      )}
-      {project !== undefined && (
+    <WithProject slug={slug}>
+      {(project) => (
         <Box as="main" px="6" pt="5" pb="10" maxW="1280px" mx="auto">
           <Heading as="h1" fontSize="xl" fontWeight="700" mb="4">
             Add shots to {project.title}
@@ -47,6 +35,6 @@ export function AddShotsPage({ project: slug }: { readonly project: string }) {
           <ProjectDoors project={slug} />
         </Box>
       )}
-    </>
+    </WithProject>
   );
 }

@@ -3,10 +3,9 @@
 import { Box, Button, Flex, Grid, Heading, Input, Spinner, Text } from "@chakra-ui/react";
 import { useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
-import { messageOf, shotPage } from "../live/api";
-import { useProjects } from "../live/queries";
-import { Header } from "../page/header";
-import { Loading, Refusal, Trouble } from "../page/states";
+import { shotPage } from "../live/api";
+import { Refusal } from "../page/states";
+import { WithProject } from "../page/with-project";
 import { count } from "../words";
 import { FolderTree } from "./folder-tree";
 import { TakingIn } from "./taking-in";
@@ -83,19 +82,9 @@ function Pointing({ project }: { readonly project: string }) {
 }
 
 export function TakeInPage({ project: slug }: { readonly project: string }) {
-  const { data, error } = useProjects();
-  const project = data?.projects.find((p) => p.slug === slug);
   return (
-    <>
-      <Header project={project ?? null} />
-      {data === undefined && error === null && <Loading what="the project" />}
-      {error !== null && data === undefined && (
-        <Trouble title="The project cannot be shown" message={messageOf(error)} />
-      )}
-      {data !== undefined && project === undefined && (
-        <Trouble title="No such project" message={`There is no project called ${slug}.`} />
-      )}
-      {project !== undefined && (
+    <WithProject slug={slug}>
+      {(project) => (
         <Box as="main" px="6" pt="5" pb="10">
           <Heading as="h1" fontSize="xl" fontWeight="700" mb="4">
             Take in frames for {project.title}
@@ -103,6 +92,6 @@ export function TakeInPage({ project: slug }: { readonly project: string }) {
           <Pointing project={slug} />
         </Box>
       )}
-    </>
+    </WithProject>
   );
 }
