@@ -24,3 +24,11 @@ export function wholeNumber(text: string, label: string, min: number): number {
     throw new CallWrong(`${label} must be a whole number from ${min} up; it is "${text}".`);
   return value;
 }
+
+/** One of a few words, or a message that names them all. @throws CallWrong */
+export const oneOf = <T extends string>(label: string, value: string, allowed: readonly T[]): T => {
+  const found = allowed.find((a) => a === value);
+  if (found === undefined)
+    throw new CallWrong(`${label} must be ${allowed.join(", ")} here; it is "${value}"`);
+  return found;
+};

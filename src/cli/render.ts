@@ -21,7 +21,7 @@ import { fileName, parsePattern } from "@/core/naming/pattern";
 import { RenderFailed, secondsOf } from "@/server/engines/engine";
 import { renderJob } from "@/server/engines/render-job";
 import { readSceneOnDisk } from "@/server/scenes/scene-files";
-import { CallWrong, complain, EXIT, type ExitCode, print, printJson, wholeNumber } from "./command";
+import { CallWrong, complain, EXIT, type ExitCode, print, printJson, wholeNumber, oneOf } from "./command";
 import { readFrames } from "./frames";
 import { buildFrameJob, PLAIN_WORK } from "@/server/engines/frame-job";
 import { FAULTS } from "@/contract/faults";
@@ -78,14 +78,6 @@ function readSize(text: string): { width: number; height: number } {
     throw new CallWrong(`--size must be WIDTHxHEIGHT, each from 1 to ${MAX_SIDE}; it is "${text}"`);
   return { width, height };
 }
-
-/** One of a few words, or a message that names them all. */
-const oneOf = <T extends string>(label: string, value: string, allowed: readonly T[]): T => {
-  const found = allowed.find((a) => a === value);
-  if (found === undefined)
-    throw new CallWrong(`${label} must be ${allowed.join(", ")} here; it is "${value}"`);
-  return found;
-};
 
 /** The format by the ending of --out, with --depth and --compression. */
 function readFormat({ out, depth, compression }: RenderOptions): FileFormat {

@@ -3,7 +3,7 @@ import path from "node:path";
 import type { FoundChoice } from "@/contract/take-in";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
-import { ALPHAS, type Alpha } from "@/core/image/file-format";
+import { ALPHAS } from "@/core/image/file-format";
 import { isPass, PASSES } from "@/core/plan/passes";
 import { versionName } from "@/core/plan/plan";
 import { parseRate, type Rate } from "@/core/timing/rate";
@@ -13,7 +13,7 @@ import { catchUpAll } from "@/server/folder/catch-up-all";
 import { type FoundFolder, lookAtFolder } from "@/server/folder/found-folder";
 import { placeBelowRoot } from "@/server/folder/place-below-root";
 import { sequencesOfVersion } from "@/server/store/shots";
-import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
+import { CallWrong, EXIT, type ExitCode, oneOf, print, printJson } from "./command";
 import { projectOf } from "./project-of";
 import { whoCalls } from "./who";
 
@@ -37,14 +37,6 @@ function readRate(text: string | undefined): Rate | null {
   const rate = parseRate(text);
   if (rate === null) throw new CallWrong(`--rate must be 24, 23.976 or a fraction; it is "${text}"`);
   return rate;
-}
-
-function readAlpha(text: string | undefined): Alpha | null {
-  if (text === undefined) return null;
-  const alpha = ALPHAS.find((a) => a === text);
-  if (alpha === undefined)
-    throw new CallWrong(`--alpha must be one of ${ALPHAS.join(", ")}; it is "${text}"`);
-  return alpha;
 }
 
 function readLinear({ linear, display }: TakeInOptions): boolean | null {
@@ -162,7 +154,7 @@ export async function takeInCommand(folder: string, options: TakeInOptions): Pro
       title: options.title ?? null,
       sequences: readChoices(found, options.as),
       rate: readRate(options.rate),
-      alpha: readAlpha(options.alpha),
+      alpha: options.alpha === undefined ? null : oneOf("--alpha", options.alpha, ALPHAS),
       isLinear: readLinear(options),
     },
     { isDry, who: whoCalls() },

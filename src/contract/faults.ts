@@ -42,6 +42,14 @@ const wrong = kind(422, 2, "call");
 /** Something is the matter with scene or plan. */
 const scene = kind(422, 1, "scene");
 const place = kind(422, 1, "place");
+/** A folder that may be back at any moment. */
+const outOfSight = {
+  ...place<{ folder: string; why: string }>(
+    ({ folder, why }) =>
+      `The folder ${folder} cannot be seen now (${why}). Nothing is forgotten, and all goes on by itself when it is back.`,
+  ),
+  status: 503,
+};
 /** A frame whose renderer did not do its work. */
 const render = kind(422, 1, "renderer");
 const house = kind(503, 3, "house");
@@ -294,20 +302,8 @@ export const FAULTS = {
     ({ shot }) =>
       `The frames of this version of ${shot} are rendered elsewhere, and nothing of ours is written among them. To render here, open the next version.`,
   ),
-  "source-out-of-sight": {
-    ...place<{ folder: string; why: string }>(
-      ({ folder, why }) =>
-        `The folder ${folder} cannot be seen now (${why}). Nothing is forgotten, and all goes on by itself when it is back.`,
-    ),
-    status: 503,
-  },
-  "project-out-of-sight": {
-    ...place<{ folder: string; why: string }>(
-      ({ folder, why }) =>
-        `The folder ${folder} cannot be seen now (${why}). Nothing is forgotten, and all goes on by itself when it is back.`,
-    ),
-    status: 503,
-  },
+  "source-out-of-sight": outOfSight,
+  "project-out-of-sight": outOfSight,
   "picture-unreadable": place<{ file: string; why: string }>(
     ({ file, why }) => `${file} cannot be shown: ${why}.`,
   ),
