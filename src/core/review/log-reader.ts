@@ -52,7 +52,7 @@ export class LogReader {
   push(text: string): void {
     const lines = (this.#rest + text).split("\n");
     const rest = lines.pop()!;
-    // A line without end is looked at as far as any is, and its rest is nobody's.
+    // Of a line without end the beginning is looked at, and its rest is nobody's.
     this.#rest = rest.length > LONGEST_LOG_LINE ? rest.slice(0, LONGEST_LOG_LINE) : rest;
     for (const line of lines) this.#take(line);
   }

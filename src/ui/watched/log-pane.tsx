@@ -79,15 +79,15 @@ function usePatterns(lines: readonly string[]) {
     ...[...shapes].map((i) => LOG_SHAPES[i]!.source),
     ...(compiled?.ok === true ? [compiled.pattern.source] : []),
   ];
-  const key = sources.join("\n");
+  // As one text: a new list of the same patterns is no change. None of them has a line break.
+  const written = sources.join("\n");
   const patterns = useMemo(
     () =>
-      sources.flatMap((source) => {
+      written.split("\n").flatMap((source) => {
         const read = compileLogPattern(source);
         return read.ok ? [read.pattern] : [];
       }),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the sources as one text: a new list of the same is no change
-    [key],
+    [written],
   );
   return {
     ...{ matches, shapes, own, setOwn, sources, patterns },
