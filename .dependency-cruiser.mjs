@@ -15,8 +15,9 @@ const ROOMS = {
 /** The rooms of the server, from the top down: each may import those that its line names. */
 const SERVER_ROOMS = {
   housekeeping: ["folder", "files", "store", "db"],
+  ledger: ["files", "store", "db"],
   node: ["engines", "scenes", "files", "folder", "queue", "store", "db"],
-  actions: ["views", "folder", "queue", "scenes", "files", "store", "db"],
+  actions: ["views", "ledger", "folder", "queue", "scenes", "files", "store", "db"],
   http: ["views", "folder", "queue", "scenes", "files", "store", "db"],
   views: ["folder", "queue", "scenes", "files", "store", "db"],
   folder: ["scenes", "files", "store", "db"],

@@ -125,6 +125,10 @@ command(
   .option("--dry-run", "only say what it says")
   .option(...json)
   .action(action(async () => (await import("./read-log")).readLogCommand));
+command("rebuild", "Bring the tally back from what lies beside the frames.", "/mnt/work/harbour-lights")
+  .argument("<folder>", "of a project, or one with projects in it")
+  .option(...json)
+  .action(action(async () => (await import("./rebuild")).rebuildCommand));
 command("check", "Say of each picture file whether it is whole.", "HL010/v001/main/beauty --deep")
   .argument("<path...>", "files, or folders that are walked")
   .option("--quick", "structure and checksums; what is done where neither is said")
@@ -260,9 +264,18 @@ function codeOf(error: unknown): ExitCode {
   return EXIT.system;
 }
 
-/** The pool hangs on globalThis: a command that opened none has not loaded it. */
+/**
+ * What a command decided stands in the ledgers before it ends, whether a server runs or not.
+ * The pool hangs on globalThis: a command that opened none has not loaded it.
+ */
 async function closeWhatIsOpen(): Promise<void> {
-  if ("plainTallyPool" in globalThis) await (await import("@/server/db/pool")).closePool();
+  if (!("plainTallyPool" in globalThis)) return;
+  const { closePool, pool } = await import("@/server/db/pool");
+  if (exitCode !== EXIT.system)
+    await (await import("@/server/ledger/recorder")).recordLedgers(pool()).catch((error: unknown) => {
+      complain(`the ledgers could not be written (${(error as Error).message})`);
+    });
+  await closePool();
 }
 
 process.stdout.on("error", (error: NodeJS.ErrnoException) =>

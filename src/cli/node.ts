@@ -10,6 +10,7 @@ import { makePool } from "@/server/db/pool";
 import { home, settings } from "@/server/configuration";
 import { EngineSet } from "@/server/engines/engine-set";
 import { keepHouseByTheClock } from "@/server/housekeeping/keep-house";
+import { recordByTheClock } from "@/server/ledger/recorder";
 import { nodeFaults } from "@/server/node/faults";
 import { RenderNode } from "@/server/node/render-node";
 import { CallWrong, EXIT, type ExitCode, wholeNumber } from "./command";
@@ -77,10 +78,15 @@ export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode
     () => pool,
     (error) => process.stdout.write(`Housekeeping: ${String(error)}\n`),
   );
+  const endRecording = recordByTheClock(
+    () => pool,
+    (error) => process.stdout.write(`Ledgers: ${String(error)}\n`),
+  );
   try {
     await node.run();
   } finally {
     endHousekeeping();
+    await endRecording();
     await pool.end();
   }
   return EXIT.fine;

@@ -380,6 +380,18 @@ export const FAULTS = {
   "database-earlier": house(
     "The database was made by an earlier schema: `npm run demo -- --fresh` starts over, the frames stay.",
   ),
+  "nothing-to-rebuild": wrong<{ folder: string }>(
+    ({ folder }) =>
+      `No project lies in ${folder} or below: a project's folder has a hidden folder .tally with its mark in it.`,
+  ),
+  "folder-has-tally": conflict<{ folder: string; slug: string }>(
+    ({ folder, slug }) =>
+      `The tally of ${slug} lies in ${folder}. Bring it back (Projects, "Rebuild", or: plain-tally rebuild "${folder}"), or move ${folder}/.tally away.`,
+  ),
+  "triggers-refused": house<{ why: string }>(
+    ({ why }) =>
+      `The database's user may not make triggers (${why}): give it the right TRIGGER, and where the server keeps a binary log, set log_bin_trust_function_creators = 1.`,
+  ),
   "migration-locked": house("Another process is bringing the database up to date; try again."),
   "configuration-broken": house<{ file: string; line: number } & Told>(
     ({ file, line, message }) => `${file}, line ${line}: ${message}.`,

@@ -60,6 +60,8 @@ export interface Stage {
   /** Starts the built server on a free port. */
   startServer(): Promise<{ readonly address: string; readonly process: ChildProcess }>;
   cli(...args: string[]): Promise<Ended>;
+  /** The database is gone, and an empty one stands in its place. */
+  loseDatabase(): Promise<void>;
   /** Ends what was started and removes what was made. */
   strike(): Promise<void>;
 }
@@ -97,9 +99,14 @@ export async function openStage(
   if (databaseUrl === undefined) throw new Error("No test database: run the tests with `npm test`.");
   const schema = `stage_${process.pid}_${++count}`;
   const url = new URL(databaseUrl);
-  const admin = await mysql.createConnection(databaseUrl);
-  await admin.query(`CREATE OR REPLACE DATABASE ${schema} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
-  await admin.end();
+  const emptyDatabase = async (): Promise<void> => {
+    const admin = await mysql.createConnection(databaseUrl);
+    // Tables are dropped one by one, and name one another.
+    await admin.query("SET foreign_key_checks = 0");
+    await admin.query(`CREATE OR REPLACE DATABASE ${schema} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
+    await admin.end();
+  };
+  await emptyDatabase();
   url.pathname = `/${schema}`;
   const root = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-stage-"));
   const configurationFile = path.join(root, "plain-tally.config.json");
@@ -189,6 +196,11 @@ export async function openStage(
       return { address, process: child };
     },
     cli: (...args) => runCli(args, env),
+    async loseDatabase() {
+      await closePool();
+      await emptyDatabase();
+      await migrate(pool(), path.join(HOME, "db"));
+    },
     async strike() {
       await Promise.all(started.map(end));
       for (const child of started) playing.delete(child);

@@ -16,6 +16,7 @@ import { settings } from "../configuration";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, isInside, projectFolder, type ProjectPlace } from "../files/paths";
+import { readLedgers } from "../ledger/read-ledgers";
 import { markProject } from "../files/project-mark";
 import type { Db } from "../db/rows";
 import { noteDeed } from "../store/deeds";
@@ -69,6 +70,17 @@ async function requireOwnFolder(db: Db, place: ProjectPlace): Promise<void> {
   }
 }
 
+/** A folder whose tally was lost with its database: to begin there anew would bury what was decided. */
+async function requireNoTally(folder: string): Promise<void> {
+  // What cannot be read is told by whoever makes the folder.
+  const [lost] = await readLedgers(folder).then(
+    ({ rows }) => rows.get("project") ?? [],
+    () => [],
+  );
+  if (lost !== undefined)
+    throw new TallyError("folder-has-tally", { folder, slug: String(lost.slug) }).at("folder");
+}
+
 /** Makes the project's folder, where it is not there yet. @returns its id */
 export async function createProject(project: ProjectFacts & ProjectPlace, who: Who = null): Promise<number> {
   requireFacts(project);
@@ -80,12 +92,11 @@ export async function createProject(project: ProjectFacts & ProjectPlace, who: W
   };
   // A project that is refused leaves no mark in a folder; the transaction has the last word.
   await requireFree(pool());
-  await fs.mkdir(
-    await insideFolder(root, project.folder).catch((error: unknown) => {
-      throw error instanceof TallyError ? error.at("folder") : error;
-    }),
-    { recursive: true },
-  );
+  const folder = await insideFolder(root, project.folder).catch((error: unknown) => {
+    throw error instanceof TallyError ? error.at("folder") : error;
+  });
+  await requireNoTally(folder);
+  await fs.mkdir(folder, { recursive: true });
   await markProject(project);
   return transact(async (tx) => {
     await lockProjects(tx);

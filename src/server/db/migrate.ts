@@ -2,10 +2,12 @@
  * Brings a database to this program's schema, under a lock: first `db/schema`, one readable file a
  * family of tables, then `db/migrations`, numbered files of one re-runnable DDL each, forward only.
  * What was applied is kept by name. DDL commits by itself, so a file is noted only once all of it ran.
+ * Triggers follow the columns that there are then.
  */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { TallyError } from "../errors";
+import { installTriggers } from "./ledger-triggers";
 import type { Pool } from "./pool";
 import { type Db, row, rows, write } from "./rows";
 
@@ -13,6 +15,8 @@ import { type Db, row, rows, write } from "./rows";
 const LOCK_SECONDS = 10;
 /** Migrations of before the families: such a database has other columns, and nothing was released with it. */
 const BEFORE_FAMILIES = "001_project.sql";
+/** Noted as a file is, while the triggers are those of the tables as they are. */
+const TRIGGERS = "triggers";
 
 async function sqlFiles(folder: string, room: string, pattern: RegExp): Promise<string[]> {
   const names = await fs.readdir(path.join(folder, room));
@@ -59,15 +63,22 @@ export async function migrate(pool: Pool, folder: string): Promise<readonly stri
     if (lock?.held !== 1) throw new TallyError("migration-locked");
     const there = await applied(connection);
     if (there.includes(BEFORE_FAMILIES)) throw new TallyError("database-earlier");
-    const unknown = there.filter((name) => !files.includes(name));
+    const unknown = there.filter((name) => name !== TRIGGERS && !files.includes(name));
     if (unknown.length > 0) throw new TallyError("database-newer", { names: unknown });
     const done: string[] = [];
-    for (const file of files.filter((name) => !there.includes(name))) {
+    const missing = files.filter((name) => !there.includes(name));
+    if (missing.length > 0)
+      await write(connection, "DELETE FROM schema_migration WHERE name = ?", [TRIGGERS]);
+    for (const file of missing) {
       for (const statement of statementsOf(await fs.readFile(path.join(folder, file), "utf8")))
         // As long as it takes: a large table is copied.
         await connection.query(statement);
       await write(connection, "INSERT INTO schema_migration (name) VALUES (?)", [file]);
       done.push(file);
+    }
+    if (missing.length > 0 || !there.includes(TRIGGERS)) {
+      await installTriggers(connection);
+      await write(connection, "INSERT INTO schema_migration (name) VALUES (?)", [TRIGGERS]);
     }
     return done;
   } finally {

@@ -2,6 +2,7 @@
  * Where everything of a version lies. Nothing else in the house spells one of these names.
  *
  *     <root>/<project>/.tally/project                             the mark: it is really there
+ *     <root>/<project>/.tally/manifest/ledger-<host>.jsonl        its tally, a line a row that was written
  *     <root>/<project>/<shot>/v001/                               versionPlace
  *         <camera>/<pass>/<name>.<frame>.<ext>                    the sequence: nothing but its frames
  *         .tally/small/<camera>/<pass>/<frame>-<content>.jpg      of frames that something else makes, with
@@ -183,6 +184,16 @@ export const nodeLogFile = (version: string, node: string): string =>
 /** What a node made of this version, a line an attempt. */
 export const manifestFile = (version: string, node: string): string =>
   path.join(version, TALLY, "manifest", `${node}.jsonl`);
+
+/** What a project's ledgers lie in: what people decided and what was made, a line a row, a file a machine. */
+export const ledgerFolder = (project: string): string => path.join(project, TALLY, "manifest");
+
+/** Of one machine, so that no two write into one. */
+export const ledgerFile = (project: string, host: string): string =>
+  path.join(ledgerFolder(project), `ledger-${host}.jsonl`);
+
+/** Whether a name in there is one of a ledger. */
+export const isLedgerFile = (name: string): boolean => /^ledger-.+\.jsonl$/.test(name);
 
 /** Where a node proves that it can write; a temporary name, so that nobody takes it for anything else. */
 export const readyFile = (version: string, node: string): string =>

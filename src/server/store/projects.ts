@@ -104,3 +104,29 @@ export const insertProject = async (
 export async function deleteProject(db: Db, id: number): Promise<void> {
   await write(db, "DELETE FROM project WHERE id = ?", [id]);
 }
+
+/** What a project has, counted; flags are findings of persons that are open. */
+export interface ProjectCounts {
+  readonly shots: number;
+  readonly versions: number;
+  readonly frames: number;
+  readonly attempts: number;
+  readonly flags: number;
+}
+
+export async function countsOfProject(db: Db, slug: string): Promise<ProjectCounts> {
+  const ofVersions = "FROM project p JOIN shot s ON s.project_id = p.id JOIN version v ON v.shot_id = s.id";
+  const ofSequences = `${ofVersions} JOIN sequence q ON q.version_id = v.id`;
+  const found = await row<ProjectCounts>(
+    db,
+    `SELECT
+      (SELECT COUNT(*) FROM project p JOIN shot s ON s.project_id = p.id WHERE p.slug = ?) AS shots,
+      (SELECT COUNT(*) ${ofVersions} WHERE p.slug = ?) AS versions,
+      (SELECT COUNT(*) ${ofSequences} JOIN frame_file f ON f.sequence_id = q.id WHERE p.slug = ?) AS frames,
+      (SELECT COUNT(*) ${ofSequences} JOIN attempt a ON a.sequence_id = q.id WHERE p.slug = ?) AS attempts,
+      (SELECT COUNT(*) ${ofSequences} JOIN finding f ON f.sequence_id = q.id
+        WHERE p.slug = ? AND f.source = 'person' AND f.state = 'open') AS flags`,
+    [slug, slug, slug, slug, slug],
+  );
+  return found!;
+}

@@ -1,0 +1,317 @@
+/** The database is lost: what lies beside the frames brings the tally back. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import sharp from "sharp";
+import { decideOnVersion } from "@/server/actions/decide-version";
+import { clearFlags, flagFrames } from "@/server/actions/flags";
+import { bringInEdit } from "@/server/actions/bring-in-edit";
+import { pauseAll } from "@/server/actions/nodes";
+import { savePreset } from "@/server/actions/presets";
+import { createProject } from "@/server/actions/projects";
+import { startProofs } from "@/server/actions/proofs";
+import { openVersion } from "@/server/actions/save-plan";
+import { startRun } from "@/server/actions/start-run";
+import { stopRun } from "@/server/actions/stop-run";
+import { LEDGER_TABLES, NOT_IN_LEDGERS } from "@/server/db/ledger-tables";
+import { pool } from "@/server/db/pool";
+import { row, rows } from "@/server/db/rows";
+import { ledgerFolder } from "@/server/files/layout";
+import { readLedgers } from "@/server/ledger/read-ledgers";
+import { catchUp } from "@/server/folder/check";
+import { setNodeAside } from "@/server/store/asides";
+import { listRendering } from "@/server/store/tasks";
+import { requireSequence } from "@/server/store/shots";
+import { recordLedgers } from "@/server/ledger/recorder";
+import { PLAN } from "../support/plan";
+import { killAndWait, openStage, type Stage, until } from "../support/stage";
+import { differencesOf, dumpTables } from "../support/tables";
+
+let stage: Stage;
+let folder: string;
+beforeAll(async () => {
+  stage = await openStage();
+  folder = stage.projectFolder;
+});
+afterAll(() => stage.strike());
+
+interface Counts {
+  readonly projects: number;
+  readonly shots: number;
+  readonly versions: number;
+  readonly frames: number;
+  readonly attempts: number;
+  readonly flags: number;
+}
+const rebuild = async (place = folder): Promise<Counts> => {
+  const { stdout, stderr } = await stage.cli("rebuild", place, "--json");
+  if (stdout === "") throw new Error(stderr);
+  return JSON.parse(stdout) as Counts;
+};
+const countOf = async (table: string): Promise<number> =>
+  (await row<{ n: number }>(pool(), `SELECT COUNT(*) AS n FROM \`${table}\``))!.n;
+const ledgers = async (): Promise<string[]> =>
+  (await fs.readdir(ledgerFolder(folder))).filter((name) => name.endsWith(".jsonl"));
+const openTasks = async (): Promise<number> =>
+  (await row<{ n: number }>(
+    pool(),
+    "SELECT COUNT(*) AS n FROM task t JOIN run r ON r.id = t.run_id WHERE r.state = 'active' AND r.handout IS NULL AND t.state IN ('waiting', 'leased')",
+  ))!.n;
+
+/** Pictures that say nothing of who made them. */
+async function foreignFrames(place: string, frames: readonly number[]): Promise<void> {
+  await fs.mkdir(place, { recursive: true });
+  for (const frame of frames)
+    await sharp({ create: { width: 48, height: 27, channels: 3, background: { r: frame, g: 90, b: 120 } } })
+      .png()
+      .toFile(path.join(place, `barge.${String(frame).padStart(4, "0")}.png`));
+}
+
+const wish = (sequenceId: number): Parameters<typeof startRun>[0] => ({
+  ...{ sequenceId, phrase: "all", policy: "fill", scope: "version", nodes: null },
+});
+
+async function fileOf(sequenceId: number, frame: number): Promise<string> {
+  const found = await row<{ name: string }>(
+    pool(),
+    "SELECT name FROM frame_file WHERE sequence_id = ? AND frame = ?",
+    [sequenceId, frame],
+  );
+  return path.join(folder, "QA010/v001/main/beauty", found!.name);
+}
+
+const SLOW = { frames: "1", width: 160, height: 90, samples: 160 };
+const EDL = "TITLE: Harbour\n001 QA020 V C 00:00:00:00 00:00:00:04 01:00:00:00 01:00:00:04\n";
+
+/** Runs of which a node died, people who judge, and files that others bring: what a night leaves. */
+async function messyRun(): Promise<void> {
+  const quay = await stage.addShot("QA010", { frames: "1-12", samples: 8 });
+  const mole = await stage.addShot("QA020", { frames: "1-4", samples: 8 });
+  const dying = await stage.startNode("quay-1");
+  await startRun(wish(quay.sequenceId), "Ines");
+  await until("some frames are there", async () => (await countOf("frame_file")) >= 3);
+  await killAndWait(dying);
+  const node = await stage.startNode("quay-2");
+  await until("the run is over", async () => (await openTasks()) === 0);
+  await startProofs(mole.sequenceId, {
+    ...{ phrase: "first,last", plan: { ...PLAN, frames: "1-4", samples: 4 }, nodes: null, strip: null },
+  });
+  await until("the proofs are there", async () => (await openTasks()) === 0);
+  const slow = await stage.addShot("QA040", { ...SLOW, checkpoints: { kind: "on-stop" } });
+  const stopped = await startRun(wish(slow.sequenceId), "Ines");
+  await until("a frame is in the middle", async () =>
+    (await listRendering(pool())).find((r) => (r.progress ?? 0) > 0.1),
+  );
+  await stopRun(stopped.runId, "now", "Ines");
+  await until("its samples are saved", async () => (await countOf("checkpoint")) === 1);
+  await until("the run has stopped", async () => (await openTasks()) === 0);
+  await killAndWait(node);
+  await startRun({ ...wish(mole.sequenceId), shares: [{ machine: "barge", phrase: "3-4" }] }, "Ines");
+  await setNodeAside(pool(), 1, stopped.runId, {
+    code: "fails-alone",
+    frames: [1],
+    error: "renderer-crashed",
+    message: "It ended.",
+  });
+  await pauseAll("after-frame", "Ines");
+
+  await flagFrames(quay.sequenceId, "3-5", "a crane jumps", "Ines");
+  await flagFrames(quay.sequenceId, "7", "too dark", "Bruno");
+  await clearFlags(quay.sequenceId, "4", "Bruno");
+  await openVersion("QA010", { ...PLAN, frames: "1-12", samples: 16 }, "final", null, "Ines");
+  await decideOnVersion(quay.versionId, "choose", "Ines");
+  await savePreset("Mist", { samples: 9 }, "Ines");
+  await bringInEdit("test-film", { name: "cut.edl", text: EDL, handles: 0, isDry: false }, "Ines");
+  await stage.cli("project", "rename", "test-film", "--title", "The Film");
+
+  const barge = path.join(stage.root, "farm/barge");
+  await foreignFrames(barge, [1, 2, 4, 5]);
+  await stage.cli("take-in", barge, "--project", "test-film", "--shot", "QA030");
+  // A frame without a word of its maker, as a person puts one in the place of a bad one; and one that is broken.
+  await fs.copyFile(path.join(barge, "barge.0002.png"), await fileOf(quay.sequenceId, 2));
+  await fs.truncate(await fileOf(quay.sequenceId, 9), 200);
+  await catchUp(await requireSequence(quay.sequenceId));
+}
+
+test("every table goes to the ledgers or is left out by name, and every number of another row is known as one", async () => {
+  const tables = await rows<{ name: string }>(
+    pool(),
+    "SELECT TABLE_NAME AS name FROM information_schema.TABLES WHERE TABLE_SCHEMA = DATABASE()",
+  );
+  expect(tables.map((t) => t.name).sort()).toEqual(
+    [...LEDGER_TABLES.map((t) => t.name), ...NOT_IN_LEDGERS].sort(),
+  );
+  const keys = await rows<{ name: string; column: string; parent: string }>(
+    pool(),
+    `SELECT TABLE_NAME AS name, COLUMN_NAME AS \`column\`, REFERENCED_TABLE_NAME AS parent
+      FROM information_schema.KEY_COLUMN_USAGE
+      WHERE TABLE_SCHEMA = DATABASE() AND REFERENCED_TABLE_NAME IS NOT NULL`,
+  );
+  const wrong = keys.filter(({ name, column, parent }) => {
+    const table = LEDGER_TABLES.find((t) => t.name === name);
+    return table !== undefined && table.parents[column] !== parent;
+  });
+  expect(keys.length).toBeGreaterThan(25);
+  expect(wrong).toEqual([]);
+});
+
+test("after a messy run every table comes back as it was", async () => {
+  await messyRun();
+  expect(await countOf("finding")).toBeGreaterThan(3);
+  await recordLedgers(pool());
+  const before = await dumpTables();
+  const empty = LEDGER_TABLES.map(({ name }) => name).filter((name) => before.get(name)!.length === 0);
+  expect(empty).toEqual([]);
+  await stage.loseDatabase();
+  const counts = await rebuild();
+  expect(differencesOf(before, await dumpTables())).toEqual([]);
+  expect(counts).toEqual({
+    projects: 1,
+    shots: 4,
+    versions: 5,
+    frames: before.get("frame_file")!.length,
+    attempts: before.get("attempt")!.length,
+    flags: 3,
+  });
+});
+
+/** Lost and brought back. @returns what was known before and is not now, and the other way round */
+async function loseAndRebuild(): Promise<readonly string[]> {
+  await recordLedgers(pool());
+  const before = await dumpTables();
+  await stage.loseDatabase();
+  await rebuild();
+  return differencesOf(before, await dumpTables());
+}
+
+test("a project that is in the tally stays as it is, and nothing is there twice", async () => {
+  const before = await dumpTables();
+  expect(await rebuild()).toMatchObject({ projects: 0, frames: 0 });
+  expect(differencesOf(before, await dumpTables())).toEqual([]);
+});
+
+test("frames that came and went after the last line are as the files say", async () => {
+  const { sequenceId } = await stage.addShot("QB010", { frames: "1-4" });
+  await pauseAll("no", "Ines");
+  const node = await stage.startNode("quay-3");
+  await startRun(wish(sequenceId));
+  await until("the run is over", async () => (await openTasks()) === 0);
+  await killAndWait(node);
+  await recordLedgers(pool());
+  const before = await filesOf(sequenceId);
+  expect(before).toHaveLength(4);
+  await stage.loseDatabase();
+  // While no database was there: one gone, and one that something else has made.
+  const [gone, other] = before.map(({ name }) => path.join(folder, "QB010/v001/main/beauty", name));
+  await fs.rm(gone!);
+  await fs.copyFile(path.join(stage.root, "farm/barge/barge.0001.png"), other!);
+  await rebuild();
+  const after = await filesOf(sequenceId);
+  expect(after.map((f) => f.frame)).toEqual([2, 3, 4]);
+  expect(after[0]).toMatchObject({ frame: 2, attempt: null });
+  expect(after.slice(1)).toEqual(before.slice(2));
+});
+
+interface FileFacts {
+  readonly frame: number;
+  readonly name: string;
+  readonly content: string | null;
+  readonly attempt: number | null;
+}
+const filesOf = (sequenceId: number): Promise<FileFacts[]> =>
+  rows<FileFacts>(
+    pool(),
+    "SELECT frame, name, content, attempt_id AS attempt FROM frame_file WHERE sequence_id = ? ORDER BY frame",
+    [sequenceId],
+  );
+
+test("a manifest of a node is lost: what it made is known all the same", async () => {
+  const manifests = path.join(folder, "QA010/v001/.tally/manifest");
+  expect(await fs.readdir(manifests)).toContain("quay-2.jsonl");
+  await fs.rm(path.join(manifests, "quay-2.jsonl"));
+  expect(await loseAndRebuild()).toEqual([]);
+});
+
+test("a ledger that is gone, cut or written to by others is begun anew while the database is there", async () => {
+  const place = async (): Promise<string> => path.join(ledgerFolder(folder), (await ledgers())[0]!);
+  const harms = [
+    async () => fs.rm(await place()),
+    async () => fs.truncate(await place(), 1_000),
+    async () => fs.appendFile(await place(), '{"go":1,'),
+  ];
+  for (const [i, harm] of harms.entries()) {
+    await recordLedgers(pool());
+    await harm();
+    await stage.cli("project", "rename", "test-film", "--title", `Harmed ${i}`);
+    const { broken } = await readLedgers(folder);
+    expect(broken).toBe(0);
+    expect(await loseAndRebuild()).toEqual([]);
+  }
+});
+
+test("of ledgers of two machines the last word counts, and one that is lost costs what only it had", async () => {
+  await recordLedgers(pool());
+  const [own] = await ledgers();
+  const copy = path.join(ledgerFolder(folder), "ledger-other-machine.jsonl");
+  await fs.copyFile(path.join(ledgerFolder(folder), own!), copy);
+  await stage.cli("project", "rename", "test-film", "--title", "The last word");
+  const title = async (): Promise<string> =>
+    (await row<{ title: string }>(pool(), "SELECT title FROM project"))!.title;
+  await stage.loseDatabase();
+  await rebuild();
+  expect(await title()).toBe("The last word");
+  await recordLedgers(pool());
+  await fs.rm(path.join(ledgerFolder(folder), own!));
+  await stage.loseDatabase();
+  await rebuild();
+  expect(await title()).not.toBe("The last word");
+  expect(await countOf("shot")).toBe(5);
+  await fs.rm(copy);
+});
+
+test("what nobody can read in a ledger is left out and told, and the rest comes back", async () => {
+  await recordLedgers(pool());
+  const file = path.join(ledgerFolder(folder), (await ledgers())[0]!);
+  const lines = (await fs.readFile(file, "utf8")).trimEnd().split("\n");
+  const finding = lines.findIndex((line) => line.includes('"table":"finding"'));
+  lines[finding] = lines[finding]!.replace('"source":"person"', '"source":"\u0000nobody"');
+  await fs.writeFile(
+    file,
+    [...lines, '{"go":9e99', "[]", '{"go":1,"table":"mysql.user","key":"1","row":{}}'].join("\n"),
+  );
+  const flags = await countOf("finding");
+  await stage.loseDatabase();
+  const { stdout } = await stage.cli("rebuild", folder);
+  expect(stdout).toContain("4 lines could not be used");
+  expect(await countOf("finding")).toBe(flags - 1);
+});
+
+test("a folder with a tally that this house does not know is not begun anew, and rebuilt beside other projects", async () => {
+  await recordLedgers(pool());
+  const before = await dumpTables();
+  await stage.loseDatabase();
+  const facts = { slug: "again", title: "Again", rate: { numerator: 24, denominator: 1 }, root: "frames" };
+  const inFolder = createProject({ ...facts, folder: path.basename(folder) });
+  await expect(inFolder).rejects.toMatchObject({ code: "folder-has-tally" });
+  // Another project took the numbers meanwhile.
+  await createProject({ ...facts, folder: "again" });
+  expect(await rebuild(stage.root)).toMatchObject({ projects: 1, shots: 5 });
+  const after = await dumpTables();
+  for (const table of ["shot", "version", "attempt", "frame_file", "finding", "deed"])
+    expect(after.get(table)!.length).toBeGreaterThanOrEqual(before.get(table)!.length);
+  expect(JSON.parse((await stage.cli("status", "test-film/QA010", "--json")).stdout)).toMatchObject({
+    asked: 12,
+  });
+});
+
+test("a folder without any project says so", async () => {
+  const { code, stderr } = await stage.cli("rebuild", path.join(stage.root, "farm"));
+  expect(code).toBe(2);
+  expect(stderr).toContain("No project lies in");
+});
+
+test("a project that was taken out of the tally stays out", async () => {
+  expect(await stage.cli("project", "remove", "test-film", "--stop")).toMatchObject({ stderr: "" });
+  expect(await countOf("project")).toBe(1);
+  await stage.loseDatabase();
+  expect(await rebuild()).toMatchObject({ projects: 0 });
+});
