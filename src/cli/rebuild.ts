@@ -1,6 +1,6 @@
 /** `plain-tally rebuild`: the tally out of what lies beside the frames, when the database is lost. */
 import path from "node:path";
-import { rebuildBelow, type RebuildStep } from "@/server/actions/rebuild";
+import { rebuildBelow, type RebuildStep, type Rebuilt } from "@/server/actions/rebuild";
 import { placeBelowRoot } from "@/server/folder/place-below-root";
 import { EXIT, type ExitCode, print, printJson } from "./command";
 
@@ -16,18 +16,23 @@ export async function rebuildCommand(
   { json }: { readonly json?: boolean },
 ): Promise<ExitCode> {
   const onStep = tellSteps();
-  const { projects, shots, versions, frames, attempts, flags, there, bare, broken } = await rebuildBelow(
+  const rebuilt = await rebuildBelow(
     await placeBelowRoot(path.resolve(folder)),
     onStep === undefined ? {} : { onStep },
   );
   if (onStep !== undefined) process.stderr.write("\r\u001b[K");
+  const { projects, shots, versions, frames, attempts, flags } = rebuilt;
   if (json) printJson({ projects, shots, versions, frames, attempts, flags });
-  else {
-    print(`Back in the tally: ${projects} projects, ${shots} shots, ${versions} versions, ${frames} frames,`);
-    print(`${attempts} attempts, ${flags} open flags.`);
-    for (const slug of there) print(`${slug} is in the tally already: it stays as it is.`);
-    for (const place of bare) print(`${place} has no ledger.`);
-    if (broken > 0) print(`${broken} lines could not be used and were left out.`);
-  }
-  return EXIT.fine;
+  else for (const line of linesOf(rebuilt)) print(line);
+  return rebuilt.refused.length > 0 ? EXIT.frames : EXIT.fine;
+}
+
+function* linesOf(rebuilt: Rebuilt): Generator<string> {
+  const { projects, shots, versions, frames, attempts, flags } = rebuilt;
+  yield `Back in the tally: ${projects} projects, ${shots} shots, ${versions} versions, ${frames} frames, ${attempts} attempts, ${flags} open flags.`;
+  for (const slug of rebuilt.there) yield `${slug} is in the tally already: it stays as it is.`;
+  for (const name of rebuilt.fromPictures)
+    yield `${name}: no ledger knows it, its plan is read from its pictures.`;
+  for (const text of rebuilt.refused) yield `Left out: ${text}`;
+  if (rebuilt.broken > 0) yield `${rebuilt.broken} lines of ledgers could not be used and were left out.`;
 }

@@ -15,7 +15,7 @@ import { stopRun } from "@/server/actions/stop-run";
 import { LEDGER_TABLES, NOT_IN_LEDGERS } from "@/server/db/ledger-tables";
 import { pool } from "@/server/db/pool";
 import { row, rows } from "@/server/db/rows";
-import { ledgerFolder } from "@/server/files/layout";
+import { manifestFolder } from "@/server/files/layout";
 import { readLedgers } from "@/server/ledger/read-ledgers";
 import { catchUp } from "@/server/folder/check";
 import { setNodeAside } from "@/server/store/asides";
@@ -50,7 +50,7 @@ const rebuild = async (place = folder): Promise<Counts> => {
 const countOf = async (table: string): Promise<number> =>
   (await row<{ n: number }>(pool(), `SELECT COUNT(*) AS n FROM \`${table}\``))!.n;
 const ledgers = async (): Promise<string[]> =>
-  (await fs.readdir(ledgerFolder(folder))).filter((name) => name.endsWith(".jsonl"));
+  (await fs.readdir(manifestFolder(folder))).filter((name) => name.endsWith(".jsonl"));
 const openTasks = async (): Promise<number> =>
   (await row<{ n: number }>(
     pool(),
@@ -232,7 +232,7 @@ test("a manifest of a node is lost: what it made is known all the same", async (
 });
 
 test("a ledger that is gone, cut or written to by others is begun anew while the database is there", async () => {
-  const place = async (): Promise<string> => path.join(ledgerFolder(folder), (await ledgers())[0]!);
+  const place = async (): Promise<string> => path.join(manifestFolder(folder), (await ledgers())[0]!);
   const harms = [
     async () => fs.rm(await place()),
     async () => fs.truncate(await place(), 1_000),
@@ -251,8 +251,8 @@ test("a ledger that is gone, cut or written to by others is begun anew while the
 test("of ledgers of two machines the last word counts, and one that is lost costs what only it had", async () => {
   await recordLedgers(pool());
   const [own] = await ledgers();
-  const copy = path.join(ledgerFolder(folder), "ledger-other-machine.jsonl");
-  await fs.copyFile(path.join(ledgerFolder(folder), own!), copy);
+  const copy = path.join(manifestFolder(folder), "ledger-other-machine.jsonl");
+  await fs.copyFile(path.join(manifestFolder(folder), own!), copy);
   await stage.cli("project", "rename", "test-film", "--title", "The last word");
   const title = async (): Promise<string> =>
     (await row<{ title: string }>(pool(), "SELECT title FROM project"))!.title;
@@ -260,7 +260,7 @@ test("of ledgers of two machines the last word counts, and one that is lost cost
   await rebuild();
   expect(await title()).toBe("The last word");
   await recordLedgers(pool());
-  await fs.rm(path.join(ledgerFolder(folder), own!));
+  await fs.rm(path.join(manifestFolder(folder), own!));
   await stage.loseDatabase();
   await rebuild();
   expect(await title()).not.toBe("The last word");
@@ -270,7 +270,7 @@ test("of ledgers of two machines the last word counts, and one that is lost cost
 
 test("what nobody can read in a ledger is left out and told, and the rest comes back", async () => {
   await recordLedgers(pool());
-  const file = path.join(ledgerFolder(folder), (await ledgers())[0]!);
+  const file = path.join(manifestFolder(folder), (await ledgers())[0]!);
   const lines = (await fs.readFile(file, "utf8")).trimEnd().split("\n");
   const finding = lines.findIndex((line) => line.includes('"table":"finding"'));
   lines[finding] = lines[finding]!.replace('"source":"person"', '"source":"\u0000nobody"');
@@ -281,7 +281,7 @@ test("what nobody can read in a ledger is left out and told, and the rest comes 
   const flags = await countOf("finding");
   await stage.loseDatabase();
   const { stdout } = await stage.cli("rebuild", folder);
-  expect(stdout).toContain("4 lines could not be used");
+  expect(stdout).toContain("4 lines of ledgers could not be used");
   expect(await countOf("finding")).toBe(flags - 1);
 });
 
@@ -303,15 +303,72 @@ test("a folder with a tally that this house does not know is not begun anew, and
   });
 });
 
+test("without any ledger, project, shots, versions and frames come back from the pictures, with who made them", async () => {
+  const before = await filesOf((await sequenceOf("test-film/QB010")).id);
+  await fs.rm(manifestFolder(folder), { recursive: true });
+  await stage.loseDatabase();
+  const { code, stdout } = await stage.cli("rebuild", folder);
+  expect(stdout).toContain("QB010/v001: no ledger knows it");
+  expect(code).toBe(0);
+  const slug = path.basename(folder);
+  const after = await sequenceOf(`${slug}/QB010`);
+  expect((await filesOf(after.id)).map(({ frame, name, content }) => ({ frame, name, content }))).toEqual(
+    before.map(({ frame, name, content }) => ({ frame, name, content })),
+  );
+  const made = await rows<{ node: string | null; seconds: number | null }>(
+    pool(),
+    "SELECT node, seconds FROM frame_file WHERE sequence_id = ? AND attempt_id IS NOT NULL",
+    [after.id],
+  );
+  expect(made).toHaveLength(2);
+  for (const { node, seconds } of made) {
+    expect(node).toBe("quay-3");
+    expect(seconds).toBeGreaterThan(0);
+  }
+  // No attempt to come bears a number that a file says of itself.
+  const [next] = await rows<{ next: number }>(
+    pool(),
+    "SELECT AUTO_INCREMENT AS next FROM information_schema.TABLES WHERE TABLE_SCHEMA = DATABASE() AND TABLE_NAME = 'attempt'",
+  );
+  const [most] = await rows<{ most: number }>(pool(), "SELECT MAX(attempt_id) AS most FROM frame_file");
+  expect(next!.next).toBeGreaterThan(most!.most);
+});
+
+const sequenceOf = async (shot: string): Promise<{ readonly id: number }> =>
+  (await row<{ id: number }>(
+    pool(),
+    `SELECT q.id FROM sequence q
+      JOIN version v ON v.id = q.version_id
+      JOIN shot s ON s.id = v.shot_id
+      JOIN project p ON p.id = s.project_id
+      WHERE CONCAT(p.slug, '/', s.code) = ? AND q.pass = 'beauty' ORDER BY q.id LIMIT 1`,
+    [shot],
+  ))!;
+
+test("a version that only a lost ledger knew comes back from its pictures, the rest as it was", async () => {
+  await recordLedgers(pool());
+  const before = await countOf("version");
+  const place = path.join(folder, "QB010/v007/main/beauty");
+  await foreignFrames(place, [3, 4]);
+  await stage.loseDatabase();
+  expect(await rebuild()).toMatchObject({ projects: 1, versions: before + 1 });
+  const [version] = await rows<{ number: number }>(
+    pool(),
+    "SELECT v.number FROM version v JOIN shot s ON s.id = v.shot_id WHERE s.code = 'QB010' ORDER BY v.number DESC LIMIT 1",
+  );
+  expect(version).toEqual({ number: 7 });
+});
+
 test("a folder without any project says so", async () => {
   const { code, stderr } = await stage.cli("rebuild", path.join(stage.root, "farm"));
   expect(code).toBe(2);
   expect(stderr).toContain("No project lies in");
 });
 
-test("a project that was taken out of the tally stays out", async () => {
-  expect(await stage.cli("project", "remove", "test-film", "--stop")).toMatchObject({ stderr: "" });
-  expect(await countOf("project")).toBe(1);
-  await stage.loseDatabase();
-  expect(await rebuild()).toMatchObject({ projects: 0 });
+test("the ledger of a project that was taken out of the tally says so, and its folder may be begun anew", async () => {
+  expect(await stage.cli("project", "remove", path.basename(folder), "--stop")).toMatchObject({ stderr: "" });
+  expect(await countOf("project")).toBe(0);
+  expect((await readLedgers(folder)).rows.get("project")).toBeUndefined();
+  const facts = { slug: "anew", title: "Anew", rate: { numerator: 24, denominator: 1 }, root: "frames" };
+  expect(await createProject({ ...facts, folder: path.basename(folder) })).toBeGreaterThan(0);
 });

@@ -1,32 +1,41 @@
 /**
  * The tally out of what lies beside the frames, when the database is lost: every project below a folder whose ledgers
- * are there. Then folders are looked at as ever: what is on disk goes before what a line says.
+ * are there; without one, out of its pictures. Then folders are looked at as ever: what is on disk goes before what a
+ * line says.
  */
 /**
  * The tally out of what lies beside the frames, when the database is lost: every project below a folder whose ledgers
- * are there. Then folders are looked at as ever: what is on disk goes before what a line says.
+ * are there; without one, out of its pictures. Then folders are looked at as ever: what is on disk goes before what a
+ * line says.
  */
 import fs from "node:fs/promises";
 import path from "node:path";
 import { declaredRoots } from "../configuration";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
-import { projectMark } from "../files/layout";
+import { projectMark, versionPlace } from "../files/layout";
 import { isInside, projectFolder, type ProjectPlace } from "../files/paths";
 import { catchUp } from "../folder/check";
 import { placeBelowRoot } from "../folder/place-below-root";
 import { putBack } from "../ledger/put-back";
 import { readLedgers } from "../ledger/read-ledgers";
+import { readManifests } from "../ledger/read-manifests";
+import { skipAttemptNumbers } from "../store/attempts";
 import { appendEvent } from "../store/events";
+import { requireProject } from "../store/find-shot";
+import { saveSaid } from "../store/frame-files";
 import { countsOfProject, listAllProjects, type ProjectCounts } from "../store/projects";
 import { listSequences } from "../store/shots";
+import { projectFromFolder, versionsFromPictures } from "./rebuild-from-pictures";
 
 export interface Rebuilt extends ProjectCounts {
   readonly projects: number;
   /** Projects that are in the tally already: they stay as they are. */
   readonly there: readonly string[];
-  /** Folders of projects without a ledger: nothing is known of what was decided in them. */
-  readonly bare: readonly string[];
+  /** Versions that no ledger knows, as HL010/v002: their plan is read from their pictures. */
+  readonly fromPictures: readonly string[];
+  /** Those, and folders of projects, of which nothing could be made, with the reason. */
+  readonly refused: readonly string[];
   /** Lines that could not be read, and rows that the tables refused. */
   readonly broken: number;
 }
@@ -104,30 +113,71 @@ async function lookAtFiles(slug: string, { signal, onStep }: RebuildHow, folder:
 
 const NOTHING: Rebuilt = {
   ...{ projects: 0, shots: 0, versions: 0, frames: 0, attempts: 0, flags: 0, broken: 0 },
-  ...{ there: [], bare: [] },
+  ...{ there: [], fromPictures: [], refused: [] },
 };
 
-async function rebuildProject(folder: string, how: RebuildHow): Promise<Rebuilt> {
-  const { signal, onStep } = how;
-  const place = await placeBelowRoot(folder);
+/** What the nodes wrote down of files whose attempts no ledger knows. */
+async function noteMakers(slug: string): Promise<void> {
+  for (const sequence of (await listSequences(pool())).filter(
+    (s) => s.project === slug && s.source !== null,
+  )) {
+    const made = (await readManifests(versionPlace(sequence))).filter(
+      (m) => m.camera === sequence.camera && m.pass === sequence.pass,
+    );
+    await saveSaid(
+      pool(),
+      sequence.id,
+      made.map((m) => ({ ...m, message: null })),
+    );
+  }
+}
+
+/** @returns its name, and how many lines and rows were left out; null where the folder has no ledger */
+async function fromLedgers(
+  folder: string,
+  place: ProjectPlace,
+  { signal, onStep }: RebuildHow,
+): Promise<{ readonly slug: string; readonly broken: number } | { readonly there: string } | null> {
   const { rows, broken } = await readLedgers(folder, {
     signal,
     onLines: (done) => onStep?.({ folder, doing: "lines", done }),
   });
   const slug = rows.get("project")?.[0]?.slug as string | undefined;
   const there = await projectThere(slug, place);
-  if (there !== null) return { ...NOTHING, there: [there] };
-  if (slug === undefined) return { ...NOTHING, bare: [folder], broken };
+  if (there !== null) return { there };
+  if (slug === undefined) return null;
   const { refused } = await putBack(rows, {
     place,
     signal,
     onRows: (done) => onStep?.({ folder, doing: "rows", done }),
   });
   await transact((tx) => appendEvent(tx, "plan"));
-  await lookAtFiles(slug, how, folder);
-  const counts = await countsOfProject(pool(), slug);
-  return { ...NOTHING, ...counts, projects: 1, broken: broken + refused };
+  return { slug, broken: broken + refused };
 }
+
+async function rebuildProject(folder: string, how: RebuildHow): Promise<Rebuilt> {
+  const place = await placeBelowRoot(folder);
+  const found = await fromLedgers(folder, place, how);
+  if (found !== null && "there" in found) return { ...NOTHING, there: [found.there] };
+  const slug = found?.slug ?? (await projectFromFolder(place));
+  const { read, refused } = await versionsFromPictures(await requireProject(slug), how.signal);
+  await lookAtFiles(slug, how, folder);
+  if (read.length > 0) await noteMakers(slug);
+  // Files say of which attempt they are: no attempt to come is to bear its number.
+  await skipAttemptNumbers(pool());
+  const counts = await countsOfProject(pool(), slug);
+  return {
+    ...{ ...NOTHING, ...counts, projects: 1, broken: found?.broken ?? 0 },
+    ...{ fromPictures: read, refused },
+  };
+}
+
+/** A project that cannot be brought back is told, and the others are. */
+const rebuildOrSay = (folder: string, how: RebuildHow): Promise<Rebuilt> =>
+  rebuildProject(folder, how).catch((error: unknown) => {
+    if (!(error instanceof TallyError)) throw error;
+    return { ...NOTHING, refused: [`${folder}: ${error.message}`] };
+  });
 
 const sumOf = (a: Rebuilt, b: Rebuilt): Rebuilt => ({
   projects: a.projects + b.projects,
@@ -138,7 +188,8 @@ const sumOf = (a: Rebuilt, b: Rebuilt): Rebuilt => ({
   flags: a.flags + b.flags,
   broken: a.broken + b.broken,
   there: [...a.there, ...b.there],
-  bare: [...a.bare, ...b.bare],
+  fromPictures: [...a.fromPictures, ...b.fromPictures],
+  refused: [...a.refused, ...b.refused],
 });
 
 /**
@@ -150,6 +201,6 @@ export async function rebuildBelow(place: ProjectPlace, how: RebuildHow = {}): P
   const folders = await markedFolders(top, how.signal);
   if (folders.length === 0) throw new TallyError("nothing-to-rebuild", { folder: top }).at("folder");
   let all = NOTHING;
-  for (const folder of folders) all = sumOf(all, await rebuildProject(folder, how));
+  for (const folder of folders) all = sumOf(all, await rebuildOrSay(folder, how));
   return all;
 }

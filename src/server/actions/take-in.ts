@@ -5,26 +5,14 @@
  */
 import type { Who } from "@/contract/who";
 import type { FoundChoice, TakeInWish } from "@/contract/take-in";
-import { type FrameSet } from "@/core/frames/frame-set";
-import { formatPhrase } from "@/core/frames/phrase";
-import type { ForeignFormat } from "@/core/image/file-format";
 import { isLinearFile } from "@/core/image/file-format";
-import { formatWord } from "@/core/image/check-file";
 import { largest } from "@/core/many";
 import { freeCamera } from "@/core/naming/proposals";
-import { changedFields, MAX_PLAN_FRAMES, type Plan, PLAN_DEFAULTS, type VersionKey } from "@/core/plan/plan";
-import { ELSEWHERE } from "@/core/plan/renderer";
-import { followedFrames, placeKey, type WatchedSequence } from "@/core/plan/watched";
+import { changedFields, type Plan, type VersionKey } from "@/core/plan/plan";
+import { placeKey, type WatchedSequence } from "@/core/plan/watched";
 import { pool, transact, type Tx } from "../db/pool";
 import { TallyError } from "../errors";
-import {
-  extentOf,
-  type FoundFolder,
-  type FoundSequenceHere,
-  knownAs,
-  type PictureFacts,
-  readPictureFacts,
-} from "../folder/found-folder";
+import { extentOf, type FoundFolder, type FoundSequenceHere, knownAs } from "../folder/found-folder";
 import { noteDeed } from "../store/deeds";
 import { appendEvent } from "../store/events";
 import { findShot, requireProject } from "../store/find-shot";
@@ -41,6 +29,7 @@ import {
   type ShotRow,
   type VersionRow,
 } from "../store/shots";
+import { askedOf, type Draft, planOf, withPictures } from "./plan-from-frames";
 import { checkPlan, writeRevision } from "./save-plan";
 import { requireFreeCode, requireShotFacts } from "./shots";
 
@@ -66,52 +55,6 @@ function chosenOf(found: FoundFolder, choices: readonly FoundChoice[] | null): r
       throw new TallyError("found-gone", { name: choice.prefix + choice.suffix, folder: found.path });
     return { ...sequence, camera: choice.camera, pass: choice.pass };
   });
-}
-
-/** All from first to last of the main one and of those that share frames with it. */
-function askedOf(sets: readonly FrameSet[]): FrameSet {
-  const extents = sets.map((set) => extentOf([set])!);
-  return followedFrames(sets[0]!, extents[0]!, extents, MAX_PLAN_FRAMES);
-}
-
-interface Draft {
-  readonly project: ProjectRow;
-  readonly sequences: readonly WatchedSequence[];
-  readonly asked: FrameSet;
-  readonly extent: { readonly first: number; readonly last: number };
-  /** Of the main one's pictures; null where none could be read. */
-  readonly facts: PictureFacts | null;
-  readonly wish: TakeInWish;
-}
-
-const formatOf = (facts: PictureFacts | null, isLinear: boolean | null): ForeignFormat => ({
-  kind: "foreign",
-  format: facts?.verdict.format == null ? "" : formatWord(facts.verdict.format),
-  depth: facts?.verdict.bitDepth ?? null,
-  isLinear: isLinear ?? facts?.meaning.isLinear.value ?? false,
-});
-
-/** A plan that is read from frames, and corrected by what somebody says of them. */
-function planOf({ project, sequences, asked, extent, facts, wish }: Draft): Plan {
-  const rate = wish.rate ?? facts?.meaning.rate?.value ?? project.rate;
-  const { width, height } = sequences.find((s) => s.size !== null)?.size ?? PLAN_DEFAULTS;
-  return {
-    ...PLAN_DEFAULTS,
-    scene: "",
-    renderer: ELSEWHERE,
-    cameras: [...new Set(sequences.map((s) => s.camera))],
-    passes: [...new Set(sequences.map((s) => s.pass))],
-    frames: formatPhrase(asked),
-    timeLine: { ...extent, rate },
-    rate,
-    width,
-    height,
-    file: formatOf(facts, wish.isLinear),
-    alpha: wish.alpha ?? facts?.meaning.alpha.value ?? "none",
-    namePattern: "{frame}",
-    digits: Math.min(9, sequences[0]!.place.digits),
-    watched: { sequences, followsFiles: true },
-  };
 }
 
 /** The version of a shot that watches files of this tree already. */
@@ -173,12 +116,13 @@ async function addToVersion(
 /** A shot of its own, or the next version of one that is there. */
 async function openWatched(
   tx: Tx,
+  project: ProjectRow,
   draft: Draft,
   plan: Plan,
-  code: string,
+  { code, title }: TakeInWish,
   who: Who,
 ): Promise<{ versionId: number; version: VersionKey }> {
-  const { project, extent } = draft;
+  const { extent } = draft;
   await lockShots(tx, project.id);
   // Somebody may have taken in the same at the same moment.
   const places = new Set(draft.sequences.map((s) => placeKey(s.place)));
@@ -193,7 +137,7 @@ async function openWatched(
     shotId = await insertShot(tx, {
       projectId: project.id,
       code,
-      title: draft.wish.title ?? code,
+      title: title ?? code,
       firstFrame: extent.first,
       lastFrame: extent.last,
       markers: [],
@@ -236,19 +180,11 @@ export async function takeIn(
   const usable = chosen.filter((s) => s.known === null || isOwn(s));
   if (usable.length === 0)
     throw new TallyError("sequences-known", { known: knownAs(chosen[0]!.known!) }).at("folder");
-  const facts = await Promise.all(usable.map((s) => readPictureFacts(found.path, s)));
-  const sequences = usable.map((s, i) => {
-    const verdict = facts[i]?.verdict;
-    const size =
-      verdict?.width == null || verdict.height === null
-        ? null
-        : { width: verdict.width, height: verdict.height };
-    // What was taken in before keeps the camera and the pass that it was given.
-    const named = isOwn(s)
-      ? { camera: s.known!.camera, pass: s.known!.pass }
-      : { camera: s.camera, pass: s.pass };
-    return { ...s, ...named, size };
-  });
+  const pictures = await withPictures(found.path, usable);
+  // What was taken in before keeps the camera and the pass that it was given.
+  const sequences = pictures.sequences.map((s) =>
+    isOwn(s) ? { ...s, camera: s.known!.camera, pass: s.known!.pass } : s,
+  );
   const watched = (of: typeof sequences): WatchedSequence[] =>
     of.map(({ camera, pass, place, size }) => ({ camera, pass, place, size }));
   if (shot !== null && version !== null) {
@@ -270,11 +206,11 @@ export async function takeIn(
   const asked = askedOf(sets);
   const extent = shot === null ? extentOf([asked])! : { first: shot.firstFrame, last: shot.lastFrame };
   const draft: Draft = {
-    project,
+    rate: project.rate,
     sequences: watched(sequences),
     asked,
     extent,
-    facts: facts.find((f) => f !== null) ?? null,
+    facts: pictures.facts,
     wish,
   };
   const { code } = wish;
@@ -293,7 +229,7 @@ export async function takeIn(
     const next = shot === null ? 1 : largest([0, ...(await finalsOf(shot))]) + 1;
     return { shot: code, version: { version: next, purpose: "final" }, versionId: 0, did: "made", sequences };
   }
-  const opened = await transact((tx) => openWatched(tx, draft, plan, code, who));
+  const opened = await transact((tx) => openWatched(tx, project, draft, plan, wish, who));
   return { shot: shot?.code ?? code, ...opened, did: "made", sequences };
 }
 

@@ -181,16 +181,16 @@ export const handOutLightFolder = (place: string, camera: string): string =>
 export const nodeLogFile = (version: string, node: string): string =>
   path.join(version, TALLY, "log", `${node}.log`);
 
-/** What a node made of this version, a line an attempt. */
-export const manifestFile = (version: string, node: string): string =>
-  path.join(version, TALLY, "manifest", `${node}.jsonl`);
+/** What nodes made of this version, and what a project's ledgers lie in. @param place the version's or the project's */
+export const manifestFolder = (place: string): string => path.join(place, TALLY, "manifest");
 
-/** What a project's ledgers lie in: what people decided and what was made, a line a row, a file a machine. */
-export const ledgerFolder = (project: string): string => path.join(project, TALLY, "manifest");
+/** What a node made of this version, a line a file. */
+export const manifestFile = (version: string, node: string): string =>
+  path.join(manifestFolder(version), `${node}.jsonl`);
 
 /** Of one machine, so that no two write into one. */
 export const ledgerFile = (project: string, host: string): string =>
-  path.join(ledgerFolder(project), `ledger-${host}.jsonl`);
+  path.join(manifestFolder(project), `ledger-${host}.jsonl`);
 
 /** Whether a name in there is one of a ledger. */
 export const isLedgerFile = (name: string): boolean => /^ledger-.+\.jsonl$/.test(name);

@@ -3,10 +3,16 @@
  * Said by the file, so that it can be proved by the file alone: a copy that was brought in from elsewhere
  * knows what it is.
  */
+import { MACHINE_NAME } from "@/core/naming/name";
 import { readImageTexts } from "@/core/image/check-file";
 
 /** Keyword of the text in a file that says who made it. */
 export const FILE_TEXT = "PlainTally";
+
+/** What a file may say, whoever wrote it: what is none of these is not said. */
+const FINGERPRINT = /^[0-9a-f]{64}$/;
+const NODE = new RegExp(MACHINE_NAME);
+const MOST_SAMPLES = 2 ** 32 - 1;
 
 /** Null for each thing that a file does not say. */
 export interface FileOrigin {
@@ -28,16 +34,22 @@ export function originOf(bytes: Uint8Array): FileOrigin {
   if (text === undefined) return NO_ORIGIN;
   try {
     const value = JSON.parse(text) as Record<string, unknown>;
-    const string = (key: string): string | null =>
-      typeof value[key] === "string" ? (value[key] as string) : null;
-    const number = (key: string): number | null =>
-      Number.isInteger(value[key]) ? (value[key] as number) : null;
+    const word = (key: string, shape: RegExp): string | null => {
+      const found = value[key];
+      return typeof found === "string" && shape.test(found) ? found : null;
+    };
+    const number = (key: string, largest: number): number | null => {
+      const found = value[key];
+      return Number.isInteger(found) && (found as number) >= 0 && (found as number) <= largest
+        ? (found as number)
+        : null;
+    };
     return {
-      look: string("look"),
-      effort: string("effort"),
-      samples: number("samples"),
-      attempt: number("attempt"),
-      node: string("node"),
+      look: word("look", FINGERPRINT),
+      effort: word("effort", FINGERPRINT),
+      samples: number("samples", MOST_SAMPLES),
+      attempt: number("attempt", Number.MAX_SAFE_INTEGER),
+      node: word("node", NODE),
     };
   } catch {
     return NO_ORIGIN;

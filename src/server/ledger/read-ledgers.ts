@@ -2,7 +2,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import readline from "node:readline";
-import { isLedgerFile, ledgerFolder } from "../files/layout";
+import { isLedgerFile, manifestFolder } from "../files/layout";
 import { type LedgerRow, readLedgerLine } from "./ledger-line";
 
 export interface LedgerRead {
@@ -30,7 +30,7 @@ export async function readLedgers(
   project: string,
   { signal, onLines }: { readonly signal?: AbortSignal; readonly onLines?: (lines: number) => void } = {},
 ): Promise<LedgerRead> {
-  const folder = ledgerFolder(project);
+  const folder = manifestFolder(project);
   const names = await fs.promises.readdir(folder).catch((error: NodeJS.ErrnoException) => {
     if (error.code === "ENOENT") return [];
     throw error;

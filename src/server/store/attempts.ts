@@ -7,7 +7,7 @@
 import type { MadeFrame } from "@/core/estimate/expected";
 import type { EndedFrame } from "@/core/estimate/finish";
 import { type Pass, passBits } from "@/core/plan/passes";
-import { type Db, marks, row, rows } from "../db/rows";
+import { type Db, marks, row, rows, write } from "../db/rows";
 
 /**
  * Frames that failed at a pass: their last finished attempt at it ended in an error.
@@ -214,3 +214,17 @@ export const attemptsOfFrame = (db: Db, sequenceId: number, frame: number): Prom
       LIMIT 20`,
     [sequenceId, frame],
   );
+
+/** More than this house will ever make: a file that says so is not believed. */
+const LARGEST_ATTEMPT = 1e12;
+
+/** Attempts to come get numbers that no file says of itself, as of those that a lost database has made. */
+export async function skipAttemptNumbers(db: Db): Promise<void> {
+  const said = await row<{ last: number | null }>(
+    db,
+    "SELECT MAX(attempt_id) AS last FROM frame_file WHERE attempt_id < ?",
+    [LARGEST_ATTEMPT],
+  );
+  // A number that is taken already is left as it is by the database.
+  if (said?.last != null) await write(db, `ALTER TABLE attempt AUTO_INCREMENT = ${Number(said.last) + 1}`);
+}

@@ -212,6 +212,8 @@ export async function saveMeasures(
 /** What a log says of frames whose files are there. */
 export interface SaidOfFrame {
   readonly frame: number;
+  /** Of the attempt that made it, by the file's own word; left out: of a file that says none. */
+  readonly attempt?: number;
   readonly node: string | null;
   readonly seconds: number | null;
   readonly message: string | null;
@@ -221,25 +223,34 @@ export interface SaidOfFrame {
 const SAID_AT_ONCE = 500;
 
 /**
- * Fills in who made files of others, how long it took, and what was said of it; what is not said stays. Files that an
- * attempt of ours made are known better than any log knows them.
+ * Fills in who made files, how long it took, and what was said of it; what is not said stays. Files that an attempt of
+ * ours made are known better than any log knows them: only what names that very attempt is of them.
  * @returns how many files there were
  */
 export async function saveSaid(db: Db, sequenceId: number, said: readonly SaidOfFrame[]): Promise<number> {
   let matched = 0;
   for (let i = 0; i < said.length; i += SAID_AT_ONCE) {
     const some = said.slice(i, i + SAID_AT_ONCE);
-    const columns = "SELECT ? AS frame, ? AS node, ? AS seconds, ? AS said";
+    const columns = "SELECT ? AS frame, ? AS attempt, ? AS node, ? AS seconds, ? AS said";
     const values = some.map(() => columns).join(" UNION ALL ");
     matched += (
       await write(
         db,
         `UPDATE frame_file f
-          JOIN (${values}) s ON s.frame = f.frame
+          JOIN (${values}) s ON s.frame = f.frame AND s.attempt <=> f.attempt_id
           SET f.node = COALESCE(s.node, f.node), f.seconds = COALESCE(s.seconds, f.seconds),
             f.said = COALESCE(s.said, f.said)
-          WHERE f.sequence_id = ? AND f.attempt_id IS NULL AND f.bytes > 0`,
-        [...some.flatMap(({ frame, node, seconds, message }) => [frame, node, seconds, message]), sequenceId],
+          WHERE f.sequence_id = ? AND f.bytes > 0`,
+        [
+          ...some.flatMap(({ frame, attempt, node, seconds, message }) => [
+            frame,
+            attempt ?? null,
+            node,
+            seconds,
+            message,
+          ]),
+          sequenceId,
+        ],
       )
     ).matched;
   }

@@ -7,6 +7,7 @@ import type { Who } from "@/contract/who";
 import type { Marker } from "@/core/plan/notes";
 import type { ShotSound } from "@/core/sound/shot-sound";
 import {
+  type VersionKey,
   fromStoredPlan,
   type NamedAs,
   type Plan,
@@ -279,28 +280,38 @@ export async function insertNextVersion(
   purpose: Purpose,
   fromRevisionId: number | null,
 ): Promise<{ id: number; number: number }> {
-  const named = (await row<{ project: string; shot: string }>(
-    db,
-    `SELECT p.slug AS project, s.code AS shot
-      FROM shot s
-      JOIN project p ON p.id = s.project_id
-      WHERE s.id = ?
-      FOR UPDATE`,
-    [shotId],
-  ))!;
+  await row(db, "SELECT id FROM shot WHERE id = ? FOR UPDATE", [shotId]);
   const last = await row<{ number: number | null }>(
     db,
     "SELECT MAX(number) AS number FROM version WHERE shot_id = ? AND purpose = ?",
     [shotId, purpose],
   );
   const number = (last?.number ?? 0) + 1;
+  return { id: await insertVersion(db, shotId, { purpose, version: number }, fromRevisionId), number };
+}
+
+/** A version of a number that is free. @returns its id */
+export async function insertVersion(
+  db: Db,
+  shotId: number,
+  { purpose, version }: VersionKey,
+  fromRevisionId: number | null,
+): Promise<number> {
+  const named = (await row<{ project: string; shot: string }>(
+    db,
+    `SELECT p.slug AS project, s.code AS shot
+      FROM shot s
+      JOIN project p ON p.id = s.project_id
+      WHERE s.id = ?`,
+    [shotId],
+  ))!;
   const { id } = await write(
     db,
     `INSERT INTO version (shot_id, number, purpose, from_revision_id, named_project, named_shot)
       VALUES (?, ?, ?, ?, ?, ?)`,
-    [shotId, number, purpose, fromRevisionId, named.project, named.shot],
+    [shotId, version, purpose, fromRevisionId, named.project, named.shot],
   );
-  return { id, number };
+  return id;
 }
 
 /** The newest plan of a version; null before the first was saved. */
