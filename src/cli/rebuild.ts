@@ -1,6 +1,7 @@
 /** `plain-tally rebuild`: the tally out of what lies beside the frames, when the database is lost. */
 import path from "node:path";
-import { rebuildBelow, type RebuildStep, type Rebuilt } from "@/server/actions/rebuild";
+import type { RebuildStep, RebuiltView } from "@/contract/rebuild";
+import { rebuildBelow } from "@/server/actions/rebuild";
 import { placeBelowRoot } from "@/server/folder/place-below-root";
 import { EXIT, type ExitCode, print, printJson } from "./command";
 
@@ -27,10 +28,12 @@ export async function rebuildCommand(
   return rebuilt.refused.length > 0 ? EXIT.frames : EXIT.fine;
 }
 
-function* linesOf(rebuilt: Rebuilt): Generator<string> {
+function* linesOf(rebuilt: RebuiltView): Generator<string> {
   const { projects, shots, versions, frames, attempts, flags } = rebuilt;
   yield `Back in the tally: ${projects} projects, ${shots} shots, ${versions} versions, ${frames} frames, ${attempts} attempts, ${flags} open flags.`;
   for (const slug of rebuilt.there) yield `${slug} is in the tally already: it stays as it is.`;
+  for (const folder of rebuilt.removed)
+    yield `${folder}: its project was taken out of the tally, and stays out. Its frames can be taken in.`;
   for (const name of rebuilt.fromPictures)
     yield `${name}: no ledger knows it, its plan is read from its pictures.`;
   for (const text of rebuilt.refused) yield `Left out: ${text}`;

@@ -14,6 +14,7 @@ const VIEWS = [
   "/nodes",
   "/help",
   "/check-folder",
+  "/rebuild",
   "/shots/NOWHERE",
 ];
 

@@ -291,6 +291,8 @@ beforeAll(async () => {
       query: { scene: PLAN.scene, renderer: "stand-in" },
     },
     "GET /api/folders": { query: { root: "frames", folder: "", find: "beauty" } },
+    "GET /api/rebuild": {},
+    "POST /api/rebuild": { body: { root: "frames", folder: "elsewhere" } },
     "POST /api/projects/[project]/take-in/look": {
       path: film,
       body: { root: "frames", folder: "elsewhere" },

@@ -23,6 +23,7 @@ import { listRendering } from "@/server/store/tasks";
 import { requireSequence } from "@/server/store/shots";
 import { recordLedgers } from "@/server/ledger/recorder";
 import { PLAN } from "../support/plan";
+import { viewLostTallies } from "@/server/views/lost-tallies";
 import { killAndWait, openStage, type Stage, until } from "../support/stage";
 import { differencesOf, dumpTables } from "../support/tables";
 
@@ -290,6 +291,14 @@ test("a folder with a tally that this house does not know is not begun anew, and
   const before = await dumpTables();
   await stage.loseDatabase();
   const facts = { slug: "again", title: "Again", rate: { numerator: 24, denominator: 1 }, root: "frames" };
+  expect(await viewLostTallies()).toEqual({
+    tallies: [
+      {
+        ...{ root: "frames", folder: path.basename(folder), path: folder },
+        writtenMs: expect.any(Number),
+      },
+    ],
+  });
   const inFolder = createProject({ ...facts, folder: path.basename(folder) });
   await expect(inFolder).rejects.toMatchObject({ code: "folder-has-tally" });
   // Another project took the numbers meanwhile.
@@ -368,7 +377,11 @@ test("a folder without any project says so", async () => {
 test("the ledger of a project that was taken out of the tally says so, and its folder may be begun anew", async () => {
   expect(await stage.cli("project", "remove", path.basename(folder), "--stop")).toMatchObject({ stderr: "" });
   expect(await countOf("project")).toBe(0);
-  expect((await readLedgers(folder)).rows.get("project")).toBeUndefined();
+  expect(await readLedgers(folder)).toMatchObject({ isRemoved: true, rows: new Map() });
+  // The other one, of the database before, is lost still.
+  expect((await viewLostTallies()).tallies.map((t) => t.folder)).toEqual(["again"]);
+  const { stdout } = await stage.cli("rebuild", folder);
+  expect(stdout).toContain("its project was taken out of the tally, and stays out");
   const facts = { slug: "anew", title: "Anew", rate: { numerator: 24, denominator: 1 }, root: "frames" };
   expect(await createProject({ ...facts, folder: path.basename(folder) })).toBeGreaterThan(0);
 });

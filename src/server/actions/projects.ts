@@ -20,6 +20,7 @@ import { readLedgers } from "../ledger/read-ledgers";
 import { markProject } from "../files/project-mark";
 import type { Db } from "../db/rows";
 import { noteDeed } from "../store/deeds";
+import { isOwnLedger } from "../ledger/own-ledgers";
 import { deleteEdits } from "../store/edits";
 import { appendEvent } from "../store/events";
 import { closeEndedRuns } from "../queue/run-end";
@@ -71,7 +72,9 @@ async function requireOwnFolder(db: Db, place: ProjectPlace): Promise<void> {
 }
 
 /** A folder whose tally was lost with its database: to begin there anew would bury what was decided. */
-async function requireNoTally(folder: string): Promise<void> {
+async function requireNoTally(place: ProjectPlace, folder: string): Promise<void> {
+  // Of a project that was here and is gone: its ledger may not have heard of that yet.
+  if (await isOwnLedger(pool(), place)) return;
   // What cannot be read is told by whoever makes the folder.
   const [lost] = await readLedgers(folder).then(
     ({ rows }) => rows.get("project") ?? [],
@@ -95,7 +98,7 @@ export async function createProject(project: ProjectFacts & ProjectPlace, who: W
   const folder = await insideFolder(root, project.folder).catch((error: unknown) => {
     throw error instanceof TallyError ? error.at("folder") : error;
   });
-  await requireNoTally(folder);
+  await requireNoTally(project, folder);
   await fs.mkdir(folder, { recursive: true });
   await markProject(project);
   return transact(async (tx) => {

@@ -8,6 +8,7 @@
  * are there; without one, out of its pictures. Then folders are looked at as ever: what is on disk goes before what a
  * line says.
  */
+import type { RebuildStep, RebuiltView } from "@/contract/rebuild";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { declaredRoots } from "../configuration";
@@ -24,29 +25,9 @@ import { skipAttemptNumbers } from "../store/attempts";
 import { appendEvent } from "../store/events";
 import { requireProject } from "../store/find-shot";
 import { saveSaid } from "../store/frame-files";
-import { countsOfProject, listAllProjects, type ProjectCounts } from "../store/projects";
+import { countsOfProject, listAllProjects } from "../store/projects";
 import { listSequences } from "../store/shots";
 import { projectFromFolder, versionsFromPictures } from "./rebuild-from-pictures";
-
-export interface Rebuilt extends ProjectCounts {
-  readonly projects: number;
-  /** Projects that are in the tally already: they stay as they are. */
-  readonly there: readonly string[];
-  /** Versions that no ledger knows, as HL010/v002: their plan is read from their pictures. */
-  readonly fromPictures: readonly string[];
-  /** Those, and folders of projects, of which nothing could be made, with the reason. */
-  readonly refused: readonly string[];
-  /** Lines that could not be read, and rows that the tables refused. */
-  readonly broken: number;
-}
-
-/** What goes on, for whoever waits. */
-export interface RebuildStep {
-  /** Folder of the project, absolute. */
-  readonly folder: string;
-  readonly doing: "lines" | "rows" | "files";
-  readonly done: number;
-}
 
 export interface RebuildHow {
   readonly signal?: AbortSignal;
@@ -111,9 +92,9 @@ async function lookAtFiles(slug: string, { signal, onStep }: RebuildHow, folder:
   }
 }
 
-const NOTHING: Rebuilt = {
+const NOTHING: RebuiltView = {
   ...{ projects: 0, shots: 0, versions: 0, frames: 0, attempts: 0, flags: 0, broken: 0 },
-  ...{ there: [], fromPictures: [], refused: [] },
+  ...{ there: [], removed: [], fromPictures: [], refused: [] },
 };
 
 /** What the nodes wrote down of files whose attempts no ledger knows. */
@@ -132,20 +113,26 @@ async function noteMakers(slug: string): Promise<void> {
   }
 }
 
-/** @returns its name, and how many lines and rows were left out; null where the folder has no ledger */
+/** What the ledgers of a folder make of it; null: it has none. */
+type FromLedgers =
+  | { readonly slug: string; /** Lines and rows that were left out. */ readonly broken: number }
+  | { readonly there: string }
+  | { readonly isRemoved: true }
+  | null;
+
 async function fromLedgers(
   folder: string,
   place: ProjectPlace,
   { signal, onStep }: RebuildHow,
-): Promise<{ readonly slug: string; readonly broken: number } | { readonly there: string } | null> {
-  const { rows, broken } = await readLedgers(folder, {
+): Promise<FromLedgers> {
+  const { rows, isRemoved, broken } = await readLedgers(folder, {
     signal,
     onLines: (done) => onStep?.({ folder, doing: "lines", done }),
   });
   const slug = rows.get("project")?.[0]?.slug as string | undefined;
   const there = await projectThere(slug, place);
   if (there !== null) return { there };
-  if (slug === undefined) return null;
+  if (slug === undefined) return isRemoved ? { isRemoved } : null;
   const { refused } = await putBack(rows, {
     place,
     signal,
@@ -155,10 +142,11 @@ async function fromLedgers(
   return { slug, broken: broken + refused };
 }
 
-async function rebuildProject(folder: string, how: RebuildHow): Promise<Rebuilt> {
+async function rebuildProject(folder: string, how: RebuildHow): Promise<RebuiltView> {
   const place = await placeBelowRoot(folder);
   const found = await fromLedgers(folder, place, how);
   if (found !== null && "there" in found) return { ...NOTHING, there: [found.there] };
+  if (found !== null && "isRemoved" in found) return { ...NOTHING, removed: [folder] };
   const slug = found?.slug ?? (await projectFromFolder(place));
   const { read, refused } = await versionsFromPictures(await requireProject(slug), how.signal);
   await lookAtFiles(slug, how, folder);
@@ -173,13 +161,13 @@ async function rebuildProject(folder: string, how: RebuildHow): Promise<Rebuilt>
 }
 
 /** A project that cannot be brought back is told, and the others are. */
-const rebuildOrSay = (folder: string, how: RebuildHow): Promise<Rebuilt> =>
+const rebuildOrSay = (folder: string, how: RebuildHow): Promise<RebuiltView> =>
   rebuildProject(folder, how).catch((error: unknown) => {
     if (!(error instanceof TallyError)) throw error;
     return { ...NOTHING, refused: [`${folder}: ${error.message}`] };
   });
 
-const sumOf = (a: Rebuilt, b: Rebuilt): Rebuilt => ({
+const sumOf = (a: RebuiltView, b: RebuiltView): RebuiltView => ({
   projects: a.projects + b.projects,
   shots: a.shots + b.shots,
   versions: a.versions + b.versions,
@@ -188,6 +176,7 @@ const sumOf = (a: Rebuilt, b: Rebuilt): Rebuilt => ({
   flags: a.flags + b.flags,
   broken: a.broken + b.broken,
   there: [...a.there, ...b.there],
+  removed: [...a.removed, ...b.removed],
   fromPictures: [...a.fromPictures, ...b.fromPictures],
   refused: [...a.refused, ...b.refused],
 });
@@ -196,7 +185,7 @@ const sumOf = (a: Rebuilt, b: Rebuilt): Rebuilt => ({
  * @param place of a project's folder, of one with projects below it, or of one inside a project
  * @throws TallyError `nothing-to-rebuild`; AbortError: projects that were brought back before stay
  */
-export async function rebuildBelow(place: ProjectPlace, how: RebuildHow = {}): Promise<Rebuilt> {
+export async function rebuildBelow(place: ProjectPlace, how: RebuildHow = {}): Promise<RebuiltView> {
   const top = await fs.realpath(projectFolder(place));
   const folders = await markedFolders(top, how.signal);
   if (folders.length === 0) throw new TallyError("nothing-to-rebuild", { folder: top }).at("folder");

@@ -8,8 +8,8 @@ import { type LedgerRow, readLedgerLine } from "./ledger-line";
 export interface LedgerRead {
   /** By table. */
   readonly rows: ReadonlyMap<string, readonly LedgerRow[]>;
-  /** Ledgers that there are: one a machine. */
-  readonly files: number;
+  /** The last word is that somebody took the project out of the tally. */
+  readonly isRemoved: boolean;
   /** Lines that cannot be read, such as the last one of a machine that lost its power. */
   readonly broken: number;
 }
@@ -37,7 +37,14 @@ export async function readLedgers(
   });
   const files = names.filter(isLedgerFile);
   const said = new Map<string, Said>();
+  /** From where on something counts, and whether that is the end of it. */
   let base = 0;
+  let isRemoved = false;
+  const begin = (go: number, isEnd: boolean): void => {
+    if (go < base) return;
+    base = go;
+    isRemoved = isEnd;
+  };
   let lines = 0;
   let broken = 0;
   for (const name of files) {
@@ -50,8 +57,8 @@ export async function readLedgers(
       }
       const line = readLedgerLine(text);
       if (line === null) broken++;
-      else if ("whole" in line) base = Math.max(base, line.whole);
-      else if ("removed" in line) base = Math.max(base, line.removed);
+      else if ("whole" in line) begin(line.whole, false);
+      else if ("removed" in line) begin(line.removed, true);
       else {
         const key = `${line.table} ${line.key}`;
         if ((said.get(key)?.go ?? 0) <= line.go) said.set(key, line);
@@ -65,7 +72,27 @@ export async function readLedgers(
     own.push(row);
     rows.set(table, own);
   }
-  return { rows, files: files.length, broken };
+  return { rows, isRemoved, broken };
 }
 
 const TOLD_EVERY = 5_000;
+
+/** More than a last line that says so takes. */
+const TAIL_BYTES = 64;
+
+/** Whether a ledger ends with its project taken out of the tally: told by its end alone. */
+export async function endsRemoved(file: string): Promise<boolean> {
+  const handle = await fs.promises.open(file, "r");
+  try {
+    const { size } = await handle.stat();
+    const { buffer, bytesRead } = await handle.read({
+      buffer: Buffer.alloc(TAIL_BYTES),
+      position: Math.max(0, size - TAIL_BYTES),
+    });
+    const last = buffer.subarray(0, bytesRead).toString("latin1").trimEnd().split("\n").at(-1) ?? "";
+    const line = readLedgerLine(last);
+    return line !== null && "removed" in line;
+  } finally {
+    await handle.close();
+  }
+}

@@ -234,8 +234,10 @@ async function closeRemoved(tx: Tx, go: number, projects: readonly ProjectRow[])
   );
   for (const { id, ...place } of known) {
     if (projects.some((p) => p.id === id)) continue;
+    // What another project has begun in its folder begins anew, too.
+    const isTaken = projects.some((p) => p.root === place.root && p.folder === place.folder);
     try {
-      await fs.appendFile(ledgerFile(projectFolder(place), HOST), textOf([{ removed: go }]));
+      if (!isTaken) await fs.appendFile(ledgerFile(projectFolder(place), HOST), textOf([{ removed: go }]));
     } catch (error) {
       // Its folder is gone, too, or it is told once it is back.
       if (!isOfFolder(error)) throw error;
@@ -293,6 +295,7 @@ async function recordSome(tx: Tx): Promise<number> {
   const due = await dueProjects(tx, projects);
   if (pending.length === 0 && due.length === 0) return 0;
   const go = await nextGo(tx);
+  await closeRemoved(tx, go, projects);
   const begun = await beginThose(tx, go, due);
   if (pending.length === 0) return 0;
   for (const [id, lines] of await linesOf(tx, go, pending, projects)) {
@@ -303,7 +306,6 @@ async function recordSome(tx: Tx): Promise<number> {
       (await isAsLeft(tx, project)) ? append(tx, project, lines) : begin(tx, project, go),
     );
   }
-  await closeRemoved(tx, go, projects);
   const ids = pending.map((p) => p.id);
   await write(tx, `DELETE FROM ledger_outbox WHERE id IN ${marks(ids)}`, ids);
   return ids.length;

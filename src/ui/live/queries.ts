@@ -1,6 +1,7 @@
 /** What pages read from the server. Events say when an answer is out of date (live-connection). */
 import { keepPreviousData, useQuery, type UseQueryResult } from "@tanstack/react-query";
 import { useEffect } from "react";
+import type { LostTalliesView } from "@/contract/rebuild";
 import type {
   MotionView,
   PresetView,
@@ -35,6 +36,13 @@ export const useProjects = (): UseQueryResult<ProjectsView> =>
   useQuery({
     queryKey: queryKeys.projects,
     queryFn: ({ signal }) => get<ProjectsView>("/api/projects", signal),
+  });
+
+/** Projects whose folder lies near a root, and whose tally is not here: after a database was lost. */
+export const useLostTallies = (): UseQueryResult<LostTalliesView> =>
+  useQuery({
+    queryKey: ["lost-tallies"],
+    queryFn: ({ signal }) => get<LostTalliesView>("/api/rebuild", signal),
   });
 
 /** What a scene of a project says of itself. */

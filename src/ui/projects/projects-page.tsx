@@ -3,7 +3,7 @@
  * The projects of the house: made, changed, put away, removed. A house without any shows the doors by which work
  * comes in.
  */
-import { Box, Button, Flex, Heading, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Heading, Link, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
@@ -80,6 +80,13 @@ function Ledger({ projects, roots }: ProjectsView) {
           All projects are archived: bring one back, or make a new one.
         </Text>
       )}
+      <Text color="softInk" fontSize="xs" mt="8">
+        A project lies on disk and is not here?{" "}
+        <Link href="/rebuild" color="petrol" textDecoration="underline">
+          Bring its tally back
+        </Link>
+        .
+      </Text>
     </Box>
   );
 }

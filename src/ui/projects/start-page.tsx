@@ -1,12 +1,13 @@
 "use client";
 /** The first page of a house that holds nothing: a project's fields, and the doors by which shots come. */
-import { Box, Button, Flex, Heading, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Heading, Link, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import type { RootView } from "@/contract/project-view";
 import { AddShots } from "../add-shots/add-shots";
 import { messageOf, post, projectPage, shotPage } from "../live/api";
+import { useLostTallies } from "../live/queries";
 import { Refusal } from "../page/states";
 import { ProjectFields, useNewProject } from "./project-fields";
 
@@ -50,6 +51,34 @@ function FillWithDemo() {
   );
 }
 
+/** After a database was lost: what lies near the roots is offered before anybody begins anew. */
+function LostBefore() {
+  const { data } = useLostTallies();
+  const found = data?.tallies.length ?? 0;
+  if (found === 0)
+    return (
+      <Text color="softInk" mt="3">
+        The database was lost?{" "}
+        <Link href="/rebuild" color="petrol" textDecoration="underline">
+          Bring the tally back
+        </Link>{" "}
+        from what lies beside the frames.
+      </Text>
+    );
+  return (
+    <Box role="status" borderLeftWidth="3px" borderColor="petrol" pl="4" py="1" mb="6">
+      <Text fontWeight="700">
+        {found === 1
+          ? "A project lies near the roots whose tally is not in this house."
+          : `${found} projects lie near the roots whose tally is not in this house.`}
+      </Text>
+      <Link href="/rebuild" color="petrol" textDecoration="underline">
+        Bring the tally back
+      </Link>
+    </Box>
+  );
+}
+
 /** @param onBegin the project is about to be made: the page stays, though the house is not empty any more */
 export function StartPage({
   roots,
@@ -86,6 +115,7 @@ export function StartPage({
           Bring in what you have; the project is made with the first thing that comes.
         </Text>
       )}
+      {made === null && <LostBefore />}
       {made === null ? (
         <>
           <ProjectFields project={project} roots={roots} />

@@ -1,8 +1,8 @@
 "use client";
-/** A look at a folder while it goes on: how far it is, what it found, or what is wrong. One at a time. */
-import { useEffect, useRef, useState } from "react";
+/** A look at a folder: how far it is, what it found, or what is wrong. */
 import type { FoundFolderView, LookMessage, PointedFolder } from "@/contract/take-in";
-import { messageOf, postForLines, projectApi } from "../live/api";
+import { projectApi } from "../live/api";
+import { type Lines, useLines } from "../live/use-lines";
 
 export type LookState =
   | { readonly state: "idle" }
@@ -10,41 +10,25 @@ export type LookState =
   | { readonly state: "found"; readonly found: FoundFolderView }
   | { readonly state: "wrong"; readonly message: string };
 
-export interface LookAtFolder {
+function stateOf({
+  isGoing,
+  last,
+  error,
+}: Pick<Lines<LookMessage, PointedFolder>, "isGoing" | "last" | "error">): LookState {
+  if (error !== null) return { state: "wrong", message: error };
+  if (last?.type === "found") return { state: "found", found: last.found };
+  if (last?.type === "wrong") return { state: "wrong", message: last.message };
+  if (!isGoing) return { state: "idle" };
+  return { state: "looking", folders: last?.folders ?? 0, files: last?.files ?? 0 };
+}
+
+export interface LookAtFolder extends Pick<Lines<LookMessage, PointedFolder>, "start" | "stop"> {
   readonly look: LookState;
-  readonly start: (folder: PointedFolder) => void;
-  readonly stop: () => void;
 }
 
 export function useLook(project: string): LookAtFolder {
-  const [look, setLook] = useState<LookState>({ state: "idle" });
-  const going = useRef<AbortController | null>(null);
-  const stop = (): void => {
-    going.current?.abort();
-    going.current = null;
-    setLook({ state: "idle" });
-  };
-  // Whoever leaves the page waits for nothing.
-  useEffect(() => () => going.current?.abort(), []);
-
-  const start = (folder: PointedFolder): void => {
-    going.current?.abort();
-    const control = new AbortController();
-    going.current = control;
-    setLook({ state: "looking", folders: 0, files: 0 });
-    const hear = (message: LookMessage): void => {
-      if (going.current !== control) return;
-      if (message.type === "so-far")
-        setLook({ state: "looking", folders: message.folders, files: message.files });
-      else if (message.type === "found") setLook({ state: "found", found: message.found });
-      else setLook({ state: "wrong", message: message.message });
-    };
-    postForLines<LookMessage>(`${projectApi(project)}/take-in/look`, folder, hear, control.signal).catch(
-      (error: unknown) => {
-        if (going.current === control && !control.signal.aborted)
-          setLook({ state: "wrong", message: messageOf(error) });
-      },
-    );
-  };
-  return { look, start, stop };
+  const { start, stop, ...lines } = useLines<LookMessage, PointedFolder>(
+    `${projectApi(project)}/take-in/look`,
+  );
+  return { look: stateOf(lines), start, stop };
 }
