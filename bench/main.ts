@@ -21,6 +21,7 @@ import { manyNodes } from "./many-nodes";
 import { queueOverhead } from "./queue-overhead";
 import { queueScale } from "./queue-scale";
 import { rays } from "./rays";
+import { rebuild } from "./rebuild";
 import { takeover } from "./takeover";
 
 const home = process.env.PLAIN_TALLY_HOME!;
@@ -36,6 +37,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "queue-overhead": () => queueOverhead(home, process.env.PLAIN_TALLY_DATABASE_URL!),
   "many-nodes": () => manyNodes(home, process.env.PLAIN_TALLY_DATABASE_URL!),
   "queue-scale": () => queueScale(home, process.env.PLAIN_TALLY_DATABASE_URL!),
+  rebuild: () => rebuild(home),
   takeover: () => takeover(home),
   batches: () => batches(home),
   rays: () => rays(home),

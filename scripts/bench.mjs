@@ -23,6 +23,7 @@ const NEEDS = {
   "exr-check": READERS,
   "take-in": [],
   "browser-check": [...MARIADB, ...CHROMIUM],
+  rebuild: MARIADB,
   "band-redraw": CHROMIUM,
   queue: MARIADB,
   "queue-overhead": MARIADB,

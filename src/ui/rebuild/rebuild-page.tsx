@@ -39,7 +39,15 @@ function Names({ title, names }: { readonly title: string; readonly names: reado
 function WhatCame({ rebuilt }: { readonly rebuilt: RebuiltView }) {
   const { projects, shots, versions, frames, attempts, flags, broken } = rebuilt;
   return (
-    <Box role="status" borderTopWidth="2px" borderColor="ink" pt="3" mb="6" maxW="1000px" data-testid="rebuilt">
+    <Box
+      role="status"
+      borderTopWidth="2px"
+      borderColor="ink"
+      pt="3"
+      mb="6"
+      maxW="1000px"
+      data-testid="rebuilt"
+    >
       <Text fontWeight="700" className="figures">
         {projects === 0
           ? "Nothing had to be brought back."
