@@ -15,11 +15,11 @@ const ROOMS = {
 /** The rooms of the server, from the top down: each may import those that its line names. */
 const SERVER_ROOMS = {
   housekeeping: ["folder", "files", "store", "db"],
-  ledger: ["files", "store", "db"],
+  record: ["files", "store", "db"],
   node: ["engines", "scenes", "files", "folder", "queue", "store", "db"],
-  actions: ["views", "ledger", "folder", "queue", "scenes", "files", "store", "db"],
+  actions: ["views", "record", "folder", "queue", "scenes", "files", "store", "db"],
   http: ["views", "folder", "queue", "scenes", "files", "store", "db"],
-  views: ["ledger", "folder", "queue", "scenes", "files", "store", "db"],
+  views: ["record", "folder", "queue", "scenes", "files", "store", "db"],
   folder: ["scenes", "files", "store", "db"],
   queue: ["files", "store", "db"],
   engines: ["scenes", "files"],

@@ -1,5 +1,5 @@
 /**
- * 10,000 frames with their tasks, attempts and files, of which the database is lost: brought back from the ledger, and
+ * 10,000 frames with their tasks, attempts and files, of which the database is lost: brought back from the record, and
  * the files looked at. The yardstick is to read every file once and to hash it.
  */
 import fs from "node:fs/promises";
@@ -18,7 +18,7 @@ import { sha256 } from "@/server/files/content";
 import { imageTools } from "@/server/files/image-tools";
 import { sequencePlace } from "@/server/files/layout";
 import { catchUp } from "@/server/folder/check";
-import { recordLedgers } from "@/server/ledger/recorder";
+import { writeRecords } from "@/server/record/recorder";
 import { latestRevision, readSavedPlan, requireSequence, type SequenceRow } from "@/server/store/shots";
 import { type Measured, rounded } from "./measured";
 import { withRealRun } from "./real-run";
@@ -86,7 +86,7 @@ export async function rebuild(home: string): Promise<Measured> {
     const sequence = await requireSequence(sequenceId);
     const folder = await layFrames(sequence);
     await catchUp(sequence);
-    await recordLedgers(pool());
+    await writeRecords(pool());
     await loseDatabase(home);
 
     const read = performance.now();

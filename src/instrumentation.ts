@@ -1,4 +1,4 @@
-/** Runs once when the server starts: the folder watch, housekeeping and the ledgers. */
+/** Runs once when the server starts: the folder watch, housekeeping and the records. */
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== "nodejs") return;
   const { watchFolders } = await import("@/server/folder/folder-watch");
@@ -6,6 +6,6 @@ export async function register(): Promise<void> {
   const { keepHouseByTheClock } = await import("@/server/housekeeping/keep-house");
   const { pool } = await import("@/server/db/pool");
   keepHouseByTheClock(pool, (error) => process.stderr.write(`Housekeeping: ${String(error)}\n`));
-  const { recordByTheClock } = await import("@/server/ledger/recorder");
-  recordByTheClock(pool, (error) => process.stderr.write(`Ledgers: ${String(error)}\n`));
+  const { writeRecordsByTheClock } = await import("@/server/record/recorder");
+  writeRecordsByTheClock(pool, (error) => process.stderr.write(`Records: ${String(error)}\n`));
 }

@@ -265,15 +265,15 @@ function codeOf(error: unknown): ExitCode {
 }
 
 /**
- * What a command decided stands in the ledgers before it ends, whether a server runs or not.
+ * What a command decided stands in the records before it ends, whether a server runs or not.
  * The pool hangs on globalThis: a command that opened none has not loaded it.
  */
 async function closeWhatIsOpen(): Promise<void> {
   if (!("plainTallyPool" in globalThis)) return;
   const { closePool, pool } = await import("@/server/db/pool");
   if (exitCode !== EXIT.system)
-    await (await import("@/server/ledger/recorder")).recordLedgers(pool()).catch((error: unknown) => {
-      complain(`the ledgers could not be written (${(error as Error).message})`);
+    await (await import("@/server/record/recorder")).writeRecords(pool()).catch((error: unknown) => {
+      complain(`the records could not be written (${(error as Error).message})`);
     });
   await closePool();
 }

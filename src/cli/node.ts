@@ -10,7 +10,7 @@ import { makePool } from "@/server/db/pool";
 import { home, settings } from "@/server/configuration";
 import { EngineSet } from "@/server/engines/engine-set";
 import { keepHouseByTheClock } from "@/server/housekeeping/keep-house";
-import { recordByTheClock } from "@/server/ledger/recorder";
+import { writeRecordsByTheClock } from "@/server/record/recorder";
 import { nodeFaults } from "@/server/node/faults";
 import { RenderNode } from "@/server/node/render-node";
 import { CallWrong, EXIT, type ExitCode, wholeNumber } from "./command";
@@ -78,9 +78,9 @@ export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode
     () => pool,
     (error) => process.stdout.write(`Housekeeping: ${String(error)}\n`),
   );
-  const endRecording = recordByTheClock(
+  const endRecording = writeRecordsByTheClock(
     () => pool,
-    (error) => process.stdout.write(`Ledgers: ${String(error)}\n`),
+    (error) => process.stdout.write(`Records: ${String(error)}\n`),
   );
   try {
     await node.run();

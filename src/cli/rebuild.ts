@@ -35,7 +35,7 @@ function* linesOf(rebuilt: RebuiltView): Generator<string> {
   for (const folder of rebuilt.removed)
     yield `${folder}: its project was taken out of the tally, and stays out. Its frames can be taken in.`;
   for (const name of rebuilt.fromPictures)
-    yield `${name}: no ledger knows it, its plan is read from its pictures.`;
+    yield `${name}: no record knows it, its plan is read from its pictures.`;
   for (const text of rebuilt.refused) yield `Left out: ${text}`;
-  if (rebuilt.broken > 0) yield `${rebuilt.broken} lines of ledgers could not be used and were left out.`;
+  if (rebuilt.broken > 0) yield `${rebuilt.broken} lines of records could not be used and were left out.`;
 }

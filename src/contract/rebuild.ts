@@ -12,7 +12,7 @@ export interface RebuiltView {
   readonly there: readonly string[];
   /** Folders whose project somebody took out of the tally: they stay out. */
   readonly removed: readonly string[];
-  /** Versions that no ledger knows, as HL010/v002: their plan is read from their pictures. */
+  /** Versions that no record knows, as HL010/v002: their plan is read from their pictures. */
   readonly fromPictures: readonly string[];
   /** Those, and folders of projects, of which nothing could be made, with the reason. */
   readonly refused: readonly string[];
@@ -24,7 +24,7 @@ export interface RebuiltView {
 export interface RebuildStep {
   /** Folder of the project, absolute. */
   readonly folder: string;
-  /** Lines of its ledgers read, rows put back, or sequences whose files were looked at. */
+  /** Lines of its records read, rows put back, or sequences whose files were looked at. */
   readonly doing: "lines" | "rows" | "files";
   readonly done: number;
 }
@@ -42,7 +42,7 @@ export interface LostTallyView {
   readonly folder: string;
   /** Absolute, on the server. */
   readonly path: string;
-  /** When something was written into its ledger last; null: it has none, and comes back from its pictures. */
+  /** When something was written into its record last; null: it has none, and comes back from its pictures. */
   readonly writtenMs: number | null;
 }
 

@@ -21,6 +21,7 @@ test("after sixty faults every frame is good and bit for bit as undisturbed, non
     lost: 0,
     doubled: 0,
     leftovers: 0,
+    unlike: 0,
     holds: true,
   });
   expect(result.frames).toBeGreaterThanOrEqual(32);

@@ -22,11 +22,14 @@ import { runById, type RunRow } from "@/server/store/runs";
 import { loadSequence } from "@/server/views/tally";
 import { letNodeIn } from "@/server/actions/nodes";
 import { catchUp } from "@/server/folder/check";
+import { rebuildBelow } from "@/server/actions/rebuild";
+import { writeRecords } from "@/server/record/recorder";
 import { startRun } from "@/server/actions/start-run";
 import { startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { canMount, type Disk, mountDisk } from "../support/mounts";
 import { killIfThere, rendererOf } from "../support/processes";
 import { killAndWait, openStage, type Stage, until } from "../support/stage";
+import { differencesOf, dumpTables } from "../support/tables";
 import { requireSequence } from "@/server/store/shots";
 import { listRendering, runCounts } from "@/server/store/tasks";
 import { resumeRun, stopRun } from "@/server/actions/stop-run";
@@ -41,6 +44,8 @@ export interface SoakResult {
   readonly doubled: number;
   /** Temporary files, and saved samples of finished frames. */
   readonly leftovers: number;
+  /** Rows that came back otherwise after the database was lost at the end and rebuilt from the records. */
+  readonly unlike: number;
   readonly holds: boolean;
 }
 
@@ -122,7 +127,7 @@ class Soak {
         await this.#play();
       }
       await this.#finish();
-      return await this.#judge(faults, reference);
+      return await this.#judge(faults, reference, await this.#loseDatabase());
     } catch (error) {
       await this.#tellState().catch((e: unknown) => this.#tell(String(e)));
       throw error;
@@ -464,7 +469,24 @@ class Soak {
     return pixels;
   }
 
-  async #judge(faults: number, reference: ReadonlyMap<number, string>): Promise<SoakResult> {
+  /** All stop, the database is gone, and the tally is rebuilt. @returns rows that are not as they were */
+  async #loseDatabase(): Promise<number> {
+    for (const node of this.#nodes.values()) await killAndWait(node);
+    await killAndWait(this.#server.process);
+    await writeRecords(pool());
+    const before = await dumpTables();
+    await this.#stage.loseDatabase();
+    await rebuildBelow({
+      root: "frames",
+      folder: path.relative(this.#stage.root, this.#stage.projectFolder),
+    });
+    const unlike = differencesOf(before, await dumpTables());
+    for (const row of unlike) this.#tell(`not as before the database was lost: ${row}`);
+    this.#server = await this.#stage.startServer();
+    return unlike.length;
+  }
+
+  async #judge(faults: number, reference: ReadonlyMap<number, string>, unlike: number): Promise<SoakResult> {
     let good = 0,
       lost = 0;
     for (const shot of this.#shots) {
@@ -511,7 +533,8 @@ class Soak {
       lost,
       doubled,
       leftovers: left.length,
-      holds: lost === 0 && doubled === 0 && left.length === 0,
+      unlike,
+      holds: lost === 0 && doubled === 0 && left.length === 0 && unlike === 0,
     };
   }
 }

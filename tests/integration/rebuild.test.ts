@@ -12,16 +12,16 @@ import { startProofs } from "@/server/actions/proofs";
 import { openVersion } from "@/server/actions/save-plan";
 import { startRun } from "@/server/actions/start-run";
 import { stopRun } from "@/server/actions/stop-run";
-import { LEDGER_TABLES, NOT_IN_LEDGERS } from "@/server/db/ledger-tables";
+import { RECORD_TABLES, NOT_IN_RECORDS } from "@/server/db/record-tables";
 import { pool } from "@/server/db/pool";
 import { row, rows } from "@/server/db/rows";
 import { manifestFolder } from "@/server/files/layout";
-import { readLedgers } from "@/server/ledger/read-ledgers";
+import { readRecords } from "@/server/record/read-records";
 import { catchUp } from "@/server/folder/check";
 import { setNodeAside } from "@/server/store/asides";
 import { listRendering } from "@/server/store/tasks";
 import { requireSequence } from "@/server/store/shots";
-import { recordLedgers } from "@/server/ledger/recorder";
+import { writeRecords } from "@/server/record/recorder";
 import { PLAN } from "../support/plan";
 import { viewLostTallies } from "@/server/views/lost-tallies";
 import { killAndWait, openStage, type Stage, until } from "../support/stage";
@@ -50,7 +50,7 @@ const rebuild = async (place = folder): Promise<Counts> => {
 };
 const countOf = async (table: string): Promise<number> =>
   (await row<{ n: number }>(pool(), `SELECT COUNT(*) AS n FROM \`${table}\``))!.n;
-const ledgers = async (): Promise<string[]> =>
+const records = async (): Promise<string[]> =>
   (await fs.readdir(manifestFolder(folder))).filter((name) => name.endsWith(".jsonl"));
 const openTasks = async (): Promise<number> =>
   (await row<{ n: number }>(
@@ -133,13 +133,13 @@ async function messyRun(): Promise<void> {
   await catchUp(await requireSequence(quay.sequenceId));
 }
 
-test("every table goes to the ledgers or is left out by name, and every number of another row is known as one", async () => {
+test("every table goes to the records or is left out by name, and every number of another row is known as one", async () => {
   const tables = await rows<{ name: string }>(
     pool(),
     "SELECT TABLE_NAME AS name FROM information_schema.TABLES WHERE TABLE_SCHEMA = DATABASE()",
   );
   expect(tables.map((t) => t.name).sort()).toEqual(
-    [...LEDGER_TABLES.map((t) => t.name), ...NOT_IN_LEDGERS].sort(),
+    [...RECORD_TABLES.map((t) => t.name), ...NOT_IN_RECORDS].sort(),
   );
   const keys = await rows<{ name: string; column: string; parent: string }>(
     pool(),
@@ -148,7 +148,7 @@ test("every table goes to the ledgers or is left out by name, and every number o
       WHERE TABLE_SCHEMA = DATABASE() AND REFERENCED_TABLE_NAME IS NOT NULL`,
   );
   const wrong = keys.filter(({ name, column, parent }) => {
-    const table = LEDGER_TABLES.find((t) => t.name === name);
+    const table = RECORD_TABLES.find((t) => t.name === name);
     return table !== undefined && table.parents[column] !== parent;
   });
   expect(keys.length).toBeGreaterThan(25);
@@ -158,9 +158,9 @@ test("every table goes to the ledgers or is left out by name, and every number o
 test("after a messy run every table comes back as it was", async () => {
   await messyRun();
   expect(await countOf("finding")).toBeGreaterThan(3);
-  await recordLedgers(pool());
+  await writeRecords(pool());
   const before = await dumpTables();
-  const empty = LEDGER_TABLES.map(({ name }) => name).filter((name) => before.get(name)!.length === 0);
+  const empty = RECORD_TABLES.map(({ name }) => name).filter((name) => before.get(name)!.length === 0);
   expect(empty).toEqual([]);
   await stage.loseDatabase();
   const counts = await rebuild();
@@ -177,7 +177,7 @@ test("after a messy run every table comes back as it was", async () => {
 
 /** Lost and brought back. @returns what was known before and is not now, and the other way round */
 async function loseAndRebuild(): Promise<readonly string[]> {
-  await recordLedgers(pool());
+  await writeRecords(pool());
   const before = await dumpTables();
   await stage.loseDatabase();
   await rebuild();
@@ -197,7 +197,7 @@ test("frames that came and went after the last line are as the files say", async
   await startRun(wish(sequenceId));
   await until("the run is over", async () => (await openTasks()) === 0);
   await killAndWait(node);
-  await recordLedgers(pool());
+  await writeRecords(pool());
   const before = await filesOf(sequenceId);
   expect(before).toHaveLength(4);
   await stage.loseDatabase();
@@ -232,27 +232,27 @@ test("a manifest of a node is lost: what it made is known all the same", async (
   expect(await loseAndRebuild()).toEqual([]);
 });
 
-test("a ledger that is gone, cut or written to by others is begun anew while the database is there", async () => {
-  const place = async (): Promise<string> => path.join(manifestFolder(folder), (await ledgers())[0]!);
+test("a record that is gone, cut or written to by others is begun anew while the database is there", async () => {
+  const place = async (): Promise<string> => path.join(manifestFolder(folder), (await records())[0]!);
   const harms = [
     async () => fs.rm(await place()),
     async () => fs.truncate(await place(), 1_000),
     async () => fs.appendFile(await place(), '{"go":1,'),
   ];
   for (const [i, harm] of harms.entries()) {
-    await recordLedgers(pool());
+    await writeRecords(pool());
     await harm();
     await stage.cli("project", "rename", "test-film", "--title", `Harmed ${i}`);
-    const { broken } = await readLedgers(folder);
+    const { broken } = await readRecords(folder);
     expect(broken).toBe(0);
     expect(await loseAndRebuild()).toEqual([]);
   }
 });
 
-test("of ledgers of two machines the last word counts, and one that is lost costs what only it had", async () => {
-  await recordLedgers(pool());
-  const [own] = await ledgers();
-  const copy = path.join(manifestFolder(folder), "ledger-other-machine.jsonl");
+test("of records of two machines the last word counts, and one that is lost costs what only it had", async () => {
+  await writeRecords(pool());
+  const [own] = await records();
+  const copy = path.join(manifestFolder(folder), "record-other-machine.jsonl");
   await fs.copyFile(path.join(manifestFolder(folder), own!), copy);
   await stage.cli("project", "rename", "test-film", "--title", "The last word");
   const title = async (): Promise<string> =>
@@ -260,7 +260,7 @@ test("of ledgers of two machines the last word counts, and one that is lost cost
   await stage.loseDatabase();
   await rebuild();
   expect(await title()).toBe("The last word");
-  await recordLedgers(pool());
+  await writeRecords(pool());
   await fs.rm(path.join(manifestFolder(folder), own!));
   await stage.loseDatabase();
   await rebuild();
@@ -269,9 +269,9 @@ test("of ledgers of two machines the last word counts, and one that is lost cost
   await fs.rm(copy);
 });
 
-test("what nobody can read in a ledger is left out and told, and the rest comes back", async () => {
-  await recordLedgers(pool());
-  const file = path.join(manifestFolder(folder), (await ledgers())[0]!);
+test("what nobody can read in a record is left out and told, and the rest comes back", async () => {
+  await writeRecords(pool());
+  const file = path.join(manifestFolder(folder), (await records())[0]!);
   const lines = (await fs.readFile(file, "utf8")).trimEnd().split("\n");
   const finding = lines.findIndex((line) => line.includes('"table":"finding"'));
   lines[finding] = lines[finding]!.replace('"source":"person"', '"source":"\u0000nobody"');
@@ -282,12 +282,12 @@ test("what nobody can read in a ledger is left out and told, and the rest comes 
   const flags = await countOf("finding");
   await stage.loseDatabase();
   const { stdout } = await stage.cli("rebuild", folder);
-  expect(stdout).toContain("4 lines of ledgers could not be used");
+  expect(stdout).toContain("4 lines of records could not be used");
   expect(await countOf("finding")).toBe(flags - 1);
 });
 
 test("a folder with a tally that this house does not know is not begun anew, and rebuilt beside other projects", async () => {
-  await recordLedgers(pool());
+  await writeRecords(pool());
   const before = await dumpTables();
   await stage.loseDatabase();
   const facts = { slug: "again", title: "Again", rate: { numerator: 24, denominator: 1 }, root: "frames" };
@@ -312,12 +312,12 @@ test("a folder with a tally that this house does not know is not begun anew, and
   });
 });
 
-test("without any ledger, project, shots, versions and frames come back from the pictures, with who made them", async () => {
+test("without any record, project, shots, versions and frames come back from the pictures, with who made them", async () => {
   const before = await filesOf((await sequenceOf("test-film/QB010")).id);
   await fs.rm(manifestFolder(folder), { recursive: true });
   await stage.loseDatabase();
   const { code, stdout } = await stage.cli("rebuild", folder);
-  expect(stdout).toContain("QB010/v001: no ledger knows it");
+  expect(stdout).toContain("QB010/v001: no record knows it");
   expect(code).toBe(0);
   const slug = path.basename(folder);
   const after = await sequenceOf(`${slug}/QB010`);
@@ -354,8 +354,8 @@ const sequenceOf = async (shot: string): Promise<{ readonly id: number }> =>
     [shot],
   ))!;
 
-test("a version that only a lost ledger knew comes back from its pictures, the rest as it was", async () => {
-  await recordLedgers(pool());
+test("a version that only a lost record knew comes back from its pictures, the rest as it was", async () => {
+  await writeRecords(pool());
   const before = await countOf("version");
   const place = path.join(folder, "QB010/v007/main/beauty");
   await foreignFrames(place, [3, 4]);
@@ -374,10 +374,10 @@ test("a folder without any project says so", async () => {
   expect(stderr).toContain("No project lies in");
 });
 
-test("the ledger of a project that was taken out of the tally says so, and its folder may be begun anew", async () => {
+test("the record of a project that was taken out of the tally says so, and its folder may be begun anew", async () => {
   expect(await stage.cli("project", "remove", path.basename(folder), "--stop")).toMatchObject({ stderr: "" });
   expect(await countOf("project")).toBe(0);
-  expect(await readLedgers(folder)).toMatchObject({ isRemoved: true, rows: new Map() });
+  expect(await readRecords(folder)).toMatchObject({ isRemoved: true, rows: new Map() });
   // The other one, of the database before, is lost still.
   expect((await viewLostTallies()).tallies.map((t) => t.folder)).toEqual(["again"]);
   const { stdout } = await stage.cli("rebuild", folder);

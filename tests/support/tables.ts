@@ -1,5 +1,5 @@
 /** All tables of a database as they are, and what must be the same of them after the tally was rebuilt. */
-import { NOT_IN_LEDGERS } from "@/server/db/ledger-tables";
+import { NOT_IN_RECORDS } from "@/server/db/record-tables";
 import { pool } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
 
@@ -14,9 +14,9 @@ const MAY_DIFFER: ReadonlySet<string> = new Set([
   "task.reserved_node_id",
   "schema_migration.applied_at",
 ]);
-/** News of a day, which pages have heard, and what the ledgers know of themselves. */
+/** News of a day, which pages have heard, and what the records know of themselves. */
 const NO_TALLY: ReadonlySet<string> = new Set(
-  NOT_IN_LEDGERS.filter((name) => name === "event" || name.startsWith("ledger_")),
+  NOT_IN_RECORDS.filter((name) => name === "event" || name.startsWith("record_")),
 );
 
 /** Rows by table, each as text without what may differ, in one order. */

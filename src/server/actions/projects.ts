@@ -16,11 +16,11 @@ import { settings } from "../configuration";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder, isInside, projectFolder, type ProjectPlace } from "../files/paths";
-import { readLedgers } from "../ledger/read-ledgers";
+import { readRecords } from "../record/read-records";
 import { markProject } from "../files/project-mark";
 import type { Db } from "../db/rows";
 import { noteDeed } from "../store/deeds";
-import { isOwnLedger } from "../ledger/own-ledgers";
+import { isOwnRecord } from "../record/own-records";
 import { deleteEdits } from "../store/edits";
 import { appendEvent } from "../store/events";
 import { closeEndedRuns } from "../queue/run-end";
@@ -73,10 +73,10 @@ async function requireOwnFolder(db: Db, place: ProjectPlace): Promise<void> {
 
 /** A folder whose tally was lost with its database: to begin there anew would bury what was decided. */
 async function requireNoTally(place: ProjectPlace, folder: string): Promise<void> {
-  // Of a project that was here and is gone: its ledger may not have heard of that yet.
-  if (await isOwnLedger(pool(), place)) return;
+  // Of a project that was here and is gone: its record may not have heard of that yet.
+  if (await isOwnRecord(pool(), place)) return;
   // What cannot be read is told by whoever makes the folder.
-  const [lost] = await readLedgers(folder).then(
+  const [lost] = await readRecords(folder).then(
     ({ rows }) => rows.get("project") ?? [],
     () => [],
   );

@@ -1,5 +1,5 @@
 /**
- * Versions that lie on disk and stand in no ledger: their plan is read from the pictures, as of a folder that something
+ * Versions that lie on disk and stand in no record: their plan is read from the pictures, as of a folder that something
  * else has filled, under the shot and the number that their folder says. What the nodes' own manifests say of frames is
  * filled in.
  */

@@ -1,10 +1,10 @@
 /**
- * The tally out of what lies beside the frames, when the database is lost: every project below a folder whose ledgers
+ * The tally out of what lies beside the frames, when the database is lost: every project below a folder whose records
  * are there; without one, out of its pictures. Then folders are looked at as ever: what is on disk goes before what a
  * line says.
  */
 /**
- * The tally out of what lies beside the frames, when the database is lost: every project below a folder whose ledgers
+ * The tally out of what lies beside the frames, when the database is lost: every project below a folder whose records
  * are there; without one, out of its pictures. Then folders are looked at as ever: what is on disk goes before what a
  * line says.
  */
@@ -18,9 +18,9 @@ import { projectMark, versionPlace } from "../files/layout";
 import { isInside, projectFolder, type ProjectPlace } from "../files/paths";
 import { catchUp } from "../folder/check";
 import { placeBelowRoot } from "../folder/place-below-root";
-import { putBack } from "../ledger/put-back";
-import { readLedgers } from "../ledger/read-ledgers";
-import { readManifests } from "../ledger/read-manifests";
+import { putBack } from "../record/put-back";
+import { readRecords } from "../record/read-records";
+import { readManifests } from "../record/read-manifests";
 import { skipAttemptNumbers } from "../store/attempts";
 import { appendEvent } from "../store/events";
 import { requireProject } from "../store/find-shot";
@@ -97,7 +97,7 @@ const NOTHING: RebuiltView = {
   ...{ there: [], removed: [], fromPictures: [], refused: [] },
 };
 
-/** What the nodes wrote down of files whose attempts no ledger knows. */
+/** What the nodes wrote down of files whose attempts no record knows. */
 async function noteMakers(slug: string): Promise<void> {
   for (const sequence of (await listSequences(pool())).filter(
     (s) => s.project === slug && s.source !== null,
@@ -113,19 +113,19 @@ async function noteMakers(slug: string): Promise<void> {
   }
 }
 
-/** What the ledgers of a folder make of it; null: it has none. */
-type FromLedgers =
+/** What the records of a folder make of it; null: it has none. */
+type FromRecords =
   | { readonly slug: string; /** Lines and rows that were left out. */ readonly broken: number }
   | { readonly there: string }
   | { readonly isRemoved: true }
   | null;
 
-async function fromLedgers(
+async function fromRecords(
   folder: string,
   place: ProjectPlace,
   { signal, onStep }: RebuildHow,
-): Promise<FromLedgers> {
-  const { rows, isRemoved, broken } = await readLedgers(folder, {
+): Promise<FromRecords> {
+  const { rows, isRemoved, broken } = await readRecords(folder, {
     signal,
     onLines: (done) => onStep?.({ folder, doing: "lines", done }),
   });
@@ -144,7 +144,7 @@ async function fromLedgers(
 
 async function rebuildProject(folder: string, how: RebuildHow): Promise<RebuiltView> {
   const place = await placeBelowRoot(folder);
-  const found = await fromLedgers(folder, place, how);
+  const found = await fromRecords(folder, place, how);
   if (found !== null && "there" in found) return { ...NOTHING, there: [found.there] };
   if (found !== null && "isRemoved" in found) return { ...NOTHING, removed: [folder] };
   const slug = found?.slug ?? (await projectFromFolder(place));

@@ -7,7 +7,7 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { TallyError } from "../errors";
-import { installTriggers } from "./ledger-triggers";
+import { installTriggers } from "./record-triggers";
 import type { Pool } from "./pool";
 import { type Db, row, rows, write } from "./rows";
 

@@ -2,7 +2,7 @@
  * Where everything of a version lies. Nothing else in the house spells one of these names.
  *
  *     <root>/<project>/.tally/project                             the mark: it is really there
- *     <root>/<project>/.tally/manifest/ledger-<host>.jsonl        its tally, a line a row that was written
+ *     <root>/<project>/.tally/manifest/record-<host>.jsonl        its tally, a line a row that was written
  *     <root>/<project>/<shot>/v001/                               versionPlace
  *         <camera>/<pass>/<name>.<frame>.<ext>                    the sequence: nothing but its frames
  *         .tally/small/<camera>/<pass>/<frame>-<content>.jpg      of frames that something else makes, with
@@ -181,7 +181,7 @@ export const handOutLightFolder = (place: string, camera: string): string =>
 export const nodeLogFile = (version: string, node: string): string =>
   path.join(version, TALLY, "log", `${node}.log`);
 
-/** What nodes made of this version, and what a project's ledgers lie in. @param place the version's or the project's */
+/** What nodes made of this version, and what a project's records lie in. @param place the version's or the project's */
 export const manifestFolder = (place: string): string => path.join(place, TALLY, "manifest");
 
 /** What a node made of this version, a line a file. */
@@ -189,11 +189,11 @@ export const manifestFile = (version: string, node: string): string =>
   path.join(manifestFolder(version), `${node}.jsonl`);
 
 /** Of one machine, so that no two write into one. */
-export const ledgerFile = (project: string, host: string): string =>
-  path.join(manifestFolder(project), `ledger-${host}.jsonl`);
+export const recordFile = (project: string, host: string): string =>
+  path.join(manifestFolder(project), `record-${host}.jsonl`);
 
-/** Whether a name in there is one of a ledger. */
-export const isLedgerFile = (name: string): boolean => /^ledger-.+\.jsonl$/.test(name);
+/** Whether a name in there is one of a record. */
+export const isRecordFile = (name: string): boolean => /^record-.+\.jsonl$/.test(name);
 
 /** Where a node proves that it can write; a temporary name, so that nobody takes it for anything else. */
 export const readyFile = (version: string, node: string): string =>

@@ -8,8 +8,8 @@ import type { LostTalliesView, LostTallyView } from "@/contract/rebuild";
 import { largest } from "@/core/many";
 import { declaredRoots } from "../configuration";
 import { pool } from "../db/pool";
-import { isLedgerFile, manifestFolder, projectMark } from "../files/layout";
-import { endsRemoved } from "../ledger/read-ledgers";
+import { isRecordFile, manifestFolder, projectMark } from "../files/layout";
+import { endsRemoved } from "../record/read-records";
 import { listAllProjects } from "../store/projects";
 
 /** Folders below one another on the way from a root. */
@@ -17,7 +17,7 @@ const DEEPEST = 3;
 /** Folders that are looked into at a root: one that holds a million is no place for projects. */
 const MOST_FOLDERS = 2_000;
 
-/** Ledgers of a folder by when something was written into them last. Null: it has no mark, or none. */
+/** Records of a folder by when something was written into them last. Null: it has no mark, or none. */
 async function tallyOf(root: string, top: string, folder: string): Promise<LostTallyView | null> {
   const place = path.join(top, folder);
   const isMarked = await fs.stat(projectMark(place)).then(
@@ -26,10 +26,10 @@ async function tallyOf(root: string, top: string, folder: string): Promise<LostT
   );
   if (!isMarked) return null;
   const names = await fs.readdir(manifestFolder(place)).catch(() => []);
-  const ledgers = names.filter(isLedgerFile).map((name) => path.join(manifestFolder(place), name));
-  const stats = await Promise.all(ledgers.map((file) => fs.stat(file).catch(() => null)));
+  const records = names.filter(isRecordFile).map((name) => path.join(manifestFolder(place), name));
+  const stats = await Promise.all(records.map((file) => fs.stat(file).catch(() => null)));
   // Somebody took it out: it is not lost.
-  for (const file of ledgers) if (await endsRemoved(file).catch(() => false)) return null;
+  for (const file of records) if (await endsRemoved(file).catch(() => false)) return null;
   const written = stats.flatMap((stat) => (stat === null ? [] : [stat.mtimeMs]));
   return { root, folder, path: place, writtenMs: written.length === 0 ? null : largest(written) };
 }

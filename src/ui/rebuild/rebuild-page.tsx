@@ -14,7 +14,7 @@ import { Refusal } from "../page/states";
 import { clock, count } from "../words";
 
 const DOING: Readonly<Record<"lines" | "rows" | "files", (n: number) => string>> = {
-  lines: (n) => `${count(n)} lines of its ledgers read`,
+  lines: (n) => `${count(n)} lines of its records read`,
   rows: (n) => `${count(n)} rows are back`,
   files: (n) => `files of ${count(n)} sequence${n === 1 ? "" : "s"} looked at`,
 };
@@ -60,14 +60,14 @@ function WhatCame({ rebuilt }: { readonly rebuilt: RebuiltView }) {
       )}
       <Names title="In the tally already; they stay as they are:" names={rebuilt.there} />
       <Names
-        title="No ledger knows these; their plan is read from their pictures:"
+        title="No record knows these; their plan is read from their pictures:"
         names={rebuilt.fromPictures}
       />
       <Names title="Taken out of the tally by somebody; they stay out:" names={rebuilt.removed} />
       <Names title="Left out:" names={rebuilt.refused} />
       {broken > 0 && (
         <Text mt="3" color="ochre">
-          {plural(broken, "line")} of ledgers could not be used and {broken === 1 ? "was" : "were"} left out.
+          {plural(broken, "line")} of records could not be used and {broken === 1 ? "was" : "were"} left out.
         </Text>
       )}
     </Box>
@@ -91,7 +91,7 @@ function LostTally({
       </Text>
       <Text color="softInk" fontSize="xs" className="figures" ml="auto" whiteSpace="nowrap">
         {tally.writtenMs === null
-          ? "no ledger: comes back from its pictures"
+          ? "no record: comes back from its pictures"
           : now === null
             ? ""
             : `written until ${clock(tally.writtenMs, now)}`}
@@ -121,7 +121,7 @@ export function RebuildPage() {
           Bring the tally back
         </Heading>
         <Text color="softInk" maxW="720px" mb="5">
-          For when the database is lost. Beside the frames of every project lies its ledger: shots, versions,
+          For when the database is lost. Beside the frames of every project lies its record: shots, versions,
           plans, runs, attempts, flags and notes as they were a second before. It is read, the folders are
           looked at, and nothing in them is changed.
         </Text>

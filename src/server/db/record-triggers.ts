@@ -1,9 +1,9 @@
 /**
- * Triggers that put the key of every row that is written into the outbox of the ledgers, in the transaction that writes
+ * Triggers that put the key of every row that is written into the outbox of the records, in the transaction that writes
  * it: no action can forget to. A row whose quiet columns alone have changed is no news.
  */
 import { TallyError } from "../errors";
-import { LEDGER_TABLES, type LedgerTable } from "./ledger-tables";
+import { RECORD_TABLES, type RecordTable } from "./record-tables";
 import { type Db, rows, write } from "./rows";
 
 /** Between the values of a key; no part of one has it. */
@@ -12,7 +12,7 @@ export const KEY_MARK = "\u001f";
 /** Triggers are not this user's to make: by the rights, or by the log of a server that others follow. */
 const REFUSED = new Set([1142, 1227, 1419]);
 
-const keyOf = (side: "NEW" | "OLD", { key }: LedgerTable): string =>
+const keyOf = (side: "NEW" | "OLD", { key }: RecordTable): string =>
   key.length === 1
     ? `${side}.${key[0]}`
     : `CONCAT_WS('${KEY_MARK}', ${key.map((column) => `${side}.${column}`).join(", ")})`;
@@ -21,13 +21,13 @@ const keyOf = (side: "NEW" | "OLD", { key }: LedgerTable): string =>
  * @param columns of the table, as the database has them: a quiet one is not compared
  * @returns statements, each to be asked by itself
  */
-function triggersOf(table: LedgerTable, columns: readonly string[]): readonly string[] {
+function triggersOf(table: RecordTable, columns: readonly string[]): readonly string[] {
   const { name, quiet } = table;
   const on = (when: "insert" | "update" | "delete", side: "NEW" | "OLD", condition = ""): string =>
-    `CREATE OR REPLACE TRIGGER ledger_${name}_${when} AFTER ${when.toUpperCase()} ON \`${name}\` FOR EACH ROW
+    `CREATE OR REPLACE TRIGGER record_${name}_${when} AFTER ${when.toUpperCase()} ON \`${name}\` FOR EACH ROW
       BEGIN
-        IF @plain_tally_no_ledger IS NULL${condition} THEN
-          INSERT INTO ledger_outbox (table_name, row_key) VALUES ('${name}', ${keyOf(side, table)});
+        IF @plain_tally_no_record IS NULL${condition} THEN
+          INSERT INTO record_outbox (table_name, row_key) VALUES ('${name}', ${keyOf(side, table)});
         END IF;
       END`;
   const isSame = columns
@@ -57,7 +57,7 @@ async function columnsOfTables(db: Db): Promise<ReadonlyMap<string, readonly str
  */
 export async function installTriggers(db: Db): Promise<void> {
   const columns = await columnsOfTables(db);
-  for (const table of LEDGER_TABLES)
+  for (const table of RECORD_TABLES)
     for (const statement of triggersOf(table, columns.get(table.name) ?? []))
       await write(db, statement).catch((error: unknown) => {
         const { errno, message } = error as { errno?: number; message: string };

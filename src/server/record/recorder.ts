@@ -1,8 +1,8 @@
 /**
- * Takes keys out of the outbox, reads their rows, and appends them to the ledgers of their projects: one process at a
+ * Takes keys out of the outbox, reads their rows, and appends them to the records of their projects: one process at a
  * time, by a lock of the database.
  *
- * A ledger is begun with all rows that there are, and goes on with those that change; a line is on disk before its key
+ * A record is begun with all rows that there are, and goes on with those that change; a line is on disk before its key
  * leaves the outbox. What cannot be trusted to be whole is begun anew: one that is not there, that has another length
  * than it was left with (a crash, a database that was restored), that lacks what was decided while its folder could not
  * be seen, or that has grown long.
@@ -10,35 +10,35 @@
 import fs from "node:fs/promises";
 import os from "node:os";
 import path from "node:path";
-import { type LedgerTable, LEDGER_TABLES } from "../db/ledger-tables";
+import { type RecordTable, RECORD_TABLES } from "../db/record-tables";
 import { isDatabaseAway } from "../db/away";
 import { connect } from "../db/connection";
 import type { Pool, Tx } from "../db/pool";
 import { marks, type Params, row, rows, write } from "../db/rows";
 import { TallyError } from "../errors";
-import { ledgerFile } from "../files/layout";
+import { recordFile, temporaryOf } from "../files/layout";
 import { projectFolder, type ProjectPlace } from "../files/paths";
 import { requireMark } from "../files/project-mark";
 import { listAllProjects, type ProjectRow } from "../store/projects";
-import { keyText, keyValues, type LedgerLine, type LedgerRow } from "./ledger-line";
+import { keyText, keyValues, type RecordLine, type RecordRow } from "./record-line";
 
 /** Keys of one go: a run of 10,000 frames writes 60,000. */
 const KEYS_AT_ONCE = 2_000;
-/** Rows of one statement where a ledger is begun. */
+/** Rows of one statement where a record is begun. */
 const ROWS_AT_ONCE = 2_000;
-/** A ledger is begun anew when it has grown to so many times its length, and is no short one. */
+/** A record is begun anew when it has grown to so many times its length, and is no short one. */
 const GROWN = 4;
 const SHORT_BYTES = 8_000_000;
 /** A folder that could not be written is tried again after so long. */
 const AGAIN_MS = 60_000;
 
-/** Of this process: which ledgers it has found as they were left, and when others are tried again. */
+/** Of this process: which records it has found as they were left, and when others are tried again. */
 interface Watch {
   readonly proved: Set<number>;
   readonly tryAt: Map<number, number>;
 }
-const shared = globalThis as { plainTallyLedgers?: Watch };
-const watch = (): Watch => (shared.plainTallyLedgers ??= { proved: new Set(), tryAt: new Map() });
+const shared = globalThis as { plainTallyRecords?: Watch };
+const watch = (): Watch => (shared.plainTallyRecords ??= { proved: new Set(), tryAt: new Map() });
 
 /** A host's name may hold anything; a file's may not. */
 const HOST = os
@@ -49,26 +49,26 @@ const HOST = os
 /** Rows of some keys with the project of each; a key without a row is one that is gone. */
 async function rowsOf(
   tx: Tx,
-  table: LedgerTable,
+  table: RecordTable,
   keys: readonly string[],
-): Promise<ReadonlyMap<string, { readonly row: LedgerRow; readonly project: number | null }>> {
+): Promise<ReadonlyMap<string, { readonly row: RecordRow; readonly project: number | null }>> {
   const columns = table.key.map((c) => `r.${c}`).join(", ");
   const wanted =
     table.key.length === 1
       ? `${columns} IN ${marks(keys)}`
       : `(${columns}) IN (${keys.map(() => marks(table.key)).join(", ")})`;
-  const found = await rows<LedgerRow & { ledger_project: number | null }>(
+  const found = await rows<RecordRow & { record_project: number | null }>(
     tx,
-    `SELECT r.*, ${table.project ?? "NULL"} AS ledger_project FROM \`${table.name}\` r WHERE ${wanted}`,
+    `SELECT r.*, ${table.project ?? "NULL"} AS record_project FROM \`${table.name}\` r WHERE ${wanted}`,
     keys.flatMap(keyValues),
   );
   return new Map(
-    found.map(({ ledger_project: project, ...rest }) => [keyText(table, rest), { row: rest, project }]),
+    found.map(({ record_project: project, ...rest }) => [keyText(table, rest), { row: rest, project }]),
   );
 }
 
 /** All rows of a table that belong to a project or to the house, some at a time, in the order of their keys. */
-async function* everyRow(tx: Tx, table: LedgerTable, project: number): AsyncGenerator<readonly LedgerRow[]> {
+async function* everyRow(tx: Tx, table: RecordTable, project: number): AsyncGenerator<readonly RecordRow[]> {
   const { key } = table;
   const columns = key.map((c) => `r.${c}`).join(", ");
   // Written out, as the database finds no range for a comparison of rows.
@@ -78,11 +78,11 @@ async function* everyRow(tx: Tx, table: LedgerTable, project: number): AsyncGene
     .join(" OR ");
   const own = table.project === null ? "TRUE" : `COALESCE(${table.project}, ?) = ?`;
   const params: Params = table.project === null ? [] : [project, project];
-  for (let last: LedgerRow | undefined; ;) {
+  for (let last: RecordRow | undefined; ;) {
     const from = last;
     const place =
       from === undefined ? [] : key.flatMap((_, i) => key.slice(0, i + 1).map((k) => from[k] as number));
-    const some: readonly LedgerRow[] = await rows<LedgerRow>(
+    const some: readonly RecordRow[] = await rows<RecordRow>(
       tx,
       `SELECT r.* FROM \`${table.name}\` r
         WHERE ${own}${from === undefined ? "" : ` AND (${after})`}
@@ -96,10 +96,10 @@ async function* everyRow(tx: Tx, table: LedgerTable, project: number): AsyncGene
   }
 }
 
-const textOf = (lines: readonly LedgerLine[]): string =>
+const textOf = (lines: readonly RecordLine[]): string =>
   lines.map((line) => `${JSON.stringify(line)}\n`).join("");
 
-/** What the database knows of a ledger of this host. */
+/** What the database knows of a record of this host. */
 interface KnownFile {
   readonly bytes: number;
   readonly whole: number;
@@ -108,7 +108,7 @@ interface KnownFile {
 const knownFile = (tx: Tx, project: number): Promise<KnownFile | null> =>
   row<KnownFile>(
     tx,
-    "SELECT bytes, whole_bytes AS whole FROM ledger_file WHERE project_id = ? AND host = ?",
+    "SELECT bytes, whole_bytes AS whole FROM record_file WHERE project_id = ? AND host = ?",
     [project, HOST],
   );
 
@@ -122,19 +122,22 @@ const sizeOf = async (file: string): Promise<number | null> =>
   );
 
 /**
- * Writes a ledger with all that there is, and puts it in the place of the one before. One that this database has not
+ * Writes a record with all that there is, and puts it in the place of the one before. One that this database has not
  * written may be all that is left of another: it stays, under another name.
  */
 async function begin(tx: Tx, project: ProjectRow, go: number): Promise<void> {
-  const file = ledgerFile(projectFolder(project), HOST);
+  const file = recordFile(projectFolder(project), HOST);
   const known = await knownFile(tx, project.id);
   await fs.mkdir(path.dirname(file), { recursive: true });
   if (known === null && (await sizeOf(file)) !== null) await fs.rename(file, `${file}.before-${go}`);
-  const draft = `${file}.part${process.pid}`;
+  // Only one process is at it: whatever another one has left half written is nothing any more.
+  for (const name of await fs.readdir(path.dirname(file)))
+    if (name.startsWith(`${path.basename(file)}.part`)) await fs.rm(path.join(path.dirname(file), name));
+  const draft = temporaryOf(file, process.pid);
   const handle = await fs.open(draft, "w");
   try {
     await handle.appendFile(textOf([{ whole: go }]));
-    for (const table of LEDGER_TABLES)
+    for (const table of RECORD_TABLES)
       for await (const some of everyRow(tx, table, project.id))
         await handle.appendFile(
           textOf(some.map((found) => ({ go, table: table.name, key: keyText(table, found), row: found }))),
@@ -147,24 +150,24 @@ async function begin(tx: Tx, project: ProjectRow, go: number): Promise<void> {
   await fs.rename(draft, file);
   await write(
     tx,
-    `INSERT INTO ledger_file (project_id, host, root, folder, bytes, whole_bytes) VALUES (?, ?, ?, ?, ?, ?)
+    `INSERT INTO record_file (project_id, host, root, folder, bytes, whole_bytes) VALUES (?, ?, ?, ?, ?, ?)
       ON DUPLICATE KEY UPDATE root = VALUE(root), folder = VALUE(folder), bytes = VALUE(bytes),
         whole_bytes = VALUE(whole_bytes)`,
     [project.id, HOST, project.root, project.folder, size, size],
   );
-  await write(tx, "DELETE FROM ledger_behind WHERE project_id = ?", [project.id]);
+  await write(tx, "DELETE FROM record_behind WHERE project_id = ?", [project.id]);
   watch().proved.add(project.id);
 }
 
 /** Appends whole lines, has them on disk, and remembers the length. */
-async function append(tx: Tx, project: ProjectRow, lines: readonly LedgerLine[]): Promise<void> {
-  const file = ledgerFile(projectFolder(project), HOST);
+async function append(tx: Tx, project: ProjectRow, lines: readonly RecordLine[]): Promise<void> {
+  const file = recordFile(projectFolder(project), HOST);
   const handle = await fs.open(file, "a");
   try {
     await handle.appendFile(textOf(lines));
     await handle.datasync();
     const { size } = await handle.stat();
-    await write(tx, "UPDATE ledger_file SET bytes = ? WHERE project_id = ? AND host = ?", [
+    await write(tx, "UPDATE record_file SET bytes = ? WHERE project_id = ? AND host = ?", [
       size,
       project.id,
       HOST,
@@ -174,18 +177,18 @@ async function append(tx: Tx, project: ProjectRow, lines: readonly LedgerLine[])
   }
 }
 
-/** Whether the ledger of this host may be gone on with. */
+/** Whether the record of this host may be gone on with. */
 async function isAsLeft(tx: Tx, project: ProjectRow): Promise<boolean> {
   const known = await knownFile(tx, project.id);
   if (known === null || known.bytes > Math.max(SHORT_BYTES, GROWN * known.whole)) return false;
-  return (await sizeOf(ledgerFile(projectFolder(project), HOST))) === known.bytes;
+  return (await sizeOf(recordFile(projectFolder(project), HOST))) === known.bytes;
 }
 
 /** The file system's, or a root that is not declared on this machine: another may write there, or this one later. */
 const isOfFolder = (error: unknown): boolean =>
   error instanceof TallyError || typeof (error as NodeJS.ErrnoException).syscall === "string";
 
-/** Runs what writes into a project's folder. Where that cannot be now, its ledger is begun anew later. */
+/** Runs what writes into a project's folder. Where that cannot be now, its record is begun anew later. */
 async function orBehind(tx: Tx, project: ProjectRow, work: () => Promise<void>): Promise<void> {
   try {
     await requireMark(project);
@@ -194,7 +197,7 @@ async function orBehind(tx: Tx, project: ProjectRow, work: () => Promise<void>):
     if (!isOfFolder(error)) throw error;
     watch().proved.delete(project.id);
     watch().tryAt.set(project.id, performance.now() + AGAIN_MS);
-    await write(tx, "INSERT IGNORE INTO ledger_behind (project_id) VALUES (?)", [project.id]);
+    await write(tx, "INSERT IGNORE INTO record_behind (project_id) VALUES (?)", [project.id]);
   }
 }
 
@@ -204,15 +207,15 @@ interface Pending {
   readonly key: string;
 }
 
-/** Lines of some keys for each project: what is gone, and what belongs to the house, stands in every ledger. */
+/** Lines of some keys for each project: what is gone, and what belongs to the house, stands in every record. */
 async function linesOf(
   tx: Tx,
   go: number,
   pending: readonly Pending[],
   projects: readonly ProjectRow[],
-): Promise<ReadonlyMap<number, readonly LedgerLine[]>> {
-  const lines = new Map<number, LedgerLine[]>(projects.map(({ id }) => [id, []]));
-  for (const table of LEDGER_TABLES) {
+): Promise<ReadonlyMap<number, readonly RecordLine[]>> {
+  const lines = new Map<number, RecordLine[]>(projects.map(({ id }) => [id, []]));
+  for (const table of RECORD_TABLES) {
     const keys = [...new Set(pending.filter((p) => p.table === table.name).map((p) => p.key))];
     if (keys.length === 0) continue;
     const found = await rowsOf(tx, table, keys);
@@ -226,24 +229,24 @@ async function linesOf(
   return lines;
 }
 
-/** The last line of ledgers whose project was taken out of the tally. */
+/** The last line of records whose project was taken out of the tally. */
 async function closeRemoved(tx: Tx, go: number, projects: readonly ProjectRow[]): Promise<void> {
   const known = await rows<ProjectPlace & { id: number }>(
     tx,
-    "SELECT DISTINCT project_id AS id, root, folder FROM ledger_file",
+    "SELECT DISTINCT project_id AS id, root, folder FROM record_file",
   );
   for (const { id, ...place } of known) {
     if (projects.some((p) => p.id === id)) continue;
     // What another project has begun in its folder begins anew, too.
     const isTaken = projects.some((p) => p.root === place.root && p.folder === place.folder);
     try {
-      if (!isTaken) await fs.appendFile(ledgerFile(projectFolder(place), HOST), textOf([{ removed: go }]));
+      if (!isTaken) await fs.appendFile(recordFile(projectFolder(place), HOST), textOf([{ removed: go }]));
     } catch (error) {
       // Its folder is gone, too, or it is told once it is back.
       if (!isOfFolder(error)) throw error;
       if ((error as NodeJS.ErrnoException).code !== "ENOENT") continue;
     }
-    await write(tx, "DELETE FROM ledger_file WHERE project_id = ?", [id]);
+    await write(tx, "DELETE FROM record_file WHERE project_id = ?", [id]);
   }
 }
 
@@ -262,12 +265,12 @@ async function beginThose(tx: Tx, go: number, projects: readonly ProjectRow[]): 
 }
 
 const isBehind = async (tx: Tx, project: number): Promise<boolean> =>
-  (await row(tx, "SELECT project_id FROM ledger_behind WHERE project_id = ?", [project])) !== null;
+  (await row(tx, "SELECT project_id FROM record_behind WHERE project_id = ?", [project])) !== null;
 
-/** Projects whose ledger this process has not seen yet, or that are behind and due. */
+/** Projects whose record this process has not seen yet, or that are behind and due. */
 async function dueProjects(tx: Tx, projects: readonly ProjectRow[]): Promise<readonly ProjectRow[]> {
   const behind = new Set(
-    (await rows<{ id: number }>(tx, "SELECT project_id AS id FROM ledger_behind")).map((r) => r.id),
+    (await rows<{ id: number }>(tx, "SELECT project_id AS id FROM record_behind")).map((r) => r.id),
   );
   const { proved, tryAt } = watch();
   return projects.filter(
@@ -279,17 +282,17 @@ async function dueProjects(tx: Tx, projects: readonly ProjectRow[]): Promise<rea
 async function nextGo(tx: Tx): Promise<number> {
   await write(
     tx,
-    `INSERT INTO ledger_go (id, go) VALUES (1, FLOOR(UNIX_TIMESTAMP(NOW(3)) * 1000))
+    `INSERT INTO record_go (id, go) VALUES (1, FLOOR(UNIX_TIMESTAMP(NOW(3)) * 1000))
       ON DUPLICATE KEY UPDATE go = GREATEST(go + 1, VALUE(go))`,
   );
-  return (await row<{ go: number }>(tx, "SELECT go FROM ledger_go WHERE id = 1"))!.go;
+  return (await row<{ go: number }>(tx, "SELECT go FROM record_go WHERE id = 1"))!.go;
 }
 
 /** @returns how many keys were taken out */
 async function recordSome(tx: Tx): Promise<number> {
   const pending = await rows<Pending>(
     tx,
-    `SELECT id, table_name AS \`table\`, row_key AS \`key\` FROM ledger_outbox ORDER BY id LIMIT ${KEYS_AT_ONCE}`,
+    `SELECT id, table_name AS \`table\`, row_key AS \`key\` FROM record_outbox ORDER BY id LIMIT ${KEYS_AT_ONCE}`,
   );
   const projects = await listAllProjects(tx);
   const due = await dueProjects(tx, projects);
@@ -307,22 +310,22 @@ async function recordSome(tx: Tx): Promise<number> {
     );
   }
   const ids = pending.map((p) => p.id);
-  await write(tx, `DELETE FROM ledger_outbox WHERE id IN ${marks(ids)}`, ids);
+  await write(tx, `DELETE FROM record_outbox WHERE id IN ${marks(ids)}`, ids);
   return ids.length;
 }
 
 /** All that there is now; nothing where another process is at it. @returns how many keys were taken out */
-export async function recordLedgers(pool: Pool): Promise<number> {
+export async function writeRecords(pool: Pool): Promise<number> {
   const tx = await connect(pool);
   try {
-    const lock = await row<{ held: number | null }>(tx, "SELECT GET_LOCK('plain_tally_ledger', 0) AS held");
+    const lock = await row<{ held: number | null }>(tx, "SELECT GET_LOCK('plain_tally_record', 0) AS held");
     if (lock?.held !== 1) return 0;
     try {
       let all = 0;
       for (let some = await recordSome(tx); some > 0; some = await recordSome(tx)) all += some;
       return all;
     } finally {
-      await row(tx, "SELECT RELEASE_LOCK('plain_tally_ledger')");
+      await row(tx, "SELECT RELEASE_LOCK('plain_tally_record')");
     }
   } finally {
     tx.release();
@@ -333,13 +336,13 @@ export async function recordLedgers(pool: Pool): Promise<number> {
 const EVERY_MS = 1_000;
 
 /** For a process that lives long. @returns ends it, once all that there is was written */
-export function recordByTheClock(pool: () => Pool, say: (error: unknown) => void): () => Promise<void> {
+export function writeRecordsByTheClock(pool: () => Pool, say: (error: unknown) => void): () => Promise<void> {
   let going: Promise<unknown> = Promise.resolve();
   let isIdle = true;
   const go = (): void => {
     if (!isIdle) return;
     isIdle = false;
-    going = recordLedgers(pool())
+    going = writeRecords(pool())
       .catch((error: unknown) => {
         if (!isDatabaseAway(error)) say(error);
       })

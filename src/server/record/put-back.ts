@@ -1,17 +1,17 @@
 /**
- * Rows of ledgers back into their tables, parents first, with the numbers that they had: addresses, hand-outs and names
+ * Rows of records back into their tables, parents first, with the numbers that they had: addresses, hand-outs and names
  * of files aside bear them. Where a number is another row's here, all of its table get new ones.
  *
- * Whatever a ledger says comes from a file that anybody may have changed: a row that the tables refuse is left out and
+ * Whatever a record says comes from a file that anybody may have changed: a row that the tables refuse is left out and
  * counted, and so is what hangs on it.
  */
 import { isDatabaseAway } from "../db/away";
-import { LEDGER_TABLES, type LedgerTable } from "../db/ledger-tables";
+import { RECORD_TABLES, type RecordTable } from "../db/record-tables";
 import { transact, type Tx } from "../db/pool";
 import { marks, row, rows, write } from "../db/rows";
 import { largest } from "@/core/many";
 import type { ProjectPlace } from "../files/paths";
-import type { LedgerRow } from "./ledger-line";
+import type { RecordRow } from "./record-line";
 
 /** Rows of one statement. */
 const AT_ONCE = 500;
@@ -79,26 +79,26 @@ function valueOf(type: string | undefined, value: unknown): Value {
 type Numbers = Map<string, ReadonlyMap<number, number>>;
 
 /** Values that are compared as they stand in a line. */
-const same = (table: LedgerTable, found: LedgerRow): string =>
+const same = (table: RecordTable, found: RecordRow): string =>
   JSON.stringify(table.sameBy.map((column) => found[column] ?? null));
 
 /** Nothing of a project hangs on it. */
-const isOfHouse = (table: LedgerTable, found: LedgerRow): boolean =>
+const isOfHouse = (table: RecordTable, found: RecordRow): boolean =>
   table.sameBy.length > 0 &&
   Object.entries(table.parents).every(
     ([column, parent]) => parent === "node" || (found[column] ?? null) === null,
   );
 
 /**
- * The number of a row of another table here. A row that its parent took along when it went stands in the ledger still:
+ * The number of a row of another table here. A row that its parent took along when it went stands in the record still:
  * the database lets it go without a word. Null: so it is.
  */
 function withParents(
-  table: LedgerTable,
-  found: LedgerRow,
+  table: RecordTable,
+  found: RecordRow,
   numbers: Numbers,
   bound: Columns["bound"],
-): LedgerRow | null {
+): RecordRow | null {
   const record: Record<string, unknown> = { ...found };
   for (const [column, parent] of Object.entries(table.parents)) {
     const before = record[column];
@@ -114,23 +114,23 @@ function withParents(
 interface Numbered {
   readonly numbers: ReadonlyMap<number, number>;
   /** Rows of the house that are there already. */
-  readonly there: ReadonlySet<LedgerRow>;
+  readonly there: ReadonlySet<RecordRow>;
 }
 
 /** A number for each row: its own where that is free, that of the same row of the house where there is one. */
 async function numberRows(
   tx: Tx,
-  table: LedgerTable,
-  found: readonly LedgerRow[],
+  table: RecordTable,
+  found: readonly RecordRow[],
   numbers: Numbers,
   { bound }: Columns,
 ): Promise<Numbered> {
-  const known = new Map<string, LedgerRow>();
+  const known = new Map<string, RecordRow>();
   const ofHouse = found.filter((r) => isOfHouse(table, r));
   if (ofHouse.length > 0)
-    for (const r of await rows<LedgerRow>(tx, `SELECT * FROM \`${table.name}\``))
+    for (const r of await rows<RecordRow>(tx, `SELECT * FROM \`${table.name}\``))
       known.set(same(table, r), r);
-  const there = new Set<LedgerRow>();
+  const there = new Set<RecordRow>();
   const own = new Map<number, number>();
   for (const line of ofHouse) {
     const mapped = withParents(table, line, numbers, bound);
@@ -148,7 +148,7 @@ async function numberRows(
       (await row(tx, `SELECT id FROM \`${table.name}\` WHERE id IN ${marks(some)} LIMIT 1`, some)) !== null;
   }
   const last = await row<{ id: number | null }>(tx, `SELECT MAX(id) AS id FROM \`${table.name}\``);
-  // Above both, so that no row gets a number that another one of the ledger has.
+  // Above both, so that no row gets a number that another one of the record has.
   const by = isTaken ? Math.max(last?.id ?? 0, largest(ids)) : 0;
   for (const id of ids) own.set(id, id + by);
   return { numbers: own, there };
@@ -159,7 +159,7 @@ async function insert(
   tx: Tx,
   table: string,
   types: Columns["types"],
-  records: readonly LedgerRow[],
+  records: readonly RecordRow[],
 ): Promise<number> {
   if (records.length === 0) return 0;
   const names = [...types.keys()].filter((name) => records.some((r) => name in r));
@@ -183,21 +183,21 @@ async function insert(
 
 /**
  * All of a project in one transaction: it is there whole, or not at all.
- * @param found by table, as the ledgers say
+ * @param found by table, as the records say
  * @throws AbortError
  */
 export function putBack(
-  found: ReadonlyMap<string, readonly LedgerRow[]>,
+  found: ReadonlyMap<string, readonly RecordRow[]>,
   { place, signal, onRows }: PutBackHow,
 ): Promise<PutBack> {
   return transact(async (tx) => {
-    // No trigger hears of it: the ledger is begun anew afterwards.
-    await row(tx, "SET @plain_tally_no_ledger = 1");
+    // No trigger hears of it: the record is begun anew afterwards.
+    await row(tx, "SET @plain_tally_no_record = 1");
     try {
       const columns = new Map<string, Columns>();
       const numbered = new Map<string, Numbered>();
       const numbers: Numbers = new Map();
-      for (const table of LEDGER_TABLES) {
+      for (const table of RECORD_TABLES) {
         const own = await columnsOf(tx, table.name);
         const given = await numberRows(tx, table, found.get(table.name) ?? [], numbers, own);
         columns.set(table.name, own);
@@ -207,12 +207,12 @@ export function putBack(
       const counts = new Map<string, number>();
       let refused = 0;
       let done = 0;
-      for (const table of LEDGER_TABLES) {
+      for (const table of RECORD_TABLES) {
         const { types, bound } = columns.get(table.name)!;
         const { there, numbers: own } = numbered.get(table.name)!;
         const self = Object.entries(table.parents).find(([, parent]) => parent === table.name)?.[0];
         const later: { readonly id: number; readonly other: number }[] = [];
-        const records: LedgerRow[] = [];
+        const records: RecordRow[] = [];
         for (const line of found.get(table.name) ?? []) {
           const mapped = there.has(line) ? null : withParents(table, line, numbers, bound);
           if (mapped === null) continue;
@@ -244,7 +244,7 @@ export function putBack(
       }
       return { counts, refused };
     } finally {
-      await row(tx, "SET @plain_tally_no_ledger = NULL");
+      await row(tx, "SET @plain_tally_no_record = NULL");
     }
   });
 }

@@ -1,21 +1,21 @@
 /**
- * What stands in a ledger, a JSON object a line.
+ * What stands in a record, a JSON object a line.
  *
  *     {"whole":1764452000000}                       first: from here on it holds all rows that there were then
  *     {"go":…,"table":"shot","key":"3","row":{…}}   a row as it was then
  *     {"go":…,"table":"shot","key":"3","row":null}  it is gone
  *     {"removed":…}                                 somebody took the project out of the tally
  *
- * Numbers of goes rise over all machines and databases. What a ledger says from before the newest `whole` or `removed`
- * of all ledgers of a project counts no more.
+ * Numbers of goes rise over all machines and databases. What a record says from before the newest `whole` or `removed`
+ * of all records of a project counts no more.
  */
-import { KEY_MARK } from "../db/ledger-triggers";
-import { LEDGER_TABLES, type LedgerTable } from "../db/ledger-tables";
+import { KEY_MARK } from "../db/record-triggers";
+import { RECORD_TABLES, type RecordTable } from "../db/record-tables";
 
 /** Columns of a row as the database gives them; JSON as text, times as ISO 8601. */
-export type LedgerRow = Readonly<Record<string, unknown>>;
+export type RecordRow = Readonly<Record<string, unknown>>;
 
-export type LedgerLine =
+export type RecordLine =
   | { readonly whole: number }
   | { readonly removed: number }
   | {
@@ -23,20 +23,20 @@ export type LedgerLine =
       readonly table: string;
       /** Values of the key's columns. */
       readonly key: string;
-      readonly row: LedgerRow | null;
+      readonly row: RecordRow | null;
     };
 
-export const keyText = (table: LedgerTable, found: LedgerRow): string =>
+export const keyText = (table: RecordTable, found: RecordRow): string =>
   table.key.map((column) => String(found[column])).join(KEY_MARK);
 
 export const keyValues = (key: string): string[] => key.split(KEY_MARK);
 
-const KNOWN: ReadonlySet<string> = new Set(LEDGER_TABLES.map(({ name }) => name));
+const KNOWN: ReadonlySet<string> = new Set(RECORD_TABLES.map(({ name }) => name));
 
 const isNumber = (value: unknown): value is number => Number.isSafeInteger(value);
 
 /** A line, or null where it is none: the last one of a machine that lost its power, or somebody's edit. */
-export function readLedgerLine(text: string): LedgerLine | null {
+export function readRecordLine(text: string): RecordLine | null {
   let line: unknown;
   try {
     line = JSON.parse(text);
@@ -49,5 +49,5 @@ export function readLedgerLine(text: string): LedgerLine | null {
   if (isNumber(removed)) return { removed };
   if (!isNumber(go) || typeof table !== "string" || !KNOWN.has(table) || typeof key !== "string") return null;
   if (row === undefined || typeof row !== "object" || Array.isArray(row)) return null;
-  return { go, table, key, row: row as LedgerRow | null };
+  return { go, table, key, row: row as RecordRow | null };
 }

@@ -1,13 +1,13 @@
-/** What the ledgers of a project say: the rows that there were, the last word on each counting. */
+/** What the records of a project say: the rows that there were, the last word on each counting. */
 import fs from "node:fs";
 import path from "node:path";
 import readline from "node:readline";
-import { isLedgerFile, manifestFolder } from "../files/layout";
-import { type LedgerRow, readLedgerLine } from "./ledger-line";
+import { isRecordFile, manifestFolder } from "../files/layout";
+import { type RecordRow, readRecordLine } from "./record-line";
 
-export interface LedgerRead {
+export interface RecordRead {
   /** By table. */
-  readonly rows: ReadonlyMap<string, readonly LedgerRow[]>;
+  readonly rows: ReadonlyMap<string, readonly RecordRow[]>;
   /** The last word is that somebody took the project out of the tally. */
   readonly isRemoved: boolean;
   /** Lines that cannot be read, such as the last one of a machine that lost its power. */
@@ -18,24 +18,24 @@ export interface LedgerRead {
 interface Said {
   readonly go: number;
   readonly table: string;
-  readonly row: LedgerRow | null;
+  readonly row: RecordRow | null;
 }
 
 /**
  * @param project its folder
  * @param onLines told how many lines were read so far
- * @throws AbortError, or what the file system says of a ledger that is there and cannot be read
+ * @throws AbortError, or what the file system says of a record that is there and cannot be read
  */
-export async function readLedgers(
+export async function readRecords(
   project: string,
   { signal, onLines }: { readonly signal?: AbortSignal; readonly onLines?: (lines: number) => void } = {},
-): Promise<LedgerRead> {
+): Promise<RecordRead> {
   const folder = manifestFolder(project);
   const names = await fs.promises.readdir(folder).catch((error: NodeJS.ErrnoException) => {
     if (error.code === "ENOENT") return [];
     throw error;
   });
-  const files = names.filter(isLedgerFile);
+  const files = names.filter(isRecordFile);
   const said = new Map<string, Said>();
   /** From where on something counts, and whether that is the end of it. */
   let base = 0;
@@ -55,7 +55,7 @@ export async function readLedgers(
         signal?.throwIfAborted();
         onLines?.(lines);
       }
-      const line = readLedgerLine(text);
+      const line = readRecordLine(text);
       if (line === null) broken++;
       else if ("whole" in line) begin(line.whole, false);
       else if ("removed" in line) begin(line.removed, true);
@@ -65,7 +65,7 @@ export async function readLedgers(
       }
     }
   }
-  const rows = new Map<string, LedgerRow[]>();
+  const rows = new Map<string, RecordRow[]>();
   for (const { go, table, row } of said.values()) {
     if (row === null || go < base) continue;
     const own = rows.get(table) ?? [];
@@ -80,7 +80,7 @@ const TOLD_EVERY = 5_000;
 /** More than a last line that says so takes. */
 const TAIL_BYTES = 64;
 
-/** Whether a ledger ends with its project taken out of the tally: told by its end alone. */
+/** Whether a record ends with its project taken out of the tally: told by its end alone. */
 export async function endsRemoved(file: string): Promise<boolean> {
   const handle = await fs.promises.open(file, "r");
   try {
@@ -90,7 +90,7 @@ export async function endsRemoved(file: string): Promise<boolean> {
       position: Math.max(0, size - TAIL_BYTES),
     });
     const last = buffer.subarray(0, bytesRead).toString("latin1").trimEnd().split("\n").at(-1) ?? "";
-    const line = readLedgerLine(last);
+    const line = readRecordLine(last);
     return line !== null && "removed" in line;
   } finally {
     await handle.close();

@@ -1,15 +1,15 @@
 /**
- * Tables that a tally is made of, parents first: what of them goes to the ledgers beside the frames, and how a row is
+ * Tables that a tally is made of, parents first: what of them goes to the records beside the frames, and how a row is
  * put back. What is left out is told at the end.
  */
 
-export interface LedgerTable {
+export interface RecordTable {
   readonly name: string;
   /** Columns that name a row. */
   readonly key: readonly string[];
   /** Columns that hold the number of a row of another table. */
   readonly parents: Readonly<Record<string, string>>;
-  /** SQL of the project of a row `r`; what it says of none, and null here, belongs to the house: every ledger has it. */
+  /** SQL of the project of a row `r`; what it says of none, and null here, belongs to the house: every record has it. */
   readonly project: string | null;
   /** Columns whose change alone is no news: signs of life, leases, progress. */
   readonly quiet: readonly string[];
@@ -42,10 +42,10 @@ const ID = ["id"];
 const table = (
   name: string,
   project: string | null,
-  how: Partial<Omit<LedgerTable, "name" | "project">> = {},
-): LedgerTable => ({ name, project, key: ID, parents: {}, quiet: [], sameBy: [], ...how });
+  how: Partial<Omit<RecordTable, "name" | "project">> = {},
+): RecordTable => ({ name, project, key: ID, parents: {}, quiet: [], sameBy: [], ...how });
 
-export const LEDGER_TABLES: readonly LedgerTable[] = [
+export const RECORD_TABLES: readonly RecordTable[] = [
   table("setting", null, { key: ["name"], sameBy: ["name"] }),
   table("preset", null, { sameBy: ["name"] }),
   table("node", null, { quiet: ["seen_at", "takes"], sameBy: ["name"] }),
@@ -109,13 +109,13 @@ export const LEDGER_TABLES: readonly LedgerTable[] = [
   }),
 ];
 
-/** Tables that no ledger has: news for open pages, small pictures of frames in work, and what this house is. */
-export const NOT_IN_LEDGERS: readonly string[] = [
+/** Tables that no record has: news for open pages, small pictures of frames in work, and what this house is. */
+export const NOT_IN_RECORDS: readonly string[] = [
   "event",
   "frame_preview",
-  "ledger_outbox",
-  "ledger_file",
-  "ledger_behind",
-  "ledger_go",
+  "record_outbox",
+  "record_file",
+  "record_behind",
+  "record_go",
   "schema_migration",
 ];
