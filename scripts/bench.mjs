@@ -45,6 +45,7 @@ const NEEDS = {
 
 /** These run what was built. */
 const BUILT = [
+  "browser-check",
   "estimate-against-run",
   "takeover",
   "batches",

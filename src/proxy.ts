@@ -21,14 +21,15 @@ function isReadable(address: string): boolean {
 
 /**
  * What may run and be loaded in a page. Scripts are those of this server, and the few inline ones bear a sign
- * that is made anew for each answer; styles may be inline, for Emotion writes them.
+ * that is made anew for each answer; compiled code of theirs may run, texts may not be evaluated. Styles may be inline, for
+ * Emotion writes them.
  */
 function policyOf(nonce: string): string {
   // Hot reload evaluates texts and listens on a socket of its own.
   const isDev = process.env.NODE_ENV === "development";
   return [
     "default-src 'self'",
-    `script-src 'self' 'nonce-${nonce}'${isDev ? " 'unsafe-eval'" : ""}`,
+    `script-src 'self' 'nonce-${nonce}' 'wasm-unsafe-eval'${isDev ? " 'unsafe-eval'" : ""}`,
     "style-src 'self' 'unsafe-inline'",
     "img-src 'self' data: blob:",
     `connect-src 'self'${isDev ? " ws:" : ""}`,

@@ -1,7 +1,8 @@
 "use client";
 /**
- * Workers that judge files, as many as the machine has processors. A worker that dies takes its file along as one that
- * cannot be read; one that dies before it was ready ends the check, or it would begin for ever.
+ * Workers that judge files, one more than the machine has processors, as one of them waits for the disk. A worker that
+ * dies takes its file along as one that cannot be read; one that dies before it was ready ends the check, or it would
+ * begin for ever.
  */
 import type { CheckAnswer, CheckRequest } from "@/contract/check-messages";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
@@ -69,7 +70,7 @@ export function checkFiles(
     });
   };
   if (files.length === 0) finish();
-  const count = Math.min(MOST_WORKERS, Math.max(1, navigator.hardwareConcurrency || 1), files.length);
+  const count = Math.min(MOST_WORKERS, Math.max(1, navigator.hardwareConcurrency || 1) + 1, files.length);
   for (let i = 0; i < count; i++) start();
   return { stop, done };
 }
