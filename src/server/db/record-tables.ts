@@ -17,26 +17,18 @@ export interface RecordTable {
   readonly sameBy: readonly string[];
 }
 
-const OF_SHOT = (shot: string): string => `(SELECT s.project_id FROM shot s WHERE s.id = ${shot})`;
-const OF_VERSION = (version: string): string =>
+const ofShot = (shot: string): string => `(SELECT s.project_id FROM shot s WHERE s.id = ${shot})`;
+const ofVersion = (version: string): string =>
   `(SELECT s.project_id FROM version v JOIN shot s ON s.id = v.shot_id WHERE v.id = ${version})`;
-const OF_SEQUENCE = `(SELECT s.project_id
+const ofSequence = (sequence: string): string =>
+  `(SELECT s.project_id
     FROM sequence q
     JOIN version v ON v.id = q.version_id
     JOIN shot s ON s.id = v.shot_id
-    WHERE q.id = r.sequence_id)`;
-const OF_RUN = `(SELECT s.project_id
-    FROM run n
-    JOIN sequence q ON q.id = n.sequence_id
-    JOIN version v ON v.id = q.version_id
-    JOIN shot s ON s.id = v.shot_id
-    WHERE n.id = r.run_id)`;
-const OF_ATTEMPT = `(SELECT s.project_id
-    FROM attempt a
-    JOIN sequence q ON q.id = a.sequence_id
-    JOIN version v ON v.id = q.version_id
-    JOIN shot s ON s.id = v.shot_id
-    WHERE a.id = r.attempt_id)`;
+    WHERE q.id = ${sequence})`;
+const OF_SEQUENCE = ofSequence("r.sequence_id");
+const OF_RUN = ofSequence("(SELECT n.sequence_id FROM run n WHERE n.id = r.run_id)");
+const OF_ATTEMPT = ofSequence("(SELECT a.sequence_id FROM attempt a WHERE a.id = r.attempt_id)");
 
 const ID = ["id"];
 const table = (
@@ -52,15 +44,15 @@ export const RECORD_TABLES: readonly RecordTable[] = [
   table("node_request", null, { parents: { node_id: "node" }, sameBy: ["node_id", "asked_at", "question"] }),
   table("project", "r.id"),
   table("shot", "r.project_id", { parents: { project_id: "project" } }),
-  table("version", OF_SHOT("r.shot_id"), {
+  table("version", ofShot("r.shot_id"), {
     parents: { shot_id: "shot", from_revision_id: "plan_revision" },
   }),
-  table("plan_revision", OF_VERSION("r.version_id"), { parents: { version_id: "version" } }),
-  table("sequence", OF_VERSION("r.version_id"), { parents: { version_id: "version" } }),
+  table("plan_revision", ofVersion("r.version_id"), { parents: { version_id: "version" } }),
+  table("sequence", ofVersion("r.version_id"), { parents: { version_id: "version" } }),
   table("edit", "r.project_id", { parents: { project_id: "project" } }),
-  table("edit_use", OF_SHOT("r.shot_id"), { parents: { shot_id: "shot" } }),
+  table("edit_use", ofShot("r.shot_id"), { parents: { shot_id: "shot" } }),
   table("run", OF_SEQUENCE, { parents: { sequence_id: "sequence", after_run_id: "run" } }),
-  table("run_version", OF_VERSION("r.version_id"), {
+  table("run_version", ofVersion("r.version_id"), {
     key: ["run_id", "version_id"],
     parents: { run_id: "run", version_id: "version", revision_id: "plan_revision" },
   }),
@@ -97,7 +89,7 @@ export const RECORD_TABLES: readonly RecordTable[] = [
     key: ["sequence_id", "frame"],
     parents: { sequence_id: "sequence" },
   }),
-  table("deed", `COALESCE(r.project_id, ${OF_SHOT("r.shot_id")}, ${OF_VERSION("r.version_id")}, ${OF_RUN})`, {
+  table("deed", `COALESCE(r.project_id, ${ofShot("r.shot_id")}, ${ofVersion("r.version_id")}, ${OF_RUN})`, {
     parents: {
       run_id: "run",
       version_id: "version",
@@ -108,6 +100,22 @@ export const RECORD_TABLES: readonly RecordTable[] = [
     sameBy: ["node_id", "at", "did", "who"],
   }),
 ];
+
+/**
+ * Columns that become part of a path on disk, by table: one name, a way down from a folder, or a place below a root as
+ * JSON.
+ */
+export const MARKED_COLUMNS: Readonly<Record<string, Readonly<Record<string, "name" | "way" | "place">>>> = {
+  node: { name: "name" },
+  project: { slug: "name" },
+  shot: { code: "name" },
+  version: { named_project: "name", named_shot: "name" },
+  sequence: { camera: "name", pass: "name", source: "place" },
+  run: { handout: "way" },
+  run_version: { scene_folder: "way" },
+  frame_file: { name: "name" },
+  proof_file: { path: "way" },
+};
 
 /** Tables that no record has: news for open pages, small pictures of frames in work, and what this house is. */
 export const NOT_IN_RECORDS: readonly string[] = [

@@ -11,6 +11,7 @@ import { transact, type Tx } from "../db/pool";
 import { marks, row, rows, write } from "../db/rows";
 import { largest } from "@/core/many";
 import type { ProjectPlace } from "../files/paths";
+import { leadsOut } from "./leads-out";
 import type { RecordRow } from "./record-line";
 
 /** Rows of one statement. */
@@ -190,6 +191,13 @@ export function putBack(
   found: ReadonlyMap<string, readonly RecordRow[]>,
   { place, signal, onRows }: PutBackHow,
 ): Promise<PutBack> {
+  const safe = new Map<string, readonly RecordRow[]>();
+  let led = 0;
+  for (const [table, own] of found) {
+    const inside = own.filter((line) => !leadsOut(table, line));
+    led += own.length - inside.length;
+    safe.set(table, inside);
+  }
   return transact(async (tx) => {
     // No trigger hears of it: the record is begun anew afterwards.
     await row(tx, "SET @plain_tally_no_record = 1");
@@ -199,13 +207,13 @@ export function putBack(
       const numbers: Numbers = new Map();
       for (const table of RECORD_TABLES) {
         const own = await columnsOf(tx, table.name);
-        const given = await numberRows(tx, table, found.get(table.name) ?? [], numbers, own);
+        const given = await numberRows(tx, table, safe.get(table.name) ?? [], numbers, own);
         columns.set(table.name, own);
         numbered.set(table.name, given);
         numbers.set(table.name, given.numbers);
       }
       const counts = new Map<string, number>();
-      let refused = 0;
+      let refused = led;
       let done = 0;
       for (const table of RECORD_TABLES) {
         const { types, bound } = columns.get(table.name)!;
@@ -213,7 +221,7 @@ export function putBack(
         const self = Object.entries(table.parents).find(([, parent]) => parent === table.name)?.[0];
         const later: { readonly id: number; readonly other: number }[] = [];
         const records: RecordRow[] = [];
-        for (const line of found.get(table.name) ?? []) {
+        for (const line of safe.get(table.name) ?? []) {
           const mapped = there.has(line) ? null : withParents(table, line, numbers, bound);
           if (mapped === null) continue;
           const record: Record<string, unknown> = { ...mapped };
