@@ -67,6 +67,10 @@ async function jest(suite, env = {}) {
       "--selectProjects",
       ...projects,
       ...where,
+      // Every processor: files of tests have databases and folders of their own, and wait for nodes most of the time. The
+      // soak is alone: it is the machine that it tires.
+      "--maxWorkers",
+      suite === "faults" ? "1" : "100%",
       "--json",
       `--outputFile=${file}`,
     ],
