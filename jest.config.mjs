@@ -1,5 +1,5 @@
-/** Packages that ship as ES modules only; Jest runs CommonJS, so they are transformed. */
-const esmOnly = ["@noble/hashes", "p-limit", "yocto-queue"];
+/** Packages that ship as ES modules only, or load some of themselves as such; Jest runs CommonJS, so they are transformed. */
+const esmOnly = ["@noble/hashes", "p-limit", "yocto-queue", "lerc"];
 
 /** @type {import("jest").Config} */
 const shared = {

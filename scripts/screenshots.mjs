@@ -12,6 +12,28 @@ const { address } = JSON.parse(fs.readFileSync(path.join(home, "var/run/state.js
 
 const HL010 = "/p/harbour-lights/shots/HL010";
 
+/**
+ * Frames of HL010 as another program would have left them: other names, a gap, one cut short, a second width, notes.
+ * @returns the folder
+ */
+function layFarmFolder() {
+  const made = path.join(home, "var/frames/harbour-lights/HL010/v001/main/beauty");
+  const farm = path.join(home, "var/frames/from-farm/HL050");
+  fs.rmSync(farm, { recursive: true, force: true });
+  fs.mkdirSync(farm, { recursive: true });
+  const whole = fs.readdirSync(made).filter((name) => fs.statSync(path.join(made, name)).size > 1_000);
+  for (const name of whole.slice(0, 48)) {
+    const frame = /\.(\d+)\.png$/.exec(name)[1];
+    fs.copyFileSync(path.join(made, name), path.join(farm, `barge_beauty.${frame}.png`));
+  }
+  const [first] = fs.readdirSync(farm);
+  fs.copyFileSync(path.join(farm, first), path.join(farm, "barge_beauty.7.png"));
+  fs.truncateSync(path.join(farm, fs.readdirSync(farm)[20]), 9_000);
+  fs.writeFileSync(path.join(farm, "notes.txt"), "the lamp is dark in 1021");
+  return farm;
+}
+const farm = layFarmFolder();
+
 /** The proofs are there, with their pictures, and the estimate rests on them. */
 async function settleProofs(page) {
   await page.getByTestId("estimate").waitFor();
@@ -128,6 +150,19 @@ const VIEWS = [
       await page.locator("[data-testid=look] canvas[data-shown=true]").waitFor();
     },
   },
+  {
+    name: "take-in",
+    path: `/p/harbour-lights/take-in?${new URLSearchParams({ folder: farm })}`,
+    act: (page) => page.getByTestId("found-sequence").first().waitFor(),
+  },
+  {
+    name: "check-folder",
+    path: "/check-folder",
+    async act(page) {
+      await page.getByLabel("A folder to check").setInputFiles(farm);
+      await page.getByText(/damaged\. [\d.]+ s\./).waitFor();
+    },
+  },
   { name: "help", path: "/help" },
 ];
 
@@ -173,5 +208,6 @@ try {
     process.stdout.write(`docs/screenshots/${view.name}.png\n`);
   }
 } finally {
+  fs.rmSync(path.dirname(farm), { recursive: true, force: true });
   await browser.close();
 }

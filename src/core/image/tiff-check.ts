@@ -165,6 +165,8 @@ interface Picture {
   /** Null where the writer left them out. */
   readonly counts: Values | null;
   readonly pieces: number;
+  /** How blobs of LERC are packed once more; 0: not. */
+  readonly lercPacking: number;
   /** Bytes of a piece before compression; null where it cannot be told. */
   readonly lengthOf: (index: number) => number | null;
 }
@@ -227,7 +229,9 @@ function pictureOf({ values }: Directory): Picture | FileVerdict {
     }
     return lines * parts(wide * (isPlanar ? bitsOf(plane) : all), 8);
   };
-  return { shape, compression, offsets, counts, pieces, lengthOf };
+  const lerc = values.get(TAG.lerc);
+  const lercPacking = lerc !== undefined && lerc.count > 1 ? lerc.at(1) : 0;
+  return { shape, compression, offsets, counts, pieces, lercPacking, lengthOf };
 }
 
 export interface TiffTools {
@@ -395,6 +399,8 @@ export function checkTiff(bytes: Uint8Array, tools: TiffTools, deep = false): Fi
 export interface TiffPiece {
   readonly bytes: Uint8Array;
   readonly compression: number;
+  /** How a blob of LERC is packed once more: 1 by zlib, 2 by Zstandard, 0 not. */
+  readonly lercPacking: number;
   /** Bytes of its pixels; and of those of a whole piece: the last one may be filled up. */
   readonly length: number;
   readonly full: number;
@@ -406,7 +412,7 @@ export function packedPieces(bytes: Uint8Array): readonly TiffPiece[] {
   const directory = head === null ? null : readDirectory(bytes, head, firstOffset(bytes, head));
   const picture = directory === null ? null : pictureOf(directory);
   if (picture === null || "verdict" in picture) return [];
-  const { compression, offsets, counts, pieces, lengthOf } = picture;
+  const { compression, offsets, counts, pieces, lercPacking, lengthOf } = picture;
   const found: TiffPiece[] = [];
   let gone = 0;
   for (let i = 0; i < pieces; i++) {
@@ -416,6 +422,7 @@ export function packedPieces(bytes: Uint8Array): readonly TiffPiece[] {
     found.push({
       bytes: bytes.subarray(offset, offset + size),
       compression,
+      lercPacking,
       length,
       full: Math.max(length, lengthOf(0) ?? 0),
     });

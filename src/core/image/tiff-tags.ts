@@ -21,4 +21,5 @@ export const TAG = {
   sampleFormat: 339,
   jpegOffset: 513,
   subsampling: 530,
+  lerc: 50_674,
 } as const;
