@@ -14,7 +14,7 @@ import { startRun } from "@/server/actions/start-run";
 import { stopRun } from "@/server/actions/stop-run";
 import { RECORD_TABLES, NOT_IN_RECORDS } from "@/server/db/record-tables";
 import { pool } from "@/server/db/pool";
-import { row, rows } from "@/server/db/rows";
+import { row, rows, write } from "@/server/db/rows";
 import { manifestFolder } from "@/server/files/layout";
 import { readRecords } from "@/server/record/read-records";
 import { catchUp } from "@/server/folder/check";
@@ -267,6 +267,30 @@ test("of records of two machines the last word counts, and one that is lost cost
   expect(await title()).not.toBe("The last word");
   expect(await countOf("shot")).toBe(5);
   await fs.rm(copy);
+});
+
+test("another house on the same server is none of ours: its recorder holds up nobody", async () => {
+  await stage.cli("project", "rename", "test-film", "--title", "Beside another house");
+  const admin = await pool().getConnection();
+  const other = `house_${process.pid}`;
+  const held = "SELECT GET_LOCK(CONCAT('plain_tally_record_', MD5(DATABASE())), 0) AS held";
+  const [schema] = await rows<{ name: string }>(pool(), "SELECT DATABASE() AS name");
+  try {
+    await admin.query(`CREATE DATABASE ${other}`);
+    await admin.query(`USE ${other}`);
+    expect(await row(admin, held)).toEqual({ held: 1 });
+    await write(pool(), "UPDATE project SET title = 'Written all the same'");
+    expect(await writeRecords(pool(), 0)).toBe(1);
+    // One that is at ours is waited for, and no longer than is said.
+    await admin.query(`USE ${schema!.name}`);
+    expect(await row(admin, held)).toEqual({ held: 1 });
+    await write(pool(), "UPDATE project SET title = 'Written later'");
+    expect(await writeRecords(pool(), 0)).toBe(0);
+  } finally {
+    await admin.query(`DROP DATABASE IF EXISTS ${other}`);
+    admin.destroy();
+  }
+  expect(await writeRecords(pool())).toBe(1);
 });
 
 test("what nobody can read in a record is left out and told, and the rest comes back", async () => {

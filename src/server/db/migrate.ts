@@ -11,6 +11,8 @@ import { installTriggers } from "./record-triggers";
 import type { Pool } from "./pool";
 import { type Db, row, rows, write } from "./rows";
 
+/** Of this schema alone: locks are the whole server's, and it may serve several houses. */
+const LOCK = "CONCAT('plain_tally_migrate_', MD5(DATABASE()))";
 /** Less than any answer is waited for. */
 const LOCK_SECONDS = 10;
 /** Migrations of before the families: such a database has other columns, and nothing was released with it. */
@@ -57,7 +59,7 @@ export async function migrate(pool: Pool, folder: string): Promise<readonly stri
   try {
     const lock = await row<{ held: number }>(
       connection,
-      "SELECT GET_LOCK('plain_tally_migrate', ?) AS held",
+      `SELECT GET_LOCK(${LOCK}, ?) AS held`,
       [LOCK_SECONDS],
     );
     if (lock?.held !== 1) throw new TallyError("migration-locked");
@@ -82,7 +84,7 @@ export async function migrate(pool: Pool, folder: string): Promise<readonly stri
     }
     return done;
   } finally {
-    await row(connection, "SELECT RELEASE_LOCK('plain_tally_migrate')");
+    await row(connection, `SELECT RELEASE_LOCK(${LOCK})`);
     connection.release();
   }
 }

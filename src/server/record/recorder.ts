@@ -314,18 +314,27 @@ async function recordSome(tx: Tx): Promise<number> {
   return ids.length;
 }
 
-/** All that there is now; nothing where another process is at it. @returns how many keys were taken out */
-export async function writeRecords(pool: Pool): Promise<number> {
+/** Of this schema alone: locks are the whole server's, and it may serve several houses. */
+const LOCK = "CONCAT('plain_tally_record_', MD5(DATABASE()))";
+/** Another process that is at it is done within moments, or is begun anew after a crash. */
+const PATIENCE_SECONDS = 5;
+
+/**
+ * All that there is now.
+ * @param patience how long another process that is at it is waited for, in seconds; then nothing is written
+ * @returns how many keys were taken out
+ */
+export async function writeRecords(pool: Pool, patience = PATIENCE_SECONDS): Promise<number> {
   const tx = await connect(pool);
   try {
-    const lock = await row<{ held: number | null }>(tx, "SELECT GET_LOCK('plain_tally_record', 0) AS held");
+    const lock = await row<{ held: number | null }>(tx, `SELECT GET_LOCK(${LOCK}, ?) AS held`, [patience]);
     if (lock?.held !== 1) return 0;
     try {
       let all = 0;
       for (let some = await recordSome(tx); some > 0; some = await recordSome(tx)) all += some;
       return all;
     } finally {
-      await row(tx, "SELECT RELEASE_LOCK('plain_tally_record')");
+      await row(tx, `SELECT RELEASE_LOCK(${LOCK})`);
     }
   } finally {
     tx.release();
@@ -342,7 +351,7 @@ export function writeRecordsByTheClock(pool: () => Pool, say: (error: unknown) =
   const go = (): void => {
     if (!isIdle) return;
     isIdle = false;
-    going = writeRecords(pool())
+    going = writeRecords(pool(), 0)
       .catch((error: unknown) => {
         if (!isDatabaseAway(error)) say(error);
       })
