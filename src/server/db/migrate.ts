@@ -57,11 +57,9 @@ export async function migrate(pool: Pool, folder: string): Promise<readonly stri
   ];
   const connection = await pool.getConnection();
   try {
-    const lock = await row<{ held: number }>(
-      connection,
-      `SELECT GET_LOCK(${LOCK}, ?) AS held`,
-      [LOCK_SECONDS],
-    );
+    const lock = await row<{ held: number }>(connection, `SELECT GET_LOCK(${LOCK}, ?) AS held`, [
+      LOCK_SECONDS,
+    ]);
     if (lock?.held !== 1) throw new TallyError("migration-locked");
     const there = await applied(connection);
     if (there.includes(BEFORE_FAMILIES)) throw new TallyError("database-earlier");
