@@ -13,7 +13,7 @@ const { address } = JSON.parse(fs.readFileSync(path.join(home, "var/run/state.js
 const HL010 = "/p/harbour-lights/shots/HL010";
 
 /**
- * Frames of HL010 as another program would have left them: other names, a gap, one cut short, a second width, notes.
+ * Frames of HL010 as another program would have left them: other names, a gap, one cut short, one there twice, notes.
  * @returns the folder
  */
 function layFarmFolder() {
@@ -27,7 +27,7 @@ function layFarmFolder() {
     fs.copyFileSync(path.join(made, name), path.join(farm, `barge_beauty.${frame}.png`));
   }
   const [first] = fs.readdirSync(farm);
-  fs.copyFileSync(path.join(farm, first), path.join(farm, "barge_beauty.7.png"));
+  fs.copyFileSync(path.join(farm, first), path.join(farm, first.replace(/(\d+)\.png$/, "0$1.png")));
   fs.truncateSync(path.join(farm, fs.readdirSync(farm)[20]), 9_000);
   fs.writeFileSync(path.join(farm, "notes.txt"), "the lamp is dark in 1021");
   return farm;
