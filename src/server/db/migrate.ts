@@ -8,11 +8,10 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { TallyError } from "../errors";
 import { installTriggers } from "./record-triggers";
-import type { Pool } from "./pool";
-import { type Db, row, rows, write } from "./rows";
+import { withHouseLock } from "./house-lock";
+import type { Pool, Tx } from "./pool";
+import { type Db, rows, write } from "./rows";
 
-/** Of this schema alone: locks are the whole server's, and it may serve several houses. */
-const LOCK = "CONCAT('plain_tally_migrate_', MD5(DATABASE()))";
 /** Less than any answer is waited for. */
 const LOCK_SECONDS = 10;
 /** Migrations of before the families: such a database has other columns, and nothing was released with it. */
@@ -57,32 +56,37 @@ export async function migrate(pool: Pool, folder: string): Promise<readonly stri
   ];
   const connection = await pool.getConnection();
   try {
-    const lock = await row<{ held: number }>(connection, `SELECT GET_LOCK(${LOCK}, ?) AS held`, [
-      LOCK_SECONDS,
-    ]);
-    if (lock?.held !== 1) throw new TallyError("migration-locked");
-    const there = await applied(connection);
-    if (there.includes(BEFORE_FAMILIES)) throw new TallyError("database-earlier");
-    const unknown = there.filter((name) => name !== TRIGGERS && !files.includes(name));
-    if (unknown.length > 0) throw new TallyError("database-newer", { names: unknown });
-    const done: string[] = [];
-    const missing = files.filter((name) => !there.includes(name));
-    if (missing.length > 0)
-      await write(connection, "DELETE FROM schema_migration WHERE name = ?", [TRIGGERS]);
-    for (const file of missing) {
-      for (const statement of statementsOf(await fs.readFile(path.join(folder, file), "utf8")))
-        // As long as it takes: a large table is copied.
-        await connection.query(statement);
-      await write(connection, "INSERT INTO schema_migration (name) VALUES (?)", [file]);
-      done.push(file);
-    }
-    if (missing.length > 0 || !there.includes(TRIGGERS)) {
-      await installTriggers(connection);
-      await write(connection, "INSERT INTO schema_migration (name) VALUES (?)", [TRIGGERS]);
-    }
+    const done = await withHouseLock(connection, "migrate", LOCK_SECONDS, () =>
+      applyMissing(connection, folder, files),
+    );
+    if (done === null) throw new TallyError("migration-locked");
     return done;
   } finally {
-    await row(connection, `SELECT RELEASE_LOCK(${LOCK})`);
     connection.release();
   }
+}
+
+/** @returns files that were applied now */
+async function applyMissing(
+  connection: Tx,
+  folder: string,
+  files: readonly string[],
+): Promise<readonly string[]> {
+  const there = await applied(connection);
+  if (there.includes(BEFORE_FAMILIES)) throw new TallyError("database-earlier");
+  const unknown = there.filter((name) => name !== TRIGGERS && !files.includes(name));
+  if (unknown.length > 0) throw new TallyError("database-newer", { names: unknown });
+  const missing = files.filter((name) => !there.includes(name));
+  if (missing.length > 0) await write(connection, "DELETE FROM schema_migration WHERE name = ?", [TRIGGERS]);
+  for (const file of missing) {
+    for (const statement of statementsOf(await fs.readFile(path.join(folder, file), "utf8")))
+      // As long as it takes: a large table is copied.
+      await connection.query(statement);
+    await write(connection, "INSERT INTO schema_migration (name) VALUES (?)", [file]);
+  }
+  if (missing.length > 0 || !there.includes(TRIGGERS)) {
+    await installTriggers(connection);
+    await write(connection, "INSERT INTO schema_migration (name) VALUES (?)", [TRIGGERS]);
+  }
+  return missing;
 }

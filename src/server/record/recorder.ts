@@ -13,6 +13,7 @@ import path from "node:path";
 import { type RecordTable, RECORD_TABLES } from "../db/record-tables";
 import { isDatabaseAway } from "../db/away";
 import { connect } from "../db/connection";
+import { withHouseLock } from "../db/house-lock";
 import type { Pool, Tx } from "../db/pool";
 import { marks, type Params, row, rows, write } from "../db/rows";
 import { TallyError } from "../errors";
@@ -156,7 +157,6 @@ async function begin(tx: Tx, project: ProjectRow, go: number): Promise<void> {
     [project.id, HOST, project.root, project.folder, size, size],
   );
   await write(tx, "DELETE FROM record_behind WHERE project_id = ?", [project.id]);
-  watch().proved.add(project.id);
 }
 
 /** Appends whole lines, has them on disk, and remembers the length. */
@@ -193,6 +193,7 @@ async function orBehind(tx: Tx, project: ProjectRow, work: () => Promise<void>):
   try {
     await requireMark(project);
     await work();
+    watch().proved.add(project.id);
   } catch (error) {
     if (!isOfFolder(error)) throw error;
     watch().proved.delete(project.id);
@@ -250,32 +251,32 @@ async function closeRemoved(tx: Tx, go: number, projects: readonly ProjectRow[])
   }
 }
 
-/** A look at each: what is not as it was left, or is behind, is begun anew. @returns projects that were */
-async function beginThose(tx: Tx, go: number, projects: readonly ProjectRow[]): Promise<ReadonlySet<number>> {
-  const begun = new Set<number>();
-  for (const project of projects)
-    await orBehind(tx, project, async () => {
-      if (!(await isAsLeft(tx, project)) || (await isBehind(tx, project.id))) {
-        await begin(tx, project, go);
-        begun.add(project.id);
-      }
-      watch().proved.add(project.id);
-    });
-  return begun;
+/** A project whose record this process has not seen yet, or that is behind. */
+interface Due {
+  readonly project: ProjectRow;
+  readonly isBehind: boolean;
 }
 
-const isBehind = async (tx: Tx, project: number): Promise<boolean> =>
-  (await row(tx, "SELECT project_id FROM record_behind WHERE project_id = ?", [project])) !== null;
-
-/** Projects whose record this process has not seen yet, or that are behind and due. */
-async function dueProjects(tx: Tx, projects: readonly ProjectRow[]): Promise<readonly ProjectRow[]> {
+async function dueProjects(tx: Tx, projects: readonly ProjectRow[]): Promise<readonly Due[]> {
   const behind = new Set(
     (await rows<{ id: number }>(tx, "SELECT project_id AS id FROM record_behind")).map((r) => r.id),
   );
   const { proved, tryAt } = watch();
-  return projects.filter(
-    ({ id }) => (behind.has(id) || !proved.has(id)) && performance.now() >= (tryAt.get(id) ?? 0),
-  );
+  return projects
+    .filter(({ id }) => (behind.has(id) || !proved.has(id)) && performance.now() >= (tryAt.get(id) ?? 0))
+    .map((project) => ({ project, isBehind: behind.has(project.id) }));
+}
+
+/** A look at each: what is not as it was left, or is behind, is begun anew. @returns projects that were */
+async function beginThose(tx: Tx, go: number, due: readonly Due[]): Promise<ReadonlySet<number>> {
+  const begun = new Set<number>();
+  for (const { project, isBehind } of due)
+    await orBehind(tx, project, async () => {
+      if (!isBehind && (await isAsLeft(tx, project))) return;
+      await begin(tx, project, go);
+      begun.add(project.id);
+    });
+  return begun;
 }
 
 /** Rises with each go, over all machines and databases, and with the clock. */
@@ -314,8 +315,6 @@ async function recordSome(tx: Tx): Promise<number> {
   return ids.length;
 }
 
-/** Of this schema alone: locks are the whole server's, and it may serve several houses. */
-const LOCK = "CONCAT('plain_tally_record_', MD5(DATABASE()))";
 /** Another process that is at it is done within moments, or is begun anew after a crash. */
 const PATIENCE_SECONDS = 5;
 
@@ -327,15 +326,12 @@ const PATIENCE_SECONDS = 5;
 export async function writeRecords(pool: Pool, patience = PATIENCE_SECONDS): Promise<number> {
   const tx = await connect(pool);
   try {
-    const lock = await row<{ held: number | null }>(tx, `SELECT GET_LOCK(${LOCK}, ?) AS held`, [patience]);
-    if (lock?.held !== 1) return 0;
-    try {
-      let all = 0;
-      for (let some = await recordSome(tx); some > 0; some = await recordSome(tx)) all += some;
-      return all;
-    } finally {
-      await row(tx, `SELECT RELEASE_LOCK(${LOCK})`);
-    }
+    const all = await withHouseLock(tx, "record", patience, async () => {
+      let taken = 0;
+      for (let some = await recordSome(tx); some > 0; some = await recordSome(tx)) taken += some;
+      return taken;
+    });
+    return all ?? 0;
   } finally {
     tx.release();
   }
@@ -363,7 +359,6 @@ export function writeRecordsByTheClock(pool: () => Pool, say: (error: unknown) =
   return async () => {
     clearInterval(timer);
     await going;
-    isIdle = true;
     go();
     await going;
   };
