@@ -1,13 +1,17 @@
 /** Bringing the tally back from what lies beside the frames: what is told while it goes on, and at its end. */
 
-export interface RebuiltView {
-  readonly projects: number;
+/** What a project has; of several their sums. */
+export interface ProjectCounts {
   readonly shots: number;
   readonly versions: number;
   readonly frames: number;
   readonly attempts: number;
   /** Of persons, and open. */
   readonly flags: number;
+}
+
+export interface RebuiltView extends ProjectCounts {
+  readonly projects: number;
   /** Projects that are in the tally already: they stay as they are. */
   readonly there: readonly string[];
   /** Folders whose project somebody took out of the tally: they stay out. */

@@ -2,6 +2,7 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import sharp from "sharp";
+import type { ProjectCounts, RebuiltView } from "@/contract/rebuild";
 import { decideOnVersion } from "@/server/actions/decide-version";
 import { clearFlags, flagFrames } from "@/server/actions/flags";
 import { bringInEdit } from "@/server/actions/bring-in-edit";
@@ -16,6 +17,7 @@ import { RECORD_TABLES, NOT_IN_RECORDS } from "@/server/db/record-tables";
 import { pool } from "@/server/db/pool";
 import { row, rows, write } from "@/server/db/rows";
 import { manifestFolder } from "@/server/files/layout";
+import { readManifests } from "@/server/record/read-manifests";
 import { readRecords } from "@/server/record/read-records";
 import { catchUp } from "@/server/folder/check";
 import { setNodeAside } from "@/server/store/asides";
@@ -35,14 +37,8 @@ beforeAll(async () => {
 });
 afterAll(() => stage.strike());
 
-interface Counts {
-  readonly projects: number;
-  readonly shots: number;
-  readonly versions: number;
-  readonly frames: number;
-  readonly attempts: number;
-  readonly flags: number;
-}
+/** What the command line prints. */
+type Counts = ProjectCounts & Pick<RebuiltView, "projects">;
 const rebuild = async (place = folder): Promise<Counts> => {
   const { stdout, stderr } = await stage.cli("rebuild", place, "--json");
   if (stdout === "") throw new Error(stderr);
@@ -196,6 +192,11 @@ test("frames that came and went after the last line are as the files say", async
   const node = await stage.startNode("quay-3");
   await startRun(wish(sequenceId));
   await until("the run is over", async () => (await openTasks()) === 0);
+  // A node writes it down once the frame is done.
+  await until(
+    "the node has written down all of them",
+    async () => (await readManifests(path.join(folder, "QB010/v001"))).length === 4,
+  );
   await killAndWait(node);
   await writeRecords(pool());
   const before = await filesOf(sequenceId);
@@ -336,6 +337,32 @@ test("a folder with a tally that this house does not know is not begun anew, and
   });
 });
 
+test("several projects come back together, and what belongs to the house is there once", async () => {
+  expect(await countOf("project")).toBe(2);
+  await writeRecords(pool());
+  const before = await dumpTables();
+  await stage.loseDatabase();
+  expect(await rebuild(stage.root)).toMatchObject({ projects: 2 });
+  expect(differencesOf(before, await dumpTables())).toEqual([]);
+});
+
+test("a record that nobody may read is told, and the other projects come back", async () => {
+  await writeRecords(pool());
+  await stage.loseDatabase();
+  const [name] = await records();
+  const file = path.join(manifestFolder(folder), name!);
+  await fs.rename(file, `${file}.kept`);
+  // Root may read whatever it likes, but no folder as a file.
+  await fs.mkdir(file);
+  const { code, stdout } = await stage.cli("rebuild", stage.root);
+  expect(code).toBe(1);
+  expect(stdout).toContain("1 projects");
+  expect(stdout).toContain(`Left out: ${folder}: EISDIR`);
+  await fs.rmdir(file);
+  await fs.rename(`${file}.kept`, file);
+  expect(await rebuild(stage.root)).toMatchObject({ projects: 1, shots: 5 });
+});
+
 test("without any record, project, shots, versions and frames come back from the pictures, with who made them", async () => {
   const before = await filesOf((await sequenceOf("test-film/QB010")).id);
   await fs.rm(manifestFolder(folder), { recursive: true });
@@ -406,6 +433,11 @@ test("the record of a project that was taken out of the tally says so, and its f
   expect((await viewLostTallies()).tallies.map((t) => t.folder)).toEqual(["again"]);
   const { stdout } = await stage.cli("rebuild", folder);
   expect(stdout).toContain("its project was taken out of the tally, and stays out");
+  // Begun anew since, on another machine: that one counts, and its loss would be one.
+  const elsewhere = path.join(manifestFolder(folder), "record-another-machine.jsonl");
+  await fs.writeFile(elsewhere, `{"whole":${Date.now() + 60_000}}\n`);
+  expect((await viewLostTallies()).tallies.map((t) => t.path)).toContain(folder);
+  await fs.rm(elsewhere);
   const facts = { slug: "anew", title: "Anew", rate: { numerator: 24, denominator: 1 }, root: "frames" };
   expect(await createProject({ ...facts, folder: path.basename(folder) })).toBeGreaterThan(0);
 });

@@ -3,7 +3,6 @@
  * else has filled, under the shot and the number that their folder says. What the nodes' own manifests say of frames is
  * filled in.
  */
-import fs from "node:fs/promises";
 import path from "node:path";
 import { readVersionName, type VersionKey, versionName } from "@/core/plan/plan";
 import { slugOf } from "@/core/plan/proposed-name";
@@ -11,6 +10,7 @@ import { LONGEST_TITLE } from "@/core/plan/shot";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { SCENES } from "../files/layout";
+import { visibleFolders } from "../files/marked-folders";
 import { projectFolder, type ProjectPlace } from "../files/paths";
 import { extentOf, lookAtFolder } from "../folder/found-folder";
 import { findShot } from "../store/find-shot";
@@ -40,19 +40,13 @@ interface VersionFolder {
   readonly folder: string;
 }
 
-const foldersIn = async (folder: string): Promise<string[]> =>
-  (await fs.readdir(folder, { withFileTypes: true }).catch(() => []))
-    .filter((entry) => entry.isDirectory() && !entry.name.startsWith("."))
-    .map((entry) => entry.name)
-    .sort();
-
 /** Folders of a project that are named as versions are. */
 async function versionFolders({ folder, ...place }: ProjectPlace): Promise<readonly VersionFolder[]> {
   const top = projectFolder({ folder, ...place });
   const found: VersionFolder[] = [];
-  for (const code of await foldersIn(top)) {
+  for (const code of await visibleFolders(top)) {
     if (code === SCENES) continue;
-    for (const name of await foldersIn(path.join(top, code))) {
+    for (const name of await visibleFolders(path.join(top, code))) {
       const key = readVersionName(name);
       if (key !== null && versionName(key) === name)
         found.push({ code, key, folder: [folder, code, name].filter((part) => part !== "").join("/") });

@@ -3,30 +3,26 @@
  * are there; without one, out of its pictures. Then folders are looked at as ever: what is on disk goes before what a
  * line says.
  */
-/**
- * The tally out of what lies beside the frames, when the database is lost: every project below a folder whose records
- * are there; without one, out of its pictures. Then folders are looked at as ever: what is on disk goes before what a
- * line says.
- */
 import type { RebuildStep, RebuiltView } from "@/contract/rebuild";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { declaredRoots } from "../configuration";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
-import { projectMark, versionPlace } from "../files/layout";
+import { versionPlace } from "../files/layout";
+import { hasMark, markedFolders } from "../files/marked-folders";
 import { isInside, projectFolder, type ProjectPlace } from "../files/paths";
 import { catchUp } from "../folder/check";
 import { placeBelowRoot } from "../folder/place-below-root";
 import { putBack } from "../record/put-back";
 import { readRecords } from "../record/read-records";
-import { readManifests } from "../record/read-manifests";
+import { type MadeFile, readManifests } from "../record/read-manifests";
 import { skipAttemptNumbers } from "../store/attempts";
 import { appendEvent } from "../store/events";
 import { requireProject } from "../store/find-shot";
 import { saveSaid } from "../store/frame-files";
 import { countsOfProject, listAllProjects } from "../store/projects";
-import { listSequences } from "../store/shots";
+import { listSequences, type SequenceRow } from "../store/shots";
 import { projectFromFolder, versionsFromPictures } from "./rebuild-from-pictures";
 
 export interface RebuildHow {
@@ -37,36 +33,14 @@ export interface RebuildHow {
 /** Folders below one another on the way to a project. */
 const DEEPEST = 8;
 
-/** Of a file that is there, or of one that nobody may ask for. */
-const hasMark = (folder: string): Promise<boolean> =>
-  fs.stat(projectMark(folder)).then(
-    (stat) => stat.isFile(),
-    () => false,
-  );
-
-/** Folders with a project's mark, at or below one; where it lies inside a project, that one. Links are not followed. */
-async function markedFolders(top: string, signal: AbortSignal | undefined): Promise<readonly string[]> {
+/** Folders of projects at or below one; where it lies inside a project, that one. */
+async function projectsAt(top: string, signal: AbortSignal | undefined): Promise<readonly string[]> {
   const roots = await Promise.all(
     Object.values(declaredRoots()).map((root) => fs.realpath(root).catch(() => root)),
   );
   for (let above = top; roots.some((root) => isInside(root, above)); above = path.dirname(above))
     if (await hasMark(above)) return [above];
-  const found: string[] = [];
-  const walk = async (folder: string, depth: number): Promise<void> => {
-    signal?.throwIfAborted();
-    if (await hasMark(folder)) {
-      found.push(folder);
-      return;
-    }
-    if (depth === DEEPEST) return;
-    // What nobody may read holds nothing that could be brought back.
-    const entries = await fs.readdir(folder, { withFileTypes: true }).catch(() => []);
-    for (const entry of entries.sort((a, b) => (a.name < b.name ? -1 : 1)))
-      if (entry.isDirectory() && !entry.name.startsWith("."))
-        await walk(path.join(folder, entry.name), depth + 1);
-  };
-  await walk(top, 0);
-  return found;
+  return markedFolders(top, { deepest: DEEPEST, signal });
 }
 
 /** A project that is in the tally under its name, or lies in the folder. */
@@ -79,10 +53,13 @@ async function projectThere(slug: string | undefined, place: ProjectPlace): Prom
   return found?.slug ?? null;
 }
 
+const sequencesOf = async (slug: string): Promise<SequenceRow[]> =>
+  (await listSequences(pool())).filter((s) => s.project === slug);
+
 /** Looks at every folder of a project: what changed since the last line was written is as the files say. */
 async function lookAtFiles(slug: string, { signal, onStep }: RebuildHow, folder: string): Promise<void> {
   let done = 0;
-  for (const sequence of (await listSequences(pool())).filter((s) => s.project === slug)) {
+  for (const sequence of await sequencesOf(slug)) {
     signal?.throwIfAborted();
     await catchUp(sequence).catch((error: unknown) => {
       // A folder that is away now is caught up with when it is back.
@@ -99,16 +76,18 @@ const NOTHING: RebuiltView = {
 
 /** What the nodes wrote down of files whose attempts no record knows. */
 async function noteMakers(slug: string): Promise<void> {
-  for (const sequence of (await listSequences(pool())).filter(
-    (s) => s.project === slug && s.source !== null,
-  )) {
-    const made = (await readManifests(versionPlace(sequence))).filter(
-      (m) => m.camera === sequence.camera && m.pass === sequence.pass,
-    );
+  const manifests = new Map<string, readonly MadeFile[]>();
+  for (const sequence of await sequencesOf(slug)) {
+    if (sequence.source === null) continue;
+    const version = versionPlace(sequence);
+    const made = manifests.get(version) ?? (await readManifests(version));
+    manifests.set(version, made);
     await saveSaid(
       pool(),
       sequence.id,
-      made.map((m) => ({ ...m, message: null })),
+      made
+        .filter((m) => m.camera === sequence.camera && m.pass === sequence.pass)
+        .map((m) => ({ ...m, message: null })),
     );
   }
 }
@@ -133,8 +112,12 @@ async function fromRecords(
   const there = await projectThere(slug, place);
   if (there !== null) return { there };
   if (slug === undefined) return isRemoved ? { isRemoved } : null;
-  const { refused } = await putBack(rows, {
-    place,
+  // Where it lies now, whatever the folder was called before.
+  const here = new Map(rows).set(
+    "project",
+    rows.get("project")!.map((project) => ({ ...project, ...place })),
+  );
+  const { refused } = await putBack(here, {
     signal,
     onRows: (done) => onStep?.({ folder, doing: "rows", done }),
   });
@@ -162,8 +145,9 @@ async function rebuildProject(folder: string, how: RebuildHow): Promise<RebuiltV
 
 /** A project that cannot be brought back is told, and the others are. */
 const rebuildOrSay = (folder: string, how: RebuildHow): Promise<RebuiltView> =>
-  rebuildProject(folder, how).catch((error: unknown) => {
-    if (!(error instanceof TallyError)) throw error;
+  rebuildProject(folder, how).catch((error: NodeJS.ErrnoException) => {
+    // Ours, or a record that nobody may read.
+    if (!(error instanceof TallyError) && error.syscall === undefined) throw error;
     return { ...NOTHING, refused: [`${folder}: ${error.message}`] };
   });
 
@@ -187,7 +171,7 @@ const sumOf = (a: RebuiltView, b: RebuiltView): RebuiltView => ({
  */
 export async function rebuildBelow(place: ProjectPlace, how: RebuildHow = {}): Promise<RebuiltView> {
   const top = await fs.realpath(projectFolder(place));
-  const folders = await markedFolders(top, how.signal);
+  const folders = await projectsAt(top, how.signal);
   if (folders.length === 0) throw new TallyError("nothing-to-rebuild", { folder: top }).at("folder");
   let all = NOTHING;
   for (const folder of folders) all = sumOf(all, await rebuildOrSay(folder, how));

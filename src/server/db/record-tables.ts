@@ -3,6 +3,9 @@
  * put back. What is left out is told at the end.
  */
 
+/** One name, a way down from a folder, or a place below a root as JSON. */
+export type PathKind = "name" | "way" | "place";
+
 export interface RecordTable {
   readonly name: string;
   /** Columns that name a row. */
@@ -13,6 +16,8 @@ export interface RecordTable {
   readonly project: string | null;
   /** Columns whose change alone is no news: signs of life, leases, progress. */
   readonly quiet: readonly string[];
+  /** Columns that become part of a path on disk. */
+  readonly paths: Readonly<Record<string, PathKind>>;
   /** Columns by which a row of the house is known again where its number is another's. */
   readonly sameBy: readonly string[];
 }
@@ -35,26 +40,34 @@ const table = (
   name: string,
   project: string | null,
   how: Partial<Omit<RecordTable, "name" | "project">> = {},
-): RecordTable => ({ name, project, key: ID, parents: {}, quiet: [], sameBy: [], ...how });
+): RecordTable => ({ name, project, key: ID, parents: {}, quiet: [], paths: {}, sameBy: [], ...how });
 
 export const RECORD_TABLES: readonly RecordTable[] = [
   table("setting", null, { key: ["name"], sameBy: ["name"] }),
   table("preset", null, { sameBy: ["name"] }),
-  table("node", null, { quiet: ["seen_at", "takes"], sameBy: ["name"] }),
+  table("node", null, { quiet: ["seen_at", "takes"], paths: { name: "name" }, sameBy: ["name"] }),
   table("node_request", null, { parents: { node_id: "node" }, sameBy: ["node_id", "asked_at", "question"] }),
-  table("project", "r.id"),
-  table("shot", "r.project_id", { parents: { project_id: "project" } }),
+  table("project", "r.id", { paths: { slug: "name", folder: "way" } }),
+  table("shot", "r.project_id", { parents: { project_id: "project" }, paths: { code: "name" } }),
   table("version", ofShot("r.shot_id"), {
     parents: { shot_id: "shot", from_revision_id: "plan_revision" },
+    paths: { named_project: "name", named_shot: "name" },
   }),
   table("plan_revision", ofVersion("r.version_id"), { parents: { version_id: "version" } }),
-  table("sequence", ofVersion("r.version_id"), { parents: { version_id: "version" } }),
+  table("sequence", ofVersion("r.version_id"), {
+    parents: { version_id: "version" },
+    paths: { camera: "name", pass: "name", source: "place" },
+  }),
   table("edit", "r.project_id", { parents: { project_id: "project" } }),
   table("edit_use", ofShot("r.shot_id"), { parents: { shot_id: "shot" } }),
-  table("run", OF_SEQUENCE, { parents: { sequence_id: "sequence", after_run_id: "run" } }),
+  table("run", OF_SEQUENCE, {
+    parents: { sequence_id: "sequence", after_run_id: "run" },
+    paths: { handout: "way" },
+  }),
   table("run_version", ofVersion("r.version_id"), {
     key: ["run_id", "version_id"],
     parents: { run_id: "run", version_id: "version", revision_id: "plan_revision" },
+    paths: { scene_folder: "way" },
   }),
   table("run_share", OF_RUN, { key: ["run_id", "machine"], parents: { run_id: "run" } }),
   table("task", OF_SEQUENCE, {
@@ -79,11 +92,13 @@ export const RECORD_TABLES: readonly RecordTable[] = [
   table("frame_file", OF_SEQUENCE, {
     key: ["sequence_id", "frame"],
     parents: { sequence_id: "sequence", attempt_id: "attempt" },
+    paths: { name: "name" },
   }),
   table("finding", OF_SEQUENCE, { parents: { sequence_id: "sequence" } }),
   table("proof_file", OF_SEQUENCE, {
     key: ["run_id", "sequence_id", "frame"],
     parents: { run_id: "run", sequence_id: "sequence", attempt_id: "attempt" },
+    paths: { path: "way" },
   }),
   table("checkpoint", OF_SEQUENCE, {
     key: ["sequence_id", "frame"],
@@ -100,22 +115,6 @@ export const RECORD_TABLES: readonly RecordTable[] = [
     sameBy: ["node_id", "at", "did", "who"],
   }),
 ];
-
-/**
- * Columns that become part of a path on disk, by table: one name, a way down from a folder, or a place below a root as
- * JSON.
- */
-export const MARKED_COLUMNS: Readonly<Record<string, Readonly<Record<string, "name" | "way" | "place">>>> = {
-  node: { name: "name" },
-  project: { slug: "name" },
-  shot: { code: "name" },
-  version: { named_project: "name", named_shot: "name" },
-  sequence: { camera: "name", pass: "name", source: "place" },
-  run: { handout: "way" },
-  run_version: { scene_folder: "way" },
-  frame_file: { name: "name" },
-  proof_file: { path: "way" },
-};
 
 /** Tables that no record has: news for open pages, small pictures of frames in work, and what this house is. */
 export const NOT_IN_RECORDS: readonly string[] = [

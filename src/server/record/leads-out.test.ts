@@ -1,4 +1,11 @@
-import { leadsOut } from "./leads-out";
+import { RECORD_TABLES } from "../db/record-tables";
+import { leadsOut as leadsOutOf } from "./leads-out";
+
+const leadsOut = (name: string, row: Record<string, unknown>): boolean =>
+  leadsOutOf(
+    RECORD_TABLES.find((table) => table.name === name)!,
+    row,
+  );
 
 const SOURCE = { root: "farm", folder: "HL050/beauty", prefix: "quay.", suffix: ".png", digits: 4 };
 

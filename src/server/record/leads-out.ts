@@ -3,7 +3,7 @@
  * against what such a column may hold, before it is put back.
  */
 import path from "node:path";
-import { MARKED_COLUMNS } from "../db/record-tables";
+import type { PathKind, RecordTable } from "../db/record-tables";
 import { fromJson } from "../db/rows";
 import type { RecordRow } from "./record-line";
 
@@ -29,9 +29,13 @@ function isPlace(value: unknown): boolean {
   }
 }
 
-const JUDGES = { name: isName, way: isWayDown, place: isPlace } as const;
+const JUDGES: Readonly<Record<PathKind, (value: unknown) => boolean>> = {
+  name: isName,
+  way: isWayDown,
+  place: isPlace,
+};
 
-export const leadsOut = (table: string, row: RecordRow): boolean =>
-  Object.entries(MARKED_COLUMNS[table] ?? {}).some(
+export const leadsOut = ({ paths }: RecordTable, row: RecordRow): boolean =>
+  Object.entries(paths).some(
     ([column, kind]) => row[column] !== null && row[column] !== undefined && !JUDGES[kind](row[column]),
   );

@@ -10,7 +10,6 @@ import { RECORD_TABLES, type RecordTable } from "../db/record-tables";
 import { transact, type Tx } from "../db/pool";
 import { marks, row, rows, write } from "../db/rows";
 import { largest } from "@/core/many";
-import type { ProjectPlace } from "../files/paths";
 import { leadsOut } from "./leads-out";
 import type { RecordRow } from "./record-line";
 
@@ -18,18 +17,9 @@ import type { RecordRow } from "./record-line";
 const AT_ONCE = 500;
 
 export interface PutBackHow {
-  /** Where the folder lies now. */
-  readonly place: ProjectPlace;
   readonly signal?: AbortSignal | undefined;
   /** Told how many rows were read or refused so far. */
   readonly onRows?: ((done: number) => void) | undefined;
-}
-
-export interface PutBack {
-  /** Rows by table. */
-  readonly counts: ReadonlyMap<string, number>;
-  /** Rows that the tables refused. */
-  readonly refused: number;
 }
 
 type Value = string | number | Date | null;
@@ -185,18 +175,20 @@ async function insert(
 /**
  * All of a project in one transaction: it is there whole, or not at all.
  * @param found by table, as the records say
+ * @returns how many rows lead out of their folder, or were refused by the tables
  * @throws AbortError
  */
 export function putBack(
   found: ReadonlyMap<string, readonly RecordRow[]>,
-  { place, signal, onRows }: PutBackHow,
-): Promise<PutBack> {
+  { signal, onRows }: PutBackHow,
+): Promise<{ readonly refused: number }> {
   const safe = new Map<string, readonly RecordRow[]>();
   let led = 0;
-  for (const [table, own] of found) {
+  for (const table of RECORD_TABLES) {
+    const own = found.get(table.name) ?? [];
     const inside = own.filter((line) => !leadsOut(table, line));
     led += own.length - inside.length;
-    safe.set(table, inside);
+    safe.set(table.name, inside);
   }
   return transact(async (tx) => {
     // No trigger hears of it: the record is begun anew afterwards.
@@ -207,12 +199,11 @@ export function putBack(
       const numbers: Numbers = new Map();
       for (const table of RECORD_TABLES) {
         const own = await columnsOf(tx, table.name);
-        const given = await numberRows(tx, table, safe.get(table.name) ?? [], numbers, own);
+        const given = await numberRows(tx, table, safe.get(table.name)!, numbers, own);
         columns.set(table.name, own);
         numbered.set(table.name, given);
         numbers.set(table.name, given.numbers);
       }
-      const counts = new Map<string, number>();
       let refused = led;
       let done = 0;
       for (const table of RECORD_TABLES) {
@@ -221,12 +212,11 @@ export function putBack(
         const self = Object.entries(table.parents).find(([, parent]) => parent === table.name)?.[0];
         const later: { readonly id: number; readonly other: number }[] = [];
         const records: RecordRow[] = [];
-        for (const line of safe.get(table.name) ?? []) {
+        for (const line of safe.get(table.name)!) {
           const mapped = there.has(line) ? null : withParents(table, line, numbers, bound);
           if (mapped === null) continue;
           const record: Record<string, unknown> = { ...mapped };
           if (table.key[0] === "id") record.id = own.get(Number(line.id));
-          if (table.name === "project") Object.assign(record, place);
           // One of its own kind may come after it.
           if (self !== undefined && record[self] != null) {
             later.push({ id: Number(record.id), other: Number(record[self]) });
@@ -247,10 +237,9 @@ export function putBack(
             `UPDATE \`${table.name}\` SET ${self} = ? WHERE id = ? AND EXISTS (SELECT 1 FROM (SELECT id FROM \`${table.name}\` WHERE id = ?) o)`,
             [other, id, other],
           );
-        counts.set(table.name, taken);
         refused += records.length - taken;
       }
-      return { counts, refused };
+      return { refused };
     } finally {
       await row(tx, "SET @plain_tally_no_record = NULL");
     }

@@ -2,6 +2,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import readline from "node:readline";
+import { isMachineName } from "@/core/naming/name";
 import { manifestFolder } from "../files/layout";
 
 export interface MadeFile {
@@ -17,7 +18,7 @@ export interface MadeFile {
 /** Steps that a line tells the seconds of; the light of a frame may have been gathered for many. */
 const STEPS = ["startup", "light", "render", "denoise", "write"] as const;
 
-/** A line, or null for what is none. */
+/** A line, or null for what is none: whoever can write to the folder may have put it there. */
 function readLine(node: string, text: string): MadeFile | null {
   let line: unknown;
   try {
@@ -32,6 +33,7 @@ function readLine(node: string, text: string): MadeFile | null {
   if (seconds === null || typeof seconds !== "object") return null;
   const steps = STEPS.map((step) => (seconds as Record<string, unknown>)[step]);
   const sum = steps.reduce<number>((all, s) => all + (typeof s === "number" && s > 0 ? s : 0), 0);
+  if (!Number.isFinite(sum)) return null;
   return { node, camera, pass, frame: frame as number, attempt: attempt as number, seconds: sum };
 }
 
@@ -41,10 +43,11 @@ export async function readManifests(version: string): Promise<readonly MadeFile[
   const names = await fs.promises.readdir(folder).catch(() => []);
   const made: MadeFile[] = [];
   for (const name of names) {
-    if (!name.endsWith(".jsonl")) continue;
+    const node = path.basename(name, ".jsonl");
+    if (!name.endsWith(".jsonl") || !isMachineName(node)) continue;
     const input = fs.createReadStream(path.join(folder, name), { encoding: "utf8" });
     for await (const text of readline.createInterface({ input, crlfDelay: Infinity })) {
-      const line = readLine(path.basename(name, ".jsonl"), text);
+      const line = readLine(node, text);
       if (line !== null) made.push(line);
     }
   }

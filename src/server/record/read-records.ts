@@ -2,8 +2,9 @@
 import fs from "node:fs";
 import path from "node:path";
 import readline from "node:readline";
+import { largest } from "@/core/many";
 import { isRecordFile, manifestFolder } from "../files/layout";
-import { type RecordRow, readRecordLine } from "./record-line";
+import { type RecordLine, type RecordRow, readRecordLine } from "./record-line";
 
 export interface RecordRead {
   /** By table. */
@@ -13,6 +14,9 @@ export interface RecordRead {
   /** Lines that cannot be read, such as the last one of a machine that lost its power. */
   readonly broken: number;
 }
+
+/** Lines between two words of how far it is. */
+const TOLD_EVERY = 5_000;
 
 /** The last word on a row. */
 interface Said {
@@ -75,24 +79,35 @@ export async function readRecords(
   return { rows, isRemoved, broken };
 }
 
-const TOLD_EVERY = 5_000;
+/** More than a first line takes, and a last one that says so. */
+const END_BYTES = 64;
 
-/** More than a last line that says so takes. */
-const TAIL_BYTES = 64;
-
-/** Whether a record ends with its project taken out of the tally: told by its end alone. */
-export async function endsRemoved(file: string): Promise<boolean> {
+/** Of which go a record is whole, by its first line, and with which it was closed, by its last; 0: neither. */
+async function endsOf(file: string): Promise<{ readonly whole: number; readonly removed: number }> {
   const handle = await fs.promises.open(file, "r");
   try {
     const { size } = await handle.stat();
-    const { buffer, bytesRead } = await handle.read({
-      buffer: Buffer.alloc(TAIL_BYTES),
-      position: Math.max(0, size - TAIL_BYTES),
-    });
-    const last = buffer.subarray(0, bytesRead).toString("latin1").trimEnd().split("\n").at(-1) ?? "";
-    const line = readRecordLine(last);
-    return line !== null && "removed" in line;
+    const lineAt = async (position: number, which: 0 | -1): Promise<RecordLine | null> => {
+      const { buffer, bytesRead } = await handle.read({ buffer: Buffer.alloc(END_BYTES), position });
+      const lines = buffer.subarray(0, bytesRead).toString("latin1").trimEnd().split("\n");
+      return readRecordLine(lines.at(which)!);
+    };
+    const [first, last] = [await lineAt(0, 0), await lineAt(Math.max(0, size - END_BYTES), -1)];
+    return {
+      whole: first !== null && "whole" in first ? first.whole : 0,
+      removed: last !== null && "removed" in last ? last.removed : 0,
+    };
   } finally {
     await handle.close();
   }
+}
+
+/**
+ * Whether the last word of a project's records is that somebody took it out of the tally: told by their ends alone.
+ * One that cannot be read says nothing.
+ */
+export async function isTakenOut(files: readonly string[]): Promise<boolean> {
+  const ends = await Promise.all(files.map((file) => endsOf(file).catch(() => ({ whole: 0, removed: 0 }))));
+  const removed = largest([0, ...ends.map((end) => end.removed)]);
+  return removed > largest([0, ...ends.map((end) => end.whole)]);
 }

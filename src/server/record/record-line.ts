@@ -12,7 +12,7 @@
 import { KEY_MARK } from "../db/record-triggers";
 import { RECORD_TABLES, type RecordTable } from "../db/record-tables";
 
-/** Columns of a row as the database gives them; JSON as text, times as ISO 8601. */
+/** Columns of a row as the database gives them; JSON as it reads, times as ISO 8601. */
 export type RecordRow = Readonly<Record<string, unknown>>;
 
 export type RecordLine =

@@ -2,6 +2,7 @@
  * Projects: what they are called, where they lie, and what plans of their new shots begin with.
  * What is archived is not listed unless it is asked for.
  */
+import type { ProjectCounts } from "@/contract/rebuild";
 import type { PresetSettings } from "@/core/plan/preset";
 import type { Rate } from "@/core/timing/rate";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
@@ -103,15 +104,6 @@ export const insertProject = async (
 /** Forgets a project whose shots and edits were forgotten before. */
 export async function deleteProject(db: Db, id: number): Promise<void> {
   await write(db, "DELETE FROM project WHERE id = ?", [id]);
-}
-
-/** What a project has, counted; flags are findings of persons that are open. */
-export interface ProjectCounts {
-  readonly shots: number;
-  readonly versions: number;
-  readonly frames: number;
-  readonly attempts: number;
-  readonly flags: number;
 }
 
 export async function countsOfProject(db: Db, slug: string): Promise<ProjectCounts> {
