@@ -4,7 +4,6 @@
  */
 import fs from "node:fs/promises";
 import path from "node:path";
-import mysql from "mysql2/promise";
 import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { frameName } from "@/core/plan/plan";
@@ -20,6 +19,7 @@ import { sequencePlace } from "@/server/files/layout";
 import { catchUp } from "@/server/folder/check";
 import { writeRecords } from "@/server/record/recorder";
 import { latestRevision, readSavedPlan, requireSequence, type SequenceRow } from "@/server/store/shots";
+import { emptyDatabase } from "../tests/support/stage";
 import { type Measured, rounded } from "./measured";
 import { withRealRun } from "./real-run";
 
@@ -67,13 +67,9 @@ async function noteAttempts(runId: number): Promise<void> {
 }
 
 async function loseDatabase(home: string): Promise<void> {
-  const url = new URL(process.env.PLAIN_TALLY_DATABASE_URL!);
-  const name = url.pathname.slice(1);
+  const url = process.env.PLAIN_TALLY_DATABASE_URL!;
   await closePool();
-  const admin = await mysql.createConnection(url.href);
-  await admin.query("SET foreign_key_checks = 0");
-  await admin.query(`CREATE OR REPLACE DATABASE \`${name}\` CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
-  await admin.end();
+  await emptyDatabase(url, new URL(url).pathname.slice(1));
   await migrate(pool(), path.join(home, "db"));
 }
 

@@ -92,6 +92,15 @@ export async function killAndWait(child: ChildProcess): Promise<void> {
   await over;
 }
 
+/** Nothing is in it any more: what was there is lost. @param url of a user that may make databases */
+export async function emptyDatabase(url: string, schema: string): Promise<void> {
+  const admin = await mysql.createConnection(url);
+  // Tables are dropped one by one, and name one another.
+  await admin.query("SET foreign_key_checks = 0");
+  await admin.query(`CREATE OR REPLACE DATABASE \`${schema}\` CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
+  await admin.end();
+}
+
 export async function openStage(
   databaseUrl = process.env.PLAIN_TALLY_TEST_DATABASE,
   configuration: Configuration = {},
@@ -99,14 +108,7 @@ export async function openStage(
   if (databaseUrl === undefined) throw new Error("No test database: run the tests with `npm test`.");
   const schema = `stage_${process.pid}_${++count}`;
   const url = new URL(databaseUrl);
-  const emptyDatabase = async (): Promise<void> => {
-    const admin = await mysql.createConnection(databaseUrl);
-    // Tables are dropped one by one, and name one another.
-    await admin.query("SET foreign_key_checks = 0");
-    await admin.query(`CREATE OR REPLACE DATABASE ${schema} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
-    await admin.end();
-  };
-  await emptyDatabase();
+  await emptyDatabase(databaseUrl, schema);
   url.pathname = `/${schema}`;
   const root = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-stage-"));
   const configurationFile = path.join(root, "plain-tally.config.json");
@@ -198,7 +200,7 @@ export async function openStage(
     cli: (...args) => runCli(args, env),
     async loseDatabase() {
       await closePool();
-      await emptyDatabase();
+      await emptyDatabase(databaseUrl, schema);
       await migrate(pool(), path.join(HOME, "db"));
     },
     async strike() {
