@@ -1,5 +1,5 @@
 /** Packages that ship as ES modules only, or load some of themselves as such; Jest runs CommonJS, so they are transformed. */
-const esmOnly = ["@noble/hashes", "p-limit", "yocto-queue", "lerc"];
+const esmOnly = ["@noble/hashes", "p-limit", "yocto-queue", "lerc", "three"];
 
 /** @type {import("jest").Config} */
 const shared = {
@@ -16,7 +16,11 @@ const shared = {
     ],
   },
   transformIgnorePatterns: [`/node_modules/(?!(${esmOnly.join("|")})/)`],
-  moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1" },
+  moduleNameMapper: {
+    "^@/(.*)$": "<rootDir>/src/$1",
+    // Its loaders and its core as one and the same module.
+    "^three$": "<rootDir>/node_modules/three/build/three.module.js",
+  },
   modulePathIgnorePatterns: ["<rootDir>/(var|dist|.next)/"],
   testEnvironment: "node",
   moduleFileExtensions: ["ts", "tsx", "js", "mjs", "json"],

@@ -1,6 +1,6 @@
 import type { FloatImage } from "@/core/image/pixels";
 import { denoise, type DenoiseInput } from "./denoise";
-import { SKY_DEPTH } from "./layers";
+import { SKY_DEPTH } from "@/core/image/tone";
 
 const [W, H] = [48, 32];
 /** A small generator with a fixed seed (mulberry32). */

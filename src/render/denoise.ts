@@ -6,7 +6,7 @@
  * Lone bright pixels are brought down to their neighbours before: one would become a blot.
  */
 import type { FloatImage } from "@/core/image/pixels";
-import { SKY_DEPTH } from "./layers";
+import { SKY_DEPTH } from "@/core/image/tone";
 
 export interface DenoiseInput {
   readonly beauty: FloatImage;

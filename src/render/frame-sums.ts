@@ -7,7 +7,7 @@
  */
 import type { FloatImage } from "@/core/image/pixels";
 import { denoise } from "./denoise";
-import { SKY_DEPTH } from "./layers";
+import { SKY_DEPTH } from "@/core/image/tone";
 
 /** Sums that passes besides beauty need, and the denoiser. */
 export interface LayerSums {

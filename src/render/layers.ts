@@ -15,12 +15,7 @@
  */
 import { type Channels, type FloatImage, hasAlpha } from "@/core/image/pixels";
 import { isLightPass, type Pass } from "@/core/plan/passes";
-import { curve, transfer } from "./tone";
-
-/** Depth of the sky: the largest number that a half can hold. */
-export const SKY_DEPTH = 65_504;
-/** Metres at which an integer depth is middle grey. */
-const MIDDLE_DEPTH = 10;
+import { curve, directionShade, nearness, transfer } from "@/core/image/tone";
 
 /** Scene light: through the film curve. */
 const LIGHT = (v: number): number => transfer(curve(v));
@@ -28,8 +23,8 @@ const LIGHT = (v: number): number => transfer(curve(v));
 /** From scene value to what an integer file holds, 0 to 1. What is neither here nor light is shown as it is. */
 const ENCODE: Readonly<Partial<Record<Pass, (value: number) => number>>> = {
   albedo: transfer,
-  normal: (v) => (v + 1) / 2,
-  depth: (v) => (v >= SKY_DEPTH ? 0 : 1 / (1 + v / MIDDLE_DEPTH)),
+  normal: directionShade,
+  depth: nearness,
 };
 
 /** Scene values of a pass to what an integer file shows, 0 to 1. Alpha stays as it is. */
