@@ -3,7 +3,7 @@ const config = {
   reactStrictMode: true,
   poweredByHeader: false,
   // Native or process-bound packages stay outside Next's bundle.
-  serverExternalPackages: ["mysql2", "sharp", "pino"],
+  serverExternalPackages: ["mysql2", "sharp", "pino", "piscina", "three"],
   // `npm run typecheck` does it, for tests and scripts as well.
   typescript: { ignoreBuildErrors: true },
   experimental: {

@@ -1,4 +1,4 @@
-// The second build beside Next: command line, engine child, demo and seed, each for Node.
+// The second build beside Next: command line, engine child, picture worker, demo and seed, each for Node.
 import { build, context } from "esbuild";
 import { mkdirSync, rmSync, symlinkSync } from "node:fs";
 import { join } from "node:path";
@@ -9,6 +9,7 @@ const options = (home) => ({
   entryPoints: {
     "plain-tally": "src/cli/main.ts",
     "engine-child": "src/server/engines/child.ts",
+    "viewer-picture-worker": "src/server/files/viewer-picture-worker.ts",
     demo: "src/demo/main.ts",
   },
   outdir: "dist",

@@ -190,6 +190,7 @@ export const FAULTS = {
   ),
   "no-file-to-flag": wrong("None of these frames has a file; a flag needs a picture to be about."),
   "picture-not-wanted": wrong("Nobody waits for this picture any more."),
+  "pictures-busy": wrong("Too many pictures are asked for at once; look again in a moment."),
   "thumbnails-busy": wrong("Too many small pictures are asked for at once; look again in a moment."),
 
   // Starting and changing runs.

@@ -97,7 +97,7 @@ describe.each([
     const answers = await Promise.all([
       respond(() => startRun(wish)),
       respond(() => preflightRun(wish)),
-      respond(() => pictureOf(shot.sequenceId, 1, null)),
+      respond(() => pictureOf(shot.sequenceId, 1, null, { as: "shown" })),
     ]);
     const said = await Promise.all(
       answers.map(async (a) => ((await a.json()) as { error: { code: string; message: string } }).error),
@@ -124,7 +124,7 @@ test("a pipe under a frame's name is a stranger: nobody waits for it, and a chec
   await catchUp(await sequence());
   await checkSequence(await sequence());
   expect((await known()).files.map((f) => (f as { frame: number }).frame)).toEqual([1, 2]);
-  const answer = await respond(() => pictureOf(shot.sequenceId, 3, null));
+  const answer = await respond(() => pictureOf(shot.sequenceId, 3, null, { as: "shown" }));
   expect(answer.status).toBe(404);
 });
 

@@ -4,6 +4,10 @@
  */
 import fs from "node:fs/promises";
 import path from "node:path";
+import sharp from "sharp";
+import { HALF_PICTURE_TYPE, unpackHalfPicture } from "@/contract/viewer-picture";
+import { fromHalf } from "@/core/image/half";
+import { dataFolder } from "@/server/configuration";
 import { formatPhrase } from "@/core/frames/phrase";
 import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
@@ -12,7 +16,7 @@ import { countsOf } from "@/core/tally/tally";
 import { closePool, pool, transact } from "@/server/db/pool";
 import { imageTools } from "@/server/files/image-tools";
 import { live } from "@/server/http/live";
-import { pictureOf } from "@/server/http/picture";
+import { formOf, pictureOf } from "@/server/http/picture";
 import { viewScene, viewShot } from "@/server/views/shot";
 import { write } from "@/server/db/rows";
 import { finish } from "@/server/queue/lease";
@@ -83,18 +87,82 @@ test("shots page, shot page and command line tell the same tally", async () => {
 test("a picture's address carries its content: an old address never shows a new picture", async () => {
   const address = async (): Promise<string> => (await viewSequence(shot.sequenceId)).files.content[1]!;
   const old = await address();
-  const response = await pictureOf(shot.sequenceId, 2, old);
+  const response = await pictureOf(shot.sequenceId, 2, old, { as: "shown" });
   expect([response.headers.get("content-type"), response.headers.get("cache-control")]).toEqual([
     "image/png",
     expect.stringContaining("immutable"),
   ]);
   expect(Buffer.from(await response.arrayBuffer()).equals(await fs.readFile(file(2)))).toBe(true);
   await fs.writeFile(file(2), picture(200));
-  await expect(pictureOf(shot.sequenceId, 2, old)).rejects.toMatchObject({ code: "picture-other" });
+  await expect(pictureOf(shot.sequenceId, 2, old, { as: "shown" })).rejects.toMatchObject({
+    code: "picture-other",
+  });
   await look();
   expect(await address()).not.toBe(old);
-  expect((await pictureOf(shot.sequenceId, 2, await address())).status).toBe(200);
-  await expect(pictureOf(shot.sequenceId, 5, null)).rejects.toMatchObject({ code: "picture-none" });
+  expect((await pictureOf(shot.sequenceId, 2, await address(), { as: "shown" })).status).toBe(200);
+  await expect(pictureOf(shot.sequenceId, 5, null, { as: "shown" })).rejects.toMatchObject({
+    code: "picture-none",
+  });
+});
+
+describe("for the viewer", () => {
+  const pixels = (over: 1 | 2 | 4 | 8) =>
+    ({ as: "pixels", over, signal: new AbortController().signal }) as const;
+  const get = (frame: number, content: string | null, over: 1 | 2 | 4 | 8) =>
+    pictureOf(shot.sequenceId, frame, content, pixels(over));
+  /** Puts another picture under a frame's name: the viewer goes by what is in a file's name and bytes. */
+  const address = async (frame: number): Promise<string> => {
+    await look();
+    return (await viewSequence(shot.sequenceId)).files.content[frame - 1]!;
+  };
+
+  test("eight bits travel as they are, smaller ones as JPEG with the size of the whole told", async () => {
+    const content = await address(1);
+    const whole = await get(1, content, 1);
+    expect(Buffer.from(await whole.arrayBuffer()).equals(await fs.readFile(file(1)))).toBe(true);
+    expect(whole.headers.get("cache-control")).toContain("immutable");
+    const half = await get(1, content, 2);
+    expect(half.headers.get("content-type")).toBe("image/jpeg");
+    const { width, height } = await sharp(await half.arrayBuffer()).metadata();
+    const shown = await sharp(await fs.readFile(file(1))).metadata();
+    expect(half.headers.get("x-whole-size")).toBe(`${shown.width}x${shown.height}`);
+    expect([width, height]).toEqual([Math.ceil(shown.width / 2), Math.ceil(shown.height / 2)]);
+  });
+
+  test("sixteen bits arrive as half floats, are kept by content, and not under another's address", async () => {
+    const deep = {
+      width: 4,
+      height: 2,
+      channels: 3,
+      depth: 16,
+      data: new Uint16Array(24).fill(32_768),
+    } as const;
+    await fs.writeFile(file(2), writePng(deep, {}, imageTools));
+    const content = await address(2);
+    const read = async (): Promise<ReturnType<typeof unpackHalfPicture>> => {
+      const answer = await get(2, content, 1);
+      expect(answer.headers.get("content-type")).toBe(HALF_PICTURE_TYPE);
+      return unpackHalfPicture(await answer.arrayBuffer());
+    };
+    const picture = await read();
+    expect(picture).toMatchObject({ width: 4, height: 2, channels: 3 });
+    expect([...picture!.data].every((half) => fromHalf(half) === 0.5)).toBe(true);
+    const place = path.join(dataFolder(), "viewer-pictures", `${content}-1.half`);
+    expect((await fs.stat(place)).size).toBe(32 + 48);
+    // It is answered from there even when the file is out of sight; another content is not.
+    await fs.rename(file(2), `${file(2)}.away`);
+    expect((await read())!.width).toBe(4);
+    await expect(get(2, "0123456789abcdef", 1)).rejects.toMatchObject({ code: "picture-gone" });
+    await fs.rename(`${file(2)}.away`, file(2));
+    await expect(get(2, "0123456789abcdef", 1)).rejects.toMatchObject({ code: "picture-other" });
+  });
+
+  test("a damaged file is told in words, and a size that there is not is refused", async () => {
+    const bytes = await fs.readFile(file(3));
+    await fs.writeFile(file(3), bytes.subarray(0, bytes.length - 30));
+    await expect(get(3, null, 1)).rejects.toMatchObject({ code: "picture-unreadable" });
+    expect(() => formOf(new Request("http://house/x?as=pixels&over=3"))).toThrow("over 2, 4, 8");
+  });
 });
 
 test("the newest version is shown, an older one when asked for; its files stay its own", async () => {

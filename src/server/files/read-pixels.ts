@@ -22,13 +22,21 @@ export type ReadPicture = FloatImage | IntegerImage;
 /** Whether it holds integers. */
 export const isInteger = (picture: ReadPicture): picture is IntegerImage => "depth" in picture;
 
-export const unreadable = (name: string, why: string): TallyError =>
-  new TallyError("picture-unreadable", { file: path.basename(name), why });
+/** A file that cannot be shown, with the reason apart: between threads only plain data travels. */
+export class PictureUnreadable extends TallyError {
+  readonly why: string;
+  constructor(file: string, why: string) {
+    super("picture-unreadable", { file: path.basename(file), why });
+    this.why = why;
+  }
+}
+
+export const unreadable = (name: string, why: string): PictureUnreadable => new PictureUnreadable(name, why);
 
 /** What a codec says no to is told as such: a damaged file is no fault of the server. */
 export const toldUnreadable = <T>(name: string, unpacked: Promise<T>): Promise<T> =>
   unpacked.catch((error: Error) => {
-    if (error instanceof TallyError) throw error;
+    if (error instanceof PictureUnreadable) throw error;
     throw unreadable(name, `it does not unpack (${error.message.split("\n")[0]})`).because(error);
   });
 

@@ -4,6 +4,7 @@
 import path from "node:path";
 import sharp from "sharp";
 import { quantize } from "@/core/image/pixels";
+import { type Reduction, WHOLE_SIZE_HEADER } from "@/contract/viewer-picture";
 import { isPass } from "@/core/plan/passes";
 import { FramePictures } from "@/render/frame-sums";
 import { toDisplay } from "@/render/layers";
@@ -13,6 +14,7 @@ import { sha256 } from "../files/content";
 import { readCheckpoint } from "../files/checkpoint-file";
 import { insideFolder } from "../files/paths";
 import { showable } from "../files/showable";
+import { reductionOf, viewerPicture } from "../files/viewer-picture";
 import { fileOfFrame } from "../store/frame-files";
 import { previewOfFrame } from "../store/previews";
 import { sequencesOfVersion, requireSequence } from "../store/shots";
@@ -22,41 +24,70 @@ import { checkpointFilesOf } from "../folder/checkpoints";
 import { sequencePlace } from "../files/layout";
 import { readRegular } from "../files/read-regular";
 
+/** How a picture is asked for: as a browser shows it, as the file itself to be kept, or as the viewer wants it. */
+export type PictureForm =
+  | { readonly as: "shown" }
+  | { readonly as: "file" }
+  | { readonly as: "pixels"; readonly over: Reduction; readonly signal: AbortSignal };
+
+/** Query: as=file; as=pixels with over=1, 2, 4 or 8. @throws TallyError `address-wrong` */
+export function formOf(request: Request): PictureForm {
+  const query = new URL(request.url).searchParams;
+  switch (query.get("as")) {
+    case "file":
+      return { as: "file" };
+    case "pixels":
+      return { as: "pixels", over: reductionOf(query.get("over")), signal: request.signal };
+    default:
+      return { as: "shown" };
+  }
+}
+
+const headersOf = (type: string, isForGood: boolean): Record<string, string> => ({
+  "content-type": type,
+  "cache-control": isForGood ? "private, max-age=31536000, immutable" : "no-store",
+  "x-content-type-options": "nosniff",
+});
+
 /**
  * Sends a picture file. @param content first digits of the hash that the address promised; another file by
  * now is not sent under that address
- * @param isSaved the bytes as they are, to be kept as a file
  */
 export async function sendPicture(
   file: string,
   what: string,
   content: string | null,
   pass: string,
-  isSaved = false,
+  form: PictureForm,
 ): Promise<Response> {
-  const bytes = await readRegular(file).catch((error: NodeJS.ErrnoException) => {
+  const isNamed = content !== null && content !== "";
+  const told = (error: NodeJS.ErrnoException): never => {
     throw error.code === "ENOENT" ? new TallyError("picture-gone", { what }) : error;
-  });
-  const fits = content !== null && content !== "" && sha256(bytes).startsWith(content);
-  if (content !== null && content !== "" && !fits) throw new TallyError("picture-other", { what });
+  };
+  if (form.as === "pixels") {
+    const picture = await viewerPicture(file, isNamed ? content : null, form.over, form.signal).catch(told);
+    const fits = isNamed && picture.content.startsWith(content);
+    if (isNamed && !fits) throw new TallyError("picture-other", { what });
+    return new Response(picture.bytes, {
+      headers: {
+        ...headersOf(picture.type, fits),
+        ...(picture.wholeSize === null ? {} : { [WHOLE_SIZE_HEADER]: picture.wholeSize }),
+      },
+    });
+  }
+  const bytes = await readRegular(file).catch(told);
+  const fits = isNamed && sha256(bytes).startsWith(content);
+  if (isNamed && !fits) throw new TallyError("picture-other", { what });
   // No name: the page that saves it says one.
-  if (isSaved)
+  if (form.as === "file")
     return new Response(new Uint8Array(bytes), {
       headers: {
-        "content-type": "application/octet-stream",
+        ...headersOf("application/octet-stream", false),
         "content-disposition": "attachment",
-        "cache-control": "no-store",
-        "x-content-type-options": "nosniff",
       },
     });
   const shown = await showable(file, bytes, isPass(pass) ? pass : "beauty");
-  return new Response(shown.bytes, {
-    headers: {
-      "content-type": shown.type,
-      "cache-control": fits ? "private, max-age=31536000, immutable" : "no-store",
-      "x-content-type-options": "nosniff",
-    },
-  });
+  return new Response(shown.bytes, { headers: headersOf(shown.type, fits) });
 }
 
 /**
@@ -68,7 +99,7 @@ export async function pictureOf(
   sequenceId: number,
   frame: number,
   content: string | null,
-  isSaved = false,
+  form: PictureForm,
 ): Promise<Response> {
   const sequence = await requireSequence(sequenceId);
   const file = await fileOfFrame(pool(), sequenceId, frame);
@@ -78,7 +109,7 @@ export async function pictureOf(
     `frame ${frame}`,
     content,
     sequence.pass,
-    isSaved,
+    form,
   );
 }
 
@@ -87,7 +118,7 @@ export async function pictureBefore(
   sequenceId: number,
   frame: number,
   name: string | null,
-  isSaved = false,
+  form: PictureForm,
 ): Promise<Response> {
   const sequence = await requireSequence(sequenceId);
   if (sequence.source !== null) {
@@ -96,7 +127,7 @@ export async function pictureBefore(
     if (before === undefined) throw new TallyError("before-none", { frame });
     if (name !== before.name) throw new TallyError("before-other", { frame });
     const place = path.join(smallFolderOf(sequence), before.name);
-    return sendPicture(place, `frame ${frame} before`, null, "beauty", isSaved);
+    return sendPicture(place, `frame ${frame} before`, null, "beauty", form);
   }
   const aside = await requireAside(sequence, frame);
   if (name !== aside) throw new TallyError("before-other", { frame });
@@ -105,7 +136,7 @@ export async function pictureBefore(
     `frame ${frame} before`,
     null,
     sequence.pass,
-    isSaved,
+    form,
   );
 }
 
@@ -145,7 +176,3 @@ export async function pictureSoFar(sequenceId: number, frame: number): Promise<R
   }
   throw new TallyError("picture-not-yet", { frame });
 }
-
-/** Whether a picture is asked for as a file to keep. */
-export const isToBeSaved = (request: Request): boolean =>
-  new URL(request.url).searchParams.get("as") === "file";

@@ -1,5 +1,5 @@
 import { idOf, respond } from "@/server/http/respond";
-import { isToBeSaved, pictureOf } from "@/server/http/picture";
+import { formOf, pictureOf } from "@/server/http/picture";
 
 /** The picture of a frame. Its address carries its content (?c=), so it may be kept for ever. */
 export async function GET(
@@ -8,6 +8,6 @@ export async function GET(
 ): Promise<Response> {
   const { id, frame } = await params;
   return respond(async () =>
-    pictureOf(idOf(id), idOf(frame), new URL(request.url).searchParams.get("c"), isToBeSaved(request)),
+    pictureOf(idOf(id), idOf(frame), new URL(request.url).searchParams.get("c"), formOf(request)),
   );
 }

@@ -1,4 +1,4 @@
-import { isToBeSaved, pictureBefore } from "@/server/http/picture";
+import { formOf, pictureBefore } from "@/server/http/picture";
 import { idOf, respond } from "@/server/http/respond";
 
 /** The file that a frame's present one replaced. */
@@ -8,6 +8,6 @@ export async function GET(
 ): Promise<Response> {
   const { id, frame } = await params;
   return respond(async () =>
-    pictureBefore(idOf(id), idOf(frame), new URL(request.url).searchParams.get("file"), isToBeSaved(request)),
+    pictureBefore(idOf(id), idOf(frame), new URL(request.url).searchParams.get("file"), formOf(request)),
   );
 }

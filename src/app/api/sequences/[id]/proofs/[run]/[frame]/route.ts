@@ -1,6 +1,6 @@
 /** The picture of a proof. */
 import { idOf, respond } from "@/server/http/respond";
-import { isToBeSaved, sendPicture } from "@/server/http/picture";
+import { formOf, sendPicture } from "@/server/http/picture";
 import { placeOfProof } from "@/server/views/proofs";
 
 export const dynamic = "force-dynamic";
@@ -21,7 +21,7 @@ export async function GET(
       `the proof of frame ${frame}`,
       new URL(request.url).searchParams.get("c"),
       pass,
-      isToBeSaved(request),
+      formOf(request),
     );
   });
 }

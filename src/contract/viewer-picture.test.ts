@@ -1,4 +1,4 @@
-import { packHalfPicture, unpackHalfPicture } from "./half-picture";
+import { packHalfPicture, unpackHalfPicture } from "./viewer-picture";
 
 const picture = {
   width: 2,

@@ -1,5 +1,5 @@
 /**
- * A picture of half floats on its way to the viewer, as it lies in the server's store and as it travels:
+ * Pictures for the viewer: as the browser reads them itself, or as half floats. One of half floats on its way to the viewer, as it lies in the server's store and as it travels:
  *
  *     at   bytes  little endian
  *      0   4      "PTH1"
@@ -12,6 +12,13 @@
  *     32   …      halves: rows from the top, pixels from the left, channels interleaved
  */
 import { type Channels, MAX_SIDE } from "@/core/image/pixels";
+
+/** By how much each side may be made shorter on the way; 1: as it is. */
+export const REDUCTIONS = [1, 2, 4, 8] as const;
+export type Reduction = (typeof REDUCTIONS)[number];
+
+/** Header of an answer that is no half picture: width and height of the file's picture, as `1920x1080`. */
+export const WHOLE_SIZE_HEADER = "x-whole-size";
 
 /** As the answer's type. */
 export const HALF_PICTURE_TYPE = "application/x-half-picture";
@@ -38,7 +45,10 @@ export function packHalfPicture(picture: HalfPicture): Uint8Array<ArrayBuffer> {
   [MARK, width, height, wholeWidth, wholeHeight, channels].forEach((word, i) =>
     head.setUint32(i * 4, word, true),
   );
-  packed.set(new Uint8Array(picture.data.buffer, picture.data.byteOffset, picture.data.byteLength), HEAD_BYTES);
+  packed.set(
+    new Uint8Array(picture.data.buffer, picture.data.byteOffset, picture.data.byteLength),
+    HEAD_BYTES,
+  );
   return packed;
 }
 
