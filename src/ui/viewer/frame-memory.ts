@@ -1,0 +1,156 @@
+/**
+ * Pictures in memory, by address; the address carries the content, so that none is ever out of date. What is wanted is
+ * told as a list in the order of need: it is loaded in that order as far as the budget goes, and what is not in it goes
+ * first when room is needed. Half-loaded pictures that nobody wants any more are given up.
+ */
+import type { LoadedPixels } from "@/contract/picture-messages";
+import type { LoadEnd, PictureSource } from "./picture-loader";
+
+export type Kept =
+  | { readonly state: "loaded"; readonly pixels: LoadedPixels; readonly bytes: number }
+  | { readonly state: "failed"; readonly why: string };
+
+/** Milliseconds until a picture is asked for again that failed for a reason that may pass. */
+const AGAIN_MS = 3_000;
+/** Taken for the bytes of a picture until one is there: 960 x 540. */
+const FIRST_GUESS = 960 * 540 * 4;
+
+export const bytesOf = (pixels: LoadedPixels): number =>
+  pixels.kind === "bytes" ? pixels.width * pixels.height * 4 : pixels.data.byteLength;
+
+export class FrameMemory {
+  readonly #source: PictureSource;
+  readonly #onChange: (url: string) => void;
+  /** In the order of their last use, the oldest first. */
+  readonly #kept = new Map<string, Kept>();
+  readonly #underway = new Map<string, () => void>();
+  readonly #again = new Map<string, ReturnType<typeof setTimeout>>();
+  #wanted: readonly string[] = [];
+  #wantedSet: ReadonlySet<string> = new Set();
+  #budget: number;
+  #bytes = 0;
+  #largest = FIRST_GUESS;
+  #isClosed = false;
+
+  /** @param budget bytes that decoded pictures may take @param onChange one was loaded, or failed, or went */
+  constructor(source: PictureSource, budget: number, onChange: (url: string) => void) {
+    this.#source = source;
+    this.#budget = budget;
+    this.#onChange = onChange;
+  }
+
+  /** Bytes of all that is loaded. */
+  get bytes(): number {
+    return this.#bytes;
+  }
+
+  /** How many pictures, as large as the largest that is wanted, the budget has room for; one always. */
+  get fits(): number {
+    return Math.max(1, Math.floor(this.#budget / this.#largest));
+  }
+
+  set budget(bytes: number) {
+    this.#budget = bytes;
+    this.#makeRoom(0);
+    this.#loadNext();
+  }
+
+  get(url: string): Kept | null {
+    return this.#kept.get(url) ?? null;
+  }
+
+  has(url: string): boolean {
+    return this.#kept.has(url);
+  }
+
+  /** @param urls in the order of need */
+  want(urls: readonly string[]): void {
+    if (this.#isClosed) return;
+    this.#wanted = urls;
+    this.#wantedSet = new Set(urls);
+    for (const [url, drop] of this.#underway) if (!this.#wantedSet.has(url)) drop();
+    // After a change of scale pictures are of another size.
+    let largest = 0;
+    for (const url of urls) {
+      const kept = this.#kept.get(url);
+      if (kept?.state === "loaded") largest = Math.max(largest, kept.bytes);
+    }
+    if (largest > 0) this.#largest = largest;
+    this.#loadNext();
+  }
+
+  /** Gives all memory back. */
+  close(): void {
+    this.#isClosed = true;
+    for (const timer of this.#again.values()) clearTimeout(timer);
+    for (const url of [...this.#kept.keys()]) this.#forget(url);
+    this.#source.close();
+  }
+
+  #forget(url: string): void {
+    const kept = this.#kept.get(url);
+    this.#kept.delete(url);
+    if (kept?.state !== "loaded") return;
+    this.#bytes -= kept.bytes;
+    if (kept.pixels.kind === "bytes") kept.pixels.bitmap.close();
+    if (!this.#isClosed) this.#onChange(url);
+  }
+
+  /** Whether `more` bytes fit once everything that is needed less has gone. @param rank place in the list of need */
+  #makeRoom(more: number, rank = 0): boolean {
+    const isOver = (): boolean => this.#bytes + more > this.#budget;
+    if (isOver())
+      for (const [url, { state }] of this.#kept) {
+        if (state === "loaded" && !this.#wantedSet.has(url)) this.#forget(url);
+        if (!isOver()) break;
+      }
+    // The least needed of the wanted, never the first: something is always shown.
+    for (let i = this.#wanted.length - 1; i > rank && isOver(); i--) {
+      const url = this.#wanted[i]!;
+      if (this.#kept.get(url)?.state === "loaded") this.#forget(url);
+    }
+    return !isOver();
+  }
+
+  #loadNext(): void {
+    if (this.#isClosed) return;
+    for (let i = 0; i < this.#wanted.length && this.#underway.size < this.#source.atOnce; i++) {
+      const url = this.#wanted[i]!;
+      if (this.#kept.has(url) || this.#underway.has(url)) continue;
+      const coming = (this.#underway.size + 1) * this.#largest;
+      if (!this.#makeRoom(coming, i) && i > 0) return;
+      this.#underway.set(
+        url,
+        this.#source.load(url, (end) => this.#loaded(url, end)),
+      );
+    }
+  }
+
+  #loaded(url: string, end: LoadEnd): void {
+    this.#underway.delete(url);
+    if (this.#isClosed) {
+      if (end.type === "loaded" && end.pixels.kind === "bytes") end.pixels.bitmap.close();
+      return;
+    }
+    if (end.type === "loaded") {
+      const bytes = bytesOf(end.pixels);
+      this.#largest = this.#bytes === 0 ? bytes : Math.max(this.#largest, bytes);
+      this.#bytes += bytes;
+      this.#kept.set(url, { state: "loaded", pixels: end.pixels, bytes });
+      this.#makeRoom(0);
+    } else if (end.type === "failed") {
+      this.#kept.set(url, { state: "failed", why: end.why });
+      if (!end.isLasting)
+        this.#again.set(
+          url,
+          setTimeout(() => {
+            this.#again.delete(url);
+            this.#kept.delete(url);
+            this.#loadNext();
+          }, AGAIN_MS),
+        );
+    }
+    if (end.type !== "dropped") this.#onChange(url);
+    this.#loadNext();
+  }
+}

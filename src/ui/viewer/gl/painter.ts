@@ -1,0 +1,300 @@
+"use client";
+/**
+ * Paints pictures into a canvas by WebGL2. It owns the context, one program and a few textures; what it paints is one
+ * readonly record (`Painting`), so that the same record is painted again when the context comes back after it was lost.
+ */
+import type { LoadedPixels } from "@/contract/picture-messages";
+import type { Alpha } from "@/core/image/file-format";
+import { ALPHAS } from "@/core/image/file-format";
+import { BACKGROUNDS, CHANNELS_SHOWN, type Look, type View, VIEWS } from "@/core/playback/shown-as";
+import type { Wipe } from "@/core/playback/shown-pixel";
+import { FRAGMENT, type Meeting, MEETINGS, VERTEX } from "./shader";
+
+/** A picture with how its numbers are read. */
+export interface Painted {
+  readonly pixels: LoadedPixels;
+  readonly view: View;
+  readonly alpha: Alpha;
+}
+
+/** In pixels of the drawing buffer. */
+export interface Rectangle {
+  readonly left: number;
+  readonly top: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** One part of the canvas with one picture, or two that meet in it. */
+export interface Pane {
+  readonly part: Rectangle;
+  /** Where the picture lies, from the part's corner; it may reach beyond the part. */
+  readonly place: Rectangle;
+  /** Null: there is no picture, the surround is seen. */
+  readonly a: Painted | null;
+  readonly b: Painted | null;
+  readonly meeting: Meeting;
+}
+
+export interface Painting {
+  readonly width: number;
+  readonly height: number;
+  readonly panes: readonly Pane[];
+  readonly look: Pick<Look, "stops" | "gamma" | "channel" | "background">;
+  /** Handle in parts of the picture. */
+  readonly wipe: Wipe;
+  /** Of the difference. */
+  readonly gain: number;
+  /** Lines between pixels where each is large. */
+  readonly hasGrid: boolean;
+  /** Red, green and blue, 0 to 1. */
+  readonly surround: readonly [number, number, number];
+  /** Pixels of the drawing buffer a pixel of the page. */
+  readonly ratio: number;
+}
+
+/** Pictures that stay on the graphics side: those that are painted now, and some that come again at once. */
+const MOST_TEXTURES = 8;
+
+interface Texture {
+  readonly texture: WebGLTexture;
+  readonly pixels: LoadedPixels;
+}
+
+/** Half floats by their channels: how they are stored, and how they come. */
+const HALVES = {
+  1: ["R16F", "RED"],
+  2: ["RG16F", "RG"],
+  3: ["RGB16F", "RGB"],
+  4: ["RGBA16F", "RGBA"],
+} as const;
+
+const UNIFORMS = [
+  ..."uStops uGamma uChannel uBackground uMeeting uGain uWipe uPlace uScreen uHeight uPixelScale".split(" "),
+  ..."uHasGrid uWhole uSurround uPointerScale uPictureA uPictureB".split(" "),
+  ...["A", "B"].flatMap((one) => ["channels", "view", "alpha", "size"].map((part) => `u${one}.${part}`)),
+];
+
+function compiled(gl: WebGL2RenderingContext, type: number, source: string): WebGLShader {
+  const shader = gl.createShader(type);
+  if (shader === null) throw new Error("The graphics give no shader.");
+  gl.shaderSource(shader, source);
+  gl.compileShader(shader);
+  if (gl.getShaderParameter(shader, gl.COMPILE_STATUS) !== true && !gl.isContextLost())
+    throw new Error(gl.getShaderInfoLog(shader) ?? "The shader does not compile.");
+  return shader;
+}
+
+function linked(gl: WebGL2RenderingContext): WebGLProgram {
+  const program = gl.createProgram();
+  gl.attachShader(program, compiled(gl, gl.VERTEX_SHADER, VERTEX));
+  gl.attachShader(program, compiled(gl, gl.FRAGMENT_SHADER, FRAGMENT));
+  gl.linkProgram(program);
+  if (gl.getProgramParameter(program, gl.LINK_STATUS) !== true && !gl.isContextLost())
+    throw new Error(gl.getProgramInfoLog(program) ?? "The shader does not link.");
+  return program;
+}
+
+export class Painter {
+  readonly #canvas: HTMLCanvasElement;
+  readonly #gl: WebGL2RenderingContext;
+  readonly #stop = new AbortController();
+  #program: WebGLProgram | null = null;
+  #at = new Map<string, WebGLUniformLocation | null>();
+  /** The newest use last. */
+  readonly #textures = new Map<LoadedPixels, Texture>();
+  #painting: Painting | null = null;
+
+  /** @param onLost with true when the graphics went away, with false when they are back and painted */
+  private constructor(
+    canvas: HTMLCanvasElement,
+    gl: WebGL2RenderingContext,
+    onLost: (isLost: boolean) => void,
+  ) {
+    this.#canvas = canvas;
+    this.#gl = gl;
+    const { signal } = this.#stop;
+    canvas.addEventListener(
+      "webglcontextlost",
+      (event) => {
+        // It comes back only to those who say that they wait for it.
+        event.preventDefault();
+        this.#textures.clear();
+        this.#program = null;
+        onLost(true);
+      },
+      { signal },
+    );
+    canvas.addEventListener(
+      "webglcontextrestored",
+      () => {
+        this.#begin();
+        onLost(false);
+        if (this.#painting !== null) this.paint(this.#painting);
+      },
+      { signal },
+    );
+    this.#begin();
+  }
+
+  /** Null where the browser has no WebGL2. */
+  static open(canvas: HTMLCanvasElement, onLost: (isLost: boolean) => void): Painter | null {
+    const gl = canvas.getContext("webgl2", {
+      alpha: false,
+      antialias: false,
+      depth: false,
+      // What is on show may be saved, and is read by tests.
+      preserveDrawingBuffer: true,
+    });
+    return gl === null ? null : new Painter(canvas, gl, onLost);
+  }
+
+  #begin(): void {
+    const gl = this.#gl;
+    if (gl.isContextLost()) return;
+    this.#program = linked(gl);
+    this.#at = new Map(UNIFORMS.map((name) => [name, gl.getUniformLocation(this.#program!, name)]));
+    gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
+    gl.pixelStorei(gl.UNPACK_COLORSPACE_CONVERSION_WEBGL, gl.NONE);
+    gl.bindVertexArray(gl.createVertexArray());
+  }
+
+  /** Of the last picture that was painted. */
+  get painting(): Painting | null {
+    return this.#painting;
+  }
+
+  paint(painting: Painting): void {
+    const gl = this.#gl;
+    this.#painting = painting;
+    if (this.#program === null || gl.isContextLost()) return;
+    const canvas = this.#canvas;
+    if (canvas.width !== painting.width || canvas.height !== painting.height) {
+      canvas.width = painting.width;
+      canvas.height = painting.height;
+    }
+    gl.viewport(0, 0, painting.width, painting.height);
+    gl.disable(gl.SCISSOR_TEST);
+    gl.clearColor(...painting.surround, 1);
+    gl.clear(gl.COLOR_BUFFER_BIT);
+    gl.useProgram(this.#program);
+    this.#setLook(painting);
+    for (const pane of painting.panes) this.#paintPane(painting, pane);
+    this.#letGo(painting);
+  }
+
+  #setLook({ look, gain, surround, ratio }: Painting): void {
+    const gl = this.#gl;
+    gl.uniform1f(this.#place("uStops"), look.stops);
+    gl.uniform1f(this.#place("uGamma"), look.gamma);
+    gl.uniform1i(this.#place("uChannel"), CHANNELS_SHOWN.indexOf(look.channel));
+    gl.uniform1i(this.#place("uBackground"), BACKGROUNDS.indexOf(look.background));
+    gl.uniform1f(this.#place("uGain"), gain);
+    gl.uniform3f(this.#place("uSurround"), ...surround);
+    gl.uniform1f(this.#place("uPointerScale"), ratio);
+  }
+
+  #paintPane({ height, wipe, hasGrid }: Painting, { part, place, a, b, meeting }: Pane): void {
+    const gl = this.#gl;
+    const bottom = height - part.top - part.height;
+    gl.viewport(part.left, bottom, part.width, part.height);
+    const whole = (a ?? b)?.pixels;
+    const scale = whole === undefined ? 1 : place.width / whole.wholeWidth;
+    gl.uniform2f(this.#place("uScreen"), part.left, bottom);
+    gl.uniform1f(this.#place("uHeight"), part.height);
+    gl.uniform4f(this.#place("uPlace"), place.left, place.top, place.width, place.height);
+    gl.uniform1i(this.#place("uMeeting"), MEETINGS.indexOf(meeting));
+    gl.uniform3f(
+      this.#place("uWipe"),
+      place.left + wipe.x * place.width,
+      place.top + wipe.y * place.height,
+      (wipe.degrees * Math.PI) / 180,
+    );
+    gl.uniform1f(this.#place("uPixelScale"), scale);
+    gl.uniform2f(this.#place("uWhole"), whole?.wholeWidth ?? 1, whole?.wholeHeight ?? 1);
+    gl.uniform1i(this.#place("uHasGrid"), hasGrid ? 1 : 0);
+    this.#bind(0, "A", a);
+    this.#bind(1, "B", b);
+    gl.drawArrays(gl.TRIANGLES, 0, 3);
+  }
+
+  #place(name: string): WebGLUniformLocation | null {
+    return this.#at.get(name) ?? null;
+  }
+
+  #bind(unit: 0 | 1, name: "A" | "B", painted: Painted | null): void {
+    const gl = this.#gl;
+    gl.uniform1i(this.#place(`uPicture${name}`), unit);
+    gl.uniform1i(this.#place(`u${name}.channels`), painted === null ? 0 : channelsOf(painted.pixels));
+    if (painted === null) return;
+    gl.activeTexture(gl.TEXTURE0 + unit);
+    gl.bindTexture(gl.TEXTURE_2D, this.#textureOf(painted.pixels));
+    gl.uniform1i(this.#place(`u${name}.view`), VIEWS.indexOf(painted.view));
+    gl.uniform1i(this.#place(`u${name}.alpha`), ALPHAS.indexOf(painted.alpha));
+    gl.uniform2f(this.#place(`u${name}.size`), painted.pixels.width, painted.pixels.height);
+  }
+
+  #textureOf(pixels: LoadedPixels): WebGLTexture {
+    const known = this.#textures.get(pixels);
+    if (known !== undefined) {
+      this.#textures.delete(pixels);
+      this.#textures.set(pixels, known);
+      return known.texture;
+    }
+    const gl = this.#gl;
+    const texture = gl.createTexture();
+    gl.bindTexture(gl.TEXTURE_2D, texture);
+    for (const side of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T])
+      gl.texParameteri(gl.TEXTURE_2D, side, gl.CLAMP_TO_EDGE);
+    for (const way of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
+      gl.texParameteri(gl.TEXTURE_2D, way, gl.LINEAR);
+    if (pixels.kind === "bytes")
+      gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA8, gl.RGBA, gl.UNSIGNED_BYTE, pixels.bitmap);
+    else {
+      const [kept, given] = HALVES[pixels.channels];
+      const { width, height, data } = pixels;
+      gl.texImage2D(gl.TEXTURE_2D, 0, gl[kept], width, height, 0, gl[given], gl.HALF_FLOAT, data);
+    }
+    this.#textures.set(pixels, { texture, pixels });
+    return texture;
+  }
+
+  /** The oldest go, never one that is on show. */
+  #letGo({ panes }: Painting): void {
+    const onShow = new Set(panes.flatMap(({ a, b }) => [a?.pixels, b?.pixels]));
+    for (const [pixels, { texture }] of this.#textures) {
+      if (this.#textures.size <= MOST_TEXTURES) return;
+      if (onShow.has(pixels)) continue;
+      this.#gl.deleteTexture(texture);
+      this.#textures.delete(pixels);
+    }
+  }
+
+  /** The numbers of one pixel of a picture of bytes, 0 to 1, as they lie in the file. Null while graphics are away. */
+  readBytes(pixels: LoadedPixels, x: number, y: number, width = 1, height = 1): Uint8Array | null {
+    const gl = this.#gl;
+    if (gl.isContextLost() || this.#program === null) return null;
+    const frame = gl.createFramebuffer();
+    gl.activeTexture(gl.TEXTURE0);
+    const texture = this.#textureOf(pixels);
+    gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
+    gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.COLOR_ATTACHMENT0, gl.TEXTURE_2D, texture, 0);
+    const out = new Uint8Array(width * height * 4);
+    gl.readPixels(x, y, width, height, gl.RGBA, gl.UNSIGNED_BYTE, out);
+    gl.bindFramebuffer(gl.FRAMEBUFFER, null);
+    gl.deleteFramebuffer(frame);
+    return out;
+  }
+
+  /** Gives textures and listeners back. */
+  close(): void {
+    this.#stop.abort();
+    for (const { texture } of this.#textures.values()) this.#gl.deleteTexture(texture);
+    this.#textures.clear();
+    if (this.#program !== null) this.#gl.deleteProgram(this.#program);
+    this.#program = null;
+  }
+}
+
+/** Of the texture: what a browser decodes has four. */
+const channelsOf = (pixels: LoadedPixels): number => (pixels.kind === "bytes" ? 4 : pixels.channels);

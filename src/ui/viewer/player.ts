@@ -1,0 +1,375 @@
+/**
+ * Plays a reel by the clock, out of memory. It knows no React and no canvas: pictures that are due are handed to
+ * `onShow` on the screen's refresh, and whoever wants figures listens to snapshots, which come some times a second.
+ *
+ *     standing   the place's pictures in full size; what comes next is read ahead
+ *     playing    a place that is due is shown when all of its pictures are there; one that passes by without is dropped
+ *
+ * A dropped place is counted and never caught up with: the rate is kept.
+ */
+import type { LoadedPixels } from "@/contract/picture-messages";
+import type { Reduction } from "@/contract/viewer-picture";
+import {
+  beatAt,
+  comingPlaces,
+  type Direction,
+  type Ends,
+  placeAtBeat,
+  type PlayRound,
+  roundBeats,
+} from "@/core/playback/play-clock";
+import type { Rate } from "@/core/timing/rate";
+import { FrameMemory } from "./frame-memory";
+import type { PictureSource } from "./picture-loader";
+import { filledPlaces, type MissingWay, pictureAt, type Reel } from "./reel";
+
+export interface PlaySettings {
+  /** Places, both inclusive. */
+  readonly first: number;
+  readonly last: number;
+  readonly every: number;
+  readonly ends: Ends;
+  /** That each end is shown longer. */
+  readonly holdSeconds: number;
+  readonly rate: Rate;
+  readonly missing: MissingWay;
+  /** Of pictures in motion. */
+  readonly over: Reduction;
+  /** Bytes of decoded pictures. */
+  readonly budget: number;
+}
+
+/** One layer of what is on show. */
+export interface ShownPicture {
+  /** Null: nothing is there, or not yet. */
+  readonly pixels: LoadedPixels | null;
+  /** Why it cannot be shown; null where it can, where it is on its way, and where there is none. */
+  readonly why: string | null;
+  /** The place that it is of: another one where it stands in for a missing one. */
+  readonly place: number;
+  /** There is no picture of it at all. */
+  readonly isMissing: boolean;
+}
+
+export interface Shown {
+  readonly place: number;
+  readonly layers: readonly ShownPicture[];
+}
+
+export interface PlayerSnapshot {
+  readonly place: number;
+  /** 0 while it stands. */
+  readonly direction: 0 | Direction;
+  /** Pictures shown a second, over the last second; null while it stands, and in the first second. */
+  readonly shownRate: number | null;
+  /** Since playing began. */
+  readonly shown: number;
+  readonly dropped: number;
+  /** Places of the range that are in memory, in the size of motion. */
+  readonly loaded: readonly number[];
+  /** Places that the range has. */
+  readonly stops: number;
+  /** The range does not fit into the budget. */
+  readonly isWindow: boolean;
+  readonly bytes: number;
+}
+
+/** The screen's clock; tests have one of their own. */
+export interface ScreenClock {
+  readonly now: () => number;
+  readonly request: (tick: () => void) => number;
+  readonly cancel: (id: number) => void;
+}
+
+export const SCREEN: ScreenClock = {
+  now: () => performance.now(),
+  request: (tick) => requestAnimationFrame(tick),
+  cancel: (id) => cancelAnimationFrame(id),
+};
+
+/** Between two snapshots while it plays or loads, in milliseconds: a page need not be drawn for every frame. */
+const SNAPSHOT_MS = 120;
+/** Places that are looked ahead at most, whatever the budget. */
+const MOST_AHEAD = 3_000;
+
+const withForm = (address: string, over: Reduction): string => `${address}&as=pixels&over=${over}`;
+
+export class Player {
+  readonly #memory: FrameMemory;
+  readonly #clock: ScreenClock;
+  readonly #onShow: (shown: Shown) => void;
+  readonly #listeners = new Set<() => void>();
+  #reel: Reel;
+  #settings: PlaySettings;
+  /** Places that are played, in order: all of the range, or those that have a picture. */
+  #places: readonly number[] = [];
+  #place: number;
+  #direction: 0 | Direction = 0;
+  #from = 0;
+  #beganMs = 0;
+  #beat = -1;
+  #shown = 0;
+  #dropped = 0;
+  #secondMs = 0;
+  #inSecond = 0;
+  #rate: number | null = null;
+  #request: number | null = null;
+  #told: ReturnType<typeof setTimeout> | null = null;
+  #snapshot: PlayerSnapshot;
+
+  constructor(
+    source: PictureSource,
+    reel: Reel,
+    settings: PlaySettings,
+    place: number,
+    onShow: (shown: Shown) => void,
+    clock: ScreenClock = SCREEN,
+  ) {
+    this.#clock = clock;
+    this.#onShow = onShow;
+    this.#reel = reel;
+    this.#settings = settings;
+    this.#place = place;
+    this.#memory = new FrameMemory(source, settings.budget, () => this.#arrived());
+    this.#setPlaces();
+    this.#snapshot = this.#look();
+    this.#readAhead();
+  }
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  };
+
+  readonly snapshot = (): PlayerSnapshot => this.#snapshot;
+
+  /** Another reel or other settings; what is in memory and still asked for stays. */
+  set(reel: Reel, settings: PlaySettings): void {
+    if (reel === this.#reel && settings === this.#settings) return;
+    const isMoved =
+      settings.first !== this.#settings.first ||
+      settings.last !== this.#settings.last ||
+      settings.every !== this.#settings.every ||
+      settings.ends !== this.#settings.ends ||
+      settings.holdSeconds !== this.#settings.holdSeconds ||
+      settings.missing !== this.#settings.missing ||
+      settings.rate !== this.#settings.rate ||
+      reel.count !== this.#reel.count;
+    this.#reel = reel;
+    this.#settings = settings;
+    this.#memory.budget = settings.budget;
+    this.#setPlaces();
+    // From where it is, so that nothing jumps.
+    if (isMoved && this.#direction !== 0) this.#begin(this.#direction);
+    this.#readAhead();
+    if (this.#direction === 0) this.#show();
+    this.#tell();
+  }
+
+  /** From the present place on; a click while it plays turns it round. */
+  play(direction: Direction): void {
+    this.#shown = 0;
+    this.#dropped = 0;
+    this.#begin(direction);
+    this.#readAhead();
+    this.#tick();
+    this.#tellNow();
+  }
+
+  stop(): void {
+    if (this.#direction === 0) return;
+    this.#direction = 0;
+    this.#rate = null;
+    if (this.#request !== null) this.#clock.cancel(this.#request);
+    this.#request = null;
+    this.#readAhead();
+    this.#show();
+    this.#tellNow();
+  }
+
+  /** Stops, and stands there. */
+  goTo(place: number): void {
+    this.#place = Math.max(0, Math.min(this.#reel.count - 1, place));
+    if (this.#direction !== 0) return this.stop();
+    this.#readAhead();
+    this.#show();
+    this.#tellNow();
+  }
+
+  /** Shows the present place once more: the canvas is new. */
+  showAgain(): void {
+    this.#show();
+  }
+
+  /** Gives the memory back. */
+  close(): void {
+    if (this.#request !== null) this.#clock.cancel(this.#request);
+    if (this.#told !== null) clearTimeout(this.#told);
+    this.#memory.close();
+    this.#listeners.clear();
+  }
+
+  #setPlaces(): void {
+    const { first, last, missing } = this.#settings;
+    const all = (): readonly number[] =>
+      Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => first + i);
+    this.#places = missing === "skip" ? filledPlaces(this.#reel, first, last) : all();
+  }
+
+  /** In numbers of `#places`. */
+  #round(): PlayRound {
+    const { every, ends, holdSeconds, rate } = this.#settings;
+    return {
+      first: 0,
+      last: Math.max(0, this.#places.length - 1),
+      every,
+      ends,
+      holdBeats: Math.round((holdSeconds * rate.numerator) / (rate.denominator * every)),
+    };
+  }
+
+  /** The number in `#places` of the nearest one at or before a place. */
+  #indexOf(place: number): number {
+    let [low, high] = [0, this.#places.length - 1];
+    while (low < high) {
+      const middle = (low + high + 1) >> 1;
+      if (this.#places[middle]! <= place) low = middle;
+      else high = middle - 1;
+    }
+    return Math.max(0, low);
+  }
+
+  #begin(direction: Direction): void {
+    this.#direction = direction;
+    this.#from = this.#indexOf(this.#place);
+    this.#beganMs = this.#clock.now();
+    this.#beat = -1;
+    this.#secondMs = this.#beganMs;
+    this.#inSecond = 0;
+    this.#rate = null;
+  }
+
+  readonly #tick = (): void => {
+    this.#request = null;
+    if (this.#direction === 0 || this.#places.length === 0) return;
+    const now = this.#clock.now();
+    const { rate, every } = this.#settings;
+    const beat = beatAt((now - this.#beganMs) / 1000, rate, every);
+    if (beat !== this.#beat && !this.#due(beat)) return;
+    if (now - this.#secondMs >= 1000) {
+      this.#rate = (this.#inSecond * 1000) / (now - this.#secondMs);
+      this.#inSecond = 0;
+      this.#secondMs = now;
+    }
+    this.#request = this.#clock.request(this.#tick);
+  };
+
+  /** @returns false when playing is over */
+  #due(beat: number): boolean {
+    const { place: index, isOver } = placeAtBeat(
+      this.#round(),
+      this.#from,
+      this.#direction as Direction,
+      beat,
+    );
+    if (isOver) {
+      this.stop();
+      return false;
+    }
+    const place = this.#places[index]!;
+    if (!this.#isReady(place)) {
+      // What is needed now is asked for before what comes later.
+      this.#readAhead(index);
+      return true;
+    }
+    this.#dropped += beat - this.#beat - 1;
+    this.#shown++;
+    this.#inSecond++;
+    this.#beat = beat;
+    this.#place = place;
+    this.#show();
+    this.#readAhead();
+    this.#tell();
+    return true;
+  }
+
+  #layersAt(place: number): readonly ReturnType<typeof pictureAt>[] {
+    const { first, missing } = this.#settings;
+    return Array.from({ length: this.#reel.layers }, (_, layer) =>
+      place < this.#reel.count ? pictureAt(this.#reel, place, layer, first, missing) : null,
+    );
+  }
+
+  /** Everything that will ever be shown of a place in motion is there. */
+  #isReady(place: number): boolean {
+    return this.#layersAt(place).every(
+      (found) => found === null || this.#memory.has(withForm(found.address, this.#settings.over)),
+    );
+  }
+
+  #show(): void {
+    const place = this.#place;
+    const { over } = this.#settings;
+    const layers = this.#layersAt(place).map((found): ShownPicture => {
+      if (found === null) return { pixels: null, why: null, place, isMissing: true };
+      // Whole where it stands, as soon as it is there.
+      const whole = this.#direction === 0 ? this.#memory.get(withForm(found.address, 1)) : null;
+      const kept = whole ?? this.#memory.get(withForm(found.address, over));
+      return {
+        pixels: kept?.state === "loaded" ? kept.pixels : null,
+        why: kept?.state === "failed" ? kept.why : null,
+        place: found.place,
+        isMissing: false,
+      };
+    });
+    this.#onShow({ place, layers });
+  }
+
+  /** @param from number in `#places` that is needed first; the present place where none is said */
+  #readAhead(from = this.#indexOf(this.#place)): void {
+    const { over } = this.#settings;
+    const urls: string[] = [];
+    const add = (place: number, size: Reduction): void => {
+      for (const found of this.#layersAt(place)) if (found !== null) urls.push(withForm(found.address, size));
+    };
+    if (this.#direction === 0) add(this.#place, 1);
+    if (this.#places.length > 0) {
+      const most = Math.min(MOST_AHEAD, Math.ceil(this.#memory.fits / this.#reel.layers) + 1);
+      for (const index of comingPlaces(this.#round(), from, this.#direction || 1, most))
+        add(this.#places[index]!, over);
+    }
+    this.#memory.want([...new Set(urls)]);
+  }
+
+  /** A picture was loaded, failed, or went. */
+  #arrived(): void {
+    if (this.#direction === 0) this.#show();
+    this.#tell();
+  }
+
+  #look(): PlayerSnapshot {
+    const loaded = this.#places.filter((place) => this.#isReady(place));
+    return {
+      place: this.#place,
+      direction: this.#direction,
+      shownRate: this.#rate,
+      shown: this.#shown,
+      dropped: this.#dropped,
+      loaded,
+      stops: Math.min(this.#places.length, roundBeats({ ...this.#round(), holdBeats: 0, ends: "once" })),
+      isWindow: this.#memory.fits < this.#places.length * this.#reel.layers,
+      bytes: this.#memory.bytes,
+    };
+  }
+
+  #tellNow(): void {
+    if (this.#told !== null) clearTimeout(this.#told);
+    this.#told = null;
+    this.#snapshot = this.#look();
+    for (const listener of this.#listeners) listener();
+  }
+
+  #tell(): void {
+    this.#told ??= setTimeout(() => this.#tellNow(), SNAPSHOT_MS);
+  }
+}
