@@ -166,4 +166,8 @@ export interface AsideFilesView {
   readonly bytes: number;
   /** Frames of which an older picture is kept. */
   readonly frames: PackedSet;
+  /** Name of the newest of each of them, by frame. */
+  readonly names: readonly string[];
+  /** They are small pictures of files that something else has replaced. */
+  readonly areSmall: boolean;
 }

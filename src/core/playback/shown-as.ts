@@ -29,7 +29,12 @@ export interface Reading {
   readonly alpha: Alpha;
   /** Why it is shown so, as a sentence; null where nothing is done to the numbers. */
   readonly why: string | null;
+  /** Also files of eight bits are read so: somebody has said so of files that another program made. */
+  readonly holdsInBytes: boolean;
 }
+
+/** Display values, to be shown as they are. */
+export const PLAIN_READING: Reading = { view: "plain", alpha: "none", why: null, holdsInBytes: false };
 
 export interface Look {
   /** Doublings of the values, before the view. */
@@ -65,20 +70,33 @@ export function readingOf(
   pass: Pass,
   isOurs: boolean,
 ): Reading {
-  if (!isLinearFile(file)) return { view: "plain", alpha, why: null };
+  if (!isLinearFile(file)) return { ...PLAIN_READING, alpha };
+  const holdsInBytes = file.kind === "foreign";
   if (pass === "depth")
-    return { view: "depth", alpha, why: "These files hold metres: near is shown white, far black." };
+    return {
+      view: "depth",
+      alpha,
+      holdsInBytes,
+      why: "These files hold metres: near is shown white, far black.",
+    };
   if (pass === "normal")
-    return { view: "direction", alpha, why: "These files hold directions from -1 to 1: 0 is shown as grey." };
+    return {
+      view: "direction",
+      alpha,
+      holdsInBytes,
+      why: "These files hold directions from -1 to 1: 0 is shown as grey.",
+    };
   if (isOurs && isLightPass(pass))
     return {
       view: "film",
       alpha,
+      holdsInBytes,
       why: "These files hold scene light: it is shown through the film curve, as PNG would have it.",
     };
   return {
     view: "srgb",
     alpha,
+    holdsInBytes,
     why: "These files hold scene light: it is shown through the sRGB curve, and would be too dark without.",
   };
 }

@@ -10,6 +10,12 @@ import { smallBefore, smallFolderOf, smallPictures } from "../folder/small-pictu
 import { listFiles } from "../store/frame-files";
 import { requireSequence, type SequenceRow } from "../store/shots";
 
+/** @param newest name of the newest of each frame, in any order */
+function byFrame(newest: ReadonlyMap<number, string>): Pick<AsideFilesView, "frames" | "names"> {
+  const sorted = [...newest].sort(([a], [b]) => a - b);
+  return { frames: packSet(setOf(sorted.map(([frame]) => frame))), names: sorted.map(([, name]) => name) };
+}
+
 /** Of frames that something else makes: small pictures of the files before. */
 async function viewSmallBefores(sequence: SequenceRow): Promise<AsideFilesView> {
   const pictures = await smallPictures(sequence);
@@ -25,7 +31,8 @@ async function viewSmallBefores(sequence: SequenceRow): Promise<AsideFilesView> 
   return {
     count: befores.length,
     bytes: sizes.reduce((a, b) => a + b, 0),
-    frames: packSet(setOf(befores.map((b) => b.frame))),
+    ...byFrame(new Map(befores.map(({ frame, name }) => [frame, name]))),
+    areSmall: true,
   };
 }
 
@@ -44,6 +51,7 @@ export async function viewAsideFiles(sequenceId: number): Promise<AsideFilesView
   return {
     count: names.length,
     bytes: sizes.reduce((a, b) => a + b, 0),
-    frames: packSet(setOf([...asideFiles(names).keys()])),
+    ...byFrame(asideFiles(names)),
+    areSmall: false,
   };
 }

@@ -62,6 +62,8 @@ export interface BandProps {
   readonly onLook: (frame: number) => void;
   /** Without lanes it is the scrubber of the viewer. */
   readonly withLanes?: boolean;
+  /** Pictures that the viewer has in memory; null where none looks. */
+  readonly loaded?: FrameSet | null;
   /** At the right end, beside the facts of the focused frame: its picture. */
   readonly picture?: ReactNode;
 }
@@ -120,6 +122,7 @@ export function Band({
   onFocus,
   onLook,
   withLanes = true,
+  loaded = null,
   picture,
 }: BandProps) {
   const id = useId();
@@ -178,6 +181,7 @@ export function Band({
         focus,
         progress,
         savedShare: (frame) => saved.at(frame)?.share ?? null,
+        loaded,
       }),
       palette,
     );

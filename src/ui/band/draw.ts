@@ -19,6 +19,8 @@ function lean(frame: number): { readonly dx: number; readonly dy: number } {
   return { dx: ((h & 7) - 3.5) * 0.28, dy: (((h >> 3) & 7) - 3.5) * 0.5 };
 }
 
+/** Pixels below the base line. */
+const LOADED_BELOW = 4;
 /** Five digits with a gap: numbers never run into one another. */
 const LABEL_PIXELS = 46;
 
@@ -113,10 +115,20 @@ export interface StrokesView {
   readonly progress: ReadonlyMap<number, number>;
   /** Share that is there of a frame that was begun, 0 to 1; null where nothing is known. */
   readonly savedShare: (frame: number) => number | null;
+  /** Pictures that the viewer has in memory: ruled off under their strokes. */
+  readonly loaded?: FrameSet | null;
 }
 
 /** Strokes of the window with selection, focus, activity and numbers. */
-export function drawStrokes({ data, layout, selection, focus, progress, savedShare }: StrokesView): Mark[] {
+export function drawStrokes({
+  data,
+  layout,
+  selection,
+  focus,
+  progress,
+  savedShare,
+  loaded = null,
+}: StrokesView): Mark[] {
   const marks: Mark[] = [];
   const { window, pitch, strokeTop, headTop, base } = layout;
   const thick = Math.max(1, Math.min(3.4, pitch * 0.32));
@@ -151,6 +163,8 @@ export function drawStrokes({ data, layout, selection, focus, progress, savedSha
       savedShare(frame) ?? USUAL_SHARE,
     );
     drawActivity(marks, activityAt(data, position), x, layout, thick, progress.get(frame) ?? 0);
+    if (loaded !== null && has(loaded, frame))
+      marks.push({ kind: "box", ink: "ink", x: x - pitch / 2, y: base + LOADED_BELOW, w: pitch, h: 1.2 });
     if (frame === focus)
       marks.push({
         kind: "outline",

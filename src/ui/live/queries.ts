@@ -77,8 +77,11 @@ export function useShots(project: string): UseQueryResult<ShotsView> {
   return query;
 }
 
-/** A shot with its plan; the one before stays on show while another version is read. */
-export function useShot(name: ShotName, wanted: WantedSequence): UseQueryResult<ShotView> {
+/**
+ * A shot with its plan; the one before stays on show while another version is read.
+ * @param isOn false: not asked for until somebody looks
+ */
+export function useShot(name: ShotName, wanted: WantedSequence, isOn = true): UseQueryResult<ShotView> {
   const query = new URLSearchParams();
   for (const [key, value] of Object.entries(wanted) as [string, string | null][])
     if (value !== null) query.set(key, value);
@@ -86,6 +89,7 @@ export function useShot(name: ShotName, wanted: WantedSequence): UseQueryResult<
     queryKey: queryKeys.wantedShot(name, wanted),
     queryFn: ({ signal }) => get<ShotView>(`${shotApi(name)}?${query}`, signal),
     placeholderData: keepPreviousData,
+    enabled: isOn,
   });
 }
 

@@ -1,18 +1,27 @@
 "use client";
 /** The viewer's buttons, each with its key, and the keys. */
 import { Button, HStack } from "@chakra-ui/react";
-import { rateText } from "@/core/timing/rate";
-import { useShotWork } from "../shot/shot-context";
-import { useKeys } from "../page/use-keys";
 import { Tip } from "../theme/tip";
-import type { PlayHead } from "./use-play-head";
+import { useKeys } from "../page/use-keys";
+import type { Player, PlayerSnapshot } from "./player";
 
 /** Frames that an arrow key moves by with Shift, as on the band. */
 const WIDE_STEP = 10;
+/** Of the exposure, by its keys. */
+const STOP = 0.5;
 
 export interface LookControlsProps {
-  /** Where the viewer stands and how it moves. */
-  readonly head: PlayHead;
+  readonly player: Player;
+  readonly now: PlayerSnapshot;
+  /** What it plays at. */
+  readonly rate: string;
+  /** Only a part is played. */
+  readonly isMarked: boolean;
+  readonly onIn: () => void;
+  readonly onOut: () => void;
+  readonly onWhole: () => void;
+  readonly onEnd: (which: "first" | "last") => void;
+  readonly onFinding: (direction: 1 | -1) => void;
   readonly onFlag: () => void;
   /** Takes the frame's flags back. */
   readonly onGood: () => void;
@@ -21,38 +30,40 @@ export interface LookControlsProps {
   readonly onBefore: () => void;
   /** Null where there is nothing to save. */
   readonly onSave: (() => void) | null;
+  readonly onStops: (by: number) => void;
+  readonly onFit: () => void;
+  readonly onEnlarge: (by: number) => void;
+  readonly onFullScreen: () => void;
   readonly onClose: () => void;
 }
 
 /** Buttons and keys do the same things, from one list. */
-export function LookControls({
-  head,
-  onFlag,
-  onGood,
-  isBefore,
-  onBefore,
-  onSave,
-  onClose,
-}: LookControlsProps) {
-  const rate = rateText(useShotWork().shot.plan.rate);
-  const { position, player } = head;
+export function LookControls(props: LookControlsProps) {
+  const { player, now, rate, isMarked, onFlag, onGood, isBefore, onBefore, onSave, onClose } = props;
+  const { place } = now;
   useKeys({
-    ArrowLeft: (e) => head.goTo(position - (e.shiftKey ? WIDE_STEP : 1)),
-    ArrowRight: (e) => head.goTo(position + (e.shiftKey ? WIDE_STEP : 1)),
-    Home: () => head.goToEnd("first"),
-    End: () => head.goToEnd("last"),
-    " ": () => (player.direction === 0 ? player.play(1) : player.stop()),
+    ArrowLeft: (e) => player.goTo(place - (e.shiftKey ? WIDE_STEP : 1)),
+    ArrowRight: (e) => player.goTo(place + (e.shiftKey ? WIDE_STEP : 1)),
+    Home: () => props.onEnd("first"),
+    End: () => props.onEnd("last"),
+    " ": () => (now.direction === 0 ? player.play(1) : player.stop()),
     j: () => player.play(-1),
     k: () => player.stop(),
     l: () => player.play(1),
-    i: head.markIn,
-    o: head.markOut,
+    i: props.onIn,
+    o: props.onOut,
     f: onFlag,
     g: onGood,
     b: onBefore,
     s: () => onSave?.(),
-    "[": () => head.goToFinding(-1),
-    "]": () => head.goToFinding(1),
+    "[": () => props.onFinding(-1),
+    "]": () => props.onFinding(1),
+    "+": () => props.onEnlarge(2),
+    "-": () => props.onEnlarge(0.5),
+    "0": props.onFit,
+    ",": () => props.onStops(-STOP),
+    ".": () => props.onStops(STOP),
+    w: props.onFullScreen,
   });
   const button = (label: string, tip: string, act: () => void) => (
     <Tip text={tip}>
@@ -64,20 +75,22 @@ export function LookControls({
   return (
     <HStack ml={{ lg: "auto" }} gap="2" flexWrap="wrap">
       {button("◂ play", "Play backwards (J)", () => player.play(-1))}
-      {button("‹", "One frame back (left arrow; with Shift ten)", () => head.goTo(position - 1))}
-      {player.direction === 0
+      {button("‹", "One frame back (left arrow; with Shift ten)", () => player.goTo(place - 1))}
+      {now.direction === 0
         ? button("Play", `Play at ${rate} a second (Space, L)`, () => player.play(1))
-        : button("Stop", "Stop (Space, K)", player.stop)}
-      {button("›", "One frame on (right arrow; with Shift ten)", () => head.goTo(position + 1))}
-      {button("In", "Play from here (I)", head.markIn)}
-      {button("Out", "Play up to here (O)", head.markOut)}
-      {head.between !== null && button("Whole", "Play the whole sequence again", head.forgetMarks)}
-      {button("‹ finding", "The finding before ([)", () => head.goToFinding(-1))}
-      {button("finding ›", "The next finding (])", () => head.goToFinding(1))}
+        : button("Stop", "Stop (Space, K)", () => player.stop())}
+      {button("›", "One frame on (right arrow; with Shift ten)", () => player.goTo(place + 1))}
+      {button("In", "Play from here (I)", props.onIn)}
+      {button("Out", "Play up to here (O)", props.onOut)}
+      {isMarked && button("Whole", "Play the whole sequence again", props.onWhole)}
+      {button("‹ finding", "The finding before ([)", () => props.onFinding(-1))}
+      {button("finding ›", "The next finding (])", () => props.onFinding(1))}
       {button("Flag", "Reject this frame, with a reason (F)", onFlag)}
       {button("Good", "Take its flags back (G)", onGood)}
       {isBefore !== null &&
         button(isBefore ? "Now" : "Before", "Shows the file that this one replaced, and back (B)", onBefore)}
+      {button("Fit", "All of the picture (0; the wheel, + and - enlarge and make smaller)", props.onFit)}
+      {button("Wide", "The whole screen, and back (W)", props.onFullScreen)}
       {onSave !== null && button("Save…", "Save this picture as a file (S)", onSave)}
       {button("Close", "Back to the bench (Escape)", onClose)}
     </HStack>

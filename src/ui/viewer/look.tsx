@@ -1,33 +1,48 @@
 "use client";
 /**
- * Look: a frame large on neutral grey, stepped through and played, with the band under it as the scrubber.
- * The picture is shown as its file holds it, on a surround that tints nothing. What a frame is, who made it
- * and what was found stands beside it, so that a flag is given with all facts in sight.
+ * Look: a frame large on neutral grey, stepped through, played and compared, with the band under it as the scrubber.
+ * What a frame is, who made it and what was found stands beside it, so that a flag is given with all facts in sight.
+ * While it plays, the page under it keeps the frame that it had: it follows when the viewer stands.
  */
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
-import type { ShotView } from "@/contract/shot-view";
-import { frameName, readPlan } from "@/core/plan/plan";
-import { has, rangeSet } from "@/core/frames/frame-set";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { FrameIndex } from "@/core/frames/frame-index";
+import { has, rangeSet, setOf, union } from "@/core/frames/frame-set";
+import { scaledSize } from "@/core/plan/picture";
+import { FITTED, type Zoom } from "@/core/playback/zoom";
 import { unpackSet } from "@/core/tally/packed";
 import { rateText } from "@/core/timing/rate";
+import { timeCode } from "@/core/timing/time-code";
 import { FlagForm } from "../check/flag-form";
+import { findingBeside } from "../check/step-findings";
 import { findingText } from "../check/words";
-import { beforeUrl, fileUrl, messageOf, remove } from "../live/api";
-import { useFrameChange, useAsideFiles } from "../live/queries";
+import { useKept } from "../band/use-kept";
+import { fileUrl, messageOf, remove } from "../live/api";
+import { useAsideFiles, useFrameChange } from "../live/queries";
 import { Refusal } from "../page/states";
+import { Large } from "../picture/large";
+import { type PictureToSave, SaveAs } from "../picture/save-as";
 import { resultOf } from "../shot/result-of";
-import { useShotWork, useSequenceNow } from "../shot/shot-context";
+import { useSequenceNow, useShotWork } from "../shot/shot-context";
 import { useSoFar } from "../shot/use-so-far";
 import { count, duration } from "../words";
-import { type PictureToSave, SaveAs } from "../picture/save-as";
-import { ShotBand } from "./shot-band";
-import { usePlayHead } from "./use-play-head";
-import { Large } from "../picture/large";
-import { Picture } from "../picture/picture";
-import { LookControls } from "./look-controls";
 import { ChangeLine } from "./change-line";
+import { CompareLine } from "./compare-line";
+import { FactsOnPicture } from "./facts-on-picture";
+import { LookControls } from "./look-controls";
+import { PictureSurface, type Pointed, type SurfaceHandle } from "./picture-surface";
+import { PixelLine } from "./pixel-line";
+import type { PlaySettings, Shown, ShownPicture } from "./player";
+import type { Reel } from "./reel";
+import { ShotBand } from "./shot-band";
+import { type Compared, useComparedLayer, useComparedLayers, useMainLayer } from "./use-layers";
+import { useMarks } from "./use-marks";
+import { useSoundInStep } from "./use-sound-in-step";
+import { useViewer } from "./use-viewer";
+import { isViewing, reductionFor, USUAL_VIEWING, type Viewing } from "./viewing";
+import { PictureLine, PlayLine } from "./viewing-lines";
+import { playText } from "./words";
 
 export interface LookProps {
   /** The page's focus: where one looked is where one is afterwards. */
@@ -38,62 +53,173 @@ export interface LookProps {
   readonly onClose: () => void;
 }
 
-/** As the saved plan names the frame's file. */
-function nameOf(shot: ShotView, frame: number): string {
-  const read = readPlan(shot.plan);
-  return read.ok
-    ? frameName(read.value, { ...shot.namedAs, ...shot.sequence }, frame)
-    : `${shot.code}_${frame}`;
-}
+const BEFORE: Compared = { kind: "before" };
 
 /** Lies over the page; what is under it keeps its state and rests. */
-export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
+export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
   const { shot } = useShotWork();
   const { view, tally, files } = useSequenceNow();
-  const head = usePlayHead(frame, stretch, onFrame);
-  const { player } = head;
-  const [isFlagging, setFlagging] = useState(false);
+  const index = useMemo(() => new FrameIndex(union(tally.asked, tally.results.extra)), [tally]);
+  const placeOfFrame = (frame: number): number =>
+    index.positionOf(frame) ?? index.nearestPosition(frame) ?? 0;
+  const [viewing, setViewing] = useKept<Viewing>("viewing", isViewing, USUAL_VIEWING);
+  const change = (next: Partial<Viewing>): void => setViewing({ ...viewing, ...next });
+  const [zoom, setZoom] = useState<Zoom>(FITTED);
+  const [compared, setCompared] = useState<readonly Compared[]>([]);
   const [isBefore, setBefore] = useState(false);
+  const [isFlagging, setFlagging] = useState(false);
   const [isSaving, setSaving] = useState(false);
+  const [pointed, setPointed] = useState<Pointed | null>(null);
+  const surface = useRef<SurfaceHandle | null>(null);
+
+  const marks = useMarks(
+    index.count,
+    stretch === null ? null : { first: placeOfFrame(stretch.first), last: placeOfFrame(stretch.last) },
+  );
+  const main = useMainLayer();
+  const before = useComparedLayer(main, BEFORE);
+  const others = useComparedLayers(main, compared);
+  const [standing, setStanding] = useState(opened);
+  const soFar = useSoFar(standing);
+  const first = isBefore && before !== null ? before : main;
+  const layers = useMemo(() => [first, ...others], [first, others]);
+  const reel = useMemo(
+    (): Reel => ({
+      count: index.count,
+      layers: layers.length,
+      addressAt: (place, layer) => {
+        const number = index.frameAt(place);
+        if (number === null) return null;
+        // A frame that is in work is seen as far as it is.
+        return layers[layer]!.addressOf(number) ?? (layer === 0 && number === standing ? soFar : null);
+      },
+    }),
+    [index, soFar, standing, layers],
+  );
+  const whole = shot.plan.watched?.sequences[0]?.size ?? scaledSize(shot.plan);
+  const over = reductionFor(viewing.scale, zoom, screenPart(), whole);
+  const rate = viewing.rate ?? shot.plan.rate;
+  const settings = useMemo(
+    (): PlaySettings => ({
+      first: marks.first,
+      last: marks.last,
+      every: viewing.every,
+      ends: viewing.ends,
+      holdSeconds: viewing.holdSeconds,
+      rate,
+      missing: viewing.missing,
+      over,
+      budget: viewing.budget,
+    }),
+    [marks.first, marks.last, viewing, rate, over],
+  );
+  const onSound = useRef<(frame: number) => void>(() => undefined);
+  const viewer = useViewer(reel, settings, placeOfFrame(opened), (shown: Shown) => {
+    surface.current?.show(shown);
+    const number = index.frameAt(shown.place);
+    if (number !== null) onSound.current(number);
+  });
+  const now = viewer?.now ?? null;
+  const place = now?.place ?? placeOfFrame(opened);
+  const frame = index.frameAt(place) ?? opened;
+  const direction = now?.direction ?? 0;
+  onSound.current = useSoundInStep(now, frame, rate, viewing.isHeard && shot.sound !== null);
+
+  // A stretch that was opened to be played plays; the surface is new with every viewer.
+  const player = viewer?.player ?? null;
+  const begins = useRef(stretch !== null);
+  useEffect(() => {
+    player?.showAgain();
+    if (begins.current) player?.play(1);
+    begins.current = false;
+  }, [player]);
+  // Frames may come and go while one looks: the frame stays, whatever its place is then.
+  const kept = useRef({ index, frame });
+  useEffect(() => {
+    if (kept.current.index !== index && direction === 0) player?.goTo(placeOfFrame(kept.current.frame));
+    else kept.current = { index, frame };
+    kept.current = { ...kept.current, index };
+    // Only another set of frames moves it.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [index, frame]);
+  useEffect(() => {
+    if (direction !== 0) return;
+    setStanding(frame);
+    onFrame(frame);
+    // The page follows the frame, not the other way round.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [frame, direction]);
+
   const clear = useMutation({
     mutationFn: () =>
       remove<{ cleared: number }>(`/api/sequences/${view.id}/flags`, { phrase: String(frame) }),
   });
-
   const file = files.at(frame);
-  const soFar = useSoFar(frame);
   const aside = useAsideFiles(view.id);
   const wasReplaced = useMemo(() => unpackSet(aside.data?.frames ?? []), [aside.data]);
   const hasBefore = file !== null && file.content !== "" && has(wasReplaced, frame);
-  const change = useFrameChange(view.id, frame, file?.content ?? "", hasBefore && player.direction === 0);
-  const showsBefore = isBefore && hasBefore && change.data !== undefined;
-  const url = showsBefore ? beforeUrl(view.id, frame, change.data.file) : (head.url ?? soFar);
-  const toSave: PictureToSave | null = showsBefore
-    ? { url: fileUrl(url!), name: change.data.file }
-    : head.url !== null
-      ? { url: fileUrl(head.url), name: nameOf(shot, frame) }
+  const changed = useFrameChange(view.id, frame, file?.content ?? "", hasBefore && direction === 0);
+  const address = first.addressOf(frame);
+  const toSave: PictureToSave | null =
+    address !== null
+      ? { url: fileUrl(address), name: first.nameOf(frame) }
       : soFar === null
         ? null
         : { url: soFar, name: `${shot.code}_${frame}_so-far.jpg`, remark: "What there is so far, as JPEG." };
   const findings = view.findings.filter((f) => f.frame === frame);
+  const loaded = useMemo(
+    () => setOf((now?.loaded ?? []).flatMap((at) => index.frameAt(at) ?? [])),
+    [now?.loaded, index],
+  );
+  const goToFinding = (way: 1 | -1): void => {
+    const next = findingBeside(view.findings, frame, way);
+    const at = next === null ? null : index.positionOf(next);
+    if (at !== null) player?.goTo(at);
+  };
+  const cardOf = (picture: ShownPicture, at: number): string | null => {
+    const number = index.frameAt(at);
+    const standsIn = index.frameAt(picture.place);
+    if (picture.why !== null) return `The file of frame ${standsIn} cannot be shown. ${picture.why}`;
+    if (number !== standsIn) return `Frame ${number} is missing: this is ${standsIn}.`;
+    if (!picture.isMissing) return null;
+    const there = number === null ? null : files.at(number);
+    if (there === null) return `Frame ${number} has no file.`;
+    return `The file of frame ${number} has not been looked at yet.`;
+  };
+  const facts = [
+    first.nameOf(frame),
+    timeCode(frame - shot.first, shot.plan.rate),
+    file?.samples == null ? null : `${count(file.samples)} samples`,
+    file?.node ?? null,
+    file?.seconds == null ? null : duration(file.seconds),
+  ];
+  const box = useRef<HTMLDivElement>(null);
+  const goWide = (): void => {
+    if (document.fullscreenElement !== null) void document.exitFullscreen();
+    else void box.current?.requestFullscreen?.();
+  };
   return (
     <Large label={`Look at ${shot.code}`} testId="look" onClose={onClose}>
-      <Picture
-        url={url}
-        pictures={head.pictures}
-        message={
-          file === null
-            ? soFar === null
-              ? `Frame ${frame} has no file.`
-              : `There is no picture of frame ${frame} yet.`
-            : file.content === ""
-              ? `The file of frame ${frame} has not been looked at yet.`
-              : `The file of frame ${frame} cannot be shown.`
-        }
-        label={`Frame ${frame}`}
-      />
+      <Flex ref={box} direction="column" flex="1" minH="0">
+        <PictureSurface
+          handle={surface}
+          readings={layers.map(({ reading }) => reading)}
+          look={viewing.look}
+          arrangement={viewing.arrangement}
+          wipe={viewing.wipe}
+          onWipe={(wipe) => change({ wipe })}
+          gain={viewing.gain}
+          label={`Frame ${frame}`}
+          cardOf={cardOf}
+          onPoint={setPointed}
+          zoom={zoom}
+          onZoom={setZoom}
+        >
+          {viewing.hasFacts && <FactsOnPicture lines={[String(frame), ...facts]} />}
+        </PictureSurface>
+      </Flex>
       <Box px={{ base: "3", md: "6" }} pt="2" pb="3" borderTopWidth="1px" borderColor="rule">
-        <Flex align="center" gap="4" rowGap="1" mb="2" flexWrap="wrap" className="figures">
+        <Flex align="center" gap="4" rowGap="1" mb="1" flexWrap="wrap" className="figures">
           <Text fontFamily="mono" fontSize="lg" fontWeight="700" minW="64px" data-testid="look-frame">
             {frame}
           </Text>
@@ -111,38 +237,74 @@ export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
               {findingText(f)}
             </Text>
           ))}
-          <LookControls
-            head={head}
-            onFlag={() => {
-              player.stop();
-              setFlagging(true);
-            }}
-            onGood={() => clear.mutate()}
-            isBefore={hasBefore ? isBefore : null}
-            onBefore={() => setBefore(!isBefore)}
-            onSave={
-              url === null
-                ? null
-                : () => {
-                    player.stop();
-                    setSaving(true);
-                  }
-            }
-            onClose={onClose}
-          />
+          {viewer !== null && (
+            <LookControls
+              player={viewer.player}
+              now={viewer.now}
+              rate={rateText(rate)}
+              isMarked={marks.isMarked}
+              onIn={() => marks.markIn(place)}
+              onOut={() => marks.markOut(place)}
+              onWhole={marks.forget}
+              onEnd={(which) => viewer.player.goTo(which === "first" ? marks.first : marks.last)}
+              onFinding={goToFinding}
+              onFlag={() => {
+                viewer.player.stop();
+                setFlagging(true);
+              }}
+              onGood={() => clear.mutate()}
+              isBefore={hasBefore ? isBefore : null}
+              onBefore={() => setBefore(!isBefore)}
+              onSave={
+                toSave === null
+                  ? null
+                  : () => {
+                      viewer.player.stop();
+                      setSaving(true);
+                    }
+              }
+              onStops={(by) => change({ look: { ...viewing.look, stops: viewing.look.stops + by } })}
+              onFit={() => surface.current?.fit()}
+              onEnlarge={(by) => surface.current?.enlarge(by)}
+              onFullScreen={goWide}
+              onClose={onClose}
+            />
+          )}
         </Flex>
         {isSaving && toSave !== null && (
           <SaveAs key={toSave.url} {...toSave} onDone={() => setSaving(false)} />
         )}
-        <Text color="softInk" fontSize="xs" mb="1" className="figures" data-testid="play-state">
-          {player.direction === 0
-            ? `${count(head.position + 1)} of ${count(head.count)}`
-            : player.shownRate === null
-              ? `playing at ${rateText(shot.plan.rate)} a second`
-              : `${player.shownRate.toFixed(1)} of ${rateText(shot.plan.rate)} pictures a second shown`}
-          {head.between === null ? "" : ` · plays ${head.between.first} to ${head.between.last}`}
-        </Text>
-        {hasBefore && change.data !== undefined && <ChangeLine change={change.data} isBefore={showsBefore} />}
+        <Flex direction="column" gap="1" mb="1">
+          <PlayLine
+            viewing={viewing}
+            onViewing={change}
+            planRate={shot.plan.rate}
+            hasSound={shot.sound !== null}
+          />
+          <PictureLine viewing={viewing} onViewing={change} reading={first.reading} />
+          <CompareLine
+            shot={shot}
+            hasBefore={wasReplaced.count > 0}
+            compared={compared}
+            onCompared={setCompared}
+            viewing={viewing}
+            onViewing={change}
+          />
+        </Flex>
+        <Flex color="softInk" fontSize="xs" mb="1" gap="3" wrap="wrap" className="figures">
+          <Text as="span" data-testid="play-state">
+            {`${count(place + 1)} of ${count(index.count)}`}
+            {now === null ? "" : ` · ${playText(now, rateText(rate))}`}
+            {marks.isMarked ? ` · plays ${index.frameAt(marks.first)} to ${index.frameAt(marks.last)}` : ""}
+          </Text>
+          {viewing.look.view === null && first.reading.why !== null && (
+            <Text as="span" data-testid="reading">
+              {first.reading.why}
+            </Text>
+          )}
+          <PixelLine pointed={pointed} look={viewing.look} labels={layers.map(({ label }) => label)} />
+        </Flex>
+        {hasBefore && changed.data !== undefined && <ChangeLine change={changed.data} isBefore={isBefore} />}
         {isFlagging && (
           <Box mb="2">
             <FlagForm
@@ -160,14 +322,22 @@ export function Look({ frame, stretch, onFrame, onClose }: LookProps) {
         {clear.error !== null && <Refusal>{messageOf(clear.error)}</Refusal>}
         <ShotBand
           focus={frame}
-          onFocus={(to) => {
-            player.stop();
-            onFrame(to);
-          }}
-          onLook={onFrame}
+          onFocus={(to) => player?.goTo(placeOfFrame(to))}
+          onLook={(to) => player?.goTo(placeOfFrame(to))}
           withLanes={false}
+          loaded={loaded}
         />
       </Box>
     </Large>
   );
 }
+
+/** Room for the picture, as far as it is known before it is laid out: the page without what stands under it. */
+const UNDER_PICTURE = 260;
+const screenPart = (): { readonly width: number; readonly height: number } => {
+  const ratio = window.devicePixelRatio || 1;
+  return {
+    width: window.innerWidth * ratio,
+    height: Math.max(200, window.innerHeight - UNDER_PICTURE) * ratio,
+  };
+};

@@ -1,6 +1,7 @@
 "use client";
 /** The band of the sequence that the page shows, under the page and as the viewer's scrubber. */
 import { type ReactNode } from "react";
+import type { FrameSet } from "@/core/frames/frame-set";
 import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
 import { useSoundLane } from "./use-sound-lane";
 import { Band } from "../band/band";
@@ -11,6 +12,7 @@ export function ShotBand({
   onFocus,
   onLook,
   withLanes = true,
+  loaded = null,
   picture,
 }: {
   readonly focus: number | null;
@@ -18,6 +20,8 @@ export function ShotBand({
   /** By a double click. */
   readonly onLook: (frame: number) => void;
   readonly withLanes?: boolean;
+  /** Pictures that the viewer has in memory. */
+  readonly loaded?: FrameSet | null;
   readonly picture?: ReactNode;
 }) {
   const { stretches, used } = useShotWork();
@@ -40,6 +44,7 @@ export function ShotBand({
       onFocus={onFocus}
       onLook={onLook}
       withLanes={withLanes}
+      loaded={loaded}
       picture={picture}
     />
   );

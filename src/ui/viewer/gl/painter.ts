@@ -270,8 +270,19 @@ export class Painter {
     }
   }
 
-  /** The numbers of one pixel of a picture of bytes, 0 to 1, as they lie in the file. Null while graphics are away. */
-  readBytes(pixels: LoadedPixels, x: number, y: number, width = 1, height = 1): Uint8Array | null {
+  /**
+   * Numbers of a rectangle of a picture of bytes as they lie in the file: red, green, blue, alpha, rows from the top.
+   * Null while the graphics are away.
+   */
+  readBytes(
+    pixels: LoadedPixels,
+    {
+      x,
+      y,
+      width,
+      height,
+    }: { readonly x: number; readonly y: number; readonly width: number; readonly height: number },
+  ): Uint8Array | null {
     const gl = this.#gl;
     if (gl.isContextLost() || this.#program === null) return null;
     const frame = gl.createFramebuffer();

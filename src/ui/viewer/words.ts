@@ -1,0 +1,109 @@
+/** Texts of the viewer. */
+import type { Background, ChannelShown, View } from "@/core/playback/shown-as";
+import type { Alpha } from "@/core/image/file-format";
+import type { Ends } from "@/core/playback/play-clock";
+import { count, size } from "../words";
+import type { Arrangement } from "./arrangement";
+import type { PlayerSnapshot } from "./player";
+import type { MissingWay } from "./reel";
+import { BUDGETS, type Scale } from "./viewing";
+
+/** In the order in which they are offered. */
+export type Options<K extends string> = readonly (readonly [key: K, text: string])[];
+
+export const ENDS_TEXT: Options<Ends> = [
+  ["loop", "round and round"],
+  ["back-and-forth", "back and forth"],
+  ["once", "once"],
+];
+
+export const EVERY_TEXT: Options<string> = [
+  ["1", "every frame"],
+  ["2", "every 2nd"],
+  ["3", "every 3rd"],
+  ["4", "every 4th"],
+  ["8", "every 8th"],
+];
+
+export const HOLD_TEXT: Options<string> = [
+  ["0", "no hold"],
+  ["0.5", "ends held 1/2 s"],
+  ["1", "ends held 1 s"],
+  ["2", "ends held 2 s"],
+];
+
+export const MISSING_TEXT: Options<MissingWay> = [
+  ["gap", "gaps shown as gaps"],
+  ["hold", "gaps: the one before"],
+  ["skip", "gaps left out"],
+];
+
+const scaleText = (scale: Scale): string =>
+  scale === "shown" ? "as large as shown" : scale === 1 ? "whole pictures" : `1/${scale} of the size`;
+export const SCALE_TEXT: Options<string> = (["shown", 1, 2, 4, 8] as const).map((scale) => [
+  String(scale),
+  scaleText(scale),
+]);
+
+export const BUDGET_TEXT: Options<string> = BUDGETS.map((bytes) => [
+  String(bytes),
+  `up to ${size(bytes)} of memory`,
+]);
+
+/** Null: as the files are read. */
+export const VIEW_TEXT: Readonly<Record<View, string>> = {
+  plain: "numbers as they are",
+  srgb: "light through sRGB",
+  film: "light through the film curve",
+  depth: "metres: near is white",
+  direction: "directions: 0 is grey",
+};
+
+export const ALPHA_TEXT: Readonly<Record<Alpha, string>> = {
+  none: "alpha left out",
+  straight: "alpha beside colour",
+  premultiplied: "alpha in colour",
+};
+
+export const CHANNEL_TEXT: Options<ChannelShown> = [
+  ["colour", "colour"],
+  ["red", "red alone"],
+  ["green", "green alone"],
+  ["blue", "blue alone"],
+  ["alpha", "alpha alone"],
+  ["luminance", "luminance"],
+];
+
+export const BACKGROUND_TEXT: Options<Background> = [
+  ["checker", "on squares"],
+  ["grey", "on grey"],
+  ["black", "on black"],
+  ["white", "on white"],
+];
+
+export const ARRANGEMENT_TEXT: Options<Arrangement> = [
+  ["wipe", "wipe"],
+  ["beside", "side by side"],
+  ["blink", "blink"],
+  ["difference", "difference"],
+];
+
+/** What stands in memory, and what was not shown. */
+export function playText(now: PlayerSnapshot, rate: string): string {
+  const there = `${count(now.loaded.length)} of ${count(now.stops)} in memory, ${size(now.bytes)}`;
+  const window = now.isWindow ? `, of ${count(now.stops)} that do not fit: they are loaded as they come` : "";
+  const shown =
+    now.direction === 0
+      ? null
+      : now.shownRate === null
+        ? `playing at ${rate} a second`
+        : `${now.shownRate.toFixed(1)} of ${rate} pictures a second shown`;
+  const dropped = now.dropped > 0 ? `${count(now.dropped)} dropped` : now.shown > 0 ? "none dropped" : null;
+  return [
+    shown,
+    dropped,
+    now.isWindow ? `${count(now.loaded.length)} in memory, ${size(now.bytes)}${window}` : there,
+  ]
+    .filter((part) => part !== null)
+    .join(" · ");
+}
