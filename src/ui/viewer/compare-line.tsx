@@ -15,7 +15,10 @@ import { ARRANGEMENT_TEXT, type Options } from "./words";
 const TURN = 45;
 const MOST_GAIN = 64;
 
-/** Everything of the shot that can stand beside the sequence on the page; passes of the same version first. */
+/**
+ * Everything of the shot that can stand beside the sequence on the page; passes of the same version first.
+ * @param hasBefore files of the sequence were replaced, and are kept
+ */
 export function comparable(shot: ShotView, hasBefore: boolean): readonly (readonly [Compared, string])[] {
   const own = versionName(shot.sequence);
   const others = shot.choices
@@ -41,26 +44,22 @@ export function comparable(shot: ShotView, hasBefore: boolean): readonly (readon
 const NOTHING = "";
 
 export function CompareLine({
-  shot,
-  hasBefore,
+  choices,
   compared,
   onCompared,
   viewing,
   onViewing,
 }: {
-  readonly shot: ShotView;
-  /** Files of the sequence were replaced, and are kept. */
-  readonly hasBefore: boolean;
+  /** With the text of each. */
+  readonly choices: readonly (readonly [Compared, string])[];
   readonly compared: readonly Compared[];
   readonly onCompared: (compared: readonly Compared[]) => void;
   readonly viewing: Viewing;
   readonly onViewing: (change: Partial<Viewing>) => void;
 }) {
-  const all = comparable(shot, hasBefore);
-  if (all.length === 0) return null;
-  const options: Options<string> = all.map(([one, text]) => [comparedKey(one), text]);
+  const options: Options<string> = choices.map(([one, text]) => [comparedKey(one), text]);
   const set = (at: number, key: string): void => {
-    const chosen = all.find(([one]) => comparedKey(one) === key)?.[0];
+    const chosen = choices.find(([one]) => comparedKey(one) === key)?.[0];
     const next = chosen === undefined ? compared.filter((_, i) => i !== at) : [...compared];
     if (chosen !== undefined) next[at] = chosen;
     onCompared(next);

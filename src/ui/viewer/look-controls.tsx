@@ -73,7 +73,7 @@ export function LookControls(props: LookControlsProps) {
     </Tip>
   );
   return (
-    <HStack ml={{ lg: "auto" }} gap="2" flexWrap="wrap">
+    <HStack gap="1.5" flexWrap="wrap">
       {button("◂ play", "Play backwards (J)", () => player.play(-1))}
       {button("‹", "One frame back (left arrow; with Shift ten)", () => player.goTo(place - 1))}
       {now.direction === 0

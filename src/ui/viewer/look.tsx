@@ -28,8 +28,10 @@ import { useSequenceNow, useShotWork } from "../shot/shot-context";
 import { useSoFar } from "../shot/use-so-far";
 import { count, duration } from "../words";
 import { ChangeLine } from "./change-line";
-import { CompareLine } from "./compare-line";
+import { comparable, CompareLine } from "./compare-line";
 import { FactsOnPicture } from "./facts-on-picture";
+import { type Fold, FOLDS } from "./folds";
+import { Folds } from "./fold-buttons";
 import { LookControls } from "./look-controls";
 import { PictureSurface, type Pointed, type SurfaceHandle } from "./picture-surface";
 import { PixelLine } from "./pixel-line";
@@ -83,6 +85,7 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
   const soFar = useSoFar(standing);
   const first = isBefore && before !== null ? before : main;
   const layers = useMemo(() => [first, ...others], [first, others]);
+  const readings = useMemo(() => layers.map(({ reading }) => reading), [layers]);
   const reel = useMemo(
     (): Reel => ({
       count: index.count,
@@ -186,6 +189,8 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
     if (there === null) return `Frame ${number} has no file.`;
     return `The file of frame ${number} has not been looked at yet.`;
   };
+  const isOpen = (fold: Fold): boolean => viewing.open.includes(fold);
+  const choices = comparable(shot, wasReplaced.count > 0);
   const facts = [
     first.nameOf(frame),
     timeCode(frame - shot.first, shot.plan.rate),
@@ -203,7 +208,7 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
       <Flex ref={box} direction="column" flex="1" minH="0">
         <PictureSurface
           handle={surface}
-          readings={layers.map(({ reading }) => reading)}
+          readings={readings}
           look={viewing.look}
           arrangement={viewing.arrangement}
           wipe={viewing.wipe}
@@ -219,8 +224,8 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
         </PictureSurface>
       </Flex>
       <Box px={{ base: "3", md: "6" }} pt="2" pb="3" borderTopWidth="1px" borderColor="rule">
-        <Flex align="center" gap="4" rowGap="1" mb="1" flexWrap="wrap" className="figures">
-          <Text fontFamily="mono" fontSize="lg" fontWeight="700" minW="64px" data-testid="look-frame">
+        <Flex align="baseline" gap="4" rowGap="0" flexWrap="wrap" className="figures">
+          <Text fontFamily="mono" fontSize="lg" fontWeight="700" data-testid="look-frame">
             {frame}
           </Text>
           <Text>
@@ -237,6 +242,13 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
               {findingText(f)}
             </Text>
           ))}
+          <Text color="softInk" fontSize="xs" ml={{ lg: "auto" }} data-testid="play-state">
+            {`${count(place + 1)} of ${count(index.count)}`}
+            {now === null ? "" : ` · ${playText(now, rateText(rate))}`}
+            {marks.isMarked ? ` · plays ${index.frameAt(marks.first)} to ${index.frameAt(marks.last)}` : ""}
+          </Text>
+        </Flex>
+        <Flex my="1" gap="2" rowGap="1" flexWrap="wrap" align="center">
           {viewer !== null && (
             <LookControls
               player={viewer.player}
@@ -270,33 +282,34 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
               onClose={onClose}
             />
           )}
+          <Folds
+            open={viewing.open}
+            onOpen={(open) => change({ open })}
+            offered={choices.length > 0 ? FOLDS : FOLDS.filter((fold) => fold !== "comparing")}
+          />
         </Flex>
         {isSaving && toSave !== null && (
           <SaveAs key={toSave.url} {...toSave} onDone={() => setSaving(false)} />
         )}
-        <Flex direction="column" gap="1" mb="1">
+        {isOpen("playing") && (
           <PlayLine
             viewing={viewing}
             onViewing={change}
             planRate={shot.plan.rate}
             hasSound={shot.sound !== null}
           />
-          <PictureLine viewing={viewing} onViewing={change} reading={first.reading} />
+        )}
+        {isOpen("seeing") && <PictureLine viewing={viewing} onViewing={change} reading={first.reading} />}
+        {isOpen("comparing") && (
           <CompareLine
-            shot={shot}
-            hasBefore={wasReplaced.count > 0}
+            choices={choices}
             compared={compared}
             onCompared={setCompared}
             viewing={viewing}
             onViewing={change}
           />
-        </Flex>
-        <Flex color="softInk" fontSize="xs" mb="1" gap="3" wrap="wrap" className="figures">
-          <Text as="span" data-testid="play-state">
-            {`${count(place + 1)} of ${count(index.count)}`}
-            {now === null ? "" : ` · ${playText(now, rateText(rate))}`}
-            {marks.isMarked ? ` · plays ${index.frameAt(marks.first)} to ${index.frameAt(marks.last)}` : ""}
-          </Text>
+        )}
+        <Flex color="softInk" fontSize="xs" minH="16px" gap="3" wrap="wrap" className="figures">
           {viewing.look.view === null && first.reading.why !== null && (
             <Text as="span" data-testid="reading">
               {first.reading.why}

@@ -179,8 +179,9 @@ export function PictureSurface(props: PictureSurfaceProps) {
       painter.current = null;
     };
   }, []);
-  // Whatever has changed of what is wanted.
-  useEffect(() => drawNow.current());
+  // Whatever has changed of what is wanted; what plays is painted by the player.
+  const { readings, look, arrangement, wipe, gain, zoom } = props;
+  useEffect(() => drawNow.current(), [readings, look, arrangement, wipe, gain, zoom]);
   const isBlinking = props.arrangement === "blink" && props.readings.length > 1;
   useEffect(() => {
     if (!isBlinking) return;

@@ -16,7 +16,6 @@ import {
   type Ends,
   placeAtBeat,
   type PlayRound,
-  roundBeats,
 } from "@/core/playback/play-clock";
 import type { Rate } from "@/core/timing/rate";
 import { FrameMemory } from "./frame-memory";
@@ -65,10 +64,10 @@ export interface PlayerSnapshot {
   /** Since playing began. */
   readonly shown: number;
   readonly dropped: number;
-  /** Places of the range that are in memory, in the size of motion. */
+  /** Places of the range whose pictures are in memory, in the size of motion. */
   readonly loaded: readonly number[];
-  /** Places that the range has. */
-  readonly stops: number;
+  /** Places of the range that have a picture. */
+  readonly pictures: number;
   /** The range does not fit into the budget. */
   readonly isWindow: boolean;
   readonly bytes: number;
@@ -114,6 +113,8 @@ export class Player {
   #inSecond = 0;
   #rate: number | null = null;
   #request: number | null = null;
+  /** Addresses of what is looked at. */
+  readonly #onShowNow = new Set<string>();
   #told: ReturnType<typeof setTimeout> | null = null;
   #snapshot: PlayerSnapshot;
 
@@ -130,10 +131,11 @@ export class Player {
     this.#reel = reel;
     this.#settings = settings;
     this.#place = place;
-    this.#memory = new FrameMemory(source, settings.budget, () => this.#arrived());
+    this.#memory = new FrameMemory(source, settings.budget, (url) => this.#changed(url));
     this.#setPlaces();
     this.#snapshot = this.#look();
     this.#readAhead();
+    this.#show();
   }
 
   readonly subscribe = (listener: () => void): (() => void) => {
@@ -310,8 +312,10 @@ export class Player {
   #show(): void {
     const place = this.#place;
     const { over } = this.#settings;
+    this.#onShowNow.clear();
     const layers = this.#layersAt(place).map((found): ShownPicture => {
       if (found === null) return { pixels: null, why: null, place, isMissing: true };
+      for (const size of [1, over] as const) this.#onShowNow.add(withForm(found.address, size));
       // Whole where it stands, as soon as it is there.
       const whole = this.#direction === 0 ? this.#memory.get(withForm(found.address, 1)) : null;
       const kept = whole ?? this.#memory.get(withForm(found.address, over));
@@ -341,14 +345,15 @@ export class Player {
     this.#memory.want([...new Set(urls)]);
   }
 
-  /** A picture was loaded, failed, or went. */
-  #arrived(): void {
-    if (this.#direction === 0) this.#show();
+  /** A picture was loaded, failed, or went: painted where it is on show, and not for each that is read ahead. */
+  #changed(url: string): void {
+    if (this.#direction === 0 && this.#onShowNow.has(url)) this.#show();
     this.#tell();
   }
 
   #look(): PlayerSnapshot {
-    const loaded = this.#places.filter((place) => this.#isReady(place));
+    const pictures = this.#places.filter((place) => this.#layersAt(place)[0] !== null);
+    const loaded = pictures.filter((place) => this.#isReady(place));
     return {
       place: this.#place,
       direction: this.#direction,
@@ -356,8 +361,8 @@ export class Player {
       shown: this.#shown,
       dropped: this.#dropped,
       loaded,
-      stops: Math.min(this.#places.length, roundBeats({ ...this.#round(), holdBeats: 0, ends: "once" })),
-      isWindow: this.#memory.fits < this.#places.length * this.#reel.layers,
+      pictures: pictures.length,
+      isWindow: this.#memory.fits < pictures.length * this.#reel.layers,
       bytes: this.#memory.bytes,
     };
   }

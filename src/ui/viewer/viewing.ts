@@ -11,6 +11,7 @@ import { factorOf, type Size, type Zoom } from "@/core/playback/zoom";
 import type { Rate } from "@/core/timing/rate";
 import { ARRANGEMENTS, type Arrangement } from "./arrangement";
 import { MISSING_WAYS, type MissingWay } from "./reel";
+import type { Fold } from "./folds";
 
 /** Of pictures in motion: as large as they are shown, or a share of the file's. */
 export type Scale = "shown" | Reduction;
@@ -36,6 +37,8 @@ export interface Viewing {
   readonly hasFacts: boolean;
   /** The shot's sound is heard. */
   readonly isHeard: boolean;
+  /** Lines of settings that are open. */
+  readonly open: readonly Fold[];
 }
 
 export const USUAL_VIEWING: Viewing = {
@@ -52,6 +55,7 @@ export const USUAL_VIEWING: Viewing = {
   gain: 4,
   hasFacts: false,
   isHeard: true,
+  open: [],
 };
 
 const isOneOf = (values: readonly unknown[], value: unknown): boolean => values.includes(value);

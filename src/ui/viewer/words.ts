@@ -4,6 +4,7 @@ import type { Alpha } from "@/core/image/file-format";
 import type { Ends } from "@/core/playback/play-clock";
 import { count, size } from "../words";
 import type { Arrangement } from "./arrangement";
+import type { Fold } from "./folds";
 import type { PlayerSnapshot } from "./player";
 import type { MissingWay } from "./reel";
 import { BUDGETS, type Scale } from "./viewing";
@@ -88,10 +89,8 @@ export const ARRANGEMENT_TEXT: Options<Arrangement> = [
   ["difference", "difference"],
 ];
 
-/** What stands in memory, and what was not shown. */
+/** How fast it is shown, what was not shown, and what stands in memory. */
 export function playText(now: PlayerSnapshot, rate: string): string {
-  const there = `${count(now.loaded.length)} of ${count(now.stops)} in memory, ${size(now.bytes)}`;
-  const window = now.isWindow ? `, of ${count(now.stops)} that do not fit: they are loaded as they come` : "";
   const shown =
     now.direction === 0
       ? null
@@ -99,11 +98,17 @@ export function playText(now: PlayerSnapshot, rate: string): string {
         ? `playing at ${rate} a second`
         : `${now.shownRate.toFixed(1)} of ${rate} pictures a second shown`;
   const dropped = now.dropped > 0 ? `${count(now.dropped)} dropped` : now.shown > 0 ? "none dropped" : null;
-  return [
-    shown,
-    dropped,
-    now.isWindow ? `${count(now.loaded.length)} in memory, ${size(now.bytes)}${window}` : there,
-  ]
-    .filter((part) => part !== null)
-    .join(" · ");
+  const there = `${count(now.loaded.length)} of ${count(now.pictures)} in memory, ${size(now.bytes)}`;
+  const window = now.isWindow ? "they do not all fit: loaded as they come" : null;
+  return [shown, dropped, there, window].filter((part) => part !== null).join(" · ");
 }
+
+/** Buttons that open a line of settings. */
+export const FOLD_TEXT: Readonly<Record<Fold, { readonly label: string; readonly tip: string }>> = {
+  playing: {
+    label: "Playing",
+    tip: "Which frames play, how fast, what happens at the ends and at gaps, how large, in how much memory",
+  },
+  seeing: { label: "Seeing", tip: "Exposure, curve, channel, alpha and background" },
+  comparing: { label: "Comparing", tip: "Beside other versions and passes, or the files from before" },
+};

@@ -1,14 +1,13 @@
 "use client";
 /**
- * Paints pictures into a canvas by WebGL2. It owns the context, one program and a few textures; what it paints is one
+ * Paints pictures into a canvas by WebGL2. It owns the context, a program for each variant and a few textures; what it paints is one
  * readonly record (`Painting`), so that the same record is painted again when the context comes back after it was lost.
  */
 import type { LoadedPixels } from "@/contract/picture-messages";
 import type { Alpha } from "@/core/image/file-format";
-import { ALPHAS } from "@/core/image/file-format";
-import { BACKGROUNDS, CHANNELS_SHOWN, type Look, type View, VIEWS } from "@/core/playback/shown-as";
+import type { Look, View } from "@/core/playback/shown-as";
 import type { Wipe } from "@/core/playback/shown-pixel";
-import { FRAGMENT, type Meeting, MEETINGS, VERTEX } from "./shader";
+import { fragmentOf, type Meeting, tapsFor, type TextureReading, type Variant, VERTEX } from "./shader";
 
 /** A picture with how its numbers are read. */
 export interface Painted {
@@ -69,11 +68,11 @@ const HALVES = {
   4: ["RGBA16F", "RGBA"],
 } as const;
 
-const UNIFORMS = [
-  ..."uStops uGamma uChannel uBackground uMeeting uGain uWipe uPlace uScreen uHeight uPixelScale".split(" "),
-  ..."uHasGrid uWhole uSurround uPointerScale uPictureA uPictureB".split(" "),
-  ...["A", "B"].flatMap((one) => ["channels", "view", "alpha", "size"].map((part) => `u${one}.${part}`)),
-];
+/** A program for one variant, with where its uniforms are. */
+interface Program {
+  readonly program: WebGLProgram;
+  readonly at: (name: string) => WebGLUniformLocation | null;
+}
 
 function compiled(gl: WebGL2RenderingContext, type: number, source: string): WebGLShader {
   const shader = gl.createShader(type);
@@ -85,22 +84,52 @@ function compiled(gl: WebGL2RenderingContext, type: number, source: string): Web
   return shader;
 }
 
-function linked(gl: WebGL2RenderingContext): WebGLProgram {
+function linked(gl: WebGL2RenderingContext, variant: Variant): Program {
   const program = gl.createProgram();
   gl.attachShader(program, compiled(gl, gl.VERTEX_SHADER, VERTEX));
-  gl.attachShader(program, compiled(gl, gl.FRAGMENT_SHADER, FRAGMENT));
+  gl.attachShader(program, compiled(gl, gl.FRAGMENT_SHADER, fragmentOf(variant)));
   gl.linkProgram(program);
   if (gl.getProgramParameter(program, gl.LINK_STATUS) !== true && !gl.isContextLost())
     throw new Error(gl.getProgramInfoLog(program) ?? "The shader does not link.");
-  return program;
+  const places = new Map<string, WebGLUniformLocation | null>();
+  return {
+    program,
+    at: (name) => {
+      if (!places.has(name)) places.set(name, gl.getUniformLocation(program, name));
+      return places.get(name)!;
+    },
+  };
+}
+
+/** Of the texture: what a browser decodes has four. */
+const channelsOf = (pixels: LoadedPixels): TextureReading["channels"] =>
+  pixels.kind === "bytes" ? 4 : pixels.channels;
+
+const readingOf = (painted: Painted | null, place: Rectangle): TextureReading | null =>
+  painted === null
+    ? null
+    : {
+        channels: channelsOf(painted.pixels),
+        view: painted.view,
+        alpha: painted.alpha,
+        taps: tapsFor(painted.pixels.width / place.width),
+      };
+
+/** Of two rectangles; null where they do not meet. */
+function overlap(one: Rectangle, other: Rectangle): Rectangle | null {
+  const left = Math.max(one.left, other.left);
+  const top = Math.max(one.top, other.top);
+  const width = Math.min(one.left + one.width, other.left + other.width) - left;
+  const height = Math.min(one.top + one.height, other.top + other.height) - top;
+  return width > 0 && height > 0 ? { left, top, width, height } : null;
 }
 
 export class Painter {
   readonly #canvas: HTMLCanvasElement;
   readonly #gl: WebGL2RenderingContext;
   readonly #stop = new AbortController();
-  #program: WebGLProgram | null = null;
-  #at = new Map<string, WebGLUniformLocation | null>();
+  /** By variant. */
+  readonly #programs = new Map<string, Program>();
   /** The newest use last. */
   readonly #textures = new Map<LoadedPixels, Texture>();
   #painting: Painting | null = null;
@@ -120,7 +149,7 @@ export class Painter {
         // It comes back only to those who say that they wait for it.
         event.preventDefault();
         this.#textures.clear();
-        this.#program = null;
+        this.#programs.clear();
         onLost(true);
       },
       { signal },
@@ -152,8 +181,6 @@ export class Painter {
   #begin(): void {
     const gl = this.#gl;
     if (gl.isContextLost()) return;
-    this.#program = linked(gl);
-    this.#at = new Map(UNIFORMS.map((name) => [name, gl.getUniformLocation(this.#program!, name)]));
     gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
     gl.pixelStorei(gl.UNPACK_COLORSPACE_CONVERSION_WEBGL, gl.NONE);
     gl.bindVertexArray(gl.createVertexArray());
@@ -167,71 +194,78 @@ export class Painter {
   paint(painting: Painting): void {
     const gl = this.#gl;
     this.#painting = painting;
-    if (this.#program === null || gl.isContextLost()) return;
+    if (gl.isContextLost()) return;
     const canvas = this.#canvas;
     if (canvas.width !== painting.width || canvas.height !== painting.height) {
       canvas.width = painting.width;
       canvas.height = painting.height;
     }
-    gl.viewport(0, 0, painting.width, painting.height);
-    gl.disable(gl.SCISSOR_TEST);
     gl.clearColor(...painting.surround, 1);
     gl.clear(gl.COLOR_BUFFER_BIT);
-    gl.useProgram(this.#program);
-    this.#setLook(painting);
     for (const pane of painting.panes) this.#paintPane(painting, pane);
     this.#letGo(painting);
   }
 
-  #setLook({ look, gain, surround, ratio }: Painting): void {
+  /** The picture's own rectangle alone: what is beside it was cleared. */
+  #paintPane(painting: Painting, { part, place, a, b, meeting }: Pane): void {
     const gl = this.#gl;
-    gl.uniform1f(this.#place("uStops"), look.stops);
-    gl.uniform1f(this.#place("uGamma"), look.gamma);
-    gl.uniform1i(this.#place("uChannel"), CHANNELS_SHOWN.indexOf(look.channel));
-    gl.uniform1i(this.#place("uBackground"), BACKGROUNDS.indexOf(look.background));
-    gl.uniform1f(this.#place("uGain"), gain);
-    gl.uniform3f(this.#place("uSurround"), ...surround);
-    gl.uniform1f(this.#place("uPointerScale"), ratio);
-  }
-
-  #paintPane({ height, wipe, hasGrid }: Painting, { part, place, a, b, meeting }: Pane): void {
-    const gl = this.#gl;
-    const bottom = height - part.top - part.height;
-    gl.viewport(part.left, bottom, part.width, part.height);
-    const whole = (a ?? b)?.pixels;
-    const scale = whole === undefined ? 1 : place.width / whole.wholeWidth;
-    gl.uniform2f(this.#place("uScreen"), part.left, bottom);
-    gl.uniform1f(this.#place("uHeight"), part.height);
-    gl.uniform4f(this.#place("uPlace"), place.left, place.top, place.width, place.height);
-    gl.uniform1i(this.#place("uMeeting"), MEETINGS.indexOf(meeting));
+    const { height, look, wipe } = painting;
+    // On whole pixels, beyond the last one that the picture touches.
+    const onScreen = {
+      left: part.left + place.left,
+      top: part.top + place.top,
+      width: Math.ceil(place.width - 1e-6),
+      height: Math.ceil(place.height - 1e-6),
+    };
+    const seen = overlap(part, onScreen);
+    if (seen === null || (a === null && b === null)) return;
+    const { at, program } = this.#programOf({
+      meeting,
+      a: readingOf(a, place),
+      b: readingOf(b, place),
+      channel: look.channel,
+      background: look.background,
+      hasGamma: look.gamma !== 1,
+      hasGrid: painting.hasGrid,
+    });
+    gl.useProgram(program);
+    gl.viewport(seen.left, height - seen.top - seen.height, seen.width, seen.height);
+    const { wholeWidth, wholeHeight } = (a ?? b)!.pixels;
+    gl.uniform1f(at("uGainA"), 2 ** look.stops);
+    gl.uniform1f(at("uGamma"), look.gamma);
+    gl.uniform1f(at("uGain"), painting.gain);
+    gl.uniform3f(at("uSurround"), ...painting.surround);
+    gl.uniform1f(at("uRatio"), painting.ratio);
+    gl.uniform2f(at("uCorner"), part.left, part.top);
+    gl.uniform1f(at("uHeight"), height);
+    gl.uniform4f(at("uPlace"), place.left, place.top, place.width, place.height);
     gl.uniform3f(
-      this.#place("uWipe"),
+      at("uWipe"),
       place.left + wipe.x * place.width,
       place.top + wipe.y * place.height,
       (wipe.degrees * Math.PI) / 180,
     );
-    gl.uniform1f(this.#place("uPixelScale"), scale);
-    gl.uniform2f(this.#place("uWhole"), whole?.wholeWidth ?? 1, whole?.wholeHeight ?? 1);
-    gl.uniform1i(this.#place("uHasGrid"), hasGrid ? 1 : 0);
-    this.#bind(0, "A", a);
-    this.#bind(1, "B", b);
+    gl.uniform1f(at("uPixelScale"), place.width / wholeWidth);
+    gl.uniform2f(at("uWhole"), wholeWidth, wholeHeight);
+    this.#bind(at, 0, "A", a);
+    this.#bind(at, 1, "B", b);
     gl.drawArrays(gl.TRIANGLES, 0, 3);
   }
 
-  #place(name: string): WebGLUniformLocation | null {
-    return this.#at.get(name) ?? null;
+  #programOf(variant: Variant): Program {
+    const key = JSON.stringify(variant);
+    const known = this.#programs.get(key) ?? linked(this.#gl, variant);
+    this.#programs.set(key, known);
+    return known;
   }
 
-  #bind(unit: 0 | 1, name: "A" | "B", painted: Painted | null): void {
-    const gl = this.#gl;
-    gl.uniform1i(this.#place(`uPicture${name}`), unit);
-    gl.uniform1i(this.#place(`u${name}.channels`), painted === null ? 0 : channelsOf(painted.pixels));
+  #bind(at: Program["at"], unit: 0 | 1, name: "A" | "B", painted: Painted | null): void {
     if (painted === null) return;
+    const gl = this.#gl;
+    gl.uniform1i(at(`uPicture${name}`), unit);
     gl.activeTexture(gl.TEXTURE0 + unit);
     gl.bindTexture(gl.TEXTURE_2D, this.#textureOf(painted.pixels));
-    gl.uniform1i(this.#place(`u${name}.view`), VIEWS.indexOf(painted.view));
-    gl.uniform1i(this.#place(`u${name}.alpha`), ALPHAS.indexOf(painted.alpha));
-    gl.uniform2f(this.#place(`u${name}.size`), painted.pixels.width, painted.pixels.height);
+    gl.uniform2f(at(`uSize${name}`), painted.pixels.width, painted.pixels.height);
   }
 
   #textureOf(pixels: LoadedPixels): WebGLTexture {
@@ -284,7 +318,7 @@ export class Painter {
     }: { readonly x: number; readonly y: number; readonly width: number; readonly height: number },
   ): Uint8Array | null {
     const gl = this.#gl;
-    if (gl.isContextLost() || this.#program === null) return null;
+    if (gl.isContextLost()) return null;
     const frame = gl.createFramebuffer();
     gl.activeTexture(gl.TEXTURE0);
     const texture = this.#textureOf(pixels);
@@ -302,10 +336,7 @@ export class Painter {
     this.#stop.abort();
     for (const { texture } of this.#textures.values()) this.#gl.deleteTexture(texture);
     this.#textures.clear();
-    if (this.#program !== null) this.#gl.deleteProgram(this.#program);
-    this.#program = null;
+    for (const { program } of this.#programs.values()) this.#gl.deleteProgram(program);
+    this.#programs.clear();
   }
 }
-
-/** Of the texture: what a browser decodes has four. */
-const channelsOf = (pixels: LoadedPixels): number => (pixels.kind === "bytes" ? 4 : pixels.channels);
