@@ -28,7 +28,8 @@ import {
   type Zoom,
 } from "@/core/playback/zoom";
 import { type Arrangement, panesOf, wholeOf } from "./arrangement";
-import { type Painted, Painter, type Pane } from "./gl/painter";
+import { type Painted, Painter, type Painting, type Pane } from "./gl/painter";
+import { isPlainPainting, paintPlainly } from "./gl/plain-painter";
 import type { Shown, ShownPicture } from "./player";
 
 /** A factor a notch of the wheel. */
@@ -104,6 +105,9 @@ export function PictureSurface(props: PictureSurfaceProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const latest = useRef(props);
   latest.current = props;
+  const plainCanvas = useRef<HTMLCanvasElement>(null);
+  /** What the pointer is on, whichever canvas lies under it. */
+  const glass = useRef<HTMLDivElement>(null);
   const painter = useRef<Painter | null>(null);
   const shown = useRef<Shown | null>(null);
   const panes = useRef<readonly Pane[]>([]);
@@ -115,10 +119,13 @@ export function PictureSurface(props: PictureSurfaceProps) {
   const [card, setCard] = useState<string | null>(null);
   const [isShown, setShown] = useState(false);
   const [size, setSize] = useState("");
+  const [isPlain, setPlain] = useState(true);
+  /** What is wanted takes the graphics. */
+  const [needsShader, setNeedsShader] = useState(false);
 
   const draw = (): void => {
-    const [surface, element] = [place.current, canvas.current];
-    if (surface === null || element === null || painter.current === null) return;
+    const [surface, shaded, plain] = [place.current, canvas.current, plainCanvas.current];
+    if (surface === null || shaded === null || plain === null) return;
     const { readings, look, arrangement, wipe, gain, zoom, cardOf } = latest.current;
     const ratio = window.devicePixelRatio || 1;
     const screen = {
@@ -141,7 +148,7 @@ export function PictureSurface(props: PictureSurfaceProps) {
       blinkLayer: blink.current,
       usual: usual.current,
     });
-    painter.current.paint({
+    const painting: Painting = {
       ...screen,
       panes: panes.current,
       look,
@@ -150,7 +157,15 @@ export function PictureSurface(props: PictureSurfaceProps) {
       hasGrid: factorOf(zoom, panes.current[0]!.part, usual.current) >= GRID_FROM,
       surround: surroundOf(surface),
       ratio,
-    });
+    };
+    const isPlainNow = isPlainPainting(painting) || painter.current === null || painter.current.isLost;
+    if (isPlainNow) paintPlainly(plain, painting);
+    else painter.current!.paint(painting);
+    // At once, and not when React comes to it: the other one holds an older picture.
+    plain.style.visibility = isPlainNow ? "visible" : "hidden";
+    shaded.style.visibility = isPlainNow ? "hidden" : "visible";
+    setPlain(isPlainNow);
+    setNeedsShader(!isPlainPainting(painting));
     const first = pictures[0];
     setCard(first === undefined ? null : cardOf(first, shown.current!.place));
     setShown(first?.pixels != null);
@@ -199,8 +214,8 @@ export function PictureSurface(props: PictureSurfaceProps) {
     ) ?? null;
   /** Pixels of the drawing buffer, from its corner. */
   const at = (event: { clientX: number; clientY: number }): { x: number; y: number } => {
-    const box = canvas.current!.getBoundingClientRect();
-    const ratio = canvas.current!.width / Math.max(1, box.width);
+    const box = glass.current!.getBoundingClientRect();
+    const ratio = window.devicePixelRatio || 1;
     return { x: (event.clientX - box.left) * ratio, y: (event.clientY - box.top) * ratio };
   };
   const zoomBy = (x: number, y: number, by: number): void => {
@@ -213,7 +228,7 @@ export function PictureSurface(props: PictureSurfaceProps) {
   zoomNow.current = zoomBy;
 
   useEffect(() => {
-    const element = canvas.current!;
+    const element = glass.current!;
     // Not passive: the page must not scroll.
     const onWheel = (event: WheelEvent): void => {
       event.preventDefault();
@@ -232,10 +247,15 @@ export function PictureSurface(props: PictureSurfaceProps) {
     asPicture: () =>
       new Promise((resolve) => {
         drawNow.current();
-        canvas.current!.toBlob(resolve, "image/png");
+        const shown = plainCanvas.current!.style.visibility === "visible" ? plainCanvas : canvas;
+        shown.current!.toBlob(resolve, "image/png");
       }),
     fit: () => onZoom(FITTED),
-    enlarge: (by) => zoomNow.current(canvas.current!.width / 2, canvas.current!.height / 2, by),
+    enlarge: (by) => {
+      const ratio = window.devicePixelRatio || 1;
+      const { clientWidth, clientHeight } = glass.current!;
+      zoomNow.current((clientWidth * ratio) / 2, (clientHeight * ratio) / 2, by);
+    },
   }));
 
   const drag = useRef<{ readonly what: "picture" | "wipe"; x: number; y: number } | null>(null);
@@ -249,14 +269,14 @@ export function PictureSurface(props: PictureSurfaceProps) {
     const dy = y - pane.part.top - pane.place.top - wipe.y * pane.place.height;
     return Math.abs(dx * Math.cos(angle) + dy * Math.sin(angle));
   };
-  const onPointerDown = (event: PointerEvent<HTMLCanvasElement>): void => {
+  const onPointerDown = (event: PointerEvent<HTMLDivElement>): void => {
     if (event.button !== 0) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     const { x, y } = at(event);
     const ratio = window.devicePixelRatio || 1;
     drag.current = { what: offWipe(x, y) < REACH * ratio ? "wipe" : "picture", x, y };
   };
-  const onPointerMove = (event: PointerEvent<HTMLCanvasElement>): void => {
+  const onPointerMove = (event: PointerEvent<HTMLDivElement>): void => {
     const { x, y } = at(event);
     const pane = partUnder(x, y);
     const going = drag.current;
@@ -294,20 +314,31 @@ export function PictureSurface(props: PictureSurfaceProps) {
       position="relative"
       overflow="hidden"
     >
-      <canvas
-        ref={canvas}
-        role="img"
-        aria-label={label}
-        data-shown={isShown}
+      <Box
+        ref={glass}
+        position="absolute"
+        inset="0"
+        touchAction="none"
         onPointerDown={onPointerDown}
         onPointerMove={onPointerMove}
         onPointerUp={endDrag}
         onPointerCancel={endDrag}
         onPointerLeave={() => onPoint(null)}
         onDoubleClick={() => onZoom(FITTED)}
-        style={{ position: "absolute", inset: 0, width: "100%", height: "100%", touchAction: "none" }}
-      />
-      {(card !== null || state !== "painting") && (
+      >
+        {([plainCanvas, canvas] as const).map((ref) => (
+          <canvas
+            key={ref === canvas ? "shaded" : "plain"}
+            ref={ref}
+            // The one that is on show is the picture.
+            {...((ref === plainCanvas) === isPlain
+              ? { role: "img", "aria-label": label, "data-shown": isShown }
+              : { "aria-hidden": true })}
+            style={{ position: "absolute", inset: 0, width: "100%", height: "100%" }}
+          />
+        ))}
+      </Box>
+      {(card !== null || (state !== "painting" && needsShader)) && (
         <Box
           position="relative"
           bg="surround"
@@ -318,11 +349,10 @@ export function PictureSurface(props: PictureSurfaceProps) {
           role="status"
         >
           <Text color="onSurround" fontSize="md">
-            {state === "none"
-              ? "This browser has no WebGL2, which pictures are shown with here: its settings or another browser have it."
-              : state === "lost"
-                ? "The graphics were taken away from this page. The picture comes back by itself when they do."
-                : card}
+            {card ??
+              (state === "none"
+                ? "This browser has no WebGL2: pictures of eight bits are shown as they are, and others not at all."
+                : "The graphics were taken away from this page. The picture comes back by itself when they do.")}
           </Text>
         </Box>
       )}

@@ -87,7 +87,7 @@ export const SCREEN: ScreenClock = {
 };
 
 /** Between two snapshots while it plays or loads, in milliseconds: a page need not be drawn for every frame. */
-const SNAPSHOT_MS = 120;
+const SNAPSHOT_MS = 200;
 /** Places that are looked ahead at most, whatever the budget. */
 const MOST_AHEAD = 3_000;
 

@@ -186,9 +186,9 @@ export class Painter {
     gl.bindVertexArray(gl.createVertexArray());
   }
 
-  /** Of the last picture that was painted. */
-  get painting(): Painting | null {
-    return this.#painting;
+  /** The graphics went away, and may come back. */
+  get isLost(): boolean {
+    return this.#gl.isContextLost();
   }
 
   paint(painting: Painting): void {
