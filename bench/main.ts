@@ -8,6 +8,7 @@ import { estimate } from "./estimate";
 import { estimateAgainstRun } from "./estimate-against-run";
 import { exrCheck } from "./exr-check";
 import { browserCheck } from "./browser-check";
+import { playback } from "./playback";
 import { takeIn } from "./take-in";
 import { firstPage } from "./first-page";
 import { frameSets } from "./frame-sets";
@@ -32,6 +33,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "exr-check": exrCheck,
   "take-in": takeIn,
   "browser-check": () => browserCheck(home),
+  playback: () => playback(home),
   "band-redraw": () => bandRedraw(home),
   queue: () => queue(home, process.env.PLAIN_TALLY_DATABASE_URL!),
   "queue-overhead": () => queueOverhead(home, process.env.PLAIN_TALLY_DATABASE_URL!),

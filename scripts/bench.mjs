@@ -23,6 +23,7 @@ const NEEDS = {
   "exr-check": READERS,
   "take-in": [],
   "browser-check": [...MARIADB, ...CHROMIUM],
+  playback: [...MARIADB, ...CHROMIUM],
   rebuild: MARIADB,
   "band-redraw": CHROMIUM,
   queue: MARIADB,
@@ -46,6 +47,7 @@ const NEEDS = {
 /** These run what was built. */
 const BUILT = [
   "browser-check",
+  "playback",
   "estimate-against-run",
   "takeover",
   "batches",

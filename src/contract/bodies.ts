@@ -4,6 +4,7 @@
  * which tells its own faults with a column or a field. A body names what it changes by id and never carries
  * a state: what follows from it is decided by the server alone.
  */
+import type { FindingPlace } from "./sequence-view";
 import type { PresetSettings } from "@/core/plan/preset";
 import { type Plan, PURPOSES, type Purpose } from "@/core/plan/plan";
 import { RUN_ORDERS } from "@/core/run/run-order";
@@ -151,13 +152,23 @@ export interface FlagBody {
   readonly phrase: string;
   /** Stands at each of the frames until the flag is taken back or the frame is made anew. */
   readonly reason: string;
+  /** Where in the pictures it is; left out: all over them. */
+  readonly place?: FindingPlace;
 }
+
+const part = { type: "number", minimum: 0, maximum: 1 } as const;
+const side = { type: "number", exclusiveMinimum: 0, maximum: 1 } as const;
+
 /** Reject frames for a reason in a person's words; a blank one is none. */
 export const checkFlag = checker<FlagBody>(
-  objectOf<FlagBody>({
-    phrase,
-    reason: { type: "string", minLength: 1, maxLength: BOUNDS.reason, pattern: "\\S" },
-  }),
+  objectOf<FlagBody>(
+    {
+      phrase,
+      reason: { type: "string", minLength: 1, maxLength: BOUNDS.reason, pattern: "\\S" },
+      place: objectOf<FindingPlace>({ left: part, top: part, width: side, height: side }),
+    },
+    ["phrase", "reason"],
+  ),
 );
 
 export interface ClearFlagBody {

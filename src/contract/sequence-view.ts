@@ -19,6 +19,14 @@ export interface SiblingView {
   readonly nodes: SequenceFrames["nodes"];
 }
 
+/** A rectangle of a picture, in parts of its width and height, from the left and the top. */
+export interface FindingPlace {
+  readonly left: number;
+  readonly top: number;
+  readonly width: number;
+  readonly height: number;
+}
+
 export interface FindingView {
   readonly id: number;
   /** Number of the frame's file. */
@@ -39,6 +47,8 @@ export interface FindingView {
   readonly closedAt: number | null;
   /** The person that dismissed it. */
   readonly closedWho: Who;
+  /** Where in the picture it is; null: all of it. */
+  readonly place: FindingPlace | null;
 }
 
 /** Measures by column; position i of each belongs to the i-th frame of `frames`. */

@@ -4,6 +4,7 @@
  */
 import { intersection, members, setOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import type { FindingPlace } from "@/contract/sequence-view";
 import type { Who } from "@/contract/who";
 import { pool, transact } from "../db/pool";
 import { TallyError, phraseError } from "../errors";
@@ -19,6 +20,7 @@ function framesOf(phrase: string): ReturnType<typeof setOf> {
 }
 
 /** Flags the frames of a phrase that have a file; what is not there cannot be judged.
+ * @param place where in the pictures; null: all of them
  * @returns the frames that were flagged, as a phrase
  */
 export async function flagFrames(
@@ -26,6 +28,7 @@ export async function flagFrames(
   phrase: string,
   reason: string,
   who: Who = null,
+  place: FindingPlace | null = null,
 ): Promise<string> {
   const contents = new Map((await listFiles(pool(), sequenceId)).map((f) => [f.frame, f.content]));
   const frames = intersection(framesOf(phrase), setOf(contents.keys()));
@@ -36,7 +39,12 @@ export async function flagFrames(
       sequenceId,
       "person",
       "by-hand",
-      [...members(frames)].map((frame) => ({ frame, text: reason, content: contents.get(frame) ?? null })),
+      [...members(frames)].map((frame) => ({
+        frame,
+        text: reason,
+        content: contents.get(frame) ?? null,
+        place,
+      })),
       who,
     );
     await appendEvent(tx, "findings", sequenceId);

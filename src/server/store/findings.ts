@@ -4,6 +4,7 @@
  * closed one is never opened again, the same trouble is a new row. A check's finding stands until a check
  * finds the file whole.
  */
+import type { FindingPlace } from "@/contract/sequence-view";
 import type { Who } from "@/contract/who";
 import { type Db, marks, rows, valuesList, write } from "../db/rows";
 
@@ -27,10 +28,27 @@ export interface FindingRow {
   readonly closedAt: Date | null;
   /** The person that dismissed it. */
   readonly closedWho: Who;
+  /** Null, all four: the whole picture. Parts of its width and height, from the left and the top. */
+  readonly placeLeft: number | null;
+  readonly placeTop: number | null;
+  readonly placeWidth: number | null;
+  readonly placeHeight: number | null;
 }
 
+/** Where in the picture it is; null: all of it. */
+export const placeOfFinding = ({
+  placeLeft,
+  placeTop,
+  placeWidth,
+  placeHeight,
+}: FindingRow): FindingPlace | null =>
+  placeLeft === null || placeTop === null || placeWidth === null || placeHeight === null
+    ? null
+    : { left: placeLeft, top: placeTop, width: placeWidth, height: placeHeight };
+
 const COLUMNS = `id, frame, source, who, code, text, state, created_at AS createdAt, closed_at AS closedAt,
-      closed_who AS closedWho`;
+      closed_who AS closedWho, place_left AS placeLeft, place_top AS placeTop, place_width AS placeWidth,
+      place_height AS placeHeight`;
 /** More than this is not read by a person; the band shows the rest. */
 const RECENT = 500;
 const LONGEST_TEXT = 500;
@@ -103,12 +121,14 @@ export async function insertFindings(
     readonly text: string;
     /** Hash of the file that was judged; null where it is not known. */
     readonly content?: string | null;
+    /** Where in the picture; null: all of it. */
+    readonly place?: FindingPlace | null;
   }[],
   who: Who = null,
 ): Promise<void> {
   if (found.length === 0) return;
   const values = valuesList(
-    found.map(({ frame, text, content = null }) => [
+    found.map(({ frame, text, content = null, place = null }) => [
       sequenceId,
       frame,
       source,
@@ -116,11 +136,17 @@ export async function insertFindings(
       text.slice(0, LONGEST_TEXT),
       who,
       content,
+      place?.left ?? null,
+      place?.top ?? null,
+      place?.width ?? null,
+      place?.height ?? null,
     ]),
   );
   await write(
     db,
-    `INSERT INTO finding (sequence_id, frame, source, code, text, who, content) VALUES ${values.sql}`,
+    `INSERT INTO finding (sequence_id, frame, source, code, text, who, content, place_left, place_top,
+        place_width, place_height)
+      VALUES ${values.sql}`,
     values.params,
   );
 }

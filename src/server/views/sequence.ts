@@ -16,7 +16,7 @@ import type {
 import { setOf } from "@/core/frames/frame-set";
 import { pool } from "../db/pool";
 import type { CheckpointRow } from "../store/checkpoints";
-import { closedFindings, type FindingRow } from "../store/findings";
+import { closedFindings, type FindingRow, placeOfFinding } from "../store/findings";
 import { type FileRow, saidOfFiles } from "../store/frame-files";
 import { runsOfVersion } from "../store/runs";
 import { requireSequence } from "../store/shots";
@@ -38,6 +38,7 @@ const viewFinding = (f: FindingRow): FindingView => ({
   createdAt: f.createdAt.getTime(),
   closedAt: f.closedAt?.getTime() ?? null,
   closedWho: f.closedWho,
+  place: placeOfFinding(f),
 });
 
 function columnsOf(files: readonly FileRow[]): FileColumns {

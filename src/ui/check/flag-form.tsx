@@ -4,6 +4,7 @@ import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { BOUNDS } from "@/contract/bounds";
+import type { FindingPlace } from "@/contract/sequence-view";
 import type { FrameSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { messageOf, post } from "../live/api";
@@ -17,11 +18,14 @@ import { count } from "../words";
 export function FlagForm({
   sequenceId,
   frames,
+  place = null,
   onDone,
 }: {
   readonly sequenceId: number;
   /** Those that were selected when the form was opened. */
   readonly frames: FrameSet;
+  /** Where in the picture; null: all of it. */
+  readonly place?: FindingPlace | null;
   /** Flagged, or left as it was. */
   readonly onDone: () => void;
 }) {
@@ -31,6 +35,7 @@ export function FlagForm({
       post<{ flagged: string }>(`/api/sequences/${sequenceId}/flags`, {
         phrase: formatPhrase(frames),
         reason,
+        ...(place === null ? {} : { place }),
       }),
     onSuccess: onDone,
   });
@@ -45,8 +50,10 @@ export function FlagForm({
       >
         <Flex gap="3" align="center">
           <Text>
-            Flag{" "}
-            {frames.count === 1 ? `frame ${formatPhrase(frames)}` : `these ${count(frames.count)} frames`}{" "}
+            Flag {place === null ? "" : "what is drawn on "}
+            {frames.count === 1
+              ? `frame ${formatPhrase(frames)}`
+              : `these ${count(frames.count)} frames`}{" "}
             because
           </Text>
           <Input

@@ -29,6 +29,10 @@ const KEYS: readonly (readonly [string, string])[] = [
   ["Space", "while you look: play and stop"],
   ["J, K, L", "while you look: backwards, stop, forward"],
   ["I, O", "while you look: play from here, play up to here"],
+  ["+ - 0", "while you look: larger, smaller, all of the picture; the wheel does it at the pointer"],
+  [", and .", "while you look: half a stop darker, half a stop brighter"],
+  ["R", "while you look: draw a rectangle, which is measured and may be flagged with a note"],
+  ["S, W", "while you look: save the picture; the whole screen, and back"],
   ["Escape", "close the look"],
 ];
 

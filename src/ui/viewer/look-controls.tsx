@@ -31,6 +31,9 @@ export interface LookControlsProps {
   /** Null where there is nothing to save. */
   readonly onSave: (() => void) | null;
   readonly onStops: (by: number) => void;
+  /** The next drag draws a rectangle. */
+  readonly isDrawing: boolean;
+  readonly onDrawing: () => void;
   readonly onFit: () => void;
   readonly onEnlarge: (by: number) => void;
   readonly onFullScreen: () => void;
@@ -58,6 +61,7 @@ export function LookControls(props: LookControlsProps) {
     s: () => onSave?.(),
     "[": () => props.onFinding(-1),
     "]": () => props.onFinding(1),
+    r: props.onDrawing,
     "+": () => props.onEnlarge(2),
     "-": () => props.onEnlarge(0.5),
     "0": props.onFit,
@@ -87,6 +91,11 @@ export function LookControls(props: LookControlsProps) {
       {button("finding ›", "The next finding (])", () => props.onFinding(1))}
       {button("Flag", "Reject this frame, with a reason (F)", onFlag)}
       {button("Good", "Take its flags back (G)", onGood)}
+      {button(
+        props.isDrawing ? "Drag on it…" : "Rectangle",
+        "Draw a rectangle on the picture: it is measured, and may be flagged with a note (R)",
+        props.onDrawing,
+      )}
       {isBefore !== null &&
         button(isBefore ? "Now" : "Before", "Shows the file that this one replaced, and back (B)", onBefore)}
       {button("Fit", "All of the picture (0; the wheel, + and - enlarge and make smaller)", props.onFit)}

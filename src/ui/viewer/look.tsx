@@ -7,6 +7,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
+import type { FindingPlace } from "@/contract/sequence-view";
 import { FrameIndex } from "@/core/frames/frame-index";
 import { has, rangeSet, setOf, union } from "@/core/frames/frame-set";
 import { scaledSize } from "@/core/plan/picture";
@@ -37,6 +38,7 @@ import { PictureSurface, type Pointed, type SurfaceHandle } from "./picture-surf
 import { PixelLine } from "./pixel-line";
 import type { PlaySettings, Shown, ShownPicture } from "./player";
 import type { Reel } from "./reel";
+import { RegionLine } from "./region-line";
 import { ShotBand } from "./shot-band";
 import { type Compared, useComparedLayer, useComparedLayers, useMainLayer } from "./use-layers";
 import { useMarks } from "./use-marks";
@@ -72,6 +74,8 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
   const [isFlagging, setFlagging] = useState(false);
   const [isSaving, setSaving] = useState(false);
   const [pointed, setPointed] = useState<Pointed | null>(null);
+  const [isDrawing, setDrawing] = useState(false);
+  const [drawn, setDrawn] = useState<FindingPlace | null>(null);
   const surface = useRef<SurfaceHandle | null>(null);
 
   const marks = useMarks(
@@ -148,6 +152,7 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
   useEffect(() => {
     if (direction !== 0) return;
     setStanding(frame);
+    setDrawn(null);
     onFrame(frame);
     // The page follows the frame, not the other way round.
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -191,6 +196,10 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
   };
   const isOpen = (fold: Fold): boolean => viewing.open.includes(fold);
   const choices = comparable(shot, wasReplaced.count > 0);
+  const rectangles = [
+    ...findings.flatMap((f) => (f.place === null ? [] : [{ place: f.place, label: f.text }])),
+    ...(drawn === null ? [] : [{ place: drawn, label: "drawn" }]),
+  ];
   const facts = [
     first.nameOf(frame),
     timeCode(frame - shot.first, shot.plan.rate),
@@ -219,6 +228,13 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
           onPoint={setPointed}
           zoom={zoom}
           onZoom={setZoom}
+          isDrawing={isDrawing}
+          rectangles={rectangles}
+          onDraw={(place, isDone) => {
+            // A click is no rectangle.
+            setDrawn(place.width > 0 && place.height > 0 ? place : null);
+            if (isDone) setDrawing(false);
+          }}
         >
           {viewing.hasFacts && <FactsOnPicture lines={[String(frame), ...facts]} />}
         </PictureSurface>
@@ -276,6 +292,11 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
                     }
               }
               onStops={(by) => change({ look: { ...viewing.look, stops: viewing.look.stops + by } })}
+              isDrawing={isDrawing}
+              onDrawing={() => {
+                viewer.player.stop();
+                setDrawing(!isDrawing);
+              }}
               onFit={() => surface.current?.fit()}
               onEnlarge={(by) => surface.current?.enlarge(by)}
               onFullScreen={goWide}
@@ -318,12 +339,26 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
           <PixelLine pointed={pointed} look={viewing.look} labels={layers.map(({ label }) => label)} />
         </Flex>
         {hasBefore && changed.data !== undefined && <ChangeLine change={changed.data} isBefore={isBefore} />}
+        {drawn !== null && !isFlagging && (
+          <RegionLine
+            place={drawn}
+            painted={surface.current?.first() ?? null}
+            painter={surface.current?.painter() ?? null}
+            look={viewing.look}
+            onFlag={() => setFlagging(true)}
+            onForget={() => setDrawn(null)}
+          />
+        )}
         {isFlagging && (
           <Box mb="2">
             <FlagForm
               sequenceId={view.id}
               frames={rangeSet(frame, frame)}
-              onDone={() => setFlagging(false)}
+              place={drawn}
+              onDone={() => {
+                setFlagging(false);
+                setDrawn(null);
+              }}
             />
           </Box>
         )}

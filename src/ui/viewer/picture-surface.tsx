@@ -14,6 +14,7 @@ import {
   useRef,
   useState,
 } from "react";
+import type { FindingPlace } from "@/contract/sequence-view";
 import { type Look, type Reading, usedReading } from "@/core/playback/shown-as";
 import type { Wipe } from "@/core/playback/shown-pixel";
 import {
@@ -23,6 +24,7 @@ import {
   movedBy,
   partAt,
   pixelAt,
+  type Placed,
   type Size,
   zoomAt,
   type Zoom,
@@ -44,6 +46,10 @@ export interface SurfaceHandle {
   readonly show: (shown: Shown) => void;
   /** What is on show, as it is shown. */
   readonly asPicture: () => Promise<Blob | null>;
+  /** The first picture that is on show. */
+  readonly first: () => Painted | null;
+  /** Null where the browser has no WebGL2. */
+  readonly painter: () => Painter | null;
   /** Everything to fit again. */
   readonly fit: () => void;
   /** Enlarged around the middle. */
@@ -76,6 +82,12 @@ export interface PictureSurfaceProps {
   /** Kept by whoever opened the viewer: the same crop for every frame. */
   readonly zoom: Zoom;
   readonly onZoom: (zoom: Zoom) => void;
+  /** Dragging draws a rectangle, in place of moving the picture. */
+  readonly isDrawing: boolean;
+  /** Rectangles on the picture: what is being drawn, and where findings are. */
+  readonly rectangles: readonly { readonly place: FindingPlace; readonly label: string }[];
+  /** What is drawn so far, and whether it is done. */
+  readonly onDraw: (place: FindingPlace, isDone: boolean) => void;
   readonly children?: ReactNode;
 }
 
@@ -112,6 +124,8 @@ export function PictureSurface(props: PictureSurfaceProps) {
   const shown = useRef<Shown | null>(null);
   const panes = useRef<readonly Pane[]>([]);
   const layers = useRef<readonly (Painted | null)[]>([]);
+  /** Where the first picture lies on the page, for what is drawn over it. */
+  const [lies, setLies] = useState<Placed | null>(null);
   /** Of the last picture that was there: a gap keeps its place. */
   const usual = useRef<Size>({ width: 960, height: 540 });
   const blink = useRef(0);
@@ -154,7 +168,8 @@ export function PictureSurface(props: PictureSurfaceProps) {
       look,
       wipe,
       gain,
-      hasGrid: factorOf(zoom, panes.current[0]!.part, usual.current) >= GRID_FROM,
+      // Only where somebody has come near: a small picture that fits is no drawing of squares.
+      hasGrid: zoom.factor !== null && factorOf(zoom, panes.current[0]!.part, usual.current) >= GRID_FROM,
       surround: surroundOf(surface),
       ratio,
     };
@@ -166,6 +181,14 @@ export function PictureSurface(props: PictureSurfaceProps) {
     shaded.style.visibility = isPlainNow ? "hidden" : "visible";
     setPlain(isPlainNow);
     setNeedsShader(!isPlainPainting(painting));
+    const [pane] = panes.current;
+    const next = {
+      left: (pane!.part.left + pane!.place.left) / ratio,
+      top: (pane!.part.top + pane!.place.top) / ratio,
+      width: pane!.place.width / ratio,
+      height: pane!.place.height / ratio,
+    };
+    setLies((before) => (JSON.stringify(before) === JSON.stringify(next) ? before : next));
     const first = pictures[0];
     setCard(first === undefined ? null : cardOf(first, shown.current!.place));
     setShown(first?.pixels != null);
@@ -250,6 +273,8 @@ export function PictureSurface(props: PictureSurfaceProps) {
         const shown = plainCanvas.current!.style.visibility === "visible" ? plainCanvas : canvas;
         shown.current!.toBlob(resolve, "image/png");
       }),
+    first: () => layers.current[0] ?? null,
+    painter: () => painter.current,
     fit: () => onZoom(FITTED),
     enlarge: (by) => {
       const ratio = window.devicePixelRatio || 1;
@@ -258,7 +283,24 @@ export function PictureSurface(props: PictureSurfaceProps) {
     },
   }));
 
-  const drag = useRef<{ readonly what: "picture" | "wipe"; x: number; y: number } | null>(null);
+  const drag = useRef<{ readonly what: "picture" | "wipe" | "rectangle"; x: number; y: number } | null>(null);
+  /** From where the drag began to where the pointer is, inside the picture. */
+  const drawnTo = (event: PointerEvent<HTMLDivElement>): FindingPlace | null => {
+    const [pane] = panes.current;
+    if (pane === undefined || drag.current === null) return null;
+    const inside = (x: number, y: number): { x: number; y: number } => {
+      const part = partAt(pane.place, x - pane.part.left, y - pane.part.top);
+      return { x: Math.min(1, Math.max(0, part.x)), y: Math.min(1, Math.max(0, part.y)) };
+    };
+    const here = at(event);
+    const [from, to] = [inside(drag.current.x, drag.current.y), inside(here.x, here.y)];
+    return {
+      left: Math.min(from.x, to.x),
+      top: Math.min(from.y, to.y),
+      width: Math.abs(to.x - from.x),
+      height: Math.abs(to.y - from.y),
+    };
+  };
   /** By how many pixels of the buffer a place is off the wipe's line. */
   const offWipe = (x: number, y: number): number => {
     const [pane] = panes.current;
@@ -274,12 +316,18 @@ export function PictureSurface(props: PictureSurfaceProps) {
     event.currentTarget.setPointerCapture(event.pointerId);
     const { x, y } = at(event);
     const ratio = window.devicePixelRatio || 1;
-    drag.current = { what: offWipe(x, y) < REACH * ratio ? "wipe" : "picture", x, y };
+    const what = latest.current.isDrawing ? "rectangle" : offWipe(x, y) < REACH * ratio ? "wipe" : "picture";
+    drag.current = { what, x, y };
   };
   const onPointerMove = (event: PointerEvent<HTMLDivElement>): void => {
     const { x, y } = at(event);
     const pane = partUnder(x, y);
     const going = drag.current;
+    if (going?.what === "rectangle") {
+      const drawn = drawnTo(event);
+      if (drawn !== null) latest.current.onDraw(drawn, false);
+      return;
+    }
     if (going !== null && panes.current[0] !== undefined) {
       if (going.what === "wipe") {
         const { part, place: lies } = panes.current[0];
@@ -299,8 +347,10 @@ export function PictureSurface(props: PictureSurfaceProps) {
         : { ...pixel, layers: layers.current, painter: painter.current },
     );
   };
-  const endDrag = (): void => {
+  const endDrag = (event: PointerEvent<HTMLDivElement>): void => {
+    const drawn = drag.current?.what === "rectangle" ? drawnTo(event) : null;
     drag.current = null;
+    if (drawn !== null) latest.current.onDraw(drawn, true);
   };
 
   return (
@@ -319,6 +369,7 @@ export function PictureSurface(props: PictureSurfaceProps) {
         position="absolute"
         inset="0"
         touchAction="none"
+        cursor={props.isDrawing ? "crosshair" : "default"}
         onPointerDown={onPointerDown}
         onPointerMove={onPointerMove}
         onPointerUp={endDrag}
@@ -338,6 +389,24 @@ export function PictureSurface(props: PictureSurfaceProps) {
           />
         ))}
       </Box>
+      {lies !== null &&
+        props.rectangles.map(({ place: { left, top, width, height }, label: text }) => (
+          <Box
+            key={`${left} ${top} ${width} ${height} ${text}`}
+            position="absolute"
+            left={`${lies.left + left * lies.width}px`}
+            top={`${lies.top + top * lies.height}px`}
+            width={`${width * lies.width}px`}
+            height={`${height * lies.height}px`}
+            borderWidth="1px"
+            borderColor="onSurround"
+            outline="1px solid"
+            outlineColor="surround"
+            pointerEvents="none"
+            data-testid="rectangle"
+            title={text}
+          />
+        ))}
       {(card !== null || (state !== "painting" && needsShader)) && (
         <Box
           position="relative"

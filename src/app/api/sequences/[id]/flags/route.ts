@@ -4,7 +4,7 @@ import { idOf, readBody, respond, whoOf } from "@/server/http/respond";
 import { clearFlags, flagFrames } from "@/server/actions/flags";
 
 /**
- * Body: a phrase and the reason. Answers how many frames were flagged; they count as flagged until they are
+ * Body: a phrase, the reason, and where in the pictures, if not all over them. Answers how many frames were flagged; they count as flagged until they are
  * made anew or the flag is taken back.
  */
 export async function POST(
@@ -14,7 +14,10 @@ export async function POST(
   const { id } = await params;
   return respond(async () => {
     const body = await readBody(request, checkFlag);
-    return { flagged: await flagFrames(idOf(id), body.phrase, body.reason.trim(), whoOf(request)) };
+    const { phrase, reason, place } = body;
+    return {
+      flagged: await flagFrames(idOf(id), phrase, reason.trim(), whoOf(request), place ?? null),
+    };
   });
 }
 

@@ -1,0 +1,299 @@
+/** Look: what plays is proved by pictures that carry their numbers, read back from the canvas at each refresh. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import type { FloatImage } from "@/core/image/pixels";
+import { writeExr } from "@/core/image/exr";
+import { shownPixel } from "@/core/playback/shown-pixel";
+import { openVersion } from "@/server/actions/save-plan";
+import { imageTools } from "@/server/files/image-tools";
+import { changesOf, numberedPicture, watchCanvas } from "../support/numbered-pictures";
+import { PLAN } from "../support/plan";
+import { expect, type Locator, type Page, test } from "./alive";
+import { onStage } from "./on-stage";
+import { sentence } from "./pages";
+
+const on = onStage();
+const { width, height } = PLAN;
+const RATE = 24;
+
+const nameOf = (code: string, frame: number, ending = "png"): string =>
+  `${code}.${String(frame).padStart(4, "0")}.${ending}`;
+const range = (first: number, last: number): number[] =>
+  Array.from({ length: last - first + 1 }, (_, i) => first + i);
+
+async function layNumbered(folder: string, code: string, frames: readonly number[]): Promise<void> {
+  await fs.mkdir(folder, { recursive: true });
+  for (const frame of frames)
+    await fs.writeFile(path.join(folder, nameOf(code, frame)), numberedPicture(frame, width, height));
+}
+
+/** Opens Look on a shot, and waits until every picture is in memory. */
+async function openLook(page: Page, code: string, said: string, inMemory: number): Promise<Locator> {
+  await page.goto(`${on.address}/p/test-film/shots/${code}?bench=run`);
+  await expect(sentence(page)).toHaveText(said);
+  await page.keyboard.press("v");
+  const look = page.getByTestId("look");
+  await expect(look.getByTestId("play-state")).toContainText(`${inMemory} of ${inMemory} in memory`);
+  return look;
+}
+
+/** Plays until so many changes were seen. */
+async function playAndSee(page: Page, key: string, changes: number) {
+  await watchCanvas(page, { width, height });
+  await page.keyboard.press(key);
+  await page.waitForFunction(
+    (most) => window.seen.filter((one, i) => one.number !== window.seen[i - 1]?.number).length > most,
+    changes,
+  );
+  const seen = changesOf(await page.evaluate(() => window.stopSeeing()));
+  await page.keyboard.press("k");
+  return seen;
+}
+
+test("forwards, backwards, in a loop and back and forth: order, rate and count are right, and what is dropped is told", async ({
+  page,
+}) => {
+  const shot = await on.stage.addShot("LK010", { frames: "1-40" });
+  await layNumbered(shot.folder, "LK010", range(1, 40));
+  const look = await openLook(page, "LK010", "All 40 good.", 40);
+  const dropped = async (): Promise<number> =>
+    Number(/(\d+) dropped/.exec((await look.getByTestId("play-state").textContent())!)?.[1] ?? 0);
+
+  for (const [key, way] of [
+    ["l", 1],
+    ["j", -1],
+  ] as const) {
+    const seen = await playAndSee(page, key, 60);
+    // By the clock: so many frames on after so much time, whatever was dropped.
+    const first = seen[1]!;
+    let skipped = 0;
+    for (let i = 2; i < seen.length; i++) {
+      const step = (((seen[i]!.number - seen[i - 1]!.number) * way) % 40) + 40;
+      skipped += (step % 40) - 1;
+      const due = ((seen[i]!.at - first.at) / 1000) * RATE;
+      expect(Math.abs(i - 1 + skipped - due)).toBeLessThan(2.5);
+    }
+    // Nothing is skipped in silence: the page tells of at least as many as the canvas left out.
+    await expect(look.getByTestId("play-state")).toContainText(/dropped/);
+    expect(await dropped()).toBeGreaterThanOrEqual(skipped);
+  }
+
+  await look.getByRole("button", { name: /^Playing/ }).click();
+  await look.getByLabel("At the ends", { exact: true }).selectOption("back-and-forth");
+  await look.getByLabel("Which frames play").selectOption("2");
+  await page.keyboard.press("Home");
+  const seen = await playAndSee(page, "l", 30);
+  const numbers = seen.slice(1).map(({ number }) => number);
+  // Every second one, to the last and back again; each is odd.
+  expect(numbers.every((number) => number % 2 === 1)).toBe(true);
+  const top = numbers.indexOf(Math.max(...numbers));
+  expect(numbers.slice(0, top + 1)).toEqual([...numbers.slice(0, top + 1)].sort((a, b) => a - b));
+  expect(numbers.slice(top)).toEqual([...numbers.slice(top)].sort((a, b) => b - a));
+});
+
+test("missing frames: a card, the one before, or left out; each is told", async ({ page }) => {
+  const shot = await on.stage.addShot("LK020", { frames: "1-6" });
+  await layNumbered(shot.folder, "LK020", [1, 2, 4, 5, 6]);
+  const look = await openLook(page, "LK020", "5 of 6 good, 1 missing.", 5);
+  await page.keyboard.press("ArrowRight");
+  await page.keyboard.press("ArrowRight");
+  await expect(look).toContainText("Frame 3 has no file.");
+  await look.getByRole("button", { name: /^Playing/ }).click();
+  await look.getByLabel("Where a frame is missing").selectOption("hold");
+  await expect(look).toContainText("Frame 3 is missing: this is 2.");
+  await watchCanvas(page, { width, height });
+  await page.waitForFunction(() => window.seen.at(-1)?.number === 2);
+  await page.evaluate(() => window.stopSeeing());
+  await look.getByLabel("Where a frame is missing").selectOption("skip");
+  const seen = await playAndSee(page, "l", 8);
+  expect(seen.map(({ number }) => number)).not.toContain(3);
+});
+
+/** Frames of scene light: each grey of another light. */
+async function layLight(folder: string, code: string, lights: readonly number[]): Promise<void> {
+  await fs.mkdir(folder, { recursive: true });
+  for (const [i, light] of lights.entries()) {
+    const image: FloatImage = {
+      width,
+      height,
+      channels: 3,
+      data: new Float32Array(width * height * 3).fill(light),
+    };
+    const bytes = writeExr(image, {}, imageTools.deflate, {
+      depth: "half",
+      compression: "zip",
+      pixelAspect: 1,
+      names: ["R", "G", "B"],
+    });
+    await fs.writeFile(path.join(folder, nameOf(code, i + 1, "exr")), bytes);
+  }
+}
+
+/** The grey in the middle of what is shown, once it is one. */
+const middleGrey = (page: Page): Promise<number> =>
+  page.evaluate(() => {
+    const shown = document.querySelector<HTMLCanvasElement>('[data-testid="look"] canvas[role=img]')!;
+    const eye = document.createElement("canvas");
+    eye.width = eye.height = 1;
+    const context = eye.getContext("2d")!;
+    context.drawImage(shown, shown.width >> 1, shown.height >> 1, 1, 1, 0, 0, 1, 1);
+    return context.getImageData(0, 0, 1, 1).data[0]!;
+  });
+
+test("scene light is recognised and shown bright without a click; exposure and curve act at once, without a fetch; graphics may go and come back", async ({
+  page,
+}) => {
+  const shot = await on.stage.addShot("LK030", {
+    frames: "1-2",
+    file: { kind: "exr", depth: "half", compression: "zip" },
+  });
+  await layLight(shot.folder, "LK030", [0.18, 0.5]);
+  const look = await openLook(page, "LK030", "All 2 good.", 2);
+  await expect(look.getByTestId("reading")).toContainText("hold scene light");
+  const greyOf = (light: number, stops: number, view: "film" | "srgb" | "plain"): number =>
+    shownPixel(
+      [light, light, light, 1],
+      { stops, gamma: 1, channel: "colour", view, alpha: "none" },
+      [0, 0, 0],
+    )[0] * 255;
+  const isNear = (wanted: number) =>
+    expect
+      .poll(async () => Math.abs((await middleGrey(page)) - wanted), { timeout: 20_000 })
+      .toBeLessThan(1.6);
+  await isNear(greyOf(0.18, 0, "film"));
+
+  const fetched: string[] = [];
+  page.on("request", (request) => {
+    if (request.url().includes("as=pixels")) fetched.push(request.url());
+  });
+  await look.getByRole("button", { name: /^Seeing/ }).click();
+  await look.getByLabel("Exposure in stops").fill("1");
+  await isNear(greyOf(0.18, 1, "film"));
+  await look.getByLabel("What the numbers are").selectOption("srgb");
+  await isNear(greyOf(0.18, 1, "srgb"));
+  await look.getByLabel("What the numbers are").selectOption("plain");
+  await look.getByLabel("Exposure in stops").fill("0");
+  await isNear(0.18 * 255);
+  expect(fetched).toEqual([]);
+
+  // What the file holds and what is shown of it, under the pointer.
+  const canvas = look.locator("canvas[role=img]");
+  const box = (await canvas.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await expect(look.getByTestId("pixel-values")).toContainText(
+    "holds 0.1801 0.1801 0.1801 1.000, shown as 46 46 46",
+  );
+
+  await canvas.evaluate((element) => {
+    const lose = (element as HTMLCanvasElement).getContext("webgl2")!.getExtension("WEBGL_lose_context")!;
+    Object.assign(window, { bringBack: () => lose.restoreContext() });
+    lose.loseContext();
+  });
+  await expect(look).toContainText("comes back by itself");
+  await page.evaluate(() => (window as unknown as { bringBack: () => void }).bringBack());
+  await expect(look).not.toContainText("comes back by itself");
+  await isNear(0.18 * 255);
+});
+
+test("a frame that is replaced while one looks is seen anew; one that is damaged says so; another size is shown as it is", async ({
+  page,
+}) => {
+  const shot = await on.stage.addShot("LK040", { frames: "1-3" });
+  await layNumbered(shot.folder, "LK040", [1, 2, 3]);
+  const look = await openLook(page, "LK040", "All 3 good.", 3);
+  await watchCanvas(page, { width, height });
+  await page.waitForFunction(() => window.seen.at(-1)?.number === 1);
+  await fs.writeFile(path.join(shot.folder, nameOf("LK040", 1)), numberedPicture(513, width, height));
+  await page.waitForFunction(() => window.seen.at(-1)?.number === 513);
+  await page.evaluate(() => window.stopSeeing());
+  const whole = numberedPicture(2, width, height);
+  await fs.writeFile(path.join(shot.folder, nameOf("LK040", 2)), whole.subarray(0, whole.length - 40));
+  await fs.writeFile(path.join(shot.folder, nameOf("LK040", 3)), numberedPicture(3, 96, 54));
+  await page.keyboard.press("ArrowRight");
+  await expect(look).toContainText("The file of frame 2 cannot be shown.");
+  await page.keyboard.press("ArrowRight");
+  await expect(look.getByTestId("picture-size")).toContainText("96 x 54");
+});
+
+test("a shot without a frame and one with a single one: nothing breaks, and it says what there is", async ({
+  page,
+}) => {
+  const shot = await on.stage.addShot("LK050", { frames: "7" });
+  await page.goto(`${on.address}/p/test-film/shots/LK050?bench=run`);
+  await expect(sentence(page)).toHaveText("0 of 1 good, 1 missing.");
+  await page.keyboard.press("v");
+  const look = page.getByTestId("look");
+  await expect(look).toContainText("Frame 7 has no file.");
+  await page.keyboard.press("l");
+  await page.keyboard.press("k");
+  await layNumbered(shot.folder, "LK050", [7]);
+  await expect(look.locator("canvas[role=img]")).toHaveAttribute("data-shown", "true");
+  await page.keyboard.press("l");
+  await expect(look.getByTestId("play-state")).toContainText("none dropped");
+  await page.keyboard.press("k");
+  await expect(look.getByTestId("look-frame")).toHaveText("7");
+});
+
+test("two versions beside one another, with a wipe, and their difference; passes of both play in step", async ({
+  page,
+}) => {
+  const shot = await on.stage.addShot("LK060", { frames: "1-3" });
+  await layNumbered(shot.folder, "LK060", [1, 2, 3]);
+  const next = path.join(path.dirname(path.dirname(path.dirname(shot.folder))), "v002/main/beauty");
+  await openVersion("test-film/LK060", { ...PLAN, frames: "1-3" });
+  // The second version differs in every square of its second frame.
+  await fs.mkdir(next, { recursive: true });
+  for (const [frame, number] of [
+    [1, 1],
+    [2, 1021],
+    [3, 3],
+  ] as const)
+    await fs.writeFile(path.join(next, nameOf("LK060", frame)), numberedPicture(number, width, height));
+  await page.goto(`${on.address}/p/test-film/shots/LK060?version=v001&bench=check`);
+  await expect(sentence(page)).toHaveText("All 3 good.");
+  await page.keyboard.press("v");
+  const look = page.getByTestId("look");
+  await page.keyboard.press("ArrowRight");
+  await look.getByRole("button", { name: /^Comparing/ }).click();
+  await look.getByLabel("Compared with", { exact: true }).selectOption("v002/main/beauty");
+  await look.getByLabel("How they are compared").selectOption("difference");
+  // 2 against 1021: every bit but none is the same.
+  await watchCanvas(page, { width, height });
+  await page.waitForFunction(() => window.seen.at(-1)?.number === 1023);
+  await look.getByLabel("How they are compared").selectOption("wipe");
+  // The left half is of the first, the right half of the second: 2 in the low five bits, 1021 in the others.
+  await page.waitForFunction(() => window.seen.at(-1)?.number === ((2 & 31) | (1021 & ~31)));
+  await page.evaluate(() => window.stopSeeing());
+  await look.getByLabel("How they are compared").selectOption("beside");
+  await expect(look.getByTestId("picture-size")).toContainText(`${width} x ${height}`);
+});
+
+test("a rectangle is drawn, measured, and flagged with a note: a finding with its place", async ({
+  page,
+}) => {
+  const shot = await on.stage.addShot("LK070", { frames: "1-2" });
+  await layNumbered(shot.folder, "LK070", [1, 2]);
+  const look = await openLook(page, "LK070", "All 2 good.", 2);
+  await look.getByRole("button", { name: "Rectangle" }).click();
+  const box = (await look.locator("canvas[role=img]").boundingBox())!;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x - 60, y + 30);
+  await page.mouse.down();
+  await page.mouse.move(x + 60, y + 90, { steps: 4 });
+  await page.mouse.up();
+  // The lower half is one grey: 90 of 255, and no grain.
+  await expect(look.getByTestId("region")).toContainText("mean 0.353 0.353 0.353, grain 0.00 %");
+  await look.getByRole("button", { name: "Flag it, with a note" }).click();
+  await look.getByLabel("Reason").fill("the buoy is cut off");
+  await look.getByLabel("Reason").press("Enter");
+  await expect(look).toContainText("the buoy is cut off");
+  await expect(look.getByTestId("rectangle")).toHaveCount(1);
+  // It stays with the frame, and not with the next.
+  await page.keyboard.press("ArrowRight");
+  await expect(look.getByTestId("rectangle")).toHaveCount(0);
+  await page.reload();
+  await expect(sentence(page)).toHaveText("1 of 2 good, 1 flagged.");
+  await page.keyboard.press("]");
+  await page.keyboard.press("v");
+  await expect(page.getByTestId("look").getByTestId("rectangle")).toHaveCount(1);
+});
