@@ -55,6 +55,7 @@ const UI_ROOMS = {
   rebuild: ["live", "page", "theme"],
   "take-in": ["band", "shot", "live", "page", "fields", "theme"],
   "check-folder": ["band", "shot", "live", "page", "theme"],
+  "edit-page": ["viewer", "band", "live", "page", "theme"],
   viewer: ["picture", "band", "check", "shot", "live", "page", "fields", "theme"],
   shots: ["add-shots", "band", "shot", "live", "page", "fields", "theme"],
   projects: ["add-shots", "live", "page", "theme"],

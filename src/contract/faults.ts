@@ -190,6 +190,12 @@ export const FAULTS = {
   ),
   "no-file-to-flag": wrong("None of these frames has a file; a flag needs a picture to be about."),
   "picture-not-wanted": wrong("Nobody waits for this picture any more."),
+  "edit-none": unknown<{ project: string }>(
+    ({ project }) => `No edit of ${project} was read yet: bring one in where shots are added.`,
+  ),
+  "edit-too-long": wrong(
+    "The edit is longer than two hours, and is not played as one: its clips may lie far apart.",
+  ),
   "pictures-busy": wrong("Too many pictures are asked for at once; look again in a moment."),
   "thumbnails-busy": wrong("Too many small pictures are asked for at once; look again in a moment."),
 

@@ -60,6 +60,8 @@ export interface ShotsView {
   readonly rest: readonly string[];
   /** Codes of those that were put away. */
   readonly archived: readonly string[];
+  /** Name of the newest edit that was read; null where none was. */
+  readonly edit: string | null;
 }
 
 export interface SequenceChoice {

@@ -297,3 +297,50 @@ test("a rectangle is drawn, measured, and flagged with a note: a finding with it
   await page.keyboard.press("v");
   await expect(page.getByTestId("look").getByTestId("rectangle")).toHaveCount(1);
 });
+
+test("the edit plays as one: its shots in its order, with what it uses of them; holes and missing frames are told", async ({
+  page,
+}) => {
+  const one = await on.stage.addShot("LK080", { frames: "1-8" });
+  const two = await on.stage.addShot("LK090", { frames: "1-8" });
+  await layNumbered(one.folder, "LK080", range(1, 8));
+  // 4 is missing, and is in the cut.
+  await layNumbered(two.folder, "LK090", [1, 2, 3, 5, 6, 7, 8]);
+  for (const code of ["LK080", "LK090"]) {
+    await page.goto(`${on.address}/p/test-film/shots/${code}?bench=check`);
+    await expect(sentence(page)).toContainText("good");
+  }
+  // Five frames of one, two of nothing, four of the other.
+  const answer = await page.request.post(`${on.address}/api/projects/test-film/edits`, {
+    data: {
+      name: "cut.edl",
+      text: [
+        "TITLE: SMALL CUT",
+        "FCM: NON-DROP FRAME",
+        "",
+        "001  LK080  V  C  00:00:00:03 00:00:00:08 01:00:00:00 01:00:00:05",
+        "002  LK090  V  C  00:00:00:02 00:00:00:06 01:00:00:07 01:00:00:11",
+        "",
+      ].join("\n"),
+    },
+  });
+  expect(await answer.json()).toMatchObject({ matched: 2, shots: 2 });
+  await page.goto(`${on.address}/p/test-film`);
+  await page.getByRole("link", { name: "Play the edit" }).click();
+  const look = page.getByTestId("look");
+  await expect(look.getByTestId("play-state")).toContainText("1 of 11 · 8 of 8 in memory");
+  await expect(look.getByTestId("edit-frame")).toHaveText("LK080 3");
+  await expect(look.getByTestId("stretch")).toHaveText(["LK080", "hole", "LK090"]);
+  const seen = (await playAndSee(page, "l", 16)).map(({ number }) => number);
+  // Round and round: 3 to 7, the hole, 2 and 3, the gap of 4, and 5.
+  const round = [3, 4, 5, 6, 7, 2, 3, 5];
+  expect(new Set(seen)).toEqual(new Set(round));
+  await page.keyboard.press("Home");
+  for (let i = 0; i < 5; i++) await page.keyboard.press("ArrowRight");
+  await expect(look).toContainText("Nothing is here in the edit.");
+  await page.keyboard.press("End");
+  await page.keyboard.press("ArrowLeft");
+  await expect(look).toContainText("LK090 4 is missing.");
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("link", { name: "Play the edit" })).toBeVisible();
+});

@@ -336,6 +336,7 @@ beforeAll(async () => {
       body: { code: "TR8" },
     },
     "GET /api/projects/[project]/shots": { path: { project: "test-film" }, query: { only: "HO1,HO2" } },
+    "GET /api/projects/[project]/edits": { path: { project: "test-film" } },
     "POST /api/projects/[project]/edits": {
       path: { project: "test-film" },
       body: {

@@ -58,7 +58,7 @@ export function shotMeant<S extends { readonly code: string }>(
  * Scene frames of a clip. Source time code counts either as the frames are numbered, or from 0 at the first
  * one; which, is seen from where the clip lies.
  */
-function sceneFramesOf(clip: EditClip, timeLine: TimeLine): FrameSet {
+export function sceneFramesOf(clip: Pick<EditClip, "first" | "end">, timeLine: TimeLine): FrameSet {
   const numbered = rangeSet(clip.first, clip.end - 1);
   const all = rangeSet(timeLine.first, timeLine.last);
   if (intersection(numbered, all).count > 0) return numbered;

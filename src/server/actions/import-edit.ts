@@ -4,14 +4,14 @@ import { BOUNDS } from "@/contract/bounds";
 import type { ImportedEdit } from "@/contract/shot-view";
 import type { EditList } from "@/core/edit/edit-list";
 import { readEdl } from "@/core/edit/edl";
-import { matchEdit } from "@/core/edit/edit-use";
+import { matchEdit, shotMeant } from "@/core/edit/edit-use";
 import { readOtio } from "@/core/edit/otio";
 import { formatPhrase } from "@/core/frames/phrase";
 import type { Rate } from "@/core/timing/rate";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { appendEvent } from "../store/events";
-import { saveEditUse } from "../store/edits";
+import { insertEdit, saveEditUse } from "../store/edits";
 import { listShots } from "../store/shots";
 import { requireProject } from "../store/find-shot";
 
@@ -59,6 +59,18 @@ export async function importEdit(slug: string, name: string, text: string): Prom
   await transact(async (tx) => {
     for (const use of uses)
       await saveEditUse(tx, shots.find((s) => s.code === use.code)!.id, title, formatPhrase(use.frames));
+    await insertEdit(
+      tx,
+      project.id,
+      title,
+      edit.clips.map((clip) => ({
+        code: shotMeant(clip, shots)?.code ?? null,
+        first: clip.first,
+        end: clip.end,
+        starts: clip.starts,
+      })),
+      edit.sound,
+    );
     await appendEvent(tx, "plan");
   });
   return {

@@ -4,6 +4,7 @@
  * takes more and less than the cut before.
  */
 import type { EditSound } from "@/core/edit/edit-list";
+import type { ReelClip } from "@/core/edit/edit-reel";
 import type { EditUse } from "@/core/edit/edit-use";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
 
@@ -45,21 +46,12 @@ export const editUsesOfProject = (
     [projectId],
   );
 
-/** A clip of an edit that was read: which shot, and what of it in source frames. */
-export interface KeptClip {
-  readonly code: string | null;
-  readonly first: number;
-  readonly end: number;
-  /** Frames of the edit before it begins. */
-  readonly starts: number;
-}
-
 /** Keeps an edit with the order of its clips, and its sound. */
 export async function insertEdit(
   db: Db,
   projectId: number,
   name: string,
-  clips: readonly KeptClip[],
+  clips: readonly ReelClip[],
   sound: readonly EditSound[],
 ): Promise<void> {
   await write(db, "INSERT INTO edit (project_id, name, clips, sound) VALUES (?, ?, ?, ?)", [
@@ -70,15 +62,23 @@ export async function insertEdit(
   ]);
 }
 
-/** Codes of the shots that the newest edit shows; null where no edit was read. */
-export async function shotsOfNewestEdit(db: Db, projectId: number): Promise<readonly string[] | null> {
-  const found = await row<{ clips: unknown }>(
+/** The newest edit, with the order of its clips; null where none was read. */
+export async function newestEdit(
+  db: Db,
+  projectId: number,
+): Promise<{ readonly name: string; readonly clips: readonly ReelClip[] } | null> {
+  const found = await row<{ name: string; clips: unknown }>(
     db,
-    "SELECT clips FROM edit WHERE project_id = ? ORDER BY id DESC LIMIT 1",
+    "SELECT name, clips FROM edit WHERE project_id = ? ORDER BY id DESC LIMIT 1",
     [projectId],
   );
-  if (found === null) return null;
-  const clips = fromJson<readonly KeptClip[]>(found.clips);
+  return found === null ? null : { name: found.name, clips: fromJson<readonly ReelClip[]>(found.clips) };
+}
+
+/** Codes of the shots that the newest edit shows; null where no edit was read. */
+export async function shotsOfNewestEdit(db: Db, projectId: number): Promise<readonly string[] | null> {
+  const clips = (await newestEdit(db, projectId))?.clips;
+  if (clips === undefined) return null;
   return [...new Set(clips.flatMap(({ code }) => (code === null ? [] : [code])))];
 }
 

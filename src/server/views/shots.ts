@@ -7,6 +7,7 @@ import { type FrameSet, memberAt } from "@/core/frames/frame-set";
 import { pool } from "../db/pool";
 import type { FileRow } from "../store/frame-files";
 import { lastDeeds } from "../store/deeds";
+import { newestEdit } from "../store/edits";
 import { listAllShots, type ShotRow } from "../store/shots";
 import { currentSequence } from "./current-sequence";
 import { stateOf } from "./tally";
@@ -92,5 +93,6 @@ export async function viewShots(
     shots: lines.filter((line) => line !== null),
     rest: wanted.slice(most).map((shot) => shot.code),
     archived: all.filter((shot) => shot.isArchived).map((shot) => shot.code),
+    edit: (await newestEdit(pool(), project.id))?.name ?? null,
   };
 }

@@ -6,6 +6,7 @@ const ledger = (reading: string, ...codes: string[]): ShotsView => ({
   project: { title: "Test Film", slug: "test-film", rate: { numerator: 24, denominator: 1 } },
   archived: [],
   rest: [],
+  edit: null,
   shots: codes.map((code) => ({ code, title: reading }) as ShotLine),
 });
 const told = (view: ShotsView): string[] => view.shots.map((line) => `${line.code} ${line.title}`);

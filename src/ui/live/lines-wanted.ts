@@ -30,6 +30,7 @@ function merge(known: ShotsView, answer: ShotsView, asked: ReadonlySet<string>):
   return {
     project: answer.project,
     archived: answer.archived,
+    edit: answer.edit,
     rest: known.rest,
     shots: known.shots.flatMap((line) => {
       if (!asked.has(line.code)) return [line];
@@ -50,6 +51,7 @@ function goneOn(known: ShotsView, answer: ShotsView, part: readonly string[]): S
   return {
     project: answer.project,
     archived: answer.archived,
+    edit: answer.edit,
     shots: [...known.shots.filter((line) => !part.includes(line.code)), ...answer.shots],
     rest: known.rest.filter((code) => !part.includes(code)),
   };

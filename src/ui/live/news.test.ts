@@ -154,6 +154,7 @@ function ledger(client: QueryClient) {
           project: { title: "Test Film", slug: "test-film", rate: { numerator: 24, denominator: 1 } },
           archived: [],
           rest: [],
+          edit: null,
           shots: [line("A", 1, 2), line("B", 3)].filter((l) => only === null || only.includes(l.code)),
         };
       }),

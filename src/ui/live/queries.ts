@@ -21,6 +21,7 @@ import { goesOn } from "@/core/run/run-life";
 import { queryKeys, type WantedSequence } from "./query-keys";
 import type { HandOutView, LogLine, RunPaceView, RunSummaryView, RunView } from "@/contract/run-view";
 import type { ProofsView } from "@/contract/proof-view";
+import type { EditView } from "@/contract/edit-view";
 import type { AsideFilesView, FrameChangeView, SequenceView } from "@/contract/sequence-view";
 import type { NodesView } from "@/contract/node-view";
 import { withChangesHeard } from "./changes-heard";
@@ -76,6 +77,13 @@ export function useShots(project: string): UseQueryResult<ShotsView> {
   }, [isWhole, isFetching, isError, refetch]);
   return query;
 }
+
+/** The newest edit of a project, as it is played. */
+export const useEdit = (project: string): UseQueryResult<EditView> =>
+  useQuery({
+    queryKey: queryKeys.edit(project),
+    queryFn: ({ signal }) => get<EditView>(`${projectApi(project)}/edits`, signal),
+  });
 
 /**
  * A shot with its plan; the one before stays on show while another version is read.

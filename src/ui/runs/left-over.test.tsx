@@ -36,7 +36,7 @@ test("a shot is left out while it is still being looked at, and stays so when it
   const answers: readonly (readonly [RegExp, unknown])[] = [
     [/sequences\/1\/preflight/, { points: [] }],
     [/sequences\/2\/preflight/, slow],
-    [/film\/shots/, { project, shots: [line("A", 1), line("B", 2)], rest: [], archived: [] }],
+    [/film\/shots/, { project, shots: [line("A", 1), line("B", 2)], rest: [], archived: [], edit: null }],
   ];
   global.fetch = jest.fn(async (url: string) => {
     const body = await answers.find(([pattern]) => pattern.test(String(url)))![1];

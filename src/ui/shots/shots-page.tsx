@@ -228,11 +228,20 @@ export function ShotsPage({ project }: { readonly project: string }) {
               {data.shots.length + unreadOf(data) === 1 ? "" : "s"} · {rateText(data.project.rate)} frames a
               second
             </Text>
-            {data.shots.length > 0 && (
-              <Button asChild size="sm" variant="outline" ml="auto">
-                <NextLink href={`${projectPage(project)}/add`}>Add shots</NextLink>
-              </Button>
-            )}
+            <Flex gap="2" ml="auto">
+              {data.edit !== null && (
+                <Button asChild size="sm" variant="outline">
+                  <NextLink href={`${projectPage(project)}/edit`} title={data.edit}>
+                    Play the edit
+                  </NextLink>
+                </Button>
+              )}
+              {data.shots.length > 0 && (
+                <Button asChild size="sm" variant="outline">
+                  <NextLink href={`${projectPage(project)}/add`}>Add shots</NextLink>
+                </Button>
+              )}
+            </Flex>
           </Flex>
           {data.shots.length === 0 ? (
             <>

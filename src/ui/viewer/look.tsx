@@ -6,11 +6,12 @@
  */
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { FindingPlace } from "@/contract/sequence-view";
 import { FrameIndex } from "@/core/frames/frame-index";
 import { has, rangeSet, setOf, union } from "@/core/frames/frame-set";
 import { scaledSize } from "@/core/plan/picture";
+import { PLAIN_READING } from "@/core/playback/shown-as";
 import { FITTED, type Zoom } from "@/core/playback/zoom";
 import { unpackSet } from "@/core/tally/packed";
 import { rateText } from "@/core/timing/rate";
@@ -23,7 +24,7 @@ import { fileUrl, messageOf, remove } from "../live/api";
 import { useAsideFiles, useFrameChange } from "../live/queries";
 import { Refusal } from "../page/states";
 import { Large } from "../picture/large";
-import { type PictureToSave, SaveAs } from "../picture/save-as";
+import type { PictureToSave } from "../picture/save-as";
 import { resultOf } from "../shot/result-of";
 import { useSequenceNow, useShotWork } from "../shot/shot-context";
 import { useSoFar } from "../shot/use-so-far";
@@ -39,12 +40,13 @@ import { PixelLine } from "./pixel-line";
 import type { PlaySettings, Shown, ShownPicture } from "./player";
 import type { Reel } from "./reel";
 import { RegionLine } from "./region-line";
+import { SaveLine } from "./save-line";
 import { ShotBand } from "./shot-band";
 import { type Compared, useComparedLayer, useComparedLayers, useMainLayer } from "./use-layers";
 import { useMarks } from "./use-marks";
 import { useSoundInStep } from "./use-sound-in-step";
 import { useViewer } from "./use-viewer";
-import { isViewing, reductionFor, USUAL_VIEWING, type Viewing } from "./viewing";
+import { isViewing, reductionFor, screenPart, USUAL_VIEWING, type Viewing } from "./viewing";
 import { PictureLine, PlayLine } from "./viewing-lines";
 import { playText } from "./words";
 
@@ -89,7 +91,7 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
   const soFar = useSoFar(standing);
   const first = isBefore && before !== null ? before : main;
   const layers = useMemo(() => [first, ...others], [first, others]);
-  const readings = useMemo(() => layers.map(({ reading }) => reading), [layers]);
+  const readingOf = useCallback((layer: number) => layers[layer]?.reading ?? PLAIN_READING, [layers]);
   const reel = useMemo(
     (): Reel => ({
       count: index.count,
@@ -217,7 +219,8 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
       <Flex ref={box} direction="column" flex="1" minH="0">
         <PictureSurface
           handle={surface}
-          readings={readings}
+          layers={layers.length}
+          readingOf={readingOf}
           look={viewing.look}
           arrangement={viewing.arrangement}
           wipe={viewing.wipe}
@@ -310,7 +313,12 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
           />
         </Flex>
         {isSaving && toSave !== null && (
-          <SaveAs key={toSave.url} {...toSave} onDone={() => setSaving(false)} />
+          <SaveLine
+            file={toSave}
+            nameShown={`${shot.code}_${frame}_shown.png`}
+            asShown={() => surface.current?.asPicture() ?? Promise.resolve(null)}
+            onDone={() => setSaving(false)}
+          />
         )}
         {isOpen("playing") && (
           <PlayLine
@@ -379,13 +387,3 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
     </Large>
   );
 }
-
-/** Room for the picture, as far as it is known before it is laid out: the page without what stands under it. */
-const UNDER_PICTURE = 260;
-const screenPart = (): { readonly width: number; readonly height: number } => {
-  const ratio = window.devicePixelRatio || 1;
-  return {
-    width: window.innerWidth * ratio,
-    height: Math.max(200, window.innerHeight - UNDER_PICTURE) * ratio,
-  };
-};

@@ -67,8 +67,10 @@ export interface Pointed {
 
 export interface PictureSurfaceProps {
   readonly handle: RefObject<SurfaceHandle | null>;
-  /** Of each layer. */
-  readonly readings: readonly Reading[];
+  /** Pictures that are shown together. */
+  readonly layers: number;
+  /** How the numbers of a layer's picture are read, at a place. The same function as long as nothing changes. */
+  readonly readingOf: (layer: number, place: number) => Reading;
   readonly look: Look;
   readonly arrangement: Arrangement;
   readonly wipe: Wipe;
@@ -100,12 +102,8 @@ function surroundOf(element: HTMLElement): readonly [number, number, number] {
 }
 
 /** How a loaded picture is read: what the browser decoded itself is display values, whatever its neighbours hold. */
-function paintedOf(
-  picture: ShownPicture | undefined,
-  reading: Reading | undefined,
-  look: Look,
-): Painted | null {
-  if (picture?.pixels == null || reading === undefined) return null;
+function paintedOf(picture: ShownPicture | undefined, reading: Reading, look: Look): Painted | null {
+  if (picture?.pixels == null) return null;
   const used = usedReading(reading, look);
   const isDisplay = picture.pixels.kind === "bytes" && look.view === null && !reading.holdsInBytes;
   return { pixels: picture.pixels, view: isDisplay ? "plain" : used.view, alpha: used.alpha };
@@ -140,7 +138,7 @@ export function PictureSurface(props: PictureSurfaceProps) {
   const draw = (): void => {
     const [surface, shaded, plain] = [place.current, canvas.current, plainCanvas.current];
     if (surface === null || shaded === null || plain === null) return;
-    const { readings, look, arrangement, wipe, gain, zoom, cardOf } = latest.current;
+    const { readingOf, look, arrangement, wipe, gain, zoom, cardOf } = latest.current;
     const ratio = window.devicePixelRatio || 1;
     const screen = {
       width: Math.max(1, Math.round(surface.clientWidth * ratio)),
@@ -149,7 +147,7 @@ export function PictureSurface(props: PictureSurfaceProps) {
     const pictures = shown.current?.layers ?? [];
     // The picture of before stays until the next is there: nothing flashes.
     layers.current = pictures.map((picture, i) => {
-      const painted = paintedOf(picture, readings[i], look);
+      const painted = paintedOf(picture, readingOf(i, picture.place), look);
       const isOnItsWay = painted === null && !picture.isMissing && picture.why === null;
       return painted ?? (isOnItsWay ? (layers.current[i] ?? null) : null);
     });
@@ -218,9 +216,9 @@ export function PictureSurface(props: PictureSurfaceProps) {
     };
   }, []);
   // Whatever has changed of what is wanted; what plays is painted by the player.
-  const { readings, look, arrangement, wipe, gain, zoom } = props;
-  useEffect(() => drawNow.current(), [readings, look, arrangement, wipe, gain, zoom]);
-  const isBlinking = props.arrangement === "blink" && props.readings.length > 1;
+  const { readingOf, look, arrangement, wipe, gain, zoom } = props;
+  useEffect(() => drawNow.current(), [readingOf, look, arrangement, wipe, gain, zoom]);
+  const isBlinking = props.arrangement === "blink" && props.layers > 1;
   useEffect(() => {
     if (!isBlinking) return;
     const timer = setInterval(() => {

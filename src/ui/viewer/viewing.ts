@@ -82,3 +82,13 @@ export function reductionFor(scale: Scale, zoom: Zoom, part: Size, whole: Size):
   const factor = factorOf(zoom, part, whole);
   return [...REDUCTIONS].reverse().find((over) => over * factor <= 1.1) ?? 1;
 }
+
+/** Room for the picture, as far as it is known before it is laid out: the page without what stands under it. */
+const UNDER_PICTURE = 260;
+export const screenPart = (): Size => {
+  const ratio = window.devicePixelRatio || 1;
+  return {
+    width: window.innerWidth * ratio,
+    height: Math.max(200, window.innerHeight - UNDER_PICTURE) * ratio,
+  };
+};
