@@ -116,10 +116,18 @@ export const checkChangeRun = checker<ChangeRunBody>({
 export interface DecideVersionBody {
   /** `choose` retires the version's siblings, `open` takes that back. */
   readonly decision: "choose" | "open";
+  /** In the words of whoever decides; left out: none. */
+  readonly why?: string;
 }
 /** Choose a version among the looks, or open the choice again. */
 export const checkDecideVersion = checker<DecideVersionBody>(
-  objectOf<DecideVersionBody>({ decision: { enum: ["choose", "open"] } }),
+  objectOf<DecideVersionBody>(
+    {
+      decision: { enum: ["choose", "open"] },
+      why: { type: "string", minLength: 1, maxLength: BOUNDS.reason, pattern: "\\S" },
+    },
+    ["decision"],
+  ),
 );
 
 export interface TakeBackBody {

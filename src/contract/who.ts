@@ -35,4 +35,6 @@ export interface DeedView {
   readonly did: DeedKind;
   /** Milliseconds since 1970, by the server's clock. */
   readonly at: number;
+  /** The reason that was given; null: none. */
+  readonly why: string | null;
 }

@@ -68,9 +68,9 @@ const DEED_WORD: Readonly<Record<DeedKind, string>> = {
   discard: "discarded",
 };
 
-/** "stopped by Mara 14:02"; where nobody gave a name, without one. */
-export const deedText = ({ who, did, at }: DeedView, now: number): string =>
-  `${DEED_WORD[did]}${who === null ? "" : ` by ${who}`} ${clock(at, now)}`;
+/** "chosen by Mara 14:02: less grain"; where nobody gave a name or a reason, without one. */
+export const deedText = ({ who, did, at, why }: DeedView, now: number): string =>
+  `${DEED_WORD[did]}${who === null ? "" : ` by ${who}`} ${clock(at, now)}${why === null ? "" : `: ${why}`}`;
 
 /** Clock time, with seconds when it is near and with the day when it is not today. */
 export function clock(at: number, now: number): string {

@@ -265,6 +265,14 @@ test("two versions beside one another, with a wipe, and their difference; passes
   await page.waitForFunction(() => window.seen.at(-1)?.number === ((2 & 31) | (1021 & ~31)));
   await page.evaluate(() => window.stopSeeing());
   await look.getByLabel("How they are compared").selectOption("beside");
+  await expect(look.getByTestId("layer-label")).toHaveText(["v001 beauty", "v002 beauty"]);
+  // One of them is kept, with the reason.
+  await look.getByRole("button", { name: "Keep v002…" }).click();
+  await look.getByLabel("Why it is kept").fill("the swell is calmer");
+  await look.getByLabel("Why it is kept").press("Enter");
+  await expect(look.getByRole("group", { name: "Which version is kept" })).toContainText(
+    /v002 chosen .*: the swell is calmer/,
+  );
   await expect(look.getByTestId("picture-size")).toContainText(`${width} x ${height}`);
 });
 

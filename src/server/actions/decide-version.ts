@@ -17,6 +17,7 @@ export async function decideOnVersion(
   id: number,
   decision: "choose" | "open",
   who: Who = null,
+  why: string | null = null,
 ): Promise<{ readonly dropped: number }> {
   const version = await versionById(pool(), id);
   if (version === null) throw new TallyError("version-unknown");
@@ -30,7 +31,7 @@ export async function decideOnVersion(
       await saveVersionStatus(tx, changed, status);
       if (status === "retired") frames += await dropTasksOfVersion(tx, changed);
     }
-    await noteDeed(tx, who, decision, { versionId: id });
+    await noteDeed(tx, who, decision, { versionId: id }, why);
     // Every page of the shot shows its versions.
     await appendEvent(tx, "plan");
     return frames;

@@ -11,12 +11,18 @@ export interface DoneTo {
   readonly projectId?: number;
 }
 
-/** Adds a deed. Inside the transaction that does it. */
-export async function noteDeed(db: Db, who: Who, did: DeedKind, to: DoneTo): Promise<void> {
+/** Adds a deed. Inside the transaction that does it. @param why in somebody's words; null: nobody said */
+export async function noteDeed(
+  db: Db,
+  who: Who,
+  did: DeedKind,
+  to: DoneTo,
+  why: string | null = null,
+): Promise<void> {
   await write(
     db,
-    `INSERT INTO deed (who, did, run_id, version_id, node_id, shot_id, project_id)
-      VALUES (?, ?, ?, ?, ?, ?, ?)`,
+    `INSERT INTO deed (who, did, run_id, version_id, node_id, shot_id, project_id, why)
+      VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       who,
       did,
@@ -25,6 +31,7 @@ export async function noteDeed(db: Db, who: Who, did: DeedKind, to: DoneTo): Pro
       to.nodeId ?? null,
       to.shotId ?? null,
       to.projectId ?? null,
+      why,
     ],
   );
 }
@@ -37,15 +44,16 @@ interface RawDeed {
   readonly who: Who;
   readonly did: DeedKind;
   readonly at: Date;
+  readonly why: string | null;
 }
-const readDeed = ({ who, did, at }: RawDeed): DeedView => ({ who, did, at: at.getTime() });
+const readDeed = ({ who, did, at, why }: RawDeed): DeedView => ({ who, did, at: at.getTime(), why });
 
 /** What was done to a run, the newest first. */
 export const deedsOfRun = async (db: Db, runId: number): Promise<DeedView[]> =>
   (
     await rows<RawDeed>(
       db,
-      `SELECT run_id AS \`of\`, who, did, at FROM deed WHERE run_id = ? ORDER BY id DESC LIMIT ${SHOWN}`,
+      `SELECT run_id AS \`of\`, who, did, at, why FROM deed WHERE run_id = ? ORDER BY id DESC LIMIT ${SHOWN}`,
       [runId],
     )
   ).map(readDeed);
@@ -64,7 +72,7 @@ export async function lastDeeds(
   if (ids.length === 0) return new Map();
   const found = await rows<RawDeed>(
     db,
-    `SELECT ${of} AS \`of\`, who, did, at
+    `SELECT ${of} AS \`of\`, who, did, at, why
       FROM deed
       WHERE id IN (SELECT MAX(id) FROM deed WHERE ${of} IN ${marks(ids)} AND did IN ${marks(kinds)} GROUP BY ${of})`,
     [...ids, ...kinds],
@@ -76,7 +84,7 @@ export async function lastDeeds(
 export async function lastPauses(db: Db): Promise<ReadonlyMap<number, DeedView>> {
   const found = await rows<RawDeed>(
     db,
-    `SELECT COALESCE(node_id, 0) AS \`of\`, who, did, at
+    `SELECT COALESCE(node_id, 0) AS \`of\`, who, did, at, why
       FROM deed
       WHERE id IN (SELECT MAX(id) FROM deed WHERE did = 'pause' GROUP BY node_id)`,
   );

@@ -11,6 +11,7 @@ import type { FindingPlace } from "@/contract/sequence-view";
 import { FrameIndex } from "@/core/frames/frame-index";
 import { has, rangeSet, setOf, union } from "@/core/frames/frame-set";
 import { scaledSize } from "@/core/plan/picture";
+import { versionName } from "@/core/plan/plan";
 import { PLAIN_READING } from "@/core/playback/shown-as";
 import { FITTED, type Zoom } from "@/core/playback/zoom";
 import { unpackSet } from "@/core/tally/packed";
@@ -30,10 +31,12 @@ import { useSequenceNow, useShotWork } from "../shot/shot-context";
 import { useSoFar } from "../shot/use-so-far";
 import { count, duration } from "../words";
 import { ChangeLine } from "./change-line";
+import { ChooseVersion } from "./choose-version";
 import { comparable, CompareLine } from "./compare-line";
 import { FactsOnPicture } from "./facts-on-picture";
 import { type Fold, FOLDS } from "./folds";
 import { Folds } from "./fold-buttons";
+import { LayerLabels } from "./layer-labels";
 import { LookControls } from "./look-controls";
 import { PictureSurface, type Pointed, type SurfaceHandle } from "./picture-surface";
 import { PixelLine } from "./pixel-line";
@@ -196,6 +199,10 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
     if (there === null) return `Frame ${number} has no file.`;
     return `The file of frame ${number} has not been looked at yet.`;
   };
+  const versionsOnShow = [
+    versionName(shot.sequence),
+    ...compared.flatMap((one) => (one.kind === "sequence" ? [one.version] : [])),
+  ].filter((name, i, all) => all.indexOf(name) === i);
   const isOpen = (fold: Fold): boolean => viewing.open.includes(fold);
   const choices = comparable(shot, wasReplaced.count > 0);
   const rectangles = [
@@ -239,6 +246,7 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
             if (isDone) setDrawing(false);
           }}
         >
+          <LayerLabels labels={layers.map(({ label }) => label)} arrangement={viewing.arrangement} />
           {viewing.hasFacts && <FactsOnPicture lines={[String(frame), ...facts]} />}
         </PictureSurface>
       </Flex>
@@ -337,6 +345,9 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
             viewing={viewing}
             onViewing={change}
           />
+        )}
+        {isOpen("comparing") && versionsOnShow.length > 1 && (
+          <ChooseVersion shot={shot} names={versionsOnShow} />
         )}
         <Flex color="softInk" fontSize="xs" minH="16px" gap="3" wrap="wrap" className="figures">
           {viewing.look.view === null && first.reading.why !== null && (

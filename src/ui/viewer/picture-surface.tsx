@@ -93,6 +93,14 @@ export interface PictureSurfaceProps {
   readonly children?: ReactNode;
 }
 
+/** How large a pixel of the picture is on the screen. */
+const factorText = (factor: number): string =>
+  factor === 1
+    ? "pixel for pixel"
+    : factor > 1
+      ? `${Number(factor.toFixed(2))} x enlarged`
+      : `at ${Math.round(factor * 100)} %`;
+
 /** Colour of the surround as the theme has it, 0 to 1. */
 function surroundOf(element: HTMLElement): readonly [number, number, number] {
   const [r, g, b] = (/(\d+)\D+(\d+)\D+(\d+)/.exec(getComputedStyle(element).backgroundColor) ?? [])
@@ -194,7 +202,11 @@ export function PictureSurface(props: PictureSurfaceProps) {
     const factor = factorOf(zoom, panes.current[0]!.part, usual.current);
     const over = first?.pixels == null ? 1 : Math.round(first.pixels.wholeWidth / first.pixels.width);
     setSize(
-      `${width} x ${height}, ${factor >= 1 ? `${Number(factor.toFixed(2))} x enlarged` : `at ${Math.round(factor * 100)} %`}${over > 1 ? `, 1/${over} in motion` : ""}`,
+      first?.pixels == null
+        ? ""
+        : [`${width} x ${height}`, factorText(factor), over > 1 ? `1/${over} in motion` : null]
+            .filter((part) => part !== null)
+            .join(", "),
     );
   };
   const drawNow = useRef(draw);

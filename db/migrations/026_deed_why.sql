@@ -1,0 +1,2 @@
+ALTER TABLE deed
+  ADD COLUMN IF NOT EXISTS why VARCHAR(500) NULL COMMENT 'the reason that somebody gave, NULL: none';
