@@ -80,12 +80,9 @@ async function kept(name: string): Promise<Uint8Array<ArrayBuffer> | null> {
 
 async function halvesOf(file: string, over: Reduction, signal: AbortSignal): Promise<ViewerPicture> {
   if (workers().queueSize >= MOST_WAITING) throw new TallyError("pictures-busy");
-  let answer: HalvesMade;
-  try {
-    answer = await workers().run({ file, over }, { signal });
-  } catch (error) {
-    throw signal.aborted ? new TallyError("picture-not-wanted") : error;
-  }
+  // Not ended in the middle: that would end the thread, and what is made is kept for whoever asks next.
+  if (signal.aborted) throw new TallyError("picture-not-wanted");
+  const answer = await workers().run({ file, over });
   if (!answer.ok)
     throw answer.why === null
       ? Object.assign(new Error(`${file} is gone`), { code: "ENOENT" })
@@ -137,7 +134,7 @@ export function reductionOf(text: string | null): Reduction {
 
 /**
  * @param content first digits of the hash that the address names, null where it names none
- * @param signal ends it when nobody waits any more
+ * @param signal of the request: what nobody waits for any more is not begun
  * @throws TallyError `picture-unreadable`, `pictures-busy`; ENOENT where the file is gone
  */
 export async function viewerPicture(

@@ -7,6 +7,7 @@ import { Select } from "../fields/fields";
 import { Tip } from "../theme/tip";
 import { MOST_LAYERS } from "./arrangement";
 import { BoundedNumber } from "./bounded-number";
+import { leaveChoice } from "./leave-choice";
 import { type Compared, comparedKey } from "./use-layers";
 import type { Viewing } from "./viewing";
 import { ARRANGEMENT_TEXT, type Options } from "./words";
@@ -78,7 +79,15 @@ export function CompareLine({
   );
   const { wipe, gain } = viewing;
   return (
-    <Flex gap="2" rowGap="1" align="center" flexWrap="wrap" role="group" aria-label="What is compared">
+    <Flex
+      gap="2"
+      rowGap="1"
+      align="center"
+      flexWrap="wrap"
+      role="group"
+      aria-label="What is compared"
+      onChange={leaveChoice}
+    >
       <Text fontSize="xs" color="softInk">
         Compared with
       </Text>

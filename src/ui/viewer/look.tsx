@@ -95,6 +95,8 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
   const first = isBefore && before !== null ? before : main;
   const layers = useMemo(() => [first, ...others], [first, others]);
   const readingOf = useCallback((layer: number) => layers[layer]?.reading ?? PLAIN_READING, [layers]);
+  // Only where there is such a picture does the reel change with the frame that is looked at.
+  const standsAt = soFar === null ? null : standing;
   const reel = useMemo(
     (): Reel => ({
       count: index.count,
@@ -106,7 +108,7 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
         return layers[layer]!.addressOf(number) ?? (layer === 0 && number === standing ? soFar : null);
       },
     }),
-    [index, soFar, standing, layers],
+    [index, soFar, standsAt, layers],
   );
   const whole = shot.plan.watched?.sequences[0]?.size ?? scaledSize(shot.plan);
   const over = reductionFor(viewing.scale, zoom, screenPart(), whole);

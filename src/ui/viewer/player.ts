@@ -66,8 +66,8 @@ export interface PlayerSnapshot {
   readonly dropped: number;
   /** Places of the range whose pictures are in memory, in the size of motion. */
   readonly loaded: readonly number[];
-  /** Places of the range that have a picture. */
-  readonly pictures: number;
+  /** Places of the range that have a picture; null where there are too many to be counted all the time. */
+  readonly pictures: number | null;
   /** The range does not fit into the budget. */
   readonly isWindow: boolean;
   readonly bytes: number;
@@ -90,6 +90,8 @@ export const SCREEN: ScreenClock = {
 const SNAPSHOT_MS = 200;
 /** Places that are looked ahead at most, whatever the budget. */
 const MOST_AHEAD = 3_000;
+/** Places whose pictures are counted. */
+const MOST_COUNTED = 20_000;
 
 const withForm = (address: string, over: Reduction): string => `${address}&as=pixels&over=${over}`;
 
@@ -102,6 +104,10 @@ export class Player {
   #settings: PlaySettings;
   /** Places that are played, in order: all of the range, or those that have a picture. */
   #places: readonly number[] = [];
+  /** How many of them have a picture; null: not counted. */
+  #pictures: number | null = null;
+  /** Places that are read ahead, in the order of need. */
+  #ahead: readonly number[] = [];
   #place: number;
   #direction: 0 | Direction = 0;
   #from = 0;
@@ -216,6 +222,11 @@ export class Player {
     const all = (): readonly number[] =>
       Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => first + i);
     this.#places = missing === "skip" ? filledPlaces(this.#reel, first, last) : all();
+    // Frames arrive while one looks: a long reel is not counted anew for each.
+    this.#pictures =
+      this.#places.length > MOST_COUNTED
+        ? null
+        : this.#places.filter((place) => this.#layersAt(place)[0] !== null).length;
   }
 
   /** In numbers of `#places`. */
@@ -339,8 +350,10 @@ export class Player {
     if (this.#direction === 0) add(this.#place, 1);
     if (this.#places.length > 0) {
       const most = Math.min(MOST_AHEAD, Math.ceil(this.#memory.fits / this.#reel.layers) + 1);
-      for (const index of comingPlaces(this.#round(), from, this.#direction || 1, most))
-        add(this.#places[index]!, over);
+      this.#ahead = comingPlaces(this.#round(), from, this.#direction || 1, most).map(
+        (index) => this.#places[index]!,
+      );
+      for (const place of this.#ahead) add(place, over);
     }
     this.#memory.want([...new Set(urls)]);
   }
@@ -352,8 +365,10 @@ export class Player {
   }
 
   #look(): PlayerSnapshot {
-    const pictures = this.#places.filter((place) => this.#layersAt(place)[0] !== null);
-    const loaded = pictures.filter((place) => this.#isReady(place));
+    // What is not wanted any more goes: only what is comes can be there.
+    const loaded = this.#ahead
+      .filter((place) => this.#layersAt(place)[0] !== null && this.#isReady(place))
+      .sort((a, b) => a - b);
     return {
       place: this.#place,
       direction: this.#direction,
@@ -361,8 +376,8 @@ export class Player {
       shown: this.#shown,
       dropped: this.#dropped,
       loaded,
-      pictures: pictures.length,
-      isWindow: this.#memory.fits < pictures.length * this.#reel.layers,
+      pictures: this.#pictures,
+      isWindow: this.#memory.fits < (this.#pictures ?? this.#places.length) * this.#reel.layers,
       bytes: this.#memory.bytes,
     };
   }

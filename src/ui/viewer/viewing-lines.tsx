@@ -8,6 +8,7 @@ import { isSameRate, parseRate, type Rate, rateText, TRADE_RATES } from "@/core/
 import { Select, Toggle } from "../fields/fields";
 import { Tip } from "../theme/tip";
 import { BoundedNumber } from "./bounded-number";
+import { leaveChoice } from "./leave-choice";
 import type { Scale, Viewing } from "./viewing";
 import {
   ALPHA_TEXT,
@@ -50,7 +51,15 @@ export function PlayLine({
     ? TRADE_RATES
     : [planRate, ...TRADE_RATES];
   return (
-    <Flex gap="2" rowGap="1" align="center" flexWrap="wrap" role="group" aria-label="How it plays">
+    <Flex
+      gap="2"
+      rowGap="1"
+      align="center"
+      flexWrap="wrap"
+      role="group"
+      aria-label="How it plays"
+      onChange={leaveChoice}
+    >
       <Choice>
         <Select
           label="Which frames play"
@@ -130,7 +139,15 @@ export function PictureLine({ viewing, onViewing, reading }: LineProps & { reado
   const change = (next: Partial<typeof look>): void => onViewing({ look: { ...look, ...next } });
   const isPlain = JSON.stringify(look) === JSON.stringify(PLAIN_LOOK);
   return (
-    <Flex gap="2" rowGap="1" align="center" flexWrap="wrap" role="group" aria-label="How it is seen">
+    <Flex
+      gap="2"
+      rowGap="1"
+      align="center"
+      flexWrap="wrap"
+      role="group"
+      aria-label="How it is seen"
+      onChange={leaveChoice}
+    >
       <BoundedNumber
         label="Exposure in stops"
         value={look.stops}

@@ -98,7 +98,8 @@ export function playText(now: PlayerSnapshot, rate: string): string {
         ? `playing at ${rate} a second`
         : `${now.shownRate.toFixed(1)} of ${rate} pictures a second shown`;
   const dropped = now.dropped > 0 ? `${count(now.dropped)} dropped` : now.shown > 0 ? "none dropped" : null;
-  const there = `${count(now.loaded.length)} of ${count(now.pictures)} in memory, ${size(now.bytes)}`;
+  const all = now.pictures === null ? "" : ` of ${count(now.pictures)}`;
+  const there = `${count(now.loaded.length)}${all} in memory, ${size(now.bytes)}`;
   const window = now.isWindow ? "they do not all fit: loaded as they come" : null;
   return [shown, dropped, there, window].filter((part) => part !== null).join(" · ");
 }
