@@ -6,20 +6,22 @@
 import type { LoadedPixels } from "@/contract/picture-messages";
 import { ALPHAS } from "@/core/image/file-format";
 import { fromHalf, toHalf } from "@/core/image/half";
-import { BACKGROUNDS, CHANNELS_SHOWN, VIEWS } from "@/core/playback/shown-as";
+import { BACKGROUNDS, CHANNELS_SHOWN, type Colour, VIEWS } from "@/core/playback/shown-as";
 import {
   backgroundAt,
-  type Colour,
   isBeforeWipe,
   type PixelLook,
   type Raw,
   shownDifference,
+  shownOnion,
   shownPixel,
 } from "@/core/playback/shown-pixel";
 import { type Painted, Painter, type Painting } from "@/ui/viewer/gl/painter";
 
 const SIDE = 48;
 const PLACE = { left: 0, top: 0, width: SIDE, height: SIDE } as const;
+/** A colour that no shade of grey is. */
+const BACKDROP = [0.9, 0.4, 0.1] as const;
 /** Light from far below black to far above white, and what is no number. */
 const LIGHT = [
   NaN,
@@ -92,8 +94,8 @@ const lookOf = (settings: Partial<PixelLook>): PixelLook => ({
 const wantedOf =
   (pixels: LoadedPixels, look: PixelLook, background: (typeof BACKGROUNDS)[number]): Wanted =>
   (x, y) => {
-    const behind = backgroundAt(background, x + 0.5, y + 0.5);
-    return shownPixel(rawAt(pixels, x, y), look, [behind, behind, behind]);
+    const behind = backgroundAt(background, BACKDROP, x + 0.5, y + 0.5);
+    return shownPixel(rawAt(pixels, x, y), look, behind);
   };
 
 async function run(): Promise<Record<string, number>> {
@@ -113,14 +115,14 @@ async function run(): Promise<Record<string, number>> {
     painter.paint({
       width: SIDE,
       height: SIDE,
-      look: { stops: 0, gamma: 1, channel: "colour", background: "checker" },
+      look: { stops: 0, gamma: 1, channel: "colour", background: "checker", backdrop: BACKDROP },
       wipe: { x: 0.5, y: 0.5, degrees: 0 },
       gain: 1,
       hasGrid: false,
       surround: [0, 0, 0],
       ratio: 1,
       ...painting,
-      panes: [{ part: PLACE, place: PLACE, a: null, b: null, meeting: "one", ...pane }],
+      panes: [{ part: PLACE, place: PLACE, a: null, b: null, c: null, meeting: "one", ...pane }],
     });
     const out = new Uint8Array(SIDE * SIDE * 4);
     const gl = canvas.getContext("webgl2")!;
@@ -149,7 +151,7 @@ async function run(): Promise<Record<string, number>> {
   ) =>
     compare(
       name,
-      { look: { ...look, background } },
+      { look: { ...look, background, backdrop: BACKDROP } },
       { a: painted(pixels, look) },
       wantedOf(pixels, look, background),
     );
@@ -179,11 +181,17 @@ async function run(): Promise<Record<string, number>> {
   const wantedOne = wantedOf(light, one, "grey");
   const wantedOther = wantedOf(shown, other, "grey");
   const pair = { a: painted(light, one), b: painted(shown, other) };
-  const look = { stops: 0, gamma: 1, channel: "colour", background: "grey" } as const;
+  const look = { stops: 0, gamma: 1, channel: "colour", background: "grey", backdrop: BACKDROP } as const;
   for (const gain of [1, 8])
     compare(`difference x ${gain}`, { look, gain }, { ...pair, meeting: "difference" }, (x, y) =>
       shownDifference(wantedOne(x, y), wantedOther(x, y), gain),
     );
+  compare("onion", { look }, { ...pair, c: painted(light, other), meeting: "onion" }, (x, y) =>
+    shownOnion(wantedOne(x, y), [wantedOther(x, y), wantedOf(light, other, "grey")(x, y)]),
+  );
+  compare("onion with one neighbour", { look }, { ...pair, meeting: "onion" }, (x, y) =>
+    shownOnion(wantedOne(x, y), [wantedOther(x, y)]),
+  );
   for (const degrees of [0, 30, 90, 200]) {
     const wipe = { x: 0.4, y: 0.6, degrees };
     const [dx, dy] = [(x: number) => x + 0.5 - wipe.x * SIDE, (y: number) => y + 0.5 - wipe.y * SIDE];

@@ -20,8 +20,11 @@ export const CHANNELS_SHOWN = ["colour", "red", "green", "blue", "alpha", "lumin
 export type ChannelShown = (typeof CHANNELS_SHOWN)[number];
 
 /** What shows through where a picture is transparent. */
-export const BACKGROUNDS = ["checker", "grey", "black", "white"] as const;
+export const BACKGROUNDS = ["checker", "grey", "black", "white", "own"] as const;
 export type Background = (typeof BACKGROUNDS)[number];
+
+/** Red, green, blue. */
+export type Colour = readonly [number, number, number];
 
 /** What the numbers of a sequence's files mean. */
 export interface Reading {
@@ -43,6 +46,8 @@ export interface Look {
   readonly gamma: number;
   readonly channel: ChannelShown;
   readonly background: Background;
+  /** The colour of an `own` background, display values from 0 to 1. */
+  readonly backdrop: Colour;
   /** Null: as the files are read. */
   readonly view: View | null;
   readonly alpha: Alpha | null;
@@ -53,6 +58,7 @@ export const PLAIN_LOOK: Look = {
   gamma: 1,
   channel: "colour",
   background: "checker",
+  backdrop: [0.2, 0.3, 0.5],
   view: null,
   alpha: null,
 };

@@ -1,12 +1,12 @@
 import { DEFAULT_FILE } from "../image/file-format";
-import { PLAIN_LOOK, readingOf, usedReading, VIEWS } from "./shown-as";
+import { type Colour, PLAIN_LOOK, readingOf, usedReading, VIEWS } from "./shown-as";
 import {
   backgroundAt,
-  type Colour,
   isBeforeWipe,
   type PixelLook,
   type Raw,
   shownDifference,
+  shownOnion,
   shownPixel,
 } from "./shown-pixel";
 
@@ -103,8 +103,28 @@ test("a difference is the same either way, and cut at white", () => {
   near(shownDifference([0, 0, 1], [1, 0, 0.9], 20), [1, 0, 1]);
 });
 
+test("neighbours shine through by a quarter each; one that is missing leaves its share", () => {
+  near(
+    shownOnion(
+      [1, 0, 0.5],
+      [
+        [0, 1, 0.5],
+        [0, 0, 0.5],
+      ],
+    ),
+    [0.5, 0.25, 0.5],
+  );
+  near(shownOnion([1, 0, 0], [null, [0, 1, 0]]), [0.75, 0.25, 0]);
+  near(shownOnion([1, 0, 0], []), [1, 0, 0]);
+});
+
 test("the checker's squares are eight pixels wide", () =>
-  expect([0, 7, 8, 15, 16].map((x) => backgroundAt("checker", x, 0))).toEqual([0.4, 0.4, 0.6, 0.6, 0.4]));
+  expect([0, 7, 8, 15, 16].map((x) => backgroundAt("checker", BLACK, x, 0)[0])).toEqual([
+    0.4, 0.4, 0.6, 0.6, 0.4,
+  ]));
+
+test("a colour of one's own is behind everything", () =>
+  near(backgroundAt("own", [0.1, 0.2, 0.3], 5, 9), [0.1, 0.2, 0.3]));
 
 test("files are read by what they hold, and somebody's word goes before that", () => {
   const plan = (kind: "png" | "exr") => ({ file: DEFAULT_FILE[kind], alpha: "none" as const });

@@ -11,10 +11,8 @@
  */
 import type { Alpha } from "../image/file-format";
 import { curve, directionShade, nearness, transfer, uncurve, untransfer } from "../image/tone";
-import type { Background, ChannelShown, View } from "./shown-as";
+import type { Background, ChannelShown, Colour, View } from "./shown-as";
 
-/** Red, green, blue. */
-export type Colour = readonly [number, number, number];
 /** With alpha, as it lies in the file. */
 export type Raw = readonly [number, number, number, number];
 
@@ -52,19 +50,25 @@ const UNVIEW: Readonly<Record<View, (value: number) => number>> = {
   direction: (v) => v,
 };
 
-/** @param x and y of the screen, in pixels: the checker stands still while the picture moves */
-export function backgroundAt(background: Background, x: number, y: number): number {
+/**
+ * @param backdrop of an `own` background
+ * @param x and y of the screen, in pixels: the checker stands still while the picture moves
+ */
+export function backgroundAt(background: Background, backdrop: Colour, x: number, y: number): Colour {
+  const grey = (shade: number): Colour => [shade, shade, shade];
   switch (background) {
     case "black":
-      return 0;
+      return grey(0);
     case "white":
-      return 1;
+      return grey(1);
     case "grey":
-      return SHADES.grey;
-    case "checker":
-      return (Math.floor(x / CHECKER_SIDE) + Math.floor(y / CHECKER_SIDE)) % 2 === 0
-        ? SHADES.dark
-        : SHADES.light;
+      return grey(SHADES.grey);
+    case "own":
+      return backdrop;
+    case "checker": {
+      const isDark = (Math.floor(x / CHECKER_SIDE) + Math.floor(y / CHECKER_SIDE)) % 2 === 0;
+      return grey(isDark ? SHADES.dark : SHADES.light);
+    }
   }
 }
 
@@ -123,3 +127,17 @@ export const shownDifference = (one: Colour, other: Colour, gain: number): Colou
   clip(Math.abs(one[1] - other[1]) * gain),
   clip(Math.abs(one[2] - other[2]) * gain),
 ];
+
+/** Share of a neighbour in an onion skin; the frame itself has what they leave. */
+export const ONION_SHARE = 0.25;
+
+/** The frame with those beside it shining through; a neighbour that there is none of leaves its share to the frame. */
+export function shownOnion(own: Colour, neighbours: readonly (Colour | null)[]): Colour {
+  const mixed = [0, 1, 2].map((c) => {
+    let value = own[c]!;
+    for (const neighbour of neighbours)
+      if (neighbour !== null) value += (neighbour[c]! - own[c]!) * ONION_SHARE;
+    return value;
+  });
+  return [mixed[0]!, mixed[1]!, mixed[2]!];
+}

@@ -39,6 +39,8 @@ export const wholeOf = (painted: Painted | null): Size | null =>
 export interface PanesAsked {
   /** One for each layer; null where nothing is there. */
   readonly layers: readonly (Painted | null)[];
+  /** The second and the third layer are the frames before and after the first. */
+  readonly isOnion: boolean;
   readonly arrangement: Arrangement;
   readonly zoom: Zoom;
   readonly screen: Size;
@@ -51,6 +53,7 @@ export interface PanesAsked {
 /** The same crop for all: each lies in its part as the first does in its own. */
 export function panesOf({
   layers,
+  isOnion,
   arrangement,
   zoom,
   screen,
@@ -63,9 +66,14 @@ export function panesOf({
     place: placeOf(zoom, part, wholeOf(painted) ?? whole),
     a: painted,
     b: null,
+    c: null,
     meeting: "one",
   });
   const [all] = partsOf(1, screen);
+  if (isOnion)
+    return [
+      { ...alone(layers[0] ?? null, all!), b: layers[1] ?? null, c: layers[2] ?? null, meeting: "onion" },
+    ];
   if (layers.length < 2) return [alone(layers[0] ?? null, all!)];
   switch (arrangement) {
     case "beside":
@@ -80,6 +88,7 @@ export function panesOf({
           place: placeOf(zoom, all!, whole),
           a: layers[0] ?? null,
           b: layers[1] ?? null,
+          c: null,
           meeting: arrangement,
         },
       ];

@@ -63,6 +63,8 @@ export interface LookProps {
 }
 
 const BEFORE: Compared = { kind: "before" };
+/** Places of the layers of an onion skin, from the one that is looked at. */
+const ONION_SHIFTS = [0, -1, 1] as const;
 
 /** Lies over the page; what is under it keeps its state and rests. */
 export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
@@ -93,7 +95,11 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
   const [standing, setStanding] = useState(opened);
   const soFar = useSoFar(standing);
   const first = isBefore && before !== null ? before : main;
-  const layers = useMemo(() => [first, ...others], [first, others]);
+  const isOnion = viewing.hasNeighbours && compared.length === 0;
+  const layers = useMemo(
+    () => (isOnion ? [first, first, first] : [first, ...others]),
+    [isOnion, first, others],
+  );
   const readingOf = useCallback((layer: number) => layers[layer]?.reading ?? PLAIN_READING, [layers]);
   // Only where there is such a picture does the reel change with the frame that is looked at.
   const standsAt = soFar === null ? null : standing;
@@ -102,13 +108,13 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
       count: index.count,
       layers: layers.length,
       addressAt: (place, layer) => {
-        const number = index.frameAt(place);
+        const number = index.frameAt(place + (isOnion ? ONION_SHIFTS[layer]! : 0));
         if (number === null) return null;
         // A frame that is in work is seen as far as it is.
-        return layers[layer]!.addressOf(number) ?? (layer === 0 && number === standing ? soFar : null);
+        return layers[layer]!.addressOf(number) ?? (layer === 0 && number === standsAt ? soFar : null);
       },
     }),
-    [index, soFar, standsAt, layers],
+    [index, soFar, standsAt, layers, isOnion],
   );
   const whole = shot.plan.watched?.sequences[0]?.size ?? scaledSize(shot.plan);
   const over = reductionFor(viewing.scale, zoom, screenPart(), whole);
@@ -229,6 +235,7 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
         <PictureSurface
           handle={surface}
           layers={layers.length}
+          isOnion={isOnion}
           readingOf={readingOf}
           look={viewing.look}
           arrangement={viewing.arrangement}
@@ -248,7 +255,10 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
             if (isDone) setDrawing(false);
           }}
         >
-          <LayerLabels labels={layers.map(({ label }) => label)} arrangement={viewing.arrangement} />
+          <LayerLabels
+            labels={isOnion ? [] : layers.map(({ label }) => label)}
+            arrangement={viewing.arrangement}
+          />
           {viewing.hasFacts && <FactsOnPicture lines={[String(frame), ...facts]} />}
         </PictureSurface>
       </Flex>

@@ -69,6 +69,8 @@ export interface PictureSurfaceProps {
   readonly handle: RefObject<SurfaceHandle | null>;
   /** Pictures that are shown together. */
   readonly layers: number;
+  /** The second and the third are the frames before and after the first, and shine through it. */
+  readonly isOnion?: boolean;
   /** How the numbers of a layer's picture are read, at a place. The same function as long as nothing changes. */
   readonly readingOf: (layer: number, place: number) => Reading;
   readonly look: Look;
@@ -162,6 +164,7 @@ export function PictureSurface(props: PictureSurfaceProps) {
     usual.current = layers.current.map(wholeOf).find((one) => one !== null) ?? usual.current;
     panes.current = panesOf({
       layers: layers.current,
+      isOnion: latest.current.isOnion === true,
       arrangement,
       zoom,
       screen,
@@ -230,7 +233,7 @@ export function PictureSurface(props: PictureSurfaceProps) {
   // Whatever has changed of what is wanted; what plays is painted by the player.
   const { readingOf, look, arrangement, wipe, gain, zoom } = props;
   useEffect(() => drawNow.current(), [readingOf, look, arrangement, wipe, gain, zoom]);
-  const isBlinking = props.arrangement === "blink" && props.layers > 1;
+  const isBlinking = props.arrangement === "blink" && props.layers > 1 && props.isOnion !== true;
   useEffect(() => {
     if (!isBlinking) return;
     const timer = setInterval(() => {

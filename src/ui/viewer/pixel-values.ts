@@ -2,8 +2,8 @@
 import { fromHalf } from "@/core/image/half";
 import { noiseOf } from "@/core/image/measure";
 import { rgb8 } from "@/core/image/pixels";
-import type { Look } from "@/core/playback/shown-as";
-import { backgroundAt, type Colour, type Raw, shownPixel } from "@/core/playback/shown-pixel";
+import type { Colour, Look } from "@/core/playback/shown-as";
+import { backgroundAt, type Raw, shownPixel } from "@/core/playback/shown-pixel";
 import type { Painted, Painter } from "./gl/painter";
 
 /** A rectangle of pixels of the whole picture. */
@@ -48,8 +48,9 @@ export interface PixelValues {
 }
 
 const colourOf = (raw: Raw, painted: Painted, look: Look): Colour => {
-  const behind = backgroundAt(look.background === "checker" ? "grey" : look.background, 0, 0);
-  return shownPixel(raw, { ...look, view: painted.view, alpha: painted.alpha }, [behind, behind, behind]);
+  // Of the checker neither square: what lies between them.
+  const behind = backgroundAt(look.background === "checker" ? "grey" : look.background, look.backdrop, 0, 0);
+  return shownPixel(raw, { ...look, view: painted.view, alpha: painted.alpha }, behind);
 };
 
 /** Of one pixel of the whole picture. */

@@ -1,9 +1,9 @@
 "use client";
 /** How it plays and how pictures are seen: a line each, changed while it plays. */
-import { Box, Button, Flex } from "@chakra-ui/react";
+import { Box, Button, Flex, Input } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import { ALPHAS } from "@/core/image/file-format";
-import { GAMMA, PLAIN_LOOK, type Reading, STOPS, VIEWS } from "@/core/playback/shown-as";
+import { type Colour, GAMMA, PLAIN_LOOK, type Reading, STOPS, VIEWS } from "@/core/playback/shown-as";
 import { isSameRate, parseRate, type Rate, rateText, TRADE_RATES } from "@/core/timing/rate";
 import { Select, Toggle } from "../fields/fields";
 import { Tip } from "../theme/tip";
@@ -133,6 +133,21 @@ export function PlayLine({
 /** Steps of the exposure's buttons and keys. */
 const STOP = 0.5;
 
+/** As the browser's colour field has it: #rrggbb. */
+const hexOf = (colour: Colour): string =>
+  `#${colour
+    .map((part) =>
+      Math.round(part * 255)
+        .toString(16)
+        .padStart(2, "0"),
+    )
+    .join("")}`;
+
+function colourOfHex(hex: string): Colour {
+  const part = (at: number): number => parseInt(hex.slice(at, at + 2), 16) / 255;
+  return [part(1), part(3), part(5)];
+}
+
 /** Exposure, curve, channel, alpha, background. */
 export function PictureLine({ viewing, onViewing, reading }: LineProps & { readonly reading: Reading }) {
   const { look } = viewing;
@@ -202,6 +217,21 @@ export function PictureLine({ viewing, onViewing, reading }: LineProps & { reado
           onChange={(background) => change({ background })}
         />
       </Choice>
+      {look.background === "own" && (
+        <Input
+          type="color"
+          size="xs"
+          w="40px"
+          p="1"
+          bg="paper"
+          aria-label="Colour of the background"
+          value={hexOf(look.backdrop)}
+          onChange={(event) => change({ backdrop: colourOfHex(event.target.value) })}
+        />
+      )}
+      <Toggle isOn={viewing.hasNeighbours} onChange={(hasNeighbours) => onViewing({ hasNeighbours })}>
+        Neighbours shine through
+      </Toggle>
       <Toggle isOn={viewing.hasFacts} onChange={(hasFacts) => onViewing({ hasFacts })}>
         Facts on the picture
       </Toggle>

@@ -33,6 +33,8 @@ export interface Viewing {
   readonly arrangement: Arrangement;
   readonly wipe: Wipe;
   readonly gain: number;
+  /** The frames beside the one that is looked at shine through; not while others are compared. */
+  readonly hasNeighbours: boolean;
   /** Frame, file, time code and the rest stand on the picture. */
   readonly hasFacts: boolean;
   /** The shot's sound is heard. */
@@ -53,6 +55,7 @@ export const USUAL_VIEWING: Viewing = {
   arrangement: "wipe",
   wipe: { x: 0.5, y: 0.5, degrees: 0 },
   gain: 4,
+  hasNeighbours: false,
   hasFacts: false,
   isHeard: true,
   open: [],

@@ -80,6 +80,7 @@ export const BACKGROUND_TEXT: Options<Background> = [
   ["grey", "on grey"],
   ["black", "on black"],
   ["white", "on white"],
+  ["own", "on a colour"],
 ];
 
 export const ARRANGEMENT_TEXT: Options<Arrangement> = [

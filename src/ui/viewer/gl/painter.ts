@@ -32,6 +32,8 @@ export interface Pane {
   /** Null: there is no picture, the surround is seen. */
   readonly a: Painted | null;
   readonly b: Painted | null;
+  /** The second neighbour of an onion skin. */
+  readonly c: Painted | null;
   readonly meeting: Meeting;
 }
 
@@ -39,7 +41,7 @@ export interface Painting {
   readonly width: number;
   readonly height: number;
   readonly panes: readonly Pane[];
-  readonly look: Pick<Look, "stops" | "gamma" | "channel" | "background">;
+  readonly look: Pick<Look, "stops" | "gamma" | "channel" | "background" | "backdrop">;
   /** Handle in parts of the picture. */
   readonly wipe: Wipe;
   /** Of the difference. */
@@ -207,7 +209,7 @@ export class Painter {
   }
 
   /** The picture's own rectangle alone: what is beside it was cleared. */
-  #paintPane(painting: Painting, { part, place, a, b, meeting }: Pane): void {
+  #paintPane(painting: Painting, { part, place, a, b, c, meeting }: Pane): void {
     const gl = this.#gl;
     const { height, look, wipe } = painting;
     // On whole pixels, beyond the last one that the picture touches.
@@ -223,6 +225,7 @@ export class Painter {
       meeting,
       a: readingOf(a, place),
       b: readingOf(b, place),
+      c: readingOf(c, place),
       channel: look.channel,
       background: look.background,
       hasGamma: look.gamma !== 1,
@@ -235,6 +238,7 @@ export class Painter {
     gl.uniform1f(at("uGamma"), look.gamma);
     gl.uniform1f(at("uGain"), painting.gain);
     gl.uniform3f(at("uSurround"), ...painting.surround);
+    gl.uniform3f(at("uBackdrop"), ...look.backdrop);
     gl.uniform1f(at("uRatio"), painting.ratio);
     gl.uniform2f(at("uCorner"), part.left, part.top);
     gl.uniform1f(at("uHeight"), height);
@@ -249,6 +253,7 @@ export class Painter {
     gl.uniform2f(at("uWhole"), wholeWidth, wholeHeight);
     this.#bind(at, 0, "A", a);
     this.#bind(at, 1, "B", b);
+    this.#bind(at, 2, "C", c);
     gl.drawArrays(gl.TRIANGLES, 0, 3);
   }
 
@@ -259,7 +264,7 @@ export class Painter {
     return known;
   }
 
-  #bind(at: Program["at"], unit: 0 | 1, name: "A" | "B", painted: Painted | null): void {
+  #bind(at: Program["at"], unit: 0 | 1 | 2, name: "A" | "B" | "C", painted: Painted | null): void {
     if (painted === null) return;
     const gl = this.#gl;
     gl.uniform1i(at(`uPicture${name}`), unit);
@@ -295,7 +300,7 @@ export class Painter {
 
   /** The oldest go, never one that is on show. */
   #letGo({ panes }: Painting): void {
-    const onShow = new Set(panes.flatMap(({ a, b }) => [a?.pixels, b?.pixels]));
+    const onShow = new Set(panes.flatMap(({ a, b, c }) => [a?.pixels, b?.pixels, c?.pixels]));
     for (const [pixels, { texture }] of this.#textures) {
       if (this.#textures.size <= MOST_TEXTURES) return;
       if (onShow.has(pixels)) continue;

@@ -9,10 +9,10 @@
 import type { Alpha } from "@/core/image/file-format";
 import { SKY_DEPTH } from "@/core/image/tone";
 import type { Background, ChannelShown, View } from "@/core/playback/shown-as";
-import { CHECKER_SIDE, LUMINANCE, SHADES } from "@/core/playback/shown-pixel";
+import { CHECKER_SIDE, LUMINANCE, ONION_SHARE, SHADES } from "@/core/playback/shown-pixel";
 
-/** How two pictures meet. */
-export type Meeting = "one" | "wipe" | "difference";
+/** How pictures meet: two, or three with the neighbours of a frame. */
+export type Meeting = "one" | "wipe" | "difference" | "onion";
 
 /** How the numbers of a texture are read. */
 export interface TextureReading {
@@ -30,6 +30,8 @@ export interface Variant {
   /** Null: there is no picture, the surround is seen. */
   readonly a: TextureReading | null;
   readonly b: TextureReading | null;
+  /** The second neighbour of an onion skin. */
+  readonly c: TextureReading | null;
   readonly channel: ChannelShown;
   readonly background: Background;
   readonly hasGamma: boolean;
@@ -43,6 +45,9 @@ const MOST_TAPS = 4;
 export const tapsFor = (texels: number): number =>
   texels <= 1 ? 0 : Math.min(MOST_TAPS, Math.max(1, Math.ceil(texels / 2)));
 
+/** Of a picture in the source. */
+type Letter = "A" | "B" | "C";
+
 const float = (value: number): string => value.toFixed(8);
 
 export const VERTEX = `#version 300 es
@@ -55,8 +60,10 @@ void main() {
 const UNIFORMS = `
 uniform sampler2D uPictureA;
 uniform sampler2D uPictureB;
+uniform sampler2D uPictureC;
 uniform vec2 uSizeA;       // of the texture, in its pixels
 uniform vec2 uSizeB;
+uniform vec2 uSizeC;
 uniform float uGainA;      // 2 to the power of the stops
 uniform float uGamma;
 uniform float uGain;       // of the difference
@@ -67,6 +74,7 @@ uniform float uHeight;     // of the drawing buffer
 uniform float uPixelScale; // pixels of the screen a pixel of the whole picture
 uniform vec2 uWhole;       // size of the whole picture
 uniform vec3 uSurround;
+uniform vec3 uBackdrop;    // of a background of somebody's own
 uniform float uRatio;      // pixels of the drawing buffer a pixel of the page
 `;
 
@@ -122,14 +130,15 @@ const SPREAD: Readonly<Record<TextureReading["channels"], string>> = {
 };
 
 const BACKGROUND: Readonly<Record<Background, string>> = {
-  black: "0.0",
-  white: "1.0",
-  grey: float(SHADES.grey),
-  checker: `mod(floor(at.x / (${float(CHECKER_SIDE)} * uRatio)) + floor(at.y / (${float(CHECKER_SIDE)} * uRatio)), 2.0) < 0.5 ? ${float(SHADES.dark)} : ${float(SHADES.light)}`,
+  black: "vec3(0.0)",
+  white: "vec3(1.0)",
+  grey: `vec3(${float(SHADES.grey)})`,
+  own: "uBackdrop",
+  checker: `vec3(mod(floor(at.x / (${float(CHECKER_SIDE)} * uRatio)) + floor(at.y / (${float(CHECKER_SIDE)} * uRatio)), 2.0) < 0.5 ? ${float(SHADES.dark)} : ${float(SHADES.light)})`,
 };
 
 /** Nearest where the picture is enlarged, the mean of what falls into the pixel where it is made smaller. */
-function sampling(name: "A" | "B", { taps }: TextureReading): string {
+function sampling(name: Letter, { taps }: TextureReading): string {
   if (taps === 0)
     return `
   vec4 texel = texelFetch(uPicture${name}, ivec2(clamp(floor(part * uSize${name}), vec2(0.0), uSize${name} - 1.0)), 0);`;
@@ -145,7 +154,7 @@ function sampling(name: "A" | "B", { taps }: TextureReading): string {
 }
 
 /** The channel that is wanted of `light`, which is a vec3, with `raw` and `a` in sight. */
-function choice({ view, alpha }: TextureReading, name: "A" | "B", channel: ChannelShown): string {
+function choice({ alpha }: TextureReading, name: Letter, channel: ChannelShown): string {
   const one = (value: string): string => `return vec3(shade${name}(${value}));`;
   switch (channel) {
     case "red":
@@ -164,8 +173,7 @@ function choice({ view, alpha }: TextureReading, name: "A" | "B", channel: Chann
           ? ""
           : `
   if (a < 1.0) {
-    float v = behind;
-    light += (${UNVIEWED[view]}) * (1.0 - a);
+    light += vec3(unviewed${name}(behind.r), unviewed${name}(behind.g), unviewed${name}(behind.b)) * (1.0 - a);
   }`;
       return `${through}
   return vec3(shade${name}(light.r), shade${name}(light.g), shade${name}(light.b));`;
@@ -173,14 +181,15 @@ function choice({ view, alpha }: TextureReading, name: "A" | "B", channel: Chann
   }
 }
 
-/** `vec3 shownA(vec2 part, float behind)`: display values of a picture at a place. */
-function shownFunction(name: "A" | "B", reading: TextureReading | null, variant: Variant): string {
-  if (reading === null) return `vec3 shown${name}(vec2 part, float behind) { return uSurround; }`;
+/** `vec3 shownA(vec2 part, vec3 behind)`: display values of a picture at a place. */
+function shownFunction(name: Letter, reading: TextureReading | null, variant: Variant): string {
+  if (reading === null) return `vec3 shown${name}(vec2 part, vec3 behind) { return uSurround; }`;
   const { view, alpha, channels } = reading;
   const curved = variant.hasGamma ? `pow(${VIEWED[view]}, 1.0 / uGamma)` : VIEWED[view];
   return `
 float shade${name}(float v) { return ${curved}; }
-vec3 shown${name}(vec2 part, float behind) {${sampling(name, reading)}
+float unviewed${name}(float v) { return ${UNVIEWED[view]}; }
+vec3 shown${name}(vec2 part, vec3 behind) {${sampling(name, reading)}
   vec4 raw = ${SPREAD[channels]};
   float a = ${alpha === "none" ? "1.0" : "clamp(finite(raw.a), 0.0, 1.0)"};
   vec3 light = vec3(finite(raw.r), finite(raw.g), finite(raw.b)) * uGainA${alpha === "straight" ? " * a" : ""};
@@ -188,7 +197,14 @@ vec3 shown${name}(vec2 part, float behind) {${sampling(name, reading)}
 }`;
 }
 
-const MEETING: Readonly<Record<Meeting, string>> = {
+/** A neighbour shines through; the mean is of the frame as it is, whichever comes first. */
+const neighbour = (name: Letter, reading: TextureReading | null): string =>
+  reading === null
+    ? ""
+    : `
+  colour += (shown${name}(part, behind) - own) * ${float(ONION_SHARE)};`;
+
+const MEETING: Readonly<Record<Exclude<Meeting, "onion">, string>> = {
   one: "",
   difference: `
   colour = clamp(abs(colour - shownB(part, behind)) * uGain, 0.0, 1.0);`,
@@ -204,8 +220,14 @@ const GRID = `
   vec2 inPixel = fract(part * uWhole) * uPixelScale;
   if (inPixel.x < 1.0 || inPixel.y < 1.0) colour = mix(colour, vec3(0.5), 0.35);`;
 
-const isBehindSeen = ({ a, b, channel }: Variant): boolean =>
-  channel === "colour" && [a, b].some((reading) => reading !== null && reading.alpha !== "none");
+const meet = ({ meeting, b, c }: Variant): string =>
+  meeting === "onion"
+    ? `
+  vec3 own = colour;${neighbour("B", b)}${neighbour("C", c)}`
+    : MEETING[meeting];
+
+const isBehindSeen = ({ a, b, c, channel }: Variant): boolean =>
+  channel === "colour" && [a, b, c].some((reading) => reading !== null && reading.alpha !== "none");
 
 /** The source for a variant. It is drawn inside the picture alone: the surround is what the buffer is cleared with. */
 export const fragmentOf = (variant: Variant): string => `#version 300 es
@@ -216,10 +238,11 @@ out vec4 outColour;
 ${CURVES}
 ${shownFunction("A", variant.a, variant)}
 ${variant.meeting === "one" ? "" : shownFunction("B", variant.b, variant)}
+${variant.meeting === "onion" ? shownFunction("C", variant.c, variant) : ""}
 void main() {
   vec2 at = vec2(gl_FragCoord.x - uCorner.x, uHeight - gl_FragCoord.y - uCorner.y);
   vec2 part = (at - uPlace.xy) / uPlace.zw;
-  float behind = ${isBehindSeen(variant) ? BACKGROUND[variant.background] : "0.0"};
-  vec3 colour = shownA(part, behind);${MEETING[variant.meeting]}${variant.hasGrid ? GRID : ""}
+  vec3 behind = ${isBehindSeen(variant) ? BACKGROUND[variant.background] : "vec3(0.0)"};
+  vec3 colour = shownA(part, behind);${meet(variant)}${variant.hasGrid ? GRID : ""}
   outColour = vec4(colour, 1.0);
 }`;
