@@ -60,7 +60,7 @@ const open = (budget: number) => {
 
 test("what is wanted first is asked for first, no more at once than the source takes", () => {
   const { source, memory } = open(1e9);
-  memory.want(names(1, 9));
+  memory.want([], names(1, 9));
   expect(source.asked).toEqual(["p1", "p2"]);
   source.deliver(100);
   expect(source.asked).toEqual(names(1, 9));
@@ -70,27 +70,36 @@ test("what is wanted first is asked for first, no more at once than the source t
 test("the budget is kept, and what is wanted first is there; a moved window lets the rest go", () => {
   const { source, memory, there } = open(20_000_000);
   const [size, all] = [4_000_000, names(1, 12)];
-  memory.want(all);
+  memory.want([], all);
   source.deliver(size);
   expect(memory.bytes).toBeLessThanOrEqual(20_000_000);
   expect(there(all)).toEqual(names(1, 5));
   expect(memory.fits).toBe(5);
-  memory.want(names(4, 8));
+  memory.want([], names(4, 8));
   source.deliver(size);
   expect(there(all)).toEqual(names(4, 8));
   expect(memory.bytes).toBe(5 * size);
 });
 
+test("a whole picture that one looks at is no measure of what is read ahead", () => {
+  const { source, memory } = open(20_000_000);
+  memory.want(["whole"], names(1, 9));
+  source.end("whole", { type: "loaded", pixels: picture(8_000_000) });
+  source.end("p1", { type: "loaded", pixels: picture(2_000_000) });
+  memory.want(["whole"], names(1, 9));
+  expect(memory.fits).toBe(10);
+});
+
 test("one picture is loaded even where it alone is beyond the budget", () => {
   const { source, memory, there } = open(1_000);
-  memory.want(["big", "next"]);
+  memory.want([], ["big", "next"]);
   source.deliver(5_000_000);
   expect(there(["big", "next"])).toEqual(["big"]);
 });
 
 test("a smaller budget gives memory back at once, the least needed first", () => {
   const { source, memory, there } = open(100_000_000);
-  memory.want(names(1, 6));
+  memory.want([], names(1, 6));
   source.deliver(1_000_000);
   memory.budget = 3_000_000;
   expect(there(names(1, 6))).toEqual(["p1", "p2", "p3"]);
@@ -98,8 +107,8 @@ test("a smaller budget gives memory back at once, the least needed first", () =>
 
 test("what nobody wants any more is given up, and makes room for what is wanted now", () => {
   const { source, memory } = open(1e9);
-  memory.want(names(1, 4));
-  memory.want(["p9"]);
+  memory.want([], names(1, 4));
+  memory.want([], ["p9"]);
   expect(source.dropped).toEqual(["p1", "p2"]);
   expect(source.asked).toEqual(["p1", "p2", "p9"]);
 });
@@ -107,7 +116,7 @@ test("what nobody wants any more is given up, and makes room for what is wanted 
 test("a failure is told once, and asked again only where it may pass", () => {
   jest.useFakeTimers();
   const { source, memory } = open(1e9);
-  memory.want(["broken", "away"]);
+  memory.want([], ["broken", "away"]);
   source.end("broken", { type: "failed", why: "It is cut short.", isLasting: true });
   source.end("away", { type: "failed", why: "The server does not answer.", isLasting: false });
   expect(memory.get("broken")).toEqual({ state: "failed", why: "It is cut short." });
@@ -118,7 +127,7 @@ test("a failure is told once, and asked again only where it may pass", () => {
 
 test("closing gives all of it back, and what still arrives is not kept", () => {
   const { source, memory } = open(1e9);
-  memory.want(names(1, 3));
+  memory.want([], names(1, 3));
   source.end("p1", { type: "loaded", pixels: picture(100) });
   memory.close();
   expect([memory.bytes, source.isClosed]).toEqual([0, true]);

@@ -29,13 +29,19 @@ export class FrameMemory {
   #wantedSet: ReadonlySet<string> = new Set();
   #budget: number;
   #bytes = 0;
-  #largest = FIRST_GUESS;
+  /** Bytes of the largest that is read ahead; a guess until one is there. */
+  #largest: number;
+  #isGuess = true;
+  /** What is looked at, in full size. */
+  #now: ReadonlySet<string> = new Set();
   #isClosed = false;
 
   /** @param budget bytes that decoded pictures may take @param onChange one was loaded, or failed, or went */
   constructor(source: PictureSource, budget: number, onChange: (url: string) => void) {
     this.#source = source;
     this.#budget = budget;
+    // A small budget has room for some, whatever their size turns out to be.
+    this.#largest = Math.min(FIRST_GUESS, budget / source.atOnce);
     this.#onChange = onChange;
   }
 
@@ -44,7 +50,7 @@ export class FrameMemory {
     return this.#bytes;
   }
 
-  /** How many pictures, as large as the largest that is wanted, the budget has room for; one always. */
+  /** How many pictures, as large as the largest that is read ahead, the budget has room for; one always. */
   get fits(): number {
     return Math.max(1, Math.floor(this.#budget / this.#largest));
   }
@@ -63,17 +69,21 @@ export class FrameMemory {
     return this.#kept.has(url);
   }
 
-  /** @param urls in the order of need */
-  want(urls: readonly string[]): void {
+  /**
+   * @param now what is looked at, in full size: needed before all else, and no measure of what follows
+   * @param ahead what is shown after it, in the order of need
+   */
+  want(now: readonly string[], ahead: readonly string[]): void {
     if (this.#isClosed) return;
-    this.#wanted = urls;
-    this.#wantedSet = new Set(urls);
+    this.#wanted = [...new Set([...now, ...ahead])];
+    this.#wantedSet = new Set(this.#wanted);
+    this.#now = new Set(now);
     for (const [url, drop] of this.#underway) if (!this.#wantedSet.has(url)) drop();
     // After a change of scale pictures are of another size.
     let largest = 0;
-    for (const url of urls) {
+    for (const url of ahead) {
       const kept = this.#kept.get(url);
-      if (kept?.state === "loaded") largest = Math.max(largest, kept.bytes);
+      if (kept?.state === "loaded" && !this.#now.has(url)) largest = Math.max(largest, kept.bytes);
     }
     if (largest > 0) this.#largest = largest;
     this.#loadNext();
@@ -134,7 +144,10 @@ export class FrameMemory {
     }
     if (end.type === "loaded") {
       const bytes = bytesOf(end.pixels);
-      this.#largest = this.#bytes === 0 ? bytes : Math.max(this.#largest, bytes);
+      if (!this.#now.has(url)) {
+        this.#largest = this.#isGuess ? bytes : Math.max(this.#largest, bytes);
+        this.#isGuess = false;
+      }
       this.#bytes += bytes;
       this.#kept.set(url, { state: "loaded", pixels: end.pixels, bytes });
       this.#makeRoom(0);

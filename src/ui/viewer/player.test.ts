@@ -187,7 +187,7 @@ test("standing, the whole picture is shown as soon as it is there; moving, the s
 test("two layers: a place is shown when both are there", async () => {
   const { player, screen, shelf, places } = await open(
     { count: 10, layers: 2, addressAt: (place, layer) => `${layer === 0 ? "a" : "b"}${place}` },
-    { budget: 8 * 8 },
+    { budget: 8 * 12 },
   );
   shelf.held.add("b5");
   player.play(1);

@@ -343,19 +343,19 @@ export class Player {
   /** @param from number in `#places` that is needed first; the present place where none is said */
   #readAhead(from = this.#indexOf(this.#place)): void {
     const { over } = this.#settings;
-    const urls: string[] = [];
-    const add = (place: number, size: Reduction): void => {
-      for (const found of this.#layersAt(place)) if (found !== null) urls.push(withForm(found.address, size));
-    };
-    if (this.#direction === 0) add(this.#place, 1);
+    const addresses = (place: number, size: Reduction): string[] =>
+      this.#layersAt(place).flatMap((found) => (found === null ? [] : [withForm(found.address, size)]));
+    const standing = this.#direction === 0 ? addresses(this.#place, 1) : [];
     if (this.#places.length > 0) {
       const most = Math.min(MOST_AHEAD, Math.ceil(this.#memory.fits / this.#reel.layers) + 1);
       this.#ahead = comingPlaces(this.#round(), from, this.#direction || 1, most).map(
         (index) => this.#places[index]!,
       );
-      for (const place of this.#ahead) add(place, over);
     }
-    this.#memory.want([...new Set(urls)]);
+    this.#memory.want(
+      standing,
+      this.#ahead.flatMap((place) => addresses(place, over)),
+    );
   }
 
   /** A picture was loaded, failed, or went: painted where it is on show, and not for each that is read ahead. */
