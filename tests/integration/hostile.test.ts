@@ -336,7 +336,6 @@ beforeAll(async () => {
       body: { code: "TR8" },
     },
     "GET /api/projects/[project]/shots": { path: { project: "test-film" }, query: { only: "HO1,HO2" } },
-    "GET /api/projects/[project]/edits": { path: { project: "test-film" } },
     "POST /api/projects/[project]/edits": {
       path: { project: "test-film" },
       body: {
@@ -344,6 +343,8 @@ beforeAll(async () => {
         text: "TITLE: CUT\nFCM: NON-DROP FRAME\n\n001  HO2  V  C  00:00:00:01 00:00:00:03 01:00:00:00 01:00:00:02\n",
       },
     },
+    // There is one from here on.
+    "GET /api/projects/[project]/edits": { path: { project: "test-film" } },
     "GET /api/projects/[project]/shots/[code]": {
       path: shot,
       query: { version: "v001", camera: "main", pass: "beauty" },
