@@ -107,6 +107,15 @@ export function readingOf(
   };
 }
 
+/** Stops that a key or a click changes the exposure by. */
+export const STEP_STOPS = 0.5;
+
+/** One step brighter or darker, inside the bounds. */
+export const steppedStops = (look: Look, way: 1 | -1): Look => ({
+  ...look,
+  stops: Math.min(STOPS.most, Math.max(STOPS.least, look.stops + way * STEP_STOPS)),
+});
+
 /** The view and the alpha that are used: a person's word before the reading's. */
 export const usedReading = (reading: Reading, look: Look): Pick<Reading, "view" | "alpha"> => ({
   view: look.view ?? reading.view,

@@ -7,6 +7,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useRouter } from "next/navigation";
 import { useCallback, useMemo, useRef, useState } from "react";
 import type { EditView } from "@/contract/edit-view";
+import { steppedStops } from "@/core/playback/shown-as";
 import { FITTED, type Zoom } from "@/core/playback/zoom";
 import { rateText } from "@/core/timing/rate";
 import { timeCode } from "@/core/timing/time-code";
@@ -146,7 +147,7 @@ function EditLook({ view }: { readonly view: EditView }) {
               onOut={() => marks.markOut(place)}
               onWhole={marks.forget}
               onEnd={(which) => viewer.player.goTo(which === "first" ? marks.first : marks.last)}
-              onStops={(by) => change({ look: { ...viewing.look, stops: viewing.look.stops + by } })}
+              onStops={(way) => change({ look: steppedStops(viewing.look, way) })}
               onFit={() => surface.current?.fit()}
               onEnlarge={(by) => surface.current?.enlarge(by)}
               onFullScreen={goWide}

@@ -12,7 +12,7 @@ import { FrameIndex } from "@/core/frames/frame-index";
 import { has, rangeSet, setOf, union } from "@/core/frames/frame-set";
 import { scaledSize } from "@/core/plan/picture";
 import { versionName } from "@/core/plan/plan";
-import { PLAIN_READING } from "@/core/playback/shown-as";
+import { PLAIN_READING, steppedStops } from "@/core/playback/shown-as";
 import { FITTED, type Zoom } from "@/core/playback/zoom";
 import { unpackSet } from "@/core/tally/packed";
 import { rateText } from "@/core/timing/rate";
@@ -314,7 +314,7 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
                       setSaving(true);
                     }
               }
-              onStops={(by) => change({ look: { ...viewing.look, stops: viewing.look.stops + by } })}
+              onStops={(way) => change({ look: steppedStops(viewing.look, way) })}
               isDrawing={isDrawing}
               onDrawing={() => {
                 viewer.player.stop();

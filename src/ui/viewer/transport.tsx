@@ -8,8 +8,6 @@ import type { Player, PlayerSnapshot } from "./player";
 
 /** Frames that an arrow key moves by with Shift, as on the band. */
 const WIDE_STEP = 10;
-/** Of the exposure, by its keys. */
-const STOP = 0.5;
 
 export interface TransportProps {
   readonly player: Player;
@@ -22,7 +20,7 @@ export interface TransportProps {
   readonly onOut: () => void;
   readonly onWhole: () => void;
   readonly onEnd: (which: "first" | "last") => void;
-  readonly onStops: (by: number) => void;
+  readonly onStops: (way: 1 | -1) => void;
   readonly onFit: () => void;
   readonly onEnlarge: (by: number) => void;
   readonly onFullScreen: () => void;
@@ -70,8 +68,8 @@ export function Transport({
     "+": () => props.onEnlarge(2),
     "-": () => props.onEnlarge(0.5),
     "0": props.onFit,
-    ",": () => props.onStops(-STOP),
-    ".": () => props.onStops(STOP),
+    ",": () => props.onStops(-1),
+    ".": () => props.onStops(1),
     w: props.onFullScreen,
     ...keys,
   });

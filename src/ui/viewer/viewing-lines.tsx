@@ -3,7 +3,15 @@
 import { Box, Button, Flex, Input } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import { ALPHAS } from "@/core/image/file-format";
-import { type Colour, GAMMA, PLAIN_LOOK, type Reading, STOPS, VIEWS } from "@/core/playback/shown-as";
+import {
+  type Colour,
+  GAMMA,
+  PLAIN_LOOK,
+  type Reading,
+  STEP_STOPS,
+  STOPS,
+  VIEWS,
+} from "@/core/playback/shown-as";
 import { isSameRate, parseRate, type Rate, rateText, TRADE_RATES } from "@/core/timing/rate";
 import { Select, Toggle } from "../fields/fields";
 import { Tip } from "../theme/tip";
@@ -130,9 +138,6 @@ export function PlayLine({
   );
 }
 
-/** Steps of the exposure's buttons and keys. */
-const STOP = 0.5;
-
 /** As the browser's colour field has it: #rrggbb. */
 const hexOf = (colour: Colour): string =>
   `#${colour
@@ -166,7 +171,7 @@ export function PictureLine({ viewing, onViewing, reading }: LineProps & { reado
       <BoundedNumber
         label="Exposure in stops"
         value={look.stops}
-        step={STOP}
+        step={STEP_STOPS}
         bounds={STOPS}
         onChange={(stops) => change({ stops })}
       />
