@@ -1,14 +1,15 @@
 /** Look: what plays is proved by pictures that carry their numbers, read back from the canvas at each refresh. */
 import fs from "node:fs/promises";
 import path from "node:path";
+import sharp from "sharp";
 import type { FloatImage } from "@/core/image/pixels";
 import { writeExr } from "@/core/image/exr";
 import { shownPixel } from "@/core/playback/shown-pixel";
-import { openVersion } from "@/server/actions/save-plan";
 import { imageTools } from "@/server/files/image-tools";
-import { changesOf, numberedPicture, watchCanvas } from "../support/numbered-pictures";
+import { frameFile, layNumbered, numberedPicture, watchCanvas } from "../support/numbered-pictures";
 import { PLAN } from "../support/plan";
-import { expect, type Locator, type Page, test } from "./alive";
+import { expect, test } from "./alive";
+import { middleColour, openLook, playAndSee, range, seeNumber } from "./look-stage";
 import { onStage } from "./on-stage";
 import { sentence } from "./pages";
 
@@ -16,46 +17,12 @@ const on = onStage();
 const { width, height } = PLAN;
 const RATE = 24;
 
-const nameOf = (code: string, frame: number, ending = "png"): string =>
-  `${code}.${String(frame).padStart(4, "0")}.${ending}`;
-const range = (first: number, last: number): number[] =>
-  Array.from({ length: last - first + 1 }, (_, i) => first + i);
-
-async function layNumbered(folder: string, code: string, frames: readonly number[]): Promise<void> {
-  await fs.mkdir(folder, { recursive: true });
-  for (const frame of frames)
-    await fs.writeFile(path.join(folder, nameOf(code, frame)), numberedPicture(frame, width, height));
-}
-
-/** Opens Look on a shot, and waits until every picture is in memory. */
-async function openLook(page: Page, code: string, said: string, inMemory: number): Promise<Locator> {
-  await page.goto(`${on.address}/p/test-film/shots/${code}?bench=run`);
-  await expect(sentence(page)).toHaveText(said);
-  await page.keyboard.press("v");
-  const look = page.getByTestId("look");
-  await expect(look.getByTestId("play-state")).toContainText(`${inMemory} of ${inMemory} in memory`);
-  return look;
-}
-
-/** Plays until so many changes were seen. */
-async function playAndSee(page: Page, key: string, changes: number) {
-  await watchCanvas(page, { width, height });
-  await page.keyboard.press(key);
-  await page.waitForFunction(
-    (most) => window.seen.filter((one, i) => one.number !== window.seen[i - 1]?.number).length > most,
-    changes,
-  );
-  const seen = changesOf(await page.evaluate(() => window.stopSeeing()));
-  await page.keyboard.press("k");
-  return seen;
-}
-
 test("forwards, backwards, in a loop and back and forth: order, rate and count are right, and what is dropped is told", async ({
   page,
 }) => {
   const shot = await on.stage.addShot("LK010", { frames: "1-40" });
   await layNumbered(shot.folder, "LK010", range(1, 40));
-  const look = await openLook(page, "LK010", "All 40 good.", 40);
+  const look = await openLook(page, on, "LK010", "All 40 good.", 40);
   const dropped = async (): Promise<number> =>
     Number(/(\d+) dropped/.exec((await look.getByTestId("play-state").textContent())!)?.[1] ?? 0);
 
@@ -94,7 +61,7 @@ test("forwards, backwards, in a loop and back and forth: order, rate and count a
 test("missing frames: a card, the one before, or left out; each is told", async ({ page }) => {
   const shot = await on.stage.addShot("LK020", { frames: "1-6" });
   await layNumbered(shot.folder, "LK020", [1, 2, 4, 5, 6]);
-  const look = await openLook(page, "LK020", "5 of 6 good, 1 missing.", 5);
+  const look = await openLook(page, on, "LK020", "5 of 6 good, 1 missing.", 5);
   await page.keyboard.press("ArrowRight");
   await page.keyboard.press("ArrowRight");
   await expect(look).toContainText("Frame 3 has no file.");
@@ -125,20 +92,9 @@ async function layLight(folder: string, code: string, lights: readonly number[])
       pixelAspect: 1,
       names: ["R", "G", "B"],
     });
-    await fs.writeFile(path.join(folder, nameOf(code, i + 1, "exr")), bytes);
+    await fs.writeFile(path.join(folder, frameFile(code, i + 1, "exr")), bytes);
   }
 }
-
-/** The grey in the middle of what is shown, once it is one. */
-const middleGrey = (page: Page): Promise<number> =>
-  page.evaluate(() => {
-    const shown = document.querySelector<HTMLCanvasElement>('[data-testid="look"] canvas[role=img]')!;
-    const eye = document.createElement("canvas");
-    eye.width = eye.height = 1;
-    const context = eye.getContext("2d")!;
-    context.drawImage(shown, shown.width >> 1, shown.height >> 1, 1, 1, 0, 0, 1, 1);
-    return context.getImageData(0, 0, 1, 1).data[0]!;
-  });
 
 test("scene light is recognised and shown bright without a click; exposure and curve act at once, without a fetch; graphics may go and come back", async ({
   page,
@@ -148,7 +104,7 @@ test("scene light is recognised and shown bright without a click; exposure and c
     file: { kind: "exr", depth: "half", compression: "zip" },
   });
   await layLight(shot.folder, "LK030", [0.18, 0.5]);
-  const look = await openLook(page, "LK030", "All 2 good.", 2);
+  const look = await openLook(page, on, "LK030", "All 2 good.", 2);
   await expect(look.getByTestId("reading")).toContainText("hold scene light");
   const greyOf = (light: number, stops: number, view: "film" | "srgb" | "plain"): number =>
     shownPixel(
@@ -158,7 +114,7 @@ test("scene light is recognised and shown bright without a click; exposure and c
     )[0] * 255;
   const isNear = (wanted: number) =>
     expect
-      .poll(async () => Math.abs((await middleGrey(page)) - wanted), { timeout: 20_000 })
+      .poll(async () => Math.abs((await middleColour(page))[0]! - wanted), { timeout: 20_000 })
       .toBeLessThan(1.6);
   await isNear(greyOf(0.18, 0, "film"));
 
@@ -200,19 +156,70 @@ test("a frame that is replaced while one looks is seen anew; one that is damaged
 }) => {
   const shot = await on.stage.addShot("LK040", { frames: "1-3" });
   await layNumbered(shot.folder, "LK040", [1, 2, 3]);
-  const look = await openLook(page, "LK040", "All 3 good.", 3);
+  const look = await openLook(page, on, "LK040", "All 3 good.", 3);
   await watchCanvas(page, { width, height });
   await page.waitForFunction(() => window.seen.at(-1)?.number === 1);
-  await fs.writeFile(path.join(shot.folder, nameOf("LK040", 1)), numberedPicture(513, width, height));
+  await fs.writeFile(path.join(shot.folder, frameFile("LK040", 1)), numberedPicture(513, width, height));
   await page.waitForFunction(() => window.seen.at(-1)?.number === 513);
   await page.evaluate(() => window.stopSeeing());
   const whole = numberedPicture(2, width, height);
-  await fs.writeFile(path.join(shot.folder, nameOf("LK040", 2)), whole.subarray(0, whole.length - 40));
-  await fs.writeFile(path.join(shot.folder, nameOf("LK040", 3)), numberedPicture(3, 96, 54));
+  await fs.writeFile(path.join(shot.folder, frameFile("LK040", 2)), whole.subarray(0, whole.length - 40));
+  await fs.writeFile(path.join(shot.folder, frameFile("LK040", 3)), numberedPicture(3, 96, 54));
   await page.keyboard.press("ArrowRight");
   await expect(look).toContainText("The file of frame 2 cannot be shown.");
   await page.keyboard.press("ArrowRight");
   await expect(look.getByTestId("picture-size")).toContainText("96 x 54");
+});
+
+test("a frame that vanishes while it plays becomes a gap, and the rest plays on", async ({ page }) => {
+  const shot = await on.stage.addShot("LK100", { frames: "1-12" });
+  await layNumbered(shot.folder, "LK100", range(1, 12));
+  const look = await openLook(page, on, "LK100", "All 12 good.", 12);
+  await watchCanvas(page, PLAN);
+  await page.keyboard.press("l");
+  await page.waitForFunction(() => window.seen.some(({ number }) => number === 12));
+  await fs.unlink(path.join(shot.folder, frameFile("LK100", 5)));
+  // The page hears of it while it plays.
+  await expect(look.getByTestId("play-state")).toContainText("11 of 11 in memory");
+  const heard = await page.evaluate(() => window.seen.length);
+  await page.waitForFunction(
+    (from) => window.seen.slice(from).filter(({ number }) => number === 12).length > 0,
+    heard,
+  );
+  const after = await page.evaluate((from) => window.stopSeeing().slice(from), heard);
+  await page.keyboard.press("k");
+  // What was in its round when the news came may have been on show already.
+  const rounds = after.slice(after.findIndex(({ number }) => number === 12));
+  expect(rounds.map(({ number }) => number)).not.toContain(5);
+  await page.keyboard.press("Home");
+  for (let i = 0; i < 4; i++) await page.keyboard.press("ArrowRight");
+  await expect(look).toContainText("Frame 5 has no file.");
+});
+
+test("frames of other depths and channels among the others are shown as they are; one of another kind says so", async ({
+  page,
+}) => {
+  const shot = await on.stage.addShot("LK110", { frames: "1-5" });
+  await layNumbered(shot.folder, "LK110", [1]);
+  const place = (frame: number): string => path.join(shot.folder, frameFile("LK110", frame));
+  const picture = (number: number) => sharp(numberedPicture(number, width, height));
+  await fs.writeFile(place(2), await picture(2).toColourspace("rgb16").png().toBuffer());
+  await fs.writeFile(place(3), await picture(3).toColourspace("b-w").png().toBuffer());
+  await fs.writeFile(place(4), await picture(4).ensureAlpha().png({ palette: true }).toBuffer());
+  await fs.writeFile(place(5), await picture(5).jpeg().toBuffer());
+  await page.goto(`${on.address}/p/test-film/shots/LK110?bench=check`);
+  await expect(sentence(page)).toContainText("flagged");
+  await page.keyboard.press("v");
+  const look = page.getByTestId("look");
+  for (const number of [1, 2, 3, 4]) {
+    await expect(look.getByTestId("look-frame")).toHaveText(String(number));
+    await seeNumber(page, number);
+    await page.keyboard.press("ArrowRight");
+  }
+  await expect(look).toContainText("The file of frame 5 cannot be shown.");
+  await page.keyboard.press("l");
+  await expect(look.getByTestId("play-state")).toContainText("dropped");
+  await page.keyboard.press("k");
 });
 
 test("a shot without a frame and one with a single one: nothing breaks, and it says what there is", async ({
@@ -232,78 +239,6 @@ test("a shot without a frame and one with a single one: nothing breaks, and it s
   await expect(look.getByTestId("play-state")).toContainText("none dropped");
   await page.keyboard.press("k");
   await expect(look.getByTestId("look-frame")).toHaveText("7");
-});
-
-test("two versions beside one another, with a wipe, and their difference; passes of both play in step", async ({
-  page,
-}) => {
-  const shot = await on.stage.addShot("LK060", { frames: "1-3" });
-  await layNumbered(shot.folder, "LK060", [1, 2, 3]);
-  const next = path.join(path.dirname(path.dirname(path.dirname(shot.folder))), "v002/main/beauty");
-  await openVersion("test-film/LK060", { ...PLAN, frames: "1-3" });
-  // The second version differs in every square of its second frame.
-  await fs.mkdir(next, { recursive: true });
-  for (const [frame, number] of [
-    [1, 1],
-    [2, 1021],
-    [3, 3],
-  ] as const)
-    await fs.writeFile(path.join(next, nameOf("LK060", frame)), numberedPicture(number, width, height));
-  await page.goto(`${on.address}/p/test-film/shots/LK060?version=v001&bench=check`);
-  await expect(sentence(page)).toHaveText("All 3 good.");
-  await page.keyboard.press("v");
-  const look = page.getByTestId("look");
-  await page.keyboard.press("ArrowRight");
-  await look.getByRole("button", { name: /^Comparing/ }).click();
-  await look.getByLabel("Compared with", { exact: true }).selectOption("v002/main/beauty");
-  await look.getByLabel("How they are compared").selectOption("difference");
-  // 2 against 1021: every bit but none is the same.
-  await watchCanvas(page, { width, height });
-  await page.waitForFunction(() => window.seen.at(-1)?.number === 1023);
-  await look.getByLabel("How they are compared").selectOption("wipe");
-  // The left half is of the first, the right half of the second: 2 in the low five bits, 1021 in the others.
-  await page.waitForFunction(() => window.seen.at(-1)?.number === ((2 & 31) | (1021 & ~31)));
-  await page.evaluate(() => window.stopSeeing());
-  await look.getByLabel("How they are compared").selectOption("beside");
-  await expect(look.getByTestId("layer-label")).toHaveText(["v001 beauty", "v002 beauty"]);
-  // One of them is kept, with the reason.
-  await look.getByRole("button", { name: "Keep v002…" }).click();
-  await look.getByLabel("Why it is kept").fill("the swell is calmer");
-  await look.getByLabel("Why it is kept").press("Enter");
-  await expect(look.getByRole("group", { name: "Which version is kept" })).toContainText(
-    /v002 chosen .*: the swell is calmer/,
-  );
-  await expect(look.getByTestId("picture-size")).toContainText(`${width} x ${height}`);
-});
-
-test("a rectangle is drawn, measured, and flagged with a note: a finding with its place", async ({
-  page,
-}) => {
-  const shot = await on.stage.addShot("LK070", { frames: "1-2" });
-  await layNumbered(shot.folder, "LK070", [1, 2]);
-  const look = await openLook(page, "LK070", "All 2 good.", 2);
-  await look.getByRole("button", { name: "Rectangle" }).click();
-  const box = (await look.locator("canvas[role=img]").boundingBox())!;
-  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
-  await page.mouse.move(x - 60, y + 30);
-  await page.mouse.down();
-  await page.mouse.move(x + 60, y + 90, { steps: 4 });
-  await page.mouse.up();
-  // The lower half is one grey: 90 of 255, and no grain.
-  await expect(look.getByTestId("region")).toContainText("mean 0.353 0.353 0.353, grain 0.00 %");
-  await look.getByRole("button", { name: "Flag it, with a note" }).click();
-  await look.getByLabel("Reason").fill("the buoy is cut off");
-  await look.getByLabel("Reason").press("Enter");
-  await expect(look).toContainText("the buoy is cut off");
-  await expect(look.getByTestId("rectangle")).toHaveCount(1);
-  // It stays with the frame, and not with the next.
-  await page.keyboard.press("ArrowRight");
-  await expect(look.getByTestId("rectangle")).toHaveCount(0);
-  await page.reload();
-  await expect(sentence(page)).toHaveText("1 of 2 good, 1 flagged.");
-  await page.keyboard.press("]");
-  await page.keyboard.press("v");
-  await expect(page.getByTestId("look").getByTestId("rectangle")).toHaveCount(1);
 });
 
 test("the edit plays as one: its shots in its order, with what it uses of them; holes and missing frames are told", async ({

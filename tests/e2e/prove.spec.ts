@@ -58,11 +58,14 @@ test("proof, estimate, backwards, plan; and the proofs become frames without ren
   await openBench(page, "Prove");
   const before = await on.stage.cli("status", "PR010", "--json");
   expect(JSON.parse(before.stdout)).toMatchObject({ results: { good: 0, missing: 24 } });
-  // Large, raw beside denoised; and one of them as a file under a name of one's own.
+  // Large, raw against denoised; and one of them as a file under a name of one's own.
   await proofs.getByRole("button", { name: "See proof of frame 12 large" }).first().click();
   const large = page.getByTestId("proof-look");
-  await expect(large.getByRole("img", { name: "Frame 12, raw" })).toHaveAttribute("data-shown", "true");
-  await expect(large.getByRole("img", { name: "Frame 12, denoised" })).toHaveAttribute("data-shown", "true");
+  await expect(large.getByRole("img", { name: "Frame 12, raw and denoised" })).toHaveAttribute(
+    "data-shown",
+    "true",
+  );
+  await expect(large.getByTestId("layer-label")).toHaveText([/^raw, grain \d/, /^denoised, grain \d/]);
   await large.getByRole("button", { name: "Save denoised…" }).click();
   await large.getByLabel("Name of the file").fill("for-the-wall.png");
   const [kept] = await Promise.all([

@@ -1,8 +1,16 @@
 /** Pictures that carry their frame's number in black and white squares, and how it is read back from a canvas on a page. */
+import fs from "node:fs/promises";
+import path from "node:path";
 import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { imageTools } from "@/server/files/image-tools";
 import type { Page } from "@playwright/test";
+import { PLAN } from "./plan";
+
+interface PictureSize {
+  readonly width: number;
+  readonly height: number;
+}
 
 /** Squares in the upper half of a picture, the lowest bit first. */
 const BITS = 10;
@@ -21,6 +29,21 @@ export function numberedPicture(number: number, width: number, height: number): 
   return writePng(rgb8(width, height, data), {}, imageTools);
 }
 
+export const frameFile = (code: string, frame: number, ending = "png"): string =>
+  `${code}.${String(frame).padStart(4, "0")}.${ending}`;
+
+/** Puts frames that carry their own numbers into a folder. */
+export async function layNumbered(
+  folder: string,
+  code: string,
+  frames: readonly number[],
+  { width, height }: PictureSize = PLAN,
+): Promise<void> {
+  await fs.mkdir(folder, { recursive: true });
+  for (const frame of frames)
+    await fs.writeFile(path.join(folder, frameFile(code, frame)), numberedPicture(frame, width, height));
+}
+
 /** What was seen at a refresh of the screen. */
 export interface Seen {
   /** Milliseconds of the page's clock. */
@@ -33,10 +56,7 @@ export interface Seen {
  * Looks at the viewer's canvas at every refresh from now on. `window.seen` grows; `window.stopSeeing()` ends it.
  * @param size of the pictures, which lie in the middle as large as they fit
  */
-export const watchCanvas = (
-  page: Page,
-  size: { readonly width: number; readonly height: number },
-): Promise<void> =>
+export const watchCanvas = (page: Page, size: PictureSize): Promise<void> =>
   page.evaluate(
     ({ width, height, bits }) => {
       const eye = document.createElement("canvas");

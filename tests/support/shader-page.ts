@@ -65,6 +65,26 @@ function halves(): LoadedPixels {
 const byteAt = (x: number, y: number, c: number): number =>
   c === 3 ? Math.round((y / (SIDE - 1)) * 255) : (x * 5 + c * 80 + y) % 256;
 
+/** Behind the others: half as high as it is wide, so that a quarter hangs over on either side. */
+const BEHIND = { width: SIDE * 2, height: SIDE } as const;
+const behindAt = (x: number, y: number, c: number): number => (x * 2 + c * 50 + y * 3) % 256;
+
+async function behind(): Promise<LoadedPixels> {
+  const { width, height } = BEHIND;
+  const image = new ImageData(width, height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      for (let c = 0; c < 4; c++) image.data[(y * width + x) * 4 + c] = c === 3 ? 255 : behindAt(x, y, c);
+  const bitmap = await createImageBitmap(image, { premultiplyAlpha: "none", colorSpaceConversion: "none" });
+  return { kind: "bytes", bitmap, width, height, wholeWidth: width, wholeHeight: height };
+}
+
+/** What lies under a pixel of the front one. */
+const backdropAt = (background: (typeof BACKGROUNDS)[number], x: number, y: number): Colour =>
+  background === "picture"
+    ? ([0, 1, 2].map((c) => behindAt(x + SIDE / 2, y, c) / 255) as unknown as Colour)
+    : BACKDROP;
+
 async function bytes(): Promise<LoadedPixels> {
   const image = new ImageData(SIDE, SIDE);
   for (let y = 0; y < SIDE; y++)
@@ -94,8 +114,8 @@ const lookOf = (settings: Partial<PixelLook>): PixelLook => ({
 const wantedOf =
   (pixels: LoadedPixels, look: PixelLook, background: (typeof BACKGROUNDS)[number]): Wanted =>
   (x, y) => {
-    const behind = backgroundAt(background, BACKDROP, x + 0.5, y + 0.5);
-    return shownPixel(rawAt(pixels, x, y), look, behind);
+    const under = backgroundAt(background, backdropAt(background, x, y), x + 0.5, y + 0.5);
+    return shownPixel(rawAt(pixels, x, y), look, under);
   };
 
 async function run(): Promise<Record<string, number>> {
@@ -103,7 +123,7 @@ async function run(): Promise<Record<string, number>> {
   document.body.append(canvas);
   const painter = Painter.open(canvas, () => undefined);
   if (painter === null) throw new Error("no WebGL2");
-  const [light, shown] = [halves(), await bytes()];
+  const [light, shown, under] = [halves(), await bytes(), await behind()];
   const gaps: Record<string, number> = {};
 
   const compare = (
@@ -116,6 +136,7 @@ async function run(): Promise<Record<string, number>> {
       width: SIDE,
       height: SIDE,
       look: { stops: 0, gamma: 1, channel: "colour", background: "checker", backdrop: BACKDROP },
+      behind: under,
       wipe: { x: 0.5, y: 0.5, degrees: 0 },
       gain: 1,
       hasGrid: false,

@@ -20,7 +20,7 @@ export const CHANNELS_SHOWN = ["colour", "red", "green", "blue", "alpha", "lumin
 export type ChannelShown = (typeof CHANNELS_SHOWN)[number];
 
 /** What shows through where a picture is transparent. */
-export const BACKGROUNDS = ["checker", "grey", "black", "white", "own"] as const;
+export const BACKGROUNDS = ["checker", "grey", "black", "white", "own", "picture"] as const;
 export type Background = (typeof BACKGROUNDS)[number];
 
 /** Red, green, blue. */

@@ -52,6 +52,7 @@ const UNVIEW: Readonly<Record<View, (value: number) => number>> = {
 
 /**
  * @param backdrop of an `own` background
+ * @param backdrop of a background of one's own; of a picture its colour at this place
  * @param x and y of the screen, in pixels: the checker stands still while the picture moves
  */
 export function backgroundAt(background: Background, backdrop: Colour, x: number, y: number): Colour {
@@ -64,6 +65,7 @@ export function backgroundAt(background: Background, backdrop: Colour, x: number
     case "grey":
       return grey(SHADES.grey);
     case "own":
+    case "picture":
       return backdrop;
     case "checker": {
       const isDark = (Math.floor(x / CHECKER_SIDE) + Math.floor(y / CHECKER_SIDE)) % 2 === 0;

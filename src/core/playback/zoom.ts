@@ -56,6 +56,15 @@ export function placeOf(zoom: Zoom, part: Size, whole: Size): Placed {
   return { left: Math.round(left), top: Math.round(top), ...size };
 }
 
+/**
+ * How a picture behind another is laid to cover it, its middle on the other's middle and its proportions kept.
+ * @returns parts of the one behind that are seen, of its width and of its height; the rest hangs over
+ */
+export function coverOf(front: Size, behind: Size): { readonly x: number; readonly y: number } {
+  const wider = (behind.width * front.height) / (behind.height * front.width);
+  return wider > 1 ? { x: 1 / wider, y: 1 } : { x: 1, y: wider };
+}
+
 /** Part of the picture under a place of the screen, from its left and top; outside it is below 0 or above 1. */
 export function partAt(placed: Placed, x: number, y: number): { readonly x: number; readonly y: number } {
   return { x: (x - placed.left) / placed.width, y: (y - placed.top) / placed.height };

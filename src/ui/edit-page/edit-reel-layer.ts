@@ -2,10 +2,11 @@
 import type { EditShot, EditView } from "@/contract/edit-view";
 import { numberOfPlace, type ReelStretch } from "@/core/edit/edit-reel";
 import { FrameIndex } from "@/core/frames/frame-index";
+import { lastAtOrBelow } from "@/core/frames/search";
 import { PLAIN_READING, type Reading, readingOf } from "@/core/playback/shown-as";
 import { unpackSet } from "@/core/tally/packed";
 import { pictureUrl } from "../live/api";
-import type { Reel } from "../viewer/reel";
+import { BY_PLACE, type Reel } from "../viewer/reel";
 
 export interface EditPlace {
   readonly stretch: ReelStretch;
@@ -34,14 +35,8 @@ export function makeEditReel({ stretches, shots }: EditView): EditReel {
   );
   const last = stretches.at(-1);
   const stretchAt = (place: number): ReelStretch | null => {
-    let [low, high] = [0, stretches.length - 1];
-    while (low < high) {
-      const middle = (low + high + 1) >> 1;
-      if (stretches[middle]!.start <= place) low = middle;
-      else high = middle - 1;
-    }
-    const found = stretches[low];
-    return found !== undefined && place >= found.start && place < found.start + found.length ? found : null;
+    const found = stretches[lastAtOrBelow(stretches.length, (i) => stretches[i]!.start, place)];
+    return found !== undefined && place < found.start + found.length ? found : null;
   };
   const placeAt = (place: number): EditPlace | null => {
     const stretch = stretchAt(place);
@@ -53,6 +48,7 @@ export function makeEditReel({ stretches, shots }: EditView): EditReel {
   return {
     count: last === undefined ? 0 : last.start + last.length,
     layers: 1,
+    ...BY_PLACE,
     placeAt,
     addressAt: (place) => {
       const at = placeAt(place);

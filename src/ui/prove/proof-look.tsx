@@ -1,26 +1,64 @@
 "use client";
-/** A proof large: what the renderer made beside what denoising made of it, or any other pass; frame by frame. */
-import { Box, Button, Flex, Text } from "@chakra-ui/react";
-import { useMemo, useState } from "react";
+/** Proofs large: what the renderer made beside what denoising made of it, or any other pass; frame by frame, or in motion. */
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useCallback, useMemo, useState } from "react";
 import type { ProofFrame, ProofPass, ProofView } from "@/contract/proof-view";
 import { extensionOf, writtenFormat } from "@/core/image/file-format";
+import { scaledSize } from "@/core/plan/picture";
+import { STAND_IN } from "@/core/plan/renderer";
+import { PLAIN_READING, readingOf } from "@/core/playback/shown-as";
 import { Select } from "../fields/fields";
 import { fileUrl, proofUrl } from "../live/api";
 import { Large } from "../picture/large";
-import { Picture } from "../picture/picture";
-import { usePictureStore } from "../picture/use-picture-store";
 import { SaveAs } from "../picture/save-as";
-import { useKeys } from "../page/use-keys";
+import { ArrangementChoice } from "../viewer/arrangement-choice";
+import { LayerLabels } from "../viewer/layer-labels";
+import { leaveChoice } from "../viewer/leave-choice";
+import { BY_PLACE, type Reel } from "../viewer/reel";
+import { ViewerButton } from "../viewer/transport";
+import { usePlaying } from "../viewer/use-playing";
+import { useViewing } from "../viewer/use-viewing";
+import { ViewerPanel } from "../viewer/viewer-panel";
 import { count, duration } from "../words";
 import { percentText } from "./words";
 
 /** What stands beside the picture: another pass, or nothing. */
 const ALONE = "";
 
-/** The raw picture on the left, and the denoised on the right where there is one. */
-function firstPair({ passes }: ProofFrame): { readonly left: string; readonly right: string } {
-  const has = (pass: string): boolean => passes.some((p) => p.pass === pass);
-  return { left: has("beauty") ? "beauty" : passes[0]!.pass, right: has("denoised") ? "denoised" : ALONE };
+interface Pair {
+  readonly left: string;
+  readonly right: string;
+}
+
+const passOf = (frame: ProofFrame | undefined, name: string): ProofPass | undefined =>
+  frame?.passes.find(({ pass }) => pass === name);
+
+/** The raw picture first, and the denoised where there is one. */
+function firstPair(frame: ProofFrame): Pair {
+  return {
+    left: passOf(frame, "beauty") === undefined ? frame.passes[0]!.pass : "beauty",
+    right: passOf(frame, "denoised") === undefined ? ALONE : "denoised",
+  };
+}
+
+/** What people call them beside one another. */
+const PASS_TEXT: Readonly<Partial<Record<string, string>>> = { beauty: "raw", denoised: "denoised" };
+const textOf = (pass: string): string => PASS_TEXT[pass] ?? pass;
+
+const urlOf = (proof: ProofView, frame: ProofFrame, pass: ProofPass): string =>
+  proofUrl(pass.sequenceId, proof.runId, frame.cost.frame, pass.content);
+
+function reelOf(proof: ProofView, passes: readonly string[]): Reel {
+  return {
+    count: proof.frames.length,
+    layers: passes.length,
+    addressAt: (place, layer) => {
+      const frame = proof.frames[place];
+      const pass = passOf(frame, passes[layer] ?? ALONE);
+      return frame === undefined || pass === undefined ? null : urlOf(proof, frame, pass);
+    },
+    ...BY_PLACE,
+  };
 }
 
 export function ProofLook({
@@ -35,113 +73,121 @@ export function ProofLook({
   readonly onIndex: (index: number) => void;
   readonly onClose: () => void;
 }) {
-  const frame = proof.frames[Math.min(index, proof.frames.length - 1)]!;
-  const usual = useMemo(() => firstPair(frame), [frame]);
-  const [pair, setPair] = useState<{ readonly left: string; readonly right: string } | null>(null);
-  const { left, right } = pair ?? usual;
+  const { plan } = proof;
+  const kept = useViewing();
+  const [pair, setPair] = useState<Pair>(() => firstPair(proof.frames[index] ?? proof.frames[0]!));
+  const { left, right } = pair;
+  const passes = useMemo(() => (right === ALONE ? [left] : [left, right]), [left, right]);
+  const reel = useMemo(() => reelOf(proof, passes), [proof, passes]);
+  const readings = useMemo(
+    () =>
+      proof.frames[0]!.passes.map(
+        ({ pass }) => [pass, readingOf(plan, pass, plan.renderer === STAND_IN)] as const,
+      ),
+    [proof.frames, plan],
+  );
+  const readAs = useCallback(
+    (layer: number) => readings.find(([pass]) => pass === passes[layer])?.[1] ?? PLAIN_READING,
+    [readings, passes],
+  );
   const [saving, setSaving] = useState<string | null>(null);
-  const step = (by: number): void => onIndex(Math.max(0, Math.min(proof.frames.length - 1, index + by)));
-  useKeys({ ArrowLeft: () => step(-1), ArrowRight: () => step(1) });
-  const shown = [left, right].flatMap((name) => {
-    const pass = frame.passes.find((p) => p.pass === name);
-    return pass === undefined ? [] : [pass];
+  const playing = usePlaying({
+    reel,
+    kept,
+    planRate: plan.rate,
+    size: scaledSize(plan),
+    at: index,
+    stretch: null,
+    events: { onShow: () => undefined, onStand: onIndex },
   });
+  const { viewer, place } = playing;
+  const frame = proof.frames[place] ?? proof.frames[0]!;
+  const { cost, camera } = frame;
   const choice = (label: string, value: string, onChange: (pass: string) => void, mayBeNone: boolean) => (
-    <Box w="170px">
+    <Box w="auto">
       <Select
         label={label}
         value={value}
         options={[
           ...(mayBeNone ? [[ALONE, "nothing beside it"] as const] : []),
-          ...frame.passes.map((p) => [p.pass, PASS_TEXT[p.pass] ?? p.pass] as const),
+          ...frame.passes.map((p) => [p.pass, textOf(p.pass)] as const),
         ]}
         onChange={onChange}
       />
     </Box>
   );
-  const saved = shown.find((p) => p.pass === saving);
+  const labels = passes.map((name) => {
+    const pass = passOf(frame, name);
+    return pass === undefined ? textOf(name) : `${textOf(name)}, grain ${percentText(pass.noise)}`;
+  });
+  const saved = passOf(frame, saving ?? ALONE);
   return (
     <Large label={`Look at proof ${proof.runId}`} testId="proof-look" onClose={onClose}>
-      <Flex flex="1" minH="0" gap="1px" bg="rule">
-        {shown.map((pass) => (
-          <ProofPane key={pass.pass} proof={proof} frame={frame} pass={pass} />
+      <ViewerPanel
+        playing={playing}
+        reel={reel}
+        picture={{
+          readingOf: readAs,
+          label: `Frame ${cost.frame}, ${passes.map(textOf).join(" and ")}`,
+          cardOf: ({ why, isMissing }) =>
+            why ?? (isMissing ? `There is no ${textOf(left)} of frame ${cost.frame}.` : null),
+        }}
+        reading={readAs(0)}
+        labels={labels}
+        nameOf={(at) => String(proof.frames[at]?.cost.frame ?? "")}
+        overlay={<LayerLabels labels={labels} arrangement={kept.viewing.arrangement} />}
+        facts={
+          <>
+            <Text fontFamily="mono" fontSize="lg" fontWeight="700">
+              {cost.frame}
+            </Text>
+            <Text>
+              Proof {proof.runId}, {camera}, {count(cost.samples)} samples,{" "}
+              {duration(cost.renderSeconds + cost.denoiseSeconds)} on {cost.node}
+            </Text>
+          </>
+        }
+        buttons={passes.map((name) => (
+          <ViewerButton
+            key={name}
+            label={`Save ${textOf(name)}…`}
+            tip={`Save the file of the ${textOf(name)} picture`}
+            act={() => {
+              viewer?.player.stop();
+              setSaving(name);
+            }}
+          />
         ))}
-      </Flex>
-      <Box px={{ base: "3", md: "6" }} pt="2" pb="3" borderTopWidth="1px" borderColor="rule">
-        <Flex gap="4" rowGap="2" align="center" flexWrap="wrap" className="figures">
-          <Text fontFamily="mono" fontSize="lg" fontWeight="700">
-            {frame.cost.frame}
-          </Text>
-          <Text>
-            Proof {proof.runId}, {frame.camera}, {count(frame.cost.samples)} samples,{" "}
-            {duration(frame.cost.renderSeconds + frame.cost.denoiseSeconds)} on {frame.cost.node}
-          </Text>
-          <Flex gap="2" ms="auto" align="center">
-            {choice("On the left", left, (next) => setPair({ left: next, right }), false)}
-            <Text>beside</Text>
-            {choice("On the right", right, (next) => setPair({ left, right: next }), true)}
-            <Button size="xs" variant="outline" disabled={index === 0} onClick={() => step(-1)}>
-              ‹
-            </Button>
-            <Button
-              size="xs"
-              variant="outline"
-              disabled={index >= proof.frames.length - 1}
-              onClick={() => step(1)}
-            >
-              ›
-            </Button>
-            {shown.map((pass) => (
-              <Button key={pass.pass} size="xs" variant="outline" onClick={() => setSaving(pass.pass)}>
-                Save {PASS_TEXT[pass.pass] ?? pass.pass}…
-              </Button>
-            ))}
-            <Button size="xs" variant="outline" onClick={onClose}>
-              Close
-            </Button>
+        comparing={
+          <Flex
+            gap="2"
+            rowGap="1"
+            align="center"
+            flexWrap="wrap"
+            role="group"
+            aria-label="What is compared"
+            onChange={leaveChoice}
+          >
+            {choice("First picture", left, (next) => setPair({ left: next, right }), false)}
+            <Text fontSize="xs" color="softInk">
+              compared with
+            </Text>
+            {choice("Compared with", right, (next) => setPair({ left, right: next }), true)}
+            <ArrangementChoice others={passes.length - 1} viewing={kept.viewing} onViewing={kept.change} />
           </Flex>
-        </Flex>
+        }
+        scrubber={null}
+        onClose={onClose}
+      >
         {saved !== undefined && (
           <SaveAs
             key={saved.pass}
             url={fileUrl(urlOf(proof, frame, saved))}
-            name={`proof-${proof.runId}_${frame.camera}_${saved.pass}.${String(frame.cost.frame).padStart(4, "0")}.${extensionOf(writtenFormat(proof.plan.file))}`}
+            name={`proof-${proof.runId}_${camera}_${saved.pass}.${String(cost.frame).padStart(4, "0")}.${extensionOf(writtenFormat(plan.file))}`}
             onDone={() => setSaving(null)}
           />
         )}
-      </Box>
+      </ViewerPanel>
     </Large>
-  );
-}
-
-/** What people call them beside one another. */
-const PASS_TEXT: Readonly<Partial<Record<string, string>>> = { beauty: "raw", denoised: "denoised" };
-
-const urlOf = (proof: ProofView, frame: ProofFrame, pass: ProofPass): string =>
-  proofUrl(pass.sequenceId, proof.runId, frame.cost.frame, pass.content);
-
-/** One pass, as its file holds it. */
-function ProofPane({
-  proof,
-  frame,
-  pass,
-}: {
-  readonly proof: ProofView;
-  readonly frame: ProofFrame;
-  readonly pass: ProofPass;
-}) {
-  const pictures = usePictureStore();
-  return (
-    <Flex direction="column" flex="1" minW="0" bg="surround">
-      <Text color="onSurround" fontSize="xs" px="3" pt="2" className="figures">
-        {PASS_TEXT[pass.pass] ?? pass.pass}, grain {percentText(pass.noise)}
-      </Text>
-      <Picture
-        url={urlOf(proof, frame, pass)}
-        pictures={pictures}
-        message="This picture cannot be shown."
-        label={`Frame ${frame.cost.frame}, ${PASS_TEXT[pass.pass] ?? pass.pass}`}
-      />
-    </Flex>
   );
 }

@@ -1,83 +1,69 @@
 "use client";
-/** What the sequence is compared with: other versions and passes of the shot, or the files that were replaced. */
-import { Box, Button, Flex, Text } from "@chakra-ui/react";
-import type { ShotView } from "@/contract/shot-view";
-import { versionName } from "@/core/plan/plan";
+/** What the sequence is compared with: other versions and passes, of this shot or another, or the files that were replaced. */
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
 import { Select } from "../fields/fields";
-import { Tip } from "../theme/tip";
+import type { ShotName } from "../live/api";
+import { AnotherShot } from "./another-shot";
 import { MOST_LAYERS } from "./arrangement";
-import { BoundedNumber } from "./bounded-number";
+import { ArrangementChoice } from "./arrangement-choice";
 import { leaveChoice } from "./leave-choice";
+import { type Choice, comparedText } from "./comparable";
 import { type Compared, comparedKey } from "./use-layers";
 import type { Viewing } from "./viewing";
-import { ARRANGEMENT_TEXT, type Options } from "./words";
-
-/** Degrees that the wipe turns by at a click. */
-const TURN = 45;
-const MOST_GAIN = 64;
-
-/**
- * Everything of the shot that can stand beside the sequence on the page; passes of the same version first.
- * @param hasBefore files of the sequence were replaced, and are kept
- */
-export function comparable(shot: ShotView, hasBefore: boolean): readonly (readonly [Compared, string])[] {
-  const own = versionName(shot.sequence);
-  const others = shot.choices
-    .filter(({ id }) => id !== shot.sequence.id)
-    .map((choice): readonly [Compared, string] => {
-      const version = versionName(choice);
-      const { camera, pass } = choice;
-      const cameraText = camera === shot.sequence.camera ? "" : `, ${camera} camera`;
-      return [
-        { kind: "sequence", version, camera, pass },
-        version === own ? `${pass}${cameraText}` : `${version}, ${pass}${cameraText}`,
-      ];
-    });
-  const isOwn = ([compared]: readonly [Compared, string]): boolean =>
-    compared.kind === "sequence" && compared.version === own;
-  return [
-    ...(hasBefore ? [[{ kind: "before" }, "the files from before"] as const] : []),
-    ...others.filter(isOwn),
-    ...others.filter((other) => !isOwn(other)),
-  ];
-}
+import type { Options } from "./words";
 
 const NOTHING = "";
+/** Found in two steps: which shot, and what of it. */
+const ELSEWHERE = "elsewhere";
 
 export function CompareLine({
+  shot,
   choices,
   compared,
   onCompared,
   viewing,
   onViewing,
 }: {
-  /** With the text of each. */
-  readonly choices: readonly (readonly [Compared, string])[];
+  readonly shot: ShotName;
+  /** Of the shot itself. */
+  readonly choices: readonly Choice[];
   readonly compared: readonly Compared[];
   readonly onCompared: (compared: readonly Compared[]) => void;
   readonly viewing: Viewing;
   readonly onViewing: (change: Partial<Viewing>) => void;
 }) {
-  const options: Options<string> = choices.map(([one, text]) => [comparedKey(one), text]);
-  const set = (at: number, key: string): void => {
-    const chosen = choices.find(([one]) => comparedKey(one) === key)?.[0];
-    const next = chosen === undefined ? compared.filter((_, i) => i !== at) : [...compared];
-    if (chosen !== undefined) next[at] = chosen;
+  /** Which of them is sought in another shot; null: none is. */
+  const [sought, setSought] = useState<number | null>(null);
+  const isElsewhere = (one: Compared): boolean => one.kind === "sequence" && one.shot !== null;
+  const options: Options<string> = [
+    ...choices.map(([one, text]) => [comparedKey(one), text] as const),
+    ...compared.filter(isElsewhere).map((one) => [comparedKey(one), comparedText(one)] as const),
+    [ELSEWHERE, "another shot…"],
+  ];
+  const put = (at: number, chosen: Compared | null): void => {
+    const next = chosen === null ? compared.filter((_, i) => i !== at) : [...compared];
+    if (chosen !== null) next[at] = chosen;
+    setSought(null);
     onCompared(next);
     // Two meet in one place, more stand side by side.
     if (next.length > 1 && viewing.arrangement !== "blink") onViewing({ arrangement: "beside" });
+  };
+  const set = (at: number, key: string): void => {
+    if (key === ELSEWHERE) return setSought(at);
+    const known = [...choices.map(([one]) => one), ...compared];
+    put(at, known.find((one) => comparedKey(one) === key) ?? null);
   };
   const choose = (at: number, label: string) => (
     <Box key={at} w="auto">
       <Select
         label={label}
-        value={compared[at] === undefined ? NOTHING : comparedKey(compared[at])}
+        value={sought === at ? ELSEWHERE : compared[at] === undefined ? NOTHING : comparedKey(compared[at])}
         options={[[NOTHING, at === 0 ? "nothing" : "no more"], ...options]}
         onChange={(key) => set(at, key)}
       />
     </Box>
   );
-  const { wipe, gain } = viewing;
   return (
     <Flex
       gap="2"
@@ -95,47 +81,8 @@ export function CompareLine({
       {Array.from({ length: MOST_LAYERS - 2 }, (_, i) => i + 1).map((at) =>
         compared.length >= at ? choose(at, `Compared with, ${at + 1}`) : null,
       )}
-      {compared.length > 0 && (
-        <Box w="auto">
-          <Select
-            label="How they are compared"
-            value={viewing.arrangement}
-            options={ARRANGEMENT_TEXT.filter(
-              ([one]) => compared.length < 2 || one === "beside" || one === "blink",
-            )}
-            onChange={(arrangement) => onViewing({ arrangement })}
-          />
-        </Box>
-      )}
-      {compared.length > 0 && viewing.arrangement === "wipe" && (
-        <Tip text="Turns the wipe's line; the line itself is dragged">
-          <Button
-            size="xs"
-            variant="outline"
-            onClick={() => onViewing({ wipe: { ...wipe, degrees: (wipe.degrees + TURN) % 360 } })}
-          >
-            Turn the line
-          </Button>
-        </Tip>
-      )}
-      {compared.length > 0 && viewing.arrangement === "wipe" && (
-        <BoundedNumber
-          label="Degrees"
-          value={wipe.degrees}
-          step={5}
-          bounds={{ least: 0, most: 359 }}
-          onChange={(degrees) => onViewing({ wipe: { ...wipe, degrees } })}
-        />
-      )}
-      {compared.length > 0 && viewing.arrangement === "difference" && (
-        <BoundedNumber
-          label="Times"
-          value={gain}
-          step={1}
-          bounds={{ least: 1, most: MOST_GAIN }}
-          onChange={(next) => onViewing({ gain: next })}
-        />
-      )}
+      {sought !== null && <AnotherShot shot={shot} onChosen={(chosen) => put(sought, chosen)} />}
+      <ArrangementChoice others={compared.length} viewing={viewing} onViewing={onViewing} />
     </Flex>
   );
 }

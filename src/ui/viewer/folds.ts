@@ -1,3 +1,3 @@
 /** Lines of settings under the picture: each folds away, and what it says goes on. */
-export const FOLDS = ["playing", "seeing", "comparing"] as const;
+export const FOLDS = ["playing", "seeing", "comparing", "strip"] as const;
 export type Fold = (typeof FOLDS)[number];

@@ -1,9 +1,10 @@
 "use client";
 /** The pixel under the pointer: its place, its numbers in the file, and what is shown of them; a layer each. */
 import { Text } from "@chakra-ui/react";
+import type { LoadedPixels } from "@/contract/picture-messages";
 import type { Look } from "@/core/playback/shown-as";
 import { pixelValues, type PixelValues } from "./pixel-values";
-import type { Pointed } from "./picture-surface";
+import type { Pointed } from "./surface-props";
 
 /** Integers as integers; light to as many places as a half float has. */
 const rawText = ({ raw, isBytes }: PixelValues): string =>
@@ -15,15 +16,18 @@ const shownText = ({ shown }: PixelValues): string =>
 export function PixelLine({
   pointed,
   look,
+  behind,
   labels,
 }: {
   readonly pointed: Pointed | null;
   readonly look: Look;
+  /** The picture of a `picture` background. */
+  readonly behind: LoadedPixels | null;
   readonly labels: readonly string[];
 }) {
   const texts = pointed?.layers.map((painted, i) => {
     const values =
-      painted === null ? null : pixelValues(painted, pointed.painter, look, pointed.x, pointed.y);
+      painted === null ? null : pixelValues(painted, pointed.painter, look, behind, pointed.x, pointed.y);
     const label = pointed.layers.length > 1 ? `${labels[i] ?? ""} ` : "";
     return values === null
       ? `${label}nothing here`

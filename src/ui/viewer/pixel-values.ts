@@ -2,8 +2,10 @@
 import { fromHalf } from "@/core/image/half";
 import { noiseOf } from "@/core/image/measure";
 import { rgb8 } from "@/core/image/pixels";
+import type { LoadedPixels } from "@/contract/picture-messages";
 import type { Colour, Look } from "@/core/playback/shown-as";
 import { backgroundAt, type Raw, shownPixel } from "@/core/playback/shown-pixel";
+import { coverOf } from "@/core/playback/zoom";
 import type { Painted, Painter } from "./gl/painter";
 
 /** A rectangle of pixels of the whole picture. */
@@ -15,7 +17,7 @@ export interface Region {
 }
 
 /** Red, green, blue, alpha of each pixel, rows from the top. Null while the graphics are away. */
-function rawOf({ pixels }: Painted, painter: Painter, region: Region): readonly Raw[] | null {
+function rawOf({ pixels }: Pick<Painted, "pixels">, painter: Painter, region: Region): readonly Raw[] | null {
   // What plays may be smaller than the file.
   const over = pixels.wholeWidth / pixels.width;
   const x = Math.min(pixels.width - 1, Math.floor(region.x / over));
@@ -47,23 +49,48 @@ export interface PixelValues {
   readonly isBytes: boolean;
 }
 
-const colourOf = (raw: Raw, painted: Painted, look: Look): Colour => {
+/** @param under colour of a picture behind it; null where there is none, or it differs from pixel to pixel */
+const colourOf = (raw: Raw, painted: Painted, look: Look, under: Colour | null): Colour => {
   // Of the checker neither square: what lies between them.
-  const behind = backgroundAt(look.background === "checker" ? "grey" : look.background, look.backdrop, 0, 0);
+  const isMixed = look.background === "checker" || (look.background === "picture" && under === null);
+  const behind = backgroundAt(isMixed ? "grey" : look.background, under ?? look.backdrop, 0, 0);
   return shownPixel(raw, { ...look, view: painted.view, alpha: painted.alpha }, behind);
 };
 
-/** Of one pixel of the whole picture. */
+/** Colour of the picture behind another, under a pixel of that one. */
+function colourUnder(
+  { wholeWidth, wholeHeight }: LoadedPixels,
+  behind: LoadedPixels,
+  painter: Painter,
+  x: number,
+  y: number,
+): Colour | null {
+  const seen = coverOf({ width: wholeWidth, height: wholeHeight }, behind);
+  const at = (part: number, share: number, side: number): number =>
+    Math.min(side - 1, Math.max(0, Math.floor((0.5 + (part - 0.5) * share) * side)));
+  const raw = rawOf({ pixels: behind }, painter, {
+    x: at((x + 0.5) / wholeWidth, seen.x, behind.width),
+    y: at((y + 0.5) / wholeHeight, seen.y, behind.height),
+    width: 1,
+    height: 1,
+  })?.[0];
+  return raw === undefined ? null : [raw[0], raw[1], raw[2]];
+}
+
+/** Of one pixel of the whole picture. @param behind picture of a `picture` background */
 export function pixelValues(
   painted: Painted,
   painter: Painter,
   look: Look,
+  behind: LoadedPixels | null,
   x: number,
   y: number,
 ): PixelValues | null {
   const raw = rawOf(painted, painter, { x, y, width: 1, height: 1 })?.[0];
   if (raw === undefined) return null;
-  return { raw, shown: colourOf(raw, painted, look), isBytes: painted.pixels.kind === "bytes" };
+  const hasPicture = look.background === "picture" && behind !== null;
+  const under = hasPicture ? colourUnder(painted.pixels, behind, painter, x, y) : null;
+  return { raw, shown: colourOf(raw, painted, look, under), isBytes: painted.pixels.kind === "bytes" };
 }
 
 export interface RegionMeasures {
@@ -91,7 +118,7 @@ export function measureRegion(
   const width = Math.max(1, Math.round(region.width / over));
   const height = Math.floor(raw.length / width);
   const shown = Uint8Array.from(
-    raw.flatMap((pixel) => colourOf(pixel, painted, look)),
+    raw.flatMap((pixel) => colourOf(pixel, painted, look, null)),
     (value) => Math.round(value * 255),
   );
   return {

@@ -1,7 +1,7 @@
 import type { LoadedPixels } from "@/contract/picture-messages";
 import type { LoadEnd, PictureSource } from "./picture-loader";
 import { type PlaySettings, Player, type ScreenClock, type Shown } from "./player";
-import type { Reel } from "./reel";
+import { BY_PLACE, type Reel } from "./reel";
 
 const PIXELS: LoadedPixels = {
   kind: "halves",
@@ -73,6 +73,19 @@ const reelOf = (count: number, gaps: readonly number[] = []): Reel => ({
   count,
   layers: 1,
   addressAt: (place) => (gaps.includes(place) ? null : `f${place}`),
+  ...BY_PLACE,
+});
+/** Frames of a sequence by their numbers. */
+const framesOf = (...numbers: readonly number[]): Reel => ({
+  count: numbers.length,
+  layers: 1,
+  addressAt: (place) => `f${numbers[place]}`,
+  numberAt: (place) => numbers[place] ?? null,
+  placeOf: (number) =>
+    Math.max(
+      0,
+      numbers.findLastIndex((one) => one <= number),
+    ),
 });
 const SETTINGS: PlaySettings = {
   first: 0,
@@ -86,21 +99,29 @@ const SETTINGS: PlaySettings = {
   budget: 1e9,
 };
 
-async function open(reel: Reel, settings: Partial<PlaySettings> = {}, place = 0) {
+/** @param held what is not given until it is released */
+async function open(
+  reel: Reel,
+  settings: Partial<PlaySettings> = {},
+  place = 0,
+  held: readonly string[] = [],
+) {
   const [shelf, screen] = [new Shelf(), new Screen()];
+  for (const one of held) shelf.held.add(one);
   const shown: Shown[] = [];
+  const stood: (readonly [place: number, isStep: boolean])[] = [];
   const player = new Player(
     shelf,
     reel,
     { ...SETTINGS, ...settings },
     place,
-    (what) => shown.push(what),
+    { onShow: (what) => shown.push(what), onStand: (...what) => stood.push(what) },
     screen,
   );
   // Loads follow one another by microtasks.
   for (let i = 0; i < 200; i++) await Promise.resolve();
   shown.length = 0;
-  return { shelf, screen, player, shown, places: () => shown.map((what) => what.place) };
+  return { shelf, screen, player, shown, stood, places: () => shown.map((what) => what.place) };
 }
 
 /** Without the same twice in a row. */
@@ -120,8 +141,8 @@ test("24 a second on a screen of 60: each frame once, in order, round and round,
 });
 
 test("a picture that is not there in time is dropped and counted; the rate is kept", async () => {
-  const { player, screen, shelf, places } = await open(reelOf(100), { last: 99, budget: 8 * 20, over: 4 });
-  shelf.held.add("f30").add("f31");
+  const small = { last: 99, budget: 8 * 20, over: 4 } as const;
+  const { player, screen, places } = await open(reelOf(100), small, 0, ["f30", "f31"]);
   player.play(1);
   await screen.run(90);
   const seen = order(places());
@@ -144,7 +165,7 @@ test("it begins at once with what there is, and goes on when the rest arrives", 
   const fresh = await open(reelOf(10));
   fresh.player.close();
   for (let i = 2; i < 10; i++) shelf.held.add(`g${i}`);
-  player.set({ count: 10, layers: 1, addressAt: (place) => `g${place}` }, SETTINGS);
+  player.set({ ...reelOf(10), addressAt: (place) => `g${place}` }, SETTINGS);
   await screen.run(1);
   shown.length = 0;
   player.play(1);
@@ -185,11 +206,12 @@ test("standing, the whole picture is shown as soon as it is there; moving, the s
 });
 
 test("two layers: a place is shown when both are there", async () => {
-  const { player, screen, shelf, places } = await open(
-    { count: 10, layers: 2, addressAt: (place, layer) => `${layer === 0 ? "a" : "b"}${place}` },
-    { budget: 8 * 12 },
+  const { player, screen, places } = await open(
+    { ...reelOf(10), layers: 2, addressAt: (place, layer) => `${layer === 0 ? "a" : "b"}${place}` },
+    {},
+    0,
+    ["b5"],
   );
-  shelf.held.add("b5");
   player.play(1);
   await screen.run(20);
   expect(order(places())).toEqual([0, 1, 2, 3, 4, 6, 7, 8]);
@@ -210,4 +232,50 @@ test("what is in memory is told; closing gives it back", async () => {
   expect(player.snapshot()).toMatchObject({ loaded: [...Array(10).keys()], isWindow: false });
   expect(player.snapshot().bytes).toBeGreaterThan(0);
   player.close();
+});
+
+test("where it stands is told: after a step, and when playing ends; not while it plays", async () => {
+  const { player, screen, stood } = await open(reelOf(10));
+  player.goTo(4);
+  player.goTo(4);
+  expect(stood).toEqual([[4, true]]);
+  player.play(1);
+  await screen.run(20);
+  expect(stood).toHaveLength(1);
+  player.stop();
+  expect(stood.slice(1)).toEqual([[player.snapshot().place, false]]);
+});
+
+test("the frame stays when others come and go, standing and playing; where it is gone, the one before is told", async () => {
+  const { player, screen, stood, shown } = await open(framesOf(10, 20, 30), { last: 2 }, 1);
+  player.set(framesOf(5, 10, 20, 30), { ...SETTINGS, last: 3 });
+  expect(player.snapshot().place).toBe(2);
+  expect(stood).toEqual([]);
+  player.set(framesOf(5, 10, 30), { ...SETTINGS, last: 2 });
+  expect(player.snapshot().place).toBe(1);
+  expect(stood).toEqual([[1, false]]);
+  player.play(1);
+  await screen.run(1);
+  player.set(framesOf(1, 2, 5, 10, 30), { ...SETTINGS, last: 4 });
+  await screen.run(1);
+  expect(shown.at(-1)!.place).toBe(3);
+});
+
+test("an address is asked for once, however long it plays; what fits is told when the pictures are known", async () => {
+  const asked: number[] = [];
+  const reel: Reel = {
+    ...reelOf(2_000),
+    addressAt: (place) => {
+      asked.push(place);
+      return `f${place}`;
+    },
+  };
+  // Guessed to be large, and found to be small: all of them fit.
+  const { player, screen } = await open(reel, { last: 1_999, budget: 1e9 });
+  for (let i = 0; i < 20_000; i++) await Promise.resolve();
+  jest.advanceTimersByTime(1_000);
+  expect(player.snapshot().loaded).toHaveLength(2_000);
+  player.play(1);
+  await screen.run(600);
+  expect(asked).toHaveLength(2_000);
 });

@@ -17,10 +17,12 @@ import {
   placeAtBeat,
   type PlayRound,
 } from "@/core/playback/play-clock";
+import { lastAtOrBelow } from "@/core/frames/search";
 import type { Rate } from "@/core/timing/rate";
 import { FrameMemory } from "./frame-memory";
 import type { PictureSource } from "./picture-loader";
-import { filledPlaces, type MissingWay, pictureAt, type Reel } from "./reel";
+import { filledPlaces, type MissingWay, type Reel } from "./reel";
+import { ReelPictures } from "./reel-pictures";
 
 export interface PlaySettings {
   /** Places, both inclusive. */
@@ -52,6 +54,8 @@ export interface ShownPicture {
 
 export interface Shown {
   readonly place: number;
+  /** 0 while it stands. */
+  readonly direction: 0 | Direction;
   readonly layers: readonly ShownPicture[];
 }
 
@@ -73,6 +77,14 @@ export interface PlayerSnapshot {
   readonly bytes: number;
 }
 
+/** What a player tells at once; figures come by snapshots. */
+export interface PlayerEvents {
+  /** On the screen's refresh: paints, and nothing else. */
+  readonly onShow: (shown: Shown) => void;
+  /** It stands at a place where it did not stand before. @param isStep somebody stepped there, and nothing played */
+  readonly onStand: (place: number, isStep: boolean) => void;
+}
+
 /** The screen's clock; tests have one of their own. */
 export interface ScreenClock {
   readonly now: () => number;
@@ -92,22 +104,27 @@ const SNAPSHOT_MS = 200;
 const MOST_AHEAD = 3_000;
 /** Places whose pictures are counted. */
 const MOST_COUNTED = 20_000;
-
-const withForm = (address: string, over: Reduction): string => `${address}&as=pixels&over=${over}`;
+/** While it plays, what is read ahead is told anew once this part of it has been shown. */
+const AHEAD_PARTS = 16;
 
 export class Player {
   readonly #memory: FrameMemory;
   readonly #clock: ScreenClock;
-  readonly #onShow: (shown: Shown) => void;
+  readonly #events: PlayerEvents;
   readonly #listeners = new Set<() => void>();
   #reel: Reel;
   #settings: PlaySettings;
+  #found: ReelPictures;
   /** Places that are played, in order: all of the range, or those that have a picture. */
   #places: readonly number[] = [];
   /** How many of them have a picture; null: not counted. */
   #pictures: number | null = null;
   /** Places that are read ahead, in the order of need. */
   #ahead: readonly number[] = [];
+  /** Number in `#places` that reading ahead last began from, pictures shown since, and what the budget had room for. */
+  #aheadFrom = -1;
+  #sinceAhead = 0;
+  #fitted = 0;
   #place: number;
   #direction: 0 | Direction = 0;
   #from = 0;
@@ -129,13 +146,14 @@ export class Player {
     reel: Reel,
     settings: PlaySettings,
     place: number,
-    onShow: (shown: Shown) => void,
+    events: PlayerEvents,
     clock: ScreenClock = SCREEN,
   ) {
     this.#clock = clock;
-    this.#onShow = onShow;
+    this.#events = events;
     this.#reel = reel;
     this.#settings = settings;
+    this.#found = this.#find();
     this.#place = place;
     this.#memory = new FrameMemory(source, settings.budget, (url) => this.#changed(url));
     this.#setPlaces();
@@ -154,6 +172,7 @@ export class Player {
   /** Another reel or other settings; what is in memory and still asked for stays. */
   set(reel: Reel, settings: PlaySettings): void {
     if (reel === this.#reel && settings === this.#settings) return;
+    const number = reel === this.#reel ? null : this.#reel.numberAt(this.#place);
     const isMoved =
       settings.first !== this.#settings.first ||
       settings.last !== this.#settings.last ||
@@ -165,13 +184,20 @@ export class Player {
       reel.count !== this.#reel.count;
     this.#reel = reel;
     this.#settings = settings;
+    this.#found = this.#find();
     this.#memory.budget = settings.budget;
     this.#setPlaces();
+    // The frame stays, whatever its place is now: frames come and go while somebody looks.
+    const before = this.#place;
+    if (number !== null) this.#place = this.#inside(reel.placeOf(number));
     // From where it is, so that nothing jumps.
-    if (isMoved && this.#direction !== 0) this.#begin(this.#direction);
+    if ((isMoved || this.#place !== before) && this.#direction !== 0) this.#begin(this.#direction);
     this.#readAhead();
     if (this.#direction === 0) this.#show();
-    this.#tell();
+    if (this.#place === before) return this.#tell();
+    this.#tellNow();
+    const isOther = number !== null && reel.numberAt(this.#place) !== number;
+    if (isOther && this.#direction === 0) this.#events.onStand(this.#place, false);
   }
 
   /** From the present place on; a click while it plays turns it round. */
@@ -193,15 +219,18 @@ export class Player {
     this.#readAhead();
     this.#show();
     this.#tellNow();
+    this.#events.onStand(this.#place, false);
   }
 
   /** Stops, and stands there. */
   goTo(place: number): void {
-    this.#place = Math.max(0, Math.min(this.#reel.count - 1, place));
+    const before = this.#place;
+    this.#place = this.#inside(place);
     if (this.#direction !== 0) return this.stop();
     this.#readAhead();
     this.#show();
     this.#tellNow();
+    if (this.#place !== before) this.#events.onStand(this.#place, true);
   }
 
   /** Shows the present place once more: the canvas is new. */
@@ -217,6 +246,15 @@ export class Player {
     this.#listeners.clear();
   }
 
+  #find(): ReelPictures {
+    const { first, missing, over } = this.#settings;
+    return new ReelPictures(this.#reel, first, missing, over);
+  }
+
+  #inside(place: number): number {
+    return Math.max(0, Math.min(this.#reel.count - 1, place));
+  }
+
   #setPlaces(): void {
     const { first, last, missing } = this.#settings;
     const all = (): readonly number[] =>
@@ -226,7 +264,7 @@ export class Player {
     this.#pictures =
       this.#places.length > MOST_COUNTED
         ? null
-        : this.#places.filter((place) => this.#layersAt(place)[0] !== null).length;
+        : this.#places.filter((place) => this.#found.at(place)[0] !== null).length;
   }
 
   /** In numbers of `#places`. */
@@ -243,13 +281,10 @@ export class Player {
 
   /** The number in `#places` of the nearest one at or before a place. */
   #indexOf(place: number): number {
-    let [low, high] = [0, this.#places.length - 1];
-    while (low < high) {
-      const middle = (low + high + 1) >> 1;
-      if (this.#places[middle]! <= place) low = middle;
-      else high = middle - 1;
-    }
-    return Math.max(0, low);
+    return Math.max(
+      0,
+      lastAtOrBelow(this.#places.length, (index) => this.#places[index]!, place),
+    );
   }
 
   #begin(direction: Direction): void {
@@ -291,8 +326,8 @@ export class Player {
     }
     const place = this.#places[index]!;
     if (!this.#isReady(place)) {
-      // What is needed now is asked for before what comes later.
-      this.#readAhead(index);
+      // What is needed now is asked for before what comes later; once, however often it is looked for.
+      if (this.#aheadFrom !== index) this.#readAhead(index);
       return true;
     }
     this.#dropped += beat - this.#beat - 1;
@@ -301,35 +336,25 @@ export class Player {
     this.#beat = beat;
     this.#place = place;
     this.#show();
-    this.#readAhead();
+    if (++this.#sinceAhead * AHEAD_PARTS >= this.#ahead.length) this.#readAhead();
     this.#tell();
     return true;
   }
 
-  #layersAt(place: number): readonly ReturnType<typeof pictureAt>[] {
-    const { first, missing } = this.#settings;
-    return Array.from({ length: this.#reel.layers }, (_, layer) =>
-      place < this.#reel.count ? pictureAt(this.#reel, place, layer, first, missing) : null,
-    );
-  }
-
   /** Everything that will ever be shown of a place in motion is there. */
   #isReady(place: number): boolean {
-    return this.#layersAt(place).every(
-      (found) => found === null || this.#memory.has(withForm(found.address, this.#settings.over)),
-    );
+    return this.#found.at(place).every((found) => found === null || this.#memory.has(found.moving));
   }
 
   #show(): void {
     const place = this.#place;
-    const { over } = this.#settings;
     this.#onShowNow.clear();
-    const layers = this.#layersAt(place).map((found): ShownPicture => {
+    const layers = this.#found.at(place).map((found): ShownPicture => {
       if (found === null) return { pixels: null, why: null, place, isMissing: true };
-      for (const size of [1, over] as const) this.#onShowNow.add(withForm(found.address, size));
+      this.#onShowNow.add(found.whole).add(found.moving);
       // Whole where it stands, as soon as it is there.
-      const whole = this.#direction === 0 ? this.#memory.get(withForm(found.address, 1)) : null;
-      const kept = whole ?? this.#memory.get(withForm(found.address, over));
+      const whole = this.#direction === 0 ? this.#memory.get(found.whole) : null;
+      const kept = whole ?? this.#memory.get(found.moving);
       return {
         pixels: kept?.state === "loaded" ? kept.pixels : null,
         why: kept?.state === "failed" ? kept.why : null,
@@ -337,37 +362,39 @@ export class Player {
         isMissing: false,
       };
     });
-    this.#onShow({ place, layers });
+    this.#events.onShow({ place, direction: this.#direction, layers });
   }
 
   /** @param from number in `#places` that is needed first; the present place where none is said */
   #readAhead(from = this.#indexOf(this.#place)): void {
-    const { over } = this.#settings;
-    const addresses = (place: number, size: Reduction): string[] =>
-      this.#layersAt(place).flatMap((found) => (found === null ? [] : [withForm(found.address, size)]));
-    const standing = this.#direction === 0 ? addresses(this.#place, 1) : [];
+    this.#aheadFrom = from;
+    this.#sinceAhead = 0;
+    this.#fitted = this.#memory.fits;
     if (this.#places.length > 0) {
-      const most = Math.min(MOST_AHEAD, Math.ceil(this.#memory.fits / this.#reel.layers) + 1);
+      const most = Math.min(MOST_AHEAD, Math.ceil(this.#fitted / this.#reel.layers) + 1);
       this.#ahead = comingPlaces(this.#round(), from, this.#direction || 1, most).map(
         (index) => this.#places[index]!,
       );
     }
+    const standing = this.#direction === 0 ? this.#found.at(this.#place) : [];
     this.#memory.want(
-      standing,
-      this.#ahead.flatMap((place) => addresses(place, over)),
+      standing.flatMap((found) => (found === null ? [] : [found.whole])),
+      this.#ahead.flatMap((place) => this.#found.at(place).flatMap((found) => found?.moving ?? [])),
     );
   }
 
   /** A picture was loaded, failed, or went: painted where it is on show, and not for each that is read ahead. */
   #changed(url: string): void {
     if (this.#direction === 0 && this.#onShowNow.has(url)) this.#show();
+    // How large they are is known once one is there.
+    if (this.#memory.fits !== this.#fitted) this.#readAhead();
     this.#tell();
   }
 
   #look(): PlayerSnapshot {
-    // What is not wanted any more goes: only what is comes can be there.
+    // What is not wanted any more goes: only what is to come can be there.
     const loaded = this.#ahead
-      .filter((place) => this.#layersAt(place)[0] !== null && this.#isReady(place))
+      .filter((place) => this.#found.at(place)[0] !== null && this.#isReady(place))
       .sort((a, b) => a - b);
     return {
       place: this.#place,

@@ -11,9 +11,17 @@ export interface Reel {
   readonly layers: number;
   /** Address of a picture, without what the viewer adds to it; null where there is none. */
   readonly addressAt: (place: number, layer: number) => string | null;
+  /** What stays with a picture when places come and go, such as the frame's number; null where nothing does. */
+  readonly numberAt: (place: number) => number | null;
+  /** The place of a number, or the nearest to it. */
+  readonly placeOf: (number: number) => number;
 }
 
-export const EMPTY_REEL: Reel = { count: 0, layers: 1, addressAt: () => null };
+/** Of a reel whose places are all that its pictures have. */
+export const BY_PLACE: Pick<Reel, "numberAt" | "placeOf"> = {
+  numberAt: (place) => place,
+  placeOf: (number) => number,
+};
 
 /** Places of a range that have a picture of the first layer, or all where none has. */
 export function filledPlaces(reel: Reel, first: number, last: number): readonly number[] {

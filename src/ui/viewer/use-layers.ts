@@ -16,11 +16,21 @@ import { useSequenceNow, useShotWork } from "../shot/shot-context";
 /** What the sequence on the page is compared with. */
 export type Compared =
   | { readonly kind: "before" }
-  | { readonly kind: "sequence"; readonly version: string; readonly camera: string; readonly pass: string };
+  | {
+      readonly kind: "sequence";
+      /** Code of another shot of the project; null: of the same. */
+      readonly shot: string | null;
+      readonly version: string;
+      readonly camera: string;
+      readonly pass: string;
+    };
 
 /** In one text, as choices are kept. */
-export const comparedKey = (compared: Compared): string =>
-  compared.kind === "before" ? "before" : `${compared.version}/${compared.camera}/${compared.pass}`;
+export function comparedKey(compared: Compared): string {
+  if (compared.kind === "before") return "before";
+  const { shot, version, camera, pass } = compared;
+  return `${shot === null ? "" : `${shot}/`}${version}/${camera}/${pass}`;
+}
 
 export interface Layer {
   /** In a few words. */
@@ -79,8 +89,9 @@ export function useComparedLayer(main: Layer, compared: Compared | null): Layer 
   const { shot } = useShotWork();
   const { view } = useSequenceNow();
   const wanted = compared?.kind === "sequence" ? compared : null;
+  const own = nameOfShot(shot);
   const other = useShot(
-    nameOfShot(shot),
+    { project: own.project, code: wanted?.shot ?? own.code },
     { version: wanted?.version ?? null, camera: wanted?.camera ?? null, pass: wanted?.pass ?? null },
     wanted !== null,
   );
@@ -90,7 +101,7 @@ export function useComparedLayer(main: Layer, compared: Compared | null): Layer 
   return useMemo(() => {
     if (compared === null) return null;
     if (compared.kind === "before") return beforeLayer(main, view.id, aside.data);
-    const label = `${compared.version} ${compared.pass}`;
+    const label = `${compared.shot === null ? "" : `${compared.shot} `}${compared.version} ${compared.pass}`;
     return ofOther === undefined || sequence.data === undefined
       ? { ...NOTHING, label }
       : layerOf(ofOther, new FilesByFrame(sequence.data.files), label);

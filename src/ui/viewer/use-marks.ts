@@ -1,11 +1,18 @@
 "use client";
 /** Between which places of a reel the viewer plays: marks that a person sets, or a stretch that was opened. */
 import { useState } from "react";
+import type { Reel } from "./reel";
 
-/** Places; null where none was set. */
+/** Numbers of frames, which stay when others come and go; null where none was set. */
 interface Marks {
   readonly first: number | null;
   readonly last: number | null;
+}
+
+/** Frames, both inclusive. */
+export interface Stretch {
+  readonly first: number;
+  readonly last: number;
 }
 
 const NO_MARKS: Marks = { first: null, last: null };
@@ -16,28 +23,33 @@ export interface MarkedRange {
   readonly last: number;
   /** False: all of the reel. */
   readonly isMarked: boolean;
-  /** From here; a mark behind it is forgotten. */
+  /** From this place; a mark behind it is forgotten. */
   readonly markIn: (place: number) => void;
-  /** Up to here; a mark before it is forgotten. */
+  /** Up to this place; a mark before it is forgotten. */
   readonly markOut: (place: number) => void;
   readonly forget: () => void;
 }
 
-/** @param count places of the reel @param opened places that are played from the beginning on; null: all */
-export function useMarks(
-  count: number,
-  opened: { readonly first: number; readonly last: number } | null,
-): MarkedRange {
+/** @param opened what is played from the beginning on; null: all */
+export function useMarks(reel: Reel, opened: Stretch | null): MarkedRange {
   const [marks, setMarks] = useState<Marks>(opened ?? NO_MARKS);
-  const end = Math.max(0, count - 1);
+  const end = Math.max(0, reel.count - 1);
+  const placeOf = (number: number | null, usual: number): number =>
+    number === null ? usual : Math.min(Math.max(0, reel.placeOf(number)), end);
   return {
-    first: Math.min(marks.first ?? 0, end),
-    last: Math.min(marks.last ?? end, end),
+    first: placeOf(marks.first, 0),
+    last: placeOf(marks.last, end),
     isMarked: marks.first !== null || marks.last !== null,
-    markIn: (place) =>
-      setMarks((m) => ({ first: place, last: m.last !== null && m.last < place ? null : m.last })),
-    markOut: (place) =>
-      setMarks((m) => ({ first: m.first !== null && m.first > place ? null : m.first, last: place })),
+    markIn: (place) => {
+      const first = reel.numberAt(place);
+      if (first !== null)
+        setMarks(({ last }) => ({ first, last: last !== null && last < first ? null : last }));
+    },
+    markOut: (place) => {
+      const last = reel.numberAt(place);
+      if (last !== null)
+        setMarks(({ first }) => ({ first: first !== null && first > last ? null : first, last }));
+    },
     forget: () => setMarks(NO_MARKS),
   };
 }

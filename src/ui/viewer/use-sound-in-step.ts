@@ -1,24 +1,24 @@
 "use client";
-import { useCallback, useEffect, useRef } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import type { Rate } from "@/core/timing/rate";
 import { useShotWork } from "../shot/shot-context";
 import { useSound } from "../shot/use-sound";
-import type { PlayerSnapshot } from "./player";
+import type { Shown } from "./player";
 import { SoundInStep } from "./sound-in-step";
 
 const perSecond = ({ numerator, denominator }: Rate): number => numerator / denominator;
 
-/**
- * @param frame that is on show
- * @param playedAt pictures a second
- * @returns called for each picture that is shown, with its frame
- */
-export function useSoundInStep(
-  now: PlayerSnapshot | null,
-  frame: number,
-  playedAt: Rate,
-  isHeard: boolean,
-): (frame: number) => void {
+export interface HeardInStep {
+  /** A picture is on show. */
+  readonly shown: (frame: number, direction: Shown["direction"]) => void;
+  /** It stands. @param isStep the frame is heard */
+  readonly stands: (frame: number, isStep: boolean) => void;
+  /** Why the shot's sound is not heard, as the end of a sentence; null where it is, or there is none. */
+  readonly unheard: string | null;
+}
+
+/** @param playedAt pictures a second */
+export function useSoundInStep(playedAt: Rate, isHeard: boolean): HeardInStep {
   const { shot } = useShotWork();
   const heard = useSound(shot);
   const samples = heard.state === "heard" ? heard.samples : null;
@@ -32,23 +32,25 @@ export function useSoundInStep(
     };
   }, [samples, isHeard]);
   const { rate, timeLine, offset } = shot.plan;
-  const secondsOf = (number: number): number =>
-    (number - timeLine.first - offset) / perSecond(rate) - (shot.sound?.offset ?? 0);
-  const direction = now?.direction ?? 0;
-  const stood = useRef(frame);
-  useEffect(() => {
-    if (direction === 1) return;
-    sound.current?.silence();
-    if (direction === 0 && stood.current !== frame)
-      sound.current?.scrub(secondsOf(frame), 1 / perSecond(rate));
-    stood.current = frame;
-    // Steps alone are heard: what the sound is does not change with the frame.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [direction, frame]);
-  const latest = useRef({ direction, secondsOf, speed: perSecond(playedAt) / perSecond(rate) });
-  latest.current = { direction, secondsOf, speed: perSecond(playedAt) / perSecond(rate) };
-  return useCallback((shown: number): void => {
-    const { direction: way, secondsOf: at, speed } = latest.current;
-    if (way === 1) sound.current?.follow(at(shown), speed);
+  const latest = useRef({ begins: 0, speed: 1, frameSeconds: 1 });
+  latest.current = {
+    // File number at which the sound's own time is 0, in seconds of the plan.
+    begins: (timeLine.first + offset) / perSecond(rate) + (shot.sound?.offset ?? 0),
+    speed: perSecond(playedAt) / perSecond(rate),
+    frameSeconds: 1 / perSecond(rate),
+  };
+  const calls = useMemo(() => {
+    const secondsOf = (frame: number): number => frame * latest.current.frameSeconds - latest.current.begins;
+    return {
+      shown: (frame: number, direction: Shown["direction"]): void => {
+        if (direction === 1) sound.current?.follow(secondsOf(frame), latest.current.speed);
+        else if (direction === -1) sound.current?.silence();
+      },
+      stands: (frame: number, isStep: boolean): void => {
+        if (isStep) sound.current?.scrub(secondsOf(frame), latest.current.frameSeconds);
+        else sound.current?.silence();
+      },
+    };
   }, []);
+  return { ...calls, unheard: heard.state === "unheard" && isHeard ? heard.why : null };
 }

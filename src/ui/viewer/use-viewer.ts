@@ -2,7 +2,7 @@
 /** A player for as long as the viewer is open, and what it tells. */
 import { useEffect, useRef, useState, useSyncExternalStore } from "react";
 import { PictureLoader } from "./picture-loader";
-import { Player, type PlayerSnapshot, type PlaySettings, type Shown } from "./player";
+import { Player, type PlayerEvents, type PlayerSnapshot, type PlaySettings } from "./player";
 import type { Reel } from "./reel";
 
 export interface Viewer {
@@ -15,22 +15,24 @@ const NEVER = (): (() => void) => () => undefined;
 
 /**
  * @param place that it begins at
- * @param onShow on the screen's refresh: paints, and nothing else
  * @returns null in the first moment
  */
 export function useViewer(
   reel: Reel,
   settings: PlaySettings,
   place: number,
-  onShow: (shown: Shown) => void,
+  events: PlayerEvents,
 ): Viewer | null {
   const [player, setPlayer] = useState<Player | null>(null);
   const begin = useRef({ reel, settings, place });
-  const show = useRef(onShow);
-  show.current = onShow;
+  const latest = useRef(events);
+  latest.current = events;
   useEffect(() => {
     const { reel: first, settings: usual, place: at } = begin.current;
-    const own = new Player(new PictureLoader(), first, usual, at, (shown) => show.current(shown));
+    const own = new Player(new PictureLoader(), first, usual, at, {
+      onShow: (shown) => latest.current.onShow(shown),
+      onStand: (stands, isStep) => latest.current.onStand(stands, isStep),
+    });
     setPlayer(own);
     return () => own.close();
   }, []);

@@ -16,7 +16,9 @@ import { isSameRate, parseRate, type Rate, rateText, TRADE_RATES } from "@/core/
 import { Select, Toggle } from "../fields/fields";
 import { Tip } from "../theme/tip";
 import { BoundedNumber } from "./bounded-number";
+import { BackdropChoice } from "./backdrop-choice";
 import { leaveChoice } from "./leave-choice";
+import type { Backdrop } from "./use-backdrop";
 import type { Scale, Viewing } from "./viewing";
 import {
   ALPHA_TEXT,
@@ -154,7 +156,12 @@ function colourOfHex(hex: string): Colour {
 }
 
 /** Exposure, curve, channel, alpha, background. */
-export function PictureLine({ viewing, onViewing, reading }: LineProps & { readonly reading: Reading }) {
+export function PictureLine({
+  viewing,
+  onViewing,
+  reading,
+  backdrop,
+}: LineProps & { readonly reading: Reading; readonly backdrop: Backdrop }) {
   const { look } = viewing;
   const change = (next: Partial<typeof look>): void => onViewing({ look: { ...look, ...next } });
   const isPlain = JSON.stringify(look) === JSON.stringify(PLAIN_LOOK);
@@ -234,6 +241,7 @@ export function PictureLine({ viewing, onViewing, reading }: LineProps & { reado
           onChange={(event) => change({ backdrop: colourOfHex(event.target.value) })}
         />
       )}
+      {look.background === "picture" && <BackdropChoice backdrop={backdrop} />}
       <Toggle isOn={viewing.hasNeighbours} onChange={(hasNeighbours) => onViewing({ hasNeighbours })}>
         Neighbours shine through
       </Toggle>

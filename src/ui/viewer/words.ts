@@ -81,6 +81,7 @@ export const BACKGROUND_TEXT: Options<Background> = [
   ["black", "on black"],
   ["white", "on white"],
   ["own", "on a colour"],
+  ["picture", "on a picture"],
 ];
 
 export const ARRANGEMENT_TEXT: Options<Arrangement> = [
@@ -112,5 +113,9 @@ export const FOLD_TEXT: Readonly<Record<Fold, { readonly label: string; readonly
     tip: "Which frames play, how fast, what happens at the ends and at gaps, how large, in how much memory",
   },
   seeing: { label: "Seeing", tip: "Exposure, curve, channel, alpha and background" },
-  comparing: { label: "Comparing", tip: "Beside other versions and passes, or the files from before" },
+  comparing: {
+    label: "Comparing",
+    tip: "Beside other versions, passes and shots, or the files from before",
+  },
+  strip: { label: "Strip", tip: "Small pictures of the frames around this one" },
 };

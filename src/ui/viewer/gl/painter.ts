@@ -7,6 +7,7 @@ import type { LoadedPixels } from "@/contract/picture-messages";
 import type { Alpha } from "@/core/image/file-format";
 import type { Look, View } from "@/core/playback/shown-as";
 import type { Wipe } from "@/core/playback/shown-pixel";
+import { coverOf } from "@/core/playback/zoom";
 import { fragmentOf, type Meeting, tapsFor, type TextureReading, type Variant, VERTEX } from "./shader";
 
 /** A picture with how its numbers are read. */
@@ -42,6 +43,8 @@ export interface Painting {
   readonly height: number;
   readonly panes: readonly Pane[];
   readonly look: Pick<Look, "stops" | "gamma" | "channel" | "background" | "backdrop">;
+  /** The picture of a `picture` background; without one it is the checker. */
+  readonly behind: LoadedPixels | null;
   /** Handle in parts of the picture. */
   readonly wipe: Wipe;
   /** Of the difference. */
@@ -211,7 +214,7 @@ export class Painter {
   /** The picture's own rectangle alone: what is beside it was cleared. */
   #paintPane(painting: Painting, { part, place, a, b, c, meeting }: Pane): void {
     const gl = this.#gl;
-    const { height, look, wipe } = painting;
+    const { height, look, wipe, behind } = painting;
     // On whole pixels, beyond the last one that the picture touches.
     const onScreen = {
       left: part.left + place.left,
@@ -227,7 +230,7 @@ export class Painter {
       b: readingOf(b, place),
       c: readingOf(c, place),
       channel: look.channel,
-      background: look.background,
+      background: look.background === "picture" && behind === null ? "checker" : look.background,
       hasGamma: look.gamma !== 1,
       hasGrid: painting.hasGrid,
     });
@@ -254,6 +257,11 @@ export class Painter {
     this.#bind(at, 0, "A", a);
     this.#bind(at, 1, "B", b);
     this.#bind(at, 2, "C", c);
+    if (look.background === "picture" && behind !== null) {
+      this.#use(at, 3, "uBehind", behind);
+      const { x, y } = coverOf(place, behind);
+      gl.uniform2f(at("uCover"), x, y);
+    }
     gl.drawArrays(gl.TRIANGLES, 0, 3);
   }
 
@@ -266,11 +274,15 @@ export class Painter {
 
   #bind(at: Program["at"], unit: 0 | 1 | 2, name: "A" | "B" | "C", painted: Painted | null): void {
     if (painted === null) return;
+    this.#use(at, unit, `uPicture${name}`, painted.pixels);
+    this.#gl.uniform2f(at(`uSize${name}`), painted.pixels.width, painted.pixels.height);
+  }
+
+  #use(at: Program["at"], unit: number, name: string, pixels: LoadedPixels): void {
     const gl = this.#gl;
-    gl.uniform1i(at(`uPicture${name}`), unit);
+    gl.uniform1i(at(name), unit);
     gl.activeTexture(gl.TEXTURE0 + unit);
-    gl.bindTexture(gl.TEXTURE_2D, this.#textureOf(painted.pixels));
-    gl.uniform2f(at(`uSize${name}`), painted.pixels.width, painted.pixels.height);
+    gl.bindTexture(gl.TEXTURE_2D, this.#textureOf(pixels));
   }
 
   #textureOf(pixels: LoadedPixels): WebGLTexture {
@@ -299,8 +311,8 @@ export class Painter {
   }
 
   /** The oldest go, never one that is on show. */
-  #letGo({ panes }: Painting): void {
-    const onShow = new Set(panes.flatMap(({ a, b, c }) => [a?.pixels, b?.pixels, c?.pixels]));
+  #letGo({ panes, behind }: Painting): void {
+    const onShow = new Set([behind, ...panes.flatMap(({ a, b, c }) => [a?.pixels, b?.pixels, c?.pixels])]);
     for (const [pixels, { texture }] of this.#textures) {
       if (this.#textures.size <= MOST_TEXTURES) return;
       if (onShow.has(pixels)) continue;

@@ -75,6 +75,8 @@ uniform float uPixelScale; // pixels of the screen a pixel of the whole picture
 uniform vec2 uWhole;       // size of the whole picture
 uniform vec3 uSurround;
 uniform vec3 uBackdrop;    // of a background of somebody's own
+uniform sampler2D uBehind;  // a picture as the background
+uniform vec2 uCover;       // parts of it that are seen
 uniform float uRatio;      // pixels of the drawing buffer a pixel of the page
 `;
 
@@ -134,6 +136,7 @@ const BACKGROUND: Readonly<Record<Background, string>> = {
   white: "vec3(1.0)",
   grey: `vec3(${float(SHADES.grey)})`,
   own: "uBackdrop",
+  picture: "texture(uBehind, 0.5 + (part - 0.5) * uCover).rgb",
   checker: `vec3(mod(floor(at.x / (${float(CHECKER_SIDE)} * uRatio)) + floor(at.y / (${float(CHECKER_SIDE)} * uRatio)), 2.0) < 0.5 ? ${float(SHADES.dark)} : ${float(SHADES.light)})`,
 };
 
