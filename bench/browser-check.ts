@@ -1,5 +1,5 @@
 /** 1,000 frames of 2 MB checked by the browser alone, against the command line on the same folder. */
-import { spawn, spawnSync } from "node:child_process";
+import { spawnSync } from "node:child_process";
 import crypto from "node:crypto";
 import fs from "node:fs";
 import os from "node:os";
@@ -8,16 +8,16 @@ import { chromium } from "@playwright/test";
 import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { migrate } from "@/server/db/migrate";
-import { closePool, pool } from "@/server/db/pool";
+import { pool } from "@/server/db/pool";
 import { imageTools } from "@/server/files/image-tools";
 import { LAUNCH } from "../scripts/lib/browser.mjs";
 import { type Measured, rounded } from "./measured";
 import { until } from "./real-run";
+import { withServer } from "./real-server";
 
 const FRAMES = 1_000;
 /** Grain, so that nothing is packed: 2 MB a file. */
 const [WIDTH, HEIGHT] = [960, 700];
-const PORT = 4397;
 
 /** Each frame is another file with other bytes, as of a run: links to a few would stay in the caches of the processor. */
 function fill(folder: string): void {
@@ -58,39 +58,29 @@ export async function browserCheck(home: string): Promise<Measured> {
   const folder = fs.mkdtempSync(path.join(os.tmpdir(), "plain-tally-bench-"));
   fill(folder);
   await migrate(pool(), path.join(home, "db"));
-  const server = spawn(
-    process.execPath,
-    ["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(PORT)],
-    { cwd: home, env: { ...process.env, NODE_ENV: "production" }, stdio: "ignore" },
-  );
-  const address = `http://127.0.0.1:${PORT}`;
-  try {
-    await until(
-      "the server answers",
-      async () => (await fetch(`${address}/api/health`).catch(() => null))?.ok === true,
-    );
-    const cli = (): number => {
-      const began = performance.now();
-      const ended = spawnSync(process.execPath, ["bin/plain-tally.mjs", "check", folder], { cwd: home });
-      if (ended.status !== 0) throw new Error(String(ended.stderr));
-      return (performance.now() - began) / 1000;
-    };
-    // Once for the files to be in memory.
-    cli();
-    const yardstick = cli();
-    const value = await inBrowser(address, folder);
-    return {
-      name: "browser-check",
-      value: rounded(FRAMES / value),
-      unit: "frames/s",
-      yardstick: rounded(FRAMES / yardstick),
-      ratio: rounded(yardstick / value),
-      goal: "frames of 2 MB in the browser at no less than half the speed of the command line",
-      holds: yardstick / value >= 0.5,
-    };
-  } finally {
-    server.kill();
-    await closePool();
-    fs.rmSync(folder, { recursive: true, force: true });
-  }
+  return withServer(home, async ({ address }) => {
+    try {
+      const cli = (): number => {
+        const began = performance.now();
+        const ended = spawnSync(process.execPath, ["bin/plain-tally.mjs", "check", folder], { cwd: home });
+        if (ended.status !== 0) throw new Error(String(ended.stderr));
+        return (performance.now() - began) / 1000;
+      };
+      // Once for the files to be in memory.
+      cli();
+      const yardstick = cli();
+      const value = await inBrowser(address, folder);
+      return {
+        name: "browser-check",
+        value: rounded(FRAMES / value),
+        unit: "frames/s",
+        yardstick: rounded(FRAMES / yardstick),
+        ratio: rounded(yardstick / value),
+        goal: "frames of 2 MB in the browser at no less than half the speed of the command line",
+        holds: yardstick / value >= 0.5,
+      };
+    } finally {
+      fs.rmSync(folder, { recursive: true, force: true });
+    }
+  });
 }

@@ -3,7 +3,6 @@
  * to do.
  */
 import { median } from "@/core/many";
-import { spawn } from "node:child_process";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { rgb8 } from "@/core/image/pixels";
@@ -12,14 +11,14 @@ import { padFrame } from "@/core/naming/pattern";
 import { PROJECT, SHOTS } from "@/demo/project";
 import { seed } from "@/demo/seed";
 import { migrate } from "@/server/db/migrate";
-import { closePool, pool } from "@/server/db/pool";
+import { pool } from "@/server/db/pool";
 import { imageTools } from "@/server/files/image-tools";
 import { type Measured, rounded } from "./measured";
-import { until } from "./real-run";
+import { emptyRoot, until } from "./real-run";
+import { withServer } from "./real-server";
 
 const TIMES = 25;
 const LIMIT_MS = 150;
-const PORT = 4399;
 
 /** Files of every frame of a shot, as its plan asks for them. */
 async function layFrames(root: string): Promise<void> {
@@ -47,45 +46,32 @@ async function timeGet(address: string, holds: string): Promise<number> {
 }
 
 export async function firstPage(home: string): Promise<Measured> {
-  const root = path.join(home, "var/bench-frames");
-  await fs.rm(root, { recursive: true, force: true });
-  await fs.mkdir(root, { recursive: true });
-  process.env.PLAIN_TALLY_ROOTS = `frames=${root}`;
+  const root = await emptyRoot(home);
   await migrate(pool(), path.join(home, "db"));
   await seed({ hasItsNodes: true });
   await layFrames(root);
-  const server = spawn(
-    process.execPath,
-    ["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(PORT)],
-    { cwd: home, env: { ...process.env, NODE_ENV: "production" }, stdio: "ignore" },
-  );
-  const address = `http://127.0.0.1:${PORT}`;
-  const ledger = `${address}/p/${PROJECT.slug}`;
-  const shot = `${ledger}/shots/HL010`;
-  try {
-    await until(
-      "the server answers",
-      async () => (await fetch(`${address}/api/health`).catch(() => null))?.ok === true,
-    );
-    // The folder watch reads the files first.
-    await until("the files are counted", async () =>
-      (await (await fetch(shot)).text()).includes("All 96 good"),
-    );
-    const yardstick = await timeGet(`${address}/api/health`, "ok");
-    const [ofLedger, ofShot] = [await timeGet(ledger, "HL040"), await timeGet(shot, "All 96 good")];
-    const value = Math.max(ofLedger, ofShot);
-    return {
-      name: "first-page",
-      value: rounded(value),
-      unit: "ms",
-      yardstick: rounded(yardstick),
-      ratio: rounded(value / yardstick),
-      goal: `the first HTML of the ledger (measured ${rounded(ofLedger)}) and of HL010 (measured ${rounded(ofShot)}) in under ${LIMIT_MS} ms each; the yardstick is the health route`,
-      holds: value < LIMIT_MS,
-    };
-  } finally {
-    server.kill("SIGTERM");
-    await closePool();
-    await fs.rm(root, { recursive: true, force: true, maxRetries: 5 });
-  }
+  return withServer(home, async ({ address }) => {
+    const ledger = `${address}/p/${PROJECT.slug}`;
+    const shot = `${ledger}/shots/HL010`;
+    try {
+      // The folder watch reads the files first.
+      await until("the files are counted", async () =>
+        (await (await fetch(shot)).text()).includes("All 96 good"),
+      );
+      const yardstick = await timeGet(`${address}/api/health`, "ok");
+      const [ofLedger, ofShot] = [await timeGet(ledger, "HL040"), await timeGet(shot, "All 96 good")];
+      const value = Math.max(ofLedger, ofShot);
+      return {
+        name: "first-page",
+        value: rounded(value),
+        unit: "ms",
+        yardstick: rounded(yardstick),
+        ratio: rounded(value / yardstick),
+        goal: `the first HTML of the ledger (measured ${rounded(ofLedger)}) and of HL010 (measured ${rounded(ofShot)}) in under ${LIMIT_MS} ms each; the yardstick is the health route`,
+        holds: value < LIMIT_MS,
+      };
+    } finally {
+      await fs.rm(root, { recursive: true, force: true, maxRetries: 5 });
+    }
+  });
 }

@@ -3,7 +3,6 @@
  * and a keystroke in its filter, in a real browser. The frames are rows of the tally; the folder of the project is
  * out of sight meanwhile, so that the watch does not look for two million files.
  */
-import { spawn } from "node:child_process";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { chromium, type Page } from "@playwright/test";
@@ -13,18 +12,18 @@ import { PLAN_DEFAULTS } from "@/core/plan/plan";
 import { createProject } from "@/server/actions/projects";
 import { makeShot } from "@/server/actions/shots";
 import { migrate } from "@/server/db/migrate";
-import { closePool, pool } from "@/server/db/pool";
+import { pool } from "@/server/db/pool";
 import { rows, write } from "@/server/db/rows";
 import { projectMark } from "@/server/files/layout";
 import { projectFolder } from "@/server/files/paths";
 import { LAUNCH } from "../scripts/lib/browser.mjs";
 import { type Measured, rounded } from "./measured";
-import { until } from "./real-run";
+import { emptyRoot } from "./real-run";
+import { withServer } from "./real-server";
 
 const SHOTS = { few: 4, many: 500 } as const;
 const FRAMES = 4_000;
 const TIMES = 25;
-const PORT = 4397;
 const HTML_RATIO = 1.5;
 const KEY_LIMIT_MS = 50;
 const WHOLE_LIMIT_MS = 120_000;
@@ -119,48 +118,35 @@ async function timeKeys(page: Page): Promise<{ readonly key: number; readonly li
 }
 
 export async function ledger(home: string): Promise<Measured> {
-  const root = path.join(home, "var/bench-frames");
-  await fs.rm(root, { recursive: true, force: true });
-  await fs.mkdir(root, { recursive: true });
-  process.env.PLAIN_TALLY_ROOTS = `frames=${root}`;
+  const root = await emptyRoot(home);
   await migrate(pool(), path.join(home, "db"));
   await makeLedger("few", SHOTS.few);
   await makeLedger("many", SHOTS.many);
-  const server = spawn(
-    process.execPath,
-    ["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(PORT)],
-    { cwd: home, env: { ...process.env, NODE_ENV: "production" }, stdio: "ignore" },
-  );
-  const address = `http://127.0.0.1:${PORT}`;
-  const browser = await chromium.launch(LAUNCH);
-  try {
-    await until(
-      "the server answers",
-      async () => (await fetch(`${address}/api/health`).catch(() => null))?.ok === true,
-    );
-    // Once each: what a server does for its first page is none of the ledger's.
-    await Promise.all([fetch(`${address}/p/few`), fetch(`${address}/p/many`)]);
-    const few = await timeHtml(`${address}/p/few`);
-    const many = await timeHtml(`${address}/p/many`);
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    const began = performance.now();
-    await page.goto(`${address}/p/many`);
-    await page.getByText(/of 500 shots done/).waitFor({ timeout: WHOLE_LIMIT_MS });
-    const whole = (performance.now() - began) / 1000;
-    const { key, lines } = await timeKeys(page);
-    return {
-      name: "ledger",
-      value: rounded(many),
-      unit: "ms",
-      yardstick: rounded(few),
-      ratio: rounded(many / few),
-      goal: `the first HTML of 500 shots of 4,000 frames in at most ${HTML_RATIO} times that of 4 (the yardstick); a key in the filter is drawn in under ${KEY_LIMIT_MS} ms (measured ${rounded(key)}; the lines have followed after ${rounded(lines)}); all 500 lines are there after ${rounded(whole)} s`,
-      holds: many <= HTML_RATIO * few && key < KEY_LIMIT_MS,
-    };
-  } finally {
-    await browser.close();
-    server.kill("SIGTERM");
-    await closePool();
-    await fs.rm(root, { recursive: true, force: true, maxRetries: 5 });
-  }
+  return withServer(home, async ({ address }) => {
+    const browser = await chromium.launch(LAUNCH);
+    try {
+      // Once each: what a server does for its first page is none of the ledger's.
+      await Promise.all([fetch(`${address}/p/few`), fetch(`${address}/p/many`)]);
+      const few = await timeHtml(`${address}/p/few`);
+      const many = await timeHtml(`${address}/p/many`);
+      const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+      const began = performance.now();
+      await page.goto(`${address}/p/many`);
+      await page.getByText(/of 500 shots done/).waitFor({ timeout: WHOLE_LIMIT_MS });
+      const whole = (performance.now() - began) / 1000;
+      const { key, lines } = await timeKeys(page);
+      return {
+        name: "ledger",
+        value: rounded(many),
+        unit: "ms",
+        yardstick: rounded(few),
+        ratio: rounded(many / few),
+        goal: `the first HTML of 500 shots of 4,000 frames in at most ${HTML_RATIO} times that of 4 (the yardstick); a key in the filter is drawn in under ${KEY_LIMIT_MS} ms (measured ${rounded(key)}; the lines have followed after ${rounded(lines)}); all 500 lines are there after ${rounded(whole)} s`,
+        holds: many <= HTML_RATIO * few && key < KEY_LIMIT_MS,
+      };
+    } finally {
+      await browser.close();
+      await fs.rm(root, { recursive: true, force: true, maxRetries: 5 });
+    }
+  });
 }

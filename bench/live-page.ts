@@ -4,7 +4,7 @@
  * a core the server uses.
  */
 import { median } from "@/core/many";
-import { type ChildProcess, spawn } from "node:child_process";
+import { type ChildProcess } from "node:child_process";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
@@ -13,7 +13,7 @@ import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { makeLarge } from "@/demo/large";
 import { migrate } from "@/server/db/migrate";
-import { closePool, pool } from "@/server/db/pool";
+import { pool } from "@/server/db/pool";
 import type { Engine } from "@/server/engines/engine";
 import { imageTools } from "@/server/files/image-tools";
 import { nodeFaults } from "@/server/node/faults";
@@ -29,7 +29,8 @@ import { startRun } from "@/server/actions/start-run";
 import { LAUNCH } from "../scripts/lib/browser.mjs";
 import { type Measured, rounded } from "./measured";
 import { NOTHING } from "./queue-tools";
-import { until } from "./real-run";
+import { emptyRoot, until } from "./real-run";
+import { withServer } from "./real-server";
 
 const FRAMES = 100_000;
 const SHOT = `open-sea/LONG${FRAMES}`;
@@ -39,7 +40,6 @@ const CLIENTS = 8;
 const FRAMES_A_SECOND = 20;
 const SECONDS = 60;
 const LOOK_MS = 200;
-const PORT = 4398;
 const LAG_LIMIT_MS = 1_000;
 const STOP_LIMIT_MS = 1_000;
 const CORE_LIMIT = 0.5;
@@ -141,89 +141,76 @@ const shownGood = (page: Page): Promise<number> =>
   });
 
 export async function livePage(home: string): Promise<Measured> {
-  const root = path.join(home, "var/bench-frames");
-  await fs.rm(root, { recursive: true, force: true });
-  await fs.mkdir(root, { recursive: true });
-  process.env.PLAIN_TALLY_ROOTS = `frames=${root}`;
+  const root = await emptyRoot(home);
   await migrate(pool(), path.join(home, "db"));
   await makeLarge({ frames: FRAMES, shots: null });
-  const server = spawn(
-    process.execPath,
-    ["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(PORT)],
-    { cwd: home, env: { ...process.env, NODE_ENV: "production" }, stdio: "ignore" },
-  );
-  const address = `http://127.0.0.1:${PORT}`;
-  const browser = await chromium.launch(LAUNCH);
-  const end = new AbortController();
-  try {
-    await until(
-      "the server answers",
-      async () => (await fetch(`${address}/api/health`).catch(() => null))?.ok === true,
-    );
-    const { id: sequenceId } = (await currentSequence((await requireShot(SHOT)).shot.id))!;
-    const { runId } = await startRun({
-      sequenceId,
-      phrase: "all",
-      policy: "fill",
-      nodes: null,
-      scope: "version",
-    });
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    await page.goto(`${address}/p/open-sea/shots/LONG${FRAMES}`);
-    await page.getByTestId("run-strip").waitFor();
-    /** When each frame was in its place; the n-th at n - 1. */
-    const madeAt: number[] = [];
-    const picture = writePng(
-      rgb8(WIDTH, HEIGHT, new Uint8Array(WIDTH * HEIGHT * 3).fill(128)),
-      {},
-      imageTools,
-    );
-    const making = makeFrames(picture, end.signal, () => madeAt.push(performance.now()));
-    await until("the page moves", async () => (await shownGood(page)) > 0);
-    const cpuBefore = await cpuSeconds(server);
-    const began = performance.now();
-    const lags: number[] = [];
-    const health: number[] = [];
-    while (performance.now() - began < SECONDS * 1000) {
-      await pause(LOOK_MS);
-      const shown = await shownGood(page);
-      const now = performance.now();
-      const next = madeAt[shown];
-      lags.push(next === undefined ? 0 : now - next);
-      await fetch(`${address}/api/health`);
-      health.push(performance.now() - now);
+  return withServer(home, async ({ address, process }) => {
+    const browser = await chromium.launch(LAUNCH);
+    const end = new AbortController();
+    try {
+      const { id: sequenceId } = (await currentSequence((await requireShot(SHOT)).shot.id))!;
+      const { runId } = await startRun({
+        sequenceId,
+        phrase: "all",
+        policy: "fill",
+        nodes: null,
+        scope: "version",
+      });
+      const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+      await page.goto(`${address}/p/open-sea/shots/LONG${FRAMES}`);
+      await page.getByTestId("run-strip").waitFor();
+      /** When each frame was in its place; the n-th at n - 1. */
+      const madeAt: number[] = [];
+      const picture = writePng(
+        rgb8(WIDTH, HEIGHT, new Uint8Array(WIDTH * HEIGHT * 3).fill(128)),
+        {},
+        imageTools,
+      );
+      const making = makeFrames(picture, end.signal, () => madeAt.push(performance.now()));
+      await until("the page moves", async () => (await shownGood(page)) > 0);
+      const cpuBefore = await cpuSeconds(process);
+      const began = performance.now();
+      const lags: number[] = [];
+      const health: number[] = [];
+      while (performance.now() - began < SECONDS * 1000) {
+        await pause(LOOK_MS);
+        const shown = await shownGood(page);
+        const now = performance.now();
+        const next = madeAt[shown];
+        lags.push(next === undefined ? 0 : now - next);
+        await fetch(`${address}/api/health`);
+        health.push(performance.now() - now);
+      }
+      const seconds = (performance.now() - began) / 1000;
+      const cores = ((await cpuSeconds(process)) - cpuBefore) / seconds;
+      const pace = madeAt.filter((at) => at > began).length / seconds;
+      const clicked = performance.now();
+      await page.getByRole("button", { name: "Stop after these" }).click();
+      await until("the run is told", async () => (await runById(pool(), runId))!.state !== "active");
+      const acted = performance.now() - clicked;
+      await page
+        .getByText(/Stopping after|Stopped\./)
+        .first()
+        .waitFor();
+      const seen = performance.now() - clicked;
+      end.abort();
+      await making;
+      const lag = median(lags);
+      return {
+        name: "live-page",
+        value: rounded(lag),
+        unit: "ms",
+        yardstick: rounded(median(health)),
+        ratio: rounded(lag / median(health)),
+        goal:
+          `a page of ${FRAMES.toLocaleString("en")} frames, ${FRAMES_A_SECOND} made a second (measured ${rounded(pace)}): median lag under ${LAG_LIMIT_MS} ms (worst ${rounded(Math.max(...lags))}), ` +
+          `Stop acts within ${STOP_LIMIT_MS} ms (measured ${rounded(acted)}, seen after ${rounded(seen)}), the server under ${CORE_LIMIT} of a core (measured ${rounded(cores)}); the yardstick is the health route`,
+        holds: lag < LAG_LIMIT_MS && acted < STOP_LIMIT_MS && cores < CORE_LIMIT,
+      };
+    } finally {
+      end.abort();
+      await browser.close();
+      await fs.rm(root, { recursive: true, force: true, maxRetries: 5 });
     }
-    const seconds = (performance.now() - began) / 1000;
-    const cores = ((await cpuSeconds(server)) - cpuBefore) / seconds;
-    const pace = madeAt.filter((at) => at > began).length / seconds;
-    const clicked = performance.now();
-    await page.getByRole("button", { name: "Stop after these" }).click();
-    await until("the run is told", async () => (await runById(pool(), runId))!.state !== "active");
-    const acted = performance.now() - clicked;
-    await page
-      .getByText(/Stopping after|Stopped\./)
-      .first()
-      .waitFor();
-    const seen = performance.now() - clicked;
-    end.abort();
-    await making;
-    const lag = median(lags);
-    return {
-      name: "live-page",
-      value: rounded(lag),
-      unit: "ms",
-      yardstick: rounded(median(health)),
-      ratio: rounded(lag / median(health)),
-      goal:
-        `a page of ${FRAMES.toLocaleString("en")} frames, ${FRAMES_A_SECOND} made a second (measured ${rounded(pace)}): median lag under ${LAG_LIMIT_MS} ms (worst ${rounded(Math.max(...lags))}), ` +
-        `Stop acts within ${STOP_LIMIT_MS} ms (measured ${rounded(acted)}, seen after ${rounded(seen)}), the server under ${CORE_LIMIT} of a core (measured ${rounded(cores)}); the yardstick is the health route`,
-      holds: lag < LAG_LIMIT_MS && acted < STOP_LIMIT_MS && cores < CORE_LIMIT,
-    };
-  } finally {
-    end.abort();
-    await browser.close();
-    server.kill("SIGTERM");
-    await closePool();
-    await fs.rm(root, { recursive: true, force: true, maxRetries: 5 });
-  }
+  });
 }

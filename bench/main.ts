@@ -1,4 +1,5 @@
 /** Runs one benchmark, or each in turn, and prints what it measured as one JSON object a line. */
+import { closePool } from "@/server/db/pool";
 import { bandRedraw } from "./band-redraw";
 import { batches } from "./batches";
 import { checkpointCost } from "./checkpoint-cost";
@@ -58,7 +59,10 @@ async function main(names: readonly string[]): Promise<void> {
   for (const name of names) process.stdout.write(`${JSON.stringify(await BENCHES[name]!())}\n`);
 }
 
-main(process.argv.slice(2)).catch((error: Error) => {
-  process.stderr.write(`${error.stack}\n`);
-  process.exitCode = 1;
-});
+main(process.argv.slice(2))
+  .catch((error: Error) => {
+    process.stderr.write(`${error.stack}\n`);
+    process.exitCode = 1;
+  })
+  // One that failed may have left it open, and would never end.
+  .finally(closePool);

@@ -27,6 +27,15 @@ export async function until(what: string, isTrue: () => Promise<boolean>): Promi
   }
 }
 
+/** A storage root of the benchmark's own, with nothing in it. */
+export async function emptyRoot(home: string): Promise<string> {
+  const root = path.join(home, "var/bench-frames");
+  await fs.rm(root, { recursive: true, force: true });
+  await fs.mkdir(root, { recursive: true });
+  process.env.PLAIN_TALLY_ROOTS = `frames=${root}`;
+  return root;
+}
+
 export interface RealRun {
   readonly plan: Plan;
   readonly sequenceId: number;
@@ -39,10 +48,7 @@ export async function withRealRun<T>(
   change: Partial<Plan>,
   work: (run: RealRun) => Promise<T>,
 ): Promise<T> {
-  const root = path.join(home, "var/bench-frames");
-  await fs.rm(root, { recursive: true, force: true });
-  await fs.mkdir(root, { recursive: true });
-  process.env.PLAIN_TALLY_ROOTS = `frames=${root}`;
+  const root = await emptyRoot(home);
   const nodes: ChildProcess[] = [];
   try {
     await migrate(pool(), path.join(home, "db"));

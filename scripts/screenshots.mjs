@@ -151,6 +151,20 @@ const VIEWS = [
     },
   },
   {
+    name: "look-compare",
+    path: "/p/harbour-lights/shots/HL030?bench=prove",
+    async act(page) {
+      await settleProofs(page);
+      await page
+        .getByRole("button", { name: /^See proof of frame/ })
+        .first()
+        .click();
+      await page.locator("[data-testid=proof-look] canvas[data-shown=true]").waitFor();
+      await page.getByRole("button", { name: /^Comparing/ }).click();
+      await page.getByRole("button", { name: /^Strip/ }).click();
+    },
+  },
+  {
     name: "take-in",
     path: `/p/harbour-lights/take-in?${new URLSearchParams({ folder: farm })}`,
     act: (page) => page.getByTestId("found-sequence").first().waitFor(),

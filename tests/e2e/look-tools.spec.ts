@@ -252,6 +252,40 @@ test("transparent frames stand before a picture of one's own; a file that is non
   await expect(look.getByTestId("pixel-values")).toContainText("holds 255 0 0 0, shown as 36 104 172");
 });
 
+test("on a phone: two fingers enlarge, a button makes it fit again, it plays, and what folds out stays inside the window", async ({
+  page,
+}) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  const shot = await on.stage.addShot("LT080", { frames: "1-6" });
+  await layNumbered(shot.folder, "LT080", range(1, 6));
+  const look = await openLook(page, on, "LT080", "All 6 good.", 6);
+  const size = look.getByTestId("picture-size");
+  const fitted = (await size.textContent())!;
+  const canvas = look.locator("canvas[role=img]");
+  const box = (await canvas.boundingBox())!;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  const touch = await page.context().newCDPSession(page);
+  const fingers = (type: "touchStart" | "touchMove" | "touchEnd", apart: number) =>
+    touch.send("Input.dispatchTouchEvent", {
+      type,
+      touchPoints: type === "touchEnd" ? [] : [-apart, apart].map((by, id) => ({ x: x + by, y, id })),
+    });
+  await fingers("touchStart", 20);
+  await fingers("touchMove", 60);
+  await fingers("touchEnd", 0);
+  await expect(size).not.toHaveText(fitted);
+  await look.getByRole("button", { name: "Fit", exact: true }).click();
+  await expect(size).toHaveText(fitted);
+  await look.getByRole("button", { name: "Play", exact: true }).click();
+  await expect(look.getByRole("button", { name: "Stop", exact: true })).toBeVisible();
+  await expect(look.getByTestId("play-state")).toContainText("dropped");
+  await look.getByRole("button", { name: "Stop", exact: true }).click();
+  for (const fold of ["Playing", "Seeing", "Comparing", "Strip"])
+    await look.getByRole("button", { name: new RegExp(`^${fold}`) }).click();
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  expect((await canvas.boundingBox())!.height).toBeGreaterThan(100);
+});
+
 interface Begun {
   readonly at: number;
   readonly offset: number;

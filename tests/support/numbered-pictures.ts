@@ -15,19 +15,21 @@ interface PictureSize {
 /** Squares in the upper half of a picture, the lowest bit first. */
 const BITS = 10;
 
-/** Value of a pixel, 0 to 255: squares above, a grey that tells nothing below. */
-export function numberedShade(number: number, x: number, y: number, width: number, height: number): number {
-  if (y >= height / 2) return 90;
-  const bit = Math.floor((x * BITS) / width);
-  return (number >> bit) & 1 ? 255 : 0;
+/** A grey that tells nothing, below the squares. */
+const REST = 90;
+
+/** Red, green and blue, rows from the top: squares above. */
+export function numberedPixels(number: number, width: number, height: number): Uint8Array {
+  const data = new Uint8Array(width * height * 3).fill(REST);
+  const row = new Uint8Array(width * 3);
+  for (let x = 0; x < width; x++)
+    row.fill((number >> Math.floor((x * BITS) / width)) & 1 ? 255 : 0, x * 3, x * 3 + 3);
+  for (let y = 0; y < height / 2; y++) data.set(row, y * width * 3);
+  return data;
 }
 
-export function numberedPicture(number: number, width: number, height: number): Uint8Array {
-  const data = new Uint8Array(width * height * 3);
-  for (let p = 0; p < width * height; p++)
-    data.fill(numberedShade(number, p % width, Math.floor(p / width), width, height), p * 3, p * 3 + 3);
-  return writePng(rgb8(width, height, data), {}, imageTools);
-}
+export const numberedPicture = (number: number, width: number, height: number): Uint8Array =>
+  writePng(rgb8(width, height, numberedPixels(number, width, height)), {}, imageTools);
 
 export const frameFile = (code: string, frame: number, ending = "png"): string =>
   `${code}.${String(frame).padStart(4, "0")}.${ending}`;

@@ -12,6 +12,8 @@ export type Kept =
 
 /** Milliseconds until a picture is asked for again that failed for a reason that may pass. */
 const AGAIN_MS = 3_000;
+/** Weight of the newest picture in what one takes to load. */
+const NEWEST = 0.25;
 /** Taken for the bytes of a picture until one is there: 960 x 540. */
 const FIRST_GUESS = 960 * 540 * 4;
 
@@ -23,7 +25,9 @@ export class FrameMemory {
   readonly #onChange: (url: string) => void;
   /** In the order of their last use, the oldest first. */
   readonly #kept = new Map<string, Kept>();
-  readonly #underway = new Map<string, () => void>();
+  readonly #underway = new Map<string, { readonly drop: () => void; readonly atMs: number }>();
+  readonly #clock: () => number;
+  #loadMs = 0;
   readonly #again = new Map<string, ReturnType<typeof setTimeout>>();
   #wanted: readonly string[] = [];
   #wantedSet: ReadonlySet<string> = new Set();
@@ -36,9 +40,19 @@ export class FrameMemory {
   #now: ReadonlySet<string> = new Set();
   #isClosed = false;
 
-  /** @param budget bytes that decoded pictures may take @param onChange one was loaded, or failed, or went */
-  constructor(source: PictureSource, budget: number, onChange: (url: string) => void) {
+  /**
+   * @param budget bytes that decoded pictures may take
+   * @param onChange one was loaded, or failed, or went
+   * @param clock in milliseconds
+   */
+  constructor(
+    source: PictureSource,
+    budget: number,
+    onChange: (url: string) => void,
+    clock: () => number = () => performance.now(),
+  ) {
     this.#source = source;
+    this.#clock = clock;
     this.#budget = budget;
     // A small budget has room for some, whatever their size turns out to be.
     this.#largest = Math.min(FIRST_GUESS, budget / source.atOnce);
@@ -48,6 +62,11 @@ export class FrameMemory {
   /** Bytes of all that is loaded. */
   get bytes(): number {
     return this.#bytes;
+  }
+
+  /** From asking for a picture until it is there; the newest weigh most, 0 before the first. */
+  get loadMs(): number {
+    return this.#loadMs;
   }
 
   /** How many pictures, as large as the largest that is read ahead, the budget has room for; one always. */
@@ -78,7 +97,12 @@ export class FrameMemory {
     this.#wanted = [...new Set([...now, ...ahead])];
     this.#wantedSet = new Set(this.#wanted);
     this.#now = new Set(now);
-    for (const [url, drop] of this.#underway) if (!this.#wantedSet.has(url)) drop();
+    for (const [url, { drop, atMs }] of this.#underway) {
+      if (this.#wantedSet.has(url)) continue;
+      // It would have taken longer still; but one that hangs says nothing of the others.
+      this.#loadMs = Math.max(this.#loadMs, Math.min(this.#clock() - atMs, 2 * this.#loadMs));
+      drop();
+    }
     // After a change of scale pictures are of another size.
     let largest = 0;
     for (const url of ahead) {
@@ -129,15 +153,19 @@ export class FrameMemory {
       if (this.#kept.has(url) || this.#underway.has(url)) continue;
       const coming = (this.#underway.size + 1) * this.#largest;
       if (!this.#makeRoom(coming, i) && i > 0) return;
-      this.#underway.set(
-        url,
-        this.#source.load(url, (end) => this.#loaded(url, end)),
-      );
+      const atMs = this.#clock();
+      const drop = this.#source.load(url, (end) => this.#loaded(url, end));
+      this.#underway.set(url, { drop, atMs });
     }
   }
 
   #loaded(url: string, end: LoadEnd): void {
+    const begun = this.#underway.get(url);
     this.#underway.delete(url);
+    if (begun !== undefined && end.type === "loaded") {
+      const took = this.#clock() - begun.atMs;
+      this.#loadMs = this.#loadMs === 0 ? took : this.#loadMs + (took - this.#loadMs) * NEWEST;
+    }
     if (this.#isClosed) {
       if (end.type === "loaded" && end.pixels.kind === "bytes") end.pixels.bitmap.close();
       return;

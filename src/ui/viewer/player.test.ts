@@ -45,10 +45,43 @@ class Shelf implements PictureSource {
   }
 }
 
+/** Each picture takes its time, and so many come at once. */
+class SlowShelf implements PictureSource {
+  readonly atOnce = 2;
+  readonly #waiting = new Map<string, { readonly at: number; readonly onEnd: (end: LoadEnd) => void }>();
+
+  constructor(
+    private readonly screen: Screen,
+    private readonly takesMs: number,
+  ) {
+    screen.onRefresh = () => this.#giveDue();
+  }
+
+  load(url: string, onEnd: (end: LoadEnd) => void): () => void {
+    this.#waiting.set(url, { at: this.screen.now() + this.takesMs, onEnd });
+    return () => {
+      if (this.#waiting.delete(url)) onEnd({ type: "dropped" });
+    };
+  }
+
+  close(): void {
+    this.#waiting.clear();
+  }
+
+  #giveDue(): void {
+    for (const [url, { at, onEnd }] of [...this.#waiting]) {
+      if (at > this.screen.now()) continue;
+      this.#waiting.delete(url);
+      onEnd({ type: "loaded", pixels: PIXELS });
+    }
+  }
+}
+
 /** A screen of 60 refreshes a second that a test turns on by hand. */
 class Screen implements ScreenClock {
   #ms = 0;
   #tick: (() => void) | null = null;
+  onRefresh: () => void = () => undefined;
   readonly now = (): number => this.#ms;
   readonly request = (tick: () => void): number => {
     this.#tick = tick;
@@ -61,6 +94,7 @@ class Screen implements ScreenClock {
   async run(refreshes: number, refreshMs = 1000 / 60): Promise<void> {
     for (let i = 0; i < refreshes; i++) {
       this.#ms += refreshMs;
+      this.onRefresh();
       const tick = this.#tick;
       this.#tick = null;
       tick?.();
@@ -278,4 +312,30 @@ test("an address is asked for once, however long it plays; what fits is told whe
   player.play(1);
   await screen.run(600);
   expect(asked).toHaveLength(2_000);
+});
+
+test("pictures that come slower than they are due: it begins with the first, and shows as many as come", async () => {
+  const screen = new Screen();
+  const shown: Shown[] = [];
+  // Two at once, a fifth of a second each: ten a second of 24.
+  const player = new Player(
+    new SlowShelf(screen, 200),
+    reelOf(1_000),
+    { ...SETTINGS, last: 999 },
+    0,
+    { onShow: (what) => shown.push(what), onStand: () => undefined },
+    screen,
+  );
+  player.play(1);
+  shown.length = 0;
+  await screen.run(15);
+  // The clock begins with the first picture: nothing was dropped before it.
+  expect(shown[0]!.place).toBe(0);
+  await screen.run(60 * 10);
+  player.stop();
+  const { shown: pictures, dropped } = player.snapshot();
+  expect(pictures).toBeGreaterThan(85);
+  expect(pictures).toBeLessThanOrEqual(102);
+  // By the clock all the same.
+  expect(pictures + dropped).toBeGreaterThan(235);
 });

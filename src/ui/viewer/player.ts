@@ -121,10 +121,15 @@ export class Player {
   #pictures: number | null = null;
   /** Places that are read ahead, in the order of need. */
   #ahead: readonly number[] = [];
-  /** Number in `#places` that reading ahead last began from, pictures shown since, and what the budget had room for. */
-  #aheadFrom = -1;
+  /** Pictures shown since it was last told what to read ahead, and what the budget had room for then. */
   #sinceAhead = 0;
+  /** The memory is being told. */
+  #isTelling = false;
   #fitted = 0;
+  /** Beat that is due now, whether or not its place is shown. */
+  #dueBeat = 0;
+  /** Pictures come slower than they are due. */
+  #isLate = false;
   #place: number;
   #direction: 0 | Direction = 0;
   #from = 0;
@@ -155,7 +160,7 @@ export class Player {
     this.#settings = settings;
     this.#found = this.#find();
     this.#place = place;
-    this.#memory = new FrameMemory(source, settings.budget, (url) => this.#changed(url));
+    this.#memory = new FrameMemory(source, settings.budget, (url) => this.#changed(url), clock.now);
     this.#setPlaces();
     this.#snapshot = this.#look();
     this.#readAhead();
@@ -292,6 +297,8 @@ export class Player {
     this.#from = this.#indexOf(this.#place);
     this.#beganMs = this.#clock.now();
     this.#beat = -1;
+    this.#dueBeat = 0;
+    this.#isLate = false;
     this.#secondMs = this.#beganMs;
     this.#inSecond = 0;
     this.#rate = null;
@@ -303,7 +310,7 @@ export class Player {
     const now = this.#clock.now();
     const { rate, every } = this.#settings;
     const beat = beatAt((now - this.#beganMs) / 1000, rate, every);
-    if (beat !== this.#beat && !this.#due(beat)) return;
+    if (beat !== this.#beat && !this.#due(beat, now)) return;
     if (now - this.#secondMs >= 1000) {
       this.#rate = (this.#inSecond * 1000) / (now - this.#secondMs);
       this.#inSecond = 0;
@@ -313,7 +320,7 @@ export class Player {
   };
 
   /** @returns false when playing is over */
-  #due(beat: number): boolean {
+  #due(beat: number, now: number): boolean {
     const { place: index, isOver } = placeAtBeat(
       this.#round(),
       this.#from,
@@ -325,9 +332,14 @@ export class Player {
       return false;
     }
     const place = this.#places[index]!;
+    this.#dueBeat = beat;
     if (!this.#isReady(place)) {
-      // What is needed now is asked for before what comes later; once, however often it is looked for.
-      if (this.#aheadFrom !== index) this.#readAhead(index);
+      // The clock begins with the first picture.
+      if (this.#beat < 0) this.#beganMs = now;
+      else if (!this.#isLate) {
+        this.#isLate = true;
+        this.#readAhead();
+      }
       return true;
     }
     this.#dropped += beat - this.#beat - 1;
@@ -365,29 +377,51 @@ export class Player {
     this.#events.onShow({ place, direction: this.#direction, layers });
   }
 
-  /** @param from number in `#places` that is needed first; the present place where none is said */
-  #readAhead(from = this.#indexOf(this.#place)): void {
-    this.#aheadFrom = from;
+  /** Beats until a picture that is asked for now can be there. */
+  #lead(): number {
+    const { rate, every } = this.#settings;
+    return beatAt(this.#memory.loadMs / 1000, rate, every) + 1;
+  }
+
+  /** Places in the order of need, from the one that is shown or due now. */
+  #coming(): readonly number[] {
+    if (this.#places.length === 0) return [];
+    const round = this.#round();
+    const way = this.#direction || 1;
+    const from =
+      this.#direction === 0
+        ? this.#indexOf(this.#place)
+        : placeAtBeat(round, this.#from, way, this.#dueBeat).place;
+    const most = Math.min(MOST_AHEAD, Math.ceil(this.#fitted / this.#reel.layers) + 1);
+    const coming = comingPlaces(round, from, way, most).map((index) => this.#places[index]!);
+    if (!this.#isLate) return coming;
+    // What is due before it could be there would always come too late.
+    const lead = this.#lead();
+    const soon = coming.slice(0, lead);
+    this.#isLate = !soon.every((place) => this.#isReady(place));
+    return [...coming.slice(lead), ...soon];
+  }
+
+  #readAhead(): void {
+    // What goes to make room is told as a change, too.
+    if (this.#isTelling) return;
+    this.#isTelling = true;
     this.#sinceAhead = 0;
     this.#fitted = this.#memory.fits;
-    if (this.#places.length > 0) {
-      const most = Math.min(MOST_AHEAD, Math.ceil(this.#fitted / this.#reel.layers) + 1);
-      this.#ahead = comingPlaces(this.#round(), from, this.#direction || 1, most).map(
-        (index) => this.#places[index]!,
-      );
-    }
+    this.#ahead = this.#coming();
     const standing = this.#direction === 0 ? this.#found.at(this.#place) : [];
     this.#memory.want(
       standing.flatMap((found) => (found === null ? [] : [found.whole])),
       this.#ahead.flatMap((place) => this.#found.at(place).flatMap((found) => found?.moving ?? [])),
     );
+    this.#isTelling = false;
   }
 
   /** A picture was loaded, failed, or went: painted where it is on show, and not for each that is read ahead. */
   #changed(url: string): void {
     if (this.#direction === 0 && this.#onShowNow.has(url)) this.#show();
     // How large they are is known once one is there.
-    if (this.#memory.fits !== this.#fitted) this.#readAhead();
+    if (this.#memory.fits !== this.#fitted || this.#isLate) this.#readAhead();
     this.#tell();
   }
 

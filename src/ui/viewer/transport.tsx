@@ -88,7 +88,9 @@ export function Transport({
       {button("Out", "Play up to here (O)", props.onOut)}
       {isMarked && button("Whole", "Play all of it again", props.onWhole)}
       {children}
-      {button("Fit", "All of the picture (0; the wheel, + and - enlarge and make smaller)", props.onFit)}
+      {button("−", "Smaller (-, or the wheel)", () => props.onEnlarge(0.5))}
+      {button("+", "Larger (+, or the wheel)", () => props.onEnlarge(2))}
+      {button("Fit", "All of the picture (0)", props.onFit)}
       {button("Wide", "The whole screen, and back (W)", props.onFullScreen)}
       {button("Close", "Back to where you came from (Escape)", props.onClose)}
     </HStack>

@@ -1,7 +1,7 @@
 "use client";
 /**
- * What the pointer does on the picture: the wheel zooms to it, a drag moves the picture, the wipe's line, or draws a
- * rectangle, and what lies under it is told.
+ * What the pointer does on the picture: the wheel and two fingers zoom to it, a drag moves the picture, the wipe's line,
+ * or draws a rectangle, and what lies under it is told.
  */
 import { type PointerEvent, type RefObject, useCallback, useEffect, useRef } from "react";
 import type { FindingPlace } from "@/contract/sequence-view";
@@ -73,6 +73,8 @@ export function useSurfacePointer(
   const latest = useRef(props);
   latest.current = props;
   const drag = useRef<Drag | null>(null);
+  /** Fingers, and whatever else is pressed on it. */
+  const pressed = useRef(new Map<number, Point>());
 
   const at = (event: { readonly clientX: number; readonly clientY: number }): Point => {
     const box = glass.current!.getBoundingClientRect();
@@ -138,7 +140,19 @@ export function useSurfacePointer(
     const reader = painter.current;
     props.onPoint(pixel === null || reader === null ? null : { ...pixel, layers, painter: reader });
   };
+  /** Two fingers: as far as they draw apart, about where they are. */
+  const pinch = (id: number, point: Point): void => {
+    const before = [...pressed.current.values()];
+    pressed.current.set(id, point);
+    const now = [...pressed.current.values()];
+    const apart = ([one, other]: readonly Point[]): number =>
+      Math.hypot(one!.x - other!.x, one!.y - other!.y);
+    if (apart(before) === 0) return;
+    const middle = { x: (now[0]!.x + now[1]!.x) / 2, y: (now[0]!.y + now[1]!.y) / 2 };
+    zoomBy(middle, apart(now) / apart(before));
+  };
   const end = (event: PointerEvent<HTMLDivElement>): void => {
+    pressed.current.delete(event.pointerId);
     const drawn = drag.current?.what === "rectangle" ? drawnTo(at(event)) : null;
     drag.current = null;
     if (drawn !== null) props.onDraw(drawn, true);
@@ -148,14 +162,21 @@ export function useSurfacePointer(
       if (event.button !== 0) return;
       event.currentTarget.setPointerCapture(event.pointerId);
       const point = at(event);
+      pressed.current.set(event.pointerId, point);
+      if (pressed.current.size > 1) {
+        drag.current = null;
+        return;
+      }
       const [pane] = onShow.current.panes;
       const reach = REACH * (window.devicePixelRatio || 1);
       const isOnLine = pane !== undefined && offWipe(pane, props.wipe, point) < reach;
       drag.current = { ...point, what: props.isDrawing ? "rectangle" : isOnLine ? "wipe" : "picture" };
     },
     onPointerMove: (event) => {
-      if (drag.current === null) pointTo(at(event));
-      else dragTo(drag.current, at(event));
+      const point = at(event);
+      if (pressed.current.size === 2 && pressed.current.has(event.pointerId)) pinch(event.pointerId, point);
+      else if (drag.current === null) pointTo(point);
+      else dragTo(drag.current, point);
     },
     onPointerUp: end,
     onPointerCancel: end,
