@@ -1,5 +1,5 @@
 // npm run screenshots: one current picture of each main view, from the demo data at 1280x800, into
-// docs/screenshots.
+// docs/screenshots. `npm run screenshots -- look help` takes only those.
 // The demo must be running and have rendered HL010: `npm run demo -- --fresh` first.
 import fs from "node:fs";
 import path from "node:path";
@@ -148,6 +148,7 @@ const VIEWS = [
       await page.getByLabel("Frame phrase").fill("1062");
       await page.getByRole("button", { name: "Look", exact: true }).first().click();
       await page.locator("[data-testid=look] canvas[data-shown=true]").waitFor();
+      await page.getByText(/ · (\d+) of \1 in memory/).waitFor();
     },
   },
   {
@@ -162,6 +163,7 @@ const VIEWS = [
       await page.locator("[data-testid=proof-look] canvas[data-shown=true]").waitFor();
       await page.getByRole("button", { name: /^Comparing/ }).click();
       await page.getByRole("button", { name: /^Strip/ }).click();
+      await page.getByText(/ · (\d+) of \1 in memory/).waitFor();
     },
   },
   {
@@ -183,7 +185,10 @@ const VIEWS = [
 fs.mkdirSync(folder, { recursive: true });
 const browser = await chromium.launch(LAUNCH);
 try {
-  for (const view of VIEWS) {
+  const named = process.argv.slice(2);
+  for (const name of named)
+    if (!VIEWS.some((view) => view.name === name)) throw new Error(`There is no view "${name}".`);
+  for (const view of VIEWS.filter(({ name }) => named.length === 0 || named.includes(name))) {
     const page = await browser.newPage({
       viewport: { width: 1280, height: 800 },
       colorScheme: view.night ? "dark" : "light",
@@ -202,14 +207,14 @@ try {
     await view.act?.(page);
     await page.mouse.move(640, 795);
     await page.waitForFunction(() =>
-      [...document.querySelectorAll("canvas")].every(
-        (c) =>
-          c.width > 0 &&
-          c
-            .getContext("2d")
-            .getImageData(0, 0, c.width, c.height)
-            .data.some((v) => v > 0),
-      ),
+      [...document.querySelectorAll("canvas")].every((c) => {
+        // Of the viewer's two the one that is on show.
+        if (getComputedStyle(c).visibility === "hidden") return true;
+        if (c.width === 0 || c.height === 0) return false;
+        const eye = new OffscreenCanvas(c.width, c.height).getContext("2d");
+        eye.drawImage(c, 0, 0);
+        return eye.getImageData(0, 0, c.width, c.height).data.some((v) => v > 0);
+      }),
     );
     await page.evaluate(() =>
       document.fonts.ready.then(

@@ -194,7 +194,7 @@ test("a strip of small pictures follows, says what is missing, and is gone throu
   const look = await openLook(page, on, "LT050", "3 of 4 good, 1 missing.", 3);
   await look.getByRole("button", { name: /^Strip/ }).click();
   const strip = look.getByRole("group", { name: "Strip of pictures" });
-  await expect(strip.getByRole("button")).toHaveText(["1", "2", "3, no picture", "4"]);
+  await expect(strip.getByRole("button")).toHaveText(["1", "2", "3, none", "4"]);
   await strip.getByRole("button", { name: "Go to 4" }).click();
   await expect(look.getByTestId("look-frame")).toHaveText("4");
   await expect(strip.getByRole("button", { name: "Go to 4" })).toHaveAttribute("aria-current", "true");

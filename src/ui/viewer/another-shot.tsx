@@ -1,6 +1,6 @@
 "use client";
 /** A sequence of another shot of the project: which shot, and what of it. */
-import { Text } from "@chakra-ui/react";
+import { Box, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Select } from "../fields/fields";
 import { messageOf, type ShotName } from "../live/api";
@@ -33,28 +33,32 @@ export function AnotherShot({
     );
   return (
     <>
-      <Select
-        label="Of which shot"
-        value={code}
-        options={[
-          [NONE, shots.data === undefined ? "reading the shots…" : "which shot?"],
-          ...codes.filter((one) => one !== own).map((one) => [one, one] as const),
-        ]}
-        onChange={setCode}
-      />
-      {code !== NONE && (
+      <Box w="auto">
         <Select
-          label="What of that shot"
-          value={NONE}
+          label="Of which shot"
+          value={code}
           options={[
-            [NONE, choices.length === 0 ? "reading…" : "which version and pass?"],
-            ...choices.map(([one, text]) => [comparedKey(one), text] as const),
+            [NONE, shots.data === undefined ? "reading the shots…" : "which shot?"],
+            ...codes.filter((one) => one !== own).map((one) => [one, one] as const),
           ]}
-          onChange={(key) => {
-            const chosen = choices.find(([one]) => comparedKey(one) === key);
-            if (chosen !== undefined) onChosen(chosen[0]);
-          }}
+          onChange={setCode}
         />
+      </Box>
+      {code !== NONE && (
+        <Box w="auto">
+          <Select
+            label="What of that shot"
+            value={NONE}
+            options={[
+              [NONE, choices.length === 0 ? "reading…" : "which version and pass?"],
+              ...choices.map(([one, text]) => [comparedKey(one), text] as const),
+            ]}
+            onChange={(key) => {
+              const chosen = choices.find(([one]) => comparedKey(one) === key);
+              if (chosen !== undefined) onChosen(chosen[0]);
+            }}
+          />
+        </Box>
       )}
       {error !== null && <Refusal>{messageOf(error)}</Refusal>}
     </>

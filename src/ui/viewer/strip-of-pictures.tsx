@@ -161,9 +161,10 @@ export function StripOfPictures({ reel, place, size, readingOf, look, behind, na
                 color="onSurround"
                 fontFamily="mono"
                 fontSize="xs"
+                whiteSpace="nowrap"
               >
                 {nameOf(at)}
-                {urlAt(at) === null ? ", no picture" : ""}
+                {urlAt(at) === null ? ", none" : ""}
               </Box>
             </button>
           </Box>
