@@ -7,6 +7,7 @@ import { watchFolders } from "./folder-watch";
 
 let home: string;
 const looks: string[] = [];
+let sweeps = 0;
 /** Looks at this one wait until they are let go. */
 let letGo: (() => void) | null = null;
 const busy = (): string => path.join(home, "busy");
@@ -17,7 +18,10 @@ jest.mock("./small-pictures", () => ({ keepSmallPictures: () => Promise.resolve(
 jest.mock("./project-sight", () => ({ requireSight: () => Promise.resolve() }));
 jest.mock("../files/layout", () => ({ sequencePlace: (sequence: { place: string }) => sequence.place }));
 jest.mock("../store/shots", () => ({
-  listSequences: () => Promise.resolve([busy(), quiet()].map((place) => ({ place, project: "film" }))),
+  listSequences: () => {
+    sweeps++;
+    return Promise.resolve([busy(), quiet()].map((place) => ({ place, project: "film" })));
+  },
 }));
 jest.mock("./check", () => ({
   catchUp: async ({ place }: { place: string }) => {
@@ -56,4 +60,27 @@ test("a folder that never comes to rest waits in the queue once, and holds up no
     await fs.rm(home, { recursive: true, force: true });
   }
   expect(count("busy")).toBe(2);
+});
+
+test("a folder that is new is looked at while those that took long still rest", async () => {
+  looks.length = 0;
+  letGo = null;
+  home = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-watch-"));
+  await fs.mkdir(busy());
+  const close = watchFolders(1_000);
+  try {
+    await until(() => letGo !== null);
+    // So long that looks rest for some seconds after it.
+    await pause(250);
+    letGo!();
+    const before = sweeps;
+    await until(() => sweeps > before);
+    await fs.mkdir(quiet());
+    await until(() => looks.length >= 2);
+    expect(looks).toEqual(["busy", "quiet"]);
+  } finally {
+    letGo!();
+    await close();
+    await fs.rm(home, { recursive: true, force: true });
+  }
 });

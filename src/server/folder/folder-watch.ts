@@ -72,7 +72,8 @@ class FolderWatch {
   /** What was said of a folder that cannot be looked at: it is said once, and not at each sweep. */
   readonly #said = new Map<string, string>();
   #sweepDue: NodeJS.Timeout | undefined;
-  /** Milliseconds spent on looks since the last sweep. */
+  /** When a sweep last looked at everything, and milliseconds spent on looks since. */
+  #sweptAt = -Infinity;
   #spent = 0;
   #isClosed = false;
   readonly #sweepMs: number;
@@ -166,9 +167,9 @@ class FolderWatch {
 
   /**
    * Enters and leaves as folders come and go. One that was deleted and made again is another one, which
-   * nothing watches yet.
+   * nothing watches yet. What is new is looked at; what is known only where the looks of before have rested.
    */
-  async #visit(folder: string, sequences: readonly SequenceRow[]): Promise<void> {
+  async #visit(folder: string, sequences: readonly SequenceRow[], isRested: boolean): Promise<void> {
     const stat = await fs.promises.stat(folder).catch(() => null);
     if (this.#isClosed) return;
     const known = this.#watched.get(folder);
@@ -182,7 +183,7 @@ class FolderWatch {
     if (stat !== null && entered === undefined) this.#enter(folder, sequences, stat.ino);
     // What was taken in meanwhile may lie in a folder that is watched already.
     else if (entered !== undefined) this.#watched.set(folder, { ...entered, sequences });
-    if (this.#watched.has(folder)) this.#look(folder);
+    if (this.#watched.has(folder) && (isRested || entered === undefined)) this.#look(folder);
   }
 
   /** Projects whose folder cannot be seen: what is watched of them stays as it is. */
@@ -205,6 +206,12 @@ class FolderWatch {
 
   /** Visits every folder, one after the other: what no watch has told is found here. */
   async #sweep(): Promise<void> {
+    const began = performance.now();
+    const isRested = began - this.#sweptAt >= restAfter(this.#spent);
+    if (isRested) {
+      this.#sweptAt = began;
+      this.#spent = 0;
+    }
     try {
       const sequences = await listSequences(pool());
       const hidden = await this.#hiddenAmong(sequences);
@@ -213,14 +220,14 @@ class FolderWatch {
       for (const [folder, all] of folders) {
         if (this.#isClosed) return;
         const inSight = all.filter((s) => !hidden.has(s.project));
-        if (inSight.length > 0) await this.#visit(folder, inSight);
+        if (inSight.length > 0) await this.#visit(folder, inSight, isRested);
       }
     } catch (error) {
       say(error);
     }
     if (this.#isClosed) return;
-    this.#sweepDue = setTimeout(() => this.start(), Math.max(this.#sweepMs, restAfter(this.#spent)));
-    this.#spent = 0;
+    const restMs = restAfter(performance.now() - began);
+    this.#sweepDue = setTimeout(() => this.start(), Math.max(this.#sweepMs, restMs));
   }
 }
 
