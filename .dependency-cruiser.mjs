@@ -47,7 +47,7 @@ const UI_ROOMS = {
     "theme",
   ],
   plan: ["shot", "live", "page", "fields", "theme"],
-  prove: ["picture", "shot", "live", "page", "fields", "theme"],
+  prove: ["viewer", "picture", "shot", "live", "page", "fields", "theme"],
   run: ["shot", "live", "page", "fields", "theme"],
   check: ["shot", "live", "page", "fields", "theme"],
   patch: ["run", "shot", "live", "page", "fields", "theme"],
