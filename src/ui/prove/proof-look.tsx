@@ -1,6 +1,6 @@
 "use client";
 /** Proofs large: what the renderer made beside what denoising made of it, or any other pass; frame by frame, or in motion. */
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Text } from "@chakra-ui/react";
 import { useCallback, useMemo, useState } from "react";
 import type { ProofFrame, ProofPass, ProofView } from "@/contract/proof-view";
 import { extensionOf, writtenFormat } from "@/core/image/file-format";
@@ -13,7 +13,6 @@ import { Large } from "../picture/large";
 import { SaveAs } from "../picture/save-as";
 import { ArrangementChoice } from "../viewer/arrangement-choice";
 import { LayerLabels } from "../viewer/layer-labels";
-import { leaveChoice } from "../viewer/leave-choice";
 import { BY_PLACE, type Reel } from "../viewer/reel";
 import { ViewerButton } from "../viewer/transport";
 import { usePlaying } from "../viewer/use-playing";
@@ -21,6 +20,7 @@ import { useViewing } from "../viewer/use-viewing";
 import { ViewerPanel } from "../viewer/viewer-panel";
 import { count, duration } from "../words";
 import { percentText } from "./words";
+import { SettingsLine } from "../viewer/settings-line";
 
 /** What stands beside the picture: another pass, or nothing. */
 const ALONE = "";
@@ -159,22 +159,14 @@ export function ProofLook({
           />
         ))}
         comparing={
-          <Flex
-            gap="2"
-            rowGap="1"
-            align="center"
-            flexWrap="wrap"
-            role="group"
-            aria-label="What is compared"
-            onChange={leaveChoice}
-          >
+          <SettingsLine label="What is compared">
             {choice("First picture", left, (next) => setPair({ left: next, right }), false)}
             <Text fontSize="xs" color="softInk">
               compared with
             </Text>
             {choice("Compared with", right, (next) => setPair({ left, right: next }), true)}
             <ArrangementChoice others={passes.length - 1} viewing={kept.viewing} onViewing={kept.change} />
-          </Flex>
+          </SettingsLine>
         }
         scrubber={null}
         onClose={onClose}

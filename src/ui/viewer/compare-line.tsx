@@ -1,17 +1,17 @@
 "use client";
 /** What the sequence is compared with: other versions and passes, of this shot or another, or the files that were replaced. */
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Select } from "../fields/fields";
 import type { ShotName } from "../live/api";
 import { AnotherShot } from "./another-shot";
 import { MOST_LAYERS } from "./arrangement";
 import { ArrangementChoice } from "./arrangement-choice";
-import { leaveChoice } from "./leave-choice";
 import { type Choice, comparedText } from "./comparable";
 import { type Compared, comparedKey } from "./use-layers";
 import type { Viewing } from "./viewing";
 import type { Options } from "./words";
+import { SettingsLine } from "./settings-line";
 
 const NOTHING = "";
 /** Found in two steps: which shot, and what of it. */
@@ -65,15 +65,7 @@ export function CompareLine({
     </Box>
   );
   return (
-    <Flex
-      gap="2"
-      rowGap="1"
-      align="center"
-      flexWrap="wrap"
-      role="group"
-      aria-label="What is compared"
-      onChange={leaveChoice}
-    >
+    <SettingsLine label="What is compared">
       <Text fontSize="xs" color="softInk">
         Compared with
       </Text>
@@ -83,6 +75,6 @@ export function CompareLine({
       )}
       {sought !== null && <AnotherShot shot={shot} onChosen={(chosen) => put(sought, chosen)} />}
       <ArrangementChoice others={compared.length} viewing={viewing} onViewing={onViewing} />
-    </Flex>
+    </SettingsLine>
   );
 }

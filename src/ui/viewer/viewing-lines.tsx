@@ -1,6 +1,6 @@
 "use client";
 /** How it plays and how pictures are seen: a line each, changed while it plays. */
-import { Box, Button, Flex, Input } from "@chakra-ui/react";
+import { Box, Button, Input } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import { ALPHAS } from "@/core/image/file-format";
 import {
@@ -17,7 +17,6 @@ import { Select, Toggle } from "../fields/fields";
 import { Tip } from "../theme/tip";
 import { BoundedNumber } from "./bounded-number";
 import { BackdropChoice } from "./backdrop-choice";
-import { leaveChoice } from "./leave-choice";
 import type { Backdrop } from "./use-backdrop";
 import type { Scale, Viewing } from "./viewing";
 import {
@@ -32,6 +31,7 @@ import {
   SCALE_TEXT,
   VIEW_TEXT,
 } from "./words";
+import { SettingsLine } from "./settings-line";
 
 interface LineProps {
   readonly viewing: Viewing;
@@ -61,15 +61,7 @@ export function PlayLine({
     ? TRADE_RATES
     : [planRate, ...TRADE_RATES];
   return (
-    <Flex
-      gap="2"
-      rowGap="1"
-      align="center"
-      flexWrap="wrap"
-      role="group"
-      aria-label="How it plays"
-      onChange={leaveChoice}
-    >
+    <SettingsLine label="How it plays">
       <Choice>
         <Select
           label="Which frames play"
@@ -136,7 +128,7 @@ export function PlayLine({
           Sound
         </Toggle>
       )}
-    </Flex>
+    </SettingsLine>
   );
 }
 
@@ -166,15 +158,7 @@ export function PictureLine({
   const change = (next: Partial<typeof look>): void => onViewing({ look: { ...look, ...next } });
   const isPlain = JSON.stringify(look) === JSON.stringify(PLAIN_LOOK);
   return (
-    <Flex
-      gap="2"
-      rowGap="1"
-      align="center"
-      flexWrap="wrap"
-      role="group"
-      aria-label="How it is seen"
-      onChange={leaveChoice}
-    >
+    <SettingsLine label="How it is seen">
       <BoundedNumber
         label="Exposure in stops"
         value={look.stops}
@@ -255,6 +239,6 @@ export function PictureLine({
           </Button>
         </Tip>
       )}
-    </Flex>
+    </SettingsLine>
   );
 }
