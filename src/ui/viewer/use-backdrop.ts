@@ -22,6 +22,7 @@ async function pixelsOf(file: File): Promise<LoadedPixels> {
   const [width, height] = [whole.width, whole.height].map((side) => Math.max(1, Math.round(side / over)));
   const bitmap =
     over === 1 ? whole : await createImageBitmap(whole, { resizeWidth: width!, resizeHeight: height! });
+  if (bitmap !== whole) whole.close();
   return {
     kind: "bytes",
     bitmap,
