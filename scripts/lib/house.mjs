@@ -5,7 +5,7 @@ import fs from "node:fs";
 import net from "node:net";
 import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
-import { ensurePrograms, ensurePackages, MARIADB, requireNode } from "./prepare.mjs";
+import { ensurePrograms, ensurePackages, FFMPEG, MARIADB, offerPrograms, requireNode } from "./prepare.mjs";
 import { identityOf, isRunning } from "./process-identity.mjs";
 import { run, step, Stop } from "./steps.mjs";
 
@@ -122,6 +122,7 @@ export class House {
     await this.settleEarlier();
     await requireFreePort(port, this.script);
     await ensurePrograms(MARIADB);
+    await offerPrograms(FFMPEG, "Making movies");
     await ensurePackages(this.home);
   }
 

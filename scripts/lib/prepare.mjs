@@ -10,6 +10,11 @@ export const MARIADB = [
   { program: "mariadb-install-db", package: "mariadb-server-core" },
   { program: "mariadb", package: "mariadb-client-core" },
 ];
+/** Movies are made and read back by it; all else goes without. */
+export const FFMPEG = [
+  { program: "ffmpeg", package: "ffmpeg" },
+  { program: "ffprobe", package: "ffmpeg" },
+];
 export const CHROMIUM = [{ program: "chromium", package: "chromium" }];
 /** Programs of others that the tests read our files back with. */
 export const READERS = [
@@ -17,7 +22,7 @@ export const READERS = [
   { program: "exrheader", package: "openexr" },
   { program: "tiffinfo", package: "libtiff-tools" },
   { program: "identify", package: "imagemagick" },
-  { program: "ffprobe", package: "ffmpeg" },
+  ...FFMPEG,
 ];
 /** Networks of their own for tests of nodes that share nothing else. */
 export const NETWORKS = [{ program: "ip", package: "iproute2" }];
@@ -44,6 +49,13 @@ export async function ensurePrograms(wanted) {
   step(`Installing ${missing.join(", ")} (Debian)`);
   await run("apt-get", ["update", "-qq"]);
   await run("sh", ["-c", install], { env: { DEBIAN_FRONTEND: "noninteractive" } });
+}
+
+/** The same, of what not everybody needs: where it cannot be installed, that is said and no more. */
+export async function offerPrograms(wanted, what) {
+  await ensurePrograms(wanted).catch((error) => {
+    step(`${what} needs a program that is not here. ${error.message.trim()}`);
+  });
 }
 
 /** @param {string} file */

@@ -185,6 +185,28 @@ command(
   .option("--pass <name>", "only this pass; the whole version")
   .option(...json)
   .action(action(async () => (await import("./discard")).discardCommand));
+command(
+  "export",
+  "Hand over a movie, a list, a sheet, a page, a report or copies of the frames.",
+  "HL010 --as movie --codec prores --out HL010.mov",
+  "HL010 --as sums --frames good --json",
+  "harbour-lights --edit --as movie --preset phone --gaps card",
+)
+  .argument("<shot>", `${SHOT}; with --edit the name of a project`)
+  .requiredOption("--as <kind>", "movie, csv, json, list, concat, sums, otio, sheet, page, report or frames")
+  .option("--out <path>", "a file, or a folder for frames, that is not there yet; the project's handovers")
+  .option("--frames <phrase>", "such as 1001-1048; all")
+  .option("--gaps <how>", "stop, hold the frame before, or card: a black picture with the number; stop")
+  .option("--rate <rate>", "frames a second, such as 23.976; the plan's")
+  .option("--codec <codec>", "h264, h265, av1, prores, ffv1, vp9, gif or apng; h264")
+  .option("--preset <name>", "phone, edit, archive or web")
+  .option("--settings <json>", 'of its kind, such as \'{"percent":50,"burnt":["frame"]}\'')
+  .option("--edit", "the project's edit in its order")
+  .option(...version)
+  .option(...camera)
+  .option(...pass)
+  .option(...json)
+  .action(action(async () => (await import("./export")).exportCommand));
 command("node", "Work as a render node until Ctrl-C.", "--name quay-1")
   .requiredOption("--name <name>", "letters, digits, - and _: each node has one of its own")
   .option(

@@ -353,6 +353,71 @@ export const FAULTS = {
   ),
   "node-error": render(told),
 
+  // Handing over.
+  "handover-unknown": unknown("This handover does not exist (any more)."),
+  "handover-wrong": wrong(told),
+  "handover-over": conflict("This handover is over already."),
+  "handover-under-way": conflict("This handover is under way: stop it first."),
+  "handover-no-frames": { ...wrong("The phrase leaves no frame: there is nothing to hand over."), exit: 1 },
+  "handover-troubles": {
+    ...wrong<{ troubles: readonly string[] }>(
+      ({ troubles }) =>
+        `Not every frame can be handed over: ${troubles.join("; ")}. Patch them, or choose what stands in their place: hold the frame before, or a card with the number.`,
+    ),
+    exit: 1,
+  },
+  "handover-nothing-there": {
+    ...wrong("None of these frames has a picture that can be handed over."),
+    exit: 1,
+  },
+  "handover-picture-gone": {
+    ...wrong<{ file: string }>(({ file }) => `${file} went away while it was handed over; nothing was kept.`),
+    exit: 1,
+  },
+  "handover-picture-other": {
+    ...wrong<{ file: string }>(
+      ({ file }) => `${file} was replaced while it was handed over; nothing was kept. Hand over again.`,
+    ),
+    exit: 1,
+  },
+  "handover-picture-size": {
+    ...wrong<{ file: string; is: string; wanted: string }>(
+      ({ file, is, wanted }) => `${file} has ${is} pixels among pictures of ${wanted}.`,
+    ),
+    exit: 1,
+  },
+  "handover-taken": conflict<{ path: string }>(
+    ({ path }) => `${path} is there already, and nothing is replaced: choose another name.`,
+  ),
+  "handover-copy-differs": {
+    ...wrong<{ file: string }>(({ file }) => `The copy of ${file} is not what was copied.`),
+    exit: 1,
+  },
+  "ffmpeg-missing": {
+    ...wrong<{ program: string }>(
+      ({ program }) =>
+        `${program} is not there, and movies need it: install the package ffmpeg (apt-get install ffmpeg) where the node runs.`,
+    ),
+    exit: 3,
+  },
+  "ffmpeg-no-encoder": {
+    ...wrong<{ codec: string; encoders: readonly string[] }>(
+      ({ codec, encoders }) =>
+        `The installed ffmpeg cannot make ${codec}: it lacks ${encoders.join(" and ")}. Install a fuller ffmpeg, or choose another kind of movie.`,
+    ),
+    exit: 3,
+  },
+  "ffmpeg-failed": {
+    ...wrong<{ how: string; said: string }>(({ how, said }) => `ffmpeg ended with ${how}.${said}`),
+    exit: 3,
+  },
+  "movie-other": {
+    ...wrong<{ faults: readonly string[] }>(
+      ({ faults }) => `The movie is not what was asked for, and was not kept: ${faults.join("; ")}.`,
+    ),
+    exit: 3,
+  },
+
   // Files, by what the system says of them.
   "file-enoent": place(told),
   "file-enotdir": place(told),

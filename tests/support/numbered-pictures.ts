@@ -13,7 +13,7 @@ interface PictureSize {
 }
 
 /** Squares in the upper half of a picture, the lowest bit first. */
-const BITS = 10;
+export const BITS = 10;
 
 /** A grey that tells nothing, below the squares. */
 const REST = 90;

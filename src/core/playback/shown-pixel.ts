@@ -33,7 +33,8 @@ export interface PixelLook {
 
 const clip = (value: number): number => Math.min(1, Math.max(0, value));
 
-const VIEW: Readonly<Record<View, (value: number) => number>> = {
+/** Light to display values from 0 to 1. */
+export const VIEW_CURVE: Readonly<Record<View, (value: number) => number>> = {
   plain: clip,
   srgb: transfer,
   film: (v) => transfer(curve(Math.max(0, v))),
@@ -42,7 +43,7 @@ const VIEW: Readonly<Record<View, (value: number) => number>> = {
 };
 
 /** Where a background comes in: display values to what the view makes them from. */
-const UNVIEW: Readonly<Record<View, (value: number) => number>> = {
+export const UNVIEW_CURVE: Readonly<Record<View, (value: number) => number>> = {
   plain: (v) => v,
   srgb: untransfer,
   film: (v) => uncurve(untransfer(v)),
@@ -88,7 +89,7 @@ export function shownPixel(raw: Raw, look: PixelLook, behind: Colour): Colour {
   const a = look.alpha === "none" ? 1 : clip(finite(raw[3]));
   const gain = 2 ** look.stops * (look.alpha === "straight" ? a : 1);
   const light = [raw[0], raw[1], raw[2]].map((v) => finite(v) * gain) as [number, number, number];
-  const view = (v: number): number => Math.pow(VIEW[look.view](v), 1 / look.gamma);
+  const view = (v: number): number => Math.pow(VIEW_CURVE[look.view](v), 1 / look.gamma);
   const grey = (value: number): Colour => [value, value, value];
   switch (look.channel) {
     case "red":
@@ -103,7 +104,7 @@ export function shownPixel(raw: Raw, look: PixelLook, behind: Colour): Colour {
       return grey(view(light[0] * LUMINANCE[0] + light[1] * LUMINANCE[1] + light[2] * LUMINANCE[2]));
     case "colour": {
       const through = (c: 0 | 1 | 2): number =>
-        a === 1 ? light[c] : light[c] + UNVIEW[look.view](behind[c]) * (1 - a);
+        a === 1 ? light[c] : light[c] + UNVIEW_CURVE[look.view](behind[c]) * (1 - a);
       return [view(through(0)), view(through(1)), view(through(2))];
     }
   }

@@ -104,6 +104,11 @@ export const RECORD_TABLES: readonly RecordTable[] = [
     key: ["sequence_id", "frame"],
     parents: { sequence_id: "sequence" },
   }),
+  table("handover", "r.project_id", {
+    parents: { project_id: "project", sequence_id: "sequence", run_id: "run", node_id: "node" },
+    quiet: ["token", "lease_until", "progress"],
+    paths: { name: "name" },
+  }),
   table("deed", `COALESCE(r.project_id, ${ofShot("r.shot_id")}, ${ofVersion("r.version_id")}, ${OF_RUN})`, {
     parents: {
       run_id: "run",

@@ -9,6 +9,7 @@ import os from "node:os";
 import type { RendererDeclaration } from "@/contract/renderer-declaration";
 import { callFolder, endCall, environmentOf, newTrace } from "./call-trace";
 import { noteKept } from "./kept-files";
+import { guarded } from "../program-guard";
 import { LineCutter } from "./line-cutter";
 import { CpuMeter } from "./cpu-meter";
 import { type ProcessFigures, processTreeFigures } from "./process-tree";
@@ -22,12 +23,6 @@ export interface CallResult {
   } | null;
 }
 
-/**
- * Ends the program when the node's process is gone, however that came about (util-linux, prctl
- * PR_SET_PDEATHSIG).
- */
-const GUARD = ["/usr/bin/setpriv", "--pdeathsig", "KILL", "--"] as const;
-const hasGuard = fs.existsSync(GUARD[0]);
 /** Lines that are kept to say why a call failed. */
 const LAST_LINES = 6;
 /** Characters of a line that are kept, with room in its column for how many more there were. */
@@ -77,9 +72,9 @@ export class CommandCall {
     if (declared.keeps !== undefined && keptIn !== null)
       noteKept(this.folder, { names: declared.keeps, folder: keptIn });
     this.#started = declared.started === undefined ? null : new RegExp(declared.started);
-    const [program, ...args] = [...(hasGuard ? GUARD : []), declared.program, ...callArguments];
+    const [program, ...args] = guarded(declared.program, callArguments);
     // A group of its own, so that what it starts ends with it.
-    this.#child = spawn(program!, args, {
+    this.#child = spawn(program, args, {
       stdio: ["ignore", "pipe", "pipe"],
       detached: true,
       cwd: this.folder,

@@ -3,6 +3,7 @@
  *
  *     <root>/<project>/.tally/project                             the mark: it is really there
  *     <root>/<project>/.tally/manifest/record-<host>.jsonl        its tally, a line a row that was written
+ *     <root>/<project>/handovers/                                 what was given away, for people
  *     <root>/<project>/<shot>/v001/                               versionPlace
  *         <camera>/<pass>/<name>.<frame>.<ext>                    the sequence: nothing but its frames
  *         .tally/small/<camera>/<pass>/<frame>-<content>.jpg      of frames that something else makes, with
@@ -52,6 +53,10 @@ export const projectMark = (project: string): string => path.join(project, TALLY
 
 /** Where scenes of a project are looked for, and brought to: relative to its folder. */
 export const SCENES = "scenes";
+
+/** Folder of what a project gives away. */
+export const handoversFolder = (project: ProjectPlace): string =>
+  path.join(projectFolder(project), "handovers");
 
 /** Folder of a version, relative to its project's: under the name of the shot when it was opened. */
 export const versionFolder = (place: Pick<VersionPlace, "namedShot"> & VersionKey): string =>

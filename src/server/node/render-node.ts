@@ -20,6 +20,8 @@ import { LeaseLost, TallyError } from "../errors";
 import { type Engine, RenderFailed } from "../engines/engine";
 import { type Lease, LEASE_SECONDS, renew } from "../queue/lease";
 import { NodeQueue } from "../queue/node-queue";
+import { attemptHandover } from "../handover/attempt";
+import { claimHandover } from "../queue/handover-lease";
 import { closeEndedRuns } from "../queue/run-end";
 import { appendEvent } from "../store/events";
 import {
@@ -74,6 +76,8 @@ const BEAT_MS = 700;
 const IDLE_MS = 400;
 /** Between two looks for runs that have ended, while there is work. */
 const CLOSE_MS = 5_000;
+/** Between two looks for something to hand over. */
+const HANDOVER_MS = 1_000;
 /** Before the database is tried again after it went away. */
 const AWAY_MS = 1_000;
 
@@ -142,6 +146,7 @@ export class RenderNode {
   /** What looks at disks takes its time, and must not delay the heartbeat. */
   #looking: Promise<void> | null = null;
   #closedAt = 0;
+  #handoversAt = 0;
   #orders: NodeOrders = { pause: "no", cores: 1, nice: 0, memoryMb: null, hours: null, housePause: "no" };
   #id = 0;
   #frames = 0;
@@ -273,6 +278,8 @@ export class RenderNode {
         await this.#rest(IDLE_MS);
         continue;
       }
+      // Before frames: a person waits for it, and it takes minutes where a run takes hours.
+      if (index === 0) await this.#whileAway(() => this.#handOver(slot));
       await this.#whileAway(async () => {
         const lease = await slot.queue.claim();
         if (lease === null) {
@@ -302,6 +309,35 @@ export class RenderNode {
       });
     }
     await slot.queue.release();
+  }
+
+  /** Makes all that is to be handed over; the slot makes no frame meanwhile. */
+  async #handOver(slot: Slot): Promise<void> {
+    if (performance.now() - this.#handoversAt < HANDOVER_MS) return;
+    for (;;) {
+      const lease = await claimHandover(this.#pool, this.#id, this.#leaseSeconds);
+      this.#handoversAt = performance.now();
+      if (lease === null) return;
+      await slot.queue.release();
+      const stop = new AbortController();
+      slot.askToStop = () => stop.abort();
+      if (this.#isStopping || this.#mustLetGo) stop.abort();
+      try {
+        const end = await attemptHandover(
+          {
+            pool: this.#pool,
+            leaseSeconds: this.#leaseSeconds,
+            stop: stop.signal,
+            whileAway: (work) => this.#whileAway(work),
+          },
+          lease,
+        );
+        this.#options.log(end === "failed" ? "warning" : "info", `handover ${lease.id}: ${end}`);
+        if (end === "given-back") return;
+      } finally {
+        slot.askToStop = null;
+      }
+    }
   }
 
   /** Ends at once when the node is asked to end. */

@@ -115,6 +115,35 @@ export const attemptsByNode = (
 /** Between two frames a run hardly rests longer: what lies between is a standstill. */
 const STANDSTILL_SECONDS = 30;
 
+/** What each node spent on frames of a camera, in attempts that made one and in those that did not. */
+export const attemptsOfLead = (
+  db: Db,
+  leadId: number,
+): Promise<
+  {
+    readonly node: string;
+    readonly madeSeconds: number;
+    readonly lostSeconds: number;
+    readonly failed: number;
+  }[]
+> =>
+  rows(
+    db,
+    `SELECT n.name AS node,
+        COALESCE(SUM(IF(a.outcome = 'done', TIMESTAMPDIFF(MICROSECOND, a.started_at, a.ended_at), 0)), 0) / 1e6 + 0e0
+          AS madeSeconds,
+        COALESCE(SUM(IF(a.outcome = 'done', 0, TIMESTAMPDIFF(MICROSECOND, a.started_at, a.ended_at))), 0) / 1e6 + 0e0
+          AS lostSeconds,
+        SUM(a.outcome IN ('failed', 'lost')) + 0e0 AS failed
+      FROM attempt a
+      JOIN node n ON n.id = a.node_id
+      JOIN task t ON t.id = a.task_id
+      WHERE a.sequence_id = ? AND t.is_proof = 0 AND a.ended_at IS NOT NULL
+      GROUP BY n.name
+      ORDER BY n.name`,
+    [leadId],
+  );
+
 export interface RunSpan {
   /** In which frames were made, their short rests with them; null before the first has ended. */
   readonly worked: number | null;

@@ -18,6 +18,7 @@ const OF_SEQUENCES = [
   "DELETE FROM checkpoint WHERE sequence_id = ?",
   "DELETE FROM finding WHERE sequence_id = ?",
   "DELETE FROM frame_file WHERE sequence_id = ?",
+  "DELETE FROM handover WHERE sequence_id = ?",
   "DELETE FROM sequence WHERE id = ?",
 ];
 const OF_VERSIONS = ["DELETE FROM plan_revision WHERE version_id = ?", "DELETE FROM version WHERE id = ?"];

@@ -75,6 +75,23 @@ const COLUMNS = `frame, name, bytes, modified_ms AS modifiedMs, content, verdict
 export const listFiles = (db: Db, sequenceId: number): Promise<FileRow[]> =>
   rows<FileRow>(db, `SELECT ${COLUMNS} FROM frame_file WHERE sequence_id = ? ORDER BY frame`, [sequenceId]);
 
+/** Sizes of the pictures that were looked at, by frame. */
+export const sizesOfFiles = async (
+  db: Db,
+  sequenceId: number,
+): Promise<ReadonlyMap<number, { readonly width: number; readonly height: number }>> =>
+  new Map(
+    (
+      await rows<{ frame: number; width: number; height: number }>(
+        db,
+        `SELECT frame, width, height
+          FROM frame_file
+          WHERE sequence_id = ? AND width IS NOT NULL AND height IS NOT NULL`,
+        [sequenceId],
+      )
+    ).map(({ frame, width, height }) => [frame, { width, height }]),
+  );
+
 /** Those of some frames: what a page asks after news of them. */
 export const filesOfFrames = (db: Db, sequenceId: number, frames: readonly number[]): Promise<FileRow[]> =>
   rows<FileRow>(

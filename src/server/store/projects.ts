@@ -61,6 +61,15 @@ export async function projectBySlug(db: Db, slug: string): Promise<ProjectRow | 
   return found === null ? null : readProject(found);
 }
 
+export async function projectById(db: Db, id: number): Promise<ProjectRow | null> {
+  const found = await row<RawProject>(db, `${PROJECT} WHERE id = ?`, [id]);
+  return found === null ? null : readProject(found);
+}
+
+/** Locks one, so that names are given in it one after the other. */
+export const lockProject = (tx: Db, id: number): Promise<unknown> =>
+  row(tx, "SELECT id FROM project WHERE id = ? FOR UPDATE", [id]);
+
 /** Locks all of them: of two that are made at one moment the second sees where the first lies. */
 export const lockProjects = (tx: Db): Promise<unknown> =>
   rows(tx, "SELECT id FROM project ORDER BY id FOR UPDATE");
@@ -103,6 +112,7 @@ export const insertProject = async (
 
 /** Forgets a project whose shots and edits were forgotten before. */
 export async function deleteProject(db: Db, id: number): Promise<void> {
+  await write(db, "DELETE FROM handover WHERE project_id = ?", [id]);
   await write(db, "DELETE FROM project WHERE id = ?", [id]);
 }
 

@@ -1,0 +1,75 @@
+/** A handover is asked for: judged, named, and put down for whoever makes it. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import type { Who } from "@/contract/who";
+import { handoverName } from "@/core/handover/handover-name";
+import { movieFault, type Wish } from "@/core/handover/wish";
+import { pool, transact } from "../db/pool";
+import { TallyError } from "../errors";
+import { handoversFolder } from "../files/layout";
+import { insertHandover, namesOfHandovers } from "../store/handovers";
+import { lockProject, projectById, type ProjectRow } from "../store/projects";
+import { requireWhole } from "./reel";
+import { freshReelOf, type HandedOver } from "./reel-of-row";
+
+export interface HandoverRequest extends HandedOver {
+  readonly wish: Wish;
+  readonly who: Who;
+  /** It begins when that run has left its frames good; null: at once. */
+  readonly runId: number | null;
+  /** Absolute; null: in the project's folder of handovers, under the next name. */
+  readonly outside: string | null;
+}
+
+const isThere = async (place: string): Promise<boolean> =>
+  fs.lstat(place).then(
+    () => true,
+    () => false,
+  );
+
+/** The first number whose name neither a row nor a file has. */
+export async function nextName(
+  project: ProjectRow,
+  stem: string,
+  wish: Wish,
+  names: readonly string[],
+): Promise<string> {
+  const taken = new Set(names);
+  for (let number = 1; ; number++) {
+    const name = handoverName(stem, wish, number);
+    if (!taken.has(name) && !(await isThere(path.join(handoversFolder(project), name)))) return name;
+  }
+}
+
+/** What cannot be, wherever it is asked for. @throws TallyError `handover-wrong`, at its field */
+export function requirePossible(wish: Wish): void {
+  const fault = wish.as === "movie" ? movieFault(wish.movie) : null;
+  if (fault !== null) throw new TallyError("handover-wrong", { message: fault.message }).at(fault.field);
+}
+
+/**
+ * @returns the number of the handover, and where it will be
+ * @throws TallyError `handover-wrong`, `handover-troubles`, `handover-taken`, `phrase-wrong`, `handover-no-frames`
+ */
+export async function createHandover(
+  request: HandoverRequest,
+): Promise<{ readonly id: number; readonly path: string }> {
+  const { wish, outside, projectId } = request;
+  requirePossible(wish);
+  const reel = await freshReelOf(request, wish);
+  const tells = wish.as === "csv" || wish.as === "json" || wish.as === "report";
+  // What follows a run is judged when that is over.
+  if (request.runId === null && !tells) requireWhole(reel, wish.gaps);
+  const project = await projectById(pool(), projectId);
+  if (project === null) throw new TallyError("project-unknown", { slug: null });
+  if (outside !== null && (await isThere(outside))) throw new TallyError("handover-taken", { path: outside });
+  return transact(async (tx) => {
+    await lockProject(tx, projectId);
+    const name =
+      outside === null
+        ? await nextName(project, reel.stem, wish, await namesOfHandovers(tx, projectId, reel.stem))
+        : null;
+    const id = await insertHandover(tx, { ...request, name });
+    return { id, path: outside ?? path.join(handoversFolder(project), name!) };
+  });
+}

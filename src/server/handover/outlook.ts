@@ -1,0 +1,87 @@
+/** What would come of a handover, before anything is made: told while somebody still chooses. */
+import type { HandoverOutlook } from "@/contract/handover";
+import { bytesAtBitRate, movieSize } from "@/core/handover/codecs";
+import { played, type PictureSize } from "@/core/handover/line-up";
+import { rateEffect } from "@/core/handover/rate-effect";
+import { loopsShown, type Wish } from "@/core/handover/wish";
+import type { FrameSet } from "@/core/frames/frame-set";
+import { formatPhrase } from "@/core/frames/phrase";
+import { durationSeconds } from "@/core/timing/rate";
+import { pool } from "../db/pool";
+import { TallyError } from "../errors";
+import { namesOfHandovers } from "../store/handovers";
+import { projectById } from "../store/projects";
+import { nextName, requirePossible } from "./create";
+import { type Reel, requireWhole } from "./reel";
+import { type HandedOver, reelOf } from "./reel-of-row";
+
+/** What it shows, in pictures and seconds. */
+function lengthOf(reel: Reel, wish: Wish): Pick<HandoverOutlook, "rate" | "shown" | "seconds"> {
+  if (wish.as !== "movie")
+    return {
+      rate: reel.rate,
+      shown: reel.slots.length,
+      seconds: durationSeconds(reel.slots.length, reel.rate),
+    };
+  const rate = wish.movie.rate ?? reel.rate;
+  const shown = played(reel.slots, { ...wish.movie, loops: loopsShown(wish.movie) }).length;
+  return { rate, shown, seconds: durationSeconds(shown, rate) };
+}
+
+const movieOf = (reel: Reel, wish: Wish): PictureSize | null =>
+  wish.as !== "movie" || reel.size === null
+    ? null
+    : movieSize(
+        wish.movie.beside === null ? reel.size : { ...reel.size, width: reel.size.width * 2 },
+        wish.movie.percent,
+        wish.movie.codec,
+      ).movie;
+
+/** Of copies, as much as the files have; of a movie with a bit rate, what that comes to. */
+function bytesOf(reel: Reel, wish: Wish, seconds: number): number | null {
+  if (wish.as === "movie")
+    return wish.movie.bitRate === null ? null : bytesAtBitRate(wish.movie.bitRate, seconds);
+  if (wish.as !== "frames" || wish.copy.format !== "same") return null;
+  return reel.slots.reduce(
+    (sum, slot) =>
+      sum + (slot.kind === "picture" ? (reel.sources[slot.of]!.files.get(slot.from)?.bytes ?? 0) : 0),
+    0,
+  );
+}
+
+const phraseOf = (reel: Reel, of: number, set: FrameSet): string =>
+  reel.sources.length > 1 ? `${reel.sources[of]!.sequence.shot} ${formatPhrase(set)}` : formatPhrase(set);
+
+/** @throws TallyError `phrase-wrong`, `handover-no-frames`, `handover-wrong`, `edit-none` */
+export async function outlookOf(of: HandedOver, wish: Wish): Promise<HandoverOutlook> {
+  requirePossible(wish);
+  const reel = await reelOf(of, wish);
+  const project = await projectById(pool(), of.projectId);
+  if (project === null) throw new TallyError("project-unknown", { slug: null });
+  const length = lengthOf(reel, wish);
+  const tells = wish.as === "csv" || wish.as === "json" || wish.as === "report";
+  let fault: HandoverOutlook["fault"] = null;
+  try {
+    if (!tells) requireWhole(reel, wish.gaps);
+  } catch (error) {
+    if (!(error instanceof TallyError)) throw error;
+    fault = { code: error.code, message: error.message };
+  }
+  const effect = rateEffect(reel.slots.length, reel.rate, length.rate);
+  return {
+    frames: reel.frames,
+    count: reel.slots.length,
+    troubles: reel.troubles.map(({ kind, of: source, set }) => ({
+      kind,
+      frames: phraseOf(reel, source, set),
+      count: set.count,
+    })),
+    size: reel.size,
+    movie: movieOf(reel, wish),
+    ...length,
+    bytes: bytesOf(reel, wish, length.seconds),
+    name: await nextName(project, reel.stem, wish, await namesOfHandovers(pool(), of.projectId, reel.stem)),
+    warnings: [...reel.notes, ...(effect === null ? [] : [effect])],
+    fault,
+  };
+}
