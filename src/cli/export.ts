@@ -39,6 +39,8 @@ export interface ExportOptions extends SequenceOptions {
   readonly preset?: string;
   /** Settings of its kind, as JSON. */
   readonly settings?: string;
+  /** Every file is unpacked first. */
+  readonly deep?: boolean;
   /** The edit of the project in the place of a shot. */
   readonly edit?: boolean;
   readonly json?: boolean;
@@ -106,6 +108,7 @@ async function wishOfCall(options: ExportOptions): Promise<Wish> {
     as,
     ...(options.frames === undefined ? {} : { frames: options.frames }),
     ...(options.gaps === undefined ? {} : { gaps: oneOf("--gaps", options.gaps, GAPS) }),
+    ...(options.deep === true ? { isDeep: true } : {}),
     ...(as === "movie" ? { movie: movieOf(options, settings) } : {}),
     ...(as === "sheet" ? { sheet: settings } : {}),
     ...(as === "frames" ? { copy: settings } : {}),

@@ -24,7 +24,9 @@ import { currentSequence } from "@/server/views/current-sequence";
 import { startInNextVersion } from "@/server/actions/next-version";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
-import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
+import { CallWrong, EXIT, type ExitCode, oneOf, print, printJson } from "./command";
+import { wishOf } from "@/contract/handover";
+import { MOVIE_PRESETS, PRESET_FACTS } from "@/core/handover/wish";
 import { runCounts } from "@/server/store/tasks";
 import { requireShot } from "@/server/store/find-shot";
 
@@ -126,6 +128,8 @@ export async function statusCommand(
 export interface RunOptions extends SequenceOptions {
   /** Renders in a version of its own. */
   readonly nextVersion?: boolean;
+  /** What is handed over once all frames are good: a preset of movies, or `report`. */
+  readonly then?: string;
   readonly policy: string;
   /** Further versions, with commas. */
   readonly also?: string;
@@ -149,6 +153,8 @@ export async function runCommand(
 ): Promise<ExitCode> {
   const policy = POLICIES.find((p): p is Policy => p === options.policy);
   if (policy === undefined) throw new CallWrong(`--policy must be one of ${POLICIES.join(", ")}`);
+  const then =
+    options.then === undefined ? null : oneOf("--then", options.then, [...MOVIE_PRESETS, "report"] as const);
   const sequence = await findSequence(code, options);
   const start = options.nextVersion === true ? startInNextVersion : startRun;
   const started = await start(
@@ -163,6 +169,15 @@ export async function runCommand(
     whoCalls(),
   );
   const { runId, decision, tasks } = started;
+  if (then !== null) {
+    const { followRun } = await import("@/server/handover/follow");
+    const movie = then === "report" ? null : PRESET_FACTS[then].sets;
+    await followRun(
+      runId,
+      wishOf(movie === null ? { as: "report" } : { as: "movie", isDeep: true, movie }),
+      whoCalls(),
+    );
+  }
   const version = "version" in started ? started.version : null;
   const frames = formatPhrase(decision.toRender);
   if (options.json)

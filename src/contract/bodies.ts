@@ -13,6 +13,7 @@ import { BOUNDS, FRAME, ID, nameOfLength, textOfLength } from "./bounds";
 import { shareSchema } from "./hand-out";
 import { type DiscardBody, DISCARDS } from "./discards";
 import { PRIORITIES, type RunManner } from "./run-manner";
+import { type WishBody, wishSchema } from "./handover";
 import { planSchema, presetName, presetSettings } from "./plan";
 import { checker, objectOf } from "./validate";
 
@@ -84,6 +85,8 @@ export interface StartRunBody extends Partial<RunManner> {
   }[];
   /** Opens the next version with the saved plan and renders in that. */
   readonly inNextVersion?: boolean;
+  /** What is handed over of the sequence once all of these frames are good. */
+  readonly then?: readonly WishBody[];
 }
 /** A run to start. All but phrase and policy may be left out and then goes as usual. */
 export const checkStartRun = checker<StartRunBody>(
@@ -95,6 +98,7 @@ export const checkStartRun = checker<StartRunBody>(
       also: { type: "array", maxItems: BOUNDS.versionsAlso, uniqueItems: true, items: textOfLength(20) },
       shares: { type: "array", minItems: 1, maxItems: BOUNDS.shares, items: shareSchema("phrase") },
       inNextVersion: { type: "boolean" },
+      then: { type: "array", minItems: 1, maxItems: BOUNDS.follow, items: wishSchema },
       ...manner,
     },
     ["phrase", "policy", "nodes", "scope"],

@@ -100,6 +100,8 @@ export const BOUNDS = {
   runsAtOnce: 1_000,
   /** Further versions that a run covers. */
   versionsAlso: 50,
+  /** Handovers that follow a run. */
+  follow: 10,
   /** Machines of a hand-out. */
   shares: 100,
   /** Numbers of samples of a test strip. */

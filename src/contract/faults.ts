@@ -366,6 +366,13 @@ export const FAULTS = {
     ),
     exit: 1,
   },
+  "handover-damaged": {
+    ...wrong<{ files: readonly string[] }>(
+      ({ files }) =>
+        `The deep check found damage, and nothing was handed over: ${files.join("; ")}. Patch them.`,
+    ),
+    exit: 1,
+  },
   "handover-nothing-there": {
     ...wrong("None of these frames has a picture that can be handed over."),
     exit: 1,

@@ -26,6 +26,7 @@ export interface WishBody {
   readonly as: HandoverKind;
   readonly frames?: string;
   readonly gaps?: Gaps;
+  readonly isDeep?: boolean;
   readonly rate?: Rate | null;
   readonly movie?: Partial<MovieSettings>;
   readonly sheet?: Partial<SheetSettings>;
@@ -110,18 +111,21 @@ const wishKeys = {
   as: { enum: HANDOVER_KINDS },
   frames: { type: "string", minLength: 1, maxLength: BOUNDS.phrase },
   gaps: { enum: GAPS },
+  isDeep: { type: "boolean" },
   rate,
   movie,
   sheet,
   copy,
 } as const;
 
+export const wishSchema = objectOf<WishBody>(wishKeys, ["as"]);
+
 /** What to hand over of a sequence, or of an edit. */
-export const checkWish = checker<WishBody>(objectOf<WishBody>(wishKeys, ["as"]));
+export const checkWish = checker<WishBody>(wishSchema);
 
 /** All of it said, as it is kept. */
 export function wishOf(body: WishBody): Wish {
-  const common = { frames: body.frames ?? "all", gaps: body.gaps ?? "stop" };
+  const common = { frames: body.frames ?? "all", gaps: body.gaps ?? "stop", isDeep: body.isDeep ?? false };
   switch (body.as) {
     case "movie":
       return { ...common, as: "movie", movie: { ...USUAL_MOVIE, ...body.movie } };

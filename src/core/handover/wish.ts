@@ -181,6 +181,8 @@ export type Wish = {
   /** A phrase; names are those of the tally. */
   readonly frames: string;
   readonly gaps: Gaps;
+  /** Every file is unpacked before anything is made of it. */
+  readonly isDeep: boolean;
 } & (
   | { readonly as: "movie"; readonly movie: MovieSettings }
   | { readonly as: "sheet"; readonly sheet: SheetSettings }

@@ -17,7 +17,7 @@ function shot(code: string, good: number, step: NextStep, more: Partial<LedgerSh
     ...more,
   };
 }
-const done = shot("HL010", 10, { step: "look" });
+const done = shot("HL010", 10, { step: "hand-over" });
 const patch = shot("HL020", 10, { step: "patch", frames: 1 });
 const fresh = shot("HL100", 0, { step: "run", frames: 10 }, { nodes: [] });
 const runs = shot("HL9", 4, { step: "watch" }, { likelyFinish: 5_000, version: "v002" });
@@ -48,7 +48,7 @@ test("grouped by the next step, the most pressing first", () =>
     ["patch", 1, 1],
     ["run", 1, 10],
     ["watch", 1, 0],
-    ["look", 1, 0],
+    ["hand-over", 1, 0],
   ]));
 
 test("the project in figures: they are those of the lines", () => {

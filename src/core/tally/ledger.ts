@@ -72,7 +72,15 @@ export const inLedgerOrder = <T extends LedgerShot>(shots: readonly T[], order: 
   [...shots].sort(COMPARE[order]);
 
 /** Next steps in the order in which a person in the morning would take them. */
-const STEPS: readonly NextStep["step"][] = ["patch", "ask", "resume", "run-rest", "run", "watch", "look"];
+const STEPS: readonly NextStep["step"][] = [
+  "patch",
+  "ask",
+  "resume",
+  "run-rest",
+  "run",
+  "watch",
+  "hand-over",
+];
 
 /** Lines by their next step; steps that no line has are left out. */
 export const byNextStep = <T extends LedgerShot>(

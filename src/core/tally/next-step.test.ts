@@ -25,7 +25,7 @@ test.each([
     0,
     { step: "patch", frames: 3 },
   ],
-  ["all is good", counts({ files: rangeSet(1, 96) }), false, 0, { step: "look" }],
+  ["all is good", counts({ files: rangeSet(1, 96) }), false, 0, { step: "hand-over" }],
 ])("the next step when %s", (_when, c, isRunning, left, step) =>
   expect(nextStep(c, isRunning, left)).toEqual(step),
 );

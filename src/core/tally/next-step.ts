@@ -14,7 +14,8 @@ export type NextStep =
   | { readonly step: "patch"; readonly frames: number }
   /** Something else renders them. */
   | { readonly step: "ask"; readonly frames: number }
-  | { readonly step: "look" };
+  /** All is good: it can be given away. */
+  | { readonly step: "hand-over" };
 
 /**
  * @param stoppedLeft frames that a stopped run still owns
@@ -29,12 +30,14 @@ export function nextStep(
   const { good, flagged, stale, missing, partial, failed } = counts.results;
   const open = missing + partial + failed;
   if (isWatched)
-    return open + flagged + stale > 0 ? { step: "ask", frames: open + flagged + stale } : { step: "look" };
+    return open + flagged + stale > 0
+      ? { step: "ask", frames: open + flagged + stale }
+      : { step: "hand-over" };
   if (isRunning) return { step: "watch" };
   if (stoppedLeft > 0) return { step: "resume", frames: stoppedLeft };
   if (flagged + stale + failed > 0) return { step: "patch", frames: open + flagged + stale };
   if (open === counts.asked) return { step: "run", frames: open };
   if (open > 0)
     return good * 2 > counts.asked ? { step: "patch", frames: open } : { step: "run-rest", frames: open };
-  return { step: "look" };
+  return { step: "hand-over" };
 }

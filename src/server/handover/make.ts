@@ -5,6 +5,7 @@ import { TallyError } from "../errors";
 import { freeBytes } from "../files/free-space";
 import type { HandoverRow } from "../store/handovers";
 import path from "node:path";
+import { requireUndamaged } from "./deep-check";
 import { madeFrom } from "./made-from";
 import type { Made, Making } from "./making";
 import { type Reel, requireWhole, troubleText } from "./reel";
@@ -64,6 +65,7 @@ export async function makeHandover(
   const reel = await freshReelOf(row, wish);
   if (!tells(wish.as)) requireWhole(reel, wish.gaps);
   for (const note of reel.notes) making.say(note);
+  if (wish.isDeep) await requireUndamaged(reel, making);
   try {
     const made = await write(reel, row, temporary, making);
     const troubles = reel.troubles.map(

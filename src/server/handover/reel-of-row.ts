@@ -2,8 +2,10 @@
 import { catchUp } from "../folder/check";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
+import { requireProject } from "../store/find-shot";
 import type { HandoverRow } from "../store/handovers";
 import { projectById } from "../store/projects";
+import { requireSequence } from "../store/shots";
 import { type Reel, reelOfSequence } from "./reel";
 import { reelOfEdit } from "./reel-of-edit";
 import type { Wish } from "@/core/handover/wish";
@@ -12,6 +14,12 @@ import type { Wish } from "@/core/handover/wish";
 export interface HandedOver {
   readonly projectId: number;
   readonly sequenceId: number | null;
+}
+
+/** @throws TallyError `sequence-unknown` */
+export async function handedOverOf(sequenceId: number): Promise<HandedOver> {
+  const { project } = await requireSequence(sequenceId);
+  return { projectId: (await requireProject(project)).id, sequenceId };
 }
 
 /** @throws TallyError `sequence-unknown`, `edit-none`, `phrase-wrong`, `handover-no-frames` */

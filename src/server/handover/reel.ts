@@ -119,8 +119,11 @@ function notesOf({ sequence, state }: ReelSource, frames: FrameSet): string[] {
 }
 
 /** @throws TallyError `phrase-wrong`, `handover-no-frames`, `sequence-unknown` */
-export async function reelOfSequence(id: number, phrase: string, gaps: Gaps): Promise<Reel> {
-  const source = await sourceOf(await loadSequence(id));
+export const reelOfSequence = async (id: number, phrase: string, gaps: Gaps): Promise<Reel> =>
+  reelOfSource(await sourceOf(await loadSequence(id)), phrase, gaps);
+
+/** @throws TallyError `phrase-wrong`, `handover-no-frames` */
+export function reelOfSource(source: ReelSource, phrase: string, gaps: Gaps): Reel {
   const { sequence, state, sizes } = source;
   const frames = framesOfPhrase(state, phrase);
   const { slots, troubles } = lineUp(frames, state.tally, sizes, gaps);

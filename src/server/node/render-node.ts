@@ -21,6 +21,7 @@ import { type Engine, RenderFailed } from "../engines/engine";
 import { type Lease, LEASE_SECONDS, renew } from "../queue/lease";
 import { NodeQueue } from "../queue/node-queue";
 import { attemptHandover } from "../handover/attempt";
+import { beginFollowing } from "../handover/follow";
 import { claimHandover } from "../queue/handover-lease";
 import { closeEndedRuns } from "../queue/run-end";
 import { appendEvent } from "../store/events";
@@ -213,6 +214,7 @@ export class RenderNode {
     if (performance.now() - this.#closedAt < CLOSE_MS) return;
     this.#closedAt = performance.now();
     await closeEndedRuns(this.#pool);
+    await beginFollowing(this.#pool);
   }
 
   get #self(): ReadyNode {

@@ -16,7 +16,7 @@ import { StrokeKey } from "./stroke-key";
 
 /** As the pages hear them. Keys work where no field has the focus. */
 const KEYS: readonly (readonly [string, string])[] = [
-  ["1 to 5", "the benches: Plan, Prove, Run, Check, Patch"],
+  ["1 to 6", "the benches: Plan, Prove, Run, Check, Patch, Hand over"],
   ["/", "the phrase field"],
   ["Left, Right", "one frame; with Shift ten (on the band, and while you look)"],
   ["Home, End", "first and last frame"],

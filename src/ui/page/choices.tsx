@@ -1,6 +1,6 @@
 "use client";
 /** Choices in words: one of several, and which nodes. */
-import { Box, Checkbox, Flex, RadioGroup, Text } from "@chakra-ui/react";
+import { Box, Checkbox, Flex, Grid, RadioGroup, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import { useLive } from "../live/live-store";
 
@@ -20,8 +20,11 @@ export function OneOf<K extends string>({
   value,
   options,
   onChange,
+  columns = 1,
 }: {
   readonly label: string;
+  /** Side by side, where they are short and many. */
+  readonly columns?: 1 | 2;
   readonly value: K;
   readonly options: readonly Option<K>[];
   readonly onChange: (value: K) => void;
@@ -34,7 +37,7 @@ export function OneOf<K extends string>({
       aria-label={label}
       mb="2.5"
     >
-      <Flex direction="column" gap="1">
+      <Grid templateColumns={`repeat(${columns}, minmax(0, 1fr))`} columnGap="4" rowGap="1">
         {options.map((option) => (
           <Flex key={option.key} justify="space-between" gap="4">
             <RadioGroup.Item value={option.key} disabled={option.disabled}>
@@ -45,7 +48,7 @@ export function OneOf<K extends string>({
             {option.figure !== undefined && <Box className="figures">{option.figure}</Box>}
           </Flex>
         ))}
-      </Flex>
+      </Grid>
     </RadioGroup.Root>
   );
 }

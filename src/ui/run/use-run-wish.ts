@@ -12,6 +12,7 @@ import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
 import { otherOpenVersions } from "./decision";
 import { shareFault, type Shares, sharesInNumbers } from "./hand-out";
 import type { Manner } from "./manner";
+import { type Then, wishAfter } from "./then";
 import { type Scope, useDecision } from "./use-decision";
 
 /** Where the frames come from: the plan, the band, or a phrase that is typed. */
@@ -36,6 +37,8 @@ export interface RunWish {
   readonly inNextVersion: boolean;
   /** Order, priority, times and batches. */
   readonly manner: Manner;
+  /** What is handed over once all frames are good. */
+  readonly then: Then;
   /** Frames for machines that are not connected; null: connected nodes lease them. */
   readonly shares: Shares | null;
 }
@@ -78,6 +81,7 @@ export function useRunWish(choice: RunChoice): RunPlan {
     also: [],
     inNextVersion: false,
     manner: USUAL_MANNER,
+    then: "nothing",
     shares: null,
   });
   const isHandedOut = kept.shares !== null;
@@ -98,7 +102,7 @@ export function useRunWish(choice: RunChoice): RunPlan {
     decision === null
       ? EMPTY
       : unionAll([decision.focus?.toRender ?? EMPTY, ...decision.others.map((o) => o.decision.toRender)]);
-  const { policy, nodes, scope, also, inNextVersion, manner, shares } = wish;
+  const { policy, nodes, scope, also, inNextVersion, manner, shares, then } = wish;
   return {
     wish,
     change: (change) => setWish((before) => ({ ...before, ...change })),
@@ -116,6 +120,7 @@ export function useRunWish(choice: RunChoice): RunPlan {
       ...(shares === null ? {} : { shares: sharesInNumbers(shares, names) }),
       ...(also.length === 0 ? {} : { also }),
       ...(inNextVersion ? { inNextVersion } : {}),
+      ...(then === "nothing" ? {} : { then: [wishAfter(then)] }),
     },
     hasWork: (decision?.frames ?? 0) > 0 || (also.length > 0 && decision !== null),
     canBegin: shares === null ? nodes?.length !== 0 : shareFault(shares, free, names) === null,

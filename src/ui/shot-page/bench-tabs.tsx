@@ -12,6 +12,7 @@ const BENCH_TITLE: Readonly<Record<BenchName, string>> = {
   run: "Run",
   check: "Check",
   patch: "Patch",
+  handover: "Hand over",
 };
 
 /** @param props.benches the same elements as long as nothing was chosen in them anew */

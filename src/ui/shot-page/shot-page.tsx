@@ -16,6 +16,7 @@ import { CheckBench } from "../check/check-bench";
 import { findingBeside } from "../check/step-findings";
 import { messageOf, type ShotName } from "../live/api";
 import { useSequence, useShot } from "../live/queries";
+import { HandoverBench, type HandoverScope, WHOLE_SEQUENCE } from "../handover/handover-bench";
 import { Header } from "../page/header";
 import { Loading, Trouble } from "../page/states";
 import { PatchBench, type PatchScope } from "../patch/patch-bench";
@@ -112,6 +113,7 @@ const Layout = memo(function Layout({
   const [runChoice, setRunChoice] = useState<RunChoice>({ scope: "all", phrase: "" });
   const [askScope, setAskScope] = useState<AskScope>("fill");
   const [patchScope, setPatchScope] = useState<PatchScope>("mend");
+  const [handoverScope, setHandoverScope] = useState<HandoverScope>(WHOLE_SEQUENCE);
   const field = useRef<HTMLInputElement>(null);
   // What "Use in the bench" does with the selection; Check has no use for one.
   const use: Readonly<Record<BenchName, (() => void) | null>> = {
@@ -123,6 +125,7 @@ const Layout = memo(function Layout({
     },
     check: null,
     patch: () => setPatchScope("selection"),
+    handover: () => setHandoverScope({ ...handoverScope, of: "selection" }),
   };
   const isWatched = shot.plan.watched !== null;
   const benches = useMemo(
@@ -134,6 +137,7 @@ const Layout = memo(function Layout({
             run: <AskBench scope={askScope} onScope={setAskScope} />,
             check: <CheckBench more={<LogPane />} />,
             patch: <AskBench scope={patchScope} onScope={setPatchScope} />,
+            handover: <HandoverBench scope={handoverScope} onScope={setHandoverScope} />,
           }
         : {
             plan: <PlanBench />,
@@ -141,8 +145,9 @@ const Layout = memo(function Layout({
             run: <RunBench choice={runChoice} onChoice={setRunChoice} />,
             check: <CheckBench />,
             patch: <PatchBench scope={patchScope} onScope={setPatchScope} />,
+            handover: <HandoverBench scope={handoverScope} onScope={setHandoverScope} />,
           },
-    [isWatched, proofPhrase, runChoice, askScope, patchScope],
+    [isWatched, proofPhrase, runChoice, askScope, patchScope, handoverScope],
   );
   return (
     <Flex as="main" direction="column" flex="1" minH="0" px="6" pt="1" pb="2" gap="1">

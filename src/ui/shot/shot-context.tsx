@@ -15,8 +15,8 @@ import type { SavedByFrame } from "../live/saved-by-frame";
 import type { PlanDraft } from "./use-plan-draft";
 import type { Selection } from "./use-selection";
 
-/** In the order of the work; keys 1 to 5 open them. */
-export const BENCHES = ["plan", "prove", "run", "check", "patch"] as const;
+/** In the order of the work; keys 1 to 6 open them. */
+export const BENCHES = ["plan", "prove", "run", "check", "patch", "handover"] as const;
 /** As it stands in the address. */
 export type BenchName = (typeof BENCHES)[number];
 

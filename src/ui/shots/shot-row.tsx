@@ -56,8 +56,8 @@ function stepLabel(step: NextStep, of: string): { readonly label: string; readon
       return { label: `Ask for ${frames(step.frames)}`, bench: "run" };
     case "patch":
       return { label: `Patch ${frames(step.frames)}`, bench: "patch" };
-    case "look":
-      return { label: "Look at it", bench: "check" };
+    case "hand-over":
+      return { label: "Hand over", bench: "handover" };
   }
 }
 
@@ -159,7 +159,7 @@ export const ShotRow = memo(function ShotRow({
       <Box justifySelf={{ md: "end" }}>
         <Button
           asChild
-          variant={step.step === "watch" || step.step === "look" ? "outline" : "solid"}
+          variant={step.step === "watch" || step.step === "hand-over" ? "outline" : "solid"}
           size="sm"
         >
           <NextLink href={`${href}?bench=${bench}`}>{label}</NextLink>

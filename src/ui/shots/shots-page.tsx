@@ -236,6 +236,13 @@ export function ShotsPage({ project }: { readonly project: string }) {
                   </NextLink>
                 </Button>
               )}
+              {data.edit !== null && (
+                <Button asChild size="sm" variant="outline">
+                  <NextLink href={`${projectPage(project)}/hand-over`} title={data.edit}>
+                    Hand over the edit
+                  </NextLink>
+                </Button>
+              )}
               {data.shots.length > 0 && (
                 <Button asChild size="sm" variant="outline">
                   <NextLink href={`${projectPage(project)}/add`}>Add shots</NextLink>

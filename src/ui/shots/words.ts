@@ -18,7 +18,7 @@ export const STEP_TEXT: Readonly<Record<NextStep["step"], string>> = {
   "run-rest": "Begun",
   run: "To run",
   watch: "Running",
-  look: "Done",
+  "hand-over": "Done",
 };
 
 const shots = (n: number): string => `${count(n)} shot${n === 1 ? "" : "s"}`;

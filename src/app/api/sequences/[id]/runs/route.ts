@@ -1,6 +1,9 @@
 /** The start of a run. */
 import { checkStartRun } from "@/contract/bodies";
+import { wishOf } from "@/contract/handover";
+import { followRun } from "@/server/handover/follow";
 import { startRun } from "@/server/actions/start-run";
+import { requirePossible } from "@/server/handover/create";
 import { startInNextVersion } from "@/server/actions/next-version";
 import { idOf, readBody, respond, whoOf } from "@/server/http/respond";
 
@@ -15,13 +18,14 @@ export async function POST(
 ): Promise<Response> {
   const { id } = await params;
   return respond(async () => {
-    const { inNextVersion = false, ...wish } = await readBody(request, checkStartRun);
+    const { inNextVersion = false, then = [], ...wish } = await readBody(request, checkStartRun);
+    const who = whoOf(request);
+    const following = then.map(wishOf);
+    for (const next of following) requirePossible(next);
     const asked = { sequenceId: idOf(id), ...wish };
-    if (!inNextVersion) {
-      const { runId, tasks } = await startRun(asked, whoOf(request));
-      return { runId, frames: tasks };
-    }
-    const { runId, tasks, version } = await startInNextVersion(asked, whoOf(request));
-    return { runId, frames: tasks, version };
+    const started = inNextVersion ? await startInNextVersion(asked, who) : await startRun(asked, who);
+    for (const next of following) await followRun(started.runId, next, who);
+    const { runId, tasks: frames } = started;
+    return "version" in started ? { runId, frames, version: started.version } : { runId, frames };
   });
 }

@@ -1,0 +1,46 @@
+/** A handover's file on its way to a browser; of a folder of copies a ZIP, packed as it goes. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import { Readable } from "node:stream";
+import { ZipFile } from "yazl";
+import { pool } from "../db/pool";
+import { TallyError } from "../errors";
+import { handoversFolder } from "../files/layout";
+import { insideFolder } from "../files/paths";
+import { handoverById } from "../store/handovers";
+import { projectById } from "../store/projects";
+
+const headersOf = (name: string, bytes: number | null): Record<string, string> => ({
+  // No type: nothing of it may run in a page of ours, whatever it is.
+  "content-type": "application/octet-stream",
+  "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
+  "cache-control": "no-store",
+  "x-content-type-options": "nosniff",
+  ...(bytes === null ? {} : { "content-length": String(bytes) }),
+});
+
+/** Pictures are packed already. */
+const asTheyAre = { compress: false } as const;
+
+/** @throws TallyError `handover-unknown` where it has no file here */
+export async function sendHandover(id: number): Promise<Response> {
+  const row = await handoverById(pool(), id);
+  if (row?.state !== "done" || row.name === null) throw new TallyError("handover-unknown");
+  const project = await projectById(pool(), row.projectId);
+  const place = await insideFolder(handoversFolder(project!), row.name);
+  const stat = await fs.stat(place).catch(() => null);
+  if (stat === null) throw new TallyError("picture-gone", { what: row.name });
+  if (!stat.isDirectory()) {
+    const handle = await fs.open(place);
+    return new Response(Readable.toWeb(handle.createReadStream()) as ReadableStream, {
+      headers: headersOf(row.name, stat.size),
+    });
+  }
+  const zip = new ZipFile();
+  for (const name of (await fs.readdir(place)).sort())
+    zip.addFile(path.join(place, name), `${row.name}/${name}`, asTheyAre);
+  zip.end();
+  return new Response(Readable.toWeb(zip.outputStream as Readable) as ReadableStream, {
+    headers: headersOf(`${row.name}.zip`, null),
+  });
+}
