@@ -8,7 +8,7 @@ CREATE TABLE IF NOT EXISTS handover (
   name VARCHAR(255) NULL COMMENT 'of the file in the project''s folder of handovers, NULL: it lies elsewhere',
   outside VARCHAR(1000) NULL COMMENT 'path that was asked for where it lies elsewhere',
   state ENUM('awaiting', 'waiting', 'leased', 'done', 'failed', 'stopped') NOT NULL,
-  held JSON NULL COMMENT 'why it is still awaited though the run has ended',
+  held TEXT NULL COMMENT 'why it is still awaited though the run has ended',
   leases INT UNSIGNED NOT NULL DEFAULT 0 COMMENT 'how often it was begun: names the temporary file',
   token CHAR(36) NULL COMMENT 'of its lease',
   lease_until DATETIME(6) NULL,

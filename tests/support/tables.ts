@@ -12,6 +12,9 @@ const MAY_DIFFER: ReadonlySet<string> = new Set([
   "task.progress",
   "task.not_before",
   "task.reserved_node_id",
+  "handover.token",
+  "handover.lease_until",
+  "handover.progress",
   "schema_migration.applied_at",
 ]);
 /** News of a day, which pages have heard, and what the records know of themselves. */

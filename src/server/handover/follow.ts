@@ -51,23 +51,32 @@ async function isAtWork(on: Pool, row: HandoverRow): Promise<boolean> {
   return (await openRunsOfShot(on, shotId)).length > 0;
 }
 
-/** Begins those whose frames are good by now. Each once, whoever asks, and however often. */
-export async function beginFollowing(on: Pool): Promise<void> {
-  for (const row of await awaitedHandovers(on)) {
-    const project = await projectById(on, row.projectId);
-    if (project === null || (await whyOutOfSight(project)) !== null) continue;
-    if (await isAtWork(on, row)) {
-      if (row.held !== null) await holdBackHandover(on, row.id, null);
-      continue;
-    }
-    const held = await freshReelOf(row, row.wish).then(
-      (reel) => whatHolds(reel, row),
-      (error: unknown) => {
-        if (error instanceof TallyError) return error.message;
-        throw error;
-      },
-    );
-    if (held === null) await transact((tx) => beginHandover(tx, row.id), on);
-    else if (held !== row.held) await holdBackHandover(on, row.id, held);
+/** @returns once it has begun, or it is written why not */
+async function beginOne(on: Pool, row: HandoverRow): Promise<void> {
+  const project = await projectById(on, row.projectId);
+  if (project === null || (await whyOutOfSight(project)) !== null) return;
+  if (await isAtWork(on, row)) {
+    if (row.held !== null) await holdBackHandover(on, row.id, null);
+    return;
   }
+  const held = await freshReelOf(row, row.wish).then(
+    (reel) => whatHolds(reel, row),
+    (error: unknown) => {
+      if (error instanceof TallyError) return error.message;
+      throw error;
+    },
+  );
+  if (held === null) await transact((tx) => beginHandover(tx, row.id), on);
+  else if (held !== row.held) await holdBackHandover(on, row.id, held);
+}
+
+/**
+ * Begins those whose frames are good by now. Each once, whoever asks, and however often.
+ * @throws what one of them could not be judged for, after all others were
+ */
+export async function beginFollowing(on: Pool): Promise<void> {
+  const errors: unknown[] = [];
+  for (const row of await awaitedHandovers(on))
+    await beginOne(on, row).catch((error: unknown) => errors.push(error));
+  if (errors.length > 0) throw errors[0];
 }

@@ -41,11 +41,10 @@ const HANDOVER = `SELECT h.id, h.project_id AS projectId, h.sequence_id AS seque
   FROM handover h
   LEFT JOIN node n ON n.id = h.node_id`;
 
-type Raw = Omit<HandoverRow, "wish" | "result" | "fault" | "held"> & {
+type Raw = Omit<HandoverRow, "wish" | "result" | "fault"> & {
   readonly wish: unknown;
   readonly result: unknown;
   readonly fault: unknown;
-  readonly held: unknown;
 };
 const maybe = <T>(value: unknown): T | null => (value === null ? null : fromJson<T>(value));
 const read = (raw: Raw): HandoverRow => ({
@@ -53,7 +52,6 @@ const read = (raw: Raw): HandoverRow => ({
   wish: fromJson(raw.wish),
   result: maybe(raw.result),
   fault: maybe(raw.fault),
-  held: maybe(raw.held),
 });
 
 const all = async (db: Db, where: string, params: Params): Promise<HandoverRow[]> =>
@@ -277,10 +275,7 @@ export const beginHandover = async (tx: Tx, id: number): Promise<boolean> =>
 
 /** Why it is still awaited; null: its run goes on. */
 export async function holdBackHandover(db: Db, id: number, held: string | null): Promise<void> {
-  await write(db, "UPDATE handover SET held = ? WHERE id = ? AND state = 'awaiting'", [
-    held === null ? null : JSON.stringify(held),
-    id,
-  ]);
+  await write(db, "UPDATE handover SET held = ? WHERE id = ? AND state = 'awaiting'", [held, id]);
 }
 
 /** Takes it off the list; its file stays where it is. Only what is over. */
