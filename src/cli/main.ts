@@ -186,6 +186,10 @@ command(
   .option("--pass <name>", "only this pass; the whole version")
   .option(...json)
   .action(action(async () => (await import("./discard")).discardCommand));
+command("news", "Tell what happened over all shots since a moment.", "--since 2026-11-30T20:00:00Z --json")
+  .option("--since <time>", "such as 2026-11-30T20:00:00Z; twelve hours ago")
+  .option(...json)
+  .action(action(async () => (await import("./news")).newsCommand));
 command(
   "export",
   "Hand over a movie, a list, a sheet, a page, a report or copies of the frames.",

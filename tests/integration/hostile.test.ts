@@ -19,7 +19,12 @@ import { takeIn } from "@/server/actions/take-in";
 import { catchUp } from "@/server/folder/check";
 import { lookAtFolder } from "@/server/folder/found-folder";
 import { placeBelowRoot } from "@/server/folder/place-below-root";
+import { wishOf } from "@/contract/handover";
+import { attemptHandover } from "@/server/handover/attempt";
+import { createHandover } from "@/server/handover/create";
+import { handedOverOf } from "@/server/handover/reel-of-row";
 import { claim } from "@/server/queue/claim";
+import { claimOneHandover } from "@/server/queue/handover-lease";
 import { setNodeAside } from "@/server/store/asides";
 import { saveNode } from "@/server/store/nodes";
 import { savePreview } from "@/server/store/previews";
@@ -238,6 +243,46 @@ beforeAll(async () => {
     markers: null,
   };
 
+  const ask = async (): Promise<number> =>
+    (
+      await createHandover({
+        ...(await handedOverOf(sequenceId)),
+        wish: wishOf({ as: "list", frames: "1-2" }),
+        ...{ who: null, runId: null, outside: null },
+      })
+    ).id;
+  const give = async (): Promise<number> => {
+    const handover = await ask();
+    await attemptHandover(
+      {
+        pool: pool(),
+        leaseSeconds: 25,
+        stop: new AbortController().signal,
+        whileAway: (work) => work(),
+      },
+      (await claimOneHandover(pool(), handover, null))!,
+    );
+    return handover;
+  };
+  const [given, givenToo] = [await give(), await give()];
+  const movie = {
+    ...{ as: "movie", frames: "1-2", gaps: "card", isDeep: false, rate: null },
+    movie: {
+      ...{
+        codec: "h264",
+        container: "mp4",
+        quality: 20,
+        bitRate: null,
+        rate: { numerator: 24, denominator: 1 },
+      },
+      ...{ percent: 50, loops: 2, holdFirst: 1, holdLast: 1, stops: 0, view: null, beside: null },
+      behind: { kind: "colour", colour: [0, 0, 0] },
+      burnt: ["frame"],
+      sound: { path: "scenes/gulls.wav", from: 0, offset: 0 },
+    },
+    sheet: { columns: 2, format: "png", hasCaptions: true, stops: 0, view: null },
+    copy: { format: "same", from: 1, digits: 4, name: "a", stops: 0, view: null },
+  };
   const shot = { project: "test-film", code: "HO2" };
   const id = (value: number): Valid["path"] => ({ id: value });
   const frame = { path: { id: sequenceId, frame: 1 } };
@@ -257,6 +302,7 @@ beforeAll(async () => {
       body: { text: '{"format":"plain-tally-preset/1","name":"taken in","settings":{"samples":3}}' },
     },
     "POST /api/demo": {},
+    "GET /api/news": { query: { since: "2026-11-30T20:00:00Z" } },
     "GET /api/runs": {},
     "POST /api/runs": { body: { runs: [going], what: "priority", priority: 1 } },
     "GET /api/settings": {},
@@ -345,6 +391,20 @@ beforeAll(async () => {
     },
     // There is one from here on.
     "GET /api/projects/[project]/edits": { path: { project: "test-film" } },
+    "GET /api/projects/[project]/handovers": { path: { project: "test-film" } },
+    "POST /api/projects/[project]/handovers": {
+      path: { project: "test-film" },
+      body: { as: "page", gaps: "card" },
+    },
+    "POST /api/projects/[project]/handovers/outlook": {
+      path: { project: "test-film" },
+      body: { as: "movie", gaps: "card", movie: { percent: 50 } },
+    },
+    "GET /api/handovers/[id]/file": { path: id(given) },
+    "GET /api/handovers/[id]/log": { path: id(given) },
+    "POST /api/handovers/[id]/again": { path: id(given) },
+    "POST /api/handovers/[id]/stop": { path: id(await ask()) },
+    "DELETE /api/handovers/[id]": { path: id(givenToo) },
     "GET /api/projects/[project]/shots/[code]": {
       path: shot,
       query: { version: "v001", camera: "main", pass: "beauty" },
@@ -392,6 +452,9 @@ beforeAll(async () => {
       path: id(watched!.id),
       body: { frames: [{ frame: 1, node: "barge", seconds: 4.5, message: "no texture" }] },
     },
+    "GET /api/sequences/[id]/handovers": { path: id(sequenceId) },
+    "POST /api/sequences/[id]/handovers": { path: id(sequenceId), body: movie },
+    "POST /api/sequences/[id]/handovers/outlook": { path: id(sequenceId), body: movie },
     "POST /api/sequences/[id]/flags": { path: id(sequenceId), body: { phrase: "1", reason: "too dark" } },
     "DELETE /api/sequences/[id]/flags": { path: id(sequenceId), body: { phrase: "1" } },
     "GET /api/sequences/[id]/frames/[frame]": frame,

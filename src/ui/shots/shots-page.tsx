@@ -12,6 +12,7 @@ import { rateText } from "@/core/timing/rate";
 import { Select, Toggle } from "../fields/fields";
 import { messageOf, projectPage } from "../live/api";
 import { useShots } from "../live/queries";
+import { ThisMorning } from "../news/this-morning";
 import { Header, useNow } from "../page/header";
 import { Loading, Trouble } from "../page/states";
 import { useKeys } from "../page/use-keys";
@@ -165,6 +166,7 @@ function Ledger({ project, data }: { readonly project: string; readonly data: Sh
   return (
     <>
       <Sentence lines={all} unread={unreadOf(data)} />
+      <ThisMorning project={project} />
       {all.length >= FIND_FROM && (
         <LedgerBar
           view={view}

@@ -68,6 +68,8 @@ export const system = createSystem(
       html: { colorPalette: "petrolScale", bg: "paper" },
       body: { bg: "paper", color: "ink", fontFamily: "body", fontSize: "sm", lineHeight: "1.4" },
       ".figures": { fontVariantNumeric: "tabular-nums" },
+      // Buttons and other things that mean nothing on paper.
+      ".on-screen": { "@media print": { display: "none !important" } },
       // What scrolls shows that it does: a rule of shade at the end where there is more, and none where it
       // ends.
       ".scrolls": {
