@@ -5,6 +5,7 @@ import { batches } from "./batches";
 import { checkpointCost } from "./checkpoint-cost";
 import { cliStart } from "./cli-start";
 import { denoise } from "./denoise";
+import { encode } from "./encode";
 import { estimate } from "./estimate";
 import { estimateAgainstRun } from "./estimate-against-run";
 import { exrCheck } from "./exr-check";
@@ -32,6 +33,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "frame-sets": frameSets,
   "png-check": pngCheck,
   "exr-check": exrCheck,
+  encode: () => encode(home),
   "take-in": takeIn,
   "browser-check": () => browserCheck(home),
   playback: () => playback(home),

@@ -21,6 +21,7 @@ const NEEDS = {
   "frame-sets": [],
   "png-check": PNGCHECK,
   "exr-check": READERS,
+  encode: [...MARIADB, ...READERS],
   "take-in": [],
   "browser-check": [...MARIADB, ...CHROMIUM],
   playback: [...MARIADB, ...CHROMIUM],
@@ -48,6 +49,7 @@ const NEEDS = {
 const BUILT = [
   "browser-check",
   "playback",
+  "encode",
   "estimate-against-run",
   "takeover",
   "batches",

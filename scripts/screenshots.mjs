@@ -64,6 +64,18 @@ const VIEWS = [
     act: (page) => page.getByLabel("Frame phrase").fill("flagged,missing"),
   },
   {
+    // A sequence with a mess in it: what is wrong is named, and a card stands for it.
+    name: "hand-over",
+    path: `${HL010}?bench=handover`,
+    async act(page) {
+      await page.getByText("A black card with the number").click();
+      await page.getByText("frame number").click();
+      const button = page.getByRole("button", { name: "Hand over", exact: true });
+      await button.click();
+      await page.locator("[data-testid=handover][data-state=done]").first().waitFor();
+    },
+  },
+  {
     name: "plan",
     path: "/p/harbour-lights/shots/HL040?bench=plan",
     async act(page) {

@@ -1,6 +1,6 @@
 "use client";
 /** What is to be handed over, of which frames, and what stands in the place of those that cannot be. */
-import { Text } from "@chakra-ui/react";
+import { Box, Text } from "@chakra-ui/react";
 import type { Gaps } from "@/core/handover/line-up";
 import {
   type CopySettings,
@@ -132,6 +132,7 @@ export function HandoverForm({
       )}
       {!tells(draft.as) && (
         <>
+          <Box mt="3" />
           <Caption>Frames that are missing, flagged, out of date or of another size</Caption>
           <OneOf<Gaps>
             label="Gaps"

@@ -75,7 +75,7 @@ export function MovieFields({ movie, onChange, subject, faults }: MovieSettingsP
   return (
     <Box>
       <Row>
-        <Labelled label="Made">
+        <Labelled label="Preset">
           <Select
             label="Preset"
             value={preset ?? "own"}
@@ -118,35 +118,39 @@ export function MovieFields({ movie, onChange, subject, faults }: MovieSettingsP
           />
         </Labelled>
         {facts.quality !== null && (
-          <Labelled
-            label={movie.bitRate === null ? "Quality" : "Kilobits a second"}
-            hint={
-              movie.bitRate === null
-                ? `${facts.quality.best} best, ${facts.quality.worst} worst; blank: ${facts.quality.usual}`
-                : undefined
-            }
-            fault={faults.quality ?? faults.bitRate}
-          >
-            <Flex gap="1" w="full">
-              <Select
-                label="By"
-                value={movie.bitRate === null ? "quality" : "rate"}
-                options={[
-                  ["quality", "quality"],
-                  ["rate", "bit rate"],
-                ]}
-                onChange={(by) => set(by === "rate" ? { bitRate: 8_000, quality: null } : { bitRate: null })}
-              />
-              <NumberInput
-                label={movie.bitRate === null ? "Quality" : "Kilobits a second"}
-                step={1}
-                value={movie.bitRate ?? movie.quality ?? NaN}
-                onChange={(value) =>
-                  movie.bitRate === null ? set({ quality: orNull(value) }) : set({ bitRate: value })
-                }
-              />
-            </Flex>
-          </Labelled>
+          <Box gridColumn="span 2">
+            <Labelled
+              label={movie.bitRate === null ? "Quality" : "Kilobits a second"}
+              hint={
+                movie.bitRate === null
+                  ? `${facts.quality.best} best, ${facts.quality.worst} worst; blank: ${facts.quality.usual}`
+                  : undefined
+              }
+              fault={faults.quality ?? faults.bitRate}
+            >
+              <Flex gap="1" w="full">
+                <Select
+                  label="By"
+                  value={movie.bitRate === null ? "quality" : "rate"}
+                  options={[
+                    ["quality", "quality"],
+                    ["rate", "bit rate"],
+                  ]}
+                  onChange={(by) =>
+                    set(by === "rate" ? { bitRate: 8_000, quality: null } : { bitRate: null })
+                  }
+                />
+                <NumberInput
+                  label={movie.bitRate === null ? "Quality" : "Kilobits a second"}
+                  step={1}
+                  value={movie.bitRate ?? movie.quality ?? NaN}
+                  onChange={(value) =>
+                    movie.bitRate === null ? set({ quality: orNull(value) }) : set({ bitRate: value })
+                  }
+                />
+              </Flex>
+            </Labelled>
+          </Box>
         )}
       </Row>
       <Flex gap="5" rowGap="1" flexWrap="wrap" mb="2" role="group" aria-label="Written into each picture">
