@@ -273,11 +273,7 @@ export function filterOf(
     ...(movie.width !== scaled.width || movie.height !== scaled.height
       ? [`pad=${movie.width}:${movie.height}:0:0:${pixels.hasAlpha ? "black@0" : "black"}`]
       : []),
-    ...(isYuv(kept)
-      ? [
-          "scale=in_range=pc:out_range=tv:out_color_matrix=bt709:flags=lanczos+accurate_rnd+full_chroma_int+full_chroma_inp",
-        ]
-      : []),
+    ...(isYuv(kept) ? ["scale=in_range=pc:out_range=tv:out_color_matrix=bt709"] : []),
     // Every picture has its own few colours in a table of its own where that looks better; one for all is steadier.
     ...(codec === "gif"
       ? ["split[a][b];[a]palettegen=stats_mode=full[p];[b][p]paletteuse=dither=sierra2_4a"]

@@ -3,6 +3,7 @@
  * say is kept as the log of the handover; an error that they say is a failure, whatever their exit code.
  */
 import { execFile, spawn } from "node:child_process";
+import { availableParallelism } from "node:os";
 import { once } from "node:events";
 import type { Writable } from "node:stream";
 import { promisify } from "node:util";
@@ -189,6 +190,8 @@ export async function readBack(file: string, signal: AbortSignal): Promise<SeenM
   const text = await printedBy(
     "ffprobe",
     [
+      // By itself it decodes on one processor.
+      ...["-threads", String(availableParallelism())],
       ...["-v", "error", "-select_streams", "v:0", "-count_frames", "-of", "json"],
       ...[
         "-show_entries",
