@@ -62,7 +62,7 @@ const UI_ROOMS = {
   viewer: ["picture", "band", "check", "shot", "live", "page", "fields", "theme"],
   news: ["live", "page", "theme"],
   shots: ["news", "add-shots", "band", "shot", "live", "page", "fields", "theme"],
-  projects: ["add-shots", "live", "page", "theme"],
+  projects: ["news", "add-shots", "live", "page", "theme"],
   "add-shots": ["live", "page", "theme"],
   nodes: ["live", "page", "fields", "theme"],
   help: ["band", "page", "theme"],

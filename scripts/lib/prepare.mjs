@@ -22,6 +22,11 @@ export const READERS = [
   { program: "exrheader", package: "openexr" },
   { program: "tiffinfo", package: "libtiff-tools" },
   { program: "identify", package: "imagemagick" },
+  // Its part that writes OpenEXR: without it a file of that name is a PNG.
+  {
+    program: "../lib/x86_64-linux-gnu/ImageMagick-6.9.11/modules-Q16/coders/exr.so",
+    package: "libmagickcore-6.q16-6-extra",
+  },
   ...FFMPEG,
 ];
 /** Networks of their own for tests of nodes that share nothing else. */

@@ -24,6 +24,7 @@ import { claimOneHandover } from "@/server/queue/handover-lease";
 import { LEASE_SECONDS } from "@/server/queue/lease";
 import { requireProject, requireShot } from "@/server/store/find-shot";
 import { handoverById } from "@/server/store/handovers";
+import { listMoviePresets } from "@/server/store/movie-presets";
 import { CallWrong, complain, EXIT, type ExitCode, oneOf, print, printJson } from "./command";
 import { findSequence, type SequenceOptions } from "./shots";
 import { whoCalls } from "./who";
@@ -64,10 +65,23 @@ const CODEC_OF_ENDING: Readonly<Record<string, Codec>> = {
   png: "apng",
 };
 
+/** One that ships, or one that the house keeps. @throws CallWrong, with the names of all */
+async function presetOf(name: string): Promise<MovieSettings> {
+  const shipped = MOVIE_PRESETS.find((known) => known === name);
+  if (shipped !== undefined) return { ...USUAL_MOVIE, ...PRESET_FACTS[shipped].sets };
+  const kept = await listMoviePresets(pool());
+  const found = kept.find((preset) => preset.name === name);
+  if (found === undefined)
+    throw new CallWrong(
+      `--preset must be ${[...MOVIE_PRESETS, ...kept.map((preset) => preset.name)].join(", ")}; it is "${name}"`,
+    );
+  return found.movie;
+}
+
 /** As on the page: a preset, then a codec, then what is said one by one. */
-function movieOf(options: ExportOptions, settings: object): MovieSettings {
-  const preset = options.preset === undefined ? null : oneOf("--preset", options.preset, MOVIE_PRESETS);
-  let movie: MovieSettings = preset === null ? USUAL_MOVIE : { ...USUAL_MOVIE, ...PRESET_FACTS[preset].sets };
+async function movieOf(options: ExportOptions, settings: object): Promise<MovieSettings> {
+  const preset = options.preset === undefined ? null : await presetOf(options.preset);
+  let movie = preset ?? USUAL_MOVIE;
   const ending = path
     .extname(options.out ?? "")
     .slice(1)
@@ -109,7 +123,7 @@ async function wishOfCall(options: ExportOptions): Promise<Wish> {
     ...(options.frames === undefined ? {} : { frames: options.frames }),
     ...(options.gaps === undefined ? {} : { gaps: oneOf("--gaps", options.gaps, GAPS) }),
     ...(options.deep === true ? { isDeep: true } : {}),
-    ...(as === "movie" ? { movie: movieOf(options, settings) } : {}),
+    ...(as === "movie" ? { movie: await movieOf(options, settings) } : {}),
     ...(as === "sheet" ? { sheet: settings } : {}),
     ...(as === "frames" ? { copy: settings } : {}),
     ...(as === "otio" ? { rate: rateOf(options.rate) } : {}),

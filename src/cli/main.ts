@@ -204,7 +204,7 @@ command(
   .option("--gaps <how>", "stop, hold the frame before, or card: a black picture with the number; stop")
   .option("--rate <rate>", "frames a second, such as 23.976; the plan's")
   .option("--codec <codec>", "h264, h265, av1, prores, ffv1, vp9, gif or apng; h264")
-  .option("--preset <name>", "phone, edit, archive or web")
+  .option("--preset <name>", "phone, edit, archive or web, or one that the house keeps")
   .option("--settings <json>", 'of its kind, such as \'{"percent":50,"burnt":["frame"]}\'')
   .option("--deep", "unpack every file first, and stop where one is damaged")
   .option("--edit", "the project's edit in its order")

@@ -17,7 +17,7 @@ import {
 } from "@/core/handover/wish";
 import { STOPS, VIEWS } from "@/core/playback/shown-as";
 import type { Rate } from "@/core/timing/rate";
-import { BOUNDS, ID, textOfLength } from "./bounds";
+import { BOUNDS, ID, nameOfLength, textOfLength } from "./bounds";
 import { checker, objectOf } from "./validate";
 import type { Who } from "./who";
 
@@ -37,6 +37,7 @@ const term = { type: "integer", minimum: 1, maximum: BOUNDS.rateTerm * 100 };
 const rate = {
   anyOf: [{ type: "null" }, objectOf<Rate>({ numerator: term, denominator: term })],
 };
+const side = { type: "integer", minimum: 16, maximum: BOUNDS.side };
 const part = { type: "number", minimum: 0, maximum: 1 } as const;
 const stops = { type: "number", minimum: STOPS.least, maximum: STOPS.most };
 const view = { enum: [null, ...VIEWS] };
@@ -59,6 +60,7 @@ const movie = objectOf<MovieSettings>(
     bitRate: maybe({ type: "integer", minimum: 50, maximum: 1_000_000 }),
     rate,
     percent: { type: "number", minimum: 1, maximum: 400 },
+    size: maybe(objectOf<PictureSize>({ width: side, height: side })),
     loops: { type: "integer", minimum: 0, maximum: 1_000 },
     holdFirst: { type: "integer", minimum: 0, maximum: 100_000 },
     holdLast: { type: "integer", minimum: 0, maximum: 100_000 },
@@ -123,12 +125,32 @@ export const wishSchema = objectOf<WishBody>(wishKeys, ["as"]);
 /** What to hand over of a sequence, or of an edit. */
 export const checkWish = checker<WishBody>(wishSchema);
 
+/** Settings of a movie that are kept under a name. */
+export interface MoviePresetView {
+  readonly id: number;
+  readonly name: string;
+  readonly movie: MovieSettings;
+}
+
+export interface MoviePresetBody {
+  readonly name: string;
+  /** What is left out is as usual. */
+  readonly movie: Partial<MovieSettings>;
+}
+export const checkMoviePreset = checker<MoviePresetBody>(
+  objectOf<MoviePresetBody>({ name: nameOfLength(BOUNDS.presetName), movie }),
+);
+export const movieOf = (settings: Partial<MovieSettings> | undefined): MovieSettings => ({
+  ...USUAL_MOVIE,
+  ...settings,
+});
+
 /** All of it said, as it is kept. */
 export function wishOf(body: WishBody): Wish {
   const common = { frames: body.frames ?? "all", gaps: body.gaps ?? "stop", isDeep: body.isDeep ?? false };
   switch (body.as) {
     case "movie":
-      return { ...common, as: "movie", movie: { ...USUAL_MOVIE, ...body.movie } };
+      return { ...common, as: "movie", movie: movieOf(body.movie) };
     case "sheet":
       return { ...common, as: "sheet", sheet: { ...USUAL_SHEET, ...body.sheet } };
     case "frames":
@@ -179,6 +201,24 @@ export interface HandoverResult {
   readonly seconds: number;
   readonly warnings: readonly string[];
 }
+
+const told = { type: "string" } as const;
+const figure = { type: "number", minimum: 0 } as const;
+/** As it was kept: a record beside the frames may have been changed by anybody. */
+export const checkResult = checker<HandoverResult>(
+  objectOf<HandoverResult>({
+    path: told,
+    folder: told,
+    bytes: figure,
+    frames: figure,
+    rate: told,
+    seconds: figure,
+    warnings: { type: "array", items: told },
+  }),
+);
+export const checkFault = checker<{ readonly code: string; readonly message: string }>(
+  objectOf<{ readonly code: string; readonly message: string }>({ code: told, message: told }),
+);
 
 export interface HandoverView {
   readonly id: number;

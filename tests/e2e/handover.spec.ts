@@ -93,6 +93,34 @@ test("a rate that differs is told with its effect, and a wrong number where it i
   await expect(page.getByRole("button", { name: "Hand over", exact: true })).toBeDisabled();
   await page.getByLabel("Size in percent").fill("50");
   await expect(page.getByTestId("outlook")).toContainText("80 x 46, from pictures of 160 x 90");
+  await page.getByLabel("Size by").selectOption("pixels");
+  await page.getByLabel("Width of the movie").fill("640");
+  await page.getByLabel("Height of the movie").fill("640");
+  await expect(page.getByTestId("outlook")).toContainText("640 x 640, from pictures of 160 x 90");
+});
+
+test("settings are kept under a name, chosen again, and forgotten", async ({ page }) => {
+  await open(page, "ALL");
+  await page.getByLabel("Kind of movie").selectOption("gif");
+  await page.getByLabel("Size in percent").fill("50");
+  await page.getByRole("button", { name: /^Holds, background/ }).click();
+  await page.getByLabel("Name of the preset").fill("for the client");
+  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  const preset = page.getByLabel("Preset", { exact: true });
+  await expect(preset.locator("option:checked")).toHaveText("for the client");
+  await preset.selectOption({ label: "for a phone" });
+  await expect(page.getByLabel("Kind of movie")).toHaveValue("h264");
+  await preset.selectOption({ label: "for the client" });
+  await expect(page.getByLabel("Kind of movie")).toHaveValue("gif");
+  await expect(page.getByLabel("Size in percent")).toHaveValue("50");
+  const call = await on.stage.cli("export", "ALL", "--as", "movie", "--preset", "for the client", "--json");
+  expect(await probe((JSON.parse(call.stdout) as { path: string }).path)).toMatchObject({
+    width: 80,
+    codec: "gif",
+  });
+  await page.getByRole("button", { name: "Forget for the client" }).click();
+  await expect(preset.locator("option", { hasText: "for the client" })).toHaveCount(0);
+  expect((await on.stage.cli("export", "ALL", "--as", "movie", "--preset", "for the client")).code).toBe(2);
 });
 
 test("the moving page plays from a file, without a server", async ({ page, context }) => {
@@ -174,4 +202,15 @@ test("a run carries what follows it; it comes by itself once all frames are good
   await page.getByRole("tab", { name: "Hand over" }).click();
   const line = await made(page, /THEN_v001_main_beauty_001\.mp4/);
   expect(await probe(await fileOf(line, page))).toMatchObject({ codec: "h264", frames: 3 });
+});
+
+test("the ledger opens with what happened, until it was seen", async ({ page }) => {
+  await page.goto(`${on.address}/p/test-film`);
+  const news = page.getByTestId("news");
+  await expect(news).toContainText("ALL_v001_main_beauty_page_001.html handed over");
+  await expect(news.getByTestId("news-of-shot").filter({ hasText: "THEN" })).toContainText(
+    "3 frames (1-3) made",
+  );
+  await news.getByRole("button", { name: "I have seen it" }).click();
+  await expect(news).toHaveCount(0);
 });

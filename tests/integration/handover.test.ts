@@ -3,7 +3,10 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { type Wish, USUAL_MOVIE } from "@/core/handover/wish";
 import { wishOf } from "@/contract/handover";
+import type { NewsView } from "@/contract/news";
+import { openVersion } from "@/server/actions/save-plan";
 import { startRun } from "@/server/actions/start-run";
+import { viewSequence } from "@/server/views/sequence";
 import { closePool, pool } from "@/server/db/pool";
 import { catchUp } from "@/server/folder/check";
 import { attemptHandover, type HandoverHost } from "@/server/handover/attempt";
@@ -21,6 +24,7 @@ import { PassThrough } from "node:stream";
 import { numbersIn, probe } from "../support/decoded";
 import { canMount, mountDisk } from "../support/mounts";
 import { frameFile, layNumbered, numberedPicture } from "../support/numbered-pictures";
+import { PLAN } from "../support/plan";
 import { killAndWait, openStage, type Stage, until } from "../support/stage";
 import { dumpTables } from "../support/tables";
 
@@ -268,18 +272,61 @@ describe("what follows a run", () => {
     expect((await viewHandovers(sequenceId)).map((h) => h.id)).toEqual([id]);
   });
 
-  test("a run of the command line carries one, also of a rough version", async () => {
-    await stage.addShot("FO2", { frames: "1-2", width: 48, height: 28 });
-    const ended = await stage.cli("run", "FO2", "--then", "report", "--wait", "--json");
-    expect(ended.code).toBe(0);
+  test.each(["v001", "rough001"])("a run of the command line carries one: %s", async (version) => {
+    const code = `FO${version.length}`;
+    await stage.addShot(code, { frames: "1-2", width: 48, height: 28 });
+    if (version === "rough001") await openVersion(code, { ...PLAN, frames: "1-2" }, "rough");
+    const ended = await stage.cli(
+      ...["run", code, "--version", version, "--then", "report", "--wait", "--json"],
+    );
+    expect([ended.code, ended.stderr]).toEqual([0, ""]);
     const [rows] = await pool().query("SELECT id FROM handover WHERE run_id = ?", [
       JSON.parse(ended.stdout).run,
     ]);
     const made = await inState((rows as { id: number }[])[0]!.id, "done");
+    expect(made.name).toBe(`${code}_${version}_main_beauty_report_001.html`);
     expect(await fs.readFile(made.result!.path, "utf8")).toContain("All 2 good");
-    const wrong = await stage.cli("run", "FO2", "--then", "film");
-    expect([wrong.code, wrong.stderr]).toEqual([2, expect.stringContaining("--then must be")]);
+    if (version === "rough001") expect(made.result!.warnings.join(" ")).toContain("rough version");
   });
+
+  test("a word that is none is refused before anything begins", async () => {
+    const { sequenceId } = await stage.addShot("FO3", { frames: "1-2" });
+    const wrong = await stage.cli("run", "FO3", "--then", "film");
+    expect([wrong.code, wrong.stderr]).toEqual([2, expect.stringContaining("--then must be")]);
+    expect((await viewSequence(sequenceId)).runs).toEqual([]);
+  });
+});
+
+test("a wish that nobody can read, out of a record that somebody changed, blocks nobody", async () => {
+  const { sequenceId } = await numbered(2);
+  const odd = await ask(sequenceId, wishOf({ as: "list" }));
+  await pool().query("UPDATE handover SET wish = ? WHERE id = ?", [
+    '{"as":"movie","movie":{"codec":7}}',
+    odd,
+  ]);
+  const fine = await ask(sequenceId, wishOf({ as: "list" }));
+  await inState(fine, "done");
+  await until("it has failed", async () => {
+    const [rows] = await pool().query("SELECT state FROM handover WHERE id = ?", [odd]);
+    return (rows as { state: string }[])[0]!.state === "failed";
+  });
+  expect((await viewHandovers(sequenceId)).map((h) => h.id)).toEqual([fine]);
+});
+
+test("this morning: what was made and handed over, what was not and why, since any moment", async () => {
+  const told = await stage.cli("news", "--json");
+  const { shots } = JSON.parse(told.stdout) as NewsView;
+  expect(shots.find((s) => s.shot === "FOL")).toMatchObject({
+    version: "v001",
+    sentence: "All 4 good.",
+    made: ["4 frames (1-4) made", "FOL_v001_main_beauty_001.txt handed over"],
+    step: { step: "hand-over" },
+  });
+  expect(shots.flatMap((s) => s.eyes).join(" ")).toContain("apt-get install ffmpeg");
+  expect(told.code).toBe(1);
+  const quiet = await stage.cli("news", "--since", new Date(Date.now() + 60_000).toISOString(), "--json");
+  expect((JSON.parse(quiet.stdout) as NewsView).shots.flatMap((s) => [...s.made, ...s.eyes])).toEqual([]);
+  expect((await stage.cli("news", "--since", "yesterday")).code).toBe(2);
 });
 
 test("handovers, and what was decided about them, survive the loss of the database", async () => {

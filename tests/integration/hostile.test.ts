@@ -22,6 +22,8 @@ import { placeBelowRoot } from "@/server/folder/place-below-root";
 import { wishOf } from "@/contract/handover";
 import { attemptHandover } from "@/server/handover/attempt";
 import { createHandover } from "@/server/handover/create";
+import { USUAL_MOVIE } from "@/core/handover/wish";
+import { keepMoviePreset } from "@/server/handover/movie-presets";
 import { handedOverOf } from "@/server/handover/reel-of-row";
 import { claim } from "@/server/queue/claim";
 import { claimOneHandover } from "@/server/queue/handover-lease";
@@ -188,6 +190,8 @@ beforeAll(async () => {
   const preset = (await row<{ id: number }>(pool(), "SELECT id FROM preset"))!.id;
   await savePreset("other", { samples: 9 });
   const dropped = (await row<{ id: number }>(pool(), "SELECT id FROM preset WHERE name = 'other'"))!.id;
+  await keepMoviePreset("dropped", USUAL_MOVIE, null);
+  const moviePreset = (await row<{ id: number }>(pool(), "SELECT id FROM movie_preset"))!.id;
   const third = await stage.addShot("HO3", { frames: "1-2" });
   const handedOut = (
     await startRun({ sequenceId: third.sequenceId, ...wish, shares: [{ machine: "barge", phrase: "1-2" }] })
@@ -294,6 +298,9 @@ beforeAll(async () => {
     "GET /api/nodes": {},
     "POST /api/nodes/[name]": { path: { name: "crane" }, body: { pause: "no", cores: 1, hours: null } },
     "POST /api/pause": { body: { pause: "no" } },
+    "GET /api/movie-presets": {},
+    "POST /api/movie-presets": { body: { name: "for the client", movie: { percent: 50 } } },
+    "DELETE /api/movie-presets/[id]": { path: id(moviePreset) },
     "GET /api/presets": {},
     "POST /api/presets": { body: { name: "new one", settings: { samples: 4 } } },
     "POST /api/presets/[id]": { path: id(preset), body: { name: "renamed" } },

@@ -201,6 +201,17 @@ test("text is burnt into the lower corners alone", async () => {
   expect([changed(78, 90, 0, 40), changed(78, 90, 120, 160)]).toEqual([true, true]);
 });
 
+test("any size: the pictures are fitted into it, black above and below", async () => {
+  const square = await movie(
+    ...["MV1", "--codec", "ffv1", "--frames", "7", "--settings", '{"size":{"width":160,"height":160}}'],
+  );
+  expect(await probe(square.path)).toMatchObject({ width: 160, height: 160 });
+  const grey = await decoded(square.path, "gray");
+  const middleOf = (line: number): number => grey[line * 160 + 8]!;
+  // Of 160 lines the picture has 90: 35 above, its squares, its grey, 35 below.
+  expect([middleOf(10), middleOf(40) > 200, middleOf(100) > 60, middleOf(150)]).toEqual([0, true, true, 0]);
+});
+
 test("two versions side by side, by number", async () => {
   const other = await stage.addShot("MV3", { frames: "1-24", ...SIZE });
   await layNumbered(other.folder, "MV3", [1, 3], SIZE);

@@ -7,6 +7,8 @@ import { decideOnVersion } from "@/server/actions/decide-version";
 import { clearFlags, flagFrames } from "@/server/actions/flags";
 import { bringInEdit } from "@/server/actions/bring-in-edit";
 import { pauseAll } from "@/server/actions/nodes";
+import { USUAL_MOVIE } from "@/core/handover/wish";
+import { keepMoviePreset } from "@/server/handover/movie-presets";
 import { savePreset } from "@/server/actions/presets";
 import { createProject } from "@/server/actions/projects";
 import { startProofs } from "@/server/actions/proofs";
@@ -117,6 +119,8 @@ async function messyRun(): Promise<void> {
   await openVersion("QA010", { ...PLAN, frames: "1-12", samples: 16 }, "final", null, "Ines");
   await decideOnVersion(quay.versionId, "choose", "Ines");
   await savePreset("Mist", { samples: 9 }, "Ines");
+  await keepMoviePreset("for the client", USUAL_MOVIE, "Ines");
+  await stage.cli("export", "QA010", "--as", "csv");
   await bringInEdit("test-film", { name: "cut.edl", text: EDL, handles: 0, isDry: false }, "Ines");
   await stage.cli("project", "rename", "test-film", "--title", "The Film");
 

@@ -1,15 +1,34 @@
 import { bytesAtBitRate, CODEC_FACTS, CODECS, encodeArguments, filterOf, keptAs, movieSize } from "./codecs";
 
+const percent = (value: number) => ({ percent: value, size: null });
 const PLAIN = { hasAlpha: false, isDeep: false };
 
 test("sides are made even where the codec asks, by a line more and never by a line less", () => {
-  expect(movieSize({ width: 481, height: 271 }, 100, "h264")).toEqual({
+  expect(movieSize({ width: 481, height: 271 }, percent(100), "h264")).toEqual({
     scaled: { width: 481, height: 271 },
     movie: { width: 482, height: 272 },
   });
-  expect(movieSize({ width: 481, height: 271 }, 100, "ffv1").movie).toEqual({ width: 481, height: 271 });
-  expect(movieSize({ width: 1920, height: 1080 }, 50, "h264").movie).toEqual({ width: 960, height: 540 });
-  expect(movieSize({ width: 3, height: 3 }, 1, "gif").movie).toEqual({ width: 1, height: 1 });
+  expect(movieSize({ width: 481, height: 271 }, percent(100), "ffv1").movie).toEqual({
+    width: 481,
+    height: 271,
+  });
+  expect(movieSize({ width: 1920, height: 1080 }, percent(50), "h264").movie).toEqual({
+    width: 960,
+    height: 540,
+  });
+  expect(movieSize({ width: 3, height: 3 }, percent(1), "gif").movie).toEqual({ width: 1, height: 1 });
+});
+
+test("pictures are fitted into a size that was asked for, with their proportions", () => {
+  const wanted = { percent: 50, size: { width: 1001, height: 1000 } };
+  const size = movieSize({ width: 1920, height: 1080 }, wanted, "h264");
+  expect(size).toEqual({
+    scaled: { width: 1001, height: 563 },
+    movie: { width: 1002, height: 1000 },
+  });
+  expect(filterOf("h264", { width: 1920, height: 1080 }, size, PLAIN)).toContain(
+    "pad=1002:1000:(ow-iw)/2:(oh-ih)/2:black",
+  );
 });
 
 test("every codec has a usual ending, an encoder, and a way to keep pixels of each kind", () => {
@@ -56,9 +75,9 @@ test("a GIF counts how often it comes again: once is never again, for ever is 0"
 
 test("pictures with alpha are weighted by it while their size changes, and not touched otherwise", () => {
   const size = { width: 100, height: 100 };
-  const half = movieSize(size, 50, "prores");
+  const half = movieSize(size, percent(50), "prores");
   expect(filterOf("prores", size, half, { hasAlpha: true, isDeep: true })).toMatch(
     /format=gbrap16le,premultiply=inplace=1,scale=50:50.*unpremultiply/,
   );
-  expect(filterOf("ffv1", size, movieSize(size, 100, "ffv1"), PLAIN)).toBe("format=bgr0,setsar=1");
+  expect(filterOf("ffv1", size, movieSize(size, percent(100), "ffv1"), PLAIN)).toBe("format=bgr0,setsar=1");
 });

@@ -233,19 +233,27 @@ const even = (side: number): number => side + (side % 2);
 export interface MovieSize {
   /** Of the pictures after they were made smaller or larger. */
   readonly scaled: PictureSize;
-  /** Of the movie: with a column and a line more where the codec asks for even sides. */
+  /** Of the movie: with black around them where a size was asked for, or the codec asks for even sides. */
   readonly movie: PictureSize;
 }
 
-/** @param percent of each side */
-export function movieSize({ width, height }: PictureSize, percent: number, codec: Codec): MovieSize {
+/** How large it shall be: each side in percent, or a size into which the pictures are fitted, black around them. */
+export interface WantedSize {
+  readonly percent: number;
+  readonly size: PictureSize | null;
+}
+
+export function movieSize(pictures: PictureSize, { percent, size }: WantedSize, codec: Codec): MovieSize {
+  const factor =
+    size === null ? percent / 100 : Math.min(size.width / pictures.width, size.height / pictures.height);
   const scaled = {
-    width: Math.max(1, Math.round((width * percent) / 100)),
-    height: Math.max(1, Math.round((height * percent) / 100)),
+    width: Math.max(1, Math.round(pictures.width * factor)),
+    height: Math.max(1, Math.round(pictures.height * factor)),
   };
+  const { width, height } = size ?? scaled;
   return {
     scaled,
-    movie: CODEC_FACTS[codec].needsEven ? { width: even(scaled.width), height: even(scaled.height) } : scaled,
+    movie: CODEC_FACTS[codec].needsEven ? { width: even(width), height: even(height) } : { width, height },
   };
 }
 
@@ -271,7 +279,7 @@ export function filterOf(
         : [scale]
       : []),
     ...(movie.width !== scaled.width || movie.height !== scaled.height
-      ? [`pad=${movie.width}:${movie.height}:0:0:${pixels.hasAlpha ? "black@0" : "black"}`]
+      ? [`pad=${movie.width}:${movie.height}:(ow-iw)/2:(oh-ih)/2:${pixels.hasAlpha ? "black@0" : "black"}`]
       : []),
     ...(isYuv(kept) ? ["scale=in_range=pc:out_range=tv:out_color_matrix=bt709"] : []),
     // Every picture has its own few colours in a table of its own where that looks better; one for all is steadier.

@@ -2,7 +2,7 @@
 import type { Colour, View } from "../playback/shown-as";
 import type { Rate } from "../timing/rate";
 import { CODEC_FACTS, type Codec, type Container } from "./codecs";
-import type { Gaps } from "./line-up";
+import type { Gaps, PictureSize } from "./line-up";
 
 export const HANDOVER_KINDS = [
   "movie",
@@ -60,8 +60,10 @@ export interface MovieSettings extends ShownHow {
   readonly bitRate: number | null;
   /** Null: the plan's. */
   readonly rate: Rate | null;
-  /** Of each side. */
+  /** Of each side; of no use where a size is said. */
   readonly percent: number;
+  /** The pictures are fitted into it, black around them; null: by percent. */
+  readonly size: PictureSize | null;
   /** How often all of it is shown; 0, for ever, where the file itself counts. */
   readonly loops: number;
   /** Frames more of the first and of the last picture. */
@@ -81,6 +83,7 @@ export const USUAL_MOVIE: MovieSettings = {
   bitRate: null,
   rate: null,
   percent: 100,
+  size: null,
   loops: 1,
   holdFirst: 0,
   holdLast: 0,
@@ -105,7 +108,7 @@ export const PRESET_FACTS: Readonly<
   },
   edit: {
     word: "for the edit",
-    sets: { codec: "prores", container: "mov", quality: null, bitRate: null, percent: 100 },
+    sets: { codec: "prores", container: "mov", quality: null, bitRate: null, percent: 100, size: null },
   },
   archive: {
     word: "for the archive",
@@ -115,6 +118,7 @@ export const PRESET_FACTS: Readonly<
       quality: null,
       bitRate: null,
       percent: 100,
+      size: null,
       burnt: [],
       behind: { kind: "kept" },
     },

@@ -40,6 +40,7 @@ export interface HandoverHost {
 
 export type HandoverAttemptEnd = "made" | "failed" | "given-back" | "lost";
 
+const UNREADABLE = { code: "handover-wrong", message: "What was wanted cannot be read any more." };
 const BEAT_MS = 700;
 /** Lines of the log, and characters of a line. */
 const LINES_KEPT = 500;
@@ -82,7 +83,10 @@ function giveName(temporary: string, place: string, isFolder: boolean, isSecond:
 export async function attemptHandover(host: HandoverHost, lease: HandoverLease): Promise<HandoverAttemptEnd> {
   const { pool, leaseSeconds } = host;
   const row = await handoverById(pool, lease.id);
-  if (row === null) return "lost";
+  if (row === null) {
+    await failHandover(pool, lease, UNREADABLE, "");
+    return "failed";
+  }
   const log: string[] = [];
   const say = (line: string): void => {
     if (log.length < LINES_KEPT) log.push(line.slice(0, LINE_KEPT));

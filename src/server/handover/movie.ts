@@ -50,7 +50,7 @@ export async function makeMovie(
   const seconds = durationSeconds(slots.length, rate);
   const pictures = await moviePictures(reel, movie, rate, await otherSources(reel, movie));
   const pixels = { hasAlpha: pictures.hasAlpha, isDeep: pictures.isDeep };
-  const size = movieSize(pictures.size, movie.percent, movie.codec);
+  const size = movieSize(pictures.size, movie, movie.codec);
   const { sound, warning } = CODEC_FACTS[movie.codec].hasSound
     ? await soundUnder(reel, movie, rate)
     : { sound: null, warning: null };
@@ -104,7 +104,8 @@ export async function makeMovie(
     seconds,
     warnings: [
       ...(effect === null ? [] : [effect]),
-      ...(size.movie.width === size.scaled.width && size.movie.height === size.scaled.height
+      ...(movie.size !== null ||
+      (size.movie.width === size.scaled.width && size.movie.height === size.scaled.height)
         ? []
         : [
             `${CODEC_FACTS[movie.codec].word} asks for even sides: ${size.scaled.width} x ${size.scaled.height} got a black line more and is ${size.movie.width} x ${size.movie.height}.`,

@@ -33,7 +33,7 @@ const movieOf = (reel: Reel, wish: Wish): PictureSize | null =>
     ? null
     : movieSize(
         wish.movie.beside === null ? reel.size : { ...reel.size, width: reel.size.width * 2 },
-        wish.movie.percent,
+        wish.movie,
         wish.movie.codec,
       ).movie;
 

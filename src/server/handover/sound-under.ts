@@ -74,6 +74,9 @@ const CODECS: Readonly<Record<Container, readonly string[]>> = {
   apng: [],
 };
 
+/** As ffmpeg calls what sounds come in. */
+const FORMATS = "wav,flac,mp3,ogg,mov,aac,aiff";
+
 /** Arguments of ffmpeg: its input, and what is made of it. @param seconds of the movie */
 export function soundArguments(
   { file, from, delay }: LaidSound,
@@ -81,7 +84,11 @@ export function soundArguments(
   seconds: number,
 ): { readonly input: readonly string[]; readonly output: readonly string[] } {
   return {
-    input: ["-ss", from.toFixed(6), "-i", `file:${file}`],
+    input: [
+      // A list that calls itself a sound would have other files read.
+      ...["-protocol_whitelist", "file", "-format_whitelist", FORMATS],
+      ...["-ss", from.toFixed(6), "-i", `file:${file}`],
+    ],
     output: [
       ...["-map", "1:a:0", "-af", `adelay=delays=${delay.toFixed(6)}s:all=1,atrim=end=${seconds.toFixed(6)}`],
       ...CODECS[container],

@@ -2,7 +2,8 @@
  * Handovers: what somebody wants to give away, and what became of it. The only statements that set a handover's state;
  * what may become of which is drawn in core/handover/handover-life.
  */
-import type { HandoverResult } from "@/contract/handover";
+import { checkFault, checkResult, checkWish, type HandoverResult, wishOf } from "@/contract/handover";
+import type { Checked } from "@/contract/validate";
 import type { Who } from "@/contract/who";
 import { type HandoverState, statesBeforeHandover } from "@/core/handover/handover-life";
 import type { Wish } from "@/core/handover/wish";
@@ -46,16 +47,27 @@ type Raw = Omit<HandoverRow, "wish" | "result" | "fault"> & {
   readonly result: unknown;
   readonly fault: unknown;
 };
-const maybe = <T>(value: unknown): T | null => (value === null ? null : fromJson<T>(value));
-const read = (raw: Raw): HandoverRow => ({
-  ...raw,
-  wish: fromJson(raw.wish),
-  result: maybe(raw.result),
-  fault: maybe(raw.fault),
-});
+/** What does not fit any more, or was changed in a record, is none. */
+const checkedOr = <T>(value: unknown, check: (value: unknown) => Checked<T>): T | null => {
+  if (value === null) return null;
+  const checked = check(fromJson(value));
+  return checked.ok ? checked.value : null;
+};
+/** Null where nobody can tell what was wanted. */
+function read(raw: Raw): HandoverRow | null {
+  const wish = checkedOr(raw.wish, checkWish);
+  return wish === null
+    ? null
+    : {
+        ...raw,
+        wish: wishOf(wish),
+        result: checkedOr(raw.result, checkResult),
+        fault: checkedOr(raw.fault, checkFault),
+      };
+}
 
 const all = async (db: Db, where: string, params: Params): Promise<HandoverRow[]> =>
-  (await rows<Raw>(db, `${HANDOVER} ${where}`, params)).map(read);
+  (await rows<Raw>(db, `${HANDOVER} ${where}`, params)).map(read).filter((row) => row !== null);
 
 export const handoverById = async (db: Db, id: number): Promise<HandoverRow | null> =>
   (await all(db, "WHERE h.id = ?", [id]))[0] ?? null;

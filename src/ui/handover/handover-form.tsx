@@ -120,7 +120,12 @@ export function HandoverForm({
         <SheetFields sheet={draft.sheet} onChange={(sheet) => set({ sheet })} faults={faults} />
       )}
       {draft.as === "frames" && (
-        <CopyFields copy={draft.copy} onChange={(copy) => set({ copy })} faults={faults} />
+        <CopyFields
+          copy={draft.copy}
+          onChange={(copy) => set({ copy })}
+          faults={faults}
+          isLinear={subject.isLinear}
+        />
       )}
       {isList(draft.as) && (
         <Select

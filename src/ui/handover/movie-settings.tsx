@@ -13,11 +13,12 @@ import {
   USUAL_MOVIE,
   withCodec,
 } from "@/core/handover/wish";
-import { STOPS, VIEWS } from "@/core/playback/shown-as";
 import type { Rate } from "@/core/timing/rate";
 import { NumberInput, Select, Toggle } from "../fields/fields";
 import { RateSelect } from "../fields/rate-select";
 import { Labelled, TextLine } from "../page/field";
+import { KeepPreset, useOwnPresets } from "./own-presets";
+import { ShownFields } from "./shown-fields";
 
 /** What the settings may be about. */
 export interface MovieSubject {
@@ -43,17 +44,15 @@ const BURNT_WORD: Readonly<Record<Burnt, string>> = {
   timeCode: "time code",
   name: "shot and version",
 };
-const VIEW_WORD: Readonly<Record<(typeof VIEWS)[number], string>> = {
-  plain: "as they are",
-  srgb: "sRGB curve",
-  film: "film curve",
-  depth: "depth, near is white",
-  direction: "directions",
-};
 
 const isPreset = (movie: MovieSettings, preset: MoviePreset): boolean =>
   Object.entries(PRESET_FACTS[preset].sets).every(
     ([key, value]) => JSON.stringify(movie[key as keyof MovieSettings]) === JSON.stringify(value),
+  );
+
+const isSame = (one: MovieSettings, other: MovieSettings): boolean =>
+  Object.entries(one).every(
+    ([key, value]) => JSON.stringify(value) === JSON.stringify(other[key as keyof MovieSettings]),
   );
 
 /** A number or, left blank, nothing. */
@@ -72,20 +71,26 @@ export function MovieFields({ movie, onChange, subject, faults }: MovieSettingsP
   const set = (change: Partial<MovieSettings>): void => onChange({ ...movie, ...change });
   const facts = CODEC_FACTS[movie.codec];
   const preset = MOVIE_PRESETS.find((name) => isPreset(movie, name));
+  const ownPresets = useOwnPresets();
+  const own = ownPresets.find((kept) => isSame(kept.movie, movie)) ?? null;
   return (
     <Box>
       <Row>
         <Labelled label="Preset">
           <Select
             label="Preset"
-            value={preset ?? "own"}
+            value={preset ?? (own === null ? "own" : String(own.id))}
             options={[
-              ...MOVIE_PRESETS.map((name) => [name, PRESET_FACTS[name].word] as const),
+              ...MOVIE_PRESETS.map((name) => [name as string, PRESET_FACTS[name].word] as const),
+              ...ownPresets.map(({ id, name }) => [String(id), name] as const),
               ["own", "as set here"],
             ]}
             onChange={(name) => {
-              if (name !== "own")
-                onChange({ ...movie, loops: Math.max(1, movie.loops), ...PRESET_FACTS[name].sets });
+              const shipped = MOVIE_PRESETS.find((known) => known === name);
+              const kept = ownPresets.find(({ id }) => String(id) === name);
+              if (shipped !== undefined)
+                onChange({ ...movie, loops: Math.max(1, movie.loops), ...PRESET_FACTS[shipped].sets });
+              else if (kept !== undefined) onChange(kept.movie);
             }}
           />
         </Labelled>
@@ -110,13 +115,11 @@ export function MovieFields({ movie, onChange, subject, faults }: MovieSettingsP
         <Labelled label="Frames a second">
           <RateSelect rate={movie.rate ?? subject.rate} onRate={(rate) => set({ rate })} />
         </Labelled>
-        <Labelled label="Size, percent" fault={faults.percent}>
-          <NumberInput
-            label="Size in percent"
-            value={movie.percent}
-            onChange={(percent) => set({ percent })}
-          />
-        </Labelled>
+        <SizeField
+          movie={movie}
+          onChange={onChange}
+          fault={faults.percent ?? faults.width ?? faults.height}
+        />
         {facts.quality !== null && (
           <Box gridColumn="span 2">
             <Labelled
@@ -223,29 +226,71 @@ export function MovieFields({ movie, onChange, subject, faults }: MovieSettingsP
           )}
           {subject.isLinear && (
             <Row>
-              <Labelled label="Exposure, stops" fault={faults.stops}>
-                <NumberInput
-                  label="Exposure in stops"
-                  step={0.5}
-                  value={movie.stops}
-                  onChange={(stops) => set({ stops: Math.min(STOPS.most, Math.max(STOPS.least, stops)) })}
-                />
-              </Labelled>
-              <Labelled label="Shown through">
-                <Select
-                  label="View"
-                  value={movie.view ?? "usual"}
-                  options={[["usual", "as Look shows it"], ...VIEWS.map((v) => [v, VIEW_WORD[v]] as const)]}
-                  onChange={(view) => set({ view: view === "usual" ? null : view })}
-                />
-              </Labelled>
+              <ShownFields shown={movie} onChange={set} fault={faults.stops} />
             </Row>
           )}
           {subject.hasAlpha && (
             <BehindFields movie={movie} onChange={onChange} subject={subject} faults={faults} />
           )}
+          <KeepPreset movie={movie} chosen={own} />
         </Box>
       )}
+    </Box>
+  );
+}
+
+/** In percent of the pictures, or a size of one's own. */
+function SizeField({
+  movie,
+  onChange,
+  fault,
+}: {
+  readonly movie: MovieSettings;
+  readonly onChange: (movie: MovieSettings) => void;
+  readonly fault: string | undefined;
+}) {
+  const { size } = movie;
+  return (
+    <Box gridColumn="span 2">
+      <Labelled label={size === null ? "Size, percent" : "Size, fitted into"} fault={fault}>
+        <Flex gap="1" w="full">
+          <Box w="100px" flexShrink={0}>
+            <Select
+              label="Size by"
+              value={size === null ? "percent" : "pixels"}
+              options={[
+                ["percent", "percent"],
+                ["pixels", "pixels"],
+              ]}
+              onChange={(by) =>
+                onChange({ ...movie, size: by === "pixels" ? { width: 1920, height: 1080 } : null })
+              }
+            />
+          </Box>
+          {size === null ? (
+            <NumberInput
+              label="Size in percent"
+              value={movie.percent}
+              onChange={(percent) => onChange({ ...movie, percent })}
+            />
+          ) : (
+            <>
+              <NumberInput
+                label="Width of the movie"
+                step={2}
+                value={size.width}
+                onChange={(width) => onChange({ ...movie, size: { ...size, width } })}
+              />
+              <NumberInput
+                label="Height of the movie"
+                step={2}
+                value={size.height}
+                onChange={(height) => onChange({ ...movie, size: { ...size, height } })}
+              />
+            </>
+          )}
+        </Flex>
+      </Labelled>
     </Box>
   );
 }

@@ -5,6 +5,7 @@ import type { ReactNode } from "react";
 import { type CopyFormat, type CopySettings, type SheetSettings } from "@/core/handover/wish";
 import { NumberInput, Select, Toggle } from "../fields/fields";
 import { Labelled, TextLine } from "../page/field";
+import { ShownFields } from "./shown-fields";
 
 function Row({ children }: { readonly children: ReactNode }) {
   return (
@@ -63,7 +64,10 @@ export function CopyFields({
   copy,
   onChange,
   faults,
+  isLinear,
 }: {
+  /** Their files hold scene light: converted, it is shown through a view. */
+  readonly isLinear: boolean;
   readonly copy: CopySettings;
   readonly onChange: (copy: CopySettings) => void;
   readonly faults: Readonly<Record<string, string>>;
@@ -103,6 +107,13 @@ export function CopyFields({
         value={copy.name}
         onChange={(name) => onChange({ ...copy, name })}
       />
+      {isLinear && copy.format !== "same" && (
+        <ShownFields
+          shown={copy}
+          onChange={(shown) => onChange({ ...copy, ...shown })}
+          fault={faults.stops}
+        />
+      )}
     </Row>
   );
 }

@@ -54,11 +54,15 @@ function useSeen(): readonly [number | null, () => void] {
   ];
 }
 
-function ShotLines({ news }: { readonly news: NewsOfShot }) {
+/** @param props.isNamed says of which project it is */
+function ShotLines({ news, isNamed }: { readonly news: NewsOfShot; readonly isNamed: boolean }) {
   return (
     <Box py="1.5" borderTopWidth="1px" borderColor="rule" data-testid="news-of-shot">
       <Flex gap="3" align="baseline">
-        <Text fontWeight="700">{news.shot}</Text>
+        <Text fontWeight="700">
+          {isNamed ? `${news.projectTitle}: ` : ""}
+          {news.shot}
+        </Text>
         <Text color="softInk" fontFamily="mono" fontSize="xs">
           {news.version}
         </Text>
@@ -94,8 +98,8 @@ function ShotLines({ news }: { readonly news: NewsOfShot }) {
   );
 }
 
-/** Nothing at all while there is no news. @param project only shots of this one */
-export function ThisMorning({ project }: { readonly project: string }) {
+/** Nothing at all while there is no news. @param project only shots of this one; null: of all */
+export function ThisMorning({ project }: { readonly project: string | null }) {
   const [seen, look] = useSeen();
   const now = useNow();
   const news = useQuery({
@@ -105,7 +109,7 @@ export function ThisMorning({ project }: { readonly project: string }) {
     enabled: seen !== null,
     refetchInterval: AGAIN_MS,
   });
-  const shots = news.data?.shots.filter((shot) => shot.project === project) ?? [];
+  const shots = news.data?.shots.filter((shot) => project === null || shot.project === project) ?? [];
   if (seen === null || now === null || shots.length === 0) return null;
   return (
     <Box
@@ -117,6 +121,7 @@ export function ThisMorning({ project }: { readonly project: string }) {
       px="5"
       py="3"
       mb="5"
+      className="printed-alone"
       data-testid="news"
     >
       <Flex gap="4" align="baseline" mb="1.5" flexWrap="wrap">
@@ -141,7 +146,11 @@ export function ThisMorning({ project }: { readonly project: string }) {
         css={{ "@media print": { maxHeight: "none" } }}
       >
         {shots.map((shot) => (
-          <ShotLines key={`${shot.shot} ${shot.version}`} news={shot} />
+          <ShotLines
+            key={`${shot.project} ${shot.shot} ${shot.version} ${shot.sentence}`}
+            news={shot}
+            isNamed={project === null}
+          />
         ))}
       </Box>
     </Box>

@@ -10,6 +10,7 @@ import { useEffect, useState } from "react";
 import type { ProjectsView } from "@/contract/project-view";
 import { messageOf, projectPage } from "../live/api";
 import { useProjects } from "../live/queries";
+import { ThisMorning } from "../news/this-morning";
 import { Header } from "../page/header";
 import { Loading, Refusal, Trouble } from "../page/states";
 import { ProjectFields, useNewProject } from "./project-fields";
@@ -61,6 +62,7 @@ function Ledger({ projects, roots }: ProjectsView) {
           </Button>
         )}
       </Flex>
+      <ThisMorning project={null} />
       {isNew && <NewProjectFields roots={roots} onDone={() => setNew(false)} />}
       {active.map((project) => (
         <ProjectLine key={project.slug} project={project} roots={roots} />

@@ -70,6 +70,12 @@ export const system = createSystem(
       ".figures": { fontVariantNumeric: "tabular-nums" },
       // Buttons and other things that mean nothing on paper.
       ".on-screen": { "@media print": { display: "none !important" } },
+      // What is printed is that part, and not the page around it.
+      "body:has(.printed-alone) *": { "@media print": { visibility: "hidden" } },
+      "body:has(.printed-alone) .printed-alone, body:has(.printed-alone) .printed-alone *": {
+        "@media print": { visibility: "visible" },
+      },
+      ".printed-alone": { "@media print": { position: "absolute", top: 0, left: 0, right: 0 } },
       // What scrolls shows that it does: a rule of shade at the end where there is more, and none where it
       // ends.
       ".scrolls": {
