@@ -21,9 +21,9 @@ export function ThenLine({
   readonly onChange: (then: Then) => void;
 }) {
   return (
-    <Flex gap="2" align="center" mb="1.5">
+    <Flex gap="2" align="center" mb="1.5" flexWrap="wrap" minW="0">
       <Text flexShrink={0}>When all frames are good</Text>
-      <Box flex="1" maxW="300px">
+      <Box flex="1 1 180px" minW="0" maxW="300px">
         <Select<Then>
           label="When all frames are good"
           value={value}

@@ -33,7 +33,13 @@ export const BenchTabs = memo(function BenchTabs({
       variant="line"
       size="md"
     >
-      <Tabs.List borderBottomWidth="0" mb="1" minH="28px" aria-label="Benches">
+      <Tabs.List
+        borderBottomWidth="0"
+        mb="1"
+        minH="28px"
+        flexWrap={{ base: "wrap", md: "nowrap" }}
+        aria-label="Benches"
+      >
         {BENCHES.map((name, i) => (
           <Tip key={name} text={`Key ${i + 1}`}>
             <Tabs.Trigger
