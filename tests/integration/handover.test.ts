@@ -158,7 +158,7 @@ test("a picture that goes away, or is replaced, while it is handed over is told 
   const { sequenceId, folder, code } = await numbered(3);
   const reel = await reelOfSequence(sequenceId, "all", "stop");
   const pictures = await moviePictures(reel, USUAL_MOVIE, reel.rate, { beside: null, behind: null });
-  const feed = (): Promise<void> => pictures.feed(reel.slots, new PassThrough().resume(), () => undefined);
+  const feed = (): Promise<void> => pictures.feed(reel.slots, new PassThrough().resume());
   await fs.rename(path.join(folder, frameFile(code, 2)), path.join(stage.root, "aside.png"));
   await expect(feed()).rejects.toMatchObject({ code: "handover-picture-gone" });
   await fs.writeFile(path.join(folder, frameFile(code, 2)), numberedPicture(9, SIZE.width, SIZE.height));

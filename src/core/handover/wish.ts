@@ -19,6 +19,9 @@ export const HANDOVER_KINDS = [
 ] as const;
 export type HandoverKind = (typeof HANDOVER_KINDS)[number];
 
+/** Kinds that tell what is wrong with frames, and are not stopped by it. */
+export const tellsFaults = (as: HandoverKind): boolean => as === "csv" || as === "json" || as === "report";
+
 /** What is written into each picture. */
 export const BURNT = ["frame", "timeCode", "name"] as const;
 export type Burnt = (typeof BURNT)[number];

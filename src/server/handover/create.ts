@@ -3,7 +3,7 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import type { Who } from "@/contract/who";
 import { handoverName } from "@/core/handover/handover-name";
-import { movieFault, type Wish } from "@/core/handover/wish";
+import { movieFault, tellsFaults, type Wish } from "@/core/handover/wish";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { handoversFolder } from "../files/layout";
@@ -57,9 +57,8 @@ export async function createHandover(
   const { wish, outside, projectId } = request;
   requirePossible(wish);
   const reel = await freshReelOf(request, wish);
-  const tells = wish.as === "csv" || wish.as === "json" || wish.as === "report";
   // What follows a run is judged when that is over.
-  if (request.runId === null && !tells) requireWhole(reel, wish.gaps);
+  if (request.runId === null && !tellsFaults(wish.as)) requireWhole(reel, wish.gaps);
   const project = await projectById(pool(), projectId);
   if (project === null) throw new TallyError("project-unknown", { slug: null });
   if (outside !== null && (await isThere(outside))) throw new TallyError("handover-taken", { path: outside });

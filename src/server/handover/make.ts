@@ -1,5 +1,6 @@
 /** Makes what a handover asks for, under a temporary name: one file, or a folder of copies. */
 import fs from "node:fs/promises";
+import { tellsFaults } from "@/core/handover/wish";
 import { durationSeconds } from "@/core/timing/rate";
 import { TallyError } from "../errors";
 import { freeBytes } from "../files/free-space";
@@ -50,9 +51,6 @@ async function write(reel: Reel, { wish }: HandoverRow, temporary: string, makin
   }
 }
 
-/** Those that tell of faults are never stopped by them. */
-const tells = (as: HandoverRow["wish"]["as"]): boolean => as === "report" || as === "csv" || as === "json";
-
 /**
  * @throws TallyError for what stops it: frames with troubles, a picture that went away, an encoder that failed, no room
  */
@@ -63,7 +61,7 @@ export async function makeHandover(
 ): Promise<MadeHandover> {
   const { wish } = row;
   const reel = await freshReelOf(row, wish);
-  if (!tells(wish.as)) requireWhole(reel, wish.gaps);
+  if (!tellsFaults(wish.as)) requireWhole(reel, wish.gaps);
   for (const note of reel.notes) making.say(note);
   if (wish.isDeep) await requireUndamaged(reel, making);
   try {
@@ -73,7 +71,7 @@ export async function makeHandover(
     );
     return {
       ...made,
-      warnings: [...reel.notes, ...(tells(wish.as) ? [] : troubles), ...made.warnings],
+      warnings: [...reel.notes, ...(tellsFaults(wish.as) ? [] : troubles), ...made.warnings],
       madeFrom: madeFrom(reel),
       folder: reel.folder,
     };

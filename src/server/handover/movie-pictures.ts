@@ -34,7 +34,7 @@ export interface MoviePictures {
   readonly hasAlpha: boolean;
   readonly isDeep: boolean;
   /** @param slots as they are played */
-  feed(slots: readonly ReelSlot[], into: Writable, onGiven: () => void): Promise<void>;
+  feed(slots: readonly ReelSlot[], into: Writable): Promise<void>;
 }
 
 const rateText = ({ numerator, denominator }: Rate): string => `${numerator}/${denominator}`;
@@ -112,14 +112,13 @@ function pipedPictures(reel: Reel, movie: MovieSettings, rate: Rate): MoviePictu
     size: reel.size!,
     hasAlpha: false,
     isDeep: keepsDepth(reel, movie),
-    async feed(slots, into, onGiven) {
+    async feed(slots, into) {
       const made = inOrder(slots.length, AHEAD, (n) => {
         const slot = slots[n]!;
         return slot.kind === "card" ? card(slot.label) : bytesOf(reel.sources[slot.of]!, slot.from);
       });
       for await (const bytes of made) {
         await give(into, bytes);
-        onGiven();
       }
     },
   };
@@ -206,7 +205,7 @@ async function seenPictures(
     size,
     hasAlpha,
     isDeep,
-    async feed(slots, into, onGiven) {
+    async feed(slots, into) {
       const pictures = openSeenPictures();
       const card = async (label: string, burnt: SeenTask["burnt"]): Promise<Uint8Array> => {
         const rgb = await cardPixels(one, label);
@@ -254,7 +253,6 @@ async function seenPictures(
       try {
         for await (const bytes of inOrder(slots.length, pictures.atOnce + 1, made)) {
           await give(into, bytes);
-          onGiven();
         }
       } finally {
         await pictures.close();

@@ -73,7 +73,7 @@ export async function makeMovie(
       signal: making.signal,
       onLine: making.say,
       onFrame: (frames) => making.onProgress((frames / slots.length) * (1 - READ_BACK_SHARE)),
-      feed: (into) => pictures.feed(slots, into, () => undefined),
+      feed: (into) => pictures.feed(slots, into),
     });
     making.onProgress(1 - READ_BACK_SHARE);
     const seen = await readBack(temporary, making.signal);

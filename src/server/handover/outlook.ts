@@ -3,7 +3,7 @@ import type { HandoverOutlook } from "@/contract/handover";
 import { bytesAtBitRate, movieSize } from "@/core/handover/codecs";
 import { played, type PictureSize } from "@/core/handover/line-up";
 import { rateEffect } from "@/core/handover/rate-effect";
-import { loopsShown, type Wish } from "@/core/handover/wish";
+import { loopsShown, tellsFaults, type Wish } from "@/core/handover/wish";
 import type { FrameSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { durationSeconds } from "@/core/timing/rate";
@@ -59,10 +59,9 @@ export async function outlookOf(of: HandedOver, wish: Wish): Promise<HandoverOut
   const project = await projectById(pool(), of.projectId);
   if (project === null) throw new TallyError("project-unknown", { slug: null });
   const length = lengthOf(reel, wish);
-  const tells = wish.as === "csv" || wish.as === "json" || wish.as === "report";
   let fault: HandoverOutlook["fault"] = null;
   try {
-    if (!tells) requireWhole(reel, wish.gaps);
+    if (!tellsFaults(wish.as)) requireWhole(reel, wish.gaps);
   } catch (error) {
     if (!(error instanceof TallyError)) throw error;
     fault = { code: error.code, message: error.message };

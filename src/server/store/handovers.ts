@@ -92,9 +92,6 @@ export const handoversSince = (db: Db, since: Date): Promise<HandoverRow[]> =>
 export const awaitedHandovers = (db: Db): Promise<HandoverRow[]> =>
   all(db, "WHERE h.state = 'awaiting' ORDER BY h.id", []);
 
-export const handoversOfRun = (db: Db, runId: number): Promise<HandoverRow[]> =>
-  all(db, "WHERE h.run_id = ? ORDER BY h.id", [runId]);
-
 /** What was said while it was made; blank while nothing was. */
 export const logOfHandover = async (db: Db, id: number): Promise<string> =>
   (await row<{ log: string | null }>(db, "SELECT log FROM handover WHERE id = ?", [id]))?.log ?? "";

@@ -7,6 +7,7 @@ import {
   type HandoverKind,
   type MovieSettings,
   type SheetSettings,
+  tellsFaults,
   USUAL_COPY,
   USUAL_MOVIE,
   USUAL_SHEET,
@@ -67,9 +68,6 @@ export function wishOfDraft({ as, gaps, isDeep, movie, sheet, copy }: HandoverDr
 }
 
 const isList = (as: HandoverKind): as is ListKind => LISTS.some((kind) => kind === as);
-
-/** Kinds that tell what is wrong, and are not stopped by it. */
-const tells = (as: HandoverKind): boolean => as === "csv" || as === "json" || as === "report";
 
 export function HandoverForm({
   draft,
@@ -135,7 +133,7 @@ export function HandoverForm({
           onChange={(as) => set({ as })}
         />
       )}
-      {!tells(draft.as) && (
+      {!tellsFaults(draft.as) && (
         <>
           <Box mt="3" />
           <Caption>Frames that are missing, flagged, out of date or of another size</Caption>
