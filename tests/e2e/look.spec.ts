@@ -4,6 +4,7 @@ import path from "node:path";
 import sharp from "sharp";
 import type { FloatImage } from "@/core/image/pixels";
 import { writeExr } from "@/core/image/exr";
+import { median } from "@/core/many";
 import { shownPixel } from "@/core/playback/shown-pixel";
 import { imageTools } from "@/server/files/image-tools";
 import { frameFile, layNumbered, numberedPicture, watchCanvas } from "../support/numbered-pictures";
@@ -31,15 +32,17 @@ test("forwards, backwards, in a loop and back and forth: order, rate and count a
     ["j", -1],
   ] as const) {
     const seen = await playAndSee(page, key, 60);
-    // By the clock: so many frames on after so much time, whatever was dropped.
-    const first = seen[1]!;
+    // By the clock: so many frames on after so much time, whatever was dropped. A busy machine refreshes late
+    // now and then, which delays single pictures; it moves no half of them, unless the clock itself is wrong.
     let skipped = 0;
+    const ahead = [0];
     for (let i = 2; i < seen.length; i++) {
       const step = (((seen[i]!.number - seen[i - 1]!.number) * way) % 40) + 40;
       skipped += (step % 40) - 1;
-      const due = ((seen[i]!.at - first.at) / 1000) * RATE;
-      expect(Math.abs(i - 1 + skipped - due)).toBeLessThan(2.5);
+      ahead.push(i - 1 + skipped - ((seen[i]!.at - seen[1]!.at) / 1000) * RATE);
     }
+    const half = ahead.length >> 1;
+    expect(Math.abs(median(ahead.slice(half)) - median(ahead.slice(0, half)))).toBeLessThan(2.5);
     // Nothing is skipped in silence: the page tells of at least as many as the canvas left out.
     await expect(look.getByTestId("play-state")).toContainText(/dropped/);
     expect(await dropped()).toBeGreaterThanOrEqual(skipped);
