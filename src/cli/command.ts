@@ -32,3 +32,6 @@ export const oneOf = <T extends string>(label: string, value: string, allowed: r
     throw new CallWrong(`${label} must be ${allowed.join(", ")} here; it is "${value}"`);
   return found;
 };
+
+/** Texts between commas. */
+export const listOf = (text: string): string[] => text.split(",").map((n) => n.trim());

@@ -4,15 +4,7 @@ import { setTimeout as pause } from "node:timers/promises";
 import { wishOf } from "@/contract/handover";
 import { type Codec, CODEC_FACTS, CODECS, endingOf } from "@/core/handover/codecs";
 import { GAPS } from "@/core/handover/line-up";
-import {
-  HANDOVER_KINDS,
-  type MovieSettings,
-  MOVIE_PRESETS,
-  PRESET_FACTS,
-  USUAL_MOVIE,
-  type Wish,
-  withCodec,
-} from "@/core/handover/wish";
+import { HANDOVER_KINDS, type MovieSettings, USUAL_MOVIE, type Wish, withCodec } from "@/core/handover/wish";
 import { parseRate, type Rate } from "@/core/timing/rate";
 import { FAULTS, type FaultCode } from "@/contract/faults";
 import { isDatabaseAway } from "@/server/db/away";
@@ -24,8 +16,8 @@ import { claimOneHandover } from "@/server/queue/handover-lease";
 import { LEASE_SECONDS } from "@/server/queue/lease";
 import { requireProject, requireShot } from "@/server/store/find-shot";
 import { handoverById } from "@/server/store/handovers";
-import { listMoviePresets } from "@/server/store/movie-presets";
 import { CallWrong, complain, EXIT, type ExitCode, oneOf, print, printJson } from "./command";
+import { presetOf } from "./movie-preset";
 import { findSequence, type SequenceOptions } from "./shots";
 import { whoCalls } from "./who";
 
@@ -42,6 +34,8 @@ export interface ExportOptions extends SequenceOptions {
   readonly settings?: string;
   /** Every file is unpacked first. */
   readonly deep?: boolean;
+  /** What becomes of it is told by the program that the house declares. */
+  readonly tell?: boolean;
   /** The edit of the project in the place of a shot. */
   readonly edit?: boolean;
   readonly json?: boolean;
@@ -65,22 +59,9 @@ const CODEC_OF_ENDING: Readonly<Record<string, Codec>> = {
   png: "apng",
 };
 
-/** One that ships, or one that the house keeps. @throws CallWrong, with the names of all */
-async function presetOf(name: string): Promise<MovieSettings> {
-  const shipped = MOVIE_PRESETS.find((known) => known === name);
-  if (shipped !== undefined) return { ...USUAL_MOVIE, ...PRESET_FACTS[shipped].sets };
-  const kept = await listMoviePresets(pool());
-  const found = kept.find((preset) => preset.name === name);
-  if (found === undefined)
-    throw new CallWrong(
-      `--preset must be ${[...MOVIE_PRESETS, ...kept.map((preset) => preset.name)].join(", ")}; it is "${name}"`,
-    );
-  return found.movie;
-}
-
 /** As on the page: a preset, then a codec, then what is said one by one. */
 async function movieOf(options: ExportOptions, settings: object): Promise<MovieSettings> {
-  const preset = options.preset === undefined ? null : await presetOf(options.preset);
+  const preset = options.preset === undefined ? null : await presetOf("--preset", options.preset);
   let movie = preset ?? USUAL_MOVIE;
   const ending = path
     .extname(options.out ?? "")
@@ -123,6 +104,7 @@ async function wishOfCall(options: ExportOptions): Promise<Wish> {
     ...(options.frames === undefined ? {} : { frames: options.frames }),
     ...(options.gaps === undefined ? {} : { gaps: oneOf("--gaps", options.gaps, GAPS) }),
     ...(options.deep === true ? { isDeep: true } : {}),
+    ...(options.tell === true ? { tells: true } : {}),
     ...(as === "movie" ? { movie: await movieOf(options, settings) } : {}),
     ...(as === "sheet" ? { sheet: settings } : {}),
     ...(as === "frames" ? { copy: settings } : {}),

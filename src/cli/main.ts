@@ -165,7 +165,12 @@ command(
   .option(...version)
   .option("--camera <name>", "only the sequences of this camera; all of the plan")
   .option("--pass <name>", "only this pass, such as depth; all of the plan")
-  .option("--then <what>", "when all are good: deep check and a movie phone, edit, archive or web; or report")
+  .option("--then <what>", "when all are good, with commas: a preset of movies, checked deeply first; report")
+  .option(
+    "--then-gaps <how>",
+    "bad frames: stop waits for patches, hold shows the one before, card a black one; stop",
+  )
+  .option("--tell", "calls what whenHandedOver names, with what became of it")
   .option("--next-version", "opens the next version with the same plan and renders in that")
   .option("--wait", "until it ends; its result is the exit code")
   .option(...json)
@@ -207,6 +212,7 @@ command(
   .option("--preset <name>", "phone, edit, archive or web, or one that the house keeps")
   .option("--settings <json>", 'of its kind, such as \'{"percent":50,"burnt":["frame"]}\'')
   .option("--deep", "unpack every file first, and stop where one is damaged")
+  .option("--tell", "calls what whenHandedOver names, with what became of it")
   .option("--edit", "the project's edit in its order")
   .option(...version)
   .option(...camera)

@@ -16,12 +16,18 @@ export async function newsCommand(options: {
   const news = await viewNews(since);
   if (options.json) printJson(news);
   else {
-    if (news.shots.length + news.nodes.length === 0) print("Nothing happened.");
+    if (news.shots.length + news.edits.length + news.nodes.length === 0) print("Nothing happened.");
     for (const shot of news.shots) {
       print(`${shot.project}/${shot.shot} ${shot.version}: ${shot.sentence}`);
       for (const line of [...shot.made, ...shot.mended, ...shot.eyes, ...shot.still]) print(`  ${line}`);
     }
+    for (const edit of news.edits) {
+      print(`${edit.project}, the edit`);
+      for (const line of [...edit.made, ...edit.eyes, ...edit.still]) print(`  ${line}`);
+    }
     for (const node of news.nodes) print(node);
   }
-  return news.shots.some((shot) => shot.eyes.length + shot.still.length > 0) ? EXIT.frames : EXIT.fine;
+  return [...news.shots, ...news.edits].some((shot) => shot.eyes.length + shot.still.length > 0)
+    ? EXIT.frames
+    : EXIT.fine;
 }

@@ -24,9 +24,8 @@ import { currentSequence } from "@/server/views/current-sequence";
 import { startInNextVersion } from "@/server/actions/next-version";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
-import { CallWrong, EXIT, type ExitCode, oneOf, print, printJson } from "./command";
-import { wishOf } from "@/contract/handover";
-import { MOVIE_PRESETS, PRESET_FACTS } from "@/core/handover/wish";
+import { CallWrong, EXIT, type ExitCode, listOf, print, printJson } from "./command";
+import { type ThenOptions, wishesOfCall } from "./then";
 import { runCounts } from "@/server/store/tasks";
 import { requireShot } from "@/server/store/find-shot";
 
@@ -125,11 +124,9 @@ export async function statusCommand(
   return statuses.every((s) => s.todo === "") ? EXIT.fine : EXIT.frames;
 }
 
-export interface RunOptions extends SequenceOptions {
+export interface RunOptions extends SequenceOptions, ThenOptions {
   /** Renders in a version of its own. */
   readonly nextVersion?: boolean;
-  /** What is handed over once all frames are good: a preset of movies, or `report`. */
-  readonly then?: string;
   readonly policy: string;
   /** Further versions, with commas. */
   readonly also?: string;
@@ -139,9 +136,6 @@ export interface RunOptions extends SequenceOptions {
   readonly wait?: boolean;
   readonly json?: boolean;
 }
-
-/** Texts between commas. */
-const listOf = (text: string): string[] => text.split(",").map((n) => n.trim());
 
 /**
  * Starts what the page's Render would start. @returns after the start, or with --wait at the end of the run
@@ -153,11 +147,12 @@ export async function runCommand(
 ): Promise<ExitCode> {
   const policy = POLICIES.find((p): p is Policy => p === options.policy);
   if (policy === undefined) throw new CallWrong(`--policy must be one of ${POLICIES.join(", ")}`);
-  const then =
-    options.then === undefined ? null : oneOf("--then", options.then, [...MOVIE_PRESETS, "report"] as const);
+  const following = await wishesOfCall(options);
   const sequence = await findSequence(code, options);
   const start = options.nextVersion === true ? startInNextVersion : startRun;
-  const started = await start(
+  const { startFollowed } = await import("@/server/handover/follow");
+  const started = await startFollowed(
+    start,
     {
       sequenceId: sequence.id,
       scope: options.pass === undefined && options.camera === undefined ? "version" : "sequence",
@@ -166,18 +161,10 @@ export async function runCommand(
       nodes: options.nodes === undefined ? null : listOf(options.nodes),
       ...(options.also === undefined ? {} : { also: listOf(options.also) }),
     },
+    following,
     whoCalls(),
   );
   const { runId, decision, tasks } = started;
-  if (then !== null) {
-    const { followRun } = await import("@/server/handover/follow");
-    const movie = then === "report" ? null : PRESET_FACTS[then].sets;
-    await followRun(
-      runId,
-      wishOf(movie === null ? { as: "report" } : { as: "movie", isDeep: true, movie }),
-      whoCalls(),
-    );
-  }
   const version = "version" in started ? started.version : null;
   const frames = formatPhrase(decision.toRender);
   if (options.json)

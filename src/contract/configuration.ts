@@ -11,16 +11,21 @@ import { line, template } from "./declared-texts";
 import { type RendererDeclaration, rendererSchema } from "./renderer-declaration";
 import { checker, objectOf } from "./validate";
 
-/** What is called when a run ends. No shell sees it. */
-export interface RunEndCall {
-  /** A path, or a name that is found on the PATH of whoever closes the run. */
+/** A program of the house that is called when something has happened. No shell sees it. */
+export interface ProgramCall {
+  /** A path, or a name that is found on the PATH of whoever calls it. */
   readonly program: string;
-  /** Each may hold names in braces; see `RUN_END_NAMES`. */
+  /** Each may hold names in braces; see `CALL_NAMES`. */
   readonly arguments: readonly string[];
 }
 
-/** What stands for a value in its arguments. */
-export const RUN_END_NAMES = ["run", "shot", "version", "state", "made", "failed", "left", "folder"] as const;
+/** When a program is called, and what stands for a value in its arguments. */
+export const CALL_NAMES = {
+  whenRunEnds: ["run", "shot", "version", "state", "made", "failed", "left", "folder"],
+  whenHandedOver: ["handover", "of", "name", "state", "path", "why"],
+} as const;
+export type CallMoment = keyof typeof CALL_NAMES;
+export const CALL_MOMENTS = Object.keys(CALL_NAMES) as CallMoment[];
 
 export interface Configuration {
   /** Folder of the private database, logs and small pictures, absolute; `var` beside the program. */
@@ -34,7 +39,9 @@ export interface Configuration {
   /** Calls of places that render elsewhere, by name: shown with the frames that are wanted, and never made. */
   readonly calls?: Readonly<Record<string, DeclaredCall>>;
   /** Called once for each run, by whoever closes it. */
-  readonly whenRunEnds?: RunEndCall;
+  readonly whenRunEnds?: ProgramCall;
+  /** Called for each handover that shall be told of, by whoever made it, or found what keeps it back. */
+  readonly whenHandedOver?: ProgramCall;
   /** For how many days what is kept that nobody may ask for again. */
   readonly keep?: Partial<KeepDays>;
 }
@@ -63,6 +70,8 @@ const name = { pattern: "^[a-z][a-z0-9-]*$", maxLength: BOUNDS.declaredName } as
 /** Schema of the name of a root. */
 export const rootName = name;
 
+const programCall = objectOf<ProgramCall>({ program: line, arguments: { ...template, minItems: 0 } });
+
 const days = { type: "integer", minimum: 1, maximum: BOUNDS.keepDays } as const;
 
 /**
@@ -81,7 +90,8 @@ export const checkConfiguration = checker<Configuration>(
         propertyNames: rootName,
       },
       keep: objectOf<Partial<KeepDays>>({ logDays: days, attemptDays: days, asideDays: days }, []),
-      whenRunEnds: objectOf<RunEndCall>({ program: line, arguments: { ...template, minItems: 0 } }),
+      whenRunEnds: programCall,
+      whenHandedOver: programCall,
       calls: {
         type: "object",
         required: [],

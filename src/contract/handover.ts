@@ -8,6 +8,7 @@ import {
   type CopySettings,
   HANDOVER_KINDS,
   type HandoverKind,
+  type Into,
   type MovieSettings,
   type SheetSettings,
   USUAL_COPY,
@@ -18,6 +19,7 @@ import {
 import { STOPS, VIEWS } from "@/core/playback/shown-as";
 import type { Rate } from "@/core/timing/rate";
 import { BOUNDS, ID, nameOfLength, textOfLength } from "./bounds";
+import { pointedFolder } from "./take-in";
 import { checker, objectOf } from "./validate";
 import type { Who } from "./who";
 
@@ -27,6 +29,8 @@ export interface WishBody {
   readonly frames?: string;
   readonly gaps?: Gaps;
   readonly isDeep?: boolean;
+  readonly tells?: boolean;
+  readonly into?: Into | null;
   readonly rate?: Rate | null;
   readonly movie?: Partial<MovieSettings>;
   readonly sheet?: Partial<SheetSettings>;
@@ -114,6 +118,8 @@ const wishKeys = {
   frames: { type: "string", minLength: 1, maxLength: BOUNDS.phrase },
   gaps: { enum: GAPS },
   isDeep: { type: "boolean" },
+  tells: { type: "boolean" },
+  into: maybe(pointedFolder),
   rate,
   movie,
   sheet,
@@ -147,7 +153,13 @@ export const movieOf = (settings: Partial<MovieSettings> | undefined): MovieSett
 
 /** All of it said, as it is kept. */
 export function wishOf(body: WishBody): Wish {
-  const common = { frames: body.frames ?? "all", gaps: body.gaps ?? "stop", isDeep: body.isDeep ?? false };
+  const common = {
+    frames: body.frames ?? "all",
+    gaps: body.gaps ?? "stop",
+    isDeep: body.isDeep ?? false,
+    tells: body.tells ?? false,
+    into: body.into ?? null,
+  };
   switch (body.as) {
     case "movie":
       return { ...common, as: "movie", movie: movieOf(body.movie) };

@@ -1,5 +1,5 @@
 /** The settings of the house as the page shows them, each with where it comes from. */
-import type { KeepDays, RunEndCall } from "./configuration";
+import type { CallMoment, KeepDays, ProgramCall } from "./configuration";
 import type { HouseAnswer, TryAnswer, TryQuestion } from "./node-request";
 import { BOUNDS, FRAME, nameOfLength, textOfLength } from "./bounds";
 import { MACHINE_NAME } from "@/core/naming/name";
@@ -41,7 +41,8 @@ export interface SettingsView {
     readonly program: string | null;
     readonly version: string | null;
   }[];
-  readonly whenRunEnds: RunEndCall | null;
+  /** Null: nothing is called. */
+  readonly programCalls: Readonly<Record<CallMoment, ProgramCall | null>>;
   readonly keep: KeepDays;
 }
 

@@ -71,12 +71,11 @@ export interface PointedFolder {
   readonly folder: string;
 }
 
-export const checkPointedFolder = checker<PointedFolder>(
-  objectOf<PointedFolder>({
-    root: orNull(textOfLength(BOUNDS.declaredName)),
-    folder: textOfLength(BOUNDS.foundPath),
-  }),
-);
+export const pointedFolder = objectOf<PointedFolder>({
+  root: orNull(textOfLength(BOUNDS.declaredName)),
+  folder: textOfLength(BOUNDS.foundPath),
+});
+export const checkPointedFolder = checker<PointedFolder>(pointedFolder);
 
 /** A list that may be endless: how many, and the first of them. */
 export interface FirstOf {

@@ -35,7 +35,7 @@ test("the running demo's private database is found, and one root under var/frame
     databaseUrl: "mysql://a@127.0.0.1/x",
     roots: { frames: path.join(home, "var/frames") },
     renderers: {},
-    whenRunEnds: null,
+    programCalls: { whenRunEnds: null, whenHandedOver: null },
     keep: USUAL_KEEP,
     sources: {
       data: "usual",
@@ -43,6 +43,7 @@ test("the running demo's private database is found, and one root under var/frame
       roots: "usual",
       renderers: "usual",
       whenRunEnds: "usual",
+      whenHandedOver: "usual",
       keep: "usual",
     },
   });
@@ -108,6 +109,11 @@ test.each([
     "a call at the end that names what is not there",
     { ...renderer({}), whenRunEnds: { program: "tell", arguments: ["{colour}"] } },
     /whenRunEnds\/arguments has \{colour\}/,
+  ],
+  [
+    "a call for handovers that names what only runs have",
+    { ...renderer({}), whenHandedOver: { program: "tell", arguments: ["{left}"] } },
+    /whenHandedOver\/arguments has \{left\}; there are \{handover\}/,
   ],
   ["an argument that is no text", renderer({ arguments: [1] }), /arguments/],
   [

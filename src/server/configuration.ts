@@ -10,8 +10,10 @@ import {
   checkConfiguration,
   type Configuration,
   type KeepDays,
-  RUN_END_NAMES,
-  type RunEndCall,
+  CALL_MOMENTS,
+  CALL_NAMES,
+  type CallMoment,
+  type ProgramCall,
   USUAL_KEEP,
 } from "@/contract/configuration";
 import { declarationFault, type RendererDeclaration } from "@/contract/renderer-declaration";
@@ -26,10 +28,11 @@ export interface Settings {
   readonly databaseUrl: string;
   readonly roots: Readonly<Record<string, string>>;
   readonly renderers: Readonly<Record<string, RendererDeclaration>>;
-  readonly whenRunEnds: RunEndCall | null;
+  /** Null: nothing is called. */
+  readonly programCalls: Readonly<Record<CallMoment, ProgramCall | null>>;
   readonly keep: KeepDays;
   readonly sources: Readonly<
-    Record<"data" | "databaseUrl" | "roots" | "renderers" | "whenRunEnds" | "keep", Source>
+    Record<"data" | "databaseUrl" | "roots" | "renderers" | CallMoment | "keep", Source>
   >;
 }
 
@@ -60,17 +63,19 @@ function broken(file: string, text: string, faults: readonly SchemaFault[]): nev
 }
 
 /** What the schema cannot tell. */
-function* furtherFaults({ renderers = {}, whenRunEnds }: Configuration): Generator<SchemaFault> {
+function* furtherFaults({ renderers = {}, ...rest }: Configuration): Generator<SchemaFault> {
   for (const [name, declared] of Object.entries(renderers)) {
     const fault = declarationFault(declared);
     if (fault !== null) yield { ...fault, path: `/renderers/${name}/${fault.path}` };
   }
-  const [unknown] = unknownNames(whenRunEnds?.arguments ?? [], RUN_END_NAMES);
-  if (unknown !== undefined)
-    yield {
-      path: "/whenRunEnds/arguments",
-      message: `has {${unknown}}; there are ${RUN_END_NAMES.map((name) => `{${name}}`).join(", ")}`,
-    };
+  for (const moment of CALL_MOMENTS) {
+    const [unknown] = unknownNames(rest[moment]?.arguments ?? [], CALL_NAMES[moment]);
+    if (unknown !== undefined)
+      yield {
+        path: `/${moment}/arguments`,
+        message: `has {${unknown}}; there are ${CALL_NAMES[moment].map((name) => `{${name}}`).join(", ")}`,
+      };
+  }
 }
 
 /** What the file says; nothing where there is none. @throws TallyError `configuration-broken` */
@@ -152,7 +157,10 @@ export function settings(): Settings {
     databaseUrl,
     roots: declaredRoots(configuration),
     renderers: declaredRenderers(configuration),
-    whenRunEnds: configuration.whenRunEnds ?? null,
+    programCalls: {
+      whenRunEnds: configuration.whenRunEnds ?? null,
+      whenHandedOver: configuration.whenHandedOver ?? null,
+    },
     keep: { ...USUAL_KEEP, ...configuration.keep },
     sources: {
       data: sourceOf(null, configuration.data),
@@ -160,6 +168,7 @@ export function settings(): Settings {
       roots: sourceOf("PLAIN_TALLY_ROOTS", configuration.roots),
       renderers: sourceOf(null, configuration.renderers),
       whenRunEnds: sourceOf(null, configuration.whenRunEnds),
+      whenHandedOver: sourceOf(null, configuration.whenHandedOver),
       keep: sourceOf(null, configuration.keep),
     },
   };

@@ -1,5 +1,6 @@
 /** Handovers as tasks: made by nodes, cancelled, taken over, following runs, kept through the loss of the database. */
 import fs from "node:fs/promises";
+import os from "node:os";
 import path from "node:path";
 import { type Wish, USUAL_MOVIE } from "@/core/handover/wish";
 import { wishOf } from "@/contract/handover";
@@ -12,13 +13,18 @@ import { catchUp } from "@/server/folder/check";
 import { attemptHandover, type HandoverHost } from "@/server/handover/attempt";
 import { endHandover, handoverLog, makeAgain } from "@/server/handover/change";
 import { createHandover } from "@/server/handover/create";
-import { followRun } from "@/server/handover/follow";
+import { followRun, startFollowed } from "@/server/handover/follow";
 import { moviePictures } from "@/server/handover/movie-pictures";
 import { handedOverOf } from "@/server/handover/reel-of-row";
 import { reelOfSequence } from "@/server/handover/reel";
+import { sendHandover } from "@/server/handover/send";
+import { TallyError } from "@/server/errors";
 import { viewHandovers } from "@/server/handover/views";
 import { claimOneHandover } from "@/server/queue/handover-lease";
+import { importEdit } from "@/server/actions/import-edit";
+import { NodeHandovers } from "@/server/node/hand-over";
 import { handoverById, type HandoverRow } from "@/server/store/handovers";
+import { saveEncodes, saveNode } from "@/server/store/nodes";
 import { requireSequence } from "@/server/store/shots";
 import { PassThrough } from "node:stream";
 import { numbersIn, probe } from "../support/decoded";
@@ -30,10 +36,30 @@ import { dumpTables } from "../support/tables";
 
 const SIZE = { width: 160, height: 90 };
 let stage: Stage;
+/** Where the called program writes what it was told, a line a call. */
+const told = path.join(os.tmpdir(), `plain-tally-handed-over-${process.pid}`);
 beforeAll(async () => {
-  stage = await openStage();
+  const script = "require('fs').appendFileSync(process.argv[1], process.argv.slice(2).join(' | ') + '\\n')";
+  stage = await openStage(undefined, {
+    whenHandedOver: {
+      program: process.execPath,
+      arguments: ["-e", script, told, "{handover}", "{of}", "{state}", "{name}", "{path}", "{why}"],
+    },
+  });
 });
-afterAll(() => stage.strike());
+afterAll(async () => {
+  await stage.strike();
+  await fs.rm(told, { force: true });
+});
+/** What was told of a handover, once it is so much. */
+const toldOf = (id: number, calls: number): Promise<string[]> =>
+  until(`handover ${id} is told of ${calls} times`, async () => {
+    const lines = (await fs.readFile(told, "utf8").catch(() => "")).split("\n");
+    const own = lines
+      .filter((line) => line.startsWith(`${id} | `))
+      .map((line) => line.slice(`${id} | `.length));
+    return own.length >= calls && own;
+  });
 
 let count = 0;
 /** A shot whose frames carry their numbers. */
@@ -193,6 +219,86 @@ test("without ffmpeg, or with one that is killed, one sentence says so, and ther
   expect(await handedOver()).toEqual(before);
 });
 
+describe("into a folder of somebody's own", () => {
+  const into = (folder: string): Wish => wishOf({ as: "list", into: { root: null, folder } });
+
+  test("it lies there under its next number, named by its root for every machine, and can be fetched and made again", async () => {
+    const { sequenceId, code } = await numbered(2);
+    const folder = path.join(stage.root, "deliveries", "day 3");
+    await fs.mkdir(folder, { recursive: true });
+    const made = await makeHere(await ask(sequenceId, into(folder)));
+    expect(made.wish.into).toEqual({ root: "frames", folder: "deliveries/day 3" });
+    expect(made.result!.path).toBe(path.join(folder, `${code}_v001_main_beauty_001.txt`));
+    expect((await viewHandovers(sequenceId))[0]).toMatchObject({ path: made.result!.path, isHere: true });
+    expect(await (await sendHandover(made.id)).text()).toBe(await fs.readFile(made.result!.path, "utf8"));
+    const again = await makeHere((await makeAgain(made.id, null)).id);
+    expect(again.result!.path).toBe(path.join(folder, `${code}_v001_main_beauty_002.txt`));
+    expect((await fs.readdir(folder)).length).toBe(2);
+  });
+
+  test("one that is not there, lies below no root, or is among frames is refused; nothing is made up", async () => {
+    const { sequenceId, folder } = await numbered(2);
+    const refused = (place: string): Promise<unknown> =>
+      ask(sequenceId, into(place)).then(
+        () => "made",
+        (error: unknown) => error instanceof TallyError && error.code,
+      );
+    expect(await refused(path.join(stage.root, "nowhere"))).toBe("folder-missing");
+    expect(await refused("/usr")).toBe("folder-outside-roots");
+    expect(await refused(folder)).toBe("handover-wrong");
+    expect(await refused(stage.projectFolder)).toBe("handover-wrong");
+    const away = path.join(stage.root, "away");
+    await fs.mkdir(away);
+    const id = await ask(sequenceId, into(away));
+    await fs.rmdir(away);
+    expect((await makeHere(id)).fault?.code).toBe("folder-missing");
+    expect(await viewHandovers(sequenceId)).toMatchObject([{ isHere: false }]);
+  });
+
+  test("a name out of a record that somebody changed leads nowhere", async () => {
+    const { sequenceId } = await numbered(2);
+    const { id, name } = await makeHere(await ask(sequenceId, wishOf({ as: "list" })));
+    const rename = (to: string): Promise<unknown> =>
+      pool().query("UPDATE handover SET name = ? WHERE id = ?", [to, id]);
+    await rename("../../../etc/passwd");
+    await expect(sendHandover(id)).rejects.toMatchObject({ code: "path-outside-root" });
+    expect(await viewHandovers(sequenceId)).toMatchObject([{ isHere: false }]);
+    await rename(name!);
+  });
+});
+
+test("a node without ffmpeg leaves movies to one that may have it; where nobody has, it says so", async () => {
+  const { sequenceId } = await numbered(2);
+  await pool().query("UPDATE node SET stopped_at = NOW(3)");
+  const enter = (name: string): Promise<number> =>
+    saveNode(pool(), { name, host: "far", processors: 2, pid: 1, session: crypto.randomUUID() });
+  const [bare, other] = [await enter("bare-1"), await enter("other-1")];
+  const look = (): Promise<void> =>
+    new NodeHandovers({
+      pool: pool(),
+      leaseSeconds: 25,
+      log: () => undefined,
+      whileAway: (work) => work(),
+      release: () => Promise.resolve(),
+      onBusy: () => undefined,
+      mustLetGo: () => false,
+    }).makeAll(bare);
+  const { PATH } = process.env;
+  const id = await ask(sequenceId, { ...MOVIE, tells: true });
+  const list = await ask(sequenceId, wishOf({ as: "list" }));
+  try {
+    process.env.PATH = stage.root;
+    await look();
+    expect([(await rowOf(id)).state, (await rowOf(list)).state]).toEqual(["waiting", "done"]);
+    await saveEncodes(pool(), other, false);
+    await look();
+  } finally {
+    process.env.PATH = PATH;
+  }
+  expect((await rowOf(id)).fault?.code).toBe("ffmpeg-missing");
+  expect((await toldOf(id, 1))[0]).toContain("apt-get install ffmpeg");
+});
+
 (canMount ? test : test.skip)("a full disk is told as such, and nothing is left on it", async () => {
   const { sequenceId } = await numbered(40);
   const folder = path.join(stage.projectFolder, "handovers");
@@ -256,7 +362,7 @@ describe("what follows a run", () => {
     const { runId } = await startRun({
       ...{ sequenceId, scope: "version", phrase: "1-3", policy: "fill", nodes: null },
     });
-    const { id } = await followRun(runId, wishOf({ as: "list" }), "Mara");
+    const { id } = await followRun(runId, wishOf({ as: "list", tells: true }), "Mara");
     const held = await until("it says what it waits for", async () => {
       const row = await rowOf(id);
       return row.held !== null && row;
@@ -270,6 +376,11 @@ describe("what follows a run", () => {
     expect(path.dirname(made.result!.path)).toBe(path.join(stage.projectFolder, "handovers"));
     expect((await fs.readdir(folder)).length).toBe(4);
     expect((await viewHandovers(sequenceId)).map((h) => h.id)).toEqual([id]);
+    // Whoever asked to be told hears of each once: why it waits, and that it is there.
+    expect(await toldOf(id, 2)).toEqual([
+      `FOL | awaiting | ${made.name} |  | ${held.held}`,
+      `FOL | done | ${made.name} | ${made.result!.path} | `,
+    ]);
   });
 
   test.each(["v001", "rough001"])("a run of the command line carries one: %s", async (version) => {
@@ -289,12 +400,68 @@ describe("what follows a run", () => {
     if (version === "rough001") expect(made.result!.warnings.join(" ")).toContain("rough version");
   });
 
-  test("a word that is none is refused before anything begins", async () => {
+  test("a movie and a report may follow one run; with bad frames only where that was said", async () => {
+    await stage.addShot("FO2", { frames: "1-2", width: 48, height: 28 });
+    const ended = await stage.cli(
+      ...["run", "FO2", "1", "--then", "archive,report", "--then-gaps", "hold", "--tell", "--wait", "--json"],
+    );
+    expect([ended.code, ended.stderr]).toEqual([0, ""]);
+    const [rows] = await pool().query("SELECT id FROM handover WHERE run_id = ? ORDER BY id", [
+      JSON.parse(ended.stdout).run,
+    ]);
+    const [movie, report] = (rows as { id: number }[]).map(({ id }) => id);
+    const made = await inState(movie!, "done");
+    expect(made.wish).toMatchObject({ as: "movie", gaps: "hold", isDeep: true, tells: true });
+    expect((await probe(made.result!.path)).frames).toBe(2);
+    expect((await inState(report!, "done")).wish.as).toBe("report");
+    expect(await toldOf(movie!, 1)).toHaveLength(1);
+  });
+
+  test("a word that is none, or what cannot follow, is refused before anything begins", async () => {
     const { sequenceId } = await stage.addShot("FO3", { frames: "1-2" });
     const wrong = await stage.cli("run", "FO3", "--then", "film");
     expect([wrong.code, wrong.stderr]).toEqual([2, expect.stringContaining("--then must be")]);
+    expect((await stage.cli("run", "FO3", "--tell")).code).toBe(2);
+    const asked = { sequenceId, scope: "version", phrase: "all", policy: "fill", nodes: null } as const;
+    const start = (following: Wish) => startFollowed(startRun, asked, [following], null);
+    await expect(start(wishOf({ as: "list", frames: "nowhere" }))).rejects.toMatchObject({
+      code: "phrase-wrong",
+    });
+    await expect(start(wishOf({ as: "movie", movie: { container: "webm" } }))).rejects.toMatchObject({
+      code: "handover-wrong",
+    });
     expect((await viewSequence(sequenceId)).runs).toEqual([]);
   });
+});
+
+test("the edit, from a shell: in its order, remembered, and in the news", async () => {
+  const { code } = await numbered(6);
+  const cuts = [
+    "TITLE: CUT",
+    "FCM: NON-DROP FRAME",
+    "",
+    `001  ${code}  V  C  00:00:00:04 00:00:00:06 01:00:00:00 01:00:00:02`,
+    `002  ${code}  V  C  00:00:00:01 00:00:00:03 01:00:00:02 01:00:00:04`,
+    "",
+  ];
+  await importEdit("test-film", "cut.edl", cuts.join("\n"));
+  const out = path.join(stage.root, "edit.mkv");
+  const ended = await stage.cli(
+    ...["export", "test-film", "--edit", "--as", "movie", "--codec", "ffv1", "--out", out, "--json"],
+  );
+  expect([ended.code, ended.stderr]).toEqual([0, ""]);
+  expect(await numbersIn(out)).toEqual([4, 5, 1, 2]);
+  const news = await stage.cli("news", "--json");
+  expect((JSON.parse(news.stdout) as NewsView).edits).toEqual([
+    {
+      project: "test-film",
+      projectTitle: "Test Film",
+      made: [`${out} handed over`],
+      eyes: [],
+      still: [],
+    },
+  ]);
+  expect((await stage.cli("news")).stdout).toContain("test-film, the edit");
 });
 
 test("a wish that nobody can read, out of a record that somebody changed, blocks nobody", async () => {

@@ -407,6 +407,7 @@ beforeAll(async () => {
       path: { project: "test-film" },
       body: { as: "movie", gaps: "card", movie: { percent: 50 } },
     },
+    "GET /api/handovers/[id]": { path: id(given) },
     "GET /api/handovers/[id]/file": { path: id(given) },
     "GET /api/handovers/[id]/log": { path: id(given) },
     "POST /api/handovers/[id]/again": { path: id(given) },

@@ -37,3 +37,7 @@ export const statesBeforeHandover = (event: HandoverEvent): readonly HandoverSta
 
 /** Somebody waits for it. */
 export const isUnderWay = (state: HandoverState): boolean => state === "waiting" || state === "leased";
+
+/** Nothing becomes of it any more. */
+export const isOver = (state: HandoverState): boolean =>
+  HANDOVER_EVENTS.every((event) => nextHandoverState(state, event) === null);

@@ -24,7 +24,7 @@ test.each([
 });
 
 test("names say what it is of, what it is, and count up", () => {
-  const all = { frames: "all", gaps: "stop", isDeep: false } as const;
+  const all = { frames: "all", gaps: "stop", isDeep: false, tells: false, into: null } as const;
   const of = "HL010_v001_main_beauty";
   expect(handoverName(of, { ...all, as: "movie", movie: USUAL_MOVIE }, 1)).toBe(`${of}_001.mp4`);
   expect(handoverName(of, { ...all, as: "movie", movie: withCodec(USUAL_MOVIE, "apng") }, 12)).toBe(

@@ -183,6 +183,12 @@ export const USUAL_COPY: CopySettings = {
 /** Kinds without settings of their own. */
 type PlainKind = Exclude<HandoverKind, "movie" | "sheet" | "frames" | "otio">;
 
+/** A folder by a root and the way from it, or (without a root) by its path on the server. */
+export interface Into {
+  readonly root: string | null;
+  readonly folder: string;
+}
+
 /** One handover: of a sequence, or of a project's edit. */
 export type Wish = {
   /** A phrase; names are those of the tally. */
@@ -190,6 +196,10 @@ export type Wish = {
   readonly gaps: Gaps;
   /** Every file is unpacked before anything is made of it. */
   readonly isDeep: boolean;
+  /** What becomes of it is told by the program that the house declares for it. */
+  readonly tells: boolean;
+  /** The folder that it is put into; null: the project's own. */
+  readonly into: Into | null;
 } & (
   | { readonly as: "movie"; readonly movie: MovieSettings }
   | { readonly as: "sheet"; readonly sheet: SheetSettings }

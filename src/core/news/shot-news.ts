@@ -44,13 +44,17 @@ export interface ShotFacts {
   readonly handovers: readonly NewHandover[];
 }
 
-export interface ShotNews {
-  /** The tally now. */
-  readonly sentence: string;
+/** What became of handovers, as sentences: made, waiting for eyes, standing still. */
+export interface HandoverNews {
   readonly made: readonly string[];
-  readonly mended: readonly string[];
   readonly eyes: readonly string[];
   readonly still: readonly string[];
+}
+
+export interface ShotNews extends HandoverNews {
+  /** The tally now. */
+  readonly sentence: string;
+  readonly mended: readonly string[];
   readonly step: NextStep;
 }
 
@@ -83,20 +87,26 @@ function stillText(still: Standstill): string | null {
   }
 }
 
+export const handoverNews = (handovers: readonly NewHandover[]): HandoverNews => ({
+  made: handovers.filter((h) => h.state === "done").map((h) => `${h.name} handed over`),
+  eyes: handovers
+    .filter((h) => h.state === "failed")
+    .map((h) => `${h.name} was not made. ${h.why ?? ""}`.trim()),
+  still: handovers
+    .filter((h) => h.state === "awaiting" && h.why !== null)
+    .map((h) => `${h.name} waits. ${h.why ?? ""}`.trim()),
+});
+
 /** Null where there is nothing to tell. */
 export function shotNews(facts: ShotFacts): ShotNews | null {
-  const { counts, handovers } = facts;
-  const made = [
-    ...(facts.made.count === 0 ? [] : [`${framesOf(facts.made)} made`]),
-    ...handovers.filter((h) => h.state === "done").map((h) => `${h.name} handed over`),
-  ];
+  const { counts } = facts;
+  const handedOver = handoverNews(facts.handovers);
+  const made = [...(facts.made.count === 0 ? [] : [`${framesOf(facts.made)} made`]), ...handedOver.made];
   const mended =
     facts.mended.count === 0 ? [] : [`${framesOf(facts.mended)} failed or lost, and made again by itself`];
   const eyes = [
     ...facts.found.map(({ source, frames: set }) => `${framesOf(set)} flagged by ${FOUND_BY[source]}`),
-    ...handovers
-      .filter((h) => h.state === "failed")
-      .map((h) => `${h.name} was not made. ${h.why ?? ""}`.trim()),
+    ...handedOver.eyes,
   ];
   const still = [
     ...facts.runs.flatMap((run) => {
@@ -104,9 +114,7 @@ export function shotNews(facts: ShotFacts): ShotNews | null {
       return why === null ? [] : [`Run ${run.id} ${run.held === null ? why : `is held: ${why}`}`];
     }),
     ...(facts.stoppedLeft > 0 ? [`A run was stopped with ${frames(facts.stoppedLeft)} left`] : []),
-    ...handovers
-      .filter((h) => h.state === "awaiting" && h.why !== null)
-      .map((h) => `${h.name} waits. ${h.why ?? ""}`.trim()),
+    ...handedOver.still,
   ];
   if (made.length + mended.length + eyes.length + still.length === 0) return null;
   return {

@@ -46,7 +46,7 @@ export const RECORD_TABLES: readonly RecordTable[] = [
   table("setting", null, { key: ["name"], sameBy: ["name"] }),
   table("preset", null, { sameBy: ["name"] }),
   table("movie_preset", null, { sameBy: ["name"] }),
-  table("node", null, { quiet: ["seen_at", "takes"], paths: { name: "name" }, sameBy: ["name"] }),
+  table("node", null, { quiet: ["seen_at", "takes", "encodes"], paths: { name: "name" }, sameBy: ["name"] }),
   table("node_request", null, { parents: { node_id: "node" }, sameBy: ["node_id", "asked_at", "question"] }),
   table("project", "r.id", { paths: { slug: "name", folder: "way" } }),
   table("shot", "r.project_id", { parents: { project_id: "project" }, paths: { code: "name" } }),

@@ -12,7 +12,7 @@ import { setTimeout as pause } from "node:timers/promises";
 import { isDatabaseAway } from "../db/away";
 import { type Pool, transact } from "../db/pool";
 import { LeaseLost, TallyError } from "../errors";
-import { handoversFolder, temporaryOf } from "../files/layout";
+import { temporaryOf } from "../files/layout";
 import { putInFreePlace, putInPlace, syncFolder } from "../files/put-in-place";
 import { requireMark } from "../files/project-mark";
 import {
@@ -21,12 +21,13 @@ import {
   giveBackHandover,
   handoverById,
   type HandoverLease,
-  type HandoverRow,
   holdHandover,
   renewHandover,
 } from "../store/handovers";
 import { projectById } from "../store/projects";
 import { makeHandover } from "./make";
+import { placeOfHandover } from "./place";
+import { tellOfHandover } from "./tell";
 
 export interface HandoverHost {
   readonly pool: Pool;
@@ -45,17 +46,6 @@ const BEAT_MS = 700;
 /** Lines of the log, and characters of a line. */
 const LINES_KEPT = 500;
 const LINE_KEPT = 1_000;
-
-/** Where a handover is, or will be. @throws TallyError `project-unknown`, `root-unknown` */
-export async function placeOfHandover(
-  pool: Pool,
-  row: Pick<HandoverRow, "projectId" | "name" | "outside">,
-): Promise<string> {
-  if (row.outside !== null) return row.outside;
-  const project = await projectById(pool, row.projectId);
-  if (project === null) throw new TallyError("project-unknown", { slug: null });
-  return path.join(handoversFolder(project), row.name!);
-}
 
 /** All of a file, or of a folder's files. */
 async function bytesOf(place: string): Promise<number> {
@@ -112,11 +102,11 @@ export async function attemptHandover(host: HandoverHost, lease: HandoverLease):
   })();
   let temporary: string | null = null;
   try {
-    const place = await placeOfHandover(pool, row);
+    const place = await placeOfHandover(row);
     if (row.outside === null) {
       const project = await projectById(pool, row.projectId);
       await requireMark(project!);
-      await fs.mkdir(path.dirname(place), { recursive: true });
+      if (row.wish.into === null) await fs.mkdir(path.dirname(place), { recursive: true });
     }
     // What makers that are gone have left.
     for (let count = 1; count < lease.count; count++)
@@ -152,6 +142,7 @@ export async function attemptHandover(host: HandoverHost, lease: HandoverLease):
         await finishHandover(tx, lease, { madeFrom: made.madeFrom, result, log: log.join("\n") });
       }, pool),
     );
+    await host.whileAway(() => tellOfHandover(row, { state: "done", path: place }));
     return "made";
   } catch (error) {
     const why = abort.signal.aborted ? abort.signal.reason : error;
@@ -161,9 +152,13 @@ export async function attemptHandover(host: HandoverHost, lease: HandoverLease):
       return "given-back";
     }
     say((why as Error).message);
+    const fault = faultOf(why);
+    let isTold = false;
     await host.whileAway(async () => {
-      await failHandover(pool, lease, faultOf(why), log.join("\n"));
+      isTold = await failHandover(pool, lease, fault, log.join("\n"));
     });
+    if (!isTold) return "lost";
+    await host.whileAway(() => tellOfHandover(row, { state: "failed", why: fault.message }));
     return "failed";
   } finally {
     over.abort();

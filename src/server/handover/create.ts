@@ -6,9 +6,9 @@ import { handoverName } from "@/core/handover/handover-name";
 import { movieFault, tellsFaults, type Wish } from "@/core/handover/wish";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
-import { handoversFolder } from "../files/layout";
 import { insertHandover, namesOfHandovers } from "../store/handovers";
-import { lockProject, projectById, type ProjectRow } from "../store/projects";
+import { lockProject, projectById } from "../store/projects";
+import { folderOfHandovers, withPlace } from "./place";
 import { requireWhole } from "./reel";
 import { freshReelOf, type HandedOver } from "./reel-of-row";
 
@@ -27,9 +27,9 @@ const isThere = async (place: string): Promise<boolean> =>
     () => false,
   );
 
-/** The first number whose name neither a row nor a file has. */
+/** The first number whose name neither a row nor a file has. @param folder absolute */
 export async function nextName(
-  project: ProjectRow,
+  folder: string,
   stem: string,
   wish: Wish,
   names: readonly string[],
@@ -37,7 +37,7 @@ export async function nextName(
   const taken = new Set(names);
   for (let number = 1; ; number++) {
     const name = handoverName(stem, wish, number);
-    if (!taken.has(name) && !(await isThere(path.join(handoversFolder(project), name)))) return name;
+    if (!taken.has(name) && !(await isThere(path.join(folder, name)))) return name;
   }
 }
 
@@ -49,26 +49,29 @@ export function requirePossible(wish: Wish): void {
 
 /**
  * @returns the number of the handover, and where it will be
- * @throws TallyError `handover-wrong`, `handover-troubles`, `handover-taken`, `phrase-wrong`, `handover-no-frames`
+ * @throws TallyError `handover-wrong`, `handover-troubles`, `handover-taken`, `phrase-wrong`, `handover-no-frames`,
+ * and what withPlace does
  */
 export async function createHandover(
   request: HandoverRequest,
 ): Promise<{ readonly id: number; readonly path: string }> {
-  const { wish, outside, projectId } = request;
-  requirePossible(wish);
+  const { outside, projectId } = request;
+  requirePossible(request.wish);
+  const wish = await withPlace(request.wish);
   const reel = await freshReelOf(request, wish);
   // What follows a run is judged when that is over.
   if (request.runId === null && !tellsFaults(wish.as)) requireWhole(reel, wish.gaps);
   const project = await projectById(pool(), projectId);
   if (project === null) throw new TallyError("project-unknown", { slug: null });
   if (outside !== null && (await isThere(outside))) throw new TallyError("handover-taken", { path: outside });
+  const folder = await folderOfHandovers(project, wish);
   return transact(async (tx) => {
     await lockProject(tx, projectId);
     const name =
       outside === null
-        ? await nextName(project, reel.stem, wish, await namesOfHandovers(tx, projectId, reel.stem))
+        ? await nextName(folder, reel.stem, wish, await namesOfHandovers(tx, projectId, reel.stem))
         : null;
-    const id = await insertHandover(tx, { ...request, name });
-    return { id, path: outside ?? path.join(handoversFolder(project), name!) };
+    const id = await insertHandover(tx, { ...request, wish, name });
+    return { id, path: outside ?? path.join(folder, name!) };
   });
 }

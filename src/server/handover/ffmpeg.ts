@@ -39,6 +39,16 @@ async function printedBy(
 
 const isMissing = (error: unknown): boolean => (error as NodeJS.ErrnoException).code === "ENOENT";
 
+/** Both programs answer on this machine. */
+export async function isFfmpegThere(): Promise<boolean> {
+  try {
+    for (const program of ["ffmpeg", "ffprobe"] as const) await printedBy(program, ["-version"]);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
 /** The best encoder that is there. @throws TallyError `ffmpeg-missing`, `ffmpeg-no-encoder` */
 export async function encoderFor(codec: Codec): Promise<string> {
   const { encoders, word } = CODEC_FACTS[codec];

@@ -13,8 +13,10 @@ import { awaitedHandovers, beginHandover, type HandoverRow, holdBackHandover } f
 import { projectById } from "../store/projects";
 import { openRunsOfShot, runById } from "../store/runs";
 import { requireSequence } from "../store/shots";
-import { createHandover } from "./create";
-import { type Reel, requireWhole } from "./reel";
+import { loadSequence } from "../views/tally";
+import { createHandover, requirePossible } from "./create";
+import { tellOfHandover } from "./tell";
+import { framesOfPhrase, type Reel, requireWhole } from "./reel";
 import { freshReelOf, handedOverOf } from "./reel-of-row";
 
 /** @returns the number of the handover. @throws TallyError `run-unknown`, and what createHandover does */
@@ -29,6 +31,28 @@ export async function followRun(runId: number, wish: Wish, who: Who): Promise<{ 
     outside: null,
   });
   return { id };
+}
+
+/** A run that can be followed: what starts one, here or in the next version. */
+type Start<A, S> = (asked: A, who: Who) => Promise<S>;
+
+/**
+ * Starts a run with what follows it.
+ * @throws TallyError before anything has begun where what follows cannot be; and what the start does
+ */
+export async function startFollowed<A extends { readonly sequenceId: number }, S extends { runId: number }>(
+  start: Start<A, S>,
+  asked: A,
+  following: readonly Wish[],
+  who: Who,
+): Promise<S> {
+  for (const wish of following) {
+    requirePossible(wish);
+    framesOfPhrase(await loadSequence(asked.sequenceId), wish.frames);
+  }
+  const started = await start(asked, who);
+  for (const wish of following) await followRun(started.runId, wish, who);
+  return started;
 }
 
 /** Why it cannot begin, as a sentence; null: it can. */
@@ -56,7 +80,7 @@ async function beginOne(on: Pool, row: HandoverRow): Promise<void> {
   const project = await projectById(on, row.projectId);
   if (project === null || (await whyOutOfSight(project)) !== null) return;
   if (await isAtWork(on, row)) {
-    if (row.held !== null) await holdBackHandover(on, row.id, null);
+    if (row.held !== null) await holdBackHandover(on, row, null);
     return;
   }
   const held = await freshReelOf(row, row.wish).then(
@@ -67,7 +91,8 @@ async function beginOne(on: Pool, row: HandoverRow): Promise<void> {
     },
   );
   if (held === null) await transact((tx) => beginHandover(tx, row.id), on);
-  else if (held !== row.held) await holdBackHandover(on, row.id, held);
+  else if (held !== row.held && (await holdBackHandover(on, row, held)))
+    await tellOfHandover(row, { state: "awaiting", why: held });
 }
 
 /**

@@ -1,5 +1,6 @@
 /** Settings of movies that somebody keeps under a name. */
 import type { Who } from "@/contract/who";
+import { wishOf } from "@/contract/handover";
 import { type MovieSettings, PRESET_FACTS } from "@/core/handover/wish";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
@@ -22,7 +23,7 @@ export async function keepMoviePreset(name: string, movie: MovieSettings, who: W
     beside: null,
     behind: movie.behind.kind === "sequence" ? { kind: "colour", colour: [0, 0, 0] } : movie.behind,
   };
-  requirePossible({ as: "movie", frames: "all", gaps: "stop", isDeep: false, movie: kept });
+  requirePossible(wishOf({ as: "movie", movie: kept }));
   await saveMoviePreset(pool(), wanted, kept, who);
 }
 

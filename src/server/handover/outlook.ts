@@ -12,6 +12,7 @@ import { TallyError } from "../errors";
 import { namesOfHandovers } from "../store/handovers";
 import { projectById } from "../store/projects";
 import { nextName, requirePossible } from "./create";
+import { folderOfHandovers } from "./place";
 import { type Reel, requireWhole } from "./reel";
 import { type HandedOver, reelOf } from "./reel-of-row";
 
@@ -52,12 +53,13 @@ function bytesOf(reel: Reel, wish: Wish, seconds: number): number | null {
 const phraseOf = (reel: Reel, of: number, set: FrameSet): string =>
   reel.sources.length > 1 ? `${reel.sources[of]!.sequence.shot} ${formatPhrase(set)}` : formatPhrase(set);
 
-/** @throws TallyError `phrase-wrong`, `handover-no-frames`, `handover-wrong`, `edit-none` */
+/** @throws TallyError `phrase-wrong`, `handover-no-frames`, `handover-wrong`, `edit-none`, and what withPlace does */
 export async function outlookOf(of: HandedOver, wish: Wish): Promise<HandoverOutlook> {
   requirePossible(wish);
   const reel = await reelOf(of, wish);
   const project = await projectById(pool(), of.projectId);
   if (project === null) throw new TallyError("project-unknown", { slug: null });
+  const folder = await folderOfHandovers(project, wish);
   const length = lengthOf(reel, wish);
   let fault: HandoverOutlook["fault"] = null;
   try {
@@ -79,7 +81,7 @@ export async function outlookOf(of: HandedOver, wish: Wish): Promise<HandoverOut
     movie: movieOf(reel, wish),
     ...length,
     bytes: bytesOf(reel, wish, length.seconds),
-    name: await nextName(project, reel.stem, wish, await namesOfHandovers(pool(), of.projectId, reel.stem)),
+    name: await nextName(folder, reel.stem, wish, await namesOfHandovers(pool(), of.projectId, reel.stem)),
     warnings: [...reel.notes, ...(effect === null ? [] : [effect])],
     fault,
   };

@@ -5,10 +5,9 @@ import { Readable } from "node:stream";
 import { ZipFile } from "yazl";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
-import { handoversFolder } from "../files/layout";
 import { insideFolder } from "../files/paths";
 import { handoverById } from "../store/handovers";
-import { projectById } from "../store/projects";
+import { placeOfHandover } from "./place";
 
 const headersOf = (name: string, bytes: number | null): Record<string, string> => ({
   // No type: nothing of it may run in a page of ours, whatever it is.
@@ -26,8 +25,9 @@ const asTheyAre = { compress: false } as const;
 export async function sendHandover(id: number): Promise<Response> {
   const row = await handoverById(pool(), id);
   if (row?.state !== "done" || row.name === null) throw new TallyError("handover-unknown");
-  const project = await projectById(pool(), row.projectId);
-  const place = await insideFolder(handoversFolder(project!), row.name);
+  const named = await placeOfHandover(row);
+  // Nor does a link in that folder.
+  const place = await insideFolder(path.dirname(named), path.basename(named));
   const stat = await fs.stat(place).catch(() => null);
   if (stat === null) throw new TallyError("picture-gone", { what: row.name });
   if (!stat.isDirectory()) {

@@ -3,16 +3,14 @@ import fs from "node:fs/promises";
 import type { HandoverView } from "@/contract/handover";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
-import { handoversFolder } from "../files/layout";
 import { requireProject } from "../store/find-shot";
-import { type HandoverRow, handoversOfEdit, handoversOfSequences } from "../store/handovers";
-import { projectBySlug, type ProjectRow } from "../store/projects";
+import { handoverById, type HandoverRow, handoversOfEdit, handoversOfSequences } from "../store/handovers";
 import { requireSequence } from "../store/shots";
 import { loadSequence } from "../views/tally";
 import { madeFrom } from "./made-from";
+import { placeOfHandover } from "./place";
 import { reelOfSource, sourceOf } from "./reel";
 import { reelOfEdit } from "./reel-of-edit";
-import path from "node:path";
 
 /** More are in the folder. */
 const SHOWN = 50;
@@ -24,26 +22,26 @@ const isThere = (place: string): Promise<boolean> =>
   );
 
 /** @param hashNow of what it would be made from now; null where nobody can tell */
-async function viewOf(
-  row: HandoverRow,
-  project: ProjectRow,
-  hashNow: (row: HandoverRow) => string | null,
-): Promise<HandoverView> {
-  const place = row.outside ?? path.join(handoversFolder(project), row.name!);
+async function viewOf(row: HandoverRow, hashNow: (row: HandoverRow) => string | null): Promise<HandoverView> {
+  // Its root may not be declared here, or its folder be gone.
+  const place = await placeOfHandover(row).catch((error: unknown) => {
+    if (error instanceof TallyError) return null;
+    throw error;
+  });
   const isDone = row.state === "done";
   const now = isDone && row.madeFrom !== null ? hashNow(row) : null;
   return {
     id: row.id,
     wish: row.wish,
     name: row.name,
-    path: place,
+    path: place ?? row.result?.path ?? row.name!,
     state: row.state,
     progress: row.progress,
     node: row.node,
     runId: row.runId,
     held: row.held,
     isOutOfDate: now === null ? null : now !== row.madeFrom,
-    isHere: isDone && row.name !== null && (await isThere(place)),
+    isHere: isDone && row.name !== null && place !== null && (await isThere(place)),
     result: row.result,
     fault: row.fault,
     who: row.who,
@@ -62,11 +60,17 @@ const orNull = (hash: () => string): string | null => {
   }
 };
 
+/** One alone, without a look at what is under it: asked again and again while it is made. @throws TallyError `handover-unknown` */
+export async function viewHandover(id: number): Promise<HandoverView> {
+  const row = await handoverById(pool(), id);
+  if (row === null) throw new TallyError("handover-unknown");
+  return viewOf(row, () => null);
+}
+
 /** Of a sequence, the newest first. @throws TallyError `sequence-unknown` */
 export async function viewHandovers(sequenceId: number): Promise<readonly HandoverView[]> {
-  const sequence = await requireSequence(sequenceId);
+  await requireSequence(sequenceId);
   const rows = await handoversOfSequences(pool(), [sequenceId], SHOWN);
-  const project = (await projectBySlug(pool(), sequence.project))!;
   if (rows.length === 0) return [];
   const source = await sourceOf(await loadSequence(sequenceId));
   const known = new Map<string, string | null>();
@@ -78,7 +82,7 @@ export async function viewHandovers(sequenceId: number): Promise<readonly Handov
       );
     return known.get(wish.frames)!;
   };
-  return Promise.all(rows.map((row) => viewOf(row, project, hashNow)));
+  return Promise.all(rows.map((row) => viewOf(row, hashNow)));
 }
 
 /** Of a project's edit, the newest first. @throws TallyError `project-unknown` */
@@ -92,5 +96,5 @@ export async function viewEditHandovers(slug: string): Promise<readonly Handover
           if (error instanceof TallyError) return null;
           throw error;
         });
-  return Promise.all(rows.map((row) => viewOf(row, project, () => now)));
+  return Promise.all(rows.map((row) => viewOf(row, () => now)));
 }

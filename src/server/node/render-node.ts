@@ -20,9 +20,7 @@ import { LeaseLost, TallyError } from "../errors";
 import { type Engine, RenderFailed } from "../engines/engine";
 import { type Lease, LEASE_SECONDS, renew } from "../queue/lease";
 import { NodeQueue } from "../queue/node-queue";
-import { attemptHandover } from "../handover/attempt";
 import { beginFollowing } from "../handover/follow";
-import { claimHandover } from "../queue/handover-lease";
 import { closeEndedRuns } from "../queue/run-end";
 import { appendEvent } from "../store/events";
 import {
@@ -38,6 +36,7 @@ import { AttemptWatch, SILENCE_SECONDS } from "./attempt-watch";
 import { holdForSpace, SpaceWatch } from "./disk-space";
 import type { NodeFaults } from "./faults";
 import { attemptFrame } from "./frame-attempt";
+import { NodeHandovers } from "./hand-over";
 import { attemptLight } from "./light-attempt";
 import { answerQuestions } from "./readiness";
 import { type ReadyNode, RunReadiness } from "./run-readiness";
@@ -77,8 +76,6 @@ const BEAT_MS = 700;
 const IDLE_MS = 400;
 /** Between two looks for runs that have ended, while there is work. */
 const CLOSE_MS = 5_000;
-/** Between two looks for something to hand over. */
-const HANDOVER_MS = 1_000;
 /** Before the database is tried again after it went away. */
 const AWAY_MS = 1_000;
 
@@ -147,7 +144,6 @@ export class RenderNode {
   /** What looks at disks takes its time, and must not delay the heartbeat. */
   #looking: Promise<void> | null = null;
   #closedAt = 0;
-  #handoversAt = 0;
   #orders: NodeOrders = { pause: "no", cores: 1, nice: 0, memoryMb: null, hours: null, housePause: "no" };
   #id = 0;
   #frames = 0;
@@ -274,6 +270,18 @@ export class RenderNode {
   /** Until the node stops: a frame, and the next. */
   async #workSlot(slot: Slot, index: number): Promise<void> {
     const { shyness } = slot;
+    const handovers =
+      index > 0
+        ? null
+        : new NodeHandovers({
+            pool: this.#pool,
+            leaseSeconds: this.#leaseSeconds,
+            log: this.#options.log,
+            whileAway: (work) => this.#whileAway(work),
+            release: () => slot.queue.release(),
+            onBusy: (askToStop) => (slot.askToStop = askToStop),
+            mustLetGo: () => this.#isStopping || this.#mustLetGo,
+          });
     while (!this.#isStopping) {
       if (!this.#mayTake || index >= this.#orders.cores) {
         await this.#whileAway(() => slot.queue.release());
@@ -281,7 +289,7 @@ export class RenderNode {
         continue;
       }
       // Before frames: a person waits for it, and it takes minutes where a run takes hours.
-      if (index === 0) await this.#whileAway(() => this.#handOver(slot));
+      if (handovers !== null) await this.#whileAway(() => handovers.makeAll(this.#id));
       await this.#whileAway(async () => {
         const lease = await slot.queue.claim();
         if (lease === null) {
@@ -311,35 +319,6 @@ export class RenderNode {
       });
     }
     await slot.queue.release();
-  }
-
-  /** Makes all that is to be handed over; the slot makes no frame meanwhile. */
-  async #handOver(slot: Slot): Promise<void> {
-    if (performance.now() - this.#handoversAt < HANDOVER_MS) return;
-    for (;;) {
-      const lease = await claimHandover(this.#pool, this.#id, this.#leaseSeconds);
-      this.#handoversAt = performance.now();
-      if (lease === null) return;
-      await slot.queue.release();
-      const stop = new AbortController();
-      slot.askToStop = () => stop.abort();
-      if (this.#isStopping || this.#mustLetGo) stop.abort();
-      try {
-        const end = await attemptHandover(
-          {
-            pool: this.#pool,
-            leaseSeconds: this.#leaseSeconds,
-            stop: stop.signal,
-            whileAway: (work) => this.#whileAway(work),
-          },
-          lease,
-        );
-        this.#options.log(end === "failed" ? "warning" : "info", `handover ${lease.id}: ${end}`);
-        if (end === "given-back") return;
-      } finally {
-        slot.askToStop = null;
-      }
-    }
   }
 
   /** Ends at once when the node is asked to end. */

@@ -5,7 +5,13 @@
 import crypto from "node:crypto";
 import { type Pool, transact } from "../db/pool";
 import { whyOutOfSight } from "../files/project-mark";
-import { type HandoverLease, leaseHandover, lockOpenHandover, openHandovers } from "../store/handovers";
+import {
+  type HandoverLease,
+  leaseHandover,
+  lockOpenHandover,
+  type OpenHandover,
+  openHandovers,
+} from "../store/handovers";
 import { LEASE_SECONDS } from "./lease";
 
 /** @param nodeId null: a command makes it. @returns null where somebody has it by now */
@@ -23,15 +29,19 @@ export const claimOneHandover = (
     return lease;
   }, pool);
 
-/** The next whose project this machine sees; null where there is none. */
+/**
+ * The next whose project this machine sees; null where there is none.
+ * @param isLeft whether another node shall make it
+ */
 export async function claimHandover(
   pool: Pool,
   nodeId: number,
   leaseSeconds: number,
+  isLeft: (open: OpenHandover) => Promise<boolean>,
 ): Promise<HandoverLease | null> {
-  for (const { id, ...place } of await openHandovers(pool)) {
-    if ((await whyOutOfSight(place)) !== null) continue;
-    const lease = await claimOneHandover(pool, id, nodeId, leaseSeconds);
+  for (const open of await openHandovers(pool)) {
+    if ((await whyOutOfSight(open)) !== null || (await isLeft(open))) continue;
+    const lease = await claimOneHandover(pool, open.id, nodeId, leaseSeconds);
     if (lease !== null) return lease;
   }
   return null;

@@ -2,12 +2,9 @@
  * Frees leases that ran out, closes runs that are over, and calls what the configuration file wants called then. Whoever closes a run
  * calls it, so it is called once.
  */
-import { spawn } from "node:child_process";
 import { versionName } from "@/core/plan/plan";
-import type { RUN_END_NAMES } from "@/contract/configuration";
-import { fillTemplate } from "@/core/plan/call-template";
+import { callProgram } from "../call-program";
 import { settings } from "../configuration";
-import { programEnvironment } from "../program-environment";
 import type { Pool } from "../db/pool";
 import { freeExpiredLeases } from "./lease";
 import { settleRuns } from "./settle";
@@ -23,15 +20,13 @@ export async function closeEndedRuns(pool: Pool): Promise<void> {
   for (const id of await settleRuns(pool)) await callAtEnd(pool, id);
 }
 
-/** Its failure is told in the log and changes nothing: the run has ended. */
 async function callAtEnd(pool: Pool, runId: number): Promise<void> {
-  const { whenRunEnds } = settings();
-  const run = whenRunEnds === null ? null : await runById(pool, runId);
+  const run = settings().programCalls.whenRunEnds === null ? null : await runById(pool, runId);
   const sequence = run === null ? null : await sequenceById(pool, run.sequenceId);
   // Proofs are looked at while one waits for them.
-  if (whenRunEnds === null || run === null || sequence === null || run.kind === "proof") return;
+  if (run === null || sequence === null || run.kind === "proof") return;
   const counts = await runCounts(pool, runId);
-  const values: Record<(typeof RUN_END_NAMES)[number], string | number> = {
+  callProgram("whenRunEnds", {
     run: runId,
     shot: sequence.shot,
     version: (await versionsOfRun(pool, runId)).map(versionName).join(","),
@@ -40,13 +35,5 @@ async function callAtEnd(pool: Pool, runId: number): Promise<void> {
     failed: counts.failed,
     left: counts.waiting + counts.leased,
     folder: sequencePlace(sequence),
-  };
-  const child = spawn(whenRunEnds.program, fillTemplate(whenRunEnds.arguments, values), {
-    stdio: "ignore",
-    detached: true,
-    env: programEnvironment(),
   });
-  // It is somebody's message or light switch: that it is missing must not end the server.
-  child.on("error", () => undefined);
-  child.unref();
 }

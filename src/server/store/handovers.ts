@@ -6,7 +6,7 @@ import { checkFault, checkResult, checkWish, type HandoverResult, wishOf } from 
 import type { Checked } from "@/contract/validate";
 import type { Who } from "@/contract/who";
 import { type HandoverState, statesBeforeHandover } from "@/core/handover/handover-life";
-import type { Wish } from "@/core/handover/wish";
+import type { HandoverKind, Wish } from "@/core/handover/wish";
 import { type Db, fromJson, marks, type Params, row, rows, write } from "../db/rows";
 import type { Tx } from "../db/pool";
 
@@ -150,13 +150,19 @@ const before = (event: Parameters<typeof statesBeforeHandover>[0]): readonly str
 
 const OPEN = "(h.state = 'waiting' OR (h.state = 'leased' AND h.lease_until < NOW(6)))";
 
-/** Those that nobody makes, with where their projects lie; one whose maker is gone comes first. */
-export const openHandovers = (
-  db: Db,
-): Promise<{ readonly id: number; readonly root: string; readonly folder: string }[]> =>
+export interface OpenHandover {
+  readonly id: number;
+  readonly as: HandoverKind;
+  /** Where its project lies. */
+  readonly root: string;
+  readonly folder: string;
+}
+
+/** Those that nobody makes; one whose maker is gone comes first. */
+export const openHandovers = (db: Db): Promise<OpenHandover[]> =>
   rows(
     db,
-    `SELECT h.id, p.root, p.folder
+    `SELECT h.id, JSON_VALUE(h.wish, '$.as') AS \`as\`, p.root, p.folder
       FROM handover h
       JOIN project p ON p.id = h.project_id
       WHERE ${OPEN}
@@ -282,10 +288,19 @@ export const beginHandover = async (tx: Tx, id: number): Promise<boolean> =>
     )
   ).matched === 1;
 
-/** Why it is still awaited; null: its run goes on. */
-export async function holdBackHandover(db: Db, id: number, held: string | null): Promise<void> {
-  await write(db, "UPDATE handover SET held = ? WHERE id = ? AND state = 'awaiting'", [held, id]);
-}
+/** Why it is still awaited; null: its run goes on. @returns false where somebody else has said so first */
+export const holdBackHandover = async (
+  db: Db,
+  { id, held: before }: Pick<HandoverRow, "id" | "held">,
+  held: string | null,
+): Promise<boolean> =>
+  (
+    await write(db, "UPDATE handover SET held = ? WHERE id = ? AND state = 'awaiting' AND held <=> ?", [
+      held,
+      id,
+      before,
+    ])
+  ).matched === 1;
 
 /** Takes it off the list; its file stays where it is. Only what is over. */
 export const deleteHandover = async (db: Db, id: number): Promise<boolean> =>

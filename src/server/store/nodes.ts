@@ -65,7 +65,7 @@ export async function saveNode(
     `INSERT INTO node (name, host, processors, pid, session, cores, started_at, seen_at)
       VALUES (?, ?, ?, ?, ?, ?, NOW(3), NOW(3))
       ON DUPLICATE KEY UPDATE host = VALUES(host), processors = VALUES(processors), pid = VALUES(pid),
-        session = VALUES(session), started_at = NOW(3), seen_at = NOW(3), stopped_at = NULL, takes = 1`,
+        session = VALUES(session), started_at = NOW(3), seen_at = NOW(3), stopped_at = NULL, takes = 1, encodes = NULL`,
     [node.name, node.host, node.processors, node.pid, node.session, node.firstCores ?? 1],
   );
   return (await row<{ id: number }>(db, "SELECT id FROM node WHERE name = ?", [node.name]))!.id;
@@ -175,3 +175,22 @@ export async function touchNode(db: Db, id: number, session: string, takes: bool
 export async function markNodeStopped(db: Db, id: number, session: string): Promise<void> {
   await write(db, "UPDATE node SET stopped_at = NOW(3) WHERE id = ? AND session = ?", [id, session]);
 }
+
+/** Whether ffmpeg is on its machine. */
+export async function saveEncodes(db: Db, id: number, encodes: boolean): Promise<void> {
+  await write(db, "UPDATE node SET encodes = ? WHERE id = ?", [encodes ? 1 : 0, id]);
+}
+
+/**
+ * Whether another node has ffmpeg, or was not asked yet.
+ * @param awaySeconds not heard of for so long, it counts as away
+ */
+export const mayOthersEncode = async (db: Db, id: number, awaySeconds: number): Promise<boolean> =>
+  (await row(
+    db,
+    `SELECT id FROM node
+      WHERE id <> ? AND stopped_at IS NULL AND takes = 1 AND seen_at > NOW(3) - INTERVAL ? SECOND
+        AND (encodes IS NULL OR encodes = 1)
+      LIMIT 1`,
+    [id, awaySeconds],
+  )) !== null;

@@ -1,7 +1,7 @@
 /** This morning: over all shots, what happened since somebody last looked. */
 import type { NewsOfShot, NewsView } from "@/contract/news";
 import { setOf } from "@/core/frames/frame-set";
-import { type NewHandover, shotNews, type ShotFacts } from "@/core/news/shot-news";
+import { handoverNews, type NewHandover, shotNews, type ShotFacts } from "@/core/news/shot-news";
 import { versionName } from "@/core/plan/plan";
 import { standstillOf } from "@/core/run/standstill";
 import { countsOf } from "@/core/tally/tally";
@@ -21,7 +21,7 @@ import { stateOf } from "./tally";
 const heldSentence = (held: RunHeld): string =>
   held.code === "disk-full" ? "the disk is full" : `every node fails alike: ${held.message}`;
 
-function handoverNews(row: HandoverRow): NewHandover | null {
+function newHandover(row: HandoverRow): NewHandover | null {
   const name = row.name ?? row.outside ?? "";
   switch (row.state) {
     case "done":
@@ -85,10 +85,15 @@ export async function viewNews(since: Date): Promise<NewsView> {
     (source) => [source, gather(found.filter((f) => f.source === source))] as const,
   );
   const handovers = new Map<string, NewHandover[]>();
+  const ofEdits = new Map<number, NewHandover[]>();
+  const add = <K>(to: Map<K, NewHandover[]>, key: K, news: NewHandover): void =>
+    void to.set(key, [...(to.get(key) ?? []), news]);
   for (const row of [...ended, ...awaited]) {
+    const news = newHandover(row);
+    if (news === null) continue;
     const key = row.sequenceId === null ? undefined : keys.get(row.sequenceId);
-    const news = handoverNews(row);
-    if (key !== undefined && news !== null) handovers.set(key, [...(handovers.get(key) ?? []), news]);
+    if (row.sequenceId === null) add(ofEdits, row.projectId, news);
+    else if (key !== undefined) add(handovers, key, news);
   }
   const runsOf = ({ project, shot, ...key }: SequenceRow): readonly HouseRunView[] =>
     [...runs.open, ...runs.ended].filter(
@@ -139,6 +144,10 @@ export async function viewNews(since: Date): Promise<NewsView> {
     since: since.toISOString(),
     until: until.toISOString(),
     shots: shots.sort((a, b) => a.project.localeCompare(b.project) || a.shot.localeCompare(b.shot)),
+    edits: projects.flatMap(({ id, slug, title }) => {
+      const told = ofEdits.get(id);
+      return told === undefined ? [] : [{ project: slug, projectTitle: title, ...handoverNews(told) }];
+    }),
     nodes: nodes.nodes
       .filter((n) => n.asides.length > 0)
       .map((n) => `${n.name} is set aside${n.asides.some((a) => a.runId === null) ? "" : " from a run"}`),

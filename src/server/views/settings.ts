@@ -1,4 +1,5 @@
 /** The settings of the house, and what its nodes see of them. */
+import { CALL_MOMENTS } from "@/contract/configuration";
 import crypto from "node:crypto";
 import fs from "node:fs/promises";
 import path from "node:path";
@@ -54,7 +55,9 @@ export async function viewSettings(): Promise<SettingsView> {
       value("databaseUrl", withoutPassword(own.databaseUrl)),
       value("roots", Object.keys(own.roots).join(", ")),
       value("renderers", Object.keys(own.renderers).join(", ") || "none besides the stand-in"),
-      value("whenRunEnds", own.whenRunEnds === null ? "nothing is called" : own.whenRunEnds.program),
+      ...CALL_MOMENTS.map((moment) =>
+        value(moment, own.programCalls[moment]?.program ?? "nothing is called"),
+      ),
       value("keep", days(own.keep)),
     ],
     roots: await Promise.all(
@@ -70,7 +73,7 @@ export async function viewSettings(): Promise<SettingsView> {
       program: own.renderers[offer.name]?.program ?? null,
       version: own.renderers[offer.name]?.version ?? null,
     })),
-    whenRunEnds: own.whenRunEnds,
+    programCalls: own.programCalls,
     keep: own.keep,
   };
 }

@@ -5,6 +5,7 @@ import type { Gaps } from "@/core/handover/line-up";
 import {
   type CopySettings,
   type HandoverKind,
+  type Into,
   type MovieSettings,
   type SheetSettings,
   tellsFaults,
@@ -16,6 +17,7 @@ import {
 import { Select, Toggle } from "../fields/fields";
 import { Caption } from "../page/bench";
 import { OneOf } from "../page/choices";
+import { IntoField } from "./into-field";
 import { MovieFields, type MovieSubject } from "./movie-settings";
 import { CopyFields, SheetFields } from "./other-settings";
 
@@ -36,6 +38,8 @@ export interface HandoverDraft {
   readonly as: HandoverKind;
   readonly gaps: Gaps;
   readonly isDeep: boolean;
+  readonly tells: boolean;
+  readonly into: Into | null;
   readonly movie: MovieSettings;
   readonly sheet: SheetSettings;
   readonly copy: CopySettings;
@@ -45,14 +49,19 @@ export const FIRST_DRAFT: HandoverDraft = {
   as: "movie",
   gaps: "stop",
   isDeep: false,
+  tells: false,
+  into: null,
   movie: USUAL_MOVIE,
   sheet: USUAL_SHEET,
   copy: USUAL_COPY,
 };
 
 /** @param frames a phrase */
-export function wishOfDraft({ as, gaps, isDeep, movie, sheet, copy }: HandoverDraft, frames: string): Wish {
-  const common = { frames, gaps, isDeep };
+export function wishOfDraft(
+  { as, gaps, isDeep, tells, into, movie, sheet, copy }: HandoverDraft,
+  frames: string,
+): Wish {
+  const common = { frames, gaps, isDeep, tells, into };
   switch (as) {
     case "movie":
       return { ...common, as, movie };
@@ -152,6 +161,10 @@ export function HandoverForm({
           </Toggle>
         </>
       )}
+      <IntoField into={draft.into} onChange={(into) => set({ into })} fault={faults.folder} />
+      <Toggle isOn={draft.tells} onChange={(tells) => set({ tells })}>
+        Tell me what becomes of it
+      </Toggle>
       {faults.as !== undefined && <Text color="brick">{faults.as}</Text>}
     </>
   );

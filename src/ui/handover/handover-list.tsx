@@ -4,7 +4,7 @@ import { Box, Button, Flex, Progress, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { HandoverView } from "@/contract/handover";
-import { isUnderWay } from "@/core/handover/handover-life";
+import { isOver, isUnderWay } from "@/core/handover/handover-life";
 import { wishWord } from "@/core/handover/handover-name";
 import { get, messageOf } from "../live/api";
 import { Copy } from "../page/copy";
@@ -74,7 +74,7 @@ function HandoverLine({
   const now = useNow();
   const [isLogOpen, setLogOpen] = useState(false);
   const { id, wish, state, result, fault, progress, isOutOfDate } = handover;
-  const isOver = state === "done" || state === "failed" || state === "stopped";
+  const isEnded = isOver(state);
   return (
     <Box
       py="2"
@@ -155,12 +155,12 @@ function HandoverLine({
             Try again
           </Button>
         )}
-        {!isOver && (
+        {!isEnded && (
           <Button size="xs" variant="plain" px="0" onClick={() => deeds.stop.mutate(id)}>
             Cancel
           </Button>
         )}
-        {isOver && (
+        {isEnded && (
           <>
             <Button
               size="xs"

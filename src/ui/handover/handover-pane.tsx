@@ -43,7 +43,7 @@ export function HandoverPane({
   ).includes('"blank"');
   const isWhole = frames !== "" && !hasBlank;
   const outlook = useOutlook(at, wish as WishBody, isOn && isWhole);
-  const handovers = useHandovers(at, isOn);
+  const { handovers, error } = useHandovers(at, isOn);
   const deeds = useHandoverDeeds(at);
   const { nodes, at: heardAt } = useLive();
   const isAwake = nodes.some((node) => node.state === "idle" || node.state === "at-work");
@@ -97,12 +97,12 @@ export function HandoverPane({
           )}
           <Flex mt="5" />
           <Caption>Handed over</Caption>
-          {handovers.error !== null ? (
-            <Refusal>{messageOf(handovers.error)}</Refusal>
-          ) : handovers.data === undefined ? (
+          {error !== null ? (
+            <Refusal>{messageOf(error)}</Refusal>
+          ) : handovers === undefined ? (
             <Text color="softInk">Loading what was handed over.</Text>
           ) : (
-            <HandoverList handovers={handovers.data} deeds={deeds} />
+            <HandoverList handovers={handovers} deeds={deeds} />
           )}
         </>
       }

@@ -17,7 +17,8 @@ import type { Rate } from "@/core/timing/rate";
 import { NumberInput, Select, Toggle } from "../fields/fields";
 import { RateSelect } from "../fields/rate-select";
 import { Labelled, TextLine } from "../page/field";
-import { KeepPreset, useOwnPresets } from "./own-presets";
+import { useMoviePresets } from "../live/queries";
+import { KeepPreset } from "./own-presets";
 import { ShownFields } from "./shown-fields";
 
 /** What the settings may be about. */
@@ -71,7 +72,7 @@ export function MovieFields({ movie, onChange, subject, faults }: MovieSettingsP
   const set = (change: Partial<MovieSettings>): void => onChange({ ...movie, ...change });
   const facts = CODEC_FACTS[movie.codec];
   const preset = MOVIE_PRESETS.find((name) => isPreset(movie, name));
-  const ownPresets = useOwnPresets();
+  const ownPresets = useMoviePresets();
   const own = ownPresets.find((kept) => isSame(kept.movie, movie)) ?? null;
   return (
     <Box>

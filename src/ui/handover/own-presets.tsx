@@ -1,21 +1,13 @@
 "use client";
 /** Settings of movies under names of one's own, for everybody in the house. */
 import { Button, Flex, Input, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { MoviePresetView } from "@/contract/handover";
 import type { MovieSettings } from "@/core/handover/wish";
-import { get, messageOf, post, remove } from "../live/api";
+import { messageOf, post, remove } from "../live/api";
+import { queryKeys } from "../live/query-keys";
 import { Refusal } from "../page/states";
-
-const KEY = ["movie-presets"] as const;
-
-/** By name; none while they are not there yet. */
-export const useOwnPresets = (): readonly MoviePresetView[] =>
-  useQuery({
-    queryKey: KEY,
-    queryFn: ({ signal }) => get<readonly MoviePresetView[]>("/api/movie-presets", signal),
-  }).data ?? [];
 
 /** @param chosen the one whose settings these are; null: none */
 export function KeepPreset({
@@ -26,7 +18,7 @@ export function KeepPreset({
   readonly chosen: MoviePresetView | null;
 }) {
   const client = useQueryClient();
-  const onSettled = (): Promise<void> => client.invalidateQueries({ queryKey: KEY });
+  const onSettled = (): Promise<void> => client.invalidateQueries({ queryKey: queryKeys.moviePresets });
   const [name, setName] = useState("");
   const keep = useMutation({
     mutationFn: () => post("/api/movie-presets", { name, movie }),

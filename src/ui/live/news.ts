@@ -44,8 +44,8 @@ export class News {
     else this.#ask((view) => concerns(view, changed));
     this.#askLines(changed);
     // What is read beside the tally, where it is shown.
-    for (const queryKey of [queryKeys.logs, queryKeys.allProofs, queryKeys.asides, queryKeys.runs])
-      this.#refresher.refresh({ queryKey });
+    const { logs, allProofs, asides, runs, handovers } = queryKeys;
+    for (const queryKey of [logs, allProofs, asides, runs, handovers]) this.#refresher.refresh({ queryKey });
   }
 
   /** Ledgers that were read, each with its lines. */

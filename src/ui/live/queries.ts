@@ -1,6 +1,7 @@
 /** What pages read from the server. Events say when an answer is out of date (live-connection). */
 import { keepPreviousData, useQuery, type UseQueryResult } from "@tanstack/react-query";
 import { useEffect } from "react";
+import type { MoviePresetView } from "@/contract/handover";
 import type { LostTalliesView } from "@/contract/rebuild";
 import type {
   MotionView,
@@ -263,6 +264,13 @@ export const usePresets = (): UseQueryResult<{ readonly presets: readonly Preset
     queryKey: queryKeys.presets,
     queryFn: ({ signal }) => get<{ presets: PresetView[] }>("/api/presets", signal),
   });
+
+/** Settings of movies under names of the house, by name; none while they are not there yet. */
+export const useMoviePresets = (): readonly MoviePresetView[] =>
+  useQuery({
+    queryKey: queryKeys.moviePresets,
+    queryFn: ({ signal }) => get<readonly MoviePresetView[]>("/api/movie-presets", signal),
+  }).data ?? [];
 
 /** @param newest part of the key: a new revision is another list */
 export const useRevisions = (

@@ -7,10 +7,11 @@ import { Box, Button, Flex, Heading, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import NextLink from "next/link";
 import { useEffect, useState } from "react";
-import type { NewsOfShot, NewsView } from "@/contract/news";
-import type { NextStep } from "@/core/tally/next-step";
-import { get, shotPage } from "../live/api";
+import type { HandoverNews } from "@/core/news/shot-news";
+import type { NewsOfEdit, NewsOfShot, NewsView } from "@/contract/news";
+import { get, projectPage, shotPage } from "../live/api";
 import { useNow } from "../page/header";
+import { stepLabel } from "../next-step-label";
 import { clock } from "../words";
 
 const SEEN = "plain-tally.news-seen";
@@ -18,25 +19,6 @@ const SEEN = "plain-tally.news-seen";
 const NIGHT_MS = 12 * 3_600_000;
 /** While the ledger is open, what happens is seen there; it is asked for again for who leaves it open all night. */
 const AGAIN_MS = 60_000;
-
-const BENCH: Readonly<Record<NextStep["step"], string>> = {
-  watch: "run",
-  resume: "run",
-  run: "run",
-  "run-rest": "run",
-  ask: "run",
-  patch: "patch",
-  "hand-over": "handover",
-};
-const STEP: Readonly<Record<NextStep["step"], string>> = {
-  watch: "Watch",
-  resume: "Go on",
-  run: "Run",
-  "run-rest": "Run the rest",
-  ask: "Ask for them",
-  patch: "Patch",
-  "hand-over": "Hand over",
-};
 
 /** When one last looked; null until this browser has said so. */
 function useSeen(): readonly [number | null, () => void] {
@@ -54,41 +36,46 @@ function useSeen(): readonly [number | null, () => void] {
   ];
 }
 
-/** @param props.isNamed says of which project it is */
-function ShotLines({ news, isNamed }: { readonly news: NewsOfShot; readonly isNamed: boolean }) {
+/** Lines of one shot or edit under its name, and what to do about it next. */
+function Told({
+  name,
+  version = "",
+  sentence = "",
+  news: { made, mended = [], eyes, still },
+  next,
+}: {
+  readonly name: string;
+  readonly version?: string;
+  readonly sentence?: string;
+  readonly news: HandoverNews & { readonly mended?: readonly string[] };
+  readonly next: { readonly href: string; readonly label: string };
+}) {
   return (
     <Box py="1.5" borderTopWidth="1px" borderColor="rule" data-testid="news-of-shot">
       <Flex gap="3" align="baseline">
-        <Text fontWeight="700">
-          {isNamed ? `${news.projectTitle}: ` : ""}
-          {news.shot}
-        </Text>
+        <Text fontWeight="700">{name}</Text>
         <Text color="softInk" fontFamily="mono" fontSize="xs">
-          {news.version}
+          {version}
         </Text>
         <Text minW="0" flex="1">
-          {news.sentence}
+          {sentence}
         </Text>
         <Button asChild size="xs" variant="outline" flexShrink={0} className="on-screen">
-          <NextLink
-            href={`${shotPage({ project: news.project, code: news.shot })}?bench=${BENCH[news.step.step]}`}
-          >
-            {STEP[news.step.step]}
-          </NextLink>
+          <NextLink href={next.href}>{next.label}</NextLink>
         </Button>
       </Flex>
       <Box fontSize="sm" className="figures">
-        {[...news.made, ...news.mended].map((line) => (
+        {[...made, ...mended].map((line) => (
           <Text key={line} color="softInk">
             {line}
           </Text>
         ))}
-        {news.eyes.map((line) => (
+        {eyes.map((line) => (
           <Text key={line} color="brick">
             {line}
           </Text>
         ))}
-        {news.still.map((line) => (
+        {still.map((line) => (
           <Text key={line} color="ochre">
             {line}
           </Text>
@@ -97,6 +84,31 @@ function ShotLines({ news, isNamed }: { readonly news: NewsOfShot; readonly isNa
     </Box>
   );
 }
+
+/** @param props.isNamed says of which project it is */
+function ShotLines({ news, isNamed }: { readonly news: NewsOfShot; readonly isNamed: boolean }) {
+  const { label, bench } = stepLabel(news.step);
+  return (
+    <Told
+      name={isNamed ? `${news.projectTitle}: ${news.shot}` : news.shot}
+      version={news.version}
+      sentence={news.sentence}
+      news={news}
+      next={{
+        href: `${shotPage({ project: news.project, code: news.shot })}?bench=${bench}`,
+        label,
+      }}
+    />
+  );
+}
+
+const EditLines = ({ news, isNamed }: { readonly news: NewsOfEdit; readonly isNamed: boolean }) => (
+  <Told
+    name={isNamed ? `${news.projectTitle}: the edit` : "The edit"}
+    news={news}
+    next={{ href: `${projectPage(news.project)}/hand-over`, label: "Hand over" }}
+  />
+);
 
 /** Nothing at all while there is no news. @param project only shots of this one; null: of all */
 export function ThisMorning({ project }: { readonly project: string | null }) {
@@ -109,8 +121,11 @@ export function ThisMorning({ project }: { readonly project: string | null }) {
     enabled: seen !== null,
     refetchInterval: AGAIN_MS,
   });
-  const shots = news.data?.shots.filter((shot) => project === null || shot.project === project) ?? [];
-  if (seen === null || now === null || shots.length === 0) return null;
+  const isAsked = (told: { readonly project: string }): boolean =>
+    project === null || told.project === project;
+  const shots = news.data?.shots.filter(isAsked) ?? [];
+  const edits = news.data?.edits.filter(isAsked) ?? [];
+  if (seen === null || now === null || shots.length + edits.length === 0) return null;
   return (
     <Box
       as="section"
@@ -151,6 +166,9 @@ export function ThisMorning({ project }: { readonly project: string | null }) {
             news={shot}
             isNamed={project === null}
           />
+        ))}
+        {edits.map((edit) => (
+          <EditLines key={edit.project} news={edit} isNamed={project === null} />
         ))}
       </Box>
     </Box>

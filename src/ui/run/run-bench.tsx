@@ -12,7 +12,7 @@ import { HandOutPane } from "./hand-out";
 import { MannerLine } from "./manner";
 import { PreflightList, usePreflight } from "./preflight";
 import { RunChoices } from "./run-choices";
-import { ThenLine } from "./then";
+import { NOTHING_MORE, ThenLine } from "./then";
 import { RunLog } from "./run-log";
 import { RunResult } from "./run-result";
 import { type RunChoice, useRunWish } from "./use-run-wish";
@@ -87,7 +87,7 @@ export function RunBench({
             onNodes={(nodes) => change({ nodes })}
             onStarted={() => {
               setPane("log");
-              change({ shares: null, inNextVersion: false, then: "nothing" });
+              change({ shares: null, inNextVersion: false, then: NOTHING_MORE });
             }}
           />
         </>

@@ -12,7 +12,7 @@ import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
 import { otherOpenVersions } from "./decision";
 import { shareFault, type Shares, sharesInNumbers } from "./hand-out";
 import type { Manner } from "./manner";
-import { type Then, wishAfter } from "./then";
+import { NOTHING_MORE, type Then, wishesAfter } from "./then";
 import { type Scope, useDecision } from "./use-decision";
 
 /** Where the frames come from: the plan, the band, or a phrase that is typed. */
@@ -81,7 +81,7 @@ export function useRunWish(choice: RunChoice): RunPlan {
     also: [],
     inNextVersion: false,
     manner: USUAL_MANNER,
-    then: "nothing",
+    then: NOTHING_MORE,
     shares: null,
   });
   const isHandedOut = kept.shares !== null;
@@ -103,6 +103,7 @@ export function useRunWish(choice: RunChoice): RunPlan {
       ? EMPTY
       : unionAll([decision.focus?.toRender ?? EMPTY, ...decision.others.map((o) => o.decision.toRender)]);
   const { policy, nodes, scope, also, inNextVersion, manner, shares, then } = wish;
+  const following = wishesAfter(then);
   return {
     wish,
     change: (change) => setWish((before) => ({ ...before, ...change })),
@@ -120,7 +121,7 @@ export function useRunWish(choice: RunChoice): RunPlan {
       ...(shares === null ? {} : { shares: sharesInNumbers(shares, names) }),
       ...(also.length === 0 ? {} : { also }),
       ...(inNextVersion ? { inNextVersion } : {}),
-      ...(then === "nothing" ? {} : { then: [wishAfter(then)] }),
+      ...(following.length === 0 ? {} : { then: following }),
     },
     hasWork: (decision?.frames ?? 0) > 0 || (also.length > 0 && decision !== null),
     canBegin: shares === null ? nodes?.length !== 0 : shareFault(shares, free, names) === null,

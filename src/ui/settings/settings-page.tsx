@@ -4,6 +4,7 @@
  * it comes from. They are changed on the server's own machine, so the page says what to write and where.
  */
 import { Box, Heading, Table, Text } from "@chakra-ui/react";
+import type { CallMoment, ProgramCall } from "@/contract/configuration";
 import type { ReactNode } from "react";
 import type { HouseSeenView, SettingsView } from "@/contract/settings-view";
 import { messageOf } from "../live/api";
@@ -181,9 +182,36 @@ function Values({ settings }: { readonly settings: SettingsView }) {
   );
 }
 
+/** A program of the house, as it is declared. */
+function CallPart({
+  title,
+  about,
+  name,
+  call,
+}: {
+  readonly title: string;
+  readonly about: string;
+  readonly name: CallMoment;
+  readonly call: ProgramCall | null;
+}) {
+  return (
+    <Part title={title} about={about}>
+      {call === null ? (
+        <Text>
+          Nothing is called. A program is declared as <code>{name}</code>.
+        </Text>
+      ) : (
+        <Text fontFamily="mono" fontSize="xs" overflowWrap="anywhere">
+          {[call.program, ...call.arguments].join(" ")}
+        </Text>
+      )}
+    </Part>
+  );
+}
+
 function Parts({ settings }: { readonly settings: SettingsView }) {
   const { data: seen, error } = useHouseSeen();
-  const { whenRunEnds, keep } = settings;
+  const { programCalls, keep } = settings;
   const nodes = (seen?.nodes ?? []).map(({ node }) => node);
   return (
     <Box as="main" px="6" pt="5" pb="12" maxW="1280px" mx="auto">
@@ -216,17 +244,18 @@ function Parts({ settings }: { readonly settings: SettingsView }) {
         <Renderers settings={settings} seen={seen} />
         <TryRenderer renderers={settings.renderers.map(({ offer }) => offer.name)} nodes={nodes} />
       </Part>
-      <Part title="When a run ends" about="Called once for each run that is done or stopped.">
-        {whenRunEnds === null ? (
-          <Text>
-            Nothing is called. A program is declared as <code>whenRunEnds</code>.
-          </Text>
-        ) : (
-          <Text fontFamily="mono" fontSize="xs" overflowWrap="anywhere">
-            {[whenRunEnds.program, ...whenRunEnds.arguments].join(" ")}
-          </Text>
-        )}
-      </Part>
+      <CallPart
+        title="When a run ends"
+        about="Called once for each run that is done or stopped."
+        name="whenRunEnds"
+        call={programCalls.whenRunEnds}
+      />
+      <CallPart
+        title="When something was handed over"
+        about="Called where somebody asked to be told: it was made, it could not be made, or it waits for frames to be patched."
+        name="whenHandedOver"
+        call={programCalls.whenHandedOver}
+      />
       <Part title="Housekeeping" about="What nobody may ask for again is removed after a while.">
         <Text>
           Lines of logs stay {keep.logDays} days, attempts that were followed by others {keep.attemptDays}{" "}

@@ -57,5 +57,6 @@ export const SETTING_TEXT: Readonly<Record<string, string>> = {
   roots: "storage, by name",
   renderers: "programs that plans may name",
   whenRunEnds: "what is called when a run is done or stopped",
+  whenHandedOver: "what is called for handovers that shall be told of",
   keep: "how long what is kept",
 };

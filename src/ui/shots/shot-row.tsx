@@ -7,13 +7,13 @@ import { Box, Button, Checkbox, Flex, Grid, Image, Text } from "@chakra-ui/react
 import NextLink from "next/link";
 import { memo, useState } from "react";
 import { versionName } from "@/core/plan/plan";
-import type { NextStep } from "@/core/tally/next-step";
 import { durationSeconds } from "@/core/timing/rate";
 import { BandLine } from "../band/band-line";
 import { pictureUrl, shotPage } from "../live/api";
 import { useNow } from "../page/header";
 import { SentenceText } from "../shot/sentence";
-import { clock, count, duration, frames, standstillText } from "../words";
+import { stepLabel } from "../next-step-label";
+import { clock, duration, frames, standstillText } from "../words";
 import type { RunView } from "@/contract/run-view";
 import { standstillOf } from "@/core/run/standstill";
 import { useLive } from "../live/live-store";
@@ -39,26 +39,6 @@ function RunNow({ run }: { readonly run: RunView }) {
             ? "Running."
             : `Running, likely until ${clock(run.likelyFinish, now)}.`;
   return <Text color={still === null ? "softInk" : "ochre"}>{text}</Text>;
-}
-
-/** What the one next step is called, and the bench where it is done. */
-function stepLabel(step: NextStep, of: string): { readonly label: string; readonly bench: string } {
-  switch (step.step) {
-    case "watch":
-      return { label: "Watch the run", bench: "run" };
-    case "resume":
-      return { label: `Go on with ${frames(step.frames)}`, bench: "run" };
-    case "run":
-      return { label: `Run ${frames(step.frames)}${of}`, bench: "run" };
-    case "run-rest":
-      return { label: `Run the other ${count(step.frames)}`, bench: "run" };
-    case "ask":
-      return { label: `Ask for ${frames(step.frames)}`, bench: "run" };
-    case "patch":
-      return { label: `Patch ${frames(step.frames)}`, bench: "patch" };
-    case "hand-over":
-      return { label: "Hand over", bench: "handover" };
-  }
 }
 
 /** The picture and the code lead to the shot, the button to the bench where the next step is done. */

@@ -7,7 +7,7 @@ import { shotPage } from "../live/api";
 import { Refusal } from "../page/states";
 import { WithProject } from "../page/with-project";
 import { count } from "../words";
-import { FolderTree } from "./folder-tree";
+import { FolderTree } from "../folders/folder-tree";
 import { TakingIn } from "./taking-in";
 import { useLook } from "./use-look";
 

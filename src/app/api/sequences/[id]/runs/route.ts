@@ -1,9 +1,8 @@
 /** The start of a run. */
 import { checkStartRun } from "@/contract/bodies";
 import { wishOf } from "@/contract/handover";
-import { followRun } from "@/server/handover/follow";
+import { startFollowed } from "@/server/handover/follow";
 import { startRun } from "@/server/actions/start-run";
-import { requirePossible } from "@/server/handover/create";
 import { startInNextVersion } from "@/server/actions/next-version";
 import { idOf, readBody, respond, whoOf } from "@/server/http/respond";
 
@@ -20,11 +19,12 @@ export async function POST(
   return respond(async () => {
     const { inNextVersion = false, then = [], ...wish } = await readBody(request, checkStartRun);
     const who = whoOf(request);
-    const following = then.map(wishOf);
-    for (const next of following) requirePossible(next);
-    const asked = { sequenceId: idOf(id), ...wish };
-    const started = inNextVersion ? await startInNextVersion(asked, who) : await startRun(asked, who);
-    for (const next of following) await followRun(started.runId, next, who);
+    const started = await startFollowed(
+      inNextVersion ? startInNextVersion : startRun,
+      { sequenceId: idOf(id), ...wish },
+      then.map(wishOf),
+      who,
+    );
     const { runId, tasks: frames } = started;
     return "version" in started ? { runId, frames, version: started.version } : { runId, frames };
   });

@@ -59,8 +59,24 @@ function Way({
   );
 }
 
-/** @param onPoint somebody wants to see what is in a folder and below */
-export function FolderTree({ onPoint }: { readonly onPoint: (root: string, folder: string) => void }) {
+/** What pointing at a folder does. */
+export interface FolderTreeWords {
+  /** Of the folder that is open. */
+  readonly here: string;
+  /** Of one below it, in one word and in full. */
+  readonly short: string;
+  readonly full: (name: string) => string;
+}
+const LOOK: FolderTreeWords = { here: "Look in here", short: "look", full: (name) => `Look in ${name}` };
+
+/** @param props.onPoint somebody wants to see what is in a folder and below, or what `words` say */
+export function FolderTree({
+  onPoint,
+  words = LOOK,
+}: {
+  readonly onPoint: (root: string, folder: string) => void;
+  readonly words?: FolderTreeWords;
+}) {
   const [root, setRoot] = useState<string | null>(null);
   const [folder, setFolder] = useState("");
   const [find, setFind] = useState("");
@@ -97,7 +113,7 @@ export function FolderTree({ onPoint }: { readonly onPoint: (root: string, folde
         <Flex justify="space-between" align="baseline" gap="2" mb="1">
           <Way root={data.root} folder={folder} onOpen={open} />
           <Button size="xs" variant="outline" flexShrink={0} onClick={() => onPoint(data.root, folder)}>
-            Look in here
+            {words.here}
           </Button>
         </Flex>
       )}
@@ -136,10 +152,10 @@ export function FolderTree({ onPoint }: { readonly onPoint: (root: string, folde
               <Button
                 size="xs"
                 variant="plain"
-                aria-label={`Look in ${line.name}`}
+                aria-label={words.full(line.name)}
                 onClick={() => onPoint(data.root, line.folder)}
               >
-                look
+                {words.short}
               </Button>
             )}
           </Flex>

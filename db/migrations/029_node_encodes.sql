@@ -1,0 +1,2 @@
+ALTER TABLE node
+  ADD COLUMN IF NOT EXISTS encodes TINYINT UNSIGNED NULL COMMENT 'ffmpeg is there, NULL: nobody has asked yet'
