@@ -97,12 +97,12 @@ test.each<[string, { ok: boolean; faults?: readonly { path: string; message: str
   [
     "a width that is no number",
     checkSavePlan({ versionId: 1, basedOn: 1, plan: { ...plan, width: "240" } }),
-    "/plan/width: must be number",
+    "/plan/width: must be a number",
   ],
   [
     "a width that was blank in its field",
     checkSavePlan({ versionId: 1, basedOn: 1, plan: { ...plan, width: null } }),
-    "/plan/width: must be number",
+    "/plan/width: must be a number",
   ],
   [
     "another format",
@@ -123,10 +123,10 @@ test.each<[string, { ok: boolean; faults?: readonly { path: string; message: str
   [
     "a preset with a wrong value",
     checkPresetFile({ ...preset, settings: { samples: "many" } }),
-    "/settings/samples: must be number",
+    "/settings/samples: must be a number",
   ],
   ["a preset that sets nothing", checkPresetFile({ ...preset, settings: {} }), "/settings"],
-  ["no body at all", checkClearFlag(null), "must be object"],
+  ["no body at all", checkClearFlag(null), "must be an object"],
 ])("%s is refused with its place", (_name, checked, text) => {
   expect(checked.ok).toBe(false);
   expect(faultText(checked.faults ?? [])).toContain(text);

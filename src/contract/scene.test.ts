@@ -27,7 +27,7 @@ test.each<[string, Record<string, unknown>, string, string]>([
     'the key "sky" is missing',
   ],
   ["another format", { ...base, format: "scene/9" }, "/format", 'must be "plain-tally-scene/1"'],
-  ["no camera", { ...base, cameras: [] }, "/cameras", "must NOT have fewer than 1 items"],
+  ["no camera", { ...base, cameras: [] }, "/cameras", "must name at least 1"],
   [
     "a body of a material that is not there",
     { ...base, bodies: [{ shape: "sphere", material: "moon" }] },
@@ -62,7 +62,7 @@ test.each<[string, Record<string, unknown>, string, string]>([
     "a negative colour",
     { ...base, materials: { m: { kind: "diffuse", colour: [-1, 0, 0] } }, bodies: [] },
     "/materials/m/colour/0",
-    "must be >= 0",
+    "must be at least 0",
   ],
 ])("%s is told with its place", (_name, scene, at, message) => {
   const checked = checkScene(scene);

@@ -26,6 +26,34 @@ const ajv = new Ajv({
 });
 ajv.addFormat("name", (text) => nameFault(text) === null);
 
+const signs = (n: number): string => `${n} character${n === 1 ? "" : "s"}`;
+/** For people: what a bound of a schema asks. */
+const BOUND_WORD: Readonly<Record<string, (limit: number) => string>> = {
+  minimum: (limit) => `must be at least ${limit}`,
+  maximum: (limit) => `must be at most ${limit}`,
+  exclusiveMinimum: (limit) => `must be more than ${limit}`,
+  exclusiveMaximum: (limit) => `must be less than ${limit}`,
+  minLength: (limit) => (limit === 1 ? "must not be blank" : `must have at least ${signs(limit)}`),
+  maxLength: (limit) => `must have at most ${signs(limit)}`,
+  minItems: (limit) => `must name at least ${limit}`,
+  maxItems: (limit) => `must name at most ${limit}`,
+};
+const TYPE_WORD: Readonly<Record<string, string>> = {
+  integer: "a whole number",
+  number: "a number",
+  string: "a text",
+  boolean: "yes or no",
+  array: "a list",
+  object: "an object",
+  null: "left out",
+};
+
+const typeText = (types: unknown): string =>
+  [types]
+    .flat()
+    .map((type) => TYPE_WORD[String(type)] ?? String(type))
+    .join(", or ");
+
 const sentence = (error: ErrorObject): string => {
   if (error.keyword === "additionalProperties")
     return `the key "${String(error.params.additionalProperty)}" is not known`;
@@ -34,6 +62,9 @@ const sentence = (error: ErrorObject): string => {
     return `must be one of ${(error.params.allowedValues as unknown[]).join(", ")}`;
   if (error.keyword === "format" && error.params.format === "name")
     return nameFault(String(error.data)) ?? "is no name";
+  const bound = BOUND_WORD[error.keyword];
+  if (bound !== undefined) return bound(Number(error.params.limit));
+  if (error.keyword === "type") return `must be ${typeText(error.params.type)}`;
   if (error.keyword === "const") return `must be ${JSON.stringify(error.params.allowedValue)}`;
   return error.message ?? "is wrong";
 };

@@ -89,7 +89,7 @@ test("a rate that differs is told with its effect, and a wrong number where it i
   await page.getByLabel("Frames a second").selectOption("50");
   await expect(page.getByTestId("outlook")).toContainText("208.3 % of its speed");
   await page.getByLabel("Size in percent").fill("0");
-  await expect(page.getByText("must be >= 1").first()).toBeVisible();
+  await expect(page.getByText("must be at least 1").first()).toBeVisible();
   await expect(page.getByRole("button", { name: "Hand over", exact: true })).toBeDisabled();
   await page.getByLabel("Size in percent").fill("50");
   await expect(page.getByTestId("outlook")).toContainText("80 x 46, from pictures of 160 x 90");
@@ -156,7 +156,7 @@ test("a report and copies of the frames, as a ZIP", async ({ page }) => {
   expect(await fs.readFile(await fileOf(report, page), "utf8")).toContain("All 4 good");
   await choose(page, "A copy of the frames");
   await page.getByLabel("First number").fill("101");
-  await page.getByLabel("Name before the number").fill("quay");
+  await page.getByLabel("Name", { exact: true }).fill("quay");
   await handOver(page);
   const copies = await made(page, /frames_001/);
   const zip = unzipSync(new Uint8Array(await fs.readFile(await fileOf(copies, page))));

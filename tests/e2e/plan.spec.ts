@@ -169,7 +169,7 @@ test("presets are saved, written to a file, renamed, deleted, read back and appl
         JSON.stringify({ ...(JSON.parse(file) as object), settings: { samples: "many" } }),
       ),
     );
-  await expect(page.getByText("/settings/samples: must be number")).toBeVisible();
+  await expect(page.getByText("/settings/samples: must be a number")).toBeVisible();
 });
 
 test("an edit shows what it uses, plans it with handles, and a later one what is new", async ({ page }) => {

@@ -156,8 +156,25 @@ export function shotParts(
   };
 }
 
-export function renderPart(part: ReactElement, parts: ShotParts = shotParts()): RenderResult {
-  const client = new QueryClient({ defaultOptions: { queries: { retry: false, enabled: false } } });
+/** A server that gives these answers, by the beginnings of addresses. @returns takes it away */
+export function answering(answers: Readonly<Record<string, unknown>>): () => void {
+  const before = global.fetch;
+  global.fetch = jest.fn((url: string) => {
+    const found = Object.keys(answers).find((beginning) => String(url).startsWith(beginning));
+    return found === undefined
+      ? Promise.reject(new Error(`nothing answers ${url}`))
+      : Promise.resolve({ ok: true, status: 200, json: () => Promise.resolve(answers[found]) });
+  }) as never;
+  return () => (global.fetch = before);
+}
+
+/** @param isAsking the part asks a server, as `answering` is one; without, it shows what it has */
+export function renderPart(
+  part: ReactElement,
+  parts: ShotParts = shotParts(),
+  isAsking = false,
+): RenderResult {
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false, enabled: isAsking } } });
   return render(
     <ChakraProvider value={system}>
       <QueryClientProvider client={client}>

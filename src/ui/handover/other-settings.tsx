@@ -100,7 +100,8 @@ export function CopyFields({
         />
       </Labelled>
       <TextLine
-        label="Name before the number"
+        label="Name"
+        hint="before the number"
         placeholder="as it is"
         fault={faults.name}
         isMono
