@@ -83,12 +83,14 @@ describe("a scene", () => {
     expect(await codes()).toEqual(["S010"]);
   });
 
-  test("is chosen among the project's files, and frames are not among them", async () => {
+  test("is chosen among the project's files, and neither frames nor handovers are among them", async () => {
     await fs.mkdir(path.join(stage.projectFolder, "S010/v001/main/beauty"), { recursive: true });
     await fs.writeFile(path.join(stage.projectFolder, "S010/v001/main/beauty/S010.1001.png"), "x");
+    await fs.mkdir(path.join(stage.projectFolder, "handovers"));
+    await fs.writeFile(path.join(stage.projectFolder, "handovers/S010_001.json"), "{}");
     const { files } = await viewProjectFiles(FILM);
     expect(files).toContain("scenes/told.json");
-    expect(files.filter((file) => file.startsWith("S010") || file.includes(".tally"))).toEqual([]);
+    expect(files.filter((file) => /^(S010|handovers)|\.tally/.test(file))).toEqual([]);
   });
 });
 

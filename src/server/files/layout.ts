@@ -54,9 +54,11 @@ export const projectMark = (project: string): string => path.join(project, TALLY
 /** Where scenes of a project are looked for, and brought to: relative to its folder. */
 export const SCENES = "scenes";
 
-/** Folder of what a project gives away. */
+/** What a project gives away, in its folder. */
+export const HANDOVERS = "handovers";
+
 export const handoversFolder = (project: ProjectPlace): string =>
-  path.join(projectFolder(project), "handovers");
+  path.join(projectFolder(project), HANDOVERS);
 
 /** Folder of a version, relative to its project's: under the name of the shot when it was opened. */
 export const versionFolder = (place: Pick<VersionPlace, "namedShot"> & VersionKey): string =>

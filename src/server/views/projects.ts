@@ -5,6 +5,7 @@ import type { ProjectFilesView, ProjectsView } from "@/contract/project-view";
 import { declaredRoots } from "../configuration";
 import { pool } from "../db/pool";
 import { freeBytes } from "../files/free-space";
+import { HANDOVERS } from "../files/layout";
 import { projectFolder } from "../files/paths";
 import { rendererOffers } from "../scenes/renderers";
 import { requireProject } from "../store/find-shot";
@@ -49,19 +50,20 @@ const MOST_FILES = 5_000;
 const DEEPEST = 6;
 
 /**
- * Files of the project that a scene may be chosen from: none of our own and none of a shot's frames.
+ * Files of the project that a scene may be chosen from: none of our own, none of a shot's frames, and none that was
+ * given away.
  * @throws TallyError `project-unknown`
  */
 export async function viewProjectFiles(slug: string): Promise<ProjectFilesView> {
   const project = await requireProject(slug);
   const folder = projectFolder(project);
-  const shots = new Set((await namesOnDisk(pool(), project.id)).map((n) => n.namedShot));
+  const others = new Set([HANDOVERS, ...(await namesOnDisk(pool(), project.id)).map((n) => n.namedShot)]);
   const files: string[] = [];
   let isWhole = true;
   const walk = async (relative: string, depth: number): Promise<void> => {
     const entries = await fs.readdir(path.join(folder, relative), { withFileTypes: true }).catch(() => []);
     for (const entry of entries.sort((a, b) => (a.name < b.name ? -1 : 1))) {
-      if (entry.name.startsWith(".") || (depth === 0 && shots.has(entry.name))) continue;
+      if (entry.name.startsWith(".") || (depth === 0 && others.has(entry.name))) continue;
       const place = path.posix.join(relative, entry.name);
       if (entry.isDirectory()) {
         if (depth >= DEEPEST) isWhole = false;

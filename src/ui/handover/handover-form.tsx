@@ -162,6 +162,7 @@ export function HandoverForm({
         </>
       )}
       <IntoField into={draft.into} onChange={(into) => set({ into })} fault={faults.folder} />
+      <Box mt="2" />
       <Toggle isOn={draft.tells} onChange={(tells) => set({ tells })}>
         Tell me what becomes of it
       </Toggle>
