@@ -128,6 +128,11 @@ describe("lists and tables", () => {
     );
   });
 
+  test("the patch list is a phrase that a run takes, and why", async () => {
+    expect(await textOf("EX1", "patch")).toBe("3,5\n3 missing\n5 flagged too dark\n");
+    expect(await textOf("EX2", "patch")).toBe("");
+  });
+
   test("the clip for the edit is read as one, at the rate that was asked for", async () => {
     const text = await textOf("EX2", "otio", "--rate", "25");
     const read = readOtio(text, { numerator: 25, denominator: 1 });

@@ -12,6 +12,7 @@ export function endingOfWish(wish: Wish): string | null {
     case "frames":
       return null;
     case "list":
+    case "patch":
       return "txt";
     case "concat":
       return "ffconcat";
@@ -32,6 +33,7 @@ const WORD: Partial<Readonly<Record<Wish["as"], string>>> = {
   sheet: "sheet",
   page: "page",
   report: "report",
+  patch: "patch-list",
   frames: "frames",
 };
 
@@ -58,6 +60,8 @@ export function wishWord(wish: Wish): string {
       return "Copy of the frames";
     case "list":
       return "List of paths";
+    case "patch":
+      return "Patch list";
     case "concat":
       return "List for ffmpeg";
     case "sums":

@@ -1,5 +1,8 @@
 /** Lists of the files of a handover, for other programs: a path a line, and sums to check copies by. */
 
+import { setOf } from "../frames/frame-set";
+import { formatPhrase } from "../frames/phrase";
+
 /** A path a line. */
 export const pathList = (paths: readonly string[]): string => paths.map((path) => `${path}\n`).join("");
 
@@ -20,6 +23,30 @@ export function concatList(paths: readonly string[], secondsEach: number): strin
     "",
   ].join("\n");
 }
+
+/** A frame that has to be made again. */
+export interface PatchLine {
+  readonly frame: number;
+  readonly result: string;
+  /** What is open against it. */
+  readonly findings: readonly string[];
+}
+
+/** All of them as one phrase, for a field or a command, and then each with why. Nothing to patch is nothing at all. */
+export const patchList = (lines: readonly PatchLine[]): string =>
+  lines.length === 0
+    ? ""
+    : [
+        formatPhrase(setOf(lines.map(({ frame }) => frame))),
+        ...lines.map(({ frame, result, findings }) =>
+          [
+            frame,
+            result,
+            ...(findings.length === 0 ? [] : [findings.join("; ").replaceAll(/\s+/g, " ")]),
+          ].join(" "),
+        ),
+        "",
+      ].join("\n");
 
 export interface SummedFile {
   /** Relative to the folder that the sums are checked in. */

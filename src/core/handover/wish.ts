@@ -12,6 +12,7 @@ export const HANDOVER_KINDS = [
   "concat",
   "sums",
   "otio",
+  "patch",
   "sheet",
   "page",
   "report",
@@ -20,7 +21,8 @@ export const HANDOVER_KINDS = [
 export type HandoverKind = (typeof HANDOVER_KINDS)[number];
 
 /** Kinds that tell what is wrong with frames, and are not stopped by it. */
-export const tellsFaults = (as: HandoverKind): boolean => as === "csv" || as === "json" || as === "report";
+export const tellsFaults = (as: HandoverKind): boolean =>
+  as === "csv" || as === "json" || as === "patch" || as === "report";
 
 /** What is written into each picture. */
 export const BURNT = ["frame", "timeCode", "name"] as const;

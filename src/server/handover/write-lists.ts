@@ -2,7 +2,7 @@
 import path from "node:path";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
 import { numberInName } from "@/core/handover/copy-names";
-import { concatList, pathList, type SummedFile, sumsList } from "@/core/handover/lists";
+import { concatList, patchList, pathList, type SummedFile, sumsList } from "@/core/handover/lists";
 import { folderUrl, otioClip } from "@/core/handover/otio-clip";
 import { tallyCsv, tallyRows, type TableRow } from "@/core/handover/tally-table";
 import type { Wish } from "@/core/handover/wish";
@@ -104,7 +104,13 @@ function clip(reel: Reel, wish: Extract<Wish, { as: "otio" }>): string {
 /** Kinds of handover that are one text. */
 export type TextWish = Extract<
   Wish,
-  { as: "list" } | { as: "concat" } | { as: "sums" } | { as: "csv" } | { as: "json" } | { as: "otio" }
+  | { as: "list" }
+  | { as: "patch" }
+  | { as: "concat" }
+  | { as: "sums" }
+  | { as: "csv" }
+  | { as: "json" }
+  | { as: "otio" }
 >;
 
 /** What is handed over, as it is written. */
@@ -113,6 +119,8 @@ export async function textOf(reel: Reel, wish: TextWish, making: Making): Promis
   switch (wish.as) {
     case "list":
       return pathList(paths());
+    case "patch":
+      return patchList(rowsOf(reel.sources[0]!, wish.frames).filter(({ result }) => result !== "good"));
     case "concat":
       return concatList(paths(), durationSeconds(1, reel.rate));
     case "sums":

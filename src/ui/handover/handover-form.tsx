@@ -21,7 +21,7 @@ import { IntoField } from "./into-field";
 import { MovieFields, type MovieSubject } from "./movie-settings";
 import { CopyFields, SheetFields } from "./other-settings";
 
-const LISTS = ["list", "concat", "sums", "otio", "csv", "json"] as const;
+const LISTS = ["list", "concat", "sums", "otio", "csv", "json", "patch"] as const;
 type ListKind = (typeof LISTS)[number];
 
 const LIST_WORD: Readonly<Record<ListKind, string>> = {
@@ -31,6 +31,7 @@ const LIST_WORD: Readonly<Record<ListKind, string>> = {
   otio: "clip for the edit (OpenTimelineIO)",
   csv: "tally as a table (CSV)",
   json: "tally for programs (JSON)",
+  patch: "patch list: what has to be made again, and why",
 };
 
 /** Every kind keeps its own settings while somebody looks at another. */
