@@ -287,6 +287,11 @@ test("the edit plays as one: its shots in its order, with what it uses of them; 
   await page.keyboard.press("End");
   await page.keyboard.press("ArrowLeft");
   await expect(look).toContainText("LK090 4 is missing.");
+  // Offered is what does something here: clips have no neighbours that would shine through.
+  await look.getByRole("button", { name: /^Seeing/ }).click();
+  await look.getByText("Facts on the picture").click();
+  await expect(look.getByTestId("facts-on-picture")).toContainText("LK090 4");
+  await expect(look.getByText("Neighbours shine through")).toHaveCount(0);
   await page.keyboard.press("Escape");
   await expect(page.getByRole("link", { name: "Play the edit" })).toBeVisible();
 });

@@ -81,6 +81,7 @@ function EditLook({ view }: { readonly view: EditView }) {
         reading={reel.readingAt(place)}
         labels={[""]}
         nameOf={nameOf}
+        onPicture={[nameOf(place), timeCode(place, view.project.rate), at?.shot?.version ?? null]}
         facts={
           <>
             <Text fontFamily="mono" fontSize="lg" fontWeight="700" data-testid="edit-frame">

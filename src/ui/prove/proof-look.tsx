@@ -135,6 +135,7 @@ export function ProofLook({
         reading={readAs(0)}
         labels={labels}
         nameOf={(at) => String(proof.frames[at]?.cost.frame ?? "")}
+        onPicture={[String(cost.frame), camera, `${count(cost.samples)} samples`, cost.node]}
         overlay={<LayerLabels labels={labels} arrangement={kept.viewing.arrangement} />}
         facts={
           <>

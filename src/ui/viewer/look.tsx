@@ -28,7 +28,6 @@ import { ChangeLine } from "./change-line";
 import { ChooseVersion } from "./choose-version";
 import { comparable } from "./comparable";
 import { CompareLine } from "./compare-line";
-import { FactsOnPicture } from "./facts-on-picture";
 import { LayerLabels } from "./layer-labels";
 import { type LookActs, LookButtons, lookKeys } from "./look-buttons";
 import type { ShownPicture } from "./player";
@@ -191,14 +190,12 @@ export function Look({ frame: opened, stretch, onFrame, onClose }: LookProps) {
         labels={layers.map(({ label }) => label)}
         nameOf={(at) => String(index.frameAt(at) ?? "")}
         hasSound={shot.sound !== null}
+        onPicture={[String(frame), ...facts]}
         overlay={
-          <>
-            <LayerLabels
-              labels={isOnion ? [] : layers.map(({ label }) => label)}
-              arrangement={viewing.arrangement}
-            />
-            {viewing.hasFacts && <FactsOnPicture lines={[String(frame), ...facts]} />}
-          </>
+          <LayerLabels
+            labels={isOnion ? [] : layers.map(({ label }) => label)}
+            arrangement={viewing.arrangement}
+          />
         }
         facts={
           <>

@@ -9,6 +9,7 @@ import { type Reading, steppedStops } from "@/core/playback/shown-as";
 import { rateText } from "@/core/timing/rate";
 import type { Keys } from "../page/use-keys";
 import { count } from "../words";
+import { FactsOnPicture } from "./facts-on-picture";
 import { type Fold, FOLDS } from "./folds";
 import { Folds } from "./fold-buttons";
 import { PictureSurface } from "./picture-surface";
@@ -39,6 +40,8 @@ export interface ViewerPanelProps {
   readonly hasSound?: boolean;
   /** Over the picture. */
   readonly overlay?: ReactNode;
+  /** What may be written on it, a line each. */
+  readonly onPicture: readonly (string | null)[];
   /** What is on show, in a line. */
   readonly facts: ReactNode;
   /** What plays, beside the figures of the player. */
@@ -65,6 +68,7 @@ export function ViewerPanel({
   nameOf,
   hasSound = false,
   overlay,
+  onPicture,
   facts,
   range = "",
   keys = {},
@@ -104,6 +108,7 @@ export function ViewerPanel({
           onZoom={playing.setZoom}
         >
           {overlay}
+          {viewing.hasFacts && <FactsOnPicture lines={onPicture} />}
         </PictureSurface>
       </Flex>
       <Box px={{ base: "3", md: "6" }} pt="2" pb="3" borderTopWidth="1px" borderColor="rule">
@@ -146,7 +151,13 @@ export function ViewerPanel({
           <PlayLine viewing={viewing} onViewing={change} planRate={planRate} hasSound={hasSound} />
         )}
         {isOpen("seeing") && (
-          <PictureLine viewing={viewing} onViewing={change} reading={reading} backdrop={backdrop} />
+          <PictureLine
+            viewing={viewing}
+            onViewing={change}
+            reading={reading}
+            backdrop={backdrop}
+            hasNeighbours={picture.isOnion !== undefined}
+          />
         )}
         {isOpen("comparing") && comparing}
         <Flex color="softInk" fontSize="xs" minH="16px" gap="3" wrap="wrap" className="figures">

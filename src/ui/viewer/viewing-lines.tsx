@@ -153,7 +153,13 @@ export function PictureLine({
   onViewing,
   reading,
   backdrop,
-}: LineProps & { readonly reading: Reading; readonly backdrop: Backdrop }) {
+  hasNeighbours,
+}: LineProps & {
+  readonly reading: Reading;
+  readonly backdrop: Backdrop;
+  /** The frames beside can be shown through it. */
+  readonly hasNeighbours: boolean;
+}) {
   const { look } = viewing;
   const change = (next: Partial<typeof look>): void => onViewing({ look: { ...look, ...next } });
   const isPlain = JSON.stringify(look) === JSON.stringify(PLAIN_LOOK);
@@ -226,9 +232,11 @@ export function PictureLine({
         />
       )}
       {look.background === "picture" && <BackdropChoice backdrop={backdrop} />}
-      <Toggle isOn={viewing.hasNeighbours} onChange={(hasNeighbours) => onViewing({ hasNeighbours })}>
-        Neighbours shine through
-      </Toggle>
+      {hasNeighbours && (
+        <Toggle isOn={viewing.hasNeighbours} onChange={(isOn) => onViewing({ hasNeighbours: isOn })}>
+          Neighbours shine through
+        </Toggle>
+      )}
       <Toggle isOn={viewing.hasFacts} onChange={(hasFacts) => onViewing({ hasFacts })}>
         Facts on the picture
       </Toggle>
