@@ -201,3 +201,8 @@ export interface OpenedVersion {
   /** Purpose and number: where the page goes next. */
   readonly version: VersionKey;
 }
+
+/** Of shots that are not archived, in the order of the ledger. */
+export interface ShotCodes {
+  readonly codes: readonly string[];
+}

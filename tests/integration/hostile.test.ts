@@ -335,6 +335,7 @@ beforeAll(async () => {
       body: { title: "Tricked", rate: "25", isArchived: false },
     },
     "DELETE /api/projects/[project]": { path: { project: "gone-film" } },
+    "GET /api/projects/[project]/codes": { path: film },
     "GET /api/projects/[project]/files": { path: film },
     // Five bytes, as they are sent.
     "PUT /api/projects/[project]/files": { path: film, query: bring, body: [7, 9] },

@@ -2,13 +2,13 @@
 import pLimit from "p-limit";
 import { packTally } from "@/core/tally/packed";
 import type { DeedView } from "@/contract/who";
-import type { ShotLine, ShotsView } from "@/contract/shot-view";
+import type { ShotCodes, ShotLine, ShotsView } from "@/contract/shot-view";
 import { type FrameSet, memberAt } from "@/core/frames/frame-set";
 import { pool } from "../db/pool";
 import type { FileRow } from "../store/frame-files";
 import { lastDeeds } from "../store/deeds";
 import { newestEdit } from "../store/edits";
-import { listAllShots, type ShotRow } from "../store/shots";
+import { listAllShots, listShots, type ShotRow } from "../store/shots";
 import { currentSequence } from "./current-sequence";
 import { stateOf } from "./tally";
 import { runOnShow } from "./runs";
@@ -95,4 +95,10 @@ export async function viewShots(
     archived: all.filter((shot) => shot.isArchived).map((shot) => shot.code),
     edit: (await newestEdit(pool(), project.id))?.name ?? null,
   };
+}
+
+/** @throws TallyError `project-unknown` */
+export async function viewCodes(slug: string): Promise<ShotCodes> {
+  const { id } = await requireProject(slug);
+  return { codes: (await listShots(pool(), id)).map((shot) => shot.code) };
 }

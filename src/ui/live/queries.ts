@@ -4,6 +4,7 @@ import { useEffect } from "react";
 import type { MoviePresetView } from "@/contract/handover";
 import type { LostTalliesView } from "@/contract/rebuild";
 import type {
+  ShotCodes,
   MotionView,
   PresetView,
   RevisionView,
@@ -57,6 +58,13 @@ export const useProjectFiles = (project: string | null): UseQueryResult<ProjectF
     queryKey: ["project-files", project],
     queryFn: ({ signal }) => get<ProjectFilesView>(`${projectApi(project!)}/files`, signal),
     enabled: project !== null,
+  });
+
+/** Codes of a project's shots, without their tallies. */
+export const useShotCodes = (project: string): UseQueryResult<ShotCodes> =>
+  useQuery({
+    queryKey: queryKeys.codes(project),
+    queryFn: ({ signal }) => get<ShotCodes>(`${projectApi(project)}/codes`, signal),
   });
 
 /** The ledger of a project. A large one comes in parts, one after the other, while somebody looks. */

@@ -5,6 +5,7 @@ export const queryKeys = {
   projects: ["shots", "projects"] as const,
   shots: ["shots"] as const,
   shotsOf: (project: string) => ["shots", project] as const,
+  codes: (project: string) => ["shots", project, "codes"] as const,
   edit: (project: string) => ["shots", project, "edit"] as const,
   shot: ({ project, code }: ShotName) => ["shot", project, code] as const,
   wantedShot: (name: ShotName, wanted: WantedSequence) => [...queryKeys.shot(name), wanted] as const,

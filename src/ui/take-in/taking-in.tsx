@@ -10,7 +10,7 @@ import { shotFault } from "@/core/plan/shot";
 import { parseRate, rateText } from "@/core/timing/rate";
 import { Select } from "../fields/fields";
 import { ApiFailure, messageOf, post, projectApi } from "../live/api";
-import { useShots } from "../live/queries";
+import { useShotCodes } from "../live/queries";
 import { Labelled, TextLine } from "../page/field";
 import { Refusal } from "../page/states";
 import { frames } from "../words";
@@ -79,7 +79,7 @@ export function TakingIn({
   readonly onTaken: (taken: TakenInView) => void;
 }) {
   const client = useQueryClient();
-  const shots = useShots(project);
+  const codes = useShotCodes(project);
   const [choices, setChoices] = useState<readonly Choice[]>(() =>
     found.sequences.map((s) => ({
       // What shares no frame with the main one is hardly of the same shot.
@@ -95,7 +95,7 @@ export function TakingIn({
   const [isLinear, setLinear] = useState(found.isLinear.value);
   const drafts = useMemo(() => withFaults(found, choices), [found, choices]);
   const chosen = drafts.filter((d) => d.isChosen);
-  const there = [...(shots.data?.shots.map((s) => s.code) ?? []), ...(shots.data?.rest ?? [])];
+  const there = codes.data?.codes ?? [];
   const isNew = !there.some((c) => c.toLowerCase() === code.trim().toLowerCase());
   const codeFault = shotFault({
     code: code.trim(),

@@ -4,7 +4,7 @@ import { Box, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Select } from "../fields/fields";
 import { messageOf, type ShotName } from "../live/api";
-import { useShot, useShots } from "../live/queries";
+import { useShot, useShotCodes } from "../live/queries";
 import { Refusal } from "../page/states";
 import { sequencesOf } from "./comparable";
 import { type Compared, comparedKey } from "./use-layers";
@@ -19,10 +19,10 @@ export function AnotherShot({
   readonly shot: ShotName;
   readonly onChosen: (compared: Compared) => void;
 }) {
-  const shots = useShots(project);
+  const shots = useShotCodes(project);
   const [code, setCode] = useState(NONE);
   const other = useShot({ project, code }, AS_IT_COMES, code !== NONE);
-  const codes = [...(shots.data?.shots.map((line) => line.code) ?? []), ...(shots.data?.rest ?? [])];
+  const codes = shots.data?.codes ?? [];
   const choices = other.data?.code === code ? sequencesOf(other.data) : [];
   const error = shots.error ?? other.error;
   if (shots.data !== undefined && codes.every((one) => one === own))
