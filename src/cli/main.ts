@@ -203,7 +203,10 @@ command(
   "harbour-lights --edit --as movie --preset phone --gaps card",
 )
   .argument("<shot>", `${SHOT}; with --edit the name of a project`)
-  .requiredOption("--as <kind>", "movie, csv, json, list, concat, sums, otio, patch, sheet, page, report or frames")
+  .requiredOption(
+    "--as <kind>",
+    "movie, csv, json, list, concat, sums, otio, patch, sheet, page, report or frames",
+  )
   .option("--out <path>", "a file, or a folder for frames, that is not there yet; the project's handovers")
   .option("--frames <phrase>", "such as 1001-1048; all")
   .option("--gaps <how>", "stop, hold the frame before, or card: a black picture with the number; stop")

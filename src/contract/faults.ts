@@ -287,7 +287,7 @@ export const FAULTS = {
       `The folder ${folder} cannot be read (${errno}). Frames in it are not lost; mend the folder or the share, then try again.`,
   ),
   "folder-missing": wrong<{ folder: string; errno: string | undefined }>(
-    ({ folder, errno }) => `There is no folder ${folder} to look at (${errno}).`,
+    ({ folder, errno }) => `There is no folder ${folder} (${errno}).`,
   ),
   "folder-outside-roots": wrong<{ folder: string }>(
     ({ folder }) => `${folder} lies below no root that is declared. ${declareText(folder)}`,

@@ -62,6 +62,7 @@ const sentence = (error: ErrorObject): string => {
     return `must be one of ${(error.params.allowedValues as unknown[]).join(", ")}`;
   if (error.keyword === "format" && error.params.format === "name")
     return nameFault(String(error.data)) ?? "is no name";
+  if (error.keyword === "uniqueItems") return "must not say the same twice";
   const bound = BOUND_WORD[error.keyword];
   if (bound !== undefined) return bound(Number(error.params.limit));
   if (error.keyword === "type") return `must be ${typeText(error.params.type)}`;

@@ -253,6 +253,9 @@ describe("bad input", () => {
       "leads out",
     ],
     [["--as", "sheet", "--settings", '{"columns":0}'], "columns"],
+    [["--as", "movie", "--settings", '{"burnt":["frame","frame"]}'], "the same twice"],
+    [["--as", "movie", "--out", "/nowhere/a.mp4"], "There is no folder /nowhere"],
+    [["--as", "list", "--out", "/etc/passwd/a.txt"], "no folder /etc/passwd"],
   ])("%j is refused in words", async (args, words) => {
     const ended = await stage.cli("export", "EX2", ...args, "--json");
     expect([ended.code, ended.stdout, ended.stderr]).toEqual([2, "", expect.stringContaining(words)]);

@@ -27,6 +27,16 @@ const isThere = async (place: string): Promise<boolean> =>
     () => false,
   );
 
+/** @throws TallyError `handover-taken`; `folder-missing` for what it would lie in */
+async function requireFree(place: string): Promise<void> {
+  if (await isThere(place)) throw new TallyError("handover-taken", { path: place });
+  const folder = path.dirname(place);
+  const stat = await fs.stat(folder).catch((error: NodeJS.ErrnoException) => {
+    throw new TallyError("folder-missing", { folder, errno: error.code }).because(error);
+  });
+  if (!stat.isDirectory()) throw new TallyError("folder-missing", { folder, errno: "it is a file" });
+}
+
 /** The first number whose name neither a row nor a file has. @param folder absolute */
 export async function nextName(
   folder: string,
@@ -63,7 +73,7 @@ export async function createHandover(
   if (request.runId === null && !tellsFaults(wish.as)) requireWhole(reel, wish.gaps);
   const project = await projectById(pool(), projectId);
   if (project === null) throw new TallyError("project-unknown", { slug: null });
-  if (outside !== null && (await isThere(outside))) throw new TallyError("handover-taken", { path: outside });
+  if (outside !== null) await requireFree(outside);
   const folder = await folderOfHandovers(project, wish);
   return transact(async (tx) => {
     await lockProject(tx, projectId);
