@@ -16,6 +16,7 @@ import { firstPage } from "./first-page";
 import { frameSets } from "./frame-sets";
 import { ledger } from "./ledger";
 import type { Measured } from "./measured";
+import { messes } from "./messes";
 import { planKeystroke } from "./plan-keystroke";
 import { pngCheck } from "./png-check";
 import { queue } from "./queue";
@@ -33,6 +34,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "frame-sets": frameSets,
   "png-check": pngCheck,
   "exr-check": exrCheck,
+  messes,
   encode: () => encode(home),
   "take-in": takeIn,
   "browser-check": () => browserCheck(home),

@@ -20,6 +20,7 @@ const home = path.dirname(import.meta.dirname);
 const NEEDS = {
   "frame-sets": [],
   "png-check": PNGCHECK,
+  messes: [],
   "exr-check": READERS,
   encode: [...MARIADB, ...READERS],
   "take-in": [],

@@ -17,6 +17,7 @@ import { checkDeep } from "@/server/files/check-deep";
 import { listFoldersBelow } from "@/server/files/folders-below";
 import { imageTools } from "@/server/files/image-tools";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
+import { measuredFile, type MeasuredFile, oddFiles } from "./odd-files";
 
 /** @throws CallWrong for what is no folder that can be read */
 async function requireFolder(folder: string): Promise<void> {
@@ -98,37 +99,57 @@ async function* walk(place: string): AsyncGenerator<string> {
 }
 
 /** A file that cannot be read is an answer, not the end of the call. */
-async function checkOne(file: string, deep: boolean): Promise<FileVerdict> {
+async function checkOne(
+  file: string,
+  { deep = false, odd = false }: CheckOptions,
+): Promise<{ readonly verdict: FileVerdict; readonly measured: MeasuredFile | null }> {
   try {
     const [name, bytes] = [path.basename(file), await fs.readFile(file)];
-    return deep ? await checkDeep(name, bytes) : checkFile(name, bytes, imageTools);
+    const verdict = deep ? await checkDeep(name, bytes) : checkFile(name, bytes, imageTools);
+    return { verdict, measured: odd && verdict.verdict === "good" ? await measuredFile(file, bytes) : null };
   } catch (error) {
-    return damaged(null, "unreadable", `the file cannot be read (${(error as NodeJS.ErrnoException).code})`);
+    const why = `the file cannot be read (${(error as NodeJS.ErrnoException).code})`;
+    return { verdict: damaged(null, "unreadable", why), measured: null };
   }
 }
 
+interface CheckOptions {
+  readonly json?: boolean;
+  readonly deep?: boolean;
+  readonly quick?: boolean;
+  readonly odd?: boolean;
+}
+
 /**
- * Files and folders, judged one by one. Ends with 1 where one is damaged, so that a script can stop there.
+ * Files and folders, judged one by one, and with --odd each sequence among its own. Ends with 1 where one is damaged or
+ * odd, so that a script can stop there.
  */
-export async function checkCommand(
-  places: readonly string[],
-  options: { readonly json?: boolean; readonly deep?: boolean; readonly quick?: boolean },
-): Promise<ExitCode> {
+export async function checkCommand(places: readonly string[], options: CheckOptions): Promise<ExitCode> {
   if (options.deep && options.quick) throw new CallWrong("--quick and --deep exclude each other");
-  const found: object[] = [];
-  let bad = 0;
-  let count = 0;
+  const checked: { readonly file: string; readonly verdict: FileVerdict }[] = [];
+  const all: MeasuredFile[] = [];
   for (const place of places) {
     for await (const file of walk(place)) {
-      const v = await checkOne(file, options.deep === true);
-      count++;
-      if (v.verdict === "damaged") bad++;
-      if (options.json) found.push(fileReport(file, v));
-      else if (v.verdict !== "good") print(`${file}: ${v.verdict} (${v.code}): ${v.detail}`);
+      const { verdict: v, measured } = await checkOne(file, options);
+      checked.push({ file, verdict: v });
+      if (measured !== null) all.push(measured);
+      if (options.json) continue;
+      if (v.verdict !== "good") print(`${file}: ${v.verdict} (${v.code}): ${v.detail}`);
       else if (v.notes.length > 0) print(`${file}: good; ${v.notes.join("; ")}`);
     }
   }
-  if (options.json) printJson(found);
-  else print(`${count} file${count === 1 ? "" : "s"} looked at, ${bad} damaged.`);
-  return bad > 0 ? EXIT.frames : EXIT.fine;
+  const told = oddFiles(all);
+  const bad = checked.filter(({ verdict }) => verdict.verdict === "damaged").length;
+  const odd = [...told.values()].filter((one) => one.odd.length > 0).length;
+  if (options.json)
+    printJson(checked.map(({ file, verdict }) => ({ ...fileReport(file, verdict), ...told.get(file) })));
+  else {
+    for (const [file, { odd: why }] of told)
+      for (const { code, sentence } of why) print(`${file}: odd (${code}): ${sentence}`);
+    const { length } = checked;
+    print(
+      `${length} file${length === 1 ? "" : "s"} looked at, ${bad} damaged${options.odd === true ? `, ${odd} odd` : ""}.`,
+    );
+  }
+  return bad + odd > 0 ? EXIT.frames : EXIT.fine;
 }

@@ -129,10 +129,15 @@ command("rebuild", "Bring the tally back from what lies beside the frames.", "/m
   .argument("<folder>", "of a project, or one with projects in it")
   .option(...json)
   .action(action(async () => (await import("./rebuild")).rebuildCommand));
-command("check", "Say of each picture file whether it is whole.", "HL010/v001/main/beauty --deep")
+command(
+  "check",
+  "Say of each picture file whether it is whole, and odd among the others of its sequence.",
+  "HL010/v001/main/beauty --deep --odd",
+)
   .argument("<path...>", "files, or folders that are walked")
   .option("--quick", "structure and checksums; what is done where neither is said")
   .option("--deep", "unpack the picture too")
+  .option("--odd", "measure every picture, and tell pops, frozen frames, flicker, hot pixels and outliers")
   .option(...json)
   .action(action(async () => (await import("./files")).checkCommand));
 command(

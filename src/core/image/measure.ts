@@ -37,10 +37,12 @@ export function meanDifference(a: IntegerImage, b: IntegerImage): number | null 
  * estimation"): the mean size of a difference of two Laplacians, which slopes and flat areas do not
  * answer to. Pictures of less than 3 x 3 pixels have none.
  */
-export function noiseOf(image: IntegerImage): number {
-  const { width, height } = image;
+export const noiseOf = (image: IntegerImage): number =>
+  noiseOfLuminance(luminances(image), image.width, image.height);
+
+/** The same, of luminance from 0 to 1. */
+export function noiseOfLuminance(l: Float32Array, width: number, height: number): number {
   if (width < 3 || height < 3) return 0;
-  const l = luminances(image);
   let sum = 0;
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1; x < width - 1; x++) {

@@ -1,0 +1,248 @@
+/**
+ * Which frames of a sequence are odd among their neighbours. Pure, from measures that are kept: after a change of
+ * threshold no file is opened again.
+ */
+import { type FrameSet, has } from "../frames/frame-set";
+import { median } from "../many";
+import { regionOf } from "../image/sketch";
+import { burstsOf, meanOf, stepsOf } from "./bursts";
+import type { MeasuredFrame, Odd, Thresholds } from "./odd";
+import { usualAround } from "./sides";
+
+/** Frames that the plan or a marker names, so that they are no faults. */
+export interface NamedFrames {
+  readonly flashes: FrameSet;
+  readonly holds: FrameSet;
+}
+
+/** Of white: below, nothing moves, and a frame like the one before is none. */
+const MOVES = 0.0006;
+/** Frames on each side that say how much things move. */
+const REACH = 8;
+/** Behind frames that stood still by mistake the picture jumps by so many times the usual change. */
+const MAKES_UP = 1.2;
+/** Frames of the longest halt that is looked for. */
+const LONGEST_HALT = 6;
+/** Where more of the frames around stand still, that is the manner of the shot: animated on twos. */
+const MANNER = 0.3;
+
+const percent = (share: number): string => `${(share * 100).toFixed(share < 0.1 ? 2 : 1)} %`;
+
+/** A measure along the shot: how it is told, and what is never odd. */
+interface Track {
+  readonly code: "brightness" | "black" | "clipped" | "noise" | "size";
+  readonly of: (frame: MeasuredFrame) => number;
+  /** Smaller differences are never odd: of what is expected, and at all. */
+  readonly leastShare: number;
+  readonly least: number;
+  readonly tell: (value: number, expected: number) => string;
+}
+
+const TRACKS: readonly Track[] = [
+  {
+    code: "brightness",
+    of: (f) => f.measures.luminance,
+    leastShare: 0.06,
+    least: 0.01,
+    tell: (value, expected) => `Its brightness is ${percent(value)}, around it ${percent(expected)}.`,
+  },
+  {
+    code: "black",
+    of: (f) => f.measures.black,
+    leastShare: 0.2,
+    least: 0.02,
+    tell: (value, expected) => `${percent(value)} of it is black, around it ${percent(expected)}.`,
+  },
+  {
+    code: "clipped",
+    of: (f) => f.measures.clipped,
+    leastShare: 0.2,
+    least: 0.02,
+    tell: (value, expected) => `${percent(value)} of it is at white, around it ${percent(expected)}.`,
+  },
+  {
+    code: "noise",
+    of: (f) => f.measures.noise,
+    leastShare: 0.25,
+    least: 0.002,
+    tell: (value, expected) => `Its grain is ${percent(value)} of white, around it ${percent(expected)}.`,
+  },
+  {
+    code: "size",
+    of: (f) => f.bytes,
+    leastShare: 0.25,
+    least: 200,
+    tell: (value, expected) => `Its file has ${Math.round(value)} bytes, around it ${Math.round(expected)}.`,
+  },
+];
+
+function tracked(frames: readonly MeasuredFrame[], { deviations }: Thresholds): Odd[] {
+  return TRACKS.flatMap(({ code, of, leastShare, least, tell }) => {
+    const values = frames.map(of);
+    return values.flatMap((value, i): Odd[] => {
+      const usual = usualAround(values, i);
+      if (usual === null) return [];
+      const off = Math.abs(value - usual.expected);
+      if (off <= Math.max(least, leastShare * Math.abs(usual.expected), deviations * usual.deviation))
+        return [];
+      const { expected } = usual;
+      return [
+        { frame: frames[i]!.frame, code, value, expected, region: null, sentence: tell(value, expected) },
+      ];
+    });
+  });
+}
+
+function hot(frames: readonly MeasuredFrame[], { hot: least, deviations }: Thresholds): Odd[] {
+  const values = frames.map((f) => f.measures.hot);
+  return values.flatMap((value, i): Odd[] => {
+    const usual = usualAround(values, i);
+    if (usual === null) return [];
+    const { expected, deviation } = usual;
+    // Counts scatter by their root at least.
+    if (value - expected < Math.max(least, deviations * Math.max(deviation, Math.sqrt(expected) / 2)))
+      return [];
+    const { frame, hotRegion } = frames[i]!;
+    return [
+      {
+        frame,
+        code: "hot-pixels",
+        value,
+        expected,
+        region: hotRegion,
+        sentence: `${value} single pixel${value === 1 ? " is" : "s are"} far brighter than what surrounds them, around it ${expected}.`,
+      },
+    ];
+  });
+}
+
+const notNumbers = (frames: readonly MeasuredFrame[]): Odd[] =>
+  frames
+    .filter((f) => f.measures.nan > 0)
+    .map(({ frame, measures: { nan } }) => ({
+      frame,
+      code: "not-a-number",
+      value: nan,
+      expected: 0,
+      region: null,
+      sentence: `${nan} pixel${nan === 1 ? " is" : "s are"} no number, or infinite.`,
+    }));
+
+function slow(frames: readonly MeasuredFrame[], { seconds: times }: Thresholds): Odd[] {
+  const timed = frames.filter((f) => f.seconds !== null);
+  const values = timed.map((f) => f.seconds!);
+  return values.flatMap((value, i): Odd[] => {
+    const usual = usualAround(values, i);
+    if (usual === null || value <= times * usual.expected) return [];
+    const { expected } = usual;
+    return [
+      {
+        frame: timed[i]!.frame,
+        code: "seconds",
+        value,
+        expected,
+        region: null,
+        sentence: `It took ${value.toFixed(1)} s, around it ${expected.toFixed(1)} s.`,
+      },
+    ];
+  });
+}
+
+/** Whether the first step behind those that are less is more than usual: what stood still goes on where it should be. */
+function makesUp(changes: readonly (number | null)[], from: number, least: number, usual: number): boolean {
+  const next = changes.slice(from + 1, from + 1 + LONGEST_HALT).find((v) => v !== null && v >= least);
+  return next != null && next > MAKES_UP * usual;
+}
+
+/** Frames like the one before, and files that are there twice, while things move. */
+function standing(
+  frames: readonly MeasuredFrame[],
+  changes: readonly (number | null)[],
+  { frozen }: Thresholds,
+): Odd[] {
+  const found: Odd[] = [];
+  const isSame = (i: number): boolean => i > 0 && frames[i]!.pixels === frames[i - 1]!.pixels;
+  const firstOfContent = new Map<string, number>();
+  for (const [i, { frame, content, pixels }] of frames.entries()) {
+    const near = changes.slice(Math.max(1, i - REACH), i + REACH + 1).filter((v) => v !== null);
+    const moving = near.filter((v) => v > 0);
+    const usual = median(moving);
+    const first = firstOfContent.get(content);
+    if (first === undefined) firstOfContent.set(content, i);
+    if (usual < MOVES || near.length - moving.length > MANNER * near.length) continue;
+    const change = changes[i] ?? null;
+    if (
+      isSame(i) ||
+      (change !== null && change < frozen * usual && makesUp(changes, i, frozen * usual, usual))
+    )
+      found.push({
+        frame,
+        code: "frozen",
+        value: change ?? 0,
+        expected: usual,
+        region: null,
+        sentence: `It ${isSame(i) ? "is the same picture as" : "hardly differs from"} the frame before, while things move: ${percent(change ?? 0)} changed, ${percent(usual)} is usual.`,
+      });
+    else if (first !== undefined && frames[first]!.pixels === pixels)
+      found.push({
+        frame,
+        code: "double",
+        value: frames[first]!.frame,
+        expected: frame,
+        region: null,
+        sentence: `Its file is the same, byte for byte, as that of frame ${frames[first]!.frame}.`,
+      });
+  }
+  return found;
+}
+
+function struck(
+  frames: readonly MeasuredFrame[],
+  steps: readonly (Float32Array | null)[],
+  thresholds: Thresholds,
+): Odd[] {
+  const sketches = frames.map((f) => f.sketch);
+  return burstsOf(sketches, steps, thresholds).flatMap(({ at, length, isWhole, blocks, value, expected }) =>
+    Array.from({ length }, (_, i): Odd => {
+      const { frame, width, height } = frames[at + i]!;
+      const region = isWhole ? null : regionOf(blocks, sketches[at]!, width, height);
+      const where =
+        region === null
+          ? "The whole picture"
+          : `A part of it, ${region[2]} x ${region[3]} at ${region[0]}, ${region[1]},`;
+      return {
+        frame,
+        code: isWhole ? "pop" : "flicker",
+        value,
+        expected,
+        region,
+        sentence: `${where} changes by ${percent(value)} of white and back, where ${percent(expected)} is usual; the frames before and behind agree.`,
+      };
+    }),
+  );
+}
+
+/**
+ * @param frames of one sequence, by number; what lies apart is compared all the same
+ * @returns by frame, each code once a frame
+ */
+export function oddOnes(
+  frames: readonly MeasuredFrame[],
+  thresholds: Thresholds,
+  { flashes, holds }: NamedFrames,
+): readonly Odd[] {
+  const steps = stepsOf(frames.map((f) => f.sketch));
+  const changes = steps.map((step) => (step === null ? null : meanOf(step)));
+  const named = (odd: Odd): boolean =>
+    odd.code === "frozen" || odd.code === "double" ? has(holds, odd.frame) : has(flashes, odd.frame);
+  return [
+    ...struck(frames, steps, thresholds),
+    ...standing(frames, changes, thresholds),
+    ...hot(frames, thresholds),
+    ...notNumbers(frames),
+    ...tracked(frames, thresholds),
+    ...slow(frames, thresholds),
+  ]
+    .filter((odd) => odd.code === "not-a-number" || odd.code === "seconds" || !named(odd))
+    .sort((a, b) => a.frame - b.frame);
+}
