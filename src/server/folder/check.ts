@@ -122,8 +122,11 @@ async function lookAt(
 /** A change is shown after so many files, so that a long check is seen to go on. */
 const EVENT_EVERY = 50;
 
-/** Looks at the files of `frames`. Cancelled, it keeps what it has looked at. */
-export async function look(sequence: SequenceRow, frames: FrameSet, job: CheckJob | null): Promise<void> {
+/**
+ * Looks at the files of `frames`. Cancelled, it keeps what it has looked at.
+ * @returns whether some were left for later, as they were not at rest when it began
+ */
+export async function look(sequence: SequenceRow, frames: FrameSet, job: CheckJob | null): Promise<boolean> {
   const { folder, size } = await listFolder(sequence);
   const files = (await listFiles(pool(), sequence.id)).filter(
     (f) => has(frames, f.frame) && !isClaim(sequence, f),
@@ -150,6 +153,7 @@ export async function look(sequence: SequenceRow, frames: FrameSet, job: CheckJo
     }
   }
   await transact((tx) => appendEvent(tx, "files", sequence.id));
+  return files.some(({ frame }) => unrested.frames.has(frame));
 }
 
 /** What was noticed, and what is still to be judged. */
@@ -168,11 +172,13 @@ export async function catchUp(sequence: SequenceRow): Promise<CaughtUp> {
       .filter((f) => (f.verdict === null && !isClaim(sequence, f)) || f.code === UNREADABLE)
       .map((f) => f.frame),
   );
-  if (unlooked.count > 0) await look(sequence, unlooked, null);
+  const isLeft = unlooked.count > 0 && (await look(sequence, unlooked, null));
   await takeInReturned(sequence.versionId);
   if (hasNewlyOver(sequence.id, partClaims(sequence, files).claims))
     await transact((tx) => appendEvent(tx, "files", sequence.id));
-  return { ...noticed, restsInMs: (await unrestedAmong(sequence)).leftMs };
+  const { leftMs } = await unrestedAmong(sequence);
+  // What came to rest while others were looked at was left all the same: it is looked at once more, at once.
+  return { ...noticed, restsInMs: isLeft ? Math.max(1, leftMs) : leftMs };
 }
 
 /** The Check that a person presses: notices changes, then reads every file anew. One a sequence at a time. */
