@@ -103,14 +103,16 @@ async function checkOne(
   file: string,
   { deep = false, odd = false }: CheckOptions,
 ): Promise<{ readonly verdict: FileVerdict; readonly measured: MeasuredFile | null }> {
+  let bytes: Buffer;
   try {
-    const [name, bytes] = [path.basename(file), await fs.readFile(file)];
-    const verdict = deep ? await checkDeep(name, bytes) : checkFile(name, bytes, imageTools);
-    return { verdict, measured: odd && verdict.verdict === "good" ? await measuredFile(file, bytes) : null };
+    bytes = await fs.readFile(file);
   } catch (error) {
     const why = `the file cannot be read (${(error as NodeJS.ErrnoException).code})`;
     return { verdict: damaged(null, "unreadable", why), measured: null };
   }
+  const name = path.basename(file);
+  const verdict = deep ? await checkDeep(name, bytes) : checkFile(name, bytes, imageTools);
+  return { verdict, measured: odd && verdict.verdict === "good" ? await measuredFile(file, bytes) : null };
 }
 
 interface CheckOptions {

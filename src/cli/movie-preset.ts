@@ -1,5 +1,6 @@
 /** Presets of movies by the names that a command is given. */
-import { MOVIE_PRESETS, type MovieSettings, PRESET_FACTS, USUAL_MOVIE } from "@/core/handover/wish";
+import { movieOf } from "@/contract/handover";
+import { MOVIE_PRESETS, type MovieSettings, PRESET_FACTS } from "@/core/handover/wish";
 import { pool } from "@/server/db/pool";
 import { listMoviePresets } from "@/server/store/movie-presets";
 import { CallWrong } from "./command";
@@ -15,7 +16,7 @@ export async function presetOf(
   others: readonly string[] = [],
 ): Promise<MovieSettings> {
   const shipped = MOVIE_PRESETS.find((known) => known === name);
-  if (shipped !== undefined) return { ...USUAL_MOVIE, ...PRESET_FACTS[shipped].sets };
+  if (shipped !== undefined) return movieOf(PRESET_FACTS[shipped].sets);
   const kept = await listMoviePresets(pool());
   const found = kept.find((preset) => preset.name === name);
   if (found === undefined)

@@ -4,6 +4,7 @@
  */
 import { noiseOfLuminance } from "./measure";
 import { type FloatImage, hasAlpha, type IntegerImage } from "./pixels";
+import { transfer } from "./tone";
 import { edgesOf, gridOf, type Region, type Sketch } from "./sketch";
 
 export interface Measures {
@@ -43,15 +44,14 @@ const HOT_NEIGHBOURS = 1;
 
 /** The curve of displays (IEC 61966-2-1), by steps fine enough for 16 bits near black. */
 const CURVE_STEPS = 16_384;
+/** Below, it is straight, or too steep for the steps. */
+const FROM_TABLE = 0.0031308;
 let curve: Float32Array | null = null;
 function shownLight(light: number): number {
   if (!(light > 0)) return 0;
   if (light >= 1) return 1;
-  if (light < 0.0031308) return light * 12.92;
-  curve ??= Float32Array.from(
-    { length: CURVE_STEPS + 2 },
-    (_, i) => 1.055 * Math.pow(i / CURVE_STEPS, 1 / 2.4) - 0.055,
-  );
+  if (light < FROM_TABLE) return transfer(light);
+  curve ??= Float32Array.from({ length: CURVE_STEPS + 2 }, (_, i) => transfer(i / CURVE_STEPS));
   const at = light * CURVE_STEPS;
   const low = Math.floor(at);
   return curve[low]! + (curve[low + 1]! - curve[low]!) * (at - low);
