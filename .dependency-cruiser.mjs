@@ -16,7 +16,8 @@ const ROOMS = {
 const SERVER_ROOMS = {
   housekeeping: ["folder", "files", "store", "db"],
   record: ["files", "store", "db"],
-  node: ["handover", "engines", "scenes", "files", "folder", "queue", "store", "db"],
+  node: ["handover", "measuring", "engines", "scenes", "files", "folder", "queue", "store", "db"],
+  measuring: ["files", "store", "db"],
   handover: ["views", "folder", "scenes", "files", "store", "db"],
   actions: ["views", "record", "folder", "queue", "scenes", "files", "store", "db"],
   http: ["views", "folder", "queue", "scenes", "files", "store", "db"],

@@ -131,7 +131,7 @@ command("rebuild", "Bring the tally back from what lies beside the frames.", "/m
   .action(action(async () => (await import("./rebuild")).rebuildCommand));
 command(
   "check",
-  "Say of each picture file whether it is whole, and odd among the others of its sequence.",
+  "Say of each picture whether its file is whole, and odd beside the others.",
   "HL010/v001/main/beauty --deep --odd",
 )
   .argument("<path...>", "files, or folders that are walked")

@@ -188,6 +188,9 @@ export const FAULTS = {
   "file-name-wrong": wrong<{ name: string; fault: string }>(
     ({ name, fault }) => `The name "${name}" ${fault}; rename the file, then bring it again.`,
   ),
+  "odd-gone": conflict(
+    "None of these is odd any more: their files were made anew, or a threshold was changed. Nothing was judged.",
+  ),
   "no-file-to-flag": wrong("None of these frames has a file; a flag needs a picture to be about."),
   "picture-not-wanted": wrong("Nobody waits for this picture any more."),
   "edit-none": unknown<{ project: string }>(

@@ -31,8 +31,8 @@ export interface FindingView {
   readonly id: number;
   /** Number of the frame's file. */
   readonly frame: number;
-  /** Who found it: the checks, the node that made the frame, or somebody looking. */
-  readonly source: "check" | "node" | "person";
+  /** Who found it: the checks, the node that made the frame, somebody looking, or the measures and somebody's word. */
+  readonly source: "check" | "node" | "person" | "odd";
   /** The person that flagged it; null: a check or a node, or nobody said. */
   readonly who: Who;
   /** Kind of the finding: a key of the words on the page. */
@@ -47,6 +47,8 @@ export interface FindingView {
   readonly closedAt: number | null;
   /** The person that dismissed it. */
   readonly closedWho: Who;
+  /** The reason of who dismissed it; null: none was given. */
+  readonly why: string | null;
   /** Where in the picture it is; null: all of it. */
   readonly place: FindingPlace | null;
 }

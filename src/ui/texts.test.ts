@@ -14,6 +14,7 @@ const finding = (code: string, text: string, source: FindingView["source"] = "ch
   source,
   who: null,
   closedWho: null,
+  why: null,
   place: null,
   code,
   text,

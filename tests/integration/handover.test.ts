@@ -17,6 +17,7 @@ import { followRun, startFollowed } from "@/server/handover/follow";
 import { moviePictures } from "@/server/handover/movie-pictures";
 import { handedOverOf } from "@/server/handover/reel-of-row";
 import { reelOfSequence } from "@/server/handover/reel";
+import { outlookOf } from "@/server/handover/outlook";
 import { sendHandover } from "@/server/handover/send";
 import { TallyError } from "@/server/errors";
 import { viewHandovers } from "@/server/handover/views";
@@ -122,6 +123,16 @@ test("a node makes what was asked for; its log says how", async () => {
   expect(await numbersIn(made.result!.path)).toEqual([1, 2, 3, 4, 5, 6]);
   expect((await handoverLog(made.id)).text).toContain("read back: 6 frames");
   await killAndWait(node);
+});
+
+test("how large a movie will be is told by the last one of its kind", async () => {
+  const { sequenceId } = await numbered(4);
+  const of = await handedOverOf(sequenceId);
+  expect((await outlookOf(of, MOVIE)).bytes).toBeNull();
+  const made = await makeHere(await ask(sequenceId, MOVIE));
+  expect((await outlookOf(of, MOVIE)).bytes).toBe(made.result!.bytes);
+  const half = wishOf({ as: "movie", frames: "1-2", movie: { codec: "ffv1", container: "mkv" } });
+  expect((await outlookOf(of, half)).bytes).toBe(made.result!.bytes / 2);
 });
 
 test("one whose maker is gone is taken over, once; its half movie goes", async () => {

@@ -6,7 +6,8 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import pLimit from "p-limit";
-import { closePool, pool } from "@/server/db/pool";
+import { measurePicture } from "@/core/image/measure-picture";
+import { closePool, pool, transact } from "@/server/db/pool";
 import { row, rows } from "@/server/db/rows";
 import { startProofs } from "@/server/actions/proofs";
 import { startRun } from "@/server/actions/start-run";
@@ -22,12 +23,15 @@ import { placeBelowRoot } from "@/server/folder/place-below-root";
 import { wishOf } from "@/contract/handover";
 import { attemptHandover } from "@/server/handover/attempt";
 import { createHandover } from "@/server/handover/create";
+import { USUAL_THRESHOLDS } from "@/core/odd/odd";
 import { USUAL_MOVIE } from "@/core/handover/wish";
 import { keepMoviePreset } from "@/server/handover/movie-presets";
 import { handedOverOf } from "@/server/handover/reel-of-row";
 import { claim } from "@/server/queue/claim";
 import { claimOneHandover } from "@/server/queue/handover-lease";
 import { setNodeAside } from "@/server/store/asides";
+import { fileOfFrame } from "@/server/store/frame-files";
+import { saveMeasured } from "@/server/store/measures";
 import { saveNode } from "@/server/store/nodes";
 import { savePreview } from "@/server/store/previews";
 import { sequencesOfVersion } from "@/server/store/shots";
@@ -269,6 +273,15 @@ beforeAll(async () => {
     return handover;
   };
   const [given, givenToo] = [await give(), await give()];
+  // One that is odd without any beside it.
+  const { content } = (await fileOfFrame(pool(), sequenceId, 1))!;
+  await transact(async (tx) => {
+    await saveMeasured(
+      tx,
+      { sequenceId, frame: 1, content: content! },
+      measurePicture({ width: 2, height: 1, channels: 3, data: new Float32Array(6).fill(NaN) }, true),
+    );
+  });
   const movie = {
     ...{ as: "movie", frames: "1-2", gaps: "card", isDeep: false, rate: null },
     movie: {
@@ -472,6 +485,15 @@ beforeAll(async () => {
     "GET /api/sequences/[id]/frames/[frame]/log": { ...frame, query: { search: "" } },
     "GET /api/sequences/[id]/frames/[frame]/so-far": { path: { id: fourth.sequenceId, frame: lease.frame } },
     "DELETE /api/sequences/[id]/leftovers": { path: id(sequenceId), body: wish },
+    "GET /api/sequences/[id]/odd": { path: id(sequenceId) },
+    "POST /api/sequences/[id]/odd/judge": {
+      path: id(sequenceId),
+      body: { judgement: "dismiss", of: [{ frame: 1, code: "not-a-number" }], why: "of its kind" },
+    },
+    "PUT /api/sequences/[id]/odd/thresholds": {
+      path: id(sequenceId),
+      body: { thresholds: USUAL_THRESHOLDS },
+    },
     "POST /api/sequences/[id]/preflight": { path: id(sequenceId), body: wish },
     "GET /api/sequences/[id]/proofs": { path: id(sequenceId) },
     "POST /api/sequences/[id]/proofs": {

@@ -2,32 +2,18 @@
 import fs from "node:fs/promises";
 import os from "node:os";
 import path from "node:path";
-import { rgb8 } from "@/core/image/pixels";
-import { writePng } from "@/core/image/png-write";
-import { imageTools } from "@/server/files/image-tools";
 import { runCli } from "../support/stage";
+import { layWandering } from "../support/wandering-pictures";
 
-const [WIDTH, HEIGHT] = [128, 72];
 let folder: string;
-
-/** Soft stripes that wander. @param isPatched a grey patch at 32, 16 of 32 x 16 pixels */
-function picture(pan: number, gain = 1, isPatched = false): Uint8Array {
-  const data = Uint8Array.from({ length: WIDTH * HEIGHT * 3 }, (_, i) => {
-    const [p, c] = [Math.floor(i / 3), i % 3];
-    const [x, y] = [p % WIDTH, Math.floor(p / WIDTH)];
-    if (isPatched && x >= 32 && x < 64 && y >= 16 && y < 32) return 60;
-    return gain * (110 + 40 * Math.sin((x + pan) / 9 + y / 13 + c));
-  });
-  return writePng(rgb8(WIDTH, HEIGHT, data), {}, imageTools);
-}
-
 beforeAll(async () => {
   folder = await fs.mkdtemp(path.join(os.tmpdir(), "plain-tally-odd-"));
-  for (let frame = 1; frame <= 24; frame++)
-    await fs.writeFile(
-      path.join(folder, `quay_${String(frame).padStart(3, "0")}.png`),
-      picture(frame === 20 ? 19 : frame, frame === 7 ? 1.3 : 1, frame === 13),
-    );
+  await layWandering(
+    folder,
+    Array.from({ length: 24 }, (_, i) => i + 1),
+    (frame) => `quay_${String(frame).padStart(3, "0")}.png`,
+    { 7: { gain: 1.3 }, 13: { isPatched: true }, 20: 19 },
+  );
 });
 afterAll(() => fs.rm(folder, { recursive: true, force: true }));
 

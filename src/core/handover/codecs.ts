@@ -293,6 +293,3 @@ export function filterOf(
   ];
   return steps.join(",");
 }
-
-/** Bytes of a movie with a bit rate, sound left out. */
-export const bytesAtBitRate = (bitRate: number, seconds: number): number => (bitRate * 1000 * seconds) / 8;

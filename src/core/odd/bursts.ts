@@ -91,20 +91,13 @@ function usualChange(
   typical: number,
   at: number,
   length: number,
-  blocks: number,
-): Float32Array {
+): (block: number) => number {
   const around: number[] = [];
   for (let k = Math.max(1, at - REACH); k <= Math.min(steps.length - 1, at + length + REACH); k++)
     if ((k < at || k > at + length) && steps[k] != null) around.push(k);
   const moving = around.reduce((top, k) => Math.max(top, wholes[k]!), 0) / STILL;
   const near = around.filter((k) => wholes[k]! >= Math.min(moving, typical)).map((k) => steps[k]!);
-  const out = new Float32Array(blocks);
-  const values = new Array<number>(near.length);
-  for (let block = 0; block < blocks; block++) {
-    for (let k = 0; k < near.length; k++) values[k] = near[k]![block]!;
-    out[block] = median(values);
-  }
-  return out;
+  return (block) => median(near.map((step) => step[block]!));
 }
 
 /** Blocks beside one, corners too. */
@@ -174,11 +167,13 @@ export function burstsOf(
     const jumps = enter.map((value, block) => Math.min(value, leave[block]!));
     // Most frames have no block that changes at all.
     if (!jumps.some((jump) => jump > leastChange)) return [];
-    const usual = usualChange(steps, wholes, typical, at, length, jumps.length);
+    const usual = usualChange(steps, wholes, typical, at, length);
+    // The cheap questions first: hardly a block is left for the last.
     const struck = [...jumps.keys()].filter(
       (block) =>
-        jumps[block]! > leastChange + change * usual[block]! &&
+        jumps[block]! > leastChange &&
         jumps[block]! > AGREE * back[block]! &&
+        jumps[block]! > leastChange + change * usual(block) &&
         isAlone(steps, wholes, at, length, jumps[block]!, [block, ...beside(block, columns, rows)]),
     );
     const sum = struck.reduce((total, block) => total + jumps[block]!, 0);
@@ -192,15 +187,19 @@ export function burstsOf(
         if (stretch === null) continue;
         const blocks = isWhole ? wholeOf(stretch) : regionOf(stretch);
         if (blocks.length === 0) continue;
-        const mean = (of: Float32Array): number =>
-          blocks.reduce((sum, block) => sum + of[block]!, 0) / blocks.length;
+        const mean = (of: (block: number) => number): number =>
+          blocks.reduce((sum, block) => sum + of(block), 0) / blocks.length;
+        const { enter, leave } = stretch;
         found.push({
           at,
           length,
           isWhole,
           blocks,
-          value: Math.min(mean(stretch.enter), mean(stretch.leave)),
-          expected: mean(usualChange(steps, wholes, typical, at, length, stretch.back.length)),
+          value: Math.min(
+            mean((block) => enter[block]!),
+            mean((block) => leave[block]!),
+          ),
+          expected: mean(usualChange(steps, wholes, typical, at, length)),
         });
         for (let i = at; i < at + length; i++) taken.add(i);
       }

@@ -126,6 +126,8 @@ export const RECORD_TABLES: readonly RecordTable[] = [
 export const NOT_IN_RECORDS: readonly string[] = [
   "event",
   "frame_preview",
+  "frame_measure",
+  "measure_task",
   "record_outbox",
   "record_file",
   "record_behind",

@@ -1,15 +1,16 @@
 /** What would come of a handover, before anything is made: told while somebody still chooses. */
 import type { HandoverOutlook } from "@/contract/handover";
-import { bytesAtBitRate, movieSize } from "@/core/handover/codecs";
+import { movieSize } from "@/core/handover/codecs";
 import { played, type PictureSize } from "@/core/handover/line-up";
 import { rateEffect } from "@/core/handover/rate-effect";
-import { loopsShown, tellsFaults, type Wish } from "@/core/handover/wish";
+import { forecastBytes, type MadeMovie } from "@/core/handover/size-forecast";
+import { loopsShown, type MovieSettings, tellsFaults, type Wish } from "@/core/handover/wish";
 import type { FrameSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { durationSeconds } from "@/core/timing/rate";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
-import { namesOfHandovers } from "../store/handovers";
+import { handoversOfEdit, handoversOfSequences, namesOfHandovers } from "../store/handovers";
 import { projectById } from "../store/projects";
 import { nextName, requirePossible } from "./create";
 import { folderOfHandovers } from "./place";
@@ -29,19 +30,52 @@ function lengthOf(reel: Reel, wish: Wish): Pick<HandoverOutlook, "rate" | "shown
   return { rate, shown, seconds: durationSeconds(shown, rate) };
 }
 
-const movieOf = (reel: Reel, wish: Wish): PictureSize | null =>
-  wish.as !== "movie" || reel.size === null
-    ? null
-    : movieSize(
-        wish.movie.beside === null ? reel.size : { ...reel.size, width: reel.size.width * 2 },
-        wish.movie,
-        wish.movie.codec,
-      ).movie;
+/** Of a movie of pictures of a size. */
+const movieOf = (pictures: PictureSize, movie: MovieSettings): PictureSize =>
+  movieSize(movie.beside === null ? pictures : { ...pictures, width: pictures.width * 2 }, movie, movie.codec)
+    .movie;
 
-/** Of copies, as much as the files have; of a movie with a bit rate, what that comes to. */
-function bytesOf(reel: Reel, wish: Wish, seconds: number): number | null {
+/** Handovers that a forecast looks back on. */
+const LOOKS_BACK = 100;
+
+/** Movies that were made of the same pictures, the newest first. */
+async function madeBefore(
+  { projectId, sequenceId }: HandedOver,
+  pictures: PictureSize,
+): Promise<readonly MadeMovie[]> {
+  const made =
+    sequenceId === null
+      ? await handoversOfEdit(pool(), projectId, LOOKS_BACK)
+      : await handoversOfSequences(pool(), [sequenceId], LOOKS_BACK);
+  return made.flatMap(({ wish, result }) =>
+    wish.as !== "movie" || result === null
+      ? []
+      : [
+          {
+            settings: wish.movie,
+            size: movieOf(pictures, wish.movie),
+            shown: result.frames,
+            bytes: result.bytes,
+          },
+        ],
+  );
+}
+
+/** Of copies, as much as the files have; of a movie, what its bit rate or one like it tells. */
+async function bytesOf(
+  of: HandedOver,
+  reel: Reel,
+  wish: Wish,
+  { shown, rate }: Pick<HandoverOutlook, "rate" | "shown">,
+): Promise<number | null> {
   if (wish.as === "movie")
-    return wish.movie.bitRate === null ? null : bytesAtBitRate(wish.movie.bitRate, seconds);
+    return reel.size === null
+      ? null
+      : forecastBytes(
+          { settings: wish.movie, size: movieOf(reel.size, wish.movie), shown },
+          rate,
+          await madeBefore(of, reel.size),
+        );
   if (wish.as !== "frames" || wish.copy.format !== "same") return null;
   return reel.slots.reduce(
     (sum, slot) =>
@@ -78,9 +112,9 @@ export async function outlookOf(of: HandedOver, wish: Wish): Promise<HandoverOut
       count: set.count,
     })),
     size: reel.size,
-    movie: movieOf(reel, wish),
+    movie: wish.as !== "movie" || reel.size === null ? null : movieOf(reel.size, wish.movie),
     ...length,
-    bytes: bytesOf(reel, wish, length.seconds),
+    bytes: await bytesOf(of, reel, wish, length),
     name: await nextName(folder, reel.stem, wish, await namesOfHandovers(pool(), of.projectId, reel.stem)),
     warnings: [...reel.notes, ...(effect === null ? [] : [effect])],
     fault,

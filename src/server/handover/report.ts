@@ -65,7 +65,12 @@ async function makersOf({ sequence, state }: ReelSource): Promise<ReportMaker[]>
   }));
 }
 
-const BY = { check: "a check", node: "its node", person: "somebody" } as const;
+const BY = {
+  check: "a check",
+  node: "its node",
+  person: "somebody",
+  odd: "the measures, and accepted",
+} as const;
 
 const toldFinding = (f: FindingRow) => ({
   frame: f.frame,

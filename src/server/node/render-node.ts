@@ -36,6 +36,7 @@ import { AttemptWatch, SILENCE_SECONDS } from "./attempt-watch";
 import { holdForSpace, SpaceWatch } from "./disk-space";
 import type { NodeFaults } from "./faults";
 import { attemptFrame } from "./frame-attempt";
+import { measureSome } from "../measuring/measure-files";
 import { NodeHandovers } from "./hand-over";
 import { attemptLight } from "./light-attempt";
 import { answerQuestions } from "./readiness";
@@ -291,10 +292,12 @@ export class RenderNode {
       // Before frames: a person waits for it, and it takes minutes where a run takes hours.
       if (handovers !== null) await this.#whileAway(() => handovers.makeAll(this.#id));
       await this.#whileAway(async () => {
+        // A few between two frames: what was rendered just now, and in time what others have brought.
+        const measured = await measureSome(this.#pool, null, () => this.#isStopping || !this.#mayTake);
         const lease = await slot.queue.claim();
         if (lease === null) {
           if (index === 0) await closeEndedRuns(this.#pool);
-          await this.#rest(IDLE_MS);
+          if (measured === 0) await this.#rest(IDLE_MS);
         } else {
           const end = await this.#work(slot, lease).catch((error: unknown): AttemptEnd => {
             if (!(error instanceof LeaseLost)) throw error;

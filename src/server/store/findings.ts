@@ -2,13 +2,15 @@
  * Findings: what is wrong with a frame, found by a check, by its node, or by a person.
  * A finding is open until its frame has a new file (`fixed`) or somebody takes it back (`dismissed`); a
  * closed one is never opened again, the same trouble is a new row. A check's finding stands until a check
- * finds the file whole.
+ * finds the file whole. What a person says of an odd one counts for the file that was judged, as a flag does.
  */
 import type { FindingPlace } from "@/contract/sequence-view";
 import type { Who } from "@/contract/who";
+import type { OddVerdict } from "@/core/odd/judged";
 import { type Db, marks, rows, valuesList, write } from "../db/rows";
 
-export type FindingSource = "check" | "node" | "person";
+/** Odd: a person judged what the measures say. */
+export type FindingSource = "check" | "node" | "person" | "odd";
 
 export interface FindingRow {
   readonly id: number;
@@ -28,6 +30,8 @@ export interface FindingRow {
   readonly closedAt: Date | null;
   /** The person that dismissed it. */
   readonly closedWho: Who;
+  /** The reason of who dismissed it; null: none was given. */
+  readonly why: string | null;
   /** Null, all four: the whole picture. Parts of its width and height, from the left and the top. */
   readonly placeLeft: number | null;
   readonly placeTop: number | null;
@@ -47,7 +51,7 @@ export const placeOfFinding = ({
     : { left: placeLeft, top: placeTop, width: placeWidth, height: placeHeight };
 
 const COLUMNS = `id, frame, source, who, code, text, state, created_at AS createdAt, closed_at AS closedAt,
-      closed_who AS closedWho, place_left AS placeLeft, place_top AS placeTop, place_width AS placeWidth,
+      closed_who AS closedWho, why, place_left AS placeLeft, place_top AS placeTop, place_width AS placeWidth,
       place_height AS placeHeight`;
 /** More than this is not read by a person; the band shows the rest. */
 const RECENT = 500;
@@ -166,8 +170,9 @@ export async function closeFindingsAsFixed(
       db,
       `UPDATE finding
         SET state = 'fixed', closed_at = NOW(3)
-        WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source <> ?`,
-      [sequenceId, frame, keepsPersons ? "person" : ""],
+        WHERE sequence_id = ? AND frame = ? AND state = 'open'
+          AND NOT (? AND source IN ('person', 'odd'))`,
+      [sequenceId, frame, keepsPersons],
     )
   ).matched;
 }
@@ -183,7 +188,7 @@ export async function closeFindingsOfOthers(
     db,
     `UPDATE finding
       SET state = 'fixed', closed_at = NOW(3)
-      WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source = 'person'
+      WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source IN ('person', 'odd')
         AND content IS NOT NULL AND content <> ?`,
     [sequenceId, frame, content],
   );
@@ -197,7 +202,7 @@ export async function noteSamePicture(db: Db, sequenceId: number, frame: number)
     db,
     `UPDATE finding
       SET text = CONCAT(LEFT(text, ?), ?)
-      WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source = 'person' AND text NOT LIKE ?`,
+      WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source IN ('person', 'odd') AND text NOT LIKE ?`,
     [LONGEST_TEXT - SAME_PICTURE.length, SAME_PICTURE, sequenceId, frame, `%${SAME_PICTURE}`],
   );
 }
@@ -247,4 +252,55 @@ export async function dismissFindings(
       [who, sequenceId, first, last],
     )
   ).matched;
+}
+
+/** What people said of odd ones, oldest first. */
+export const oddVerdicts = (db: Db, sequenceId: number): Promise<OddVerdict[]> =>
+  rows<OddVerdict>(
+    db,
+    `SELECT frame, code, content, state, COALESCE(closed_who, who) AS who, why
+      FROM finding
+      WHERE sequence_id = ? AND source = 'odd'
+      ORDER BY id`,
+    [sequenceId],
+  );
+
+/** What was said of this file's odd one is no more. Of files before it, all stays: it is their history. */
+export async function forgetOddVerdict(
+  db: Db,
+  sequenceId: number,
+  { frame, code, content }: { readonly frame: number; readonly code: string; readonly content: string },
+): Promise<void> {
+  await write(
+    db,
+    "DELETE FROM finding WHERE sequence_id = ? AND frame = ? AND source = 'odd' AND code = ? AND content = ?",
+    [sequenceId, frame, code, content],
+  );
+}
+
+/** Accepted, it is an open finding like a flag; dismissed, it is a closed one. */
+export async function insertOddVerdict(
+  db: Db,
+  sequenceId: number,
+  verdict: {
+    readonly frame: number;
+    readonly code: string;
+    readonly content: string;
+    readonly sentence: string;
+    readonly place: FindingPlace | null;
+    readonly isAccepted: boolean;
+    readonly who: Who;
+    readonly why: string | null;
+  },
+): Promise<void> {
+  const { frame, code, content, sentence: text, place, isAccepted, who, why } = verdict;
+  await insertFindings(db, sequenceId, "odd", code, [{ frame, text, content, place }], who);
+  if (isAccepted) return;
+  await write(
+    db,
+    `UPDATE finding
+      SET state = 'dismissed', closed_at = NOW(3), closed_who = ?, why = ?
+      WHERE sequence_id = ? AND frame = ? AND source = 'odd' AND code = ? AND content = ? AND state = 'open'`,
+    [who, why, sequenceId, frame, code, content],
+  );
 }

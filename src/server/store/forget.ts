@@ -16,6 +16,8 @@ const OF_RUNS = [
 ];
 const OF_SEQUENCES = [
   "DELETE FROM checkpoint WHERE sequence_id = ?",
+  "DELETE FROM frame_measure WHERE sequence_id = ?",
+  "DELETE FROM measure_task WHERE sequence_id = ?",
   "DELETE FROM finding WHERE sequence_id = ?",
   "DELETE FROM frame_file WHERE sequence_id = ?",
   "DELETE FROM handover WHERE sequence_id = ?",

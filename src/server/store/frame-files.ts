@@ -8,6 +8,7 @@ import type { FileVerdict } from "@/core/image/verdict";
 import type { Extent } from "@/core/plan/watched";
 import { type Db, marks, row, rows, write } from "../db/rows";
 import { pool } from "../db/pool";
+import { askToMeasure } from "./measures";
 import { sequencesOfVersion } from "./shots";
 
 export interface FileIdentity {
@@ -198,6 +199,7 @@ export async function saveFile(db: Db, sequenceId: number, frame: number, facts:
       facts.noise,
     ],
   );
+  if (v.verdict === "good") await askToMeasure(db, { sequenceId, frame, content: facts.content });
 }
 
 /** Whole files of which nothing was measured yet, by frame. */

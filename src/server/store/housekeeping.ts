@@ -144,7 +144,7 @@ export const removeOldTasks = (
 export const removeOldFindings = (db: Db, days: number, isOver: () => boolean): Promise<number> =>
   inPortions(isOver, async () => {
     const sql = `DELETE FROM finding
-      WHERE state <> 'open' AND source <> 'person' AND closed_at < NOW(3) - INTERVAL ? DAY
+      WHERE state <> 'open' AND source NOT IN ('person', 'odd') AND closed_at < NOW(3) - INTERVAL ? DAY
       LIMIT ${AT_ONCE}`;
     return (await write(db, sql, [days])).matched;
   });

@@ -181,6 +181,14 @@ export async function saveEncodes(db: Db, id: number, encodes: boolean): Promise
   await write(db, "UPDATE node SET encodes = ? WHERE id = ?", [encodes ? 1 : 0, id]);
 }
 
+/** How many are at work, or would be. @param awaySeconds not heard of for so long, one counts as away */
+export const nodesAwake = async (db: Db, awaySeconds: number): Promise<number> =>
+  (await row<{ n: number }>(
+    db,
+    "SELECT COUNT(*) AS n FROM node WHERE stopped_at IS NULL AND seen_at > NOW(3) - INTERVAL ? SECOND",
+    [awaySeconds],
+  ))!.n;
+
 /**
  * Whether another node has ffmpeg, or was not asked yet.
  * @param awaySeconds not heard of for so long, it counts as away

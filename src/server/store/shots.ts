@@ -3,7 +3,9 @@
  * A version keeps the names under which it was opened, since its files bear them. A plan revision is written once. Numbers of versions and revisions are given under a lock,
  * so that two people who open one at the same moment get two.
  */
+import { checkThresholds } from "@/contract/odd-view";
 import type { Who } from "@/contract/who";
+import type { Thresholds } from "@/core/odd/odd";
 import type { Marker } from "@/core/plan/notes";
 import type { ShotSound } from "@/core/sound/shot-sound";
 import {
@@ -39,6 +41,8 @@ export interface ShotRow {
   /** Null: it has none. */
   readonly sound: ShotSound | null;
   readonly isArchived: boolean;
+  /** How far off is odd; null: as is usual. */
+  readonly thresholds: Thresholds | null;
 }
 
 export interface RevisionRow {
@@ -89,7 +93,7 @@ export interface SequenceRow extends NamedAs {
 }
 
 const SHOT = `SELECT id, project_id, code, title, first_frame, last_frame, markers, sound,
-    archived_at IS NOT NULL AS is_archived
+    archived_at IS NOT NULL AS is_archived, thresholds
   FROM shot`;
 interface RawShot {
   id: number;
@@ -101,6 +105,13 @@ interface RawShot {
   markers: unknown;
   sound: unknown;
   is_archived: number;
+  thresholds: unknown;
+}
+/** What does not fit, out of a record that somebody changed, is as usual. */
+function readThresholds(kept: unknown): Thresholds | null {
+  if (kept === null) return null;
+  const checked = checkThresholds(fromJson(kept));
+  return checked.ok ? checked.value : null;
 }
 const readShot = (r: RawShot): ShotRow => ({
   id: r.id,
@@ -112,6 +123,7 @@ const readShot = (r: RawShot): ShotRow => ({
   markers: fromJson(r.markers),
   sound: r.sound === null ? null : fromJson<ShotSound>(r.sound),
   isArchived: r.is_archived === 1,
+  thresholds: readThresholds(r.thresholds),
 });
 
 const REVISION = "SELECT e.id, e.version_id, e.number, e.plan, e.who, e.created_at FROM plan_revision e";
@@ -212,7 +224,7 @@ export async function shotById(db: Db, id: number): Promise<ShotRow | null> {
 /** Adds a shot and tells its id; a second one of that code in the project is refused by the table's key. */
 export const insertShot = async (
   db: Db,
-  shot: Omit<ShotRow, "id" | "isArchived" | "sound">,
+  shot: Omit<ShotRow, "id" | "isArchived" | "sound" | "thresholds">,
 ): Promise<number> =>
   (
     await write(
@@ -222,6 +234,14 @@ export const insertShot = async (
       [shot.projectId, shot.code, shot.title, shot.firstFrame, shot.lastFrame, JSON.stringify(shot.markers)],
     )
   ).id;
+
+/** How far off is odd in a shot; null: as is usual. */
+export async function saveThresholds(db: Db, shotId: number, thresholds: Thresholds | null): Promise<void> {
+  await write(db, "UPDATE shot SET thresholds = ? WHERE id = ?", [
+    thresholds === null ? null : JSON.stringify(thresholds),
+    shotId,
+  ]);
+}
 
 /** What may be changed of a shot. Versions that were opened keep the code of then on disk. */
 export async function saveShot(db: Db, shot: ShotRow): Promise<void> {

@@ -38,6 +38,7 @@ const viewFinding = (f: FindingRow): FindingView => ({
   createdAt: f.createdAt.getTime(),
   closedAt: f.closedAt?.getTime() ?? null,
   closedWho: f.closedWho,
+  why: f.why,
   place: placeOfFinding(f),
 });
 

@@ -14,6 +14,7 @@ const finding = (id: number, change: Partial<FindingView> = {}): FindingView => 
   createdAt: 0,
   closedAt: null,
   closedWho: null,
+  why: null,
   place: null,
   ...change,
 });

@@ -6,6 +6,7 @@ const SOURCE_WORD: Readonly<Record<FindingView["source"], string>> = {
   check: "found by a check",
   node: "told by its node",
   person: "flagged by hand",
+  odd: "odd, and accepted",
 };
 
 /** One finding as a sentence. */

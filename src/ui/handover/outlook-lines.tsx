@@ -39,7 +39,12 @@ export function OutlookLines({ outlook, wish }: { readonly outlook: HandoverOutl
           )}
         </>
       )}
-      {outlook.bytes !== null && <Line label="On disk">about {size(outlook.bytes)}</Line>}
+      {outlook.bytes !== null && (
+        <Line label="On disk">
+          about {size(outlook.bytes)}
+          {isMovie && wish.movie.bitRate === null ? ", by the last one of this quality" : ""}
+        </Line>
+      )}
       <Line label="Name">{outlook.name}</Line>
       {outlook.warnings.map((warning) => (
         <Text key={warning} color="ochre" fontSize="sm" mt="1">

@@ -1,0 +1,114 @@
+/**
+ * What the bad frames share: for each node, part of the shot and so on, how many of its frames are bad, how much more
+ * often than elsewhere, and how likely that would be by chance.
+ */
+import { type FrameSet, intersection, members, setOf } from "../frames/frame-set";
+import { formatPhrase } from "../frames/phrase";
+
+/** One thing that frames have in common or not, as whole words: "came from quay-2". */
+export interface Factor {
+  /** As a column of the table is called. */
+  readonly name: string;
+  /** "came from", "have", "lie in". */
+  readonly verb: string;
+  /** Words of each value, with its frames. */
+  readonly groups: readonly { readonly value: string; readonly frames: FrameSet }[];
+}
+
+export interface SharedCause {
+  readonly factor: string;
+  readonly value: string;
+  /** Of this value: how many are bad, and how many there are. */
+  readonly bad: number;
+  readonly count: number;
+  /** So many times more often bad than all others; null where none of the others is. */
+  readonly lift: number | null;
+  /** That so many or more would be by chance (Fisher's exact test, one side). */
+  readonly chance: number;
+  readonly sentence: string;
+  readonly frames: FrameSet;
+}
+
+/** Rarer by chance than this, it is told in words. */
+export const SELDOM = 0.01;
+
+/** Natural logarithms of the factorials up to n. */
+function logFactorials(n: number): Float64Array {
+  const logs = new Float64Array(n + 1);
+  for (let i = 2; i <= n; i++) logs[i] = logs[i - 1]! + Math.log(i);
+  return logs;
+}
+
+/**
+ * Fisher's exact test, one side: of `all` frames `bad` are bad; how likely is it that of `count` taken by lot `hits` or
+ * more are? (The tail of the hypergeometric distribution.)
+ */
+export function chanceOf(hits: number, count: number, bad: number, all: number): number {
+  const log = logFactorials(all);
+  const choose = (n: number, k: number): number => log[n]! - log[k]! - log[n - k]!;
+  let sum = 0;
+  for (let k = hits; k <= Math.min(count, bad); k++)
+    if (count - k <= all - bad)
+      sum += Math.exp(choose(bad, k) + choose(all - bad, count - k) - choose(all, count));
+  return Math.min(1, sum);
+}
+
+/**
+ * @param bad frames that somebody or something rejects, of `all`
+ * @param all frames that have a file
+ * @returns by how seldom it would be by chance; values that no bad frame has are left out
+ */
+export function sharedCauses(bad: FrameSet, all: FrameSet, factors: readonly Factor[]): SharedCause[] {
+  const badOnes = intersection(bad, all);
+  if (badOnes.count === 0) return [];
+  return factors
+    .filter(({ groups }) => groups.length > 1)
+    .flatMap(({ name, verb, groups }) =>
+      groups.flatMap(({ value, frames: every }): SharedCause[] => {
+        const frames = intersection(every, all);
+        const hits = intersection(badOnes, frames).count;
+        if (hits === 0) return [];
+        const others = all.count - frames.count;
+        const elsewhere = badOnes.count - hits;
+        return [
+          {
+            factor: name,
+            value,
+            bad: hits,
+            count: frames.count,
+            lift: elsewhere === 0 || others === 0 ? null : hits / frames.count / (elsewhere / others),
+            chance: chanceOf(hits, frames.count, badOnes.count, all.count),
+            sentence: `${hits} of ${badOnes.count} bad frame${badOnes.count === 1 ? "" : "s"} ${verb} ${value}, as ${frames.count} of all ${all.count} do.`,
+            frames,
+          },
+        ];
+      }),
+    )
+    .sort((a, b) => a.chance - b.chance || b.bad - a.bad);
+}
+
+/** Frames by a word of each; those of which nothing is known are in no group. */
+export function groupsBy(
+  frames: Iterable<number>,
+  wordOf: (frame: number) => string | null,
+): Factor["groups"] {
+  const byWord = new Map<string, number[]>();
+  for (const frame of frames) {
+    const word = wordOf(frame);
+    if (word === null) continue;
+    const known = byWord.get(word);
+    if (known === undefined) byWord.set(word, [frame]);
+    else known.push(frame);
+  }
+  return [...byWord].map(([value, own]) => ({ value, frames: setOf(own) }));
+}
+
+/** The shot in three parts of as many frames each. */
+export function thirdsOf(all: FrameSet): Factor["groups"] {
+  const frames = [...members(all)];
+  const third = Math.max(1, Math.ceil(frames.length / 3));
+  return ["first", "middle", "last"].flatMap((word, i) => {
+    const own = setOf(frames.slice(i * third, (i + 1) * third));
+    return own.count === 0 ? [] : [{ value: `the ${word} third (${formatPhrase(own)})`, frames: own }];
+  });
+}

@@ -1,0 +1,93 @@
+/** Odd ones of a sequence among their neighbours, from what is kept of every picture: no file is opened. */
+import { LRUCache } from "lru-cache";
+import type { OddLine, OddView } from "@/contract/odd-view";
+import type { FindingPlace } from "@/contract/sequence-view";
+import type { Region } from "@/core/image/sketch";
+import { type JudgedOdd, judgedOnes } from "@/core/odd/judged";
+import { namedFrames } from "@/core/odd/named-frames";
+import { type MeasuredFrame, type Thresholds, USUAL_THRESHOLDS } from "@/core/odd/odd";
+import { oddOnes } from "@/core/odd/odd-ones";
+import { markerSets } from "@/core/tally/names";
+import { pool } from "../db/pool";
+import { TallyError } from "../errors";
+import { AWAY_SECONDS } from "../queue/takers";
+import { oddVerdicts } from "../store/findings";
+import { measuredFrames, type MeasuringState, measuringState } from "../store/measures";
+import { nodesAwake } from "../store/nodes";
+import { latestRevision, requireSequence, type SequenceRow, shotById } from "../store/shots";
+
+/** Sequences whose measures stay in memory: a page asks again with every change of a threshold. */
+const KEPT = 4;
+interface Kept {
+  readonly stamp: string;
+  readonly frames: readonly MeasuredFrame[];
+}
+const kept = new LRUCache<number, Kept>({ max: KEPT });
+
+async function framesOf(sequenceId: number, { stamp }: MeasuringState): Promise<readonly MeasuredFrame[]> {
+  const known = kept.get(sequenceId);
+  if (known?.stamp === stamp) return known.frames;
+  const frames = await measuredFrames(pool(), sequenceId);
+  kept.set(sequenceId, { stamp, frames });
+  return frames;
+}
+
+const placeOf = (region: Region | null, of: MeasuredFrame): FindingPlace | null =>
+  region === null
+    ? null
+    : {
+        left: region[0] / of.width,
+        top: region[1] / of.height,
+        width: region[2] / of.width,
+        height: region[3] / of.height,
+      };
+
+/** What is odd of a sequence, what was said of it, and by which thresholds. */
+export interface OddNow {
+  readonly odd: readonly (JudgedOdd & Pick<OddLine, "place"> & { readonly content: string })[];
+  readonly thresholds: Thresholds | null;
+  readonly state: MeasuringState;
+}
+
+export async function oddNow(sequence: SequenceRow): Promise<OddNow> {
+  const shot = await shotById(pool(), sequence.shotId);
+  if (shot === null) throw new TallyError("sequence-unknown");
+  const [state, verdicts, revision] = await Promise.all([
+    measuringState(pool(), sequence.id),
+    oddVerdicts(pool(), sequence.id),
+    latestRevision(pool(), sequence.versionId),
+  ]);
+  const frames = await framesOf(sequence.id, state);
+  const byFrame = new Map(frames.map((frame) => [frame.frame, frame]));
+  const found = oddOnes(
+    frames,
+    shot.thresholds ?? USUAL_THRESHOLDS,
+    namedFrames(revision === null ? {} : markerSets(shot.markers, revision.plan)),
+  );
+  const contents = new Map(frames.map(({ frame, content }) => [frame, content]));
+  return {
+    odd: judgedOnes(found, contents, verdicts).map((one) => {
+      const of = byFrame.get(one.frame)!;
+      return { ...one, place: placeOf(one.region, of), content: of.content };
+    }),
+    thresholds: shot.thresholds,
+    state,
+  };
+}
+
+/** @throws TallyError `sequence-unknown` */
+export async function viewOdd(sequenceId: number): Promise<OddView> {
+  const [{ odd, thresholds, state }, awake] = await Promise.all([
+    oddNow(await requireSequence(sequenceId)),
+    nodesAwake(pool(), AWAY_SECONDS),
+  ]);
+  return {
+    odd: odd.map(({ content: _, region: __, ...line }) => line),
+    thresholds: thresholds ?? USUAL_THRESHOLDS,
+    areUsual: thresholds === null,
+    measured: state.measured,
+    unshown: state.unshown,
+    waiting: state.waiting,
+    nodesAwake: awake,
+  };
+}
