@@ -1,7 +1,7 @@
 /** Odd ones of a sequence as a page shows them, and what people say of them. */
 import type { FindingPlace } from "./sequence-view";
 import { JUDGEMENTS, type JudgedOdd, type Judgement } from "@/core/odd/judged";
-import { ODD_CODES, type OddCode, type Thresholds } from "@/core/odd/odd";
+import { ODD_CODES, type OddCode, THRESHOLD_BOUNDS, type Thresholds } from "@/core/odd/odd";
 import { BOUNDS } from "./bounds";
 import { checker, objectOf } from "./validate";
 
@@ -26,16 +26,6 @@ export interface OddView {
   readonly nodesAwake: number;
 }
 
-/** How far off may be said to be odd: each is a figure on the page. */
-export const THRESHOLD_BOUNDS: Readonly<Record<keyof Thresholds, readonly [least: number, most: number]>> = {
-  change: [1, 1000],
-  leastChange: [0.0001, 1],
-  frozen: [0, 1],
-  deviations: [1, 1000],
-  hot: [1, 1_000_000],
-  seconds: [1, 1000],
-};
-
 const figure = (key: keyof Thresholds) => {
   const [minimum, maximum] = THRESHOLD_BOUNDS[key];
   return { type: "number", minimum, maximum } as const;
@@ -49,7 +39,7 @@ const thresholds = objectOf<Thresholds>({
   leastChange: figure("leastChange"),
   frozen: figure("frozen"),
   deviations: figure("deviations"),
-  hot: figure("hot"),
+  hot: { ...figure("hot"), type: "integer" },
   seconds: figure("seconds"),
 });
 /** As they were kept: a record beside the frames may have been changed by anybody. */

@@ -490,7 +490,7 @@ beforeAll(async () => {
       path: id(sequenceId),
       body: { judgement: "dismiss", of: [{ frame: 1, code: "not-a-number" }], why: "of its kind" },
     },
-    "PUT /api/sequences/[id]/odd/thresholds": {
+    "POST /api/sequences/[id]/odd/thresholds": {
       path: id(sequenceId),
       body: { thresholds: USUAL_THRESHOLDS },
     },

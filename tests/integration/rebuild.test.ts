@@ -7,7 +7,9 @@ import { decideOnVersion } from "@/server/actions/decide-version";
 import { clearFlags, flagFrames } from "@/server/actions/flags";
 import { bringInEdit } from "@/server/actions/bring-in-edit";
 import { pauseAll } from "@/server/actions/nodes";
+import { setThresholds } from "@/server/actions/judge-odd";
 import { USUAL_MOVIE } from "@/core/handover/wish";
+import { USUAL_THRESHOLDS } from "@/core/odd/odd";
 import { keepMoviePreset } from "@/server/handover/movie-presets";
 import { savePreset } from "@/server/actions/presets";
 import { createProject } from "@/server/actions/projects";
@@ -16,13 +18,15 @@ import { openVersion } from "@/server/actions/save-plan";
 import { startRun } from "@/server/actions/start-run";
 import { stopRun } from "@/server/actions/stop-run";
 import { RECORD_TABLES, NOT_IN_RECORDS } from "@/server/db/record-tables";
-import { pool } from "@/server/db/pool";
+import { pool, transact } from "@/server/db/pool";
 import { row, rows, write } from "@/server/db/rows";
 import { manifestFolder } from "@/server/files/layout";
 import { readManifests } from "@/server/record/read-manifests";
 import { readRecords } from "@/server/record/read-records";
 import { catchUp } from "@/server/folder/check";
 import { setNodeAside } from "@/server/store/asides";
+import { insertOddVerdict } from "@/server/store/findings";
+import { fileOfFrame } from "@/server/store/frame-files";
 import { listRendering } from "@/server/store/tasks";
 import { requireSequence } from "@/server/store/shots";
 import { writeRecords } from "@/server/record/recorder";
@@ -116,6 +120,14 @@ async function messyRun(): Promise<void> {
   await flagFrames(quay.sequenceId, "3-5", "a crane jumps", "Ines");
   await flagFrames(quay.sequenceId, "7", "too dark", "Bruno");
   await clearFlags(quay.sequenceId, "4", "Bruno");
+  const { content } = (await fileOfFrame(pool(), quay.sequenceId, 6))!;
+  await transact((tx) =>
+    insertOddVerdict(tx, quay.sequenceId, {
+      ...{ frame: 6, code: "pop", content: content!, sentence: "It pops.", place: null },
+      ...{ isAccepted: false, who: "Ines", why: "lightning" },
+    }),
+  );
+  await setThresholds(quay.sequenceId, { ...USUAL_THRESHOLDS, hot: 3 });
   await openVersion("QA010", { ...PLAN, frames: "1-12", samples: 16 }, "final", null, "Ines");
   await decideOnVersion(quay.versionId, "choose", "Ines");
   await savePreset("Mist", { samples: 9 }, "Ines");
@@ -165,6 +177,8 @@ test("after a messy run every table comes back as it was", async () => {
   await stage.loseDatabase();
   const counts = await rebuild();
   expect(differencesOf(before, await dumpTables())).toEqual([]);
+  // What is measured of pictures is in no record, and is measured again.
+  expect(await countOf("measure_task")).toBeGreaterThan(10);
   expect(counts).toEqual({
     projects: 1,
     shots: 4,

@@ -17,9 +17,9 @@ const MAY_DIFFER: ReadonlySet<string> = new Set([
   "handover.progress",
   "schema_migration.applied_at",
 ]);
-/** News of a day, which pages have heard, and what the records know of themselves. */
+/** News of a day, which pages have heard, what the records know of themselves, and what pictures say again when they are measured. */
 const NO_TALLY: ReadonlySet<string> = new Set(
-  NOT_IN_RECORDS.filter((name) => name === "event" || name.startsWith("record_")),
+  NOT_IN_RECORDS.filter((name) => name === "event" || /^record_|measure/.test(name)),
 );
 
 /** Rows by table, each as text without what may differ, in one order. */

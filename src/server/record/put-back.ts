@@ -10,6 +10,7 @@ import { RECORD_TABLES, type RecordTable } from "../db/record-tables";
 import { transact, type Tx } from "../db/pool";
 import { marks, row, rows, write } from "../db/rows";
 import { largest } from "@/core/many";
+import { askToMeasureUnmeasured } from "../store/measures";
 import { leadsOut } from "./leads-out";
 import type { RecordRow } from "./record-line";
 
@@ -239,6 +240,8 @@ export function putBack(
           );
         refused += records.length - taken;
       }
+      // Measures are in no record: the pictures say them again.
+      await askToMeasureUnmeasured(tx);
       return { refused };
     } finally {
       await row(tx, "SET @plain_tally_no_record = NULL");

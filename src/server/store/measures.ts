@@ -50,6 +50,19 @@ export async function askToMeasure(db: Db, { sequenceId, frame, content }: Measu
   );
 }
 
+/** Asks for every whole file that is not measured. */
+export async function askToMeasureUnmeasured(db: Db): Promise<void> {
+  await write(
+    db,
+    `INSERT IGNORE INTO measure_task (sequence_id, frame, content)
+      SELECT f.sequence_id, f.frame, f.content
+      FROM frame_file f
+      WHERE f.verdict = 'good' AND f.content IS NOT NULL AND NOT EXISTS (
+        SELECT 1 FROM frame_measure m
+        WHERE m.sequence_id = f.sequence_id AND m.frame = f.frame AND m.content = f.content)`,
+  );
+}
+
 /** Sequences that have files to measure which nobody is at. */
 export const sequencesToMeasure = async (db: Db): Promise<readonly number[]> =>
   (

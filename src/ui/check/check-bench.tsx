@@ -10,9 +10,15 @@ import { type ReactNode, useState } from "react";
 import { messageOf, post, remove } from "../live/api";
 import { Bench, Caption, Line } from "../page/bench";
 import { useNow } from "../page/header";
+import { setOf, union } from "@/core/frames/frame-set";
+import type { OddView } from "@/contract/odd-view";
 import { Refusal } from "../page/states";
 import { useShotWork, useSequenceNow, usePointed } from "../shot/shot-context";
 import { clock, count, frames } from "../words";
+import { OddPane } from "./odd-pane";
+import { SharedCauses } from "./shared-causes";
+import { ThresholdsForm } from "./thresholds-form";
+import { useOdd } from "./use-odd";
 import { findingText, sourceText, STATE_WORD } from "./words";
 import type { FindingView } from "@/contract/sequence-view";
 
@@ -24,14 +30,19 @@ const FINDINGS_SHOWN = 200;
  * Findings stay on the right, whoever found them.
  */
 export function CheckBench({
+  hasKeys = true,
   more,
 }: {
+  /** Nothing lies over the page. */
+  readonly hasKeys?: boolean;
   /** What can be learned of the frames beside their files. */
   readonly more?: ReactNode;
 }) {
-  const { openBench } = useShotWork();
-  const { view, counts, files } = useSequenceNow();
+  const { bench, openBench } = useShotWork();
+  const { view, tally, counts, files } = useSequenceNow();
   const { selection } = usePointed();
+  const isShown = bench === "check";
+  const odd = useOdd(view.id, isShown).data;
   const check = useMutation({
     mutationFn: () =>
       post<{ appeared: string; changed: string; gone: string }>(`/api/sequences/${view.id}/check`),
@@ -97,13 +108,59 @@ export function CheckBench({
           </Text>
           <Text mt="2" color="softInk">
             To reject a picture by eye, select it on the band and press Flag (F). [ and ] step through the
-            findings.
+            findings, and through what is odd.
           </Text>
+          {odd !== undefined && (
+            <>
+              <Measuring odd={odd} />
+              <SharedCauses
+                bad={union(
+                  tally.results.flagged,
+                  setOf(odd.odd.filter((one) => one.state !== "dismissed").map((one) => one.frame)),
+                )}
+              />
+            </>
+          )}
           {more}
         </>
       }
-      right={<Findings />}
+      right={
+        <>
+          {odd !== undefined && odd.measured > 0 && <OddPane odd={odd} hasKeys={hasKeys && isShown} />}
+          <Findings />
+        </>
+      }
     />
+  );
+}
+
+/** How far measuring is, and by which figures something is odd. */
+function Measuring({ odd }: { readonly odd: OddView }) {
+  const [isOpen, setOpen] = useState(false);
+  const { measured, waiting, unshown, nodesAwake } = odd;
+  return (
+    <Box mt="5" data-testid="measuring">
+      <Caption>Odd among its neighbours</Caption>
+      <Text>
+        {measured === 0 && waiting === 0
+          ? "There is no whole file to measure yet."
+          : `${count(measured)} of ${frames(measured + waiting)} measured`}
+        {waiting === 0
+          ? measured > 0
+            ? ": pops, frozen frames, flicker of a part, hot pixels, and what is far off its neighbours."
+            : ""
+          : nodesAwake > 0
+            ? `; ${nodesAwake === 1 ? "a node is" : `${nodesAwake} nodes are`} at it, between frames.`
+            : ". No node is awake: they are measured as soon as one is."}
+        {unshown > 0 ? ` ${frames(unshown)} of a kind that cannot be shown, nor measured.` : ""}
+      </Text>
+      {measured > 0 && (
+        <Button size="xs" variant="plain" mt="1" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+          {isOpen ? "Hide how far off is odd" : "How far off is odd…"}
+        </Button>
+      )}
+      {isOpen && <ThresholdsForm odd={odd} />}
+    </Box>
   );
 }
 

@@ -1,5 +1,6 @@
 /** Texts of the Check bench: findings are data, their wording is here. */
 import type { FindingView } from "@/contract/sequence-view";
+import type { OddCode } from "@/core/odd/odd";
 
 /** Who says so matters: a person's flag is taken back by a person, a check's by a whole file. */
 const SOURCE_WORD: Readonly<Record<FindingView["source"], string>> = {
@@ -18,6 +19,8 @@ export function findingText(finding: FindingView): string {
       return `The file is ${finding.text}.`;
     case "by-hand":
       return finding.text;
+    case finding.source === "odd" ? finding.code : "":
+      return finding.why === null ? finding.text : `${finding.text} No fault: ${finding.why}.`;
     default:
       return `${finding.text.charAt(0).toUpperCase()}${finding.text.slice(1)}.`;
   }
@@ -32,4 +35,20 @@ export const STATE_WORD: Readonly<Record<FindingView["state"], string>> = {
   open: "open",
   dismissed: "taken back",
   fixed: "fixed",
+};
+
+/** What is odd, in a list. */
+export const ODD_WORD: Readonly<Record<OddCode, string>> = {
+  pop: "pop",
+  frozen: "frozen",
+  double: "there twice",
+  flicker: "flicker of a part",
+  "hot-pixels": "hot pixels",
+  "not-a-number": "no numbers",
+  brightness: "brightness",
+  black: "black",
+  clipped: "clipped",
+  noise: "grain",
+  size: "file size",
+  seconds: "seconds",
 };

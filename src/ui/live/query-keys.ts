@@ -11,6 +11,7 @@ export const queryKeys = {
   wantedShot: (name: ShotName, wanted: WantedSequence) => [...queryKeys.shot(name), wanted] as const,
   sequences: ["sequence"] as const,
   sequence: (id: number) => ["sequence", id] as const,
+  odd: (id: number) => ["odd", id] as const,
   asides: ["aside"] as const,
   logs: ["log"] as const,
   presets: ["presets"] as const,

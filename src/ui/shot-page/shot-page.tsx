@@ -14,6 +14,7 @@ import { formatPhrase } from "@/core/frames/phrase";
 import { ShotBand } from "../viewer/shot-band";
 import { CheckBench } from "../check/check-bench";
 import { findingBeside } from "../check/step-findings";
+import { useOdd } from "../check/use-odd";
 import { messageOf, type ShotName } from "../live/api";
 import { useSequence, useShot } from "../live/queries";
 import { HandoverBench, type HandoverScope, WHOLE_SEQUENCE } from "../handover/handover-bench";
@@ -128,6 +129,7 @@ const Layout = memo(function Layout({
     handover: () => setHandoverScope({ ...handoverScope, of: "selection" }),
   };
   const isWatched = shot.plan.watched !== null;
+  const hasKeys = looking === null;
   const benches = useMemo(
     () =>
       isWatched
@@ -135,7 +137,7 @@ const Layout = memo(function Layout({
             plan: <WatchedPlan />,
             prove: <NoProofs />,
             run: <AskBench scope={askScope} onScope={setAskScope} />,
-            check: <CheckBench more={<LogPane />} />,
+            check: <CheckBench hasKeys={hasKeys} more={<LogPane />} />,
             patch: <AskBench scope={patchScope} onScope={setPatchScope} />,
             handover: <HandoverBench scope={handoverScope} onScope={setHandoverScope} />,
           }
@@ -143,15 +145,15 @@ const Layout = memo(function Layout({
             plan: <PlanBench />,
             prove: <ProveBench phrase={proofPhrase} onPhrase={setProofPhrase} />,
             run: <RunBench choice={runChoice} onChoice={setRunChoice} />,
-            check: <CheckBench />,
+            check: <CheckBench hasKeys={hasKeys} />,
             patch: <PatchBench scope={patchScope} onScope={setPatchScope} />,
             handover: <HandoverBench scope={handoverScope} onScope={setHandoverScope} />,
           },
-    [isWatched, proofPhrase, runChoice, askScope, patchScope, handoverScope],
+    [isWatched, hasKeys, proofPhrase, runChoice, askScope, patchScope, handoverScope],
   );
   return (
     <Flex as="main" direction="column" flex="1" minH="0" px="6" pt="1" pb="2" gap="1">
-      <PageKeys isOn={looking === null} onField={() => field.current?.focus()} />
+      <PageKeys isOn={hasKeys} onField={() => field.current?.focus()} />
       <ShotTitle />
       <Flex gap="5" align="baseline" justify="space-between" flexWrap={{ base: "wrap", lg: "nowrap" }}>
         <Box fontSize="md" minW="0" flexShrink={{ base: 1, lg: 0 }}>
@@ -169,7 +171,7 @@ const Layout = memo(function Layout({
         field={field}
         isFlagging={isFlagging}
         onFlagging={setFlagging}
-        hasKeys={looking === null}
+        hasKeys={hasKeys}
         onUse={use[bench]}
       />
       <BenchTabs benches={benches} />
@@ -196,11 +198,13 @@ function Strip() {
 /** Keys of the whole page. */
 function PageKeys({ isOn, onField }: { readonly isOn: boolean; readonly onField: () => void }): null {
   const router = useRouter();
-  const { openBench, setFocus, look } = useShotWork();
+  const { bench, openBench, setFocus, look } = useShotWork();
   const { view, tally } = useSequenceNow();
   const { selection, focus } = usePointed();
+  const odd = useOdd(view.id, bench === "check").data?.odd ?? [];
   const stepFinding = (direction: 1 | -1): void => {
-    const next = findingBeside(view.findings, focus, direction);
+    const open = odd.filter(({ state }) => state === "open");
+    const next = findingBeside([...view.findings, ...open], focus, direction);
     if (next !== null) setFocus(next);
   };
   useKeys(

@@ -5,7 +5,7 @@ import { idOf, readBody, respond } from "@/server/http/respond";
 import { viewOdd } from "@/server/views/odd";
 
 /** Body: all of them, or null for the usual ones. Answers what is odd by them. */
-export async function PUT(
+export async function POST(
   request: Request,
   { params }: { params: Promise<{ id: string }> },
 ): Promise<Response> {
