@@ -12,6 +12,7 @@ import { exrCheck } from "./exr-check";
 import { browserCheck } from "./browser-check";
 import { playback } from "./playback";
 import { takeIn } from "./take-in";
+import { findings } from "./findings";
 import { firstPage } from "./first-page";
 import { frameSets } from "./frame-sets";
 import { ledger } from "./ledger";
@@ -35,6 +36,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "png-check": pngCheck,
   "exr-check": exrCheck,
   messes,
+  findings,
   encode: () => encode(home),
   "take-in": takeIn,
   "browser-check": () => browserCheck(home),

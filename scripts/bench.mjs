@@ -21,6 +21,7 @@ const NEEDS = {
   "frame-sets": [],
   "png-check": PNGCHECK,
   messes: [],
+  findings: [],
   "exr-check": READERS,
   encode: [...MARIADB, ...READERS],
   "take-in": [],

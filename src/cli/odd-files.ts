@@ -5,6 +5,7 @@ import type { Measures } from "@/core/image/measure-picture";
 import { groupFiles } from "@/core/naming/group-files";
 import { type MeasuredFrame, type Odd, USUAL_THRESHOLDS } from "@/core/odd/odd";
 import { oddOnes } from "@/core/odd/odd-ones";
+import { profileOf } from "@/core/odd/profile";
 import { TallyError } from "@/server/errors";
 import { sha256 } from "@/server/files/content";
 import { measureFile } from "@/server/files/measure-file";
@@ -49,7 +50,10 @@ export function oddFiles(files: readonly MeasuredFile[]): ReadonlyMap<string, Fi
     for (const sequence of sequences) {
       const frames = sequence.files.map(({ frame, name }) => ({ frame, ...byName.get(name)! }));
       const fileOf = new Map(frames.map(({ frame, file }) => [frame, file]));
-      for (const { frame, ...odd } of oddOnes(frames, USUAL_THRESHOLDS, { flashes: EMPTY, holds: EMPTY })) {
+      for (const { frame, ...odd } of oddOnes(profileOf(frames), USUAL_THRESHOLDS, {
+        flashes: EMPTY,
+        holds: EMPTY,
+      })) {
         const file = fileOf.get(frame)!;
         const { measures, odd: before } = told.get(file)!;
         told.set(file, { measures, odd: [...before, odd] });

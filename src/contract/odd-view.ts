@@ -30,22 +30,16 @@ const figure = (key: keyof Thresholds) => {
   const [minimum, maximum] = THRESHOLD_BOUNDS[key];
   return { type: "number", minimum, maximum } as const;
 };
-/** All of them, or null: as they are usual. */
-export interface ThresholdsBody {
-  readonly thresholds: Thresholds | null;
-}
-const thresholds = objectOf<Thresholds>({
-  change: figure("change"),
-  leastChange: figure("leastChange"),
-  frozen: figure("frozen"),
-  deviations: figure("deviations"),
-  hot: { ...figure("hot"), type: "integer" },
-  seconds: figure("seconds"),
-});
-/** As they were kept: a record beside the frames may have been changed by anybody. */
-export const checkThresholds = checker<Thresholds>(thresholds);
-export const checkThresholdsBody = checker<ThresholdsBody>(
-  objectOf<ThresholdsBody>({ thresholds: { anyOf: [thresholds, { type: "null" }] } }),
+/** All of them: as a person says, and as they were kept, since a record beside the frames may have been changed by anybody. */
+export const checkThresholds = checker<Thresholds>(
+  objectOf<Thresholds>({
+    change: figure("change"),
+    leastChange: figure("leastChange"),
+    frozen: figure("frozen"),
+    deviations: figure("deviations"),
+    hot: { ...figure("hot"), type: "integer" },
+    seconds: figure("seconds"),
+  }),
 );
 
 /** More at once are judged in several calls. */

@@ -492,8 +492,9 @@ beforeAll(async () => {
     },
     "POST /api/sequences/[id]/odd/thresholds": {
       path: id(sequenceId),
-      body: { thresholds: USUAL_THRESHOLDS },
+      body: USUAL_THRESHOLDS,
     },
+    "DELETE /api/sequences/[id]/odd/thresholds": { path: id(watched!.id) },
     "POST /api/sequences/[id]/preflight": { path: id(sequenceId), body: wish },
     "GET /api/sequences/[id]/proofs": { path: id(sequenceId) },
     "POST /api/sequences/[id]/proofs": {

@@ -2,6 +2,7 @@ import { EMPTY, rangeSet } from "../frames/frame-set";
 import { measurePicture } from "../image/measure-picture";
 import { rgb8 } from "../image/pixels";
 import { type MeasuredFrame, type Odd, USUAL_THRESHOLDS } from "./odd";
+import { profileOf } from "./profile";
 import { oddOnes } from "./odd-ones";
 
 const [WIDTH, HEIGHT] = [128, 72];
@@ -44,9 +45,9 @@ const shot = (changes: Readonly<Record<number, Shown | Partial<MeasuredFrame>>> 
     return { ...frame(i + 1, change as Shown), ...("bytes" in change || "seconds" in change ? change : {}) };
   });
 const told = (frames: readonly MeasuredFrame[], named = NOTHING): string[] =>
-  oddOnes(frames, USUAL_THRESHOLDS, named).map(({ frame: number, code }) => `${number} ${code}`);
+  oddOnes(profileOf(frames), USUAL_THRESHOLDS, named).map(({ frame: number, code }) => `${number} ${code}`);
 const only = (frames: readonly MeasuredFrame[], code: string): Odd =>
-  oddOnes(frames, USUAL_THRESHOLDS, NOTHING).find((odd) => odd.code === code)!;
+  oddOnes(profileOf(frames), USUAL_THRESHOLDS, NOTHING).find((odd) => odd.code === code)!;
 
 test("a shot in which everything moves evenly has nothing odd; neither has one frame, or none", () => {
   expect(told(shot())).toEqual([]);

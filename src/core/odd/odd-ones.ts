@@ -3,11 +3,10 @@
  * threshold no file is opened again.
  */
 import { type FrameSet, has } from "../frames/frame-set";
-import { median } from "../many";
 import { regionOf } from "../image/sketch";
-import { burstsOf, meanOf, stepsOf } from "./bursts";
-import type { MeasuredFrame, Odd, Thresholds } from "./odd";
-import { usualAround } from "./sides";
+import { burstsOf } from "./bursts";
+import type { Odd, Thresholds } from "./odd";
+import { FOLLOWED, type Motion, type Profile } from "./profile";
 
 /** Frames that the plan or a marker names, so that they are no faults. */
 export interface NamedFrames {
@@ -17,8 +16,6 @@ export interface NamedFrames {
 
 /** Of white: below, nothing moves, and a frame like the one before is none. */
 const MOVES = 0.0006;
-/** Frames on each side that say how much things move. */
-const REACH = 8;
 /** Behind frames that stood still by mistake the picture jumps by so many times the usual change. */
 const MAKES_UP = 1.2;
 /** Frames of the longest halt that is looked for. */
@@ -31,7 +28,6 @@ const percent = (share: number): string => `${(share * 100).toFixed(share < 0.1 
 /** A measure along the shot: how it is told, and what is never odd. */
 interface Track {
   readonly code: "brightness" | "black" | "clipped" | "noise" | "size";
-  readonly of: (frame: MeasuredFrame) => number;
   /** Smaller differences are never odd: of what is expected, and at all. */
   readonly leastShare: number;
   readonly least: number;
@@ -41,47 +37,41 @@ interface Track {
 const TRACKS: readonly Track[] = [
   {
     code: "brightness",
-    of: (f) => f.measures.luminance,
     leastShare: 0.06,
     least: 0.01,
     tell: (value, expected) => `Its brightness is ${percent(value)}, around it ${percent(expected)}.`,
   },
   {
     code: "black",
-    of: (f) => f.measures.black,
     leastShare: 0.2,
     least: 0.02,
     tell: (value, expected) => `${percent(value)} of it is black, around it ${percent(expected)}.`,
   },
   {
     code: "clipped",
-    of: (f) => f.measures.clipped,
     leastShare: 0.2,
     least: 0.02,
     tell: (value, expected) => `${percent(value)} of it is at white, around it ${percent(expected)}.`,
   },
   {
     code: "noise",
-    of: (f) => f.measures.noise,
     leastShare: 0.25,
     least: 0.002,
     tell: (value, expected) => `Its grain is ${percent(value)} of white, around it ${percent(expected)}.`,
   },
   {
     code: "size",
-    of: (f) => f.bytes,
     leastShare: 0.25,
     least: 200,
     tell: (value, expected) => `Its file has ${Math.round(value)} bytes, around it ${Math.round(expected)}.`,
   },
 ];
 
-function tracked(frames: readonly MeasuredFrame[], { deviations }: Thresholds): Odd[] {
-  return TRACKS.flatMap(({ code, of, leastShare, least, tell }) => {
-    const values = frames.map(of);
-    return values.flatMap((value, i): Odd[] => {
-      const usual = usualAround(values, i);
+function tracked({ frames, usual: usualOf }: Profile, { deviations }: Thresholds): Odd[] {
+  return TRACKS.flatMap(({ code, leastShare, least, tell }) =>
+    usualOf[code].flatMap((usual, i): Odd[] => {
       if (usual === null) return [];
+      const value = FOLLOWED[code](frames[i]!);
       const off = Math.abs(value - usual.expected);
       if (off <= Math.max(least, leastShare * Math.abs(usual.expected), deviations * usual.deviation))
         return [];
@@ -89,15 +79,14 @@ function tracked(frames: readonly MeasuredFrame[], { deviations }: Thresholds): 
       return [
         { frame: frames[i]!.frame, code, value, expected, region: null, sentence: tell(value, expected) },
       ];
-    });
-  });
+    }),
+  );
 }
 
-function hot(frames: readonly MeasuredFrame[], { hot: least, deviations }: Thresholds): Odd[] {
-  const values = frames.map((f) => f.measures.hot);
-  return values.flatMap((value, i): Odd[] => {
-    const usual = usualAround(values, i);
+function hot({ frames, usual: usualOf }: Profile, { hot: least, deviations }: Thresholds): Odd[] {
+  return usualOf.hot.flatMap((usual, i): Odd[] => {
     if (usual === null) return [];
+    const value = FOLLOWED.hot(frames[i]!);
     const { expected, deviation } = usual;
     // Counts scatter by their root at least.
     if (value - expected < Math.max(least, deviations * Math.max(deviation, Math.sqrt(expected) / 2)))
@@ -116,7 +105,7 @@ function hot(frames: readonly MeasuredFrame[], { hot: least, deviations }: Thres
   });
 }
 
-const notNumbers = (frames: readonly MeasuredFrame[]): Odd[] =>
+const notNumbers = ({ frames }: Profile): Odd[] =>
   frames
     .filter((f) => f.measures.nan > 0)
     .map(({ frame, measures: { nan } }) => ({
@@ -128,16 +117,13 @@ const notNumbers = (frames: readonly MeasuredFrame[]): Odd[] =>
       sentence: `${nan} pixel${nan === 1 ? " is" : "s are"} no number, or infinite.`,
     }));
 
-function slow(frames: readonly MeasuredFrame[], { seconds: times }: Thresholds): Odd[] {
-  const timed = frames.filter((f) => f.seconds !== null);
-  const values = timed.map((f) => f.seconds!);
-  return values.flatMap((value, i): Odd[] => {
-    const usual = usualAround(values, i);
+function slow({ timed }: Profile, { seconds: times }: Thresholds): Odd[] {
+  return timed.flatMap(({ frame, seconds: value, usual }): Odd[] => {
     if (usual === null || value <= times * usual.expected) return [];
     const { expected } = usual;
     return [
       {
-        frame: timed[i]!.frame,
+        frame,
         code: "seconds",
         value,
         expected,
@@ -149,31 +135,34 @@ function slow(frames: readonly MeasuredFrame[], { seconds: times }: Thresholds):
 }
 
 /** Whether the first step behind those that are less is more than usual: what stood still goes on where it should be. */
-function makesUp(changes: readonly (number | null)[], from: number, least: number, usual: number): boolean {
+function makesUp(changes: Motion["means"], from: number, least: number, usual: number): boolean {
   const next = changes.slice(from + 1, from + 1 + LONGEST_HALT).find((v) => v !== null && v >= least);
   return next != null && next > MAKES_UP * usual;
 }
 
 /** Frames like the one before, and files that are there twice, while things move. */
-function standing(
-  frames: readonly MeasuredFrame[],
-  changes: readonly (number | null)[],
-  { frozen }: Thresholds,
-): Odd[] {
+function standing({ frames, motion }: Profile, { frozen }: Thresholds): Odd[] {
+  const { means, halves, usualMean, usualHalf } = motion;
+  // Where a part comes and goes from frame to frame, the mean says nothing of the rest: half of all blocks do.
+  const movesAsUsual = (i: number): boolean => {
+    const [half, usual] = [halves[i], usualHalf[i]!];
+    return half != null && usual >= MOVES && half >= frozen * usual;
+  };
   const found: Odd[] = [];
   const isSame = (i: number): boolean => i > 0 && frames[i]!.pixels === frames[i - 1]!.pixels;
   const firstOfContent = new Map<string, number>();
   for (const [i, { frame, content, pixels }] of frames.entries()) {
-    const near = changes.slice(Math.max(1, i - REACH), i + REACH + 1).filter((v) => v !== null);
-    const moving = near.filter((v) => v > 0);
-    const usual = median(moving);
+    const usual = usualMean[i]!;
     const first = firstOfContent.get(content);
     if (first === undefined) firstOfContent.set(content, i);
-    if (usual < MOVES || near.length - moving.length > MANNER * near.length) continue;
-    const change = changes[i] ?? null;
+    if (usual < MOVES || motion.standing[i]! > MANNER) continue;
+    const change = means[i] ?? null;
     if (
       isSame(i) ||
-      (change !== null && change < frozen * usual && makesUp(changes, i, frozen * usual, usual))
+      (change !== null &&
+        change < frozen * usual &&
+        !movesAsUsual(i) &&
+        makesUp(means, i, frozen * usual, usual))
     )
       found.push({
         frame,
@@ -196,16 +185,11 @@ function standing(
   return found;
 }
 
-function struck(
-  frames: readonly MeasuredFrame[],
-  steps: readonly (Float32Array | null)[],
-  thresholds: Thresholds,
-): Odd[] {
-  const sketches = frames.map((f) => f.sketch);
-  return burstsOf(sketches, steps, thresholds).flatMap(({ at, length, isWhole, blocks, value, expected }) =>
+function struck({ frames, motion }: Profile, thresholds: Thresholds): Odd[] {
+  return burstsOf(motion, thresholds).flatMap(({ at, length, isWhole, blocks, value, expected }) =>
     Array.from({ length }, (_, i): Odd => {
-      const { frame, width, height } = frames[at + i]!;
-      const region = isWhole ? null : regionOf(blocks, sketches[at]!, width, height);
+      const { frame, width, height, sketch } = frames[at + i]!;
+      const region = isWhole ? null : regionOf(blocks, sketch, width, height);
       const where =
         region === null
           ? "The whole picture"
@@ -222,26 +206,21 @@ function struck(
   );
 }
 
-/**
- * @param frames of one sequence, by number; what lies apart is compared all the same
- * @returns by frame, each code once a frame
- */
+/** @returns by frame, each code once a frame */
 export function oddOnes(
-  frames: readonly MeasuredFrame[],
+  profile: Profile,
   thresholds: Thresholds,
   { flashes, holds }: NamedFrames,
 ): readonly Odd[] {
-  const steps = stepsOf(frames.map((f) => f.sketch));
-  const changes = steps.map((step) => (step === null ? null : meanOf(step)));
   const named = (odd: Odd): boolean =>
     odd.code === "frozen" || odd.code === "double" ? has(holds, odd.frame) : has(flashes, odd.frame);
   return [
-    ...struck(frames, steps, thresholds),
-    ...standing(frames, changes, thresholds),
-    ...hot(frames, thresholds),
-    ...notNumbers(frames),
-    ...tracked(frames, thresholds),
-    ...slow(frames, thresholds),
+    ...struck(profile, thresholds),
+    ...standing(profile, thresholds),
+    ...hot(profile, thresholds),
+    ...notNumbers(profile),
+    ...tracked(profile, thresholds),
+    ...slow(profile, thresholds),
   ]
     .filter((odd) => odd.code === "not-a-number" || odd.code === "seconds" || !named(odd))
     .sort((a, b) => a.frame - b.frame);

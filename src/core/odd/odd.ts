@@ -75,7 +75,7 @@ export const USUAL_THRESHOLDS: Thresholds = {
 /** What may be said. */
 export const THRESHOLD_BOUNDS: Readonly<Record<keyof Thresholds, readonly [least: number, most: number]>> = {
   change: [1, 1000],
-  leastChange: [0.0001, 1],
+  leastChange: [0.004, 1],
   frozen: [0, 1],
   deviations: [1, 1000],
   hot: [1, 1_000_000],

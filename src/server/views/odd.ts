@@ -7,6 +7,7 @@ import { type JudgedOdd, judgedOnes } from "@/core/odd/judged";
 import { namedFrames } from "@/core/odd/named-frames";
 import { type MeasuredFrame, type Thresholds, USUAL_THRESHOLDS } from "@/core/odd/odd";
 import { oddOnes } from "@/core/odd/odd-ones";
+import { type Profile, profileOf } from "@/core/odd/profile";
 import { markerSets } from "@/core/tally/names";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
@@ -20,16 +21,27 @@ import { latestRevision, requireSequence, type SequenceRow, shotById } from "../
 const KEPT = 4;
 interface Kept {
   readonly stamp: string;
-  readonly frames: readonly MeasuredFrame[];
+  readonly profile: Profile;
+  /** When it was worked out, and how long that took. */
+  readonly atMs: number;
+  readonly tookMs: number;
 }
+/** While nodes measure, working it out takes at most such a part of the time. */
+const PART = 10;
 const kept = new LRUCache<number, Kept>({ max: KEPT });
 
-async function framesOf(sequenceId: number, { stamp }: MeasuringState): Promise<readonly MeasuredFrame[]> {
+async function profileNow(sequenceId: number, { stamp, waiting }: MeasuringState): Promise<Profile> {
   const known = kept.get(sequenceId);
-  if (known?.stamp === stamp) return known.frames;
+  const isFresh =
+    known !== undefined &&
+    (known.stamp === stamp || (waiting > 0 && performance.now() - known.atMs < PART * known.tookMs));
+  if (isFresh) return known.profile;
   const frames = await measuredFrames(pool(), sequenceId);
-  kept.set(sequenceId, { stamp, frames });
-  return frames;
+  const fromMs = performance.now();
+  const profile = profileOf(frames);
+  const atMs = performance.now();
+  kept.set(sequenceId, { stamp, profile, atMs, tookMs: atMs - fromMs });
+  return profile;
 }
 
 const placeOf = (region: Region | null, of: MeasuredFrame): FindingPlace | null =>
@@ -57,10 +69,11 @@ export async function oddNow(sequence: SequenceRow): Promise<OddNow> {
     oddVerdicts(pool(), sequence.id),
     latestRevision(pool(), sequence.versionId),
   ]);
-  const frames = await framesOf(sequence.id, state);
+  const profile = await profileNow(sequence.id, state);
+  const { frames } = profile;
   const byFrame = new Map(frames.map((frame) => [frame.frame, frame]));
   const found = oddOnes(
-    frames,
+    profile,
     shot.thresholds ?? USUAL_THRESHOLDS,
     namedFrames(revision === null ? {} : markerSets(shot.markers, revision.plan)),
   );

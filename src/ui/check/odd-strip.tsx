@@ -29,7 +29,7 @@ export function OddStrip({ frame, place }: { readonly frame: number; readonly pl
       {behind !== null && <Picture name={String(behind)} url={url(behind)} onClick={() => look(behind)} />}
       {before !== null && (
         <Picture
-          name={`differs from ${before}`}
+          name="what changed"
           url={url(frame)}
           from={url(before)}
           place={place}

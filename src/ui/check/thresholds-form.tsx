@@ -57,7 +57,7 @@ export function ThresholdsForm({ odd }: { readonly odd: OddView }) {
           {pair.map((key) => {
             const { label, hint, times } = WORDS[key];
             return (
-              <Labelled key={key} label={label} hint={hint} fault={faultOf(key, shown[key])}>
+              <Labelled key={key} label={`${label}, ${hint}`} fault={faultOf(key, shown[key])}>
                 <NumberInput
                   name={key}
                   // As it was typed: 1.2 and not 1.2000000000000002.

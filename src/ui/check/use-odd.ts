@@ -8,7 +8,7 @@ import {
 } from "@tanstack/react-query";
 import type { JudgeBody, OddView } from "@/contract/odd-view";
 import type { Thresholds } from "@/core/odd/odd";
-import { get, post } from "../live/api";
+import { get, post, remove } from "../live/api";
 import { queryKeys } from "../live/query-keys";
 
 /** While nodes measure, and when all is measured: a file may come at any moment. */
@@ -36,8 +36,10 @@ export function useJudge(sequenceId: number): UseMutationResult<{ judged: number
 export function useSetThresholds(sequenceId: number): UseMutationResult<OddView, Error, Thresholds | null> {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (thresholds: Thresholds | null) =>
-      post<OddView>(`/api/sequences/${sequenceId}/odd/thresholds`, { thresholds }),
+    mutationFn: (thresholds: Thresholds | null) => {
+      const address = `/api/sequences/${sequenceId}/odd/thresholds`;
+      return thresholds === null ? remove<OddView>(address) : post<OddView>(address, thresholds);
+    },
     onSuccess: (view) => client.setQueryData(queryKeys.odd(sequenceId), view),
   });
 }

@@ -2,7 +2,8 @@
 import { measurePicture } from "@/core/image/measure-picture";
 import type { MeasuredFrame, OddCode, Thresholds } from "@/core/odd/odd";
 import { oddOnes } from "@/core/odd/odd-ones";
-import { type Fault, FRAMES, syntheticShot } from "./synthetic-shot";
+import { profileOf } from "@/core/odd/profile";
+import { type Fault, FRAMES, syntheticShot, type SyntheticShot } from "./synthetic-shot";
 
 /** What may be said of each fault: a pop of the light is a brightness as well. */
 const SAID: Readonly<Record<Fault, readonly OddCode[]>> = {
@@ -26,15 +27,19 @@ export interface Score {
   readonly overlooked: readonly string[];
 }
 
-export function scoreOf(seed: number, thresholds: Thresholds): Score {
-  const shot = syntheticShot(seed);
-  const frames = Array.from({ length: FRAMES }, (_, i): MeasuredFrame => {
+/** All frames of a synthetic shot, measured. */
+export const measuredShot = (shot: SyntheticShot): readonly MeasuredFrame[] =>
+  Array.from({ length: FRAMES }, (_, i): MeasuredFrame => {
     const { image, bytes, seconds } = shot.frame(i + 1);
     const measured = measurePicture(image, false);
     return { frame: i + 1, ...measured, bytes, seconds, content: `${bytes} ${measured.pixels}` };
   });
+
+export function scoreOf(seed: number, thresholds: Thresholds): Score {
+  const shot = syntheticShot(seed);
+  const frames = measuredShot(shot);
   const told = new Map<number, OddCode[]>();
-  for (const { frame, code } of oddOnes(frames, thresholds, shot))
+  for (const { frame, code } of oddOnes(profileOf(frames), thresholds, shot))
     told.set(frame, [...(told.get(frame) ?? []), code]);
   const faults = new Map<Fault, { there: number; found: number }>();
   const overlooked: string[] = [];
