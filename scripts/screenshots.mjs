@@ -61,7 +61,11 @@ const VIEWS = [
     name: "shot-night",
     path: `${HL010}?bench=check`,
     night: true,
-    act: (page) => page.getByLabel("Frame phrase").fill("flagged,missing"),
+    async act(page) {
+      const pop = page.getByTestId("odd-line").filter({ hasText: "pop" });
+      await pop.getByRole("button").first().click();
+      await page.getByTestId("odd-strip").waitFor();
+    },
   },
   {
     // A sequence with a mess in it: what is wrong is named, and a card stands for it.

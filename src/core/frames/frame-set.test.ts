@@ -3,6 +3,7 @@ import {
   difference,
   EMPTY,
   type FrameSet,
+  grown,
   has,
   intersection,
   isEqual,
@@ -116,6 +117,12 @@ describe("phrases and sets", () => {
       ),
     );
   });
+});
+
+test("a set grows by the frames beside each member, once where they meet", () => {
+  expect([...members(grown(setOf([3, 5, 20]), 1))]).toEqual([2, 3, 4, 5, 6, 19, 20, 21]);
+  expect(grown(setOf([3]), 0)).toEqual(setOf([3]));
+  expect(grown(EMPTY, 4).count).toBe(0);
 });
 
 test("ten million frames cost no more than ten", () => {

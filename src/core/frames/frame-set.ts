@@ -109,6 +109,10 @@ export const shifted = (set: FrameSet, by: number): FrameSet =>
         count: set.count,
       };
 
+/** With so many frames before and behind each member. */
+export const grown = (set: FrameSet, by: number): FrameSet =>
+  unionAll(Array.from({ length: by * 2 + 1 }, (_, i) => shifted(set, i - by)));
+
 /** Members in [first, last], as a set. */
 export const within = (set: FrameSet, first: number, last: number): FrameSet =>
   intersection(set, rangeSet(first, last));

@@ -23,15 +23,19 @@ export interface Burst {
 const meanOver = (step: Float32Array, blocks: readonly number[]): number =>
   blocks.reduce((sum, block) => sum + step[block]!, 0) / blocks.length;
 
+const NONE: number[] = [];
+
 /** Positions in a strike of the blocks that change by more than they may; none where that is too little to tell. */
 function struckOf(
   { blocks, jumps, usual }: Strike,
   { change, leastChange }: Pick<Thresholds, "change" | "leastChange">,
 ): readonly number[] {
-  const struck: number[] = [];
+  let struck: number[] = NONE;
   let sum = 0;
   for (let i = 0; i < blocks.length; i++) {
     if (jumps[i]! <= leastChange + change * usual[i]!) continue;
+    // Of thousands of strikes hardly one is struck.
+    if (struck === NONE) struck = [];
     struck.push(i);
     sum += jumps[i]!;
   }
@@ -44,7 +48,7 @@ export function burstsOf(
   thresholds: Pick<Thresholds, "change" | "leastChange">,
 ): readonly Burst[] {
   const found: Burst[] = [];
-  const taken = new Set<number>();
+  const taken = new Uint8Array(steps.length + 1);
   const take = (
     { at, length }: { readonly at: number; readonly length: number },
     isWhole: boolean,
@@ -54,10 +58,10 @@ export function burstsOf(
     const [enter, leave] = [steps[at]!, steps[at + length]!];
     const value = Math.min(meanOver(enter, blocks), meanOver(leave, blocks));
     found.push({ at, length, isWhole, blocks, value, expected });
-    for (let i = at; i < at + length; i++) taken.add(i);
+    taken.fill(1, at, at + length);
   };
   const isFree = ({ at, length }: { readonly at: number; readonly length: number }): boolean => {
-    for (let i = at - 1; i <= at + length; i++) if (taken.has(i)) return false;
+    for (let i = at - 1; i <= at + length; i++) if (taken[i] === 1) return false;
     return true;
   };
   for (const whole of strikes.wholes)

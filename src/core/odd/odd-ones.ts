@@ -68,19 +68,18 @@ const TRACKS: readonly Track[] = [
 ];
 
 function tracked({ frames, usual: usualOf }: Profile, { deviations }: Thresholds): Odd[] {
-  return TRACKS.flatMap(({ code, leastShare, least, tell }) =>
-    usualOf[code].flatMap((usual, i): Odd[] => {
-      if (usual === null) return [];
+  const found: Odd[] = [];
+  for (const { code, leastShare, least, tell } of TRACKS)
+    for (const [i, usual] of usualOf[code].entries()) {
+      if (usual === null) continue;
+      const { expected, deviation } = usual;
       const value = FOLLOWED[code](frames[i]!);
-      const off = Math.abs(value - usual.expected);
-      if (off <= Math.max(least, leastShare * Math.abs(usual.expected), deviations * usual.deviation))
-        return [];
-      const { expected } = usual;
-      return [
-        { frame: frames[i]!.frame, code, value, expected, region: null, sentence: tell(value, expected) },
-      ];
-    }),
-  );
+      const off = Math.abs(value - expected);
+      if (off <= Math.max(least, leastShare * Math.abs(expected), deviations * deviation)) continue;
+      const { frame } = frames[i]!;
+      found.push({ frame, code, value, expected, region: null, sentence: tell(value, expected) });
+    }
+  return found;
 }
 
 function hot({ frames, usual: usualOf }: Profile, { hot: least, deviations }: Thresholds): Odd[] {

@@ -1,6 +1,6 @@
 "use client";
 /** How far off is odd, in figures that can be changed: what is odd by them is there at once, as nothing is measured anew. */
-import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { Button, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { OddView } from "@/contract/odd-view";
 import { THRESHOLD_BOUNDS, type Thresholds } from "@/core/odd/odd";
@@ -51,7 +51,7 @@ export function ThresholdsForm({ odd }: { readonly odd: OddView }) {
       set.mutate(next, { onSuccess: () => setTyped((now) => (now === next ? null : now)) });
   };
   return (
-    <Box data-testid="thresholds">
+    <Flex direction="column" gap="2" mt="1.5" data-testid="thresholds">
       {PAIRS.map((pair) => (
         <Two key={pair[0]}>
           {pair.map((key) => {
@@ -89,6 +89,6 @@ export function ThresholdsForm({ odd }: { readonly odd: OddView }) {
         )}
       </Flex>
       {set.error !== null && <Refusal>{messageOf(set.error)}</Refusal>}
-    </Box>
+    </Flex>
   );
 }

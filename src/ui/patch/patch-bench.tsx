@@ -5,12 +5,18 @@
  * figure is the decision of `core/run/what-to-render`, which the start makes again on fresh facts: the list
  * cannot promise what the run does not do.
  */
-import { Box, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useMemo, useState } from "react";
 import type { StartRunBody } from "@/contract/bodies";
 import { framesToRender, type Policy } from "@/core/run/what-to-render";
 import { todoOf } from "@/core/tally/tally";
+import type { FindingView } from "@/contract/sequence-view";
+import { grown, intersection, members, setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
+import { groupsBy } from "@/core/odd/shared-cause";
+import { type LeftOut, leftOut } from "@/core/run/leave-out";
+import { NumberInput, Toggle } from "../fields/fields";
+import { useLive } from "../live/live-store";
 import { Bench, Caption, Line } from "../page/bench";
 import { OneOf } from "../page/choices";
 import { DecisionLines, StartRun } from "../run/decision";
@@ -19,6 +25,31 @@ import { useDecision } from "../run/use-decision";
 import { useSequenceNow, usePointed, useShotWork } from "../shot/shot-context";
 import { count, duration, frames, size } from "../words";
 import { useAsideFiles } from "../live/queries";
+
+/** Frames beside each that a list may grow by. */
+const MOST_BESIDE = 100;
+
+/** Findings that say how a file is, and nothing of who rendered it. */
+const isOfFile = (finding: FindingView): boolean =>
+  finding.source === "check" && finding.code !== "other-size";
+
+/** Nodes that made what is wrong, while others are awake. */
+function useLeftOut(): readonly LeftOut[] {
+  const { view, files } = useSequenceNow();
+  const { nodes } = useLive();
+  return useMemo(() => {
+    const bad = setOf(view.findings.filter((f) => !isOfFile(f)).map((f) => f.frame));
+    if (bad.count === 0) return [];
+    const all = files.index.set;
+    const awake = nodes.filter(({ state }) => state === "idle" || state === "at-work");
+    return leftOut(
+      bad,
+      all,
+      groupsBy(members(all), (frame) => files.at(frame)?.node ?? null),
+      awake.map(({ name }) => name),
+    );
+  }, [view.findings, files, nodes]);
+}
 
 type PatchScope = "fill" | "mend" | "selection";
 
@@ -38,8 +69,19 @@ export function PatchBench({
   const { selection } = usePointed();
   const { bench } = useShotWork();
   const aside = useAsideFiles(view.id, bench === "patch");
-  const [nodes, setNodes] = useState<readonly string[] | null>(null);
-  const policy: Policy = scope === "fill" ? "fill" : "mend";
+  const [hasGood, setGood] = useState(false);
+  const [beside, setBeside] = useState(1);
+  const suspects = useLeftOut();
+  /** As somebody chose; undefined: nobody did. */
+  const [chosen, setNodes] = useState<readonly string[] | null | undefined>(undefined);
+  const names = useLive().nodes.map(({ name }) => name);
+  const nodes =
+    chosen !== undefined
+      ? chosen
+      : suspects.length === 0
+        ? null
+        : names.filter((name) => suspects.every(({ node }) => node !== name));
+  const policy: Policy = scope === "fill" ? "fill" : scope === "selection" && hasGood ? "all" : "mend";
   const wanted = scope === "selection" ? selection.set : tally.asked;
   const phrase = scope === "selection" ? formatPhrase(wanted) : "all";
   const decision = useDecision(phrase, policy, "version", false);
@@ -72,11 +114,52 @@ export function PatchBench({
               },
               {
                 key: "selection",
-                text: "Of that, only what is selected on the band",
-                figure: figure(selection.set, "mend"),
+                text: hasGood ? "What is selected on the band" : "Of that, only what is selected on the band",
+                figure: figure(selection.set, hasGood ? "all" : "mend"),
               },
             ]}
           />
+          {scope === "selection" && (
+            <Box mt="1" ml="6">
+              <Toggle isOn={hasGood} onChange={setGood}>
+                Good ones, too
+              </Toggle>
+            </Box>
+          )}
+          {todo.count > 0 && (
+            <Flex mt="3" gap="2" align="center">
+              <Text>Select the list and</Text>
+              <Box w="64px">
+                <NumberInput label="Frames beside each" value={beside} step={1} onChange={setBeside} />
+              </Box>
+              <Text>beside each:</Text>
+              <Button
+                size="xs"
+                variant="outline"
+                disabled={!(Number.isInteger(beside) && beside >= 0 && beside <= MOST_BESIDE)}
+                onClick={() => {
+                  selection.write(formatPhrase(intersection(grown(todo, beside), tally.asked)));
+                  setGood(beside > 0);
+                  onScope("selection");
+                }}
+              >
+                Grow
+              </Button>
+            </Flex>
+          )}
+          {chosen === undefined && suspects.length > 0 && (
+            <Box mt="3" data-testid="left-out">
+              {suspects.map(({ node, bad, of }) => (
+                <Text key={node}>
+                  <b>{node}</b> is left out: {count(bad)} of the {count(of)} bad frames whose maker is known
+                  came from it.
+                </Text>
+              ))}
+              <Button size="xs" variant="plain" onClick={() => setNodes(null)}>
+                Let every node take part
+              </Button>
+            </Box>
+          )}
         </>
       }
       foot={<StartRun decision={decision} request={request} preflight={preflight} onNodes={setNodes} />}
