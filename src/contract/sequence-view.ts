@@ -176,6 +176,10 @@ export interface VersionChange {
 export interface AsideFilesView {
   readonly count: number;
   readonly bytes: number;
+  /** Of these, files whose successors somebody has accepted. */
+  readonly accepted: number;
+  /** Days for which they are kept once what replaced them is whole. */
+  readonly keptDays: number;
   /** Frames of which an older picture is kept. */
   readonly frames: PackedSet;
   /** Name of the newest of each of them, by frame. */

@@ -1,12 +1,16 @@
 /** What the measures find odd: judged by keys, dismissed with a reason, back for a new file; and what the bad ones share. */
 import fs from "node:fs/promises";
 import path from "node:path";
+import { pool } from "@/server/db/pool";
+import { write } from "@/server/db/rows";
 import { catchUp } from "@/server/folder/check";
 import { requireSequence } from "@/server/store/shots";
+import { loadSequence } from "@/server/views/tally";
 import { expect, type Page, test } from "./alive";
 import { frameFile } from "../support/numbered-pictures";
 import { layWandering, WANDERING_SIZE, wanderingPicture } from "../support/wandering-pictures";
 import { onStage } from "./on-stage";
+import { openBench, startRun } from "./pages";
 
 const on = onStage();
 const FRAMES = Array.from({ length: 24 }, (_, i) => i + 1);
@@ -85,4 +89,57 @@ test("a change of threshold shows at once what is odd by it; a wrong figure is t
   await expect(page.getByTestId("odd-line").filter({ hasText: "flicker" })).toHaveCount(0);
   await page.getByRole("button", { name: "As usual" }).click();
   await expect(page.getByText("3 odd to judge")).toBeVisible();
+});
+
+test("a region flickers on one node: shared cause, all of the node, a patch without it, before and after, two accepted, one taken back", async ({
+  page,
+}) => {
+  const code = "OD3";
+  const { folder, sequenceId } = await on.stage.addShot(code, { frames: "1-24", ...WANDERING_SIZE });
+  const bad = [6, 12, 18];
+  await layWandering(
+    folder,
+    FRAMES,
+    (frame) => frameFile(code, frame),
+    Object.fromEntries(bad.map((frame) => [frame, { isPatched: true }])),
+  );
+  await catchUp(await requireSequence(sequenceId));
+  // What the files of our own renderer say of their maker: every fifth is quay-2's.
+  await write(
+    pool(),
+    "UPDATE frame_file SET node = IF(frame IN (6, 12, 18, 23, 24), 'quay-2', 'quay-1') WHERE sequence_id = ?",
+    [sequenceId],
+  );
+  await on.stage.startNode("quay-2");
+  await open(page, code);
+  await expect(page.getByText("3 odd to judge")).toBeVisible();
+  const causes = page.getByTestId("shared-causes");
+  await expect(causes).toContainText("3 of 3 bad frames came from quay-2, as 5 of all 24 do.");
+  await page.getByTestId("cause").first().getByRole("button", { name: "Select all 5" }).click();
+  await expect(page.getByLabel("Frame phrase")).toHaveValue("6-18/6,23-24");
+  // All that is odd of the selection at once.
+  await page.getByRole("button", { name: "Accept all 3 selected" }).click();
+  await expect(page.getByText("Nothing odd left to judge")).toBeVisible();
+
+  await openBench(page, "Patch");
+  await expect(page.getByTestId("left-out")).toContainText("quay-2 is left out: 3 of the 3 bad frames");
+  await startRun(page, "3 frames");
+  const replaced = page.getByTestId("replaced");
+  await expect(replaced).toContainText("3 frames made anew, to be accepted");
+  const { files } = await loadSequence(sequenceId);
+  expect(files.filter((f) => bad.includes(f.frame)).map((f) => f.node)).toEqual([
+    "quay-1",
+    "quay-1",
+    "quay-1",
+  ]);
+  // Each beside the picture that it replaced.
+  await expect(replaced).toContainText("6 before6 nowwhat changed");
+  await page.getByLabel("Frame phrase").fill("6,12");
+  await replaced.getByRole("button", { name: "Accept selected 2" }).click();
+  await expect(replaced).toContainText("1 frame made anew, to be accepted");
+  await replaced.getByRole("button", { name: "Undo 18" }).click();
+  await expect(page.getByTestId("to-render").filter({ visible: true })).toHaveText("1 frame");
+  expect(await fs.readFile(path.join(folder, frameFile(code, 18)))).toEqual(
+    Buffer.from(wanderingPicture(18, { isPatched: true })),
+  );
 });

@@ -490,8 +490,9 @@ beforeAll(async () => {
       path: id(sequenceId),
       body: { judgement: "dismiss", of: [{ frame: 1, code: "not-a-number" }], why: "of its kind" },
     },
+    // Of a shot that `known` does not watch: other figures are right ones, too.
     "POST /api/sequences/[id]/odd/thresholds": {
-      path: id(sequenceId),
+      path: id(watched!.id),
       body: USUAL_THRESHOLDS,
     },
     "DELETE /api/sequences/[id]/odd/thresholds": { path: id(watched!.id) },
@@ -503,6 +504,7 @@ beforeAll(async () => {
     },
     "GET /api/sequences/[id]/proofs/[run]/[frame]": { path: { id: sequenceId, run: proof, frame: 3 } },
     "POST /api/sequences/[id]/proofs/[run]/use": { path: { id: sequenceId, run: proof } },
+    "POST /api/sequences/[id]/replaced": { path: id(sequenceId), body: { decision: "undo", phrase: "1" } },
     "POST /api/sequences/[id]/runs": { path: id(sequenceId), body: { ...wish, nodes: ["crane"], batch: 1 } },
     "DELETE /api/versions/[id]": { path: id(empty.revision.versionId) },
     "POST /api/sequences/[id]/discards": {
@@ -658,6 +660,7 @@ const LAST = [
   "DELETE /api/projects/[project]/shots/[code]",
   "DELETE /api/presets/[id]",
   "DELETE /api/sequences/[id]/flags",
+  "POST /api/sequences/[id]/replaced",
   "POST /api/runs/[id]/put-back",
   "POST /api/runs/[id]/hand-out/take-back",
   "POST /api/runs/[id]/stop",

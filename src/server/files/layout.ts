@@ -11,6 +11,7 @@
  *         .tally/proofs/<run>/<camera>/<pass>/<name>.<frame>.<ext>
  *         .tally/proofs/<run>/aside/<camera>/<pass>/      proofs that were replaced, named as the next
  *         .tally/aside/<camera>/<pass>/<name>.before-<attempt>.<ext>   <attempt>-2 where that name is taken
+ *                                     accepted/       the same, once somebody has accepted what replaced it
  *         .tally/checkpoints/<camera>/<frame>.checkpoint          beside it, while a new one is put in place,
  *                                     <frame>.before.checkpoint
  *         .tally/gathered-light/<camera>/<frame>.light
@@ -89,6 +90,9 @@ export const proofAsideFolder = (version: string, runId: number, camera: string,
 export const asideFolder = (version: string, camera: string, pass: string): string =>
   path.join(version, TALLY, "aside", camera, pass);
 
+/** Of these, files whose successors somebody has accepted. @param aside where replaced files lie */
+export const acceptedFolder = (aside: string): string => path.join(aside, "accepted");
+
 /**
  * Name of a file that was replaced: `name.before-000123.png`, after the attempt that replaced it.
  * @param again from 2 on where an attempt of that number, of another database, has replaced one before
@@ -106,6 +110,8 @@ export function byReplacement(a: string, b: string): number {
 }
 /** Whether a file in there is one that we put there. */
 export const isAsideName = (name: string): boolean => BEFORE_ATTEMPT.test(name);
+/** The attempt that replaced it. */
+export const attemptOfAside = (name: string): number => Number(BEFORE_ATTEMPT.exec(name)?.[1] ?? 0);
 /** The name that a file aside had in its sequence. */
 export const nameBeforeAside = (name: string): string => name.replace(BEFORE_ATTEMPT, "");
 

@@ -14,8 +14,12 @@ export const asideFolderOf = (sequence: SequenceRow): string =>
   asideFolder(versionPlace(sequence), sequence.camera, sequence.pass);
 
 /** Names of the files that are kept aside, oldest first; none where nothing was ever replaced. */
-export const asideNames = async (sequence: SequenceRow): Promise<readonly string[]> =>
-  (await fs.readdir(asideFolderOf(sequence)).catch(() => [])).filter(isAsideName).sort(byReplacement);
+export const asideNames = (sequence: SequenceRow): Promise<readonly string[]> =>
+  asideNamesIn(asideFolderOf(sequence));
+
+/** The same of one folder: files whose successors were accepted lie apart. */
+export const asideNamesIn = async (folder: string): Promise<readonly string[]> =>
+  (await fs.readdir(folder).catch(() => [])).filter(isAsideName).sort(byReplacement);
 
 /** The newest file kept aside of each frame. @param names as asideNames gives them */
 export function asideFiles(names: readonly string[]): ReadonlyMap<number, string> {

@@ -8,8 +8,8 @@ import type { KeepDays } from "@/contract/configuration";
 import { settings } from "../configuration";
 import { isDatabaseAway } from "../db/away";
 import { type Pool, transact } from "../db/pool";
-import { asideFiles, asideFolderOf, asideNames } from "../folder/aside";
-import { keptFolder, versionPlace } from "../files/layout";
+import { asideFiles, asideFolderOf, asideNamesIn } from "../folder/aside";
+import { acceptedFolder, keptFolder, versionPlace } from "../files/layout";
 import {
   goodFrames,
   removeOldAttempts,
@@ -66,7 +66,20 @@ async function ofSequences(
 
 /** Replaced files whose successor is whole. When they were replaced is when the system last changed their names. */
 async function removeAsidesOf(pool: Pool, sequence: SequenceRow, days: number): Promise<number> {
-  const names = await asideNames(sequence);
+  const folder = asideFolderOf(sequence);
+  return (
+    (await removeAsidesIn(pool, sequence, folder, days)) +
+    (await removeAsidesIn(pool, sequence, acceptedFolder(folder), days))
+  );
+}
+
+async function removeAsidesIn(
+  pool: Pool,
+  sequence: SequenceRow,
+  folder: string,
+  days: number,
+): Promise<number> {
+  const names = await asideNamesIn(folder);
   if (names.length === 0) return 0;
   const good = await goodFrames(pool, sequence.id);
   const frames = new Map(
@@ -76,7 +89,7 @@ async function removeAsidesOf(pool: Pool, sequence: SequenceRow, days: number): 
   for (const name of names) {
     const frame = frames.get(name);
     if (frame === undefined || !good.has(frame)) continue;
-    const file = path.join(asideFolderOf(sequence), name);
+    const file = path.join(folder, name);
     const { ctimeMs } = await fs.stat(file);
     if (Date.now() - ctimeMs < days * DAY_MS) continue;
     await fs.rm(file, { force: true });

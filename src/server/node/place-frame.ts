@@ -134,7 +134,7 @@ async function isRejectedOne(
   bytes: Buffer,
 ): Promise<boolean> {
   const open = await openFindingsOfFrames(pool, sequenceId, [lease.frame]);
-  if (!open.some((f) => f.source === "person")) return false;
+  if (!open.some((f) => f.source === "person" || f.source === "odd")) return false;
   try {
     const [before, now] = await Promise.all(
       [await readRegular(final), bytes].map((file) => shownPixels(path.basename(final), file, pass)),

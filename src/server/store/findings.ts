@@ -177,6 +177,26 @@ export async function closeFindingsAsFixed(
   ).matched;
 }
 
+/**
+ * What was closed when the file came that is taken back now is open again, as new rows: the one before bears it. What a
+ * check said, a check says again.
+ */
+export async function reopenFindingsOf(db: Db, sequenceId: number, frame: number): Promise<void> {
+  await write(
+    db,
+    `INSERT INTO finding (sequence_id, frame, source, code, text, who, content, place_left, place_top, place_width,
+        place_height)
+      SELECT sequence_id, frame, source, code, text, who, content, place_left, place_top, place_width, place_height
+      FROM finding f
+      WHERE f.sequence_id = ? AND f.frame = ? AND f.state = 'fixed' AND f.source <> 'check'
+        AND f.closed_at = (
+          SELECT MAX(g.closed_at)
+          FROM finding g
+          WHERE g.sequence_id = f.sequence_id AND g.frame = f.frame AND g.state = 'fixed')`,
+    [sequenceId, frame],
+  );
+}
+
 /** Something else has put another whole file in the place of the one that a person judged. */
 export async function closeFindingsOfOthers(
   db: Db,

@@ -4,7 +4,9 @@ import path from "node:path";
 import type { AsideFilesView } from "@/contract/sequence-view";
 import { setOf } from "@/core/frames/frame-set";
 import { packSet } from "@/core/tally/packed";
-import { asideFiles, asideFolderOf, asideNames } from "../folder/aside";
+import { settings } from "../configuration";
+import { acceptedFolder } from "../files/layout";
+import { asideFiles, asideFolderOf, asideNames, asideNamesIn } from "../folder/aside";
 import { pool } from "../db/pool";
 import { smallBefore, smallFolderOf, smallPictures } from "../folder/small-pictures";
 import { listFiles } from "../store/frame-files";
@@ -29,6 +31,7 @@ async function viewSmallBefores(sequence: SequenceRow): Promise<AsideFilesView> 
     befores.map(async ({ name }) => (await fs.stat(path.join(folder, name)).catch(() => null))?.size ?? 0),
   );
   return {
+    ...{ accepted: 0, keptDays: settings().keep.asideDays },
     count: befores.length,
     bytes: sizes.reduce((a, b) => a + b, 0),
     ...byFrame(new Map(befores.map(({ frame, name }) => [frame, name]))),
@@ -45,11 +48,14 @@ export async function viewAsideFiles(sequenceId: number): Promise<AsideFilesView
   if (sequence.source !== null) return viewSmallBefores(sequence);
   const folder = asideFolderOf(sequence);
   const names = await asideNames(sequence);
+  const accepted = await asideNamesIn(acceptedFolder(folder));
+  const files = [...names, ...accepted.map((name) => path.join(acceptedFolder("."), name))];
   const sizes = await Promise.all(
-    names.map(async (name) => (await fs.stat(path.join(folder, name)).catch(() => null))?.size ?? 0),
+    files.map(async (name) => (await fs.stat(path.join(folder, name)).catch(() => null))?.size ?? 0),
   );
   return {
-    count: names.length,
+    ...{ accepted: accepted.length, keptDays: settings().keep.asideDays },
+    count: files.length,
     bytes: sizes.reduce((a, b) => a + b, 0),
     ...byFrame(asideFiles(names)),
     areSmall: false,

@@ -219,7 +219,12 @@ function OddRow({ group, isMeant }: { readonly group: OddGroup; readonly isMeant
       <Text color="softInk" fontSize="xs" overflowWrap="anywhere">
         {saidOf(group)}
       </Text>
-      <Button variant="plain" size="xs" onClick={() => look(group.frame)}>
+      <Button
+        variant="plain"
+        size="xs"
+        aria-label={`Look at ${group.frame}`}
+        onClick={() => look(group.frame)}
+      >
         Look
       </Button>
     </Flex>

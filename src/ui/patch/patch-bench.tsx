@@ -25,6 +25,7 @@ import { useDecision } from "../run/use-decision";
 import { useSequenceNow, usePointed, useShotWork } from "../shot/shot-context";
 import { count, duration, frames, size } from "../words";
 import { useAsideFiles } from "../live/queries";
+import { ReplacedPane } from "./replaced-pane";
 
 /** Frames beside each that a list may grow by. */
 const MOST_BESIDE = 100;
@@ -165,6 +166,7 @@ export function PatchBench({
       foot={<StartRun decision={decision} request={request} preflight={preflight} onNodes={setNodes} />}
       right={
         <>
+          {aside.data !== undefined && !aside.data.areSmall && <ReplacedPane aside={aside.data} />}
           <Caption>The patch list</Caption>
           {todo.count === 0 && (
             <Text color="softInk" mb="2">
@@ -183,7 +185,7 @@ export function PatchBench({
               .tally/aside
             </Box>
             {aside.data !== undefined && aside.data.count > 0
-              ? `: ${count(aside.data.count)} so far, ${size(aside.data.bytes)}`
+              ? `: ${count(aside.data.count)} so far, ${size(aside.data.bytes)}; they go ${aside.data.keptDays} days after, once what replaced them is good`
               : ""}
           </Line>
           {(decision?.frames ?? 0) > 0 && (

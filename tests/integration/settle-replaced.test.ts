@@ -1,0 +1,98 @@
+/** Files that replaced others: accepted, or taken back with what was said of the ones before. */
+import fs from "node:fs/promises";
+import path from "node:path";
+import { formatPhrase } from "@/core/frames/phrase";
+import { flagFrames } from "@/server/actions/flags";
+import { settleReplaced } from "@/server/actions/settle-replaced";
+import { startRun } from "@/server/actions/start-run";
+import { pool } from "@/server/db/pool";
+import { asideFolderOf } from "@/server/folder/aside";
+import { acceptedFolder } from "@/server/files/layout";
+import { openFindings } from "@/server/store/findings";
+import { requireSequence } from "@/server/store/shots";
+import { viewAsideFiles } from "@/server/views/aside-files";
+import { loadSequence } from "@/server/views/tally";
+import { TEST_SCENE } from "../support/scene";
+import { killAndWait, openStage, type Stage, until } from "../support/stage";
+
+let stage: Stage;
+let id: number;
+let folder: string;
+/** Contents of all files of the sequence, by name. */
+const contents = async (of = folder): Promise<Record<string, string>> =>
+  Object.fromEntries(
+    await Promise.all(
+      (await fs.readdir(of, { withFileTypes: true }))
+        .filter((entry) => entry.isFile())
+        .map(
+          async ({ name }) => [name, (await fs.readFile(path.join(of, name))).toString("base64")] as const,
+        ),
+    ),
+  );
+const results = async (): Promise<Record<string, string>> => {
+  const { tally } = await loadSequence(id);
+  return { good: formatPhrase(tally.results.good), flagged: formatPhrase(tally.results.flagged) };
+};
+const render = async (policy: "fill" | "mend", good: string): Promise<void> => {
+  await startRun({ sequenceId: id, phrase: "all", policy, scope: "sequence", nodes: null }, null);
+  await until(`${good} are good`, async () => (await results()).good === good);
+};
+/** As they were before anybody flagged any. */
+let before: Record<string, string>;
+/** As they are after the patch. */
+let after: Record<string, string>;
+
+beforeAll(async () => {
+  stage = await openStage();
+  ({ sequenceId: id, folder } = await stage.addShot("RE1", { frames: "1-4" }));
+  const node = await stage.startNode("quay-1");
+  await render("fill", "1-4");
+  before = await contents();
+  await flagFrames(id, "2-4", "a crane jumps", "Mara");
+  // The same scene makes the same picture, of which a flag stays: another one is brighter.
+  const scene = path.join(stage.projectFolder, "scenes/test.json");
+  await fs.writeFile(scene, JSON.stringify({ ...TEST_SCENE, exposure: 1.4 }));
+  await startRun({ sequenceId: id, phrase: "2-4", policy: "mend", scope: "sequence", nodes: null }, null);
+  await until("the flagged ones are made anew", async () => (await viewAsideFiles(id)).count === 3);
+  await until("the run is over", async () => (await loadSequence(id)).tally.activities.rendering.count === 0);
+  await killAndWait(node);
+  after = await contents();
+});
+afterAll(() => stage.strike());
+
+test("one is taken back: its file has the same bytes, its flag is open again, and the new one is kept", async () => {
+  expect(Object.keys(after).filter((name) => after[name] !== before[name])).toHaveLength(3);
+  expect(await settleReplaced(id, { decision: "undo", phrase: "3" })).toBe("3");
+  const now = await contents();
+  const [, , third] = Object.keys(before).sort();
+  expect(now).toEqual({ ...after, [third!]: before[third!] });
+  expect((await openFindings(pool(), id)).filter((f) => f.frame === 3)).toMatchObject([
+    { source: "person", who: "Mara", text: "a crane jumps" },
+  ]);
+  expect((await results()).flagged).toContain("3");
+  expect((await viewAsideFiles(id)).count).toBe(3);
+  // Done again, the new one is back.
+  await settleReplaced(id, { decision: "undo", phrase: "3" });
+  expect(await contents()).toEqual(after);
+});
+
+test("a whole patch is taken back at once, and brought back", async () => {
+  expect(await settleReplaced(id, { decision: "undo", phrase: "all" })).toBe("2-4");
+  expect(await contents()).toEqual(before);
+  expect(await settleReplaced(id, { decision: "undo", phrase: "1-99" })).toBe("2-4");
+  expect(await contents()).toEqual(after);
+});
+
+test("accepted, a frame is no more offered; its file from before is kept further aside until its age", async () => {
+  expect(await settleReplaced(id, { decision: "accept", phrase: "2,4" })).toBe("2,4");
+  expect(await contents()).toEqual(after);
+  const aside = await viewAsideFiles(id);
+  expect([aside.count, aside.accepted, aside.names.length]).toEqual([3, 2, 1]);
+  expect(await fs.readdir(acceptedFolder(asideFolderOf(await requireSequence(id))))).toHaveLength(2);
+  await expect(settleReplaced(id, { decision: "undo", phrase: "1-2" })).rejects.toMatchObject({
+    code: "replaced-none",
+  });
+  await expect(settleReplaced(id, { decision: "undo", phrase: "1-" })).rejects.toMatchObject({
+    code: "phrase-wrong",
+  });
+});
