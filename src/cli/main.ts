@@ -196,6 +196,38 @@ command(
   .option("--pass <name>", "only this pass; the whole version")
   .option(...json)
   .action(action(async () => (await import("./discard")).discardCommand));
+command(
+  "odd",
+  "Tell what is odd among its neighbours, and judge it.",
+  "HL010 --measure",
+  'HL010 1067 --dismiss "lightning"',
+)
+  .argument("<shot>", "code, or project/CODE")
+  .argument("[phrase]", "which frames; all")
+  .option("--measure", "measure here what no node has measured yet")
+  .option("--accept", "they are faults: flag them, with their reasons")
+  .option("--dismiss <why>", "they are none")
+  .option("--undo", "take back what was said of them")
+  .option(...version)
+  .option(...camera)
+  .option(...pass)
+  .option(...json)
+  .action(action(async () => (await import("./judge")).oddCommand));
+command(
+  "replaced",
+  "Tell which files replaced others, and accept them or put the old ones back.",
+  "HL010 --json",
+  "HL010 1001-1008 --accept",
+)
+  .argument("<shot>", "code, or project/CODE")
+  .argument("[phrase]", "which frames; needed where something is to be done")
+  .option("--accept", "they are good: the files before are put further aside")
+  .option("--undo", "the files before come back, with what was said of them")
+  .option(...version)
+  .option(...camera)
+  .option(...pass)
+  .option(...json)
+  .action(action(async () => (await import("./judge")).replacedCommand));
 command("news", "Tell what happened over all shots since a moment.", "--since 2026-11-30T20:00:00Z --json")
   .option("--since <time>", "such as 2026-11-30T20:00:00Z; twelve hours ago")
   .option(...json)

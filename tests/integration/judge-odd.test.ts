@@ -1,6 +1,7 @@
 /** Odd ones of a shot: measured by nodes, judged by people, and judged anew when a file is another. */
 import fs from "node:fs/promises";
 import path from "node:path";
+import { wishOf } from "@/contract/handover";
 import type { OddView } from "@/contract/odd-view";
 import { USUAL_THRESHOLDS } from "@/core/odd/odd";
 import { clearFlags } from "@/server/actions/flags";
@@ -8,6 +9,8 @@ import { judgeOdd, setThresholds } from "@/server/actions/judge-odd";
 import { pool } from "@/server/db/pool";
 import { write } from "@/server/db/rows";
 import { catchUp } from "@/server/folder/check";
+import { outlookOf } from "@/server/handover/outlook";
+import { handedOverOf } from "@/server/handover/reel-of-row";
 import { measureSome } from "@/server/measuring/measure-files";
 import { openFindings } from "@/server/store/findings";
 import { requireSequence } from "@/server/store/shots";
@@ -66,8 +69,11 @@ test("nodes measure what has come, and a page says what is odd, where, and how f
     width: 32 / 128,
     height: 16 / 72,
   });
-  // Odd is not bad: nobody has judged it.
+  // Odd is not bad: nobody has judged it, and whoever hands it over is told.
   expect(await flagged(id)).toBe("");
+  expect((await outlookOf(await handedOverOf(id), wishOf({ as: "csv" }))).warnings).toEqual([
+    "Odd among its neighbours, and not judged yet: 7,13,20 (see Check).",
+  ]);
   await killAndWait(node);
 });
 
@@ -176,4 +182,31 @@ test("a picture that goes, changes or cannot be measured holds nothing up; a los
   expect(await viewOdd(id)).toMatchObject({ measured: 22, waiting: 1 });
   await measureAll(id);
   expect(await viewOdd(id)).toMatchObject({ measured: 23, waiting: 0 });
+});
+
+test("the command line measures, tells and judges the same", async () => {
+  const { id } = await messy();
+  const code = `OD${count}`;
+  const json = async (...args: string[]): Promise<{ code: number; value: Record<string, unknown> }> => {
+    const ended = await stage.cli("odd", code, ...args, "--json");
+    return { code: ended.code, value: JSON.parse(ended.stdout) as Record<string, unknown> };
+  };
+  expect(await json()).toMatchObject({ code: 0, value: { measured: 0, waiting: 24, odd: [] } });
+  const measured = await json("--measure");
+  expect(measured).toMatchObject({ code: 1, value: { measured: 24, waiting: 0 } });
+  expect((await json("13")).value.odd).toMatchObject([{ frame: 13, code: "flicker", state: "open" }]);
+  expect((await json("7,20", "--dismiss", "lightning")).code).toBe(0);
+  expect((await json("13", "--accept")).value).toEqual({ judged: 1 });
+  expect(await flagged(id)).toBe("13");
+  // All is judged.
+  const told = await stage.cli("odd", code);
+  expect([told.code, told.stdout]).toEqual([0, expect.stringMatching(/^7 {2}dismissed .*\(lightning\)$/m)]);
+  for (const wrong of [
+    ["--accept"],
+    ["7", "--accept", "--undo"],
+    ["7", "--dismiss", " "],
+    ["1-", "--accept"],
+  ])
+    expect((await stage.cli("odd", code, ...wrong)).code).toBe(2);
+  expect((await stage.cli("odd", code, "2", "--accept")).stderr).toContain("odd any more");
 });

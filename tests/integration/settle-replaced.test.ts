@@ -83,6 +83,21 @@ test("a whole patch is taken back at once, and brought back", async () => {
   expect(await contents()).toEqual(after);
 });
 
+test("the command line tells what was replaced, and settles it", async () => {
+  const told = await stage.cli("replaced", "RE1", "--json");
+  expect([told.code, JSON.parse(told.stdout)]).toEqual([
+    0,
+    { frames: "2-4", count: 3, accepted: 0, bytes: expect.any(Number) },
+  ]);
+  expect(JSON.parse((await stage.cli("replaced", "RE1", "2", "--undo", "--json")).stdout)).toEqual({
+    frames: "2",
+  });
+  expect((await stage.cli("replaced", "RE1", "2", "--undo")).stdout).toBe("Put back: 2\n");
+  expect(await contents()).toEqual(after);
+  for (const wrong of [["--undo"], ["2", "--accept", "--undo"], ["1", "--undo"]])
+    expect((await stage.cli("replaced", "RE1", ...wrong)).code).toBe(2);
+});
+
 test("accepted, a frame is no more offered; its file from before is kept further aside until its age", async () => {
   expect(await settleReplaced(id, { decision: "accept", phrase: "2,4" })).toBe("2,4");
   expect(await contents()).toEqual(after);

@@ -5,13 +5,15 @@ import { played, type PictureSize } from "@/core/handover/line-up";
 import { rateEffect } from "@/core/handover/rate-effect";
 import { forecastBytes, type MadeMovie } from "@/core/handover/size-forecast";
 import { loopsShown, type MovieSettings, tellsFaults, type Wish } from "@/core/handover/wish";
-import type { FrameSet } from "@/core/frames/frame-set";
+import { type FrameSet, setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { durationSeconds } from "@/core/timing/rate";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { handoversOfEdit, handoversOfSequences, namesOfHandovers } from "../store/handovers";
 import { projectById } from "../store/projects";
+import { requireSequence } from "../store/shots";
+import { oddNow } from "../views/odd";
 import { nextName, requirePossible } from "./create";
 import { folderOfHandovers } from "./place";
 import { type Reel, requireWhole } from "./reel";
@@ -84,6 +86,16 @@ async function bytesOf(
   );
 }
 
+/** Odd frames of a sequence that nobody has judged, as a sentence: none of them is held to be bad. */
+async function oddNotes({ sequenceId }: HandedOver): Promise<readonly string[]> {
+  if (sequenceId === null) return [];
+  const { odd } = await oddNow(await requireSequence(sequenceId));
+  const open = setOf(odd.filter(({ state }) => state === "open").map(({ frame }) => frame));
+  return open.count === 0
+    ? []
+    : [`Odd among its neighbours, and not judged yet: ${formatPhrase(open)} (see Check).`];
+}
+
 const phraseOf = (reel: Reel, of: number, set: FrameSet): string =>
   reel.sources.length > 1 ? `${reel.sources[of]!.sequence.shot} ${formatPhrase(set)}` : formatPhrase(set);
 
@@ -116,7 +128,7 @@ export async function outlookOf(of: HandedOver, wish: Wish): Promise<HandoverOut
     ...length,
     bytes: await bytesOf(of, reel, wish, length),
     name: await nextName(folder, reel.stem, wish, await namesOfHandovers(pool(), of.projectId, reel.stem)),
-    warnings: [...reel.notes, ...(effect === null ? [] : [effect])],
+    warnings: [...reel.notes, ...(await oddNotes(of)), ...(effect === null ? [] : [effect])],
     fault,
   };
 }

@@ -1,6 +1,6 @@
 "use client";
 /** Hand over: the last step, from frames that are safe. */
-import { Flex, Input } from "@chakra-ui/react";
+import { Button, Flex, Input } from "@chakra-ui/react";
 import { isLinearFile } from "@/core/image/file-format";
 import { formatPhrase } from "@/core/frames/phrase";
 import { todoOf } from "@/core/tally/tally";
@@ -26,7 +26,7 @@ export function HandoverBench({
   readonly scope: HandoverScope;
   readonly onScope: (scope: HandoverScope) => void;
 }) {
-  const { shot, bench } = useShotWork();
+  const { shot, bench, openBench } = useShotWork();
   const { view, tally } = useSequenceNow();
   const { selection } = usePointed();
   const phrase =
@@ -82,6 +82,13 @@ export function HandoverBench({
           {todo !== "" && (
             <Line label="Patch list">
               {todo} <Copy text={todo} what="patch list" />
+            </Line>
+          )}
+          {shot.plan.watched === null && (
+            <Line label="Hand-out files for machines that are not connected">
+              <Button size="xs" variant="plain" onClick={() => openBench("run")}>
+                made on Run
+              </Button>
             </Line>
           )}
         </>
