@@ -27,8 +27,6 @@ export const meanOf = (values: Float32Array): number =>
 
 export const isAlike = (a: Sketch, b: Sketch): boolean => a.columns === b.columns && a.rows === b.rows;
 
-/** Changes from each frame to the next; null where the sizes differ. `steps[i]` leads to frame i. */
-export const stepsOf = (sketches: readonly Sketch[]): readonly (Float32Array | null)[] =>
-  sketches.map((sketch, i) =>
-    i === 0 || !isAlike(sketch, sketches[i - 1]!) ? null : changeOf(sketches[i - 1]!, sketch),
-  );
+/** The change from a frame to the next; null where the sizes differ. */
+export const stepTo = (before: Sketch, now: Sketch): Float32Array | null =>
+  isAlike(before, now) ? changeOf(before, now) : null;

@@ -3,7 +3,7 @@
  * once for the files that are there; a change of threshold asks it again, and works nothing of it out anew.
  */
 import { median } from "../many";
-import { meanOf, stepsOf } from "./change";
+import { meanOf, stepTo } from "./change";
 import type { MeasuredFrame } from "./odd";
 import { type Usual, usualAround } from "./sides";
 import { type Strikes, strikesOf } from "./strikes";
@@ -54,20 +54,28 @@ const halfOf = (step: Float32Array): number => {
   return sorted.length === 0 ? 0 : sorted[sorted.length >> 1]!;
 };
 
-function motionOf(frames: readonly MeasuredFrame[]): Motion {
+function* motionOf(frames: readonly MeasuredFrame[]): Generator<undefined, Motion> {
   const sketches = frames.map((f) => f.sketch);
-  const steps = stepsOf(sketches);
-  const means = steps.map((step) => (step === null ? null : meanOf(step)));
-  const halves = steps.map((step) => (step === null ? null : halfOf(step)));
+  const steps: (Float32Array | null)[] = [];
+  const means: (number | null)[] = [];
+  const halves: (number | null)[] = [];
+  for (const [i, sketch] of sketches.entries()) {
+    const step = i === 0 ? null : stepTo(sketches[i - 1]!, sketch);
+    steps.push(step);
+    means.push(step === null ? null : meanOf(step));
+    halves.push(step === null ? null : halfOf(step));
+    yield;
+  }
   const around = (values: readonly (number | null)[], i: number): readonly number[] =>
     values.slice(Math.max(1, i - REACH), i + REACH + 1).filter((v) => v !== null);
   const near = frames.map((_, i) => around(means, i));
   const moving = near.map((values) => values.filter((v) => v > 0));
+  yield;
   return {
     steps,
     means,
     halves,
-    strikes: strikesOf(sketches, { steps, wholes: halves.map((half) => half ?? 0) }),
+    strikes: yield* strikesOf(sketches, { steps, wholes: halves.map((half) => half ?? 0) }),
     usualMean: moving.map(median),
     usualHalf: frames.map((_, i) => median(around(halves, i))),
     standing: near.map((values, i) =>
@@ -76,24 +84,42 @@ function motionOf(frames: readonly MeasuredFrame[]): Motion {
   };
 }
 
-const usualOf = (values: readonly number[]): readonly (Usual | null)[] =>
-  values.map((_, i) => usualAround(values, i));
+function* usualOf(values: readonly number[]): Generator<undefined, readonly (Usual | null)[]> {
+  const usual: (Usual | null)[] = [];
+  for (const i of values.keys()) {
+    usual.push(usualAround(values, i));
+    yield;
+  }
+  return usual;
+}
 
-/** @param frames of one sequence, by number; what lies apart is compared all the same */
-export function profileOf(frames: readonly MeasuredFrame[]): Profile {
+/**
+ * In slices, so that a server may answer others in between: a frame takes more than half a millisecond.
+ * @param frames of one sequence, by number; what lies apart is compared all the same
+ */
+export function* profiling(frames: readonly MeasuredFrame[]): Generator<undefined, Profile> {
   const timed = frames.flatMap(({ frame, seconds }) => (seconds === null ? [] : [{ frame, seconds }]));
-  const usualSeconds = usualOf(timed.map(({ seconds }) => seconds));
+  const usualSeconds = yield* usualOf(timed.map(({ seconds }) => seconds));
   return {
     frames,
-    motion: motionOf(frames),
+    motion: yield* motionOf(frames),
     usual: {
-      brightness: usualOf(frames.map(FOLLOWED.brightness)),
-      black: usualOf(frames.map(FOLLOWED.black)),
-      clipped: usualOf(frames.map(FOLLOWED.clipped)),
-      noise: usualOf(frames.map(FOLLOWED.noise)),
-      size: usualOf(frames.map(FOLLOWED.size)),
-      hot: usualOf(frames.map(FOLLOWED.hot)),
+      brightness: yield* usualOf(frames.map(FOLLOWED.brightness)),
+      black: yield* usualOf(frames.map(FOLLOWED.black)),
+      clipped: yield* usualOf(frames.map(FOLLOWED.clipped)),
+      noise: yield* usualOf(frames.map(FOLLOWED.noise)),
+      size: yield* usualOf(frames.map(FOLLOWED.size)),
+      hot: yield* usualOf(frames.map(FOLLOWED.hot)),
     },
     timed: timed.map((one, i) => ({ ...one, usual: usualSeconds[i]! })),
   };
+}
+
+/** All of it at once. */
+export function profileOf(frames: readonly MeasuredFrame[]): Profile {
+  const slices = profiling(frames);
+  for (;;) {
+    const slice = slices.next();
+    if (slice.done === true) return slice.value;
+  }
 }

@@ -188,13 +188,15 @@ function strikeAt(
       };
 }
 
-export function strikesOf(sketches: readonly Sketch[], motion: Steps): Strikes {
+/** In slices of a frame each, so that whoever has other things to do may do them in between. */
+export function* strikesOf(sketches: readonly Sketch[], motion: Steps): Generator<undefined, Strikes> {
   const { steps, wholes } = motion;
   const typical = median(wholes.slice(1));
   const near = new Near();
   const found: { wholes: WholeStrike[]; parts: Strike[] } = { wholes: [], parts: [] };
   for (let length = 1; length <= LONGEST_BURST; length++)
     for (let at = 1; at + length < sketches.length; at++) {
+      yield;
       const [before, behind] = [sketches[at - 1]!, sketches[at + length]!];
       if (steps[at] == null || steps[at + length] == null || !isAlike(before, behind)) continue;
       const jump = Math.min(wholes[at]!, wholes[at + length]!);

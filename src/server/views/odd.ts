@@ -7,10 +7,11 @@ import { type JudgedOdd, judgedOnes } from "@/core/odd/judged";
 import { namedFrames } from "@/core/odd/named-frames";
 import { type MeasuredFrame, type Thresholds, USUAL_THRESHOLDS } from "@/core/odd/odd";
 import { oddOnes } from "@/core/odd/odd-ones";
-import { type Profile, profileOf } from "@/core/odd/profile";
+import { type Profile, profiling } from "@/core/odd/profile";
 import { markerSets } from "@/core/tally/names";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
+import { inSlices } from "../in-slices";
 import { AWAY_SECONDS } from "../queue/takers";
 import { oddVerdicts } from "../store/findings";
 import { measuredFrames, type MeasuringState, measuringState } from "../store/measures";
@@ -30,15 +31,30 @@ interface Kept {
 const PART = 10;
 const kept = new LRUCache<number, Kept>({ max: KEPT });
 
+/** Of a sequence at a time, however many ask. */
+const working = new Map<number, Promise<Profile>>();
+
 async function profileNow(sequenceId: number, { stamp, waiting }: MeasuringState): Promise<Profile> {
   const known = kept.get(sequenceId);
   const isFresh =
     known !== undefined &&
     (known.stamp === stamp || (waiting > 0 && performance.now() - known.atMs < PART * known.tookMs));
   if (isFresh) return known.profile;
+  const under = working.get(sequenceId);
+  if (under !== undefined) {
+    // It may have been begun before what is asked for now was measured.
+    await under.catch(() => undefined);
+    return profileNow(sequenceId, await measuringState(pool(), sequenceId));
+  }
+  const work = workOut(sequenceId, stamp).finally(() => working.delete(sequenceId));
+  working.set(sequenceId, work);
+  return work;
+}
+
+async function workOut(sequenceId: number, stamp: string): Promise<Profile> {
   const frames = await measuredFrames(pool(), sequenceId);
   const fromMs = performance.now();
-  const profile = profileOf(frames);
+  const profile = await inSlices(profiling(frames));
   const atMs = performance.now();
   kept.set(sequenceId, { stamp, profile, atMs, tookMs: atMs - fromMs });
   return profile;
