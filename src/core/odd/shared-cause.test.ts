@@ -35,6 +35,13 @@ test("what all frames share says nothing, nor do frames that are not there", () 
   expect(sharedCauses(rangeSet(20, 30), rangeSet(1, 9), [one])).toEqual([]);
 });
 
+test("one group alone is held against all frames that are not in it", () => {
+  const dusk = { name: "marker", verb: "lie in", groups: [{ value: "dusk", frames: rangeSet(1, 4) }] };
+  expect(sharedCauses(setOf([1, 2, 3]), rangeSet(1, 30), [dusk])).toMatchObject([
+    { value: "dusk", bad: 3, count: 4 },
+  ]);
+});
+
 test("where no other frame is bad there is no ratio; frames of which nothing is known are in no group", () => {
   const groups = groupsBy([1, 2, 3, 4], (f) => (f === 4 ? null : f < 3 ? "16" : "32"));
   expect(groups.map(({ frames }) => frames.count)).toEqual([2, 1]);

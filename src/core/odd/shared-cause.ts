@@ -43,8 +43,14 @@ function logFactorials(n: number): Float64Array {
  * Fisher's exact test, one side: of `all` frames `bad` are bad; how likely is it that of `count` taken by lot `hits` or
  * more are? (The tail of the hypergeometric distribution.)
  */
-export function chanceOf(hits: number, count: number, bad: number, all: number): number {
-  const log = logFactorials(all);
+export function chanceOf(
+  hits: number,
+  count: number,
+  bad: number,
+  all: number,
+  /** Of at least `all`; asked of many groups it is worked out once. */
+  log: Float64Array = logFactorials(all),
+): number {
   const choose = (n: number, k: number): number => log[n]! - log[k]! - log[n - k]!;
   let sum = 0;
   for (let k = hits; k <= Math.min(count, bad); k++)
@@ -61,14 +67,15 @@ export function chanceOf(hits: number, count: number, bad: number, all: number):
 export function sharedCauses(bad: FrameSet, all: FrameSet, factors: readonly Factor[]): SharedCause[] {
   const badOnes = intersection(bad, all);
   if (badOnes.count === 0) return [];
+  const log = logFactorials(all.count);
   return factors
-    .filter(({ groups }) => groups.length > 1)
     .flatMap(({ name, verb, groups }) =>
       groups.flatMap(({ value, frames: every }): SharedCause[] => {
         const frames = intersection(every, all);
         const hits = intersection(badOnes, frames).count;
-        if (hits === 0) return [];
         const others = all.count - frames.count;
+        // What all frames have says nothing.
+        if (hits === 0 || others === 0) return [];
         const elsewhere = badOnes.count - hits;
         return [
           {
@@ -76,8 +83,8 @@ export function sharedCauses(bad: FrameSet, all: FrameSet, factors: readonly Fac
             value,
             bad: hits,
             count: frames.count,
-            lift: elsewhere === 0 || others === 0 ? null : hits / frames.count / (elsewhere / others),
-            chance: chanceOf(hits, frames.count, badOnes.count, all.count),
+            lift: elsewhere === 0 ? null : hits / frames.count / (elsewhere / others),
+            chance: chanceOf(hits, frames.count, badOnes.count, all.count, log),
             sentence: `${hits} of ${badOnes.count} bad frame${badOnes.count === 1 ? "" : "s"} ${verb} ${value}, as ${frames.count} of all ${all.count} do.`,
             frames,
           },

@@ -6,7 +6,7 @@
  */
 import { Box, Button, Flex, Progress, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useMemo, useState } from "react";
 import { messageOf, post, remove } from "../live/api";
 import { Bench, Caption, Line } from "../page/bench";
 import { useNow } from "../page/header";
@@ -43,6 +43,14 @@ export function CheckBench({
   const { selection } = usePointed();
   const isShown = bench === "check";
   const odd = useOdd(view.id, isShown).data;
+  const bad = useMemo(
+    () =>
+      union(
+        tally.results.flagged,
+        setOf((odd?.odd ?? []).filter((one) => one.state !== "dismissed").map((one) => one.frame)),
+      ),
+    [tally, odd],
+  );
   const check = useMutation({
     mutationFn: () =>
       post<{ appeared: string; changed: string; gone: string }>(`/api/sequences/${view.id}/check`),
@@ -113,12 +121,7 @@ export function CheckBench({
           {odd !== undefined && (
             <>
               <Measuring odd={odd} />
-              <SharedCauses
-                bad={union(
-                  tally.results.flagged,
-                  setOf(odd.odd.filter((one) => one.state !== "dismissed").map((one) => one.frame)),
-                )}
-              />
+              <SharedCauses bad={bad} />
             </>
           )}
           {more}

@@ -1,6 +1,7 @@
 "use client";
 /** What the bad frames share: which node, part or number of samples has more of them than chance would give it. */
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useMemo } from "react";
 import { type FrameSet, members } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import {
@@ -49,7 +50,11 @@ export function factorsOf(
 export function SharedCauses({ bad }: { readonly bad: FrameSet }) {
   const { files } = useSequenceNow();
   const { stretches } = useShotWork();
-  const causes = sharedCauses(bad, files.index.set, factorsOf(files, stretches)).slice(0, SHOWN);
+  // Of every frame: not with each key that is pressed.
+  const causes = useMemo(
+    () => sharedCauses(bad, files.index.set, factorsOf(files, stretches)).slice(0, SHOWN),
+    [bad, files, stretches],
+  );
   const [first] = causes;
   if (first === undefined) return null;
   const isTelling = first.chance < SELDOM;
