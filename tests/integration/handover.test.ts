@@ -27,7 +27,8 @@ import { NodeHandovers } from "@/server/node/hand-over";
 import { handoverById, type HandoverRow } from "@/server/store/handovers";
 import { saveEncodes, saveNode } from "@/server/store/nodes";
 import { requireSequence } from "@/server/store/shots";
-import { PassThrough } from "node:stream";
+import { PassThrough, type Writable } from "node:stream";
+import { encode, give } from "@/server/handover/ffmpeg";
 import { numbersIn, probe } from "../support/decoded";
 import { canMount, mountDisk } from "../support/mounts";
 import { frameFile, layNumbered, numberedPicture } from "../support/numbered-pictures";
@@ -221,6 +222,16 @@ test("without ffmpeg, or with one that is killed, one sentence says so, and ther
     const killed = await makeHere(await ask(sequenceId, MOVIE));
     expect([killed.state, killed.fault?.code]).toEqual(["failed", "ffmpeg-failed"]);
     expect(killed.fault!.message).toContain("SIGKILL");
+    // Whoever feeds it may hear of it first: by the pipe that breaks.
+    const feed = async (into: Writable): Promise<void> => {
+      for (;;) await give(into, new Uint8Array(1 << 20));
+    };
+    await expect(
+      encode({
+        ...{ args: [], feed, signal: new AbortController().signal },
+        ...{ onFrame: () => undefined, onLine: () => undefined },
+      }),
+    ).rejects.toMatchObject({ code: "ffmpeg-failed" });
     await fs.writeFile(path.join(fake, "ffmpeg"), "#!/bin/sh\necho ' V..... gif'\n", { mode: 0o755 });
     const poor = await makeHere(await ask(sequenceId, MOVIE));
     expect(poor.fault?.code).toBe("ffmpeg-no-encoder");

@@ -62,6 +62,10 @@ export async function encoderFor(codec: Codec): Promise<string> {
   return found;
 }
 
+/** Of a pipe whose reader has gone. */
+const BROKEN: ReadonlySet<unknown> = new Set(["EPIPE", "ECONNRESET", "ERR_STREAM_DESTROYED"]);
+const isBroken = (error: unknown): boolean => BROKEN.has((error as NodeJS.ErrnoException).code);
+
 /** Lines of what was said that are kept. */
 const LINES_KEPT = 400;
 /** Of these the last are told when it failed. */
@@ -122,8 +126,9 @@ export async function encode({ args, feed, signal, onFrame, onLine }: Encoding):
   );
   let fault: Error | null = null;
   child.once("error", (error) => (fault = error));
-  // It reads no more: its own end says why.
-  child.stdin.on("error", () => undefined);
+  // It reads no more: its own end says why, also where the feeding hears of it first.
+  let broken: Error | null = null;
+  child.stdin.on("error", (error) => (broken = error));
   const over = new Promise<{ readonly code: number | null; readonly signal: NodeJS.Signals | null }>(
     (resolve) => {
       child.once("close", (code, by) => resolve({ code, signal: by }));
@@ -146,7 +151,7 @@ export async function encode({ args, feed, signal, onFrame, onLine }: Encoding):
   const { code, signal: by } = await over;
   signal.removeEventListener("abort", end);
   signal.throwIfAborted();
-  if (fedWrong !== null) throw fedWrong;
+  if (fedWrong !== null && !(isBroken(fedWrong) || fedWrong === broken)) throw fedWrong;
   if (fault !== null)
     throw isMissing(fault) ? new TallyError("ffmpeg-missing", { program: "ffmpeg" }) : fault;
   // setpriv says it in its own words.
