@@ -27,7 +27,7 @@ beforeAll(async () => {
       bytes: await fs.readFile(path.join(folder, picture.name)),
     })),
   );
-}, 240_000);
+}, 900_000);
 afterAll(() => fs.rm(folder, { recursive: true, force: true }));
 
 /** The same numbers each time: a seed that fails stays one. */
