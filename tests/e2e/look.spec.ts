@@ -281,8 +281,7 @@ test("the edit plays as one: its shots in its order, with what it uses of them; 
   // same one each time.
   const round = new Set([3, 4, 5, 6, 7, 2]);
   const seen = new Set<number>();
-  while (seen.size < round.size)
-    for (const { number } of await playAndSee(page, "l", 16)) seen.add(number);
+  while (seen.size < round.size) for (const { number } of await playAndSee(page, "l", 16)) seen.add(number);
   expect(seen).toEqual(round);
   await page.keyboard.press("Home");
   for (let i = 0; i < 5; i++) await page.keyboard.press("ArrowRight");
