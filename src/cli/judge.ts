@@ -1,20 +1,17 @@
 /** `plain-tally odd` and `replaced`: what is odd among its neighbours, what replaced other files, and what somebody says of both. */
 import type { JudgeBody } from "@/contract/odd-view";
 import type { ReplacedDecision } from "@/contract/replaced";
-import { type FrameSet, has } from "@/core/frames/frame-set";
-import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import { has } from "@/core/frames/frame-set";
+import { formatPhrase } from "@/core/frames/phrase";
 import type { Judgement } from "@/core/odd/judged";
-import { phraseNames } from "@/core/tally/names";
 import { unpackSet } from "@/core/tally/packed";
 import { judgeOdd } from "@/server/actions/judge-odd";
 import { settleReplaced } from "@/server/actions/settle-replaced";
 import { pool } from "@/server/db/pool";
-import { phraseError } from "@/server/errors";
 import { measureSome } from "@/server/measuring/measure-files";
-import type { SequenceRow } from "@/server/store/shots";
 import { viewAsideFiles } from "@/server/views/aside-files";
 import { viewOdd } from "@/server/views/odd";
-import { loadSequence } from "@/server/views/tally";
+import { framesMeant, loadSequence } from "@/server/views/tally";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
 import { findSequence, type SequenceOptions } from "./shots";
 import { whoCalls } from "./who";
@@ -26,14 +23,6 @@ export interface OddOptions extends SequenceOptions {
   readonly dismiss?: string;
   readonly undo?: boolean;
   readonly json?: boolean;
-}
-
-/** Null: all of them. */
-async function framesOf(sequence: SequenceRow, phrase: string | undefined): Promise<FrameSet | null> {
-  if (phrase === undefined) return null;
-  const read = parsePhrase(phrase, phraseNames(await loadSequence(sequence.id)));
-  if (!read.ok) throw phraseError(read.error);
-  return read.set;
 }
 
 /** What the options say of what is odd; null: nothing, it is only told. */
@@ -58,7 +47,7 @@ export async function oddCommand(
     throw new CallWrong("say of which frames: a phrase behind the shot");
   const sequence = await findSequence(code, options);
   if (options.measure === true) while ((await measureSome(pool(), sequence.id)) > 0);
-  const wanted = await framesOf(sequence, phrase);
+  const wanted = phrase === undefined ? null : framesMeant(await loadSequence(sequence.id), phrase);
   const view = await viewOdd(sequence.id);
   const odd = view.odd.filter(({ frame }) => wanted === null || has(wanted, frame));
   if (judgement !== null) {

@@ -94,6 +94,10 @@ export function sharedCauses(bad: FrameSet, all: FrameSet, factors: readonly Fac
     .sort((a, b) => a.chance - b.chance || b.bad - a.bad);
 }
 
+/** Sets that have names. */
+export const groupsOf = (named: Readonly<Record<string, FrameSet>>): Factor["groups"] =>
+  Object.entries(named).map(([value, frames]) => ({ value, frames }));
+
 /** Frames by a word of each; those of which nothing is known are in no group. */
 export function groupsBy(
   frames: Iterable<number>,

@@ -6,11 +6,9 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { DISCARDS, type Discard, type DiscardBody, type DiscardedView } from "@/contract/discards";
 import type { Who } from "@/contract/who";
-import { type FrameSet, has, setOf } from "@/core/frames/frame-set";
-import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
-import { phraseNames } from "@/core/tally/names";
+import { has, setOf } from "@/core/frames/frame-set";
+import { formatPhrase } from "@/core/frames/phrase";
 import { pool, transact } from "../db/pool";
-import { phraseError } from "../errors";
 import { catchUp } from "../folder/check";
 import { checkpointFilesOf } from "../folder/checkpoints";
 import { isSame } from "../folder/notice";
@@ -21,7 +19,7 @@ import { appendEvent } from "../store/events";
 import { deleteFile, lockFile } from "../store/frame-files";
 import { requireSequence, type SequenceRow, sequencesOfVersion } from "../store/shots";
 import { isLeased } from "../store/tasks";
-import { loadSequence, loadVersion, type SequenceState } from "../views/tally";
+import { framesMeant, loadSequence, loadVersion, type SequenceState } from "../views/tally";
 
 /** A file of a frame that may go. */
 interface Spare {
@@ -32,17 +30,10 @@ interface Spare {
   readonly bytes: number;
 }
 
-/** Frames of a sequence that are meant; those that the plan does not ask for are among them. */
-function meant(state: SequenceState, phrase: string | null): FrameSet | null {
-  if (phrase === null) return null;
-  const read = parsePhrase(phrase, phraseNames(state));
-  if (!read.ok) throw phraseError(read.error);
-  return read.set;
-}
-
 /** What may go of a sequence. Samples are a camera's: they are told by its beauty, or by the only pass asked about. */
 function* sparesOf(state: SequenceState, body: DiscardBody): Generator<Spare> {
-  const wanted = meant(state, body.phrase);
+  // Those that the plan does not ask for are among them.
+  const wanted = body.phrase === null ? null : framesMeant(state, body.phrase);
   const isMeant = (frame: number): boolean => wanted === null || has(wanted, frame);
   const { sequence, saved, files, tally } = state;
   const lead = state.ofVersion.find((s) => s.camera === sequence.camera && s.pass === "beauty");

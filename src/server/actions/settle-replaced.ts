@@ -5,35 +5,26 @@
 import fs from "node:fs";
 import path from "node:path";
 import type { ReplacedBody } from "@/contract/replaced";
-import { type FrameSet, has, setOf } from "@/core/frames/frame-set";
-import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
-import { phraseNames } from "@/core/tally/names";
+import { has, setOf } from "@/core/frames/frame-set";
+import { formatPhrase } from "@/core/frames/phrase";
 import { transact } from "../db/pool";
-import { phraseError, TallyError } from "../errors";
+import { TallyError } from "../errors";
 import { acceptedFolder, attemptOfAside, nameBeforeAside, sequencePlace, temporaryOf } from "../files/layout";
 import { forgetAside, keepAside, prepareAside, putInPlace } from "../files/put-in-place";
-import { asideFiles, asideFolderOf, asideNames } from "../folder/aside";
+import { asideFolderOf, asideNames, asidesByFrame } from "../folder/aside";
 import { catchUp } from "../folder/check";
 import { appendEvent } from "../store/events";
 import { reopenFindingsOf } from "../store/findings";
 import { lockFile } from "../store/frame-files";
 import { requireSequence, type SequenceRow } from "../store/shots";
-import { loadSequence, type SequenceState } from "../views/tally";
-
-function meant(state: SequenceState, phrase: string): FrameSet {
-  const read = parsePhrase(phrase, phraseNames(state));
-  if (!read.ok) throw phraseError(read.error);
-  return read.set;
-}
+import { framesMeant, loadSequence } from "../views/tally";
 
 /** Every generation that is kept of a frame is put further aside. */
-async function accept(sequence: SequenceRow, frame: number, names: readonly string[]): Promise<void> {
+async function accept(sequence: SequenceRow, names: readonly string[]): Promise<void> {
   const folder = asideFolderOf(sequence);
   const further = acceptedFolder(folder);
   await fs.promises.mkdir(further, { recursive: true });
-  for (const name of names)
-    if (asideFiles([name]).has(frame))
-      await fs.promises.rename(path.join(folder, name), path.join(further, name));
+  for (const name of names) await fs.promises.rename(path.join(folder, name), path.join(further, name));
 }
 
 /** @returns false where the frame is in work, or the file before is gone */
@@ -77,13 +68,13 @@ export async function settleReplaced(
 ): Promise<string> {
   const sequence = await requireSequence(sequenceId);
   const state = await loadSequence(sequenceId);
-  const wanted = meant(state, phrase);
+  const wanted = framesMeant(state, phrase);
   const names = sequence.source === null ? await asideNames(sequence) : [];
   const done: number[] = [];
-  for (const [frame, name] of asideFiles(names)) {
+  for (const [frame, own] of asidesByFrame(names)) {
     if (!has(wanted, frame) || has(state.tally.activities.rendering, frame)) continue;
-    if (decision === "accept") await accept(sequence, frame, names);
-    else if (!(await undo(sequence, frame, name))) continue;
+    if (decision === "accept") await accept(sequence, own);
+    else if (!(await undo(sequence, frame, own.at(-1)!))) continue;
     done.push(frame);
   }
   if (done.length === 0) throw new TallyError("replaced-none");

@@ -21,14 +21,23 @@ export const asideNames = (sequence: SequenceRow): Promise<readonly string[]> =>
 export const asideNamesIn = async (folder: string): Promise<readonly string[]> =>
   (await fs.readdir(folder).catch(() => [])).filter(isAsideName).sort(byReplacement);
 
-/** The newest file kept aside of each frame. @param names as asideNames gives them */
-export function asideFiles(names: readonly string[]): ReadonlyMap<number, string> {
-  const newest = new Map(names.map((name) => [nameBeforeAside(name), name]));
-  const grouped = groupFiles([...newest.keys()].map((name) => ({ name, bytes: 0 })));
+/** All files kept aside of each frame, oldest first. @param names as asideNames gives them */
+export function asidesByFrame(names: readonly string[]): ReadonlyMap<number, readonly string[]> {
+  const byName = new Map<string, string[]>();
+  for (const name of names) {
+    const known = byName.get(nameBeforeAside(name));
+    if (known === undefined) byName.set(nameBeforeAside(name), [name]);
+    else known.push(name);
+  }
+  const grouped = groupFiles([...byName.keys()].map((name) => ({ name, bytes: 0 })));
   return new Map(
-    grouped.sequences.flatMap((group) => group.files.map((f) => [f.frame, newest.get(f.name)!] as const)),
+    grouped.sequences.flatMap((group) => group.files.map((f) => [f.frame, byName.get(f.name)!] as const)),
   );
 }
+
+/** The newest of each frame. @param names as asideNames gives them */
+export const asideFiles = (names: readonly string[]): ReadonlyMap<number, string> =>
+  new Map([...asidesByFrame(names)].map(([frame, own]) => [frame, own.at(-1)!]));
 
 /** Name of the newest file kept of a frame. @throws TallyError `before-none` */
 export async function requireAside(sequence: SequenceRow, frame: number): Promise<string> {

@@ -62,10 +62,6 @@ export async function encoderFor(codec: Codec): Promise<string> {
   return found;
 }
 
-/** Of a pipe whose reader has gone. */
-const BROKEN: ReadonlySet<unknown> = new Set(["EPIPE", "ECONNRESET", "ERR_STREAM_DESTROYED"]);
-const isBroken = (error: unknown): boolean => BROKEN.has((error as NodeJS.ErrnoException).code);
-
 /** Lines of what was said that are kept. */
 const LINES_KEPT = 400;
 /** Of these the last are told when it failed. */
@@ -151,7 +147,7 @@ export async function encode({ args, feed, signal, onFrame, onLine }: Encoding):
   const { code, signal: by } = await over;
   signal.removeEventListener("abort", end);
   signal.throwIfAborted();
-  if (fedWrong !== null && !(isBroken(fedWrong) || fedWrong === broken)) throw fedWrong;
+  if (fedWrong !== null && fedWrong !== broken) throw fedWrong;
   if (fault !== null)
     throw isMissing(fault) ? new TallyError("ffmpeg-missing", { program: "ffmpeg" }) : fault;
   // setpriv says it in its own words.

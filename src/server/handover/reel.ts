@@ -3,7 +3,7 @@
  * one with a source for each shot.
  */
 import { difference, type FrameSet } from "@/core/frames/frame-set";
-import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import { formatPhrase } from "@/core/frames/phrase";
 import {
   type Gaps,
   lineUp,
@@ -18,14 +18,13 @@ import {
 import { type Reading, readingOf } from "@/core/playback/shown-as";
 import { frameName, versionName } from "@/core/plan/plan";
 import { STAND_IN } from "@/core/plan/renderer";
-import { phraseNames } from "@/core/tally/names";
 import type { Rate } from "@/core/timing/rate";
 import { pool } from "../db/pool";
-import { phraseError, TallyError } from "../errors";
+import { TallyError } from "../errors";
 import { sequencePlace } from "../files/layout";
 import { type FileRow, sizesOfFiles } from "../store/frame-files";
 import type { SequenceRow } from "../store/shots";
-import { loadSequence, type SequenceState, stateOf } from "../views/tally";
+import { framesMeant, loadSequence, type SequenceState, stateOf } from "../views/tally";
 
 export interface ReelSource {
   readonly sequence: SequenceRow;
@@ -94,10 +93,9 @@ export const fileOf = (source: ReelSource, frame: number): string =>
 
 /** @throws TallyError `phrase-wrong`, `handover-no-frames` */
 export function framesOfPhrase(state: SequenceState, phrase: string): FrameSet {
-  const read = parsePhrase(phrase, phraseNames(state));
-  if (!read.ok) throw phraseError(read.error);
-  if (read.set.count === 0) throw new TallyError("handover-no-frames").at("frames");
-  return read.set;
+  const frames = framesMeant(state, phrase);
+  if (frames.count === 0) throw new TallyError("handover-no-frames").at("frames");
+  return frames;
 }
 
 const stemOf = ({ shot, camera, pass, ...key }: SequenceRow): string =>

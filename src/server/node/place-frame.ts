@@ -20,6 +20,7 @@ import {
   insertFindings,
   noteSamePicture,
   openFindingsOfFrames,
+  isOfPeople,
 } from "../store/findings";
 import { shownPixels } from "../files/showable";
 import { saveFile } from "../store/frame-files";
@@ -134,7 +135,7 @@ async function isRejectedOne(
   bytes: Buffer,
 ): Promise<boolean> {
   const open = await openFindingsOfFrames(pool, sequenceId, [lease.frame]);
-  if (!open.some((f) => f.source === "person" || f.source === "odd")) return false;
+  if (!open.some((f) => isOfPeople(f.source))) return false;
   try {
     const [before, now] = await Promise.all(
       [await readRegular(final), bytes].map((file) => shownPixels(path.basename(final), file, pass)),

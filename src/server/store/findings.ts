@@ -12,6 +12,10 @@ import { type Db, marks, rows, valuesList, write } from "../db/rows";
 /** Odd: a person judged what the measures say. */
 export type FindingSource = "check" | "node" | "person" | "odd";
 
+/** What people say of a picture: it counts for that picture, whoever or whatever pointed it out. */
+const OF_PEOPLE: readonly FindingSource[] = ["person", "odd"];
+export const isOfPeople = (source: FindingSource): boolean => OF_PEOPLE.includes(source);
+
 export interface FindingRow {
   readonly id: number;
   /** Number of the frame's file. */
@@ -171,8 +175,8 @@ export async function closeFindingsAsFixed(
       `UPDATE finding
         SET state = 'fixed', closed_at = NOW(3)
         WHERE sequence_id = ? AND frame = ? AND state = 'open'
-          AND NOT (? AND source IN ('person', 'odd'))`,
-      [sequenceId, frame, keepsPersons],
+          AND NOT (? AND source IN ${marks(OF_PEOPLE)})`,
+      [sequenceId, frame, keepsPersons, ...OF_PEOPLE],
     )
   ).matched;
 }
@@ -208,9 +212,9 @@ export async function closeFindingsOfOthers(
     db,
     `UPDATE finding
       SET state = 'fixed', closed_at = NOW(3)
-      WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source IN ('person', 'odd')
+      WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source IN ${marks(OF_PEOPLE)}
         AND content IS NOT NULL AND content <> ?`,
-    [sequenceId, frame, content],
+    [sequenceId, frame, ...OF_PEOPLE, content],
   );
 }
 
@@ -222,8 +226,9 @@ export async function noteSamePicture(db: Db, sequenceId: number, frame: number)
     db,
     `UPDATE finding
       SET text = CONCAT(LEFT(text, ?), ?)
-      WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source IN ('person', 'odd') AND text NOT LIKE ?`,
-    [LONGEST_TEXT - SAME_PICTURE.length, SAME_PICTURE, sequenceId, frame, `%${SAME_PICTURE}`],
+      WHERE sequence_id = ? AND frame = ? AND state = 'open' AND source IN ${marks(OF_PEOPLE)}
+        AND text NOT LIKE ?`,
+    [LONGEST_TEXT - SAME_PICTURE.length, SAME_PICTURE, sequenceId, frame, ...OF_PEOPLE, `%${SAME_PICTURE}`],
   );
 }
 

@@ -4,7 +4,7 @@ import type { MeasuredPicture } from "@/core/image/measure-picture";
 import type { Sketch } from "@/core/image/sketch";
 import type { MeasuredFrame } from "@/core/odd/odd";
 import type { Tx } from "../db/pool";
-import { type Db, fromJson, row, rows, write } from "../db/rows";
+import { type Db, fromJson, marks, row, rows, write } from "../db/rows";
 
 /** Columns, rows, then the blocks in 16 bits, the low byte first. */
 function packSketch({ columns, rows: down, values }: Sketch): Buffer {
@@ -93,14 +93,14 @@ export async function leaseMeasuring(
       FOR UPDATE SKIP LOCKED`,
     [sequenceId, most],
   );
-  for (const { frame } of found)
-    await write(
-      tx,
-      `UPDATE measure_task
-        SET token = ?, lease_until = NOW(6) + INTERVAL ? SECOND
-        WHERE sequence_id = ? AND frame = ?`,
-      [token, seconds, sequenceId, frame],
-    );
+  const frames = found.map(({ frame }) => frame);
+  await write(
+    tx,
+    `UPDATE measure_task
+      SET token = ?, lease_until = NOW(6) + INTERVAL ? SECOND
+      WHERE sequence_id = ? AND frame IN ${marks(frames)}`,
+    [token, seconds, sequenceId, ...frames],
+  );
   return found;
 }
 

@@ -8,10 +8,11 @@ import type { LookSources } from "@/core/plan/fingerprint";
 import { passBits } from "@/core/plan/passes";
 import { MAX_PLAN_FRAMES, plansSequence, type ReadPlan, sequencesOf } from "@/core/plan/plan";
 import { type Extent, followedFrames } from "@/core/plan/watched";
-import { markerSets } from "@/core/tally/names";
+import { parsePhrase } from "@/core/frames/phrase";
+import { markerSets, phraseNames } from "@/core/tally/names";
 import { deriveTally } from "@/core/tally/tally";
 import { pool } from "../db/pool";
-import { TallyError } from "../errors";
+import { phraseError, TallyError } from "../errors";
 import { type CheckpointRow, listCheckpoints, checkpointsOfFrames } from "../store/checkpoints";
 import { type FindingRow, openFindings, openFindingsOfFrames } from "../store/findings";
 import { extentsOfFiles, type FileRow, listFiles, filesOfFrames } from "../store/frame-files";
@@ -249,4 +250,11 @@ function framesByNode(files: readonly FileRow[]): Record<string, FrameSet> {
     else list.push(file.frame);
   }
   return Object.fromEntries([...lists].map(([node, frames]) => [node, setOf(frames)]));
+}
+
+/** Frames that a phrase means where the names of a sequence may be used. @throws TallyError `phrase-wrong` */
+export function framesMeant(state: SequenceState, phrase: string): FrameSet {
+  const read = parsePhrase(phrase, phraseNames(state));
+  if (!read.ok) throw phraseError(read.error);
+  return read.set;
 }

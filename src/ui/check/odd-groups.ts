@@ -40,8 +40,7 @@ const farness = ({ odd }: OddGroup): number =>
     return Math.max(top, low <= 0 ? (high <= 0 ? 0 : Infinity) : high / low);
   }, 0);
 
-export const ODD_ORDERS = ["frame", "far"] as const;
-export type OddOrder = (typeof ODD_ORDERS)[number];
+export type OddOrder = "frame" | "far";
 
 /** Of one kind or of all, by frame or the farthest off first. */
 export function orderedGroups(

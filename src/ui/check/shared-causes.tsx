@@ -4,9 +4,11 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMemo } from "react";
 import { type FrameSet, members } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
+import { mapValues, unpackSet } from "@/core/tally/packed";
 import {
   type Factor,
   groupsBy,
+  groupsOf,
   SELDOM,
   type SharedCause,
   sharedCauses,
@@ -23,12 +25,13 @@ const SHOWN = 5;
 /** What is known of each frame that could be a cause. */
 export function factorsOf(
   files: FilesByFrame,
+  nodes: Readonly<Record<string, FrameSet>>,
   stretches: Readonly<Record<string, FrameSet>>,
 ): readonly Factor[] {
   const all = files.index.set;
   const every = [...members(all)];
   return [
-    { name: "node", verb: "came from", groups: groupsBy(every, (frame) => files.at(frame)?.node ?? null) },
+    { name: "node", verb: "came from", groups: groupsOf(nodes) },
     {
       name: "samples",
       verb: "have",
@@ -41,19 +44,23 @@ export function factorsOf(
     {
       name: "marker",
       verb: "lie in",
-      groups: Object.entries(stretches).map(([value, set]) => ({ value, frames: set })),
+      groups: groupsOf(stretches),
     },
   ];
 }
 
 /** @param bad flagged frames, and odd ones that nobody has dismissed */
 export function SharedCauses({ bad }: { readonly bad: FrameSet }) {
-  const { files } = useSequenceNow();
+  const { files, view } = useSequenceNow();
   const { stretches } = useShotWork();
   // Of every frame: not with each key that is pressed.
   const causes = useMemo(
-    () => sharedCauses(bad, files.index.set, factorsOf(files, stretches)).slice(0, SHOWN),
-    [bad, files, stretches],
+    () =>
+      sharedCauses(bad, files.index.set, factorsOf(files, mapValues(view.nodes, unpackSet), stretches)).slice(
+        0,
+        SHOWN,
+      ),
+    [bad, files, view.nodes, stretches],
   );
   const [first] = causes;
   if (first === undefined) return null;

@@ -3,7 +3,7 @@ import { renderPart, shotParts } from "../../../tests/support/components";
 import type { ReactElement } from "react";
 import type { NodeView } from "@/contract/node-view";
 import type { FindingView } from "@/contract/sequence-view";
-import { setOf } from "@/core/frames/frame-set";
+import { rangeSet, setOf } from "@/core/frames/frame-set";
 import { packSet } from "@/core/tally/packed";
 import { FilesByFrame } from "../live/files-by-frame";
 import { setLive } from "../live/live-store";
@@ -50,7 +50,13 @@ function flagged(...frames: readonly number[]): ShotParts {
     ...{ id: frame, frame, source: "person", who: null, code: "by-hand", text: "too dark", state: "open" },
     ...{ createdAt: 0, closedAt: null, closedWho: null, why: null, place: null },
   });
-  const parts = shotParts({ findings: frames.map(finding) }, ALL);
+  const parts = shotParts(
+    {
+      findings: frames.map(finding),
+      nodes: { "quay-1": packSet(rangeSet(1, 5)), "quay-2": packSet(rangeSet(6, 10)) },
+    },
+    ALL,
+  );
   const files = new FilesByFrame({
     frames: packSet(setOf(ALL)),
     ...{ seconds: ALL.map(() => 1), luminance: ALL.map(() => 0.5), samples: ALL.map(() => 4) },

@@ -9,11 +9,12 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMemo, useState } from "react";
 import type { StartRunBody } from "@/contract/bodies";
 import { framesToRender, type Policy } from "@/core/run/what-to-render";
+import { mapValues, unpackSet } from "@/core/tally/packed";
 import { todoOf } from "@/core/tally/tally";
 import type { FindingView } from "@/contract/sequence-view";
-import { grown, intersection, members, setOf } from "@/core/frames/frame-set";
+import { grown, intersection, setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
-import { groupsBy } from "@/core/odd/shared-cause";
+import { groupsOf } from "@/core/odd/shared-cause";
 import { type LeftOut, leftOut } from "@/core/run/leave-out";
 import { NumberInput, Toggle } from "../fields/fields";
 import { useLive } from "../live/live-store";
@@ -46,10 +47,10 @@ function useLeftOut(): readonly LeftOut[] {
     return leftOut(
       bad,
       all,
-      groupsBy(members(all), (frame) => files.at(frame)?.node ?? null),
+      groupsOf(mapValues(view.nodes, unpackSet)),
       awake.map(({ name }) => name),
     );
-  }, [view.findings, files, nodes]);
+  }, [view.findings, view.nodes, files, nodes]);
 }
 
 type PatchScope = "fill" | "mend" | "selection";
