@@ -8,7 +8,7 @@ import { denoise } from "./denoise";
 import { encode } from "./encode";
 import { estimate } from "./estimate";
 import { estimateAgainstRun } from "./estimate-against-run";
-import { exrCheck } from "./exr-check";
+import { deepCheckMemory, exrCheck } from "./exr-check";
 import { browserCheck } from "./browser-check";
 import { playback } from "./playback";
 import { takeIn } from "./take-in";
@@ -19,7 +19,7 @@ import { ledger } from "./ledger";
 import type { Measured } from "./measured";
 import { messes } from "./messes";
 import { planKeystroke } from "./plan-keystroke";
-import { pngCheck } from "./png-check";
+import { deepCheck, pngCheck, pngCheckTwoCores } from "./png-check";
 import { queue } from "./queue";
 import { livePage } from "./live-page";
 import { manyNodes } from "./many-nodes";
@@ -34,7 +34,10 @@ const home = process.env.PLAIN_TALLY_HOME!;
 const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "frame-sets": frameSets,
   "png-check": pngCheck,
+  "png-check-two-cores": pngCheckTwoCores,
+  "deep-check": deepCheck,
   "exr-check": exrCheck,
+  "deep-check-memory": deepCheckMemory,
   messes,
   findings,
   encode: () => encode(home),

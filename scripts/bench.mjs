@@ -20,9 +20,12 @@ const home = path.dirname(import.meta.dirname);
 const NEEDS = {
   "frame-sets": [],
   "png-check": PNGCHECK,
+  "png-check-two-cores": PNGCHECK,
+  "deep-check": PNGCHECK,
   messes: [],
   findings: [],
   "exr-check": READERS,
+  "deep-check-memory": READERS,
   encode: [...MARIADB, ...READERS],
   "take-in": [],
   "browser-check": [...MARIADB, ...CHROMIUM],

@@ -10,6 +10,7 @@ const options = (home) => ({
     "plain-tally": "src/cli/main.ts",
     "engine-child": "src/server/engines/child.ts",
     "viewer-picture-worker": "src/server/files/viewer-picture-worker.ts",
+    "look-at-file-worker": "src/server/files/look-at-file-worker.ts",
     "seen-picture-worker": "src/server/handover/seen-picture-worker.ts",
     demo: "src/demo/main.ts",
   },

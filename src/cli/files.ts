@@ -7,17 +7,15 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { formatPhrase } from "@/core/frames/phrase";
 import { firstOf, lastOf } from "@/core/frames/frame-set";
-import { checkFile } from "@/core/image/check-file";
-import { damaged, type FileVerdict } from "@/core/image/verdict";
+import type { FileVerdict } from "@/core/image/verdict";
 import { fileReport, sequenceReport } from "@/core/naming/folder-report";
 import { groupFiles, isPictureName } from "@/core/naming/group-files";
 import { type ListedFolder, type Proposal, type Proposals, proposeSequences } from "@/core/naming/proposals";
 import { recognize } from "@/core/naming/recognize";
-import { checkDeep } from "@/server/files/check-deep";
 import { listFoldersBelow } from "@/server/files/folders-below";
-import { imageTools } from "@/server/files/image-tools";
+import { lookAtFiles } from "@/server/files/look-at-files";
 import { CallWrong, EXIT, type ExitCode, print, printJson } from "./command";
-import { measuredFile, type MeasuredFile, oddFiles } from "./odd-files";
+import { type MeasuredFile, oddFiles } from "./odd-files";
 
 /** @throws CallWrong for what is no folder that can be read */
 async function requireFolder(folder: string): Promise<void> {
@@ -98,23 +96,6 @@ async function* walk(place: string): AsyncGenerator<string> {
   }
 }
 
-/** A file that cannot be read is an answer, not the end of the call. */
-async function checkOne(
-  file: string,
-  { deep = false, odd = false }: CheckOptions,
-): Promise<{ readonly verdict: FileVerdict; readonly measured: MeasuredFile | null }> {
-  let bytes: Buffer;
-  try {
-    bytes = await fs.readFile(file);
-  } catch (error) {
-    const why = `the file cannot be read (${(error as NodeJS.ErrnoException).code})`;
-    return { verdict: damaged(null, "unreadable", why), measured: null };
-  }
-  const name = path.basename(file);
-  const verdict = deep ? await checkDeep(name, bytes) : checkFile(name, bytes, imageTools);
-  return { verdict, measured: odd && verdict.verdict === "good" ? await measuredFile(file, bytes) : null };
-}
-
 interface CheckOptions {
   readonly json?: boolean;
   readonly deep?: boolean;
@@ -127,20 +108,22 @@ interface CheckOptions {
  * odd, so that a script can stop there.
  */
 export async function checkCommand(places: readonly string[], options: CheckOptions): Promise<ExitCode> {
-  if (options.deep && options.quick) throw new CallWrong("--quick and --deep exclude each other");
+  if (options.quick && (options.deep || options.odd))
+    throw new CallWrong(`--quick and --${options.deep ? "deep" : "odd"} exclude each other`);
+  const depth = options.odd ? "measures" : options.deep ? "deep" : "quick";
+  const files: string[] = [];
+  for (const place of places) for await (const file of walk(place)) files.push(file);
   const checked: { readonly file: string; readonly verdict: FileVerdict }[] = [];
   const all: MeasuredFile[] = [];
-  for (const place of places) {
-    for await (const file of walk(place)) {
-      const { verdict: v, measured } = await checkOne(file, options);
-      checked.push({ file, verdict: v });
-      if (measured !== null) all.push(measured);
-      if (options.json) continue;
-      if (v.verdict !== "good") print(`${file}: ${v.verdict} (${v.code}): ${v.detail}`);
-      else if (v.notes.length > 0) print(`${file}: good; ${v.notes.join("; ")}`);
-    }
+  for await (const { verdict: v, bytes, measured } of lookAtFiles(files, depth)) {
+    const file = files[checked.length]!;
+    checked.push({ file, verdict: v });
+    if (measured !== null) all.push({ file, bytes, measured });
+    if (options.json) continue;
+    if (v.verdict !== "good") print(`${file}: ${v.verdict} (${v.code}): ${v.detail}`);
+    else if (v.notes.length > 0) print(`${file}: good; ${v.notes.join("; ")}`);
   }
-  const told = oddFiles(all);
+  const told = await oddFiles(all);
   const bad = checked.filter(({ verdict }) => verdict.verdict === "damaged").length;
   const odd = [...told.values()].filter((one) => one.odd.length > 0).length;
   if (options.json)

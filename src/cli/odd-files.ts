@@ -1,28 +1,32 @@
 /** Files that are odd among the others of their sequence, in any folder: no plan and no database say what is usual. */
+import fs from "node:fs/promises";
 import path from "node:path";
 import { EMPTY } from "@/core/frames/frame-set";
-import type { Measures } from "@/core/image/measure-picture";
+import type { MeasuredPicture, Measures } from "@/core/image/measure-picture";
+import { groupBy } from "@/core/many";
 import { groupFiles } from "@/core/naming/group-files";
-import { type MeasuredFrame, type Odd, USUAL_THRESHOLDS } from "@/core/odd/odd";
+import { type Odd, USUAL_THRESHOLDS } from "@/core/odd/odd";
 import { oddOnes } from "@/core/odd/odd-ones";
 import { profileOf } from "@/core/odd/profile";
-import { TallyError } from "@/server/errors";
 import { sha256 } from "@/server/files/content";
-import { measureFile } from "@/server/files/measure-file";
 
-export interface MeasuredFile extends Omit<MeasuredFrame, "frame"> {
+export interface MeasuredFile {
   readonly file: string;
+  /** Of the file. */
+  readonly bytes: number;
+  readonly measured: MeasuredPicture;
 }
 
-/** Null for kinds that are checked and not shown. */
-export async function measuredFile(file: string, bytes: Buffer): Promise<MeasuredFile | null> {
-  try {
-    const measured = await measureFile(file, bytes);
-    return { file, ...measured, bytes: bytes.length, content: sha256(bytes), seconds: null };
-  } catch (error) {
-    if (error instanceof TallyError && error.code === "picture-unreadable") return null;
-    throw error;
-  }
+/** Of files that may be the same, by their bytes: reading all a second time would take as long as looking at them. */
+async function contentsOf(files: readonly MeasuredFile[]): Promise<ReadonlyMap<string, string>> {
+  const alike = groupBy(files, ({ bytes, measured }) => `${bytes} ${measured.pixels}`);
+  const contents = new Map<string, string>();
+  for (const group of alike.values())
+    if (group.length > 1)
+      for (const { file } of group)
+        // One that went meanwhile is like no other.
+        contents.set(file, await fs.readFile(file).then(sha256, () => file));
+  return contents;
 }
 
 export interface FileOddities {
@@ -31,30 +35,30 @@ export interface FileOddities {
 }
 
 /** By file. Each sequence of each folder is looked at by itself. */
-export function oddFiles(files: readonly MeasuredFile[]): ReadonlyMap<string, FileOddities> {
+export async function oddFiles(files: readonly MeasuredFile[]): Promise<ReadonlyMap<string, FileOddities>> {
   const told = new Map<string, FileOddities>(
-    files.map(({ file, measures }) => [file, { measures, odd: [] }] as const),
+    files.map(({ file, measured: { measures } }) => [file, { measures, odd: [] }] as const),
   );
-  const byFolder = new Map<string, MeasuredFile[]>();
-  for (const one of files) {
-    const folder = path.dirname(one.file);
-    const known = byFolder.get(folder);
-    if (known === undefined) byFolder.set(folder, [one]);
-    else known.push(one);
-  }
-  for (const inFolder of byFolder.values()) {
+  const contents = await contentsOf(files);
+  for (const inFolder of groupBy(files, ({ file }) => path.dirname(file)).values()) {
     const byName = new Map(inFolder.map((one) => [path.basename(one.file), one]));
     const { sequences } = groupFiles(
       inFolder.map((one) => ({ name: path.basename(one.file), bytes: one.bytes })),
     );
     for (const sequence of sequences) {
-      const frames = sequence.files.map(({ frame, name }) => ({ frame, ...byName.get(name)! }));
-      const fileOf = new Map(frames.map(({ frame, file }) => [frame, file]));
+      const fileOf = new Map(sequence.files.map(({ frame, name }) => [frame, byName.get(name)!]));
+      const frames = [...fileOf].map(([frame, { file, bytes, measured }]) => ({
+        frame,
+        ...measured,
+        bytes,
+        content: contents.get(file) ?? file,
+        seconds: null,
+      }));
       for (const { frame, ...odd } of oddOnes(profileOf(frames), USUAL_THRESHOLDS, {
         flashes: EMPTY,
         holds: EMPTY,
       })) {
-        const file = fileOf.get(frame)!;
+        const { file } = fileOf.get(frame)!;
         const { measures, odd: before } = told.get(file)!;
         told.set(file, { measures, odd: [...before, odd] });
       }

@@ -22,6 +22,18 @@ export function addAll<T>(list: T[], more: Iterable<T>): void {
   for (const value of more) list.push(value);
 }
 
+/** Values by what each belongs to, both in the order in which they came. */
+export function groupBy<K, T>(values: Iterable<T>, keyOf: (value: T) => K): Map<K, T[]> {
+  const groups = new Map<K, T[]>();
+  for (const value of values) {
+    const key = keyOf(value);
+    const group = groups.get(key);
+    if (group === undefined) groups.set(key, [value]);
+    else group.push(value);
+  }
+  return groups;
+}
+
 /**
  * The middle value, the mean of the two middle ones of an even number, 0 of none. Times have long tails: one
  * hung frame must not move an estimate.

@@ -37,28 +37,37 @@ export function meanDifference(a: IntegerImage, b: IntegerImage): number | null 
  * estimation"): the mean size of a difference of two Laplacians, which slopes and flat areas do not
  * answer to. Pictures of less than 3 x 3 pixels have none.
  */
-export const noiseOf = (image: IntegerImage): number =>
-  noiseOfLuminance(luminances(image), image.width, image.height);
-
-/** The same, of luminance from 0 to 1. */
-export function noiseOfLuminance(l: Float32Array, width: number, height: number): number {
-  if (width < 3 || height < 3) return 0;
+export function noiseOf(image: IntegerImage): number {
+  const { width, height } = image;
+  const l = luminances(image);
+  const row = (y: number): Float32Array => l.subarray(y * width, (y + 1) * width);
   let sum = 0;
-  for (let y = 1; y < height - 1; y++) {
-    for (let x = 1; x < width - 1; x++) {
-      const p = y * width + x;
-      sum += Math.abs(
-        l[p - width - 1]! -
-          2 * l[p - width]! +
-          l[p - width + 1]! -
-          2 * l[p - 1]! +
-          4 * l[p]! -
-          2 * l[p + 1]! +
-          l[p + width - 1]! -
-          2 * l[p + width]! +
-          l[p + width + 1]!,
-      );
-    }
-  }
-  return (Math.sqrt(Math.PI / 2) * sum) / (6 * (width - 2) * (height - 2));
+  for (let y = 1; y < height - 1; y++) sum += grainOfRow(row(y - 1), row(y), row(y + 1));
+  return grainDeviation(sum, width, height);
 }
+
+/** Luminance of the pixels of a row. */
+export type LuminanceRow = Float32Array | Float64Array;
+
+/**
+ * Of the inner pixels of one row, what its two Laplacians differ by: the mask is what [1, -2, 1] makes of itself down and
+ * across, so that each sum down serves three pixels.
+ */
+export function grainOfRow(above: LuminanceRow, row: LuminanceRow, below: LuminanceRow): number {
+  const width = row.length;
+  if (width < 3) return 0;
+  let sum = 0;
+  let left = above[0]! - 2 * row[0]! + below[0]!;
+  let own = above[1]! - 2 * row[1]! + below[1]!;
+  for (let x = 2; x < width; x++) {
+    const right = above[x]! - 2 * row[x]! + below[x]!;
+    sum += Math.abs(left - 2 * own + right);
+    left = own;
+    own = right;
+  }
+  return sum;
+}
+
+/** @param sum of `grainOfRow` over all inner rows */
+export const grainDeviation = (sum: number, width: number, height: number): number =>
+  width < 3 || height < 3 ? 0 : (Math.sqrt(Math.PI / 2) * sum) / (6 * (width - 2) * (height - 2));

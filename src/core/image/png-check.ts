@@ -5,7 +5,8 @@
  */
 import type { FileVerdict } from "./verdict";
 import { damaged, goodVerdict, percent, trailing } from "./verdict";
-import { viewOf } from "./bytes";
+import { joinBytes, viewOf } from "./bytes";
+import type { Inflate } from "./inflate";
 import {
   CHANNELS,
   type Crc32,
@@ -19,6 +20,7 @@ import {
 export interface PngTools {
   /** Over type and data of a chunk. */
   readonly crc32: Crc32;
+  readonly inflate: Inflate;
   /** Number of bytes that the zlib stream gives before it ends or breaks. */
   readonly inflatedLength: (parts: readonly Uint8Array[], most: number) => number;
 }
@@ -48,32 +50,48 @@ function headerFault(header: PngHeader, data: Uint8Array): string | null {
   return null;
 }
 
-/** Bytes of the filtered picture: a filter byte and the packed samples for each row (of each pass). */
-export function filteredLength(header: PngHeader): number {
+/** Start and distance of each of the seven passes of Adam7, across and down. */
+const PASSES = [
+  [0, 0, 8, 8],
+  [4, 0, 8, 8],
+  [0, 4, 4, 8],
+  [2, 0, 4, 4],
+  [0, 2, 2, 4],
+  [1, 0, 2, 2],
+  [0, 1, 1, 2],
+] as const;
+
+/** How many rows of how many bytes there are (in each pass), a filter byte before the packed samples of each. */
+function filteredRows(header: PngHeader): readonly { readonly rows: number; readonly bytes: number }[] {
   const bits = header.channels * header.bitDepth;
-  const size = (w: number, h: number): number =>
-    w === 0 || h === 0 ? 0 : h * (1 + Math.ceil((w * bits) / 8));
-  if (!header.interlaced) return size(header.width, header.height);
-  // Adam7: start and distance of each of the seven passes.
-  const passes = [
-    [0, 0, 8, 8],
-    [4, 0, 8, 8],
-    [0, 4, 4, 8],
-    [2, 0, 4, 4],
-    [0, 2, 2, 4],
-    [1, 0, 2, 2],
-    [0, 1, 1, 2],
-  ] as const;
-  return passes.reduce(
-    (sum, [x, y, dx, dy]) =>
-      sum + size(Math.ceil((header.width - x) / dx), Math.ceil((header.height - y) / dy)),
-    0,
+  const size = (w: number, h: number): { readonly rows: number; readonly bytes: number } =>
+    w === 0 || h === 0 ? { rows: 0, bytes: 0 } : { rows: h, bytes: 1 + Math.ceil((w * bits) / 8) };
+  if (!header.interlaced) return [size(header.width, header.height)];
+  return PASSES.map(([x, y, dx, dy]) =>
+    size(Math.ceil((header.width - x) / dx), Math.ceil((header.height - y) / dy)),
   );
 }
 
+/** Bytes of the filtered picture. */
+export const filteredLength = (header: PngHeader): number =>
+  filteredRows(header).reduce((sum, { rows, bytes }) => sum + rows * bytes, 0);
+
+/** Ways in which rows may be filtered. */
+const FILTERS = 5;
+
+/** Why the unpacked picture is none, or null. */
+function filteredFault(header: PngHeader, filtered: Uint8Array | null): string | null {
+  if (filtered?.length !== filteredLength(header))
+    return "the picture data does not unpack to a whole picture";
+  let at = 0;
+  for (const { rows, bytes } of filteredRows(header))
+    for (let row = 0; row < rows; row++, at += bytes)
+      if (filtered[at]! >= FILTERS) return `row ${row} is filtered by ${filtered[at]!}, which does not exist`;
+  return null;
+}
+
 /**
- * Judges a PNG by its bytes. @param deep also inflates the picture and counts it; plain, the length that
- * inflating would give is asked
+ * Judges a PNG by its bytes. @param deep also inflates the picture, counts it and looks at the filters of its rows
  */
 export function checkPng(bytes: Uint8Array, tools: PngTools, deep = false): FileVerdict {
   if (bytes.length === 0) return damaged("png", "empty", "the file is empty");
@@ -147,7 +165,9 @@ export function checkPng(bytes: Uint8Array, tools: PngTools, deep = false): File
     offset = end + 4;
   }
   if (pictureParts.length === 0) return fault("corrupt", "there is no picture data");
-  if (deep && tools.inflatedLength(pictureParts, filteredLength(header)) !== filteredLength(header))
-    return fault("corrupt", "the picture data does not unpack to a whole picture");
+  const rowsFault = deep
+    ? filteredFault(header, tools.inflate(joinBytes(pictureParts), filteredLength(header)))
+    : null;
+  if (rowsFault !== null) return fault("corrupt", rowsFault);
   return goodVerdict("png", header, [...notes, ...trailing(bytes.length, offset)]);
 }

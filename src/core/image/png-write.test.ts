@@ -9,6 +9,7 @@ import { writePng } from "./png-write";
 const tools: PngTools & { deflate: (b: Uint8Array, level: number) => Uint8Array } = {
   crc32: (bytes, value) => zlib.crc32(bytes, value),
   deflate: (bytes, level) => zlib.deflateSync(bytes, { level }),
+  inflate: (bytes) => zlib.inflateSync(bytes),
   inflatedLength: (parts) => zlib.inflateSync(Buffer.concat(parts)).length,
 };
 

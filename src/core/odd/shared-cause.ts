@@ -4,6 +4,7 @@
  */
 import { type FrameSet, intersection, members, setOf } from "../frames/frame-set";
 import { formatPhrase } from "../frames/phrase";
+import { groupBy } from "../many";
 
 /** One thing that frames have in common or not, as whole words: "came from quay-2". */
 export interface Factor {
@@ -103,15 +104,9 @@ export function groupsBy(
   frames: Iterable<number>,
   wordOf: (frame: number) => string | null,
 ): Factor["groups"] {
-  const byWord = new Map<string, number[]>();
-  for (const frame of frames) {
-    const word = wordOf(frame);
-    if (word === null) continue;
-    const known = byWord.get(word);
-    if (known === undefined) byWord.set(word, [frame]);
-    else known.push(frame);
-  }
-  return [...byWord].map(([value, own]) => ({ value, frames: setOf(own) }));
+  return [...groupBy(frames, wordOf)].flatMap(([value, own]) =>
+    value === null ? [] : [{ value, frames: setOf(own) }],
+  );
 }
 
 /** The shot in three parts of as many frames each. */

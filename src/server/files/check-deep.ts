@@ -5,9 +5,11 @@
 import sharp from "sharp";
 import { checkFile, kindOf } from "@/core/image/check-file";
 import { MAX_SIDE } from "@/core/image/pixels";
+import { readPng } from "@/core/image/png-read";
 import { tiffCompression } from "@/core/image/tiff-check";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
 import { imageTools } from "./image-tools";
+import { PictureUnreadable, type ReadPicture, readPixels } from "./read-pixels";
 import { BY_PIECE, packedFault } from "./tiff-codecs";
 
 /** Codes of a TIFF's compression that the codec reads and the core does not. */
@@ -55,4 +57,26 @@ export async function checkDeep(name: string, bytes: Uint8Array): Promise<FileVe
   if (!needsCodec(name, bytes, verdict)) return verdict;
   const fault = await codecFault(bytes);
   return fault === null ? verdict : damaged(format, "corrupt", `it does not unpack (${fault})`, shape);
+}
+
+/**
+ * The deep check, with the pixels that were unpacked for it.
+ * @returns no picture of what is damaged, and of kinds that are checked and not shown
+ */
+export async function checkReading(
+  name: string,
+  bytes: Buffer,
+): Promise<{ readonly verdict: FileVerdict; readonly picture: ReadPicture | null }> {
+  if (kindOf(name, bytes) === "png") {
+    const verdict = checkFile(name, bytes, imageTools);
+    const picture = verdict.verdict === "good" ? readPng(bytes, imageTools.inflate) : null;
+    if (picture !== null) return { verdict, picture };
+  }
+  const verdict = await checkDeep(name, bytes);
+  if (verdict.verdict !== "good") return { verdict, picture: null };
+  const picture = await readPixels(name, bytes).catch((error: unknown) => {
+    if (error instanceof PictureUnreadable) return null;
+    throw error;
+  });
+  return { verdict, picture };
 }

@@ -12,6 +12,7 @@ import { readDpx } from "@/core/image/dpx-read";
 import { readExr } from "@/core/image/exr";
 import { readExrHeader } from "@/core/image/exr-header";
 import { type Channels, type FloatImage, type IntegerImage, MAX_SIDE } from "@/core/image/pixels";
+import { readPng } from "@/core/image/png-read";
 import { tiffHoldsFloats } from "@/core/image/tiff-check";
 import { TallyError } from "../errors";
 import { imageTools } from "./image-tools";
@@ -166,7 +167,7 @@ async function readAs(
     case "tiff":
       return readByCodec(bytes, tiffHoldsFloats(bytes) ? "float" : bitDepth > 8 ? 16 : 8);
     case "png":
-      return readByCodec(bytes, bitDepth > 8 ? 16 : 8);
+      return readPng(bytes, imageTools.inflate) ?? readByCodec(bytes, bitDepth > 8 ? 16 : 8);
     case "jpeg":
     case "webp":
       return readByCodec(bytes, 8);

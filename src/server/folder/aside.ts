@@ -5,6 +5,7 @@
  */
 import fs from "node:fs/promises";
 import { groupFiles } from "@/core/naming/group-files";
+import { groupBy } from "@/core/many";
 import { TallyError } from "../errors";
 import type { SequenceRow } from "../store/shots";
 import { asideFolder, byReplacement, versionPlace, isAsideName, nameBeforeAside } from "../files/layout";
@@ -23,12 +24,7 @@ export const asideNamesIn = async (folder: string): Promise<readonly string[]> =
 
 /** All files kept aside of each frame, oldest first. @param names as asideNames gives them */
 export function asidesByFrame(names: readonly string[]): ReadonlyMap<number, readonly string[]> {
-  const byName = new Map<string, string[]>();
-  for (const name of names) {
-    const known = byName.get(nameBeforeAside(name));
-    if (known === undefined) byName.set(nameBeforeAside(name), [name]);
-    else known.push(name);
-  }
+  const byName = groupBy(names, nameBeforeAside);
   const grouped = groupFiles([...byName.keys()].map((name) => ({ name, bytes: 0 })));
   return new Map(
     grouped.sequences.flatMap((group) => group.files.map((f) => [f.frame, byName.get(f.name)!] as const)),

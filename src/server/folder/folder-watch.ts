@@ -10,6 +10,7 @@ import pLimit from "p-limit";
 import pino from "pino";
 import { pool } from "../db/pool";
 import { isLeftoverName } from "@/core/naming/group-files";
+import { groupBy } from "@/core/many";
 import { listSequences, type SequenceRow } from "../store/shots";
 import { catchUp } from "./check";
 import { sequencePlace } from "../files/layout";
@@ -47,20 +48,17 @@ interface Watched {
 
 /** Sequences by the folder that their files lie in; one on a root that is declared no more is nowhere. */
 function byFolder(sequences: readonly SequenceRow[]): ReadonlyMap<string, readonly SequenceRow[]> {
-  const folders = new Map<string, SequenceRow[]>();
-  for (const sequence of sequences) {
-    let folder: string;
+  const placeOf = (sequence: SequenceRow): string | null => {
     try {
-      folder = sequencePlace(sequence);
+      return sequencePlace(sequence);
     } catch (error) {
-      if (error instanceof TallyError && error.code === "root-unknown") continue;
+      if (error instanceof TallyError && error.code === "root-unknown") return null;
       throw error;
     }
-    const there = folders.get(folder);
-    if (there === undefined) folders.set(folder, [sequence]);
-    else there.push(sequence);
-  }
-  return folders;
+  };
+  const folders = groupBy(sequences, placeOf);
+  folders.delete(null);
+  return folders as Map<string, SequenceRow[]>;
 }
 
 class FolderWatch {

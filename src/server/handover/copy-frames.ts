@@ -11,10 +11,11 @@ import { TallyError } from "../errors";
 import { fileHash, sha256 } from "../files/content";
 import { imageTools } from "../files/image-tools";
 import { readRegular } from "../files/read-regular";
+import { inOrder } from "../in-order";
 import { cardPixels } from "./burnt-text";
 import type { Making } from "./making";
 import { fileOf, type Reel, type ReelSlot } from "./reel";
-import { inOrder, openSeenPictures, type SeenPictures } from "./seen-pictures";
+import { openSeenPictures, type SeenPictures } from "./seen-pictures";
 
 const JPEG_QUALITY = 95;
 /** Files copied ahead. */

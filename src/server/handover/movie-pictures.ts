@@ -16,11 +16,12 @@ import type { Rate } from "@/core/timing/rate";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder } from "../files/paths";
 import { readRegular } from "../files/read-regular";
+import { inOrder } from "../in-order";
 import { cardPixels } from "./burnt-text";
 import { give } from "./ffmpeg";
 import { fileOf, type Reel, type ReelSlot, type ReelSource } from "./reel";
 import { burnCorners, type BehindTask, type SeenTask } from "./seen-picture";
-import { inOrder, openSeenPictures } from "./seen-pictures";
+import { openSeenPictures } from "./seen-pictures";
 
 /** Files that the encoder finds the ends of in a pipe. */
 const PIPED: Readonly<Record<string, string>> = { ".png": "png", ".jpg": "mjpeg", ".jpeg": "mjpeg" };

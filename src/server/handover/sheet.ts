@@ -5,10 +5,10 @@ import sharp, { type OverlayOptions } from "sharp";
 import { sheetLayout, sheetTitle, type SheetLayout, type SheetPage } from "@/core/handover/sheet-layout";
 import type { SheetSettings } from "@/core/handover/wish";
 import { TallyError } from "../errors";
+import { inOrder } from "../in-order";
 import { setText } from "./burnt-text";
 import type { Making } from "./making";
 import type { Reel, ReelSlot } from "./reel";
-import { inOrder } from "./seen-pictures";
 import { smallPictures } from "./shown-jpeg";
 
 /** More than anybody looks through on one sheet. */

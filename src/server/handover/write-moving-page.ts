@@ -2,10 +2,10 @@
 import fs from "node:fs/promises";
 import { movingPageEnd, movingPageHead, movingPagePicture } from "@/core/handover/moving-page";
 import { TallyError } from "../errors";
+import { inOrder } from "../in-order";
 import type { Making } from "./making";
 import type { Reel } from "./reel";
 import { troubleText } from "./reel";
-import { inOrder } from "./seen-pictures";
 import { noWider, smallPictures } from "./shown-jpeg";
 
 /** Wide enough to judge motion, small enough to be mailed. */

@@ -3,6 +3,7 @@ import type { OddLine } from "@/contract/odd-view";
 import type { FindingPlace } from "@/contract/sequence-view";
 import { type FrameSet, has } from "@/core/frames/frame-set";
 import type { OddCode } from "@/core/odd/odd";
+import { groupBy } from "@/core/many";
 
 export interface OddGroup {
   readonly frame: number;
@@ -15,13 +16,7 @@ export interface OddGroup {
 
 /** By frame. */
 export function oddGroups(odd: readonly OddLine[]): readonly OddGroup[] {
-  const byFrame = new Map<number, OddLine[]>();
-  for (const one of odd) {
-    const known = byFrame.get(one.frame);
-    if (known === undefined) byFrame.set(one.frame, [one]);
-    else known.push(one);
-  }
-  return [...byFrame].map(([frame, own]) => ({
+  return [...groupBy(odd, ({ frame }) => frame)].map(([frame, own]) => ({
     frame,
     odd: own,
     state: own.some((one) => one.state === "open")
