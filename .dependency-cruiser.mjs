@@ -55,6 +55,7 @@ const UI_ROOMS = {
   check: ["picture", "shot", "live", "page", "fields", "theme"],
   handover: ["folders", "shot", "live", "page", "fields", "theme"],
   patch: ["picture", "run", "shot", "live", "page", "fields", "theme"],
+  "project-patch": ["check", "live", "page", "fields", "theme"],
   watched: ["shot", "live", "page", "fields", "theme"],
   rebuild: ["live", "page", "theme"],
   "take-in": ["folders", "band", "shot", "live", "page", "fields", "theme"],

@@ -31,10 +31,10 @@ function makeFrames(folder: string): string[] {
   return fs.readdirSync(folder).map((name) => path.join(folder, name));
 }
 
-async function withFrames<T>(use: (files: readonly string[]) => Promise<T> | T): Promise<T> {
+async function withFrames<T>(look: (files: readonly string[]) => Promise<T> | T): Promise<T> {
   const folder = fs.mkdtempSync(path.join(os.tmpdir(), "plain-tally-bench-"));
   try {
-    return await use(makeFrames(folder));
+    return await look(makeFrames(folder));
   } finally {
     fs.rmSync(folder, { recursive: true, force: true });
   }

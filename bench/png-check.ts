@@ -18,12 +18,12 @@ const ROUNDS = 3;
 async function lookAtAll(files: readonly string[], depth: LookDepth): Promise<void> {
   const all: MeasuredFile[] = [];
   let at = 0;
-  for await (const { verdict, bytes, measured } of lookAtFiles(files, depth)) {
+  for await (const { verdict, measured, ...known } of lookAtFiles(files, depth)) {
     const file = files[at++]!;
     if (verdict.verdict !== "good") throw new Error(`${file}: ${verdict.detail}`);
     if (depth !== "measures") continue;
     if (measured === null) throw new Error(`${file} was not measured`);
-    all.push({ file, bytes, measured });
+    all.push({ file, ...known, measured });
   }
   if (at !== files.length) throw new Error(`${at} of ${files.length} files were looked at`);
   await oddFiles(all);

@@ -28,10 +28,10 @@ async function makeFrames(folder: string): Promise<string[]> {
 }
 
 /** Made for as long as they are used. */
-export async function withPngFrames<T>(use: (files: readonly string[]) => Promise<T>): Promise<T> {
+export async function withPngFrames<T>(look: (files: readonly string[]) => Promise<T>): Promise<T> {
   const folder = fs.mkdtempSync(path.join(os.tmpdir(), "plain-tally-bench-"));
   try {
-    return await use(await makeFrames(folder));
+    return await look(await makeFrames(folder));
   } finally {
     fs.rmSync(folder, { recursive: true, force: true });
   }

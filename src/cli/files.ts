@@ -115,10 +115,10 @@ export async function checkCommand(places: readonly string[], options: CheckOpti
   for (const place of places) for await (const file of walk(place)) files.push(file);
   const checked: { readonly file: string; readonly verdict: FileVerdict }[] = [];
   const all: MeasuredFile[] = [];
-  for await (const { verdict: v, bytes, measured } of lookAtFiles(files, depth)) {
+  for await (const { verdict: v, measured, ...known } of lookAtFiles(files, depth)) {
     const file = files[checked.length]!;
     checked.push({ file, verdict: v });
-    if (measured !== null) all.push({ file, bytes, measured });
+    if (measured !== null) all.push({ file, ...known, measured });
     if (options.json) continue;
     if (v.verdict !== "good") print(`${file}: ${v.verdict} (${v.code}): ${v.detail}`);
     else if (v.notes.length > 0) print(`${file}: good; ${v.notes.join("; ")}`);

@@ -197,6 +197,27 @@ command(
   .option(...json)
   .action(action(async () => (await import("./discard")).discardCommand));
 command(
+  "patch",
+  "Tell what is to be rendered again of several shots, and why; start it.",
+  "harbour-lights --start",
+  "harbour-lights/HL010 harbour-lights/HL020",
+)
+  .argument("<shots...>", "project/CODE, or a project: all of its shots")
+  .option("--start", "a run for each, without the nodes that made what is wrong")
+  .option(...json)
+  .action(action(async () => (await import("./patch")).patchCommand));
+command(
+  "aside",
+  "Tell which nodes get no frames and why; set one aside, or let it in again.",
+  'quay-2 --why "it lacks the new font"',
+  "quay-2 --let-in",
+)
+  .argument("[node]", "its name; all that are set aside")
+  .option("--why <text>", "set it aside from every run; it ends what it renders now")
+  .option("--let-in", "it gets frames again")
+  .option(...json)
+  .action(action(async () => (await import("./node-aside")).asideCommand));
+command(
   "odd",
   "Tell what is odd among its neighbours, and judge it.",
   "HL010 --measure",

@@ -9,11 +9,14 @@ import { type Odd, USUAL_THRESHOLDS } from "@/core/odd/odd";
 import { oddOnes } from "@/core/odd/odd-ones";
 import { profileOf } from "@/core/odd/profile";
 import { sha256 } from "@/server/files/content";
+import type { FileOrigin } from "@/server/files/origin";
 
 export interface MeasuredFile {
   readonly file: string;
   /** Of the file. */
   readonly bytes: number;
+  readonly modifiedMs: number;
+  readonly says: FileOrigin;
   readonly measured: MeasuredPicture;
 }
 
@@ -31,8 +34,25 @@ async function contentsOf(files: readonly MeasuredFile[]): Promise<ReadonlyMap<s
 
 export interface FileOddities {
   readonly measures: Measures;
-  readonly odd: readonly Omit<Odd, "frame">[];
+  readonly odd: readonly OddFile[];
 }
+
+/** What is odd of a file among others, or against its own name. */
+type OddFile = Omit<Odd, "frame" | "code"> & { readonly code: Odd["code"] | "other-frame" };
+
+/** A file that says of itself that it is another frame's. */
+const otherFrame = (says: number | null, frame: number): readonly OddFile[] =>
+  says === null || says === frame
+    ? []
+    : [
+        {
+          code: "other-frame",
+          value: says,
+          expected: frame,
+          region: null,
+          sentence: `The file says that it is frame ${says}, its name that it is ${frame}.`,
+        },
+      ];
 
 /** By file. Each sequence of each folder is looked at by itself. */
 export async function oddFiles(files: readonly MeasuredFile[]): Promise<ReadonlyMap<string, FileOddities>> {
@@ -47,12 +67,16 @@ export async function oddFiles(files: readonly MeasuredFile[]): Promise<Readonly
     );
     for (const sequence of sequences) {
       const fileOf = new Map(sequence.files.map(({ frame, name }) => [frame, byName.get(name)!]));
-      const frames = [...fileOf].map(([frame, { file, bytes, measured }]) => ({
+      for (const [frame, { file, says, measured }] of fileOf)
+        told.set(file, { measures: measured.measures, odd: otherFrame(says.frame, frame) });
+      const frames = [...fileOf].map(([frame, { file, bytes, modifiedMs, says, measured }]) => ({
         frame,
         ...measured,
         bytes,
         content: contents.get(file) ?? file,
         seconds: null,
+        samples: says.samples,
+        modifiedMs,
       }));
       for (const { frame, ...odd } of oddOnes(profileOf(frames), USUAL_THRESHOLDS, {
         flashes: EMPTY,

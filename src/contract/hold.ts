@@ -3,6 +3,7 @@
  * the words are the pages'.
  */
 import type { ReadyAnswer } from "./node-request";
+import type { Who } from "./who";
 
 export type AsideReason =
   /** It failed on frames that others made. */
@@ -16,7 +17,9 @@ export type AsideReason =
       readonly message: string;
     }
   /** It does not see what the run needs, or cannot write. It lets itself in again when it does. */
-  | ({ readonly code: "not-ready" } & ReadyAnswer);
+  | ({ readonly code: "not-ready" } & ReadyAnswer)
+  /** Somebody saw what it makes. */
+  | { readonly code: "by-hand"; readonly why: string; readonly who: Who };
 
 export type RunHeld =
   /** Goes on by itself when `goesOnAt` bytes are free; all that is left needs `need`. */

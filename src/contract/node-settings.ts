@@ -45,3 +45,14 @@ export const checkNodeSettings = checker<Partial<NodeSettings>>({
 export const checkPause = checker<{ readonly pause: Pause }>(
   objectOf<{ readonly pause: Pause }>({ pause: { enum: PAUSES } }),
 );
+
+export interface SetAsideBody {
+  /** In the words of whoever sets it aside. */
+  readonly why: string;
+}
+/** Set a node aside from every run. */
+export const checkSetAside = checker<SetAsideBody>(
+  objectOf<SetAsideBody>({
+    why: { type: "string", minLength: 1, maxLength: BOUNDS.reason, pattern: "\\S" },
+  }),
+);

@@ -22,6 +22,7 @@ export const DEEDS = [
   "open",
   "pause",
   "let-in",
+  "set-aside",
   "make",
   "archive",
   "bring-back",

@@ -61,6 +61,7 @@ const DEED_WORD: Readonly<Record<DeedKind, string>> = {
   open: "opened again",
   pause: "paused",
   "let-in": "let in again",
+  "set-aside": "set aside",
   make: "made",
   archive: "archived",
   "bring-back": "brought back",

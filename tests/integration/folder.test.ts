@@ -1,12 +1,14 @@
 import fs from "node:fs/promises";
 import path from "node:path";
 import { formatPhrase } from "@/core/frames/phrase";
+import { addTexts } from "@/core/image/add-texts";
 import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
 import { countsOf, todoOf } from "@/core/tally/tally";
 import { closePool, pool, transact } from "@/server/db/pool";
 import { rows } from "@/server/db/rows";
 import { imageTools } from "@/server/files/image-tools";
+import { FILE_TEXT } from "@/server/files/origin";
 import { closedFindings, openFindings } from "@/server/store/findings";
 import { lockFile } from "@/server/store/frame-files";
 import { sequenceById } from "@/server/store/shots";
@@ -103,6 +105,20 @@ test("a file that is whole again loses what a check had found; a flag by hand st
   ]);
   expect(await clearFlags(shot.sequenceId, "1-5")).toBe(2);
   expect((await openFindings(pool(), shot.sequenceId)).map((f) => f.frame)).toEqual([3, 4]);
+});
+
+test("a whole file that says it is another frame's is wrong with this one, until it is right", async () => {
+  const made = await fs.readFile(file(6));
+  const saying = (frame: number): Buffer =>
+    Buffer.from(addTexts(picture(6), { [FILE_TEXT]: JSON.stringify({ frame }) }, imageTools.crc32));
+  await fs.writeFile(file(6), saying(5));
+  await look();
+  expect((await openFindings(pool(), shot.sequenceId)).filter((f) => f.frame === 6)).toMatchObject([
+    { code: "other-frame", text: "the file says that it is frame 5, its name that it is 6" },
+  ]);
+  await fs.writeFile(file(6), made);
+  await look();
+  expect((await openFindings(pool(), shot.sequenceId)).filter((f) => f.frame === 6)).toEqual([]);
 });
 
 test("what has no file cannot be flagged, and a wrong phrase is told with its column", async () => {

@@ -309,6 +309,7 @@ beforeAll(async () => {
     "GET /api/events": {},
     "GET /api/health": {},
     "GET /api/nodes": {},
+    "POST /api/nodes/[name]/aside": { path: { name: "crane" }, body: { why: "its font is another" } },
     "POST /api/nodes/[name]": { path: { name: "crane" }, body: { pause: "no", cores: 1, hours: null } },
     "POST /api/pause": { body: { pause: "no" } },
     "GET /api/movie-presets": {},
@@ -431,6 +432,7 @@ beforeAll(async () => {
       path: shot,
       query: { version: "v001", camera: "main", pass: "beauty" },
     },
+    "GET /api/projects/[project]/shots/[code]/patch": { path: shot },
     "GET /api/projects/[project]/shots/[code]/motion": {
       path: shot,
       query: { scene: PLAN.scene, camera: "main", first: "1", last: "2" },
@@ -485,6 +487,7 @@ beforeAll(async () => {
     "GET /api/sequences/[id]/frames/[frame]/log": { ...frame, query: { search: "" } },
     "GET /api/sequences/[id]/frames/[frame]/so-far": { path: { id: fourth.sequenceId, frame: lease.frame } },
     "DELETE /api/sequences/[id]/leftovers": { path: id(sequenceId), body: wish },
+    "GET /api/sequences/[id]/circumstances": { path: id(sequenceId) },
     "GET /api/sequences/[id]/odd": { path: id(sequenceId) },
     "POST /api/sequences/[id]/odd/judge": {
       path: id(sequenceId),

@@ -91,7 +91,7 @@ export const FILE_FACTS: Readonly<Record<FileKind, FileFacts>> = {
 const USUAL_DEPTH = 8;
 
 /** Of one channel. */
-const bitsOf = (file: WrittenFormat): number =>
+export const bitsOf = (file: WrittenFormat): number =>
   file.kind === "jpeg" ? 8 : file.depth === "half" ? 16 : file.depth === "float" ? 32 : file.depth;
 
 /** Quality, and share of the plain bytes. */

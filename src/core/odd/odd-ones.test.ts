@@ -37,12 +37,25 @@ function frame(
   for (let y = 40; y < 44; y++)
     for (let x = 60; x < 64; x++) for (let c = 0; c < 3; c++) data[(y * WIDTH + x) * 3 + c]! += faint;
   const measured = measurePicture(rgb8(WIDTH, HEIGHT, data), false);
-  return { frame: number, ...measured, bytes: 9_000, content: measured.pixels, seconds: 4 };
+  return {
+    frame: number,
+    ...measured,
+    bytes: 9_000,
+    content: measured.pixels,
+    seconds: 4,
+    samples: 64,
+    modifiedMs: number * 60_000,
+  };
 }
+/** Of a frame, beside its picture. */
+const MEASURED: ReadonlySet<string> = new Set(["bytes", "seconds", "samples", "modifiedMs"]);
 const shot = (changes: Readonly<Record<number, Shown | Partial<MeasuredFrame>>> = {}): MeasuredFrame[] =>
   Array.from({ length: 30 }, (_, i) => {
     const change = changes[i + 1] ?? {};
-    return { ...frame(i + 1, change as Shown), ...("bytes" in change || "seconds" in change ? change : {}) };
+    return {
+      ...frame(i + 1, change as Shown),
+      ...(Object.keys(change).some((key) => MEASURED.has(key)) ? change : {}),
+    };
   });
 const told = (frames: readonly MeasuredFrame[], named = NOTHING): string[] =>
   oddOnes(profileOf(frames), USUAL_THRESHOLDS, named).map(({ frame: number, code }) => `${number} ${code}`);
@@ -111,13 +124,26 @@ test("small files and long times are told with what is usual", () => {
   expect(told(shot({ 6: { bytes: 4_000 }, 22: { seconds: 40 } }))).toEqual(["6 size", "22 seconds"]);
 });
 
+test("samples that are not as around it, and files left from an earlier render, are told", () => {
+  const frames = shot({ 6: { samples: 16 }, 22: { modifiedMs: -3_600_000 } });
+  expect(told(frames)).toEqual(["6 samples", "22 older"]);
+  expect(only(frames, "samples").sentence).toBe("It has 16 samples a pixel, around it 64.");
+  expect(only(frames, "older").sentence).toMatch(/^Its file is 81 min older than that of frame 21 before it/);
+});
+
+test("where the renderer counts no samples nothing is said of them", () => {
+  expect(told(shot({ 6: { samples: null }, 7: { samples: null } }))).toEqual([]);
+});
+
 test("what is no number is odd wherever it is", () => {
   const data = new Float32Array(64 * 36 * 3).fill(0.2);
   data[300] = NaN;
   data[600] = Infinity;
   const measured = measurePicture({ width: 64, height: 36, channels: 3, data }, true);
   expect(measured.measures.nan).toBe(2);
-  const frames = [{ frame: 1, ...measured, bytes: 1, content: "a", seconds: null }];
+  const frames = [
+    { frame: 1, ...measured, bytes: 1, content: "a", seconds: null, samples: null, modifiedMs: 0 },
+  ];
   expect(told(frames)).toEqual(["1 not-a-number"]);
 });
 
@@ -125,6 +151,6 @@ test("pictures of other sizes among them are compared with none, and break nothi
   const data = new Uint8Array(10 * 10 * 3).fill(100);
   const small = measurePicture(rgb8(10, 10, data), false);
   const frames = shot();
-  frames[14] = { frame: 15, ...small, bytes: 9_000, content: "s", seconds: 4 };
+  frames[14] = { ...frames[14]!, ...small, content: "s" };
   expect(told(frames).every((line) => line.startsWith("15 "))).toBe(true);
 });

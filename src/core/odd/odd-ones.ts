@@ -5,7 +5,7 @@
 import { type FrameSet, has } from "../frames/frame-set";
 import { regionOf } from "../image/sketch";
 import { burstsOf } from "./bursts";
-import type { Odd, Thresholds } from "./odd";
+import type { Odd, OddCode, Thresholds } from "./odd";
 import { FOLLOWED, type Motion, type Profile } from "./profile";
 
 /** Frames that the plan or a marker names, so that they are no faults. */
@@ -27,7 +27,7 @@ const percent = (share: number): string => `${(share * 100).toFixed(share < 0.1 
 
 /** A measure along the shot: how it is told, and what is never odd. */
 interface Track {
-  readonly code: "brightness" | "black" | "clipped" | "noise" | "size";
+  readonly code: "brightness" | "black" | "clipped" | "noise" | "size" | "samples";
   /** Smaller differences are never odd: of what is expected, and at all. */
   readonly leastShare: number;
   readonly least: number;
@@ -65,6 +65,12 @@ const TRACKS: readonly Track[] = [
     least: 200,
     tell: (value, expected) => `Its file has ${Math.round(value)} bytes, around it ${Math.round(expected)}.`,
   },
+  {
+    code: "samples",
+    leastShare: 0.25,
+    least: 1,
+    tell: (value, expected) => `It has ${value} samples a pixel, around it ${expected}.`,
+  },
 ];
 
 function tracked({ frames, usual: usualOf }: Profile, { deviations }: Thresholds): Odd[] {
@@ -73,7 +79,7 @@ function tracked({ frames, usual: usualOf }: Profile, { deviations }: Thresholds
     for (const [i, usual] of usualOf[code].entries()) {
       if (usual === null) continue;
       const { expected, deviation } = usual;
-      const value = FOLLOWED[code](frames[i]!);
+      const value = FOLLOWED[code](frames[i]!)!;
       const off = Math.abs(value - expected);
       if (off <= Math.max(least, leastShare * Math.abs(expected), deviations * deviation)) continue;
       const { frame } = frames[i]!;
@@ -116,9 +122,10 @@ const notNumbers = ({ frames }: Profile): Odd[] =>
       sentence: `${nan} pixel${nan === 1 ? " is" : "s are"} no number, or infinite.`,
     }));
 
-function slow({ timed }: Profile, { seconds: times }: Thresholds): Odd[] {
-  return timed.flatMap(({ frame, seconds: value, usual }): Odd[] => {
-    if (usual === null || value <= times * usual.expected) return [];
+function slow({ frames, usual: usualOf }: Profile, { seconds: times }: Thresholds): Odd[] {
+  return usualOf.seconds.flatMap((usual, i): Odd[] => {
+    const { frame, seconds: value } = frames[i]!;
+    if (usual === null || value === null || value <= times * usual.expected) return [];
     const { expected } = usual;
     return [
       {
@@ -132,6 +139,28 @@ function slow({ timed }: Profile, { seconds: times }: Thresholds): Odd[] {
     ];
   });
 }
+
+/** Minutes, hours or days, as long as it is. */
+function spanText(ms: number): string {
+  const minutes = ms / 60_000;
+  return minutes < 1
+    ? `${Math.round(ms / 1000)} s`
+    : minutes < 120
+      ? `${Math.round(minutes)} min`
+      : minutes < 48 * 60
+        ? `${Math.round(minutes / 60)} h`
+        : `${Math.round(minutes / 60 / 24)} days`;
+}
+
+const left = ({ frames, older }: Profile): Odd[] =>
+  older.map(({ at, than, byMs }) => ({
+    frame: frames[at]!.frame,
+    code: "older",
+    value: frames[at]!.modifiedMs / 1000,
+    expected: frames[than]!.modifiedMs / 1000,
+    region: null,
+    sentence: `Its file is ${spanText(byMs)} older than that of frame ${frames[than]!.frame} before it, while the others follow one another.`,
+  }));
 
 /** Whether the first step behind those that are less is more than usual: what stood still goes on where it should be. */
 function makesUp(changes: Motion["means"], from: number, least: number, usual: number): boolean {
@@ -205,6 +234,9 @@ function struck({ frames, motion }: Profile, thresholds: Thresholds): Odd[] {
   );
 }
 
+/** What no cut, flash or hold explains. */
+const OF_NO_PICTURE: ReadonlySet<OddCode> = new Set(["not-a-number", "seconds", "samples", "older"]);
+
 /** @returns by frame, each code once a frame */
 export function oddOnes(
   profile: Profile,
@@ -220,7 +252,8 @@ export function oddOnes(
     ...notNumbers(profile),
     ...tracked(profile, thresholds),
     ...slow(profile, thresholds),
+    ...left(profile),
   ]
-    .filter((odd) => odd.code === "not-a-number" || odd.code === "seconds" || !named(odd))
+    .filter((odd) => OF_NO_PICTURE.has(odd.code) || !named(odd))
     .sort((a, b) => a.frame - b.frame);
 }

@@ -15,6 +15,8 @@ export const ODD_CODES = [
   "noise",
   "size",
   "seconds",
+  "samples",
+  "older",
 ] as const;
 export type OddCode = (typeof ODD_CODES)[number];
 
@@ -45,6 +47,10 @@ export interface MeasuredFrame {
   readonly content: string;
   /** That it took to render; null where nobody knows. */
   readonly seconds: number | null;
+  /** A pixel; null where the renderer does not count them. */
+  readonly samples: number | null;
+  /** When its file was last written, in milliseconds since 1970. */
+  readonly modifiedMs: number;
 }
 
 /** How far off is odd. All may be changed; what is measured stays the same. */

@@ -5,13 +5,14 @@
 import { median } from "../many";
 import { meanOf, stepTo } from "./change";
 import type { MeasuredFrame } from "./odd";
+import { type Older, olderThanBefore } from "./out-of-order";
 import { type Usual, usualAround } from "./sides";
 import { type Strikes, strikesOf } from "./strikes";
 
 /** Frames on each side that say how much things move. */
 const REACH = 8;
 
-/** Measures that are followed along the shot. */
+/** Measures that are followed along the shot; null where one is not known. */
 export const FOLLOWED = {
   brightness: (f: MeasuredFrame) => f.measures.luminance,
   black: (f: MeasuredFrame) => f.measures.black,
@@ -19,6 +20,8 @@ export const FOLLOWED = {
   noise: (f: MeasuredFrame) => f.measures.noise,
   size: (f: MeasuredFrame) => f.bytes,
   hot: (f: MeasuredFrame) => f.measures.hot,
+  seconds: (f: MeasuredFrame) => f.seconds,
+  samples: (f: MeasuredFrame) => f.samples,
 } as const;
 export type Followed = keyof typeof FOLLOWED;
 
@@ -39,14 +42,9 @@ export interface Motion {
 export interface Profile {
   readonly frames: readonly MeasuredFrame[];
   readonly motion: Motion;
-  /** What is usual around each frame; null where too few are near. */
+  /** What is usual around each frame; null where too few are near, and of what is not known of the frame. */
   readonly usual: Readonly<Record<Followed, readonly (Usual | null)[]>>;
-  /** Frames whose seconds are known, with what is usual around each. */
-  readonly timed: readonly {
-    readonly frame: number;
-    readonly seconds: number;
-    readonly usual: Usual | null;
-  }[];
+  readonly older: readonly Older[];
 }
 
 const halfOf = (step: Float32Array): number => {
@@ -84,10 +82,17 @@ function* motionOf(frames: readonly MeasuredFrame[]): Generator<undefined, Motio
   };
 }
 
-function* usualOf(values: readonly number[]): Generator<undefined, readonly (Usual | null)[]> {
+/** Frames of which it is not known are passed over. */
+function* usualOf(
+  frames: readonly MeasuredFrame[],
+  followed: Followed,
+): Generator<undefined, readonly (Usual | null)[]> {
+  const values = frames.map(FOLLOWED[followed]);
+  const known = values.filter((value) => value !== null);
   const usual: (Usual | null)[] = [];
-  for (const i of values.keys()) {
-    usual.push(usualAround(values, i));
+  let at = 0;
+  for (const value of values) {
+    usual.push(value === null ? null : usualAround(known, at++));
     yield;
   }
   return usual;
@@ -98,20 +103,20 @@ function* usualOf(values: readonly number[]): Generator<undefined, readonly (Usu
  * @param frames of one sequence, by number; what lies apart is compared all the same
  */
 export function* profiling(frames: readonly MeasuredFrame[]): Generator<undefined, Profile> {
-  const timed = frames.flatMap(({ frame, seconds }) => (seconds === null ? [] : [{ frame, seconds }]));
-  const usualSeconds = yield* usualOf(timed.map(({ seconds }) => seconds));
   return {
     frames,
     motion: yield* motionOf(frames),
     usual: {
-      brightness: yield* usualOf(frames.map(FOLLOWED.brightness)),
-      black: yield* usualOf(frames.map(FOLLOWED.black)),
-      clipped: yield* usualOf(frames.map(FOLLOWED.clipped)),
-      noise: yield* usualOf(frames.map(FOLLOWED.noise)),
-      size: yield* usualOf(frames.map(FOLLOWED.size)),
-      hot: yield* usualOf(frames.map(FOLLOWED.hot)),
+      brightness: yield* usualOf(frames, "brightness"),
+      black: yield* usualOf(frames, "black"),
+      clipped: yield* usualOf(frames, "clipped"),
+      noise: yield* usualOf(frames, "noise"),
+      size: yield* usualOf(frames, "size"),
+      hot: yield* usualOf(frames, "hot"),
+      seconds: yield* usualOf(frames, "seconds"),
+      samples: yield* usualOf(frames, "samples"),
     },
-    timed: timed.map((one, i) => ({ ...one, usual: usualSeconds[i]! })),
+    older: olderThanBefore(frames.map(({ modifiedMs }) => modifiedMs)),
   };
 }
 

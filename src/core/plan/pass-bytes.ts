@@ -10,7 +10,7 @@ import { scaledSize } from "./picture";
 import type { Plan } from "./plan";
 
 /** Channels that a pass has in a file. */
-const channelsOf = (plan: Plan, pass: Pass): Channels =>
+export const channelsOf = (plan: Plan, pass: Pass): Channels =>
   isGreyPass(pass)
     ? 1
     : plan.alpha !== "none" && bearsAlpha(pass)

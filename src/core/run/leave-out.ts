@@ -1,9 +1,22 @@
 /** Which nodes a patch is kept from: those that made what is wrong would make it so again. */
 import type { FrameSet } from "../frames/frame-set";
+import type { PlanFault } from "../plan/against-plan";
 import { type Factor, SELDOM, sharedCauses } from "../odd/shared-cause";
 
 /** Fewer bad frames say nothing of who made them. */
 const LEAST_BAD = 2;
+
+/** Against the plan: what the renderer was told, or took for granted. */
+const OF_RENDERER: ReadonlySet<string> = new Set<PlanFault>(["other-size", "other-depth", "other-channels"]);
+
+/** Whether a finding says something of who rendered the frame: that a file is cut short does not. */
+export const saysOfRenderer = ({
+  source,
+  code,
+}: {
+  readonly source: string;
+  readonly code: string;
+}): boolean => source !== "check" || OF_RENDERER.has(code);
 
 export interface LeftOut {
   readonly node: string;

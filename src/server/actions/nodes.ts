@@ -9,10 +9,10 @@ import type { Pause } from "@/contract/run-manner";
 import { transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { askToPutBack } from "../queue/lease";
-import { letIn } from "../store/asides";
+import { letIn, setNodeAside } from "../store/asides";
 import { noteDeed } from "../store/deeds";
 import { appendEvent } from "../store/events";
-import { saveHousePause, saveNodeSettings } from "../store/nodes";
+import { lockNode, saveHousePause, saveNodeSettings } from "../store/nodes";
 
 /**
  * Changes what a node may take of its machine: hours, cores, niceness, pause. The node hears it with its next
@@ -28,6 +28,20 @@ export async function directNode(
     const id = await saveNodeSettings(tx, name, change);
     if (id === null) throw new TallyError("node-unknown", { name });
     await noteDeed(tx, who, change.pause === undefined ? "change" : "pause", { nodeId: id });
+    await appendEvent(tx, "node");
+  });
+}
+
+/**
+ * Somebody trusts a node no more. What it renders just now it ends.
+ * @throws TallyError `node-unknown`
+ */
+export async function setNodeAsideByHand(name: string, why: string, who: Who = null): Promise<void> {
+  await transact(async (tx) => {
+    const node = await lockNode(tx, name);
+    if (node === null) throw new TallyError("node-unknown", { name });
+    await setNodeAside(tx, node.id, null, { code: "by-hand", why, who });
+    await noteDeed(tx, who, "set-aside", { nodeId: node.id }, why);
     await appendEvent(tx, "node");
   });
 }

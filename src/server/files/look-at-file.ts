@@ -5,14 +5,18 @@ import { checkFile } from "@/core/image/check-file";
 import { type MeasuredPicture, measurePicture } from "@/core/image/measure-picture";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
 import { imageTools } from "./image-tools";
+import { type FileOrigin, NO_ORIGIN, originOf } from "./origin";
 
 /** How closely: its structure, unpacked to its last pixel, or measured as well. */
 export type LookDepth = "quick" | "deep" | "measures";
 
 export interface LookedAt {
   readonly verdict: FileVerdict;
-  /** Bytes of the file. */
+  /** Of the file. */
   readonly bytes: number;
+  readonly modifiedMs: number;
+  /** What it says of itself. */
+  readonly says: FileOrigin;
   /** Null where it was not asked for, of what is damaged, and of kinds that are checked and not shown. */
   readonly measured: MeasuredPicture | null;
 }
@@ -20,20 +24,25 @@ export interface LookedAt {
 /** A file that cannot be read is an answer, too. */
 export async function lookAtFile(file: string, depth: LookDepth): Promise<LookedAt> {
   let bytes: Buffer;
+  let modifiedMs: number;
   try {
     bytes = await fs.readFile(file);
+    modifiedMs = (await fs.stat(file)).mtimeMs;
   } catch (error) {
     const why = `the file cannot be read (${(error as NodeJS.ErrnoException).code})`;
-    return { verdict: damaged(null, "unreadable", why), bytes: 0, measured: null };
+    const verdict = damaged(null, "unreadable", why);
+    return { verdict, bytes: 0, modifiedMs: 0, says: NO_ORIGIN, measured: null };
   }
   const name = path.basename(file);
-  const { length } = bytes;
-  if (depth === "quick")
-    return { verdict: checkFile(name, bytes, imageTools), bytes: length, measured: null };
+  const known = { bytes: bytes.length, modifiedMs, says: originOf(bytes) };
+  if (depth === "quick") return { verdict: checkFile(name, bytes, imageTools), ...known, measured: null };
   // Codecs are loaded by whoever needs them.
   const { checkDeep, checkReading } = await import("./check-deep");
-  if (depth === "deep") return { verdict: await checkDeep(name, bytes), bytes: length, measured: null };
+  if (depth === "deep") return { verdict: await checkDeep(name, bytes), ...known, measured: null };
   const { verdict, picture } = await checkReading(name, bytes);
-  const measured = picture === null ? null : measurePicture(picture, !("depth" in picture));
-  return { verdict, bytes: length, measured };
+  return {
+    verdict,
+    ...known,
+    measured: picture === null ? null : measurePicture(picture, !("depth" in picture)),
+  };
 }

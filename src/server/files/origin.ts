@@ -23,10 +23,19 @@ export interface FileOrigin {
   /** Number of the attempt that wrote it. */
   readonly attempt: number | null;
   readonly node: string | null;
+  /** Number of the frame that it was made for. */
+  readonly frame: number | null;
 }
 
 /** What files of other programs say. */
-const NO_ORIGIN: FileOrigin = { look: null, effort: null, samples: null, attempt: null, node: null };
+export const NO_ORIGIN: FileOrigin = {
+  look: null,
+  effort: null,
+  samples: null,
+  attempt: null,
+  node: null,
+  frame: null,
+};
 
 /** Who made a file, by its own word; foreign files say nothing. */
 export function originOf(bytes: Uint8Array): FileOrigin {
@@ -50,6 +59,7 @@ export function originOf(bytes: Uint8Array): FileOrigin {
       samples: number("samples", MOST_SAMPLES),
       attempt: number("attempt", Number.MAX_SAFE_INTEGER),
       node: word("node", NODE),
+      frame: number("frame", Number.MAX_SAFE_INTEGER),
     };
   } catch {
     return NO_ORIGIN;

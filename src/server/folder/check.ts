@@ -6,6 +6,7 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { difference, EMPTY, type FrameSet, has, setOf } from "@/core/frames/frame-set";
 import { checkFile } from "@/core/image/check-file";
+import { type Asked, planFault } from "@/core/plan/against-plan";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
 import { pool, transact } from "../db/pool";
 import { sha256 } from "../files/content";
@@ -47,7 +48,7 @@ async function noteUnreadable(
 
 /** What a file is judged by. */
 interface Judging {
-  readonly size: { readonly width: number; readonly height: number } | null;
+  readonly asked: Asked | null;
   /** Nothing writes it any more. */
   readonly isAtRest: boolean;
 }
@@ -58,7 +59,7 @@ async function lookAt(
   folder: string,
   frame: number,
   file: FileRow,
-  { size, isAtRest }: Judging,
+  { asked, isAtRest }: Judging,
 ): Promise<void> {
   const place = path.join(folder, file.name);
   let bytes: Uint8Array;
@@ -77,25 +78,18 @@ async function lookAt(
   }
   // Half of what is coming, perhaps: nothing is said of it yet.
   if (verdict.verdict === "damaged" && !isAtRest) return;
-  const fits =
-    size === null ||
-    verdict.verdict !== "good" ||
-    (verdict.width === size.width && verdict.height === size.height);
+  const origin = originOf(bytes);
   const finding =
     verdict.verdict === "damaged"
       ? { code: verdict.code ?? "damaged", text: verdict.detail ?? "" }
-      : fits
-        ? null
-        : {
-            code: "other-size",
-            text: `the picture is ${verdict.width} x ${verdict.height}, ${sequence.source === null ? "the plan asks for" : "the others are"} ${size.width} x ${size.height}`,
-          };
+      : verdict.verdict === "good" && asked !== null
+        ? planFault(frame, { ...verdict, frame: origin.frame }, asked)
+        : null;
   const content = sha256(bytes);
   await transact(async (tx) => {
     const now = await lockFile(tx, sequence.id, frame);
     // Somebody replaced the file meanwhile: what was read is of no interest any more.
     if (now === null || !isSame(now, file)) return;
-    const origin = originOf(bytes);
     const sameMaker = now.attemptId !== null && now.attemptId === origin.attempt;
     await saveFile(tx, sequence.id, frame, {
       name: file.name,
@@ -127,14 +121,14 @@ const EVENT_EVERY = 50;
  * @returns whether some were left for later, as they were not at rest when it began
  */
 export async function look(sequence: SequenceRow, frames: FrameSet, job: CheckJob | null): Promise<boolean> {
-  const { folder, size } = await listFolder(sequence);
+  const { folder, asked } = await listFolder(sequence);
   const files = (await listFiles(pool(), sequence.id)).filter(
     (f) => has(frames, f.frame) && !isClaim(sequence, f),
   );
   const unrested = await unrestedAmong(sequence);
   for (const [i, file] of files.entries()) {
     if (job?.cancel.signal.aborted) break;
-    await lookAt(sequence, folder, file.frame, file, { size, isAtRest: !unrested.frames.has(file.frame) });
+    await lookAt(sequence, folder, file.frame, file, { asked, isAtRest: !unrested.frames.has(file.frame) });
     if (job !== null) {
       job.done = i + 1;
       if ((i + 1) % EVENT_EVERY === 0) {

@@ -6,8 +6,8 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { type FrameSet, setOf } from "@/core/frames/frame-set";
 import { groupFiles } from "@/core/naming/group-files";
-import { scaledSize } from "@/core/plan/picture";
-import { frameName, type Plan } from "@/core/plan/plan";
+import { type Asked, askedOf } from "@/core/plan/against-plan";
+import { frameName } from "@/core/plan/plan";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { appendEvent } from "../store/events";
@@ -30,15 +30,9 @@ import { requireSequenceInSight, whySequenceOutOfSight } from "./project-sight";
 interface Listed {
   readonly folder: string;
   readonly files: ReadonlyMap<number, FileIdentity>;
-  /** That pictures of this plan have; null where nobody has said. */
-  readonly size: { readonly width: number; readonly height: number } | null;
+  /** Of pictures of this sequence; null without a plan. */
+  readonly asked: Asked | null;
 }
-
-/** Pictures of another program have the size that they were found with, each sequence its own. */
-const sizeOf = (plan: Plan, { camera, pass }: SequenceRow): Listed["size"] =>
-  plan.watched === null
-    ? scaledSize(plan)
-    : (plan.watched.sequences.find((s) => s.camera === camera && s.pass === pass)?.size ?? null);
 
 /**
  * The plan's frames in the folder: of several files of one number the one that has the plan's name, else the
@@ -65,7 +59,7 @@ export async function listFolder(sequence: SequenceRow): Promise<Listed> {
     if (stat?.isFile() === true)
       files.set(file.frame, { name: file.name, bytes: stat.size, modifiedMs: stat.mtimeMs });
   });
-  return { folder, files, size: read === null ? null : sizeOf(read.plan, sequence) };
+  return { folder, files, asked: read === null ? null : askedOf(read.plan, sequence.camera, sequence.pass) };
 }
 
 /** Name, size and time of change, to the millisecond: some shares cut what is finer. */

@@ -177,9 +177,11 @@ export async function measuredFrames(db: Db, sequenceId: number): Promise<readon
     sketch: Buffer | null;
     bytes: number;
     seconds: number | null;
+    samples: number | null;
+    modifiedMs: number;
   }>(
     db,
-    `SELECT m.frame, m.content, m.facts, m.sketch, f.bytes, f.seconds
+    `SELECT m.frame, m.content, m.facts, m.sketch, f.bytes, f.seconds, f.samples, f.modified_ms AS modifiedMs
       FROM frame_measure m
       JOIN frame_file f ON f.sequence_id = m.sequence_id AND f.frame = m.frame AND f.content = m.content
       WHERE m.sequence_id = ? AND m.facts IS NOT NULL

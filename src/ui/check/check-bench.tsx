@@ -121,7 +121,7 @@ export function CheckBench({
           {odd !== undefined && (
             <>
               <Measuring odd={odd} />
-              <SharedCauses bad={bad} />
+              <SharedCauses bad={bad} isShown={isShown} />
             </>
           )}
           {more}

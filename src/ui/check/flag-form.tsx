@@ -1,14 +1,11 @@
 "use client";
 /** Rejecting frames by hand: the reason in one line, then they are on the patch list. */
-import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
-import { BOUNDS } from "@/contract/bounds";
 import type { FindingPlace } from "@/contract/sequence-view";
 import type { FrameSet } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
-import { messageOf, post } from "../live/api";
-import { Refusal } from "../page/states";
+import { post } from "../live/api";
+import { ReasonForm } from "../page/reason-form";
 import { count } from "../words";
 
 /**
@@ -29,9 +26,8 @@ export function FlagForm({
   /** Flagged, or left as it was. */
   readonly onDone: () => void;
 }) {
-  const [reason, setReason] = useState("");
   const flag = useMutation({
-    mutationFn: () =>
+    mutationFn: (reason: string) =>
       post<{ flagged: string }>(`/api/sequences/${sequenceId}/flags`, {
         phrase: formatPhrase(frames),
         reason,
@@ -39,48 +35,16 @@ export function FlagForm({
       }),
     onSuccess: onDone,
   });
-  const isBlank = reason.trim() === "";
+  const which = frames.count === 1 ? `frame ${formatPhrase(frames)}` : `these ${count(frames.count)} frames`;
   return (
-    <Box asChild mt="2">
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (!isBlank) flag.mutate();
-        }}
-      >
-        <Flex gap="3" align="center">
-          <Text>
-            Flag {place === null ? "" : "what is drawn on "}
-            {frames.count === 1
-              ? `frame ${formatPhrase(frames)}`
-              : `these ${count(frames.count)} frames`}{" "}
-            because
-          </Text>
-          <Input
-            autoFocus
-            size="sm"
-            w="360px"
-            bg="sheet"
-            color="ink"
-            aria-label="Reason"
-            maxLength={BOUNDS.reason}
-            value={reason}
-            onChange={(event) => setReason(event.target.value)}
-            onKeyDown={(event) => {
-              if (event.key !== "Escape") return;
-              event.stopPropagation();
-              onDone();
-            }}
-          />
-          <Button type="submit" size="xs" disabled={isBlank || frames.count === 0} loading={flag.isPending}>
-            Flag
-          </Button>
-          <Button size="xs" variant="plain" onClick={onDone}>
-            Leave it
-          </Button>
-        </Flex>
-        {flag.error !== null && <Refusal>{messageOf(flag.error)}</Refusal>}
-      </form>
-    </Box>
+    <ReasonForm
+      lead={`Flag ${place === null ? "" : "what is drawn on "}${which} because`}
+      action="Flag"
+      canSend={frames.count > 0}
+      isSending={flag.isPending}
+      error={flag.error}
+      onSend={flag.mutate}
+      onLeave={onDone}
+    />
   );
 }

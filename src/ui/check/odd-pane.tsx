@@ -3,9 +3,8 @@
  * What the measures find odd, to be judged: the frame between its neighbours, why it is odd, and the list of all. A
  * judgement counts for the file that is there; the last one can be taken back.
  */
-import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import { BOUNDS } from "@/contract/bounds";
 import type { JudgeBody, OddView } from "@/contract/odd-view";
 import { setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
@@ -13,6 +12,7 @@ import type { OddCode } from "@/core/odd/odd";
 import { Select } from "../fields/fields";
 import { messageOf } from "../live/api";
 import { Caption } from "../page/bench";
+import { ReasonForm } from "../page/reason-form";
 import { Refusal } from "../page/states";
 import { useKeys } from "../page/use-keys";
 import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
@@ -91,17 +91,15 @@ function Judge({ groups, hasKeys }: { readonly groups: readonly OddGroup[]; read
   const judge = useJudge(view.id);
   /** Frames that a reason is being asked for. */
   const [excusing, setExcusing] = useState<readonly OddGroup[] | null>(null);
-  const [why, setWhy] = useState("");
   /** The last that were judged, so that it can be taken back. */
   const [last, setLast] = useState<readonly OddGroup[]>([]);
-  const say = (judgement: JudgeBody["judgement"], of: readonly OddGroup[]): void =>
+  const say = (judgement: JudgeBody["judgement"], of: readonly OddGroup[], why?: string): void =>
     judge.mutate(
-      { judgement, of: namedOdd(of), ...(judgement === "dismiss" ? { why: why.trim() } : {}) },
+      { judgement, of: namedOdd(of), ...(why === undefined ? {} : { why }) },
       {
         onSuccess: () => {
           setLast(judgement === "undo" ? [] : of);
           setExcusing(null);
-          setWhy("");
         },
       },
     );
@@ -149,38 +147,15 @@ function Judge({ groups, hasKeys }: { readonly groups: readonly OddGroup[]; read
         )}
       </Flex>
       {excusing !== null && (
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (why.trim() !== "") say("dismiss", excusing);
-          }}
-        >
-          <Flex gap="3" align="center">
-            <Text flexShrink={0}>
-              {excusing.length === 1 ? phraseOf(excusing) : `These ${count(excusing.length)}`} no fault, as
-            </Text>
-            <Input
-              autoFocus
-              size="xs"
-              bg="paper"
-              aria-label="Why it is no fault"
-              maxLength={BOUNDS.reason}
-              value={why}
-              onChange={(event) => setWhy(event.target.value)}
-              onKeyDown={(event) => {
-                if (event.key !== "Escape") return;
-                event.stopPropagation();
-                setExcusing(null);
-              }}
-            />
-            <Button type="submit" size="xs" disabled={why.trim() === ""} loading={judge.isPending}>
-              Dismiss
-            </Button>
-            <Button size="xs" variant="plain" onClick={() => setExcusing(null)}>
-              Leave it
-            </Button>
-          </Flex>
-        </form>
+        <ReasonForm
+          lead={`${excusing.length === 1 ? phraseOf(excusing) : `These ${count(excusing.length)}`} no fault, as`}
+          action="Dismiss"
+          label="Why it is no fault"
+          isSending={judge.isPending}
+          error={null}
+          onSend={(why) => say("dismiss", excusing, why)}
+          onLeave={() => setExcusing(null)}
+        />
       )}
       {judge.error !== null && <Refusal>{messageOf(judge.error)}</Refusal>}
     </Box>

@@ -1,7 +1,9 @@
 "use client";
 /** What the bad frames share: which node, part or number of samples has more of them than chance would give it. */
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
-import { useMemo } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import type { CircumstancesView } from "@/contract/circumstances";
 import { type FrameSet, members } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { mapValues, unpackSet } from "@/core/tally/packed";
@@ -14,19 +16,36 @@ import {
   sharedCauses,
   thirdsOf,
 } from "@/core/odd/shared-cause";
+import { get } from "../live/api";
+import { queryKeys } from "../live/query-keys";
 import { Caption } from "../page/bench";
+import { SetNodeAside } from "../page/set-node-aside";
 import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
 import type { FilesByFrame } from "../live/files-by-frame";
+import { Tip } from "../theme/tip";
 import { count, frames } from "../words";
 
 /** Fewer lines than a person takes for a result. */
 const SHOWN = 5;
+
+const NOTHING_KNOWN: CircumstancesView = { calls: [], hours: [], warnings: [] };
+
+/** With the day: a shot is rendered in several nights. */
+const hourText = (at: number): string =>
+  new Date(at).toLocaleString("en-GB", {
+    day: "numeric",
+    month: "short",
+    hour: "2-digit",
+    minute: "2-digit",
+  });
 
 /** What is known of each frame that could be a cause. */
 export function factorsOf(
   files: FilesByFrame,
   nodes: Readonly<Record<string, FrameSet>>,
   stretches: Readonly<Record<string, FrameSet>>,
+  /** Null before they are there. */
+  { calls, hours, warnings }: CircumstancesView = NOTHING_KNOWN,
 ): readonly Factor[] {
   const all = files.index.set;
   const every = [...members(all)];
@@ -44,23 +63,54 @@ export function factorsOf(
     {
       name: "marker",
       verb: "lie in",
-      groups: groupsOf(stretches),
+      groups: Object.entries(stretches).map(([name, own]) => ({ value: `the marker ${name}`, frames: own })),
+    },
+    {
+      name: "call",
+      verb: "came from",
+      groups: calls.map(({ node, fromMs, frames: own }) => ({
+        value: `one call of the renderer on ${node}, begun ${hourText(fromMs)}`,
+        frames: unpackSet(own),
+      })),
+    },
+    {
+      name: "hour",
+      verb: "were written in",
+      groups: hours.map(({ fromMs, frames: own }) => ({
+        value: `the hour from ${hourText(fromMs)}`,
+        frames: unpackSet(own),
+      })),
+    },
+    {
+      name: "warning",
+      verb: "had the line",
+      groups: warnings.map(({ text, frames: own }) => ({ value: `“${text}”`, frames: unpackSet(own) })),
     },
   ];
 }
 
+/** A file may come at any moment. */
+const ANEW_MS = 30_000;
+
 /** @param bad flagged frames, and odd ones that nobody has dismissed */
-export function SharedCauses({ bad }: { readonly bad: FrameSet }) {
+export function SharedCauses({ bad, isShown }: { readonly bad: FrameSet; readonly isShown: boolean }) {
   const { files, view } = useSequenceNow();
   const { stretches } = useShotWork();
+  const circumstances = useQuery({
+    queryKey: queryKeys.circumstances(view.id),
+    queryFn: ({ signal }) => get<CircumstancesView>(`/api/sequences/${view.id}/circumstances`, signal),
+    enabled: isShown && bad.count > 0,
+    refetchInterval: ANEW_MS,
+  }).data;
   // Of every frame: not with each key that is pressed.
   const causes = useMemo(
     () =>
-      sharedCauses(bad, files.index.set, factorsOf(files, mapValues(view.nodes, unpackSet), stretches)).slice(
-        0,
-        SHOWN,
-      ),
-    [bad, files, view.nodes, stretches],
+      sharedCauses(
+        bad,
+        files.index.set,
+        factorsOf(files, mapValues(view.nodes, unpackSet), stretches, circumstances),
+      ).slice(0, SHOWN),
+    [bad, files, view.nodes, stretches, circumstances],
   );
   const [first] = causes;
   if (first === undefined) return null;
@@ -71,7 +121,7 @@ export function SharedCauses({ bad }: { readonly bad: FrameSet }) {
       <Text mb="1">
         {isTelling
           ? first.sentence
-          : `Nothing that stands out: of ${frames(bad.count)} none has a node, part or number of samples that chance would not give it.`}
+          : `Nothing that stands out: of ${frames(bad.count)} none has a node, part, hour or number of samples that chance would not give it.`}
       </Text>
       {isTelling && causes.map((cause) => <CauseLine key={`${cause.factor} ${cause.value}`} cause={cause} />)}
     </Box>
@@ -83,34 +133,42 @@ const chanceText = (chance: number): string =>
 
 function CauseLine({ cause }: { readonly cause: SharedCause }) {
   const { selection } = usePointed();
+  const [isAsking, setAsking] = useState(false);
   return (
-    <Flex
-      gap="3"
+    <Box
       py="1"
-      align="baseline"
       borderBottomWidth="1px"
       borderStyle="dotted"
       borderColor="rule"
-      className="figures"
       data-testid="cause"
       {...(cause.chance < SELDOM ? {} : { color: "softInk" })}
     >
-      <Box flex="1" minW="0" overflowWrap="anywhere">
-        {cause.value}
-      </Box>
-      <Text flexShrink={0} fontSize="xs">
-        {count(cause.bad)} of its {count(cause.count)} bad
-        {cause.lift === null ? ", elsewhere none" : `, ${cause.lift.toFixed(1)} times elsewhere`};{" "}
-        {chanceText(cause.chance)}
-      </Text>
-      <Button
-        size="xs"
-        variant="plain"
-        flexShrink={0}
-        onClick={() => selection.write(formatPhrase(cause.frames))}
-      >
-        Select all {count(cause.count)}
-      </Button>
-    </Flex>
+      <Flex gap="3" align="baseline" className="figures">
+        <Box flex="1" minW="0" overflowWrap="anywhere">
+          {cause.value}
+        </Box>
+        <Text flexShrink={0} fontSize="xs">
+          {count(cause.bad)} of its {count(cause.count)} bad
+          {cause.lift === null ? ", elsewhere none" : `, ${cause.lift.toFixed(1)} times elsewhere`};{" "}
+          {chanceText(cause.chance)}
+        </Text>
+        <Button
+          size="xs"
+          variant="plain"
+          flexShrink={0}
+          onClick={() => selection.write(formatPhrase(cause.frames))}
+        >
+          Select all {count(cause.count)}
+        </Button>
+        {cause.factor === "node" && (
+          <Tip text={`No run gives ${cause.value} another frame before somebody lets it in again, on Nodes`}>
+            <Button size="xs" variant="plain" flexShrink={0} onClick={() => setAsking(true)}>
+              Set aside…
+            </Button>
+          </Tip>
+        )}
+      </Flex>
+      {isAsking && <SetNodeAside node={cause.value} onDone={() => setAsking(false)} />}
+    </Box>
   );
 }

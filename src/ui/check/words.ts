@@ -1,6 +1,9 @@
 /** Texts of the Check bench: findings are data, their wording is here. */
 import type { FindingView } from "@/contract/sequence-view";
+import type { FileFault } from "@/core/image/verdict";
 import type { OddCode } from "@/core/odd/odd";
+import type { PlanFault } from "@/core/plan/against-plan";
+import type { PatchRange } from "@/core/run/patch-ranges";
 
 /** Who says so matters: a person's flag is taken back by a person, a check's by a whole file. */
 const SOURCE_WORD: Readonly<Record<FindingView["source"], string>> = {
@@ -51,4 +54,32 @@ export const ODD_WORD: Readonly<Record<OddCode, string>> = {
   noise: "grain",
   size: "file size",
   seconds: "seconds",
+  samples: "samples",
+  older: "older than before",
 };
+
+/** What a check finds, in a list. */
+const FAULT_WORD: Readonly<Record<FileFault | PlanFault, string>> = {
+  empty: "empty",
+  truncated: "cut short",
+  corrupt: "damaged",
+  "not-an-image": "not a picture",
+  unreadable: "cannot be read",
+  "other-size": "of another size",
+  "other-frame": "another frame's file",
+  "other-depth": "too few bits",
+  "other-channels": "a channel is missing",
+};
+const WHY_WORD: Readonly<Record<string, string>> = { ...ODD_WORD, ...FAULT_WORD };
+
+const RANGE_WORD: Readonly<Record<PatchRange["result"], string>> = {
+  missing: "missing",
+  failed: "failed",
+  partial: "begun, and not done",
+  stale: "out of date",
+  flagged: "flagged",
+};
+
+/** Why a range is rendered again. */
+export const whyText = ({ result, why, isSaid }: Pick<PatchRange, "result" | "why" | "isSaid">): string =>
+  why === null ? RANGE_WORD[result] : isSaid ? `“${why}”` : (WHY_WORD[why] ?? why.replaceAll("-", " "));

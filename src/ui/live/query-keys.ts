@@ -12,6 +12,8 @@ export const queryKeys = {
   sequences: ["sequence"] as const,
   sequence: (id: number) => ["sequence", id] as const,
   odd: (id: number) => ["odd", id] as const,
+  patch: (project: string, code: string) => ["patch", project, code] as const,
+  circumstances: (id: number) => ["circumstances", id] as const,
   asides: ["aside"] as const,
   logs: ["log"] as const,
   presets: ["presets"] as const,

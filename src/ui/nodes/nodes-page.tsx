@@ -9,6 +9,7 @@ import { Box, Button, Flex, Heading, Table, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { ClockInput } from "../fields/clock-input";
 import NextLink from "next/link";
+import { useState } from "react";
 import type { NodeSettings } from "@/contract/node-settings";
 import type { DeedView } from "@/contract/who";
 import type { Pause } from "@/contract/run-manner";
@@ -18,6 +19,7 @@ import { useNodes } from "../live/queries";
 import { Header, useNow } from "../page/header";
 import { Loading, Refusal, Trouble } from "../page/states";
 import { Select, Toggle } from "../fields/fields";
+import { SetNodeAside } from "../page/set-node-aside";
 import { Tip } from "../theme/tip";
 import { clock, count, deedText, workTime } from "../words";
 import { asideText, MEMORY_TEXT, NICE_TEXT, NODE_STATE_WORD } from "./words";
@@ -179,6 +181,7 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
   const state = live.nodes.find((n) => n.name === node.name)?.state ?? node.state;
   const works = live.rendering.filter((r) => r.node === node.name);
   const { hours } = node;
+  const [isAsking, setAsking] = useState(false);
   return (
     <>
       <Table.Row
@@ -315,10 +318,22 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
                   Pause now
                 </Button>
               </Tip>
+              <Tip text="Its pictures are not trusted: it gets no frames, with the reason kept">
+                <Button size="xs" variant="plain" onClick={() => setAsking(true)}>
+                  Set aside…
+                </Button>
+              </Tip>
             </>
           )}
         </Table.Cell>
       </Table.Row>
+      {isAsking && (
+        <Table.Row bg="transparent">
+          <Table.Cell colSpan={HEADS.length} pt="0">
+            <SetNodeAside node={node.name} onDone={() => setAsking(false)} />
+          </Table.Cell>
+        </Table.Row>
+      )}
       {node.asides.map((aside) => (
         <AsideLine key={aside.id} node={node.name} aside={aside} />
       ))}

@@ -22,6 +22,8 @@ export const NODE_STATE_WORD: Readonly<Record<NodeView["state"], string>> = {
 export function asideText({ reason, runId, shot }: AsideView): string {
   if (reason.code === "fails-alone")
     return `Set aside from every run: it failed on ${formatPhrase(setOf(reason.frames))}, which other nodes made. Last: ${reason.message}`;
+  if (reason.code === "by-hand")
+    return `Set aside from every run${reason.who === null ? "" : ` by ${reason.who}`}: ${reason.why}`;
   const lacks = [
     ...(reason.missing.length > 0 ? [`does not see ${reason.missing.join(", ")}`] : []),
     ...(reason.different.length > 0 ? [`sees other bytes in ${reason.different.join(", ")}`] : []),

@@ -11,11 +11,10 @@ import type { StartRunBody } from "@/contract/bodies";
 import { framesToRender, type Policy } from "@/core/run/what-to-render";
 import { mapValues, unpackSet } from "@/core/tally/packed";
 import { todoOf } from "@/core/tally/tally";
-import type { FindingView } from "@/contract/sequence-view";
 import { grown, intersection, setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import { groupsOf } from "@/core/odd/shared-cause";
-import { type LeftOut, leftOut } from "@/core/run/leave-out";
+import { type LeftOut, leftOut, saysOfRenderer } from "@/core/run/leave-out";
 import { NumberInput, Toggle } from "../fields/fields";
 import { useLive } from "../live/live-store";
 import { Bench, Caption, Line } from "../page/bench";
@@ -31,16 +30,12 @@ import { ReplacedPane } from "./replaced-pane";
 /** Frames beside each that a list may grow by. */
 const MOST_BESIDE = 100;
 
-/** Findings that say how a file is, and nothing of who rendered it. */
-const isOfFile = (finding: FindingView): boolean =>
-  finding.source === "check" && finding.code !== "other-size";
-
 /** Nodes that made what is wrong, while others are awake. */
 function useLeftOut(): readonly LeftOut[] {
   const { view, files } = useSequenceNow();
   const { nodes } = useLive();
   return useMemo(() => {
-    const bad = setOf(view.findings.filter((f) => !isOfFile(f)).map((f) => f.frame));
+    const bad = setOf(view.findings.filter(saysOfRenderer).map((f) => f.frame));
     if (bad.count === 0) return [];
     const all = files.index.set;
     const awake = nodes.filter(({ state }) => state === "idle" || state === "at-work");

@@ -247,6 +247,11 @@ export function ShotsPage({ project }: { readonly project: string }) {
               )}
               {data.shots.length > 0 && (
                 <Button asChild size="sm" variant="outline">
+                  <NextLink href={`${projectPage(project)}/patch`}>Patch all shots</NextLink>
+                </Button>
+              )}
+              {data.shots.length > 0 && (
+                <Button asChild size="sm" variant="outline">
                   <NextLink href={`${projectPage(project)}/add`}>Add shots</NextLink>
                 </Button>
               )}

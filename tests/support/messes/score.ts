@@ -32,7 +32,10 @@ export const measuredShot = (shot: SyntheticShot): readonly MeasuredFrame[] =>
   Array.from({ length: FRAMES }, (_, i): MeasuredFrame => {
     const { image, bytes, seconds } = shot.frame(i + 1);
     const measured = measurePicture(image, false);
-    return { frame: i + 1, ...measured, bytes, seconds, content: `${bytes} ${measured.pixels}` };
+    return {
+      ...{ frame: i + 1, ...measured, bytes, seconds, content: `${bytes} ${measured.pixels}` },
+      ...{ samples: 64, modifiedMs: i * 60_000 },
+    };
   });
 
 export function scoreOf(seed: number, thresholds: Thresholds): Score {
