@@ -263,7 +263,7 @@ command(
   .argument("<shot>", `${SHOT}; with --edit the name of a project`)
   .requiredOption(
     "--as <kind>",
-    "movie, csv, json, list, concat, sums, otio, patch, sheet, page, report or frames",
+    "movie, csv, json, list, concat, sums, otio, patch, sheet, page, report, case or frames",
   )
   .option("--out <path>", "a file, or a folder for frames, that is not there yet; the project's handovers")
   .option("--frames <phrase>", "such as 1001-1048; all")

@@ -102,6 +102,9 @@ export const FAULTS = {
   "picture-gone": unknown<{ what: string }>(({ what }) => `The file of ${what} is gone.`),
   "picture-other": unknown<{ what: string }>(({ what }) => `There is another picture of ${what} by now.`),
   "proof-none": unknown<{ frame: number }>(({ frame }) => `There is no proof of frame ${frame}.`),
+  "case-open": conflict<{ frames: string }>(
+    ({ frames }) => `Not closed: ${frames} were made anew and are still to be accepted, or undone.`,
+  ),
   "replaced-none": conflict(
     "Of none of these frames a replaced file is kept that could be accepted or put back; frames in work are left alone.",
   ),

@@ -111,3 +111,21 @@ test("accepted, a frame is no more offered; its file from before is kept further
     code: "phrase-wrong",
   });
 });
+
+test("a case is closed once nothing waits: its report shows before and now, and what was kept goes with it", async () => {
+  const aside = async () => (await viewAsideFiles(id)).count;
+  const open = await stage.cli("export", "RE1", "--as", "case");
+  expect([open.code, open.stderr]).toEqual([
+    2,
+    expect.stringContaining("3 were made anew and are still to be"),
+  ]);
+  expect(await aside()).toBe(3);
+  await settleReplaced(id, { decision: "accept", phrase: "3" });
+  const closed = await stage.cli("export", "RE1", "--as", "case", "--json");
+  expect([closed.code, closed.stderr]).toEqual([0, ""]);
+  const page = await fs.readFile((JSON.parse(closed.stdout) as { path: string }).path, "utf8");
+  for (const part of ["What was made again", "a crane jumps", "Frame 3 before", "Frame 3 now", "by quay-1"])
+    expect(page).toContain(part);
+  expect(await aside()).toBe(0);
+  expect(await contents()).toEqual(after);
+});

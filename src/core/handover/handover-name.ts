@@ -20,6 +20,7 @@ export function endingOfWish(wish: Wish): string | null {
       return "sha256";
     case "page":
     case "report":
+    case "case":
       return "html";
     case "csv":
     case "json":
@@ -33,6 +34,7 @@ const WORD: Partial<Readonly<Record<Wish["as"], string>>> = {
   sheet: "sheet",
   page: "page",
   report: "report",
+  case: "case",
   patch: "patch-list",
   frames: "frames",
 };
@@ -70,6 +72,8 @@ export function wishWord(wish: Wish): string {
       return "Moving page";
     case "report":
       return "Report";
+    case "case":
+      return "Report of a closed case";
     case "csv":
       return "Tally as CSV";
     case "json":

@@ -18,6 +18,7 @@ const facts: ReportFacts = {
   findings: [
     { frame: 3, text: "<pop>", by: "Mara", state: "fixed", at: 0, closedBy: null, closedAt: 60_000 },
   ],
+  redone: [],
   handovers: [],
   pictures: [],
 };
@@ -39,4 +40,32 @@ test("says what it holds, who made it, what was found and what became of it, and
 
 test("tells of nothing where nothing was found", () => {
   expect(reportPage({ ...facts, findings: [], makers: [] })).toContain("Nothing was found");
+});
+
+test("what was made again stands before and now, with why, by whom and when", () => {
+  const text = reportPage({
+    ...facts,
+    redone: [
+      {
+        frame: 3,
+        why: ["the lamp is <off>"],
+        before: { node: "quay-2", samples: 16, at: 0 },
+        now: { node: "quay-1", samples: 64, at: 60_000 },
+        pictures: { before: "QUJD", now: null },
+      },
+      { frame: 4, why: [], before: { node: null, samples: null, at: null }, now: null, pictures: null },
+    ],
+  });
+  for (const part of [
+    "What was made again",
+    "the lamp is &lt;off&gt;",
+    "before: by quay-2, 16 samples, 1970-01-01 00:00 UTC",
+    'src="data:image/jpeg;base64,QUJD" alt="Frame 3 before"',
+    "cannot be shown",
+    "now: by quay-1, 64 samples",
+    "<b>4</b> rendered again",
+    "now: no file",
+  ])
+    expect(text).toContain(part);
+  expect(reportPage(facts)).not.toContain("What was made again");
 });

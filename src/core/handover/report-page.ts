@@ -22,6 +22,25 @@ export interface ReportMaker {
   readonly failed: number;
 }
 
+/** Who made a file and when, as far as it is known. */
+export interface ReportSide {
+  readonly node: string | null;
+  readonly samples: number | null;
+  /** Milliseconds since 1970. */
+  readonly at: number | null;
+}
+
+/** A frame that was made again. */
+export interface ReportRedone {
+  readonly frame: number;
+  readonly why: readonly string[];
+  readonly before: ReportSide;
+  /** Null: there is no file of it now. */
+  readonly now: ReportSide | null;
+  /** JPEG in base 64, null for what cannot be shown; null where there are too many. */
+  readonly pictures: { readonly before: string | null; readonly now: string | null } | null;
+}
+
 export interface ReportFacts {
   readonly title: string;
   readonly project: string;
@@ -41,6 +60,7 @@ export interface ReportFacts {
   readonly settings: readonly (readonly [label: string, value: string])[];
   readonly makers: readonly ReportMaker[];
   readonly findings: readonly ReportFinding[];
+  readonly redone: readonly ReportRedone[];
   readonly handovers: readonly { readonly what: string; readonly path: string; readonly at: number }[];
   readonly pictures: readonly { readonly frame: number; readonly jpeg: string }[];
 }
@@ -75,6 +95,25 @@ function findingLine(finding: ReportFinding): string {
       ? ""
       : `${finding.closedBy === null ? "" : `${finding.closedBy}, `}${timeText(finding.closedAt)}`;
   return `<tr>${cell(String(finding.frame), true)}${cell(finding.text)}${cell(`${finding.by}, ${timeText(finding.at)}`)}${cell(`${FINDING_STATE[finding.state]}${closed === "" ? "" : `: ${closed}`}`)}</tr>`;
+}
+
+const sideText = ({ node, samples, at }: ReportSide): string =>
+  [
+    ...(node === null ? [] : [`by ${node}`]),
+    ...(samples === null ? [] : [`${samples} samples`]),
+    ...(at === null ? [] : [timeText(at)]),
+  ].join(", ");
+
+const shown = (jpeg: string | null, what: string): string =>
+  jpeg === null
+    ? '<span class="soft">cannot be shown</span>'
+    : `<img src="data:image/jpeg;base64,${jpeg}" alt="${escapeHtml(what)}" style="width:100%"><br>`;
+
+function redoneBlock({ frame, why, before, now, pictures }: ReportRedone): string {
+  const said = `<p><b>${frame}</b> ${why.length === 0 ? "rendered again" : escapeHtml(why.join("; "))}</p>`;
+  const side = (name: "before" | "now", of: ReportSide | null): string =>
+    `<span style="flex:1">${pictures === null || of === null ? "" : shown(pictures[name], `Frame ${frame} ${name}`)}<span class="soft">${name}${of === null ? ": no file" : `: ${escapeHtml(sideText(of))}`}</span></span>`;
+  return `<div style="break-inside:avoid;margin-top:14px">${said}<p style="display:flex;gap:12px">${side("before", before)}${side("now", now)}</p></div>`;
 }
 
 /** More lines than that are no report: the CSV has them all. */
@@ -127,6 +166,7 @@ export function reportPage(facts: ReportFacts): string {
     told.length < facts.findings.length
       ? `<p class="soft">And ${facts.findings.length - told.length} more.</p>`
       : "",
+    ...(facts.redone.length === 0 ? [] : [`<h2>What was made again</h2>`, ...facts.redone.map(redoneBlock)]),
     ...(facts.handovers.length === 0
       ? []
       : [

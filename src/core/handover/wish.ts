@@ -16,13 +16,14 @@ export const HANDOVER_KINDS = [
   "sheet",
   "page",
   "report",
+  "case",
   "frames",
 ] as const;
 export type HandoverKind = (typeof HANDOVER_KINDS)[number];
 
 /** Kinds that tell what is wrong with frames, and are not stopped by it. */
 export const tellsFaults = (as: HandoverKind): boolean =>
-  as === "csv" || as === "json" || as === "patch" || as === "report";
+  as === "csv" || as === "json" || as === "patch" || as === "report" || as === "case";
 
 /** What is written into each picture. */
 export const BURNT = ["frame", "timeCode", "name"] as const;

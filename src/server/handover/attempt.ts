@@ -25,6 +25,7 @@ import {
   renewHandover,
 } from "../store/handovers";
 import { projectById } from "../store/projects";
+import { acceptedFiles, removeFiles } from "./close-case";
 import { makeHandover } from "./make";
 import { placeOfHandover } from "./place";
 import { tellOfHandover } from "./tell";
@@ -112,6 +113,8 @@ export async function attemptHandover(host: HandoverHost, lease: HandoverLease):
     for (let count = 1; count < lease.count; count++)
       await fs.rm(temporaryOf(place, `${row.id}-${count}`), { recursive: true, force: true });
     temporary = temporaryOf(place, `${row.id}-${lease.count}`);
+    const closed =
+      row.wish.as === "case" && row.sequenceId !== null ? await acceptedFiles(row.sequenceId) : [];
     const made = await makeHandover(row, temporary, {
       signal: abort.signal,
       say,
@@ -142,6 +145,7 @@ export async function attemptHandover(host: HandoverHost, lease: HandoverLease):
         await finishHandover(tx, lease, { madeFrom: made.madeFrom, result, log: log.join("\n") });
       }, pool),
     );
+    await removeFiles(closed);
     await host.whileAway(() => tellOfHandover(row, { state: "done", path: place }));
     return "made";
   } catch (error) {

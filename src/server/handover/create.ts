@@ -8,6 +8,7 @@ import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { insertHandover, namesOfHandovers } from "../store/handovers";
 import { lockProject, projectById } from "../store/projects";
+import { requireClosable } from "./close-case";
 import { folderOfHandovers, withPlace } from "./place";
 import { requireWhole } from "./reel";
 import { freshReelOf, type HandedOver } from "./reel-of-row";
@@ -71,6 +72,7 @@ export async function createHandover(
   const reel = await freshReelOf(request, wish);
   // What follows a run is judged when that is over.
   if (request.runId === null && !tellsFaults(wish.as)) requireWhole(reel, wish.gaps);
+  if (wish.as === "case") await requireClosable(reel.sources[0]!.sequence);
   const project = await projectById(pool(), projectId);
   if (project === null) throw new TallyError("project-unknown", { slug: null });
   if (outside !== null) await requireFree(outside);

@@ -43,6 +43,7 @@ async function write(reel: Reel, { wish }: HandoverRow, temporary: string, makin
       await (await import("./copy-frames")).copyFrames(reel, wish.copy, temporary, making);
       return plain(reel);
     case "report":
+    case "case":
       await fs.writeFile(temporary, await (await import("./report")).reportOf(reel, Date.now()));
       return plain(reel);
     default:

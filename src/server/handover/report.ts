@@ -1,7 +1,7 @@
 /** The report of a sequence: facts out of the tally, its attempts, findings and handovers. */
 import { firstOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
-import { reportPage, type ReportMaker } from "@/core/handover/report-page";
+import { type ReportFacts, reportPage, type ReportMaker } from "@/core/handover/report-page";
 import { wishWord } from "@/core/handover/handover-name";
 import { mapValues } from "@/core/tally/packed";
 import { sentenceText } from "@/core/tally/sentence";
@@ -15,7 +15,8 @@ import { closedFindings, type FindingRow } from "../store/findings";
 import { handoversOfSequences } from "../store/handovers";
 import { projectBySlug } from "../store/projects";
 import { fileOf, type Reel, type ReelSource } from "./reel";
-import { noWider, smallPictures } from "./shown-jpeg";
+import { redoneOf } from "./redone";
+import { noWider, smallPictures, type SmallPictures } from "./shown-jpeg";
 
 const PICTURES = 3;
 const WIDEST = 480;
@@ -83,20 +84,39 @@ const toldFinding = (f: FindingRow) => ({
 });
 
 /** First, middle and last of what there is to be seen. */
-async function picturesOf(reel: Reel): Promise<{ readonly frame: number; readonly jpeg: string }[]> {
+async function picturesOf(
+  reel: Reel,
+  pictures: SmallPictures,
+): Promise<{ readonly frame: number; readonly jpeg: string }[]> {
   const there = reel.slots.filter((slot) => slot.kind === "picture" && slot.from === slot.frame);
   const chosen = [...new Set([0, Math.floor((there.length - 1) / 2), there.length - 1])]
-    .filter((i) => i >= 0)
+    .filter((i) => i >= 0 && i < there.length)
     .slice(0, PICTURES);
-  if (chosen.length === 0 || reel.size === null) return [];
+  return Promise.all(
+    chosen.map(async (i) => ({
+      frame: there[i]!.frame!,
+      jpeg: (await pictures.of(there[i]!)).toString("base64"),
+    })),
+  );
+}
+
+/** What is shown of the reel; nothing of one that has no picture. */
+async function shownOf(
+  reel: Reel,
+  findings: readonly FindingRow[],
+): Promise<Pick<ReportFacts, "pictures" | "redone">> {
+  const source = reel.sources[0]!;
+  if (reel.size === null)
+    return {
+      pictures: [],
+      redone: await redoneOf(source, findings, () => Promise.reject(new Error("no size"))),
+    };
   const pictures = smallPictures(reel, { stops: 0, view: null }, noWider(reel.size, WIDEST), QUALITY);
   try {
-    return await Promise.all(
-      chosen.map(async (i) => ({
-        frame: there[i]!.frame!,
-        jpeg: (await pictures.of(there[i]!)).toString("base64"),
-      })),
-    );
+    return {
+      pictures: await picturesOf(reel, pictures),
+      redone: await redoneOf(source, findings, (file) => pictures.ofFile(source, file)),
+    };
   } finally {
     await pictures.close();
   }
@@ -129,6 +149,6 @@ export async function reportOf(reel: Reel, at: number): Promise<string> {
     handovers: (await handoversOfSequences(pool(), [sequence.id], HANDOVERS_TOLD))
       .filter((h) => h.state === "done" && h.result !== null)
       .map((h) => ({ what: wishWord(h.wish), path: h.result!.path, at: h.endedAt!.getTime() })),
-    pictures: await picturesOf(reel),
+    ...(await shownOf(reel, findings)),
   });
 }

@@ -5,13 +5,15 @@ import type { PictureSize } from "@/core/handover/line-up";
 import type { ShownHow } from "@/core/handover/wish";
 import { PLAIN_LOOK, usedReading } from "@/core/playback/shown-as";
 import { cardPixels } from "./burnt-text";
-import { fileOf, type Reel, type ReelSlot } from "./reel";
+import { fileOf, type Reel, type ReelSlot, type ReelSource } from "./reel";
 import { openSeenPictures } from "./seen-pictures";
 
 export interface SmallPictures {
   readonly atOnce: number;
   /** JPEG of a slot. */
   of(slot: ReelSlot): Promise<Buffer>;
+  /** Of a file that is read as those of a source are. */
+  ofFile(source: ReelSource, file: string): Promise<Buffer>;
   close(): Promise<void>;
 }
 
@@ -24,23 +26,27 @@ export function smallPictures(reel: Reel, how: ShownHow, size: PictureSize, qual
       .resize({ ...size, fit: "fill", kernel: "lanczos3" })
       .jpeg({ quality, chromaSubsampling: "4:4:4" })
       .toBuffer();
+  const ofFile = async (source: ReelSource, file: string): Promise<Buffer> => {
+    const bytes = await pictures.see({
+      file,
+      reading: { ...source.reading, ...usedReading(source.reading, { ...PLAIN_LOOK, view: how.view }) },
+      stops: how.stops,
+      behind: { kind: "colour", colour: [0, 0, 0] },
+      depth: 8,
+      size: whole,
+      isFitted: true,
+      burnt: null,
+    });
+    return packed(bytes, whole);
+  };
   return {
     atOnce: pictures.atOnce,
     async of(slot) {
       if (slot.kind === "card") return packed(await cardPixels(size, slot.label), size);
       const source = reel.sources[slot.of]!;
-      const bytes = await pictures.see({
-        file: path.join(source.folder, fileOf(source, slot.from)),
-        reading: { ...source.reading, ...usedReading(source.reading, { ...PLAIN_LOOK, view: how.view }) },
-        stops: how.stops,
-        behind: { kind: "colour", colour: [0, 0, 0] },
-        depth: 8,
-        size: whole,
-        isFitted: true,
-        burnt: null,
-      });
-      return packed(bytes, whole);
+      return ofFile(source, path.join(source.folder, fileOf(source, slot.from)));
     },
+    ofFile,
     close: () => pictures.close(),
   };
 }

@@ -112,6 +112,7 @@ export function HandoverForm({
             : ([
                 { key: "frames", text: "A copy of the frames" },
                 { key: "report", text: "A report of the shot" },
+                { key: "case", text: "A report that closes the case" },
                 { key: "lists", text: "A list or a table" },
               ] as const)),
         ]}

@@ -25,6 +25,7 @@ import { useDecision } from "../run/use-decision";
 import { useSequenceNow, usePointed, useShotWork } from "../shot/shot-context";
 import { count, duration, frames, size } from "../words";
 import { useAsideFiles } from "../live/queries";
+import { CloseCase } from "./close-case";
 import { ReplacedPane } from "./replaced-pane";
 
 /** Frames beside each that a list may grow by. */
@@ -184,6 +185,7 @@ export function PatchBench({
               ? `: ${count(aside.data.count)} so far, ${size(aside.data.bytes)}; they go ${aside.data.keptDays} days after, once what replaced them is good`
               : ""}
           </Line>
+          {aside.data !== undefined && <CloseCase aside={aside.data} />}
           {(decision?.frames ?? 0) > 0 && (
             <PreflightList request={request} result={preflight} onNodes={setNodes} />
           )}
