@@ -52,6 +52,7 @@ function measure(): { readonly redraws: number[]; readonly fills: number[] } {
     nodes: ["mole-1", "quay-1", "quay-2"],
     seconds: Array.from({ length: 80_000 }, (_, i) => 30 + 10 * Math.sin(i / 900)),
     luminance: Array.from({ length: 80_000 }, (_, i) => 0.3 + 0.1 * Math.cos(i / 500)),
+    noise: Array.from({ length: 80_000 }, () => 0.01),
     node: Array.from({ length: 80_000 }, (_, i) => i % 3),
     samples: [],
     content: Array.from({ length: 80_000 }, () => ""),

@@ -217,6 +217,14 @@ command(
   .option("--let-in", "it gets frames again")
   .option(...json)
   .action(action(async () => (await import("./node-aside")).asideCommand));
+command("history", "Tell what happened to a frame: attempts, what was found, what replaced what.", "HL010 57")
+  .argument("<shot>", "code, or project/CODE")
+  .argument("<frame>", "its number")
+  .option(...version)
+  .option(...camera)
+  .option(...pass)
+  .option(...json)
+  .action(action(async () => (await import("./history")).historyCommand));
 command(
   "odd",
   "Tell what is odd among its neighbours, and judge it.",

@@ -61,6 +61,8 @@ export interface FileColumns {
   readonly seconds: readonly (number | null)[];
   /** Mean as shown, from 0 to 1; null where the picture cannot be measured. */
   readonly luminance: readonly (number | null)[];
+  /** Grain, as a share of white; null where the picture cannot be measured. */
+  readonly noise: readonly (number | null)[];
   /** Index into `nodes`, -1 for unknown. */
   readonly node: readonly number[];
   /** Names, in the order of the numbers in `node`. */

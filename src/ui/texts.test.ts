@@ -1,5 +1,6 @@
 /** The wording of findings and hazards: facts in, a sentence that a tired person understands out. */
 import { findingText, sourceText } from "./check/words";
+import { setOf } from "@/core/frames/frame-set";
 import { USUAL_MANNER } from "@/contract/run-manner";
 import { FilesByFrame } from "./live/files-by-frame";
 import { hazardText, mendText } from "./shot/plan-words";
@@ -56,6 +57,7 @@ const columns: FileColumns = {
   frames: [1, 3, 1, 7, 7, 1],
   seconds: [1, 2, null, 12],
   luminance: [0.25, 0.5, 0.5, 0.5],
+  noise: [0.002, 0.01, null, 0.004],
   node: [0, 1, -1, 1],
   nodes: ["mole-1", "quay-1"],
   content: ["a", "b", "", "d"],
@@ -77,9 +79,20 @@ describe("files by frame", () => {
     expect([
       laneFigures("seconds", source),
       laneFigures("brightness", source),
+      laneFigures("grain", source),
+      laneFigures("file size", source),
+      laneFigures("odd", { ...source, odd: setOf([2, 3]) }),
       laneFigures("samples", source),
       laneFigures("made by", source),
-    ]).toEqual(["1.0 s to 12 s", "0.25 to 0.50", "16 to 64", "a mole-1, b quay-1"]);
+    ]).toEqual([
+      "1.0 s to 12 s",
+      "0.25 to 0.50",
+      "0.20 % to 1.00 %",
+      "500 B to 2 kB",
+      "2-3",
+      "16 to 64",
+      "a mole-1, b quay-1",
+    ]);
     expect(
       laneFigures("seconds", {
         files: new FilesByFrame({ ...columns, seconds: [null, null, null, null] }),

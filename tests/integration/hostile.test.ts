@@ -484,6 +484,7 @@ beforeAll(async () => {
     "GET /api/sequences/[id]/frames/[frame]": frame,
     "GET /api/sequences/[id]/frames/[frame]/before": { ...frame, query: { file: before } },
     "GET /api/sequences/[id]/frames/[frame]/change": frame,
+    "GET /api/sequences/[id]/frames/[frame]/history": frame,
     "GET /api/sequences/[id]/frames/[frame]/log": { ...frame, query: { search: "" } },
     "GET /api/sequences/[id]/frames/[frame]/so-far": { path: { id: fourth.sequenceId, frame: lease.frame } },
     "DELETE /api/sequences/[id]/leftovers": { path: id(sequenceId), body: wish },

@@ -12,6 +12,7 @@ import { openFindings } from "@/server/store/findings";
 import { requireSequence } from "@/server/store/shots";
 import { viewAsideFiles } from "@/server/views/aside-files";
 import { loadSequence } from "@/server/views/tally";
+import type { FrameHistoryView } from "@/contract/frame-history";
 import { TEST_SCENE } from "../support/scene";
 import { killAndWait, openStage, type Stage, until } from "../support/stage";
 
@@ -96,6 +97,22 @@ test("the command line tells what was replaced, and settles it", async () => {
   expect(await contents()).toEqual(after);
   for (const wrong of [["--undo"], ["2", "--accept", "--undo"], ["1", "--undo"]])
     expect((await stage.cli("replaced", "RE1", ...wrong)).code).toBe(2);
+});
+
+test("a frame's history: who made it, who said what of it, what replaced what, the newest first", async () => {
+  const { stdout, code } = await stage.cli("history", "RE1", "2", "--json");
+  const { file, events } = JSON.parse(stdout) as FrameHistoryView;
+  expect([code, file?.node]).toEqual([0, "quay-1"]);
+  const kinds = events.map((event) => event.kind);
+  expect(kinds.filter((kind) => kind === "attempt")).toHaveLength(2);
+  expect(events.find((event) => event.kind === "found")).toMatchObject({
+    who: "Mara",
+    text: "a crane jumps",
+  });
+  expect(events.find((event) => event.kind === "replaced")).toMatchObject({ isAccepted: false });
+  expect(events.map(({ at }) => at)).toEqual(events.map(({ at }) => at).sort((a, b) => b - a));
+  expect((await stage.cli("history", "RE1", "2")).stdout).toMatch(/done on quay-1, run \d+/);
+  expect((await stage.cli("history", "RE1", "two")).code).toBe(2);
 });
 
 test("accepted, a frame is no more offered; its file from before is kept further aside until its age", async () => {

@@ -21,6 +21,7 @@ const NO_FILES = {
   frames: [],
   seconds: [],
   luminance: [],
+  noise: [],
   node: [],
   nodes: [],
   content: [],

@@ -1,6 +1,6 @@
 /** What was measured of pictures, and which are still to be: by node, in leases of a few. */
 import { checkMeasured, type MeasuredFacts } from "@/contract/measured";
-import type { MeasuredPicture } from "@/core/image/measure-picture";
+import type { MeasuredPicture, Measures } from "@/core/image/measure-picture";
 import type { Sketch } from "@/core/image/sketch";
 import type { MeasuredFrame } from "@/core/odd/odd";
 import type { Tx } from "../db/pool";
@@ -193,4 +193,18 @@ export async function measuredFrames(db: Db, sequenceId: number): Promise<readon
     const sketch = packed === null ? null : unpackSketch(packed);
     return checked.ok && sketch !== null ? [{ ...of, ...checked.value, sketch }] : [];
   });
+}
+
+/** Of the file that is there now; null before it was measured, and of what cannot be shown. */
+export async function measuresOfFrame(db: Db, sequenceId: number, frame: number): Promise<Measures | null> {
+  const found = await row<{ facts: unknown }>(
+    db,
+    `SELECT m.facts
+      FROM frame_measure m
+      JOIN frame_file f ON f.sequence_id = m.sequence_id AND f.frame = m.frame AND f.content = m.content
+      WHERE m.sequence_id = ? AND m.frame = ? AND m.facts IS NOT NULL`,
+    [sequenceId, frame],
+  );
+  const checked = found === null ? null : checkMeasured(fromJson(found.facts));
+  return checked?.ok === true ? checked.value.measures : null;
 }

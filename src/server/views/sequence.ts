@@ -48,6 +48,7 @@ function columnsOf(files: readonly FileRow[]): FileColumns {
     frames: packSet(setOf(files.map((f) => f.frame))),
     seconds: files.map((f) => (f.seconds === null ? null : Math.round(f.seconds * 100) / 100)),
     luminance: files.map((f) => (f.luminance === null ? null : Math.round(f.luminance * 1e4) / 1e4)),
+    noise: files.map((f) => (f.noise === null ? null : Math.round(f.noise * 1e5) / 1e5)),
     node: files.map((f) => (f.node === null ? -1 : nodes.indexOf(f.node))),
     nodes,
     content: files.map(contentOf),

@@ -51,6 +51,8 @@ export interface BandProps {
   readonly used: FrameSet | null;
   /** Null: the shot has none. */
   readonly sound?: SoundLane | null;
+  /** Frames that are odd and not judged; null: nobody asks now. */
+  readonly odd?: FrameSet | null;
   /** Kept by the page. */
   readonly selection: FrameSet;
   /** Null before anything was pointed at. */
@@ -97,7 +99,14 @@ const isWindow = (value: unknown): value is BandWindow =>
 const isLanes = (value: unknown): value is LaneName[] | null =>
   value === null || (Array.isArray(value) && value.every((name) => LANE_NAMES.includes(name as LaneName)));
 /** What is open until somebody chooses, the most telling first. */
-const USUAL_LANES: readonly LaneName[] = ["seconds", "made by", "sound", "brightness", "the edit uses"];
+const USUAL_LANES: readonly LaneName[] = [
+  "odd",
+  "seconds",
+  "made by",
+  "sound",
+  "brightness",
+  "the edit uses",
+];
 /** They have something to show before there is a frame. */
 const NEED_NO_FILES: readonly LaneName[] = ["markers", "sound", "the edit uses"];
 /** On a short page. */
@@ -116,6 +125,7 @@ export function Band({
   markers,
   used,
   sound = null,
+  odd = null,
   selection,
   focus,
   onSelect,
@@ -127,7 +137,7 @@ export function Band({
 }: BandProps) {
   const id = useId();
   const data = useMemo(() => makeBandData(tally), [tally]);
-  const lanesOf = useMemo(() => ({ files, markers, used, sound }), [files, markers, used, sound]);
+  const lanesOf = useMemo(() => ({ files, markers, used, sound, odd }), [files, markers, used, sound, odd]);
   const total = data.index.count;
   const [kept, setWindow] = useKept<BandWindow>(`band-window-${sequenceId}`, isWindow, firstWindow(total));
   const [chosenLanes, setOpenLanes] = useKept<LaneName[] | null>("band-lanes", isLanes, null);
@@ -139,6 +149,7 @@ export function Band({
           (name !== "markers" || Object.keys(markers).length > 0) &&
           (name !== "the edit uses" || used !== null) &&
           (name !== "sound" || sound !== null) &&
+          (name !== "odd" || (odd !== null && odd.count > 0)) &&
           (files.index.count > 0 || NEED_NO_FILES.includes(name)),
       )
     : [];

@@ -8,7 +8,17 @@ import { firstWindow, layoutBand } from "./layout";
 const data = makeBandData(deriveTally({ ...NO_FACTS, asked: rangeSet(1001, 1096) }));
 const layout = layoutBand(1100, firstWindow(96), 96, 1);
 const files = new FilesByFrame({
-  ...{ frames: [], seconds: [], luminance: [], node: [], nodes: [], content: [], samples: [], bytes: [] },
+  ...{
+    frames: [],
+    seconds: [],
+    luminance: [],
+    noise: [],
+    node: [],
+    nodes: [],
+    content: [],
+    samples: [],
+    bytes: [],
+  },
 });
 const marksOf = (used: ReturnType<typeof rangeSet>) =>
   drawLanes(["the edit uses"], { files, markers: {}, used, sound: null }, data, layout);
@@ -34,4 +44,11 @@ test("the sound is a bar a frame where it is heard, as high as it is loud", () =
   expect(marks).toHaveLength(2);
   const heights = marks.map((mark) => (mark.kind === "box" ? mark.h : 0));
   expect(heights[1]).toBeCloseTo(2 * heights[0]!);
+});
+
+test("an odd frame is a dot at its place, and no other is", () => {
+  const lanes = { files, markers: {}, used: null, sound: null, odd: rangeSet(1003, 1004) };
+  const marks = drawLanes(["odd"], lanes, data, layout);
+  expect(marks.map((mark) => mark.kind)).toEqual(["dot", "dot"]);
+  expect(drawLanes(["odd"], { ...lanes, odd: rangeSet(2, 3) }, data, layout)).toEqual([]);
 });

@@ -1,8 +1,8 @@
 /** Lanes beneath the strokes: measures as thin lines, who made each frame as letters, markers as names. */
-import { firstOf, type FrameSet, lastOf, intersection } from "@/core/frames/frame-set";
+import { firstOf, type FrameSet, has, lastOf, intersection } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import type { FilesByFrame } from "../live/files-by-frame";
-import { count, duration } from "../words";
+import { count, duration, size } from "../words";
 import type { BandData } from "./band-data";
 import { type BandLayout, LANE, strokeX } from "./layout";
 import type { Mark } from "./marks";
@@ -12,11 +12,14 @@ import type { FileColumns } from "@/contract/sequence-view";
 export const LANE_NAMES = [
   "seconds",
   "brightness",
+  "grain",
+  "file size",
   "samples",
   "made by",
   "markers",
   "sound",
   "the edit uses",
+  "odd",
 ] as const;
 /** As the figures at the band's right end call it. */
 export type LaneName = (typeof LANE_NAMES)[number];
@@ -27,6 +30,8 @@ export interface LaneSource {
   readonly markers: Readonly<Record<string, FrameSet>>;
   readonly used: FrameSet | null;
   readonly sound: SoundLane | null;
+  /** Frames that are odd among their neighbours and that nobody has judged; left out: nobody asked. */
+  readonly odd?: FrameSet | null;
 }
 
 /** How loud the shot's sound is at each frame. */
@@ -43,9 +48,13 @@ const columnOf = (lane: LaneName, files: FileColumns): readonly (number | null)[
     ? files.seconds
     : lane === "brightness"
       ? files.luminance
-      : lane === "samples"
-        ? files.samples
-        : null;
+      : lane === "grain"
+        ? files.noise
+        : lane === "file size"
+          ? files.bytes
+          : lane === "samples"
+            ? files.samples
+            : null;
 
 /** Least and greatest value of a measure over the whole sequence, or null without any. */
 function rangeOf(values: readonly (number | null)[]): readonly [number, number] | null {
@@ -60,7 +69,8 @@ function rangeOf(values: readonly (number | null)[]): readonly [number, number] 
 }
 
 /** The figures at the end of a lane, with their unit. */
-export function laneFigures(lane: LaneName, { files, used, sound }: LaneSource): string {
+export function laneFigures(lane: LaneName, { files, used, sound, odd }: LaneSource): string {
+  if (lane === "odd") return odd == null || odd.count === 0 ? "none" : formatPhrase(odd);
   if (lane === "sound") return sound?.name ?? "";
   if (lane === "the edit uses") return used === null || used.count === 0 ? "nothing" : formatPhrase(used);
   if (lane === "made by") return files.columns.nodes.map((node, i) => `${nodeLetter(i)} ${node}`).join(", ");
@@ -70,6 +80,8 @@ export function laneFigures(lane: LaneName, { files, used, sound }: LaneSource):
   if (range === null) return "no figures yet";
   if (lane === "samples")
     return range[0] === range[1] ? count(range[0]) : `${count(range[0])} to ${count(range[1])}`;
+  if (lane === "file size") return `${size(range[0])} to ${size(range[1])}`;
+  if (lane === "grain") return `${(range[0] * 100).toFixed(2)} % to ${(range[1] * 100).toFixed(2)} %`;
   return lane === "seconds"
     ? `${duration(range[0])} to ${duration(range[1])}`
     : `${range[0].toFixed(2)} to ${range[1].toFixed(2)}`;
@@ -143,6 +155,16 @@ function drawMakers(
         h: 1.5,
       });
     shown = node;
+  }
+}
+
+/** A dot at each. */
+function drawOdd(marks: Mark[], odd: FrameSet, data: BandData, layout: BandLayout, top: number): void {
+  for (let i = 0; i < layout.window.count; i++) {
+    const position = layout.window.start + i;
+    const frame = data.index.frameAt(position);
+    if (frame !== null && has(odd, frame))
+      marks.push({ kind: "dot", ink: "brick", x: strokeX(layout, position), y: top + LANE / 2, r: 2.5 });
   }
 }
 
@@ -228,6 +250,7 @@ export function drawLanes(
     if (values !== null) drawMeasure(marks, values, source, data, layout, top);
     else if (lane === "made by") drawMakers(marks, source, data, layout, top);
     else if (lane === "sound") drawSound(marks, source.sound!, data, layout, top);
+    else if (lane === "odd") drawOdd(marks, source.odd!, data, layout, top);
     else if (lane === "the edit uses") drawUsed(marks, source.used!, data, layout, top);
     else drawMarkers(marks, source, data, layout, top);
   });

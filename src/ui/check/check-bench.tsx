@@ -15,6 +15,7 @@ import type { OddView } from "@/contract/odd-view";
 import { Refusal } from "../page/states";
 import { useShotWork, useSequenceNow, usePointed } from "../shot/shot-context";
 import { clock, count, frames } from "../words";
+import { FrameHistory } from "./frame-history";
 import { OddPane } from "./odd-pane";
 import { SharedCauses } from "./shared-causes";
 import { ThresholdsForm } from "./thresholds-form";
@@ -131,6 +132,7 @@ export function CheckBench({
         <>
           {odd !== undefined && odd.measured > 0 && <OddPane odd={odd} hasKeys={hasKeys && isShown} />}
           <Findings />
+          <FrameHistory isShown={isShown} />
         </>
       }
     />

@@ -6,7 +6,7 @@ import type { PlanFault } from "@/core/plan/against-plan";
 import type { PatchRange } from "@/core/run/patch-ranges";
 
 /** Who says so matters: a person's flag is taken back by a person, a check's by a whole file. */
-const SOURCE_WORD: Readonly<Record<FindingView["source"], string>> = {
+export const SOURCE_WORD: Readonly<Record<FindingView["source"], string>> = {
   check: "found by a check",
   node: "told by its node",
   person: "flagged by hand",

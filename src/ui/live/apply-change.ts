@@ -43,6 +43,7 @@ function patchFiles(
     frames: patchSet(before.frames, frames, anew.frames),
     seconds: patch.apply(before.seconds, anew.seconds),
     luminance: patch.apply(before.luminance, anew.luminance),
+    noise: patch.apply(before.noise, anew.noise),
     node: patch.apply(isSame ? before.node : placeIn(before), placeIn(anew)),
     nodes: names,
     content: patch.apply(before.content, anew.content),

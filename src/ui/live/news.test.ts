@@ -13,6 +13,7 @@ const NO_FILES = {
   frames: [],
   seconds: [],
   luminance: [],
+  noise: [],
   node: [],
   nodes: [],
   content: [],

@@ -13,6 +13,7 @@ export const queryKeys = {
   sequence: (id: number) => ["sequence", id] as const,
   odd: (id: number) => ["odd", id] as const,
   patch: (project: string, code: string) => ["patch", project, code] as const,
+  history: (id: number, frame: number) => ["history", id, frame] as const,
   circumstances: (id: number) => ["circumstances", id] as const,
   asides: ["aside"] as const,
   logs: ["log"] as const,

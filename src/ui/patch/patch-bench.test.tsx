@@ -59,7 +59,7 @@ function flagged(...frames: readonly number[]): ShotParts {
   );
   const files = new FilesByFrame({
     frames: packSet(setOf(ALL)),
-    ...{ seconds: ALL.map(() => 1), luminance: ALL.map(() => 0.5), samples: ALL.map(() => 4) },
+    ...{ seconds: ALL.map(() => 1), luminance: ALL.map(() => 0.5), noise: [], samples: ALL.map(() => 4) },
     ...{ bytes: ALL.map(() => 9), content: ALL.map(() => "c"), nodes: ["quay-1", "quay-2"] },
     node: ALL.map((frame) => (frame > 5 ? 1 : 0)),
   });

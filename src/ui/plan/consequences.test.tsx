@@ -39,6 +39,7 @@ test("bytes of files that are there are measured, and nothing is said to be gues
     frames: packSet(rangeSet(1, 4)),
     seconds: [1, 1, 1, 1],
     luminance: [0, 0, 0, 0],
+    noise: [0, 0, 0, 0],
     node: [0, 0, 0, 0],
     nodes: ["quay-1"],
     content: ["a", "b", "c", "d"],

@@ -10,6 +10,7 @@ const FILES = new FilesByFrame({
   frames: packSet(setOf([3])),
   seconds: [1],
   luminance: [0.5],
+  noise: [0.01],
   node: [0],
   nodes: ["quay-1"],
   content: ["abc"],

@@ -1,7 +1,8 @@
 "use client";
 /** The band of the sequence that the page shows, under the page and as the viewer's scrubber. */
-import { type ReactNode } from "react";
-import type { FrameSet } from "@/core/frames/frame-set";
+import { type ReactNode, useMemo } from "react";
+import { type FrameSet, setOf } from "@/core/frames/frame-set";
+import { useOdd } from "../check/use-odd";
 import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
 import { useSoundLane } from "./use-sound-lane";
 import { Band } from "../band/band";
@@ -24,10 +25,18 @@ export function ShotBand({
   readonly loaded?: FrameSet | null;
   readonly picture?: ReactNode;
 }) {
-  const { stretches, used } = useShotWork();
+  const { stretches, used, bench } = useShotWork();
   const { view, tally, files, saved } = useSequenceNow();
   const { selection } = usePointed();
   const sound = useSoundLane();
+  const found = useOdd(view.id, bench === "check").data;
+  const odd = useMemo(
+    () =>
+      found === undefined
+        ? null
+        : setOf(found.odd.filter(({ state }) => state === "open").map(({ frame }) => frame)),
+    [found],
+  );
   return (
     <Band
       sequenceId={view.id}
@@ -38,6 +47,7 @@ export function ShotBand({
       markers={stretches}
       used={used}
       sound={sound}
+      odd={odd}
       selection={selection.set}
       focus={focus}
       onSelect={selection.pick}
