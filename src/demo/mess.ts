@@ -7,6 +7,7 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import sharp from "sharp";
 import { setTimeout as pause } from "node:timers/promises";
+import { addTexts } from "@/core/image/add-texts";
 import { readImageTexts } from "@/core/image/check-file";
 import { rgb8 } from "@/core/image/pixels";
 import { writePng } from "@/core/image/png-write";
@@ -52,6 +53,12 @@ async function brighten(file: string, gain: number): Promise<void> {
   );
 }
 
+/** Shows the frame before, and says of itself what it is: what a renderer writes that did not follow the scene. */
+async function freeze(file: string, before: string): Promise<void> {
+  const said = Object.fromEntries(readImageTexts(await fs.readFile(file)));
+  await fs.writeFile(file, addTexts(await fs.readFile(before), said, imageTools.crc32));
+}
+
 /** Waits for the run of HL010 and damages what it made. Once. */
 export async function makeMess(): Promise<void> {
   if (await isMessed()) return;
@@ -66,6 +73,6 @@ export async function makeMess(): Promise<void> {
   await fs.truncate(file(CUT_SHORT.frame), Math.round(size * CUT_SHORT.share));
   await fs.truncate(file(EMPTIED), 0);
   await brighten(file(POP.frame), POP.gain);
-  await fs.copyFile(file(FROZEN - 1), file(FROZEN));
+  await freeze(file(FROZEN), file(FROZEN - 1));
   await fs.writeFile(markFile(), "");
 }

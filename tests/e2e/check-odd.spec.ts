@@ -5,6 +5,7 @@ import { pool } from "@/server/db/pool";
 import { write } from "@/server/db/rows";
 import { catchUp } from "@/server/folder/check";
 import { requireSequence } from "@/server/store/shots";
+import { viewAsideFiles } from "@/server/views/aside-files";
 import { loadSequence } from "@/server/views/tally";
 import { expect, type Page, test } from "./alive";
 import { frameFile } from "../support/numbered-pictures";
@@ -91,7 +92,7 @@ test("a change of threshold shows at once what is odd by it; a wrong figure is t
   await expect(page.getByText("3 odd to judge")).toBeVisible();
 });
 
-test("a region flickers on one node: shared cause, all of the node, a patch without it, before and after, two accepted, one taken back", async ({
+test("a region flickers on one node: shared cause, all of the node, a patch without it, before and after, two accepted, one taken back, a report", async ({
   page,
 }) => {
   const code = "OD3";
@@ -117,6 +118,11 @@ test("a region flickers on one node: shared cause, all of the node, a patch with
   await expect(causes).toContainText("3 of 3 bad frames came from quay-2, as 5 of all 24 do.");
   await page.getByTestId("cause").first().getByRole("button", { name: "Select all 5" }).click();
   await expect(page.getByLabel("Frame phrase")).toHaveValue("6-18/6,23-24");
+  // The node is trusted no more, with the reason kept.
+  await page.getByTestId("cause").first().getByRole("button", { name: "Set aside…" }).click();
+  await page.getByLabel("Why quay-2 is set aside").fill("its texture is missing");
+  await page.keyboard.press("Enter");
+  await expect(page.getByLabel("Why quay-2 is set aside")).toHaveCount(0);
   // All that is odd of the selection at once.
   await page.getByRole("button", { name: "Accept all 3 selected" }).click();
   await expect(page.getByText("Nothing odd left to judge")).toBeVisible();
@@ -142,4 +148,22 @@ test("a region flickers on one node: shared cause, all of the node, a patch with
   expect(await fs.readFile(path.join(folder, frameFile(code, 18)))).toEqual(
     Buffer.from(wanderingPicture(18, { isPatched: true })),
   );
+  // The case ends once nothing waits: what was kept goes with its report.
+  const close = page.getByTestId("close-case");
+  await expect(close.getByRole("button", { name: "Close the case" })).toBeDisabled();
+  await replaced.getByRole("button", { name: "Accept 18" }).click();
+  await close.getByRole("button", { name: "Close the case" }).click();
+  await close.getByRole("button", { name: "See it on Hand over" }).click();
+  const report = page.getByTestId("handover").filter({ hasText: "Report of a closed case" });
+  await expect(report).toHaveAttribute("data-state", "done");
+  const told = path.join(on.stage.projectFolder, "handovers", `${code}_v001_main_beauty_case_001.html`);
+  expect(await fs.readFile(told, "utf8")).toContain("Frame 6 before");
+  expect((await viewAsideFiles(sequenceId)).count).toBe(0);
+  // Why the node is set aside stands on Nodes, and the frame that was left in the list of all shots.
+  await page.goto(`${on.address}/nodes`);
+  await expect(page.getByTestId("aside").filter({ hasText: "its texture is missing" })).toBeVisible();
+  await page.goto(`${on.address}/p/test-film/patch`);
+  const list = page.getByTestId("patch-shot").filter({ hasText: code });
+  await expect(list.getByTestId("patch-range")).toContainText("flicker of a part18");
+  await expect(page.getByTestId("patch-sentence")).toContainText("need rendering");
 });

@@ -143,11 +143,9 @@ function CauseLine({ cause }: { readonly cause: SharedCause }) {
       data-testid="cause"
       {...(cause.chance < SELDOM ? {} : { color: "softInk" })}
     >
+      <Box overflowWrap="anywhere">{cause.value}</Box>
       <Flex gap="3" align="baseline" className="figures">
-        <Box flex="1" minW="0" overflowWrap="anywhere">
-          {cause.value}
-        </Box>
-        <Text flexShrink={0} fontSize="xs">
+        <Text flex="1" minW="0" fontSize="xs">
           {count(cause.bad)} of its {count(cause.count)} bad
           {cause.lift === null ? ", elsewhere none" : `, ${cause.lift.toFixed(1)} times elsewhere`};{" "}
           {chanceText(cause.chance)}

@@ -121,7 +121,7 @@ function ShotList({
       py="3"
       data-testid="patch-shot"
     >
-      <Flex gap="3" align="baseline">
+      <Flex gap="3" align="center">
         {isWatched ? (
           <Text fontWeight="700">{code}</Text>
         ) : (
