@@ -58,6 +58,13 @@ const VIEWS = [
     },
   },
   {
+    name: "patch-all",
+    path: "/p/harbour-lights/patch",
+    async act(page) {
+      await page.getByText(/need rendering\.$/).waitFor();
+    },
+  },
+  {
     name: "shot-night",
     path: `${HL010}?bench=check`,
     night: true,

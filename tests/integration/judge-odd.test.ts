@@ -8,7 +8,7 @@ import { clearFlags } from "@/server/actions/flags";
 import { judgeOdd, setThresholds } from "@/server/actions/judge-odd";
 import { pool } from "@/server/db/pool";
 import { write } from "@/server/db/rows";
-import { catchUp } from "@/server/folder/check";
+import { catchUp, checkSequence } from "@/server/folder/check";
 import { outlookOf } from "@/server/handover/outlook";
 import { handedOverOf } from "@/server/handover/reel-of-row";
 import { measureSome } from "@/server/measuring/measure-files";
@@ -18,6 +18,7 @@ import { viewOdd } from "@/server/views/odd";
 import { loadSequence } from "@/server/views/tally";
 import { formatPhrase } from "@/core/frames/phrase";
 import { frameFile } from "../support/numbered-pictures";
+import { repackedPng } from "../support/repacked-png";
 import { killAndWait, openStage, type Stage, until } from "../support/stage";
 import { layWandering, WANDERING_SIZE, wanderingPicture } from "../support/wandering-pictures";
 
@@ -75,6 +76,27 @@ test("nodes measure what has come, and a page says what is odd, where, and how f
     "Odd among its neighbours, and not judged yet: 7,13,20 (see Check).",
   ]);
   await killAndWait(node);
+});
+
+test("what only unpacking tells is damage: a node finds it, a check of its structure does not take it back, a whole file does", async () => {
+  const { id, file, look } = await messy();
+  const whole = await fs.readFile(file(5));
+  await fs.writeFile(
+    file(5),
+    repackedPng(whole, (rows) => rows.subarray(0, rows.length - 300)),
+  );
+  await look();
+  expect(await flagged(id)).toBe("");
+  await measureAll(id);
+  const damage = [{ frame: 5, source: "check", code: "corrupt" }];
+  expect(await openFindings(pool(), id)).toMatchObject(damage);
+  expect([await flagged(id), (await viewOdd(id)).measured]).toEqual(["5", 23]);
+  await checkSequence(await requireSequence(id));
+  expect(await openFindings(pool(), id)).toMatchObject(damage);
+  await fs.writeFile(file(5), whole);
+  await look();
+  await measureAll(id);
+  expect([await flagged(id), (await viewOdd(id)).measured]).toEqual(["", 24]);
 });
 
 test("accepted, it is flagged with sentence and place; dismissed with a reason, it is none; both can be taken back", async () => {

@@ -1,9 +1,8 @@
 import sharp from "sharp";
-import { chunkBytes, chunksOf, PNG_SIGNATURE } from "@/core/image/png-format";
-import { joinBytes } from "@/core/image/bytes";
 import { readPng } from "@/core/image/png-read";
 import { checkReading } from "./check-deep";
 import { imageTools } from "./image-tools";
+import { repackedPng } from "../../../tests/support/repacked-png";
 
 const [WIDTH, HEIGHT] = [37, 23];
 
@@ -40,21 +39,10 @@ test.each(
   expect([...picture.data]).toEqual(wild(channels, depth === 8 ? 255 : 65_535));
 });
 
-/** The same file with other data in its rows. */
-function repacked(bytes: Uint8Array, change: (filtered: Buffer) => Uint8Array): Buffer {
-  const idat = [...chunksOf(bytes)].filter(({ type }) => type === "IDAT").map(({ data }) => data);
-  const rows = change(Buffer.from(imageTools.inflate(joinBytes(idat), 1e6)!));
-  const parts = [...chunksOf(bytes)]
-    .filter(({ type }) => type !== "IDAT")
-    .map(({ type, data }) => chunkBytes(type, data, imageTools.crc32));
-  parts.splice(-1, 0, chunkBytes("IDAT", imageTools.deflate(rows, 6), imageTools.crc32));
-  return Buffer.from(joinBytes([PNG_SIGNATURE, ...parts]));
-}
-
 test("rows that are too few, or filtered in a way that there is none of, are damage that only a deep look sees", async () => {
   const whole = await written(3, 8, false);
-  const cut = repacked(whole, (rows) => rows.subarray(0, rows.length - 40));
-  const strange = repacked(whole, (rows) => Buffer.from(rows).fill(9, 0, 1));
+  const cut = repackedPng(whole, (rows) => rows.subarray(0, rows.length - 40));
+  const strange = repackedPng(whole, (rows) => Buffer.from(rows).fill(9, 0, 1));
   for (const [bytes, why] of [
     [cut, /does not unpack/],
     [strange, /row 0 is filtered by 9/],

@@ -9,6 +9,7 @@ import { checkFile } from "@/core/image/check-file";
 import { type Asked, planFault } from "@/core/plan/against-plan";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
 import { pool, transact } from "../db/pool";
+import { checkDeep } from "../files/check-deep";
 import { sha256 } from "../files/content";
 import { imageTools } from "../files/image-tools";
 import { appendEvent, appendFrameEvent } from "../store/events";
@@ -70,6 +71,9 @@ async function lookAt(
     bytes = await readRegular(place);
     modifiedMs = before.mtimeMs;
     verdict = checkFile(file.name, bytes, imageTools);
+    // What only unpacking told of these bytes is asked again by unpacking them.
+    if (verdict.verdict === "good" && file.verdict === "damaged" && file.content === sha256(bytes))
+      verdict = await checkDeep(file.name, bytes);
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     if (code === "ENOENT") return;

@@ -4,8 +4,9 @@ import path from "node:path";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { checkDeep } from "../files/check-deep";
-import { appendEvent } from "../store/events";
-import { replaceCheckFinding } from "../store/findings";
+import { sha256 } from "../files/content";
+import { noteDamage } from "../store/damage";
+import { lockFile } from "../store/frame-files";
 import type { Making } from "./making";
 import { fileOf, type Reel } from "./reel";
 
@@ -27,13 +28,14 @@ export async function requireUndamaged(reel: Reel, { signal, say }: Making): Pro
     const bytes = await fs.readFile(place).catch((error: NodeJS.ErrnoException) => {
       throw error.code === "ENOENT" ? new TallyError("handover-picture-gone", { file: name }) : error;
     });
-    const { verdict, code, detail } = await checkDeep(name, bytes);
-    if (verdict !== "damaged") continue;
+    const verdict = await checkDeep(name, bytes);
+    if (verdict.verdict !== "damaged") continue;
+    const { code, detail } = verdict;
     damaged.push(`${name} (${detail ?? code ?? "damaged"})`);
     const { id } = source.sequence;
     await transact(async (tx) => {
-      await replaceCheckFinding(tx, id, slot.from, { code: code ?? "damaged", text: detail ?? "" });
-      await appendEvent(tx, "findings", id);
+      await lockFile(tx, id, slot.from);
+      await noteDamage(tx, { sequenceId: id, frame: slot.from, content: sha256(bytes) }, verdict);
     }, pool());
   }
   say(`deep check: ${seen.size} files, ${damaged.length === 0 ? "all whole" : `${damaged.length} damaged`}`);

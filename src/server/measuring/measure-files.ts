@@ -4,14 +4,17 @@
  */
 import crypto from "node:crypto";
 import path from "node:path";
-import type { MeasuredPicture } from "@/core/image/measure-picture";
+import { type MeasuredPicture, measurePicture } from "@/core/image/measure-picture";
+import type { FileVerdict } from "@/core/image/verdict";
 import { type Pool, transact } from "../db/pool";
 import { sha256 } from "../files/content";
 import { sequencePlace } from "../files/layout";
-import { measureFile } from "../files/measure-file";
+import { checkReading } from "../files/check-deep";
+import { isInteger } from "../files/read-pixels";
 import { whyOutOfSight } from "../files/project-mark";
 import { readRegular } from "../files/read-regular";
-import { fileOfFrame } from "../store/frame-files";
+import { noteDamage } from "../store/damage";
+import { fileOfFrame, lockFile } from "../store/frame-files";
 import {
   endMeasuring,
   leaseMeasuring,
@@ -25,15 +28,18 @@ import { sequenceById, type SequenceRow } from "../store/shots";
 const AT_ONCE = 8;
 const LEASE_SECONDS = 60;
 
+/** Every pixel was unpacked: what was measured, or why it is no whole picture. */
+type Looked =
+  | { readonly kind: "measured"; readonly measured: MeasuredPicture | null }
+  | { readonly kind: "damaged"; readonly verdict: FileVerdict }
+  | "gone"
+  | "later";
+
 /**
- * Null: a picture of a kind that is not shown. "gone": not the file that was meant; once somebody has looked at the one
+ * Nothing measured: a picture of a kind that is not shown. "gone": not the file that was meant; once somebody has looked at the one
  * that is there, it is asked for anew. "later": it cannot be read now.
  */
-async function measureTask(
-  pool: Pool,
-  folder: string,
-  task: MeasureTask,
-): Promise<MeasuredPicture | null | "gone" | "later"> {
+async function measureTask(pool: Pool, folder: string, task: MeasureTask): Promise<Looked> {
   const file = await fileOfFrame(pool, task.sequenceId, task.frame);
   if (file?.content !== task.content) return "gone";
   let bytes: Buffer;
@@ -43,8 +49,17 @@ async function measureTask(
     return (error as NodeJS.ErrnoException).code === "ENOENT" ? "gone" : "later";
   }
   if (sha256(bytes) !== task.content) return "gone";
-  // Whatever a reader trips over: a picture that cannot be measured must not end a node.
-  return measureFile(file.name, bytes).catch(() => null);
+  try {
+    const { verdict, picture } = await checkReading(file.name, bytes);
+    if (verdict.verdict === "damaged") return { kind: "damaged", verdict };
+    return {
+      kind: "measured",
+      measured: picture === null ? null : measurePicture(picture, !isInteger(picture)),
+    };
+  } catch {
+    // Whatever a reader trips over: a picture that cannot be measured must not end a node.
+    return { kind: "measured", measured: null };
+  }
 }
 
 /** Those that this machine sees, of one sequence at a time. */
@@ -79,11 +94,14 @@ export async function measureSome(
   const folder = sequencePlace(sequence);
   for (const task of tasks) {
     if (mustEnd()) break;
-    const measured = await measureTask(pool, folder, task);
-    if (measured === "later") continue;
+    const looked = await measureTask(pool, folder, task);
+    if (looked === "later") continue;
     await transact(async (tx) => {
-      if ((await endMeasuring(tx, task, token)) && measured !== "gone")
-        await saveMeasured(tx, task, measured);
+      // Files are locked before what is to be measured of them, here as wherever one is saved.
+      const file = await lockFile(tx, task.sequenceId, task.frame);
+      if (!(await endMeasuring(tx, task, token)) || looked === "gone") return;
+      if (looked.kind === "measured") await saveMeasured(tx, task, looked.measured);
+      else if (file?.content === task.content) await noteDamage(tx, task, looked.verdict);
     }, pool);
   }
   return tasks.length;

@@ -318,11 +318,13 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
                   Pause now
                 </Button>
               </Tip>
-              <Tip text="Its pictures are not trusted: it gets no frames, with the reason kept">
-                <Button size="xs" variant="plain" onClick={() => setAsking(true)}>
-                  Set aside…
-                </Button>
-              </Tip>
+              <Box>
+                <Tip text="Its pictures are not trusted: it gets no frames, with the reason kept">
+                  <Button size="xs" variant="plain" onClick={() => setAsking(true)}>
+                    Set aside…
+                  </Button>
+                </Tip>
+              </Box>
             </>
           )}
         </Table.Cell>
