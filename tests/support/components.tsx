@@ -16,18 +16,8 @@ import { system } from "@/ui/theme/system";
 import { PLAN } from "./plan";
 import type { RunView } from "@/contract/run-view";
 import type { SequenceView, SiblingView } from "@/contract/sequence-view";
+import { NO_FILES } from "./no-files";
 
-const NO_FILES = {
-  frames: [],
-  seconds: [],
-  luminance: [],
-  noise: [],
-  node: [],
-  nodes: [],
-  content: [],
-  samples: [],
-  bytes: [],
-};
 const NO_HELD = { frames: [], samples: [], share: [], seconds: [] };
 
 export const RUN: RunView = {

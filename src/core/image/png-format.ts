@@ -60,6 +60,17 @@ export function* chunksOf(bytes: Uint8Array): Generator<Chunk> {
   }
 }
 
+/**
+ * Predictor of PNG, chapter 9.4: whichever of left, above and upper left is nearest to their linear guess.
+ */
+export function paeth(a: number, b: number, c: number): number {
+  const p = a + b - c;
+  const pa = Math.abs(p - a);
+  const pb = Math.abs(p - b);
+  const pc = Math.abs(p - c);
+  return pa <= pb && pa <= pc ? a : pb <= pc ? b : c;
+}
+
 /** A chunk as it stands in a file. */
 export function chunkBytes(type: string, data: Uint8Array, crc32: Crc32): Uint8Array {
   const out = new Uint8Array(12 + data.length);

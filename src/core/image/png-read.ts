@@ -6,19 +6,10 @@ import { joinBytes } from "./bytes";
 import type { Inflate } from "./inflate";
 import type { Channels, IntegerImage } from "./pixels";
 import { filteredLength } from "./png-check";
-import { chunksOf, readHeader } from "./png-format";
+import { chunksOf, paeth, readHeader } from "./png-format";
 
 /** Chunks that say how numbers are to be taken: a codec knows what to do with them. */
 const MEANT_OTHERWISE = new Set(["tRNS", "iCCP"]);
-
-/** Of left, above and upper left the one that is nearest to where they lead to (PNG, 9.4). */
-function paeth(a: number, b: number, c: number): number {
-  const p = a + b - c;
-  const pa = Math.abs(p - a);
-  const pb = Math.abs(p - b);
-  const pc = Math.abs(p - c);
-  return pa <= pb && pa <= pc ? a : pb <= pc ? b : c;
-}
 
 /**
  * Takes the filter of a row back, in its place. @param row without its filter byte

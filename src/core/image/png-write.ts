@@ -5,7 +5,7 @@
  */
 import { joinBytes, latin1, viewOf } from "./bytes";
 import type { IntegerImage } from "./pixels";
-import { chunkBytes, type Crc32, PNG_SIGNATURE } from "./png-format";
+import { chunkBytes, type Crc32, paeth, PNG_SIGNATURE } from "./png-format";
 
 export interface PngWriteTools {
   readonly crc32: Crc32;
@@ -25,17 +25,6 @@ export type PngTexts = Readonly<Record<string, string>>;
 
 /** PNG's colour type of each number of channels. */
 const COLOUR_TYPE = { 1: 0, 2: 4, 3: 2, 4: 6 } as const;
-
-/**
- * Predictor of PNG, chapter 9.4: whichever of left, above and upper left is nearest to their linear guess.
- */
-function paeth(a: number, b: number, c: number): number {
-  const p = a + b - c;
-  const pa = Math.abs(p - a);
-  const pb = Math.abs(p - b);
-  const pc = Math.abs(p - c);
-  return pa <= pb && pa <= pc ? a : pb <= pc ? b : c;
-}
 
 /** Number of the filter, and what it foretells from left, above and upper left. */
 const PREDICTORS: readonly (readonly [number, (a: number, b: number, c: number) => number])[] = [

@@ -3,23 +3,12 @@ import { deriveTally, NO_FACTS } from "@/core/tally/tally";
 import { FilesByFrame } from "../live/files-by-frame";
 import { makeBandData } from "./band-data";
 import { drawLanes } from "./lanes";
+import { NO_FILES } from "../../../tests/support/no-files";
 import { firstWindow, layoutBand } from "./layout";
 
 const data = makeBandData(deriveTally({ ...NO_FACTS, asked: rangeSet(1001, 1096) }));
 const layout = layoutBand(1100, firstWindow(96), 96, 1);
-const files = new FilesByFrame({
-  ...{
-    frames: [],
-    seconds: [],
-    luminance: [],
-    noise: [],
-    node: [],
-    nodes: [],
-    content: [],
-    samples: [],
-    bytes: [],
-  },
-});
+const files = new FilesByFrame(NO_FILES);
 const marksOf = (used: ReturnType<typeof rangeSet>) =>
   drawLanes(["the edit uses"], { files, markers: {}, used, sound: null }, data, layout);
 

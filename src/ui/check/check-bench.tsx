@@ -22,6 +22,7 @@ import { ThresholdsForm } from "./thresholds-form";
 import { useOdd } from "./use-odd";
 import { findingText, sourceText, STATE_WORD } from "./words";
 import type { FindingView } from "@/contract/sequence-view";
+import { UNDERLINED } from "../theme/underlined";
 
 /** More lines than a person reads at once; the band and the phrase show the rest. */
 const FINDINGS_SHOWN = 200;
@@ -217,9 +218,7 @@ function FindingLine({ finding }: { readonly finding: FindingView }) {
     <Flex
       gap="3"
       py="1.5"
-      borderBottomWidth="1px"
-      borderStyle="dotted"
-      borderColor="rule"
+      {...UNDERLINED}
       align="baseline"
       {...(isOpen ? {} : { color: "softInk" })}
       data-testid="finding"

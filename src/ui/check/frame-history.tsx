@@ -13,6 +13,7 @@ import { Refusal } from "../page/states";
 import { usePointed, useSequenceNow } from "../shot/shot-context";
 import { clock, count, duration, size } from "../words";
 import { eventText } from "./event-text";
+import { UNDERLINED } from "../theme/underlined";
 
 const ANEW_MS = 5_000;
 
@@ -82,15 +83,7 @@ function Told({ told: { file, measures, events } }: { readonly told: FrameHistor
 
 function Event({ event, now }: { readonly event: FrameEvent; readonly now: number | null }) {
   return (
-    <Flex
-      gap="3"
-      py="1"
-      align="baseline"
-      borderBottomWidth="1px"
-      borderStyle="dotted"
-      borderColor="rule"
-      data-testid="history-line"
-    >
+    <Flex gap="3" py="1" align="baseline" {...UNDERLINED} data-testid="history-line">
       <Text color="softInk" fontSize="xs" className="figures" w="110px" flexShrink={0}>
         {now === null ? "" : clock(event.at, now)}
       </Text>

@@ -22,6 +22,7 @@ import { judgedGroups, namedOdd, type OddGroup, oddGroups, type OddOrder, ordere
 import { OddStrip } from "./odd-strip";
 import { useJudge } from "./use-odd";
 import { ODD_WORD } from "./words";
+import { UNDERLINED } from "../theme/underlined";
 
 /** More lines than a person reads at once; the band shows the rest. */
 const SHOWN = 200;
@@ -177,9 +178,7 @@ function OddRow({ group, isMeant }: { readonly group: OddGroup; readonly isMeant
       gap="3"
       py="1"
       align="baseline"
-      borderBottomWidth="1px"
-      borderStyle="dotted"
-      borderColor="rule"
+      {...UNDERLINED}
       {...(isMeant ? { bg: "paper" } : {})}
       {...(group.state === "open" ? {} : { color: "softInk" })}
       data-testid="odd-line"

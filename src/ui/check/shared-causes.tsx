@@ -24,6 +24,7 @@ import { usePointed, useSequenceNow, useShotWork } from "../shot/shot-context";
 import type { FilesByFrame } from "../live/files-by-frame";
 import { Tip } from "../theme/tip";
 import { count, frames } from "../words";
+import { UNDERLINED } from "../theme/underlined";
 
 /** Fewer lines than a person takes for a result. */
 const SHOWN = 5;
@@ -135,14 +136,7 @@ function CauseLine({ cause }: { readonly cause: SharedCause }) {
   const { selection } = usePointed();
   const [isAsking, setAsking] = useState(false);
   return (
-    <Box
-      py="1"
-      borderBottomWidth="1px"
-      borderStyle="dotted"
-      borderColor="rule"
-      data-testid="cause"
-      {...(cause.chance < SELDOM ? {} : { color: "softInk" })}
-    >
+    <Box py="1" {...UNDERLINED} data-testid="cause" {...(cause.chance < SELDOM ? {} : { color: "softInk" })}>
       <Box overflowWrap="anywhere">{cause.value}</Box>
       <Flex gap="3" align="baseline" className="figures">
         <Text flex="1" minW="0" fontSize="xs">

@@ -12,6 +12,7 @@ import { useNow } from "../page/header";
 import { Refusal } from "../page/states";
 import { clock, count, duration, size } from "../words";
 import { handoverFile, handoverLogKey, type HandoverDeeds } from "./use-handovers";
+import { UNDERLINED } from "../theme/underlined";
 
 const GAPS_WORD = { stop: "", hold: ", gaps held", card: ", gaps as cards" } as const;
 
@@ -76,14 +77,7 @@ function HandoverLine({
   const { id, wish, state, result, fault, progress, isOutOfDate } = handover;
   const isEnded = isOver(state);
   return (
-    <Box
-      py="2"
-      borderBottomWidth="1px"
-      borderStyle="dotted"
-      borderColor="rule"
-      data-testid="handover"
-      data-state={state}
-    >
+    <Box py="2" {...UNDERLINED} data-testid="handover" data-state={state}>
       <Flex gap="3" align="baseline" justify="space-between">
         <Text fontWeight="700" minW="0" overflowWrap="anywhere">
           {handover.name ?? handover.path.split("/").at(-1)}

@@ -13,6 +13,7 @@ import { Header } from "../page/header";
 import { Refusal } from "../page/states";
 import { frames } from "../words";
 import { StrokeKey } from "./stroke-key";
+import { UNDERLINED } from "../theme/underlined";
 
 /** As the pages hear them. Keys work where no field has the focus. */
 const KEYS: readonly (readonly [string, string])[] = [
@@ -128,14 +129,7 @@ export function HelpPage() {
               Keys
             </Heading>
             {KEYS.map(([key, meaning]) => (
-              <Flex
-                key={key}
-                gap="4"
-                py="1.5"
-                borderBottomWidth="1px"
-                borderStyle="dotted"
-                borderColor="rule"
-              >
+              <Flex key={key} gap="4" py="1.5" {...UNDERLINED}>
                 <Text fontFamily="mono" w="120px" flexShrink={0}>
                   {key}
                 </Text>

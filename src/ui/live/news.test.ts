@@ -8,18 +8,8 @@ import { readLines } from "./lines-wanted";
 import { withChangesHeard } from "./changes-heard";
 import { News } from "./news";
 import { queryKeys } from "./query-keys";
+import { NO_FILES } from "../../../tests/support/no-files";
 
-const NO_FILES = {
-  frames: [],
-  seconds: [],
-  luminance: [],
-  noise: [],
-  node: [],
-  nodes: [],
-  content: [],
-  samples: [],
-  bytes: [],
-};
 const framesOf = (id: number, first: number, last: number, waiting = EMPTY) => ({
   id,
   tally: packTally(deriveTally({ ...NO_FACTS, asked: rangeSet(first, last), waiting })),

@@ -2,6 +2,7 @@
 /** The one pattern of all benches: what you decide on the left, what follows from it on the right. */
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
+import { UNDERLINED } from "../theme/underlined";
 
 export interface BenchProps {
   /** What is decided here. */
@@ -65,15 +66,7 @@ export function Caption({ children }: { readonly children: ReactNode }) {
 /** One line of a ledger: what it is, and the figure. */
 export function Line({ label, children }: { readonly label: ReactNode; readonly children: ReactNode }) {
   return (
-    <Flex
-      justify="space-between"
-      gap="4"
-      py="1"
-      borderBottomWidth="1px"
-      borderStyle="dotted"
-      borderColor="rule"
-      className="figures"
-    >
+    <Flex justify="space-between" gap="4" py="1" {...UNDERLINED} className="figures">
       <Box color="softInk" flexShrink={0}>
         {label}
       </Box>

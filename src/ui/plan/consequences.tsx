@@ -27,6 +27,7 @@ import { nameOfShot } from "../live/api";
 import { useScene } from "../live/queries";
 import { useStorage } from "../shot/use-storage";
 import { guessPassBytes } from "@/core/plan/pass-bytes";
+import { UNDERLINED } from "../theme/underlined";
 
 /**
  * Worked out on the page at each key, by the same functions that the server decides with. Where the plan
@@ -91,16 +92,7 @@ function Warning({
   readonly mend: { readonly text: string; readonly apply: () => void } | null;
 }) {
   return (
-    <Flex
-      justify="space-between"
-      gap="4"
-      py="1"
-      borderBottomWidth="1px"
-      borderStyle="dotted"
-      borderColor="rule"
-      align="center"
-      role="alert"
-    >
+    <Flex justify="space-between" gap="4" py="1" {...UNDERLINED} align="center" role="alert">
       <Text color="ochre">{text}</Text>
       {mend !== null && (
         <Button size="xs" variant="outline" flexShrink={0} onClick={mend.apply}>

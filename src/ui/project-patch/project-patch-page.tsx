@@ -15,6 +15,7 @@ import { Header } from "../page/header";
 import { Loading, Refusal, Trouble } from "../page/states";
 import { count, frames } from "../words";
 import { framesOf, type Started, usePatches, useStartPatches } from "./use-patches";
+import { UNDERLINED } from "../theme/underlined";
 
 const shotsText = (n: number): string => `${count(n)} shot${n === 1 ? "" : "s"}`;
 
@@ -147,9 +148,7 @@ function ShotList({
               ml="6"
               py="1"
               align="baseline"
-              borderBottomWidth="1px"
-              borderStyle="dotted"
-              borderColor="rule"
+              {...UNDERLINED}
               data-testid="patch-range"
             >
               <Text w="220px" flexShrink={0} overflowWrap="anywhere">

@@ -19,6 +19,7 @@ import { useSequenceNow, useShotWork } from "../shot/shot-context";
 import { finePoints, pointText } from "./words";
 import { queryKeys } from "../live/query-keys";
 import type { PreflightView } from "@/contract/run-view";
+import { UNDERLINED } from "../theme/underlined";
 
 /** Nodes hash files for it: not at every keystroke. */
 const SETTLE_MS = 500;
@@ -190,15 +191,7 @@ function PreflightLine({
     }
   };
   return (
-    <Flex
-      gap="3"
-      py="1"
-      borderBottomWidth="1px"
-      borderStyle="dotted"
-      borderColor="rule"
-      align="center"
-      role={verdict === "stop" ? "alert" : undefined}
-    >
+    <Flex gap="3" py="1" {...UNDERLINED} align="center" role={verdict === "stop" ? "alert" : undefined}>
       <Text w="44px" flexShrink={0} fontSize="xs" fontWeight="700" color={VERDICT_INK[verdict]}>
         {VERDICT_WORD[verdict]}
       </Text>
