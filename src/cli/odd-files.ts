@@ -7,6 +7,7 @@ import { groupBy } from "@/core/many";
 import { groupFiles } from "@/core/naming/group-files";
 import { type Odd, USUAL_THRESHOLDS } from "@/core/odd/odd";
 import { oddOnes } from "@/core/odd/odd-ones";
+import { otherFrames } from "@/core/odd/other-frames";
 import { profileOf } from "@/core/odd/profile";
 import { sha256 } from "@/server/files/content";
 import type { FileOrigin } from "@/server/files/origin";
@@ -40,19 +41,24 @@ export interface FileOddities {
 /** What is odd of a file among others, or against its own name. */
 type OddFile = Omit<Odd, "frame" | "code"> & { readonly code: Odd["code"] | "other-frame" };
 
-/** A file that says of itself that it is another frame's. */
-const otherFrame = (says: number | null, frame: number): readonly OddFile[] =>
-  says === null || says === frame
-    ? []
-    : [
+/** Files that say of themselves that they are other frames', by frame. */
+const saidOtherwise = (files: ReadonlyMap<number, MeasuredFile>): ReadonlyMap<number, readonly OddFile[]> =>
+  new Map(
+    otherFrames(
+      [...files].flatMap(([frame, { says }]) => (says.frame === null ? [] : [{ frame, says: says.frame }])),
+    ).map(({ frame, says, expected }) => [
+      frame,
+      [
         {
           code: "other-frame",
           value: says,
-          expected: frame,
+          expected,
           region: null,
-          sentence: `The file says that it is frame ${says}, its name that it is ${frame}.`,
+          sentence: `The file says that it is frame ${says}; by its name and by the others it is ${expected}.`,
         },
-      ];
+      ],
+    ]),
+  );
 
 /** By file. Each sequence of each folder is looked at by itself. */
 export async function oddFiles(files: readonly MeasuredFile[]): Promise<ReadonlyMap<string, FileOddities>> {
@@ -67,8 +73,9 @@ export async function oddFiles(files: readonly MeasuredFile[]): Promise<Readonly
     );
     for (const sequence of sequences) {
       const fileOf = new Map(sequence.files.map(({ frame, name }) => [frame, byName.get(name)!]));
-      for (const [frame, { file, says, measured }] of fileOf)
-        told.set(file, { measures: measured.measures, odd: otherFrame(says.frame, frame) });
+      const otherwise = saidOtherwise(fileOf);
+      for (const [frame, { file, measured }] of fileOf)
+        told.set(file, { measures: measured.measures, odd: otherwise.get(frame) ?? [] });
       const frames = [...fileOf].map(([frame, { file, bytes, modifiedMs, says, measured }]) => ({
         frame,
         ...measured,

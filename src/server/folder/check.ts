@@ -87,7 +87,8 @@ async function lookAt(
     verdict.verdict === "damaged"
       ? { code: verdict.code ?? "damaged", text: verdict.detail ?? "" }
       : verdict.verdict === "good" && asked !== null
-        ? planFault(frame, { ...verdict, frame: origin.frame }, asked)
+        ? // What comes from elsewhere may have been numbered anew.
+          planFault(frame, { ...verdict, frame: sequence.source === null ? origin.frame : null }, asked)
         : null;
   const content = sha256(bytes);
   await transact(async (tx) => {
