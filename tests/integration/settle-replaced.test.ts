@@ -7,6 +7,7 @@ import { settleReplaced } from "@/server/actions/settle-replaced";
 import { startRun } from "@/server/actions/start-run";
 import { pool } from "@/server/db/pool";
 import { asideFolderOf } from "@/server/folder/aside";
+import { catchUp } from "@/server/folder/check";
 import { acceptedFolder } from "@/server/files/layout";
 import { openFindings } from "@/server/store/findings";
 import { requireSequence } from "@/server/store/shots";
@@ -138,10 +139,19 @@ test("a case is closed once nothing waits: its report shows before and now, and 
   ]);
   expect(await aside()).toBe(3);
   await settleReplaced(id, { decision: "accept", phrase: "3" });
+  // Of a frame whose new file is damaged the one before is the only one.
+  const [, second] = Object.keys(after).sort();
+  const place = path.join(folder, second!);
+  await fs.truncate(place, 40);
+  await catchUp(await requireSequence(id));
+  const first = await stage.cli("export", "RE1", "--as", "case");
+  expect([first.code, await aside()]).toEqual([0, 1]);
+  await fs.writeFile(place, Buffer.from(after[second!]!, "base64"));
+  await catchUp(await requireSequence(id));
   const closed = await stage.cli("export", "RE1", "--as", "case", "--json");
   expect([closed.code, closed.stderr]).toEqual([0, ""]);
   const page = await fs.readFile((JSON.parse(closed.stdout) as { path: string }).path, "utf8");
-  for (const part of ["What was made again", "a crane jumps", "Frame 3 before", "Frame 3 now", "by quay-1"])
+  for (const part of ["What was made again", "a crane jumps", "Frame 2 before", "Frame 2 now", "by quay-1"])
     expect(page).toContain(part);
   expect(await aside()).toBe(0);
   expect(await contents()).toEqual(after);

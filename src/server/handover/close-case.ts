@@ -3,9 +3,11 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { formatPhrase, shorten } from "@/core/frames/phrase";
 import { setOf } from "@/core/frames/frame-set";
+import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { acceptedFolder } from "../files/layout";
-import { asideFiles, asideFolderOf, asideNames, asideNamesIn } from "../folder/aside";
+import { asideFiles, asideFolderOf, asideNames, asideNamesIn, asidesByFrame } from "../folder/aside";
+import { goodFrames } from "../store/housekeeping";
 import { requireSequence, type SequenceRow } from "../store/shots";
 
 /** @throws TallyError `case-open` while frames wait to be accepted: of those the file before is wanted */
@@ -15,10 +17,16 @@ export async function requireClosable(sequence: SequenceRow): Promise<void> {
     throw new TallyError("case-open", { frames: shorten(formatPhrase(setOf([...waiting.keys()]))) });
 }
 
-/** Files whose successors were accepted, absolute: those that a report which is begun now tells of. */
+/**
+ * Files whose successors were accepted, absolute: those that a report which is begun now tells of. Where the successor is
+ * gone or damaged by now, the file before is the only one, and stays.
+ */
 export async function acceptedFiles(sequenceId: number): Promise<readonly string[]> {
   const folder = acceptedFolder(asideFolderOf(await requireSequence(sequenceId)));
-  return (await asideNamesIn(folder)).map((name) => path.join(folder, name));
+  const good = await goodFrames(pool(), sequenceId);
+  return [...asidesByFrame(await asideNamesIn(folder))].flatMap(([frame, names]) =>
+    good.has(frame) ? names.map((name) => path.join(folder, name)) : [],
+  );
 }
 
 export async function removeFiles(files: readonly string[]): Promise<void> {
