@@ -16,6 +16,7 @@ import { viewSequence } from "@/server/views/sequence";
 import { withChangesHeard } from "@/ui/live/changes-heard";
 import { News } from "@/ui/live/news";
 import { queryKeys } from "@/ui/live/query-keys";
+import { putOtherPicture } from "../support/other-picture";
 import { openStage, type Stage, until } from "../support/stage";
 
 /** Long enough that a frame is seen while it is made. */
@@ -106,7 +107,7 @@ test("frames that are rendered, fail their check, are flagged and patched: what 
     await checkSequence(await requireSequence(shot.sequenceId));
     // Not what the plan makes: rendered again, they come out differently.
     for (const frame of ["0005", "0006"])
-      await fs.copyFile(path.join(shot.folder, "N1.0001.png"), path.join(shot.folder, `N1.${frame}.png`));
+      await putOtherPicture(path.join(shot.folder, "N1.0001.png"), path.join(shot.folder, `N1.${frame}.png`));
     await catchUp(await requireSequence(shot.sequenceId));
     await flagFrames(shot.sequenceId, "5-6", "too dark");
     await agree("what a check and a person found is shown");

@@ -17,6 +17,7 @@ import { requireSequence } from "@/server/store/shots";
 import { flagFrames } from "@/server/actions/flags";
 import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
+import { putOtherPicture } from "../support/other-picture";
 import { openStage, type Stage, until } from "../support/stage";
 import { viewLog } from "@/server/views/logs";
 import { claimOfRun } from "@/server/queue/claim";
@@ -100,7 +101,7 @@ test("a flagged frame is patched alone: the old file is kept aside, the flag is 
     [1, 2, 4].map(async (n) => [(await fs.stat(file(n))).mtimeMs, await fs.readFile(file(n))] as const),
   );
   // Somebody's program has put another picture there: rendered again, it comes out differently.
-  await fs.copyFile(file(2), file(3));
+  await putOtherPicture(file(2), file(3));
   await catchUp(await requireSequence(shot.sequenceId));
   const old = await fs.readFile(file(3));
   await flagFrames(shot.sequenceId, "3", "a gull flew through");
