@@ -1,5 +1,5 @@
 /** One look at a picture file: whether it is whole, and what is measured of it. */
-import fs from "node:fs/promises";
+import fs from "node:fs";
 import path from "node:path";
 import { checkFile } from "@/core/image/check-file";
 import { type MeasuredPicture, measurePicture } from "@/core/image/measure-picture";
@@ -21,13 +21,16 @@ export interface LookedAt {
   readonly measured: MeasuredPicture | null;
 }
 
-/** A file that cannot be read is an answer, too. */
+/**
+ * For worker threads and commands: it reads in one go and lets nothing else run meanwhile. A file that cannot be read is an
+ * answer, too.
+ */
 export async function lookAtFile(file: string, depth: LookDepth): Promise<LookedAt> {
   let bytes: Buffer;
   let modifiedMs: number;
   try {
-    bytes = await fs.readFile(file);
-    modifiedMs = (await fs.stat(file)).mtimeMs;
+    bytes = fs.readFileSync(file);
+    modifiedMs = fs.statSync(file).mtimeMs;
   } catch (error) {
     const why = `the file cannot be read (${(error as NodeJS.ErrnoException).code})`;
     const verdict = damaged(null, "unreadable", why);
