@@ -4,12 +4,13 @@
  */
 import sharp from "sharp";
 import { checkFile, kindOf } from "@/core/image/check-file";
+import { type MeasuredPicture, measurePicture } from "@/core/image/measure-picture";
 import { MAX_SIDE } from "@/core/image/pixels";
 import { readPng } from "@/core/image/png-read";
 import { tiffCompression } from "@/core/image/tiff-check";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
 import { imageTools } from "./image-tools";
-import { PictureUnreadable, type ReadPicture, readPixels } from "./read-pixels";
+import { isInteger, PictureUnreadable, type ReadPicture, readPixels } from "./read-pixels";
 import { BY_PIECE, packedFault } from "./tiff-codecs";
 
 /** Codes of a TIFF's compression that the codec reads and the core does not. */
@@ -79,4 +80,16 @@ export async function checkReading(
     throw error;
   });
   return { verdict, picture };
+}
+
+/**
+ * The deep check, with what was measured of the pixels: floats are taken for scene light, integers for what displays show.
+ * @returns nothing measured where there is no picture
+ */
+export async function checkMeasuring(
+  name: string,
+  bytes: Buffer,
+): Promise<{ readonly verdict: FileVerdict; readonly measured: MeasuredPicture | null }> {
+  const { verdict, picture } = await checkReading(name, bytes);
+  return { verdict, measured: picture === null ? null : measurePicture(picture, !isInteger(picture)) };
 }

@@ -2,7 +2,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { checkFile } from "@/core/image/check-file";
-import { type MeasuredPicture, measurePicture } from "@/core/image/measure-picture";
+import type { MeasuredPicture } from "@/core/image/measure-picture";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
 import { imageTools } from "./image-tools";
 import { type FileOrigin, NO_ORIGIN, originOf } from "./origin";
@@ -40,12 +40,7 @@ export async function lookAtFile(file: string, depth: LookDepth): Promise<Looked
   const known = { bytes: bytes.length, modifiedMs, says: originOf(bytes) };
   if (depth === "quick") return { verdict: checkFile(name, bytes, imageTools), ...known, measured: null };
   // Codecs are loaded by whoever needs them.
-  const { checkDeep, checkReading } = await import("./check-deep");
+  const { checkDeep, checkMeasuring } = await import("./check-deep");
   if (depth === "deep") return { verdict: await checkDeep(name, bytes), ...known, measured: null };
-  const { verdict, picture } = await checkReading(name, bytes);
-  return {
-    verdict,
-    ...known,
-    measured: picture === null ? null : measurePicture(picture, !("depth" in picture)),
-  };
+  return { ...(await checkMeasuring(name, bytes)), ...known };
 }

@@ -4,13 +4,12 @@
  */
 import crypto from "node:crypto";
 import path from "node:path";
-import { type MeasuredPicture, measurePicture } from "@/core/image/measure-picture";
+import type { MeasuredPicture } from "@/core/image/measure-picture";
 import type { FileVerdict } from "@/core/image/verdict";
 import { type Pool, transact } from "../db/pool";
 import { sha256 } from "../files/content";
 import { sequencePlace } from "../files/layout";
-import { checkReading } from "../files/check-deep";
-import { isInteger } from "../files/read-pixels";
+import { checkMeasuring } from "../files/check-deep";
 import { whyOutOfSight } from "../files/project-mark";
 import { readRegular } from "../files/read-regular";
 import { noteDamage } from "../store/damage";
@@ -36,8 +35,8 @@ type Looked =
   | "later";
 
 /**
- * Nothing measured: a picture of a kind that is not shown. "gone": not the file that was meant; once somebody has looked at the one
- * that is there, it is asked for anew. "later": it cannot be read now.
+ * Nothing measured: a picture of a kind that is not shown. "gone": not the file that was meant; once somebody has looked
+ * at the one that is there, it is asked for anew. "later": it cannot be read now.
  */
 async function measureTask(pool: Pool, folder: string, task: MeasureTask): Promise<Looked> {
   const file = await fileOfFrame(pool, task.sequenceId, task.frame);
@@ -50,12 +49,8 @@ async function measureTask(pool: Pool, folder: string, task: MeasureTask): Promi
   }
   if (sha256(bytes) !== task.content) return "gone";
   try {
-    const { verdict, picture } = await checkReading(file.name, bytes);
-    if (verdict.verdict === "damaged") return { kind: "damaged", verdict };
-    return {
-      kind: "measured",
-      measured: picture === null ? null : measurePicture(picture, !isInteger(picture)),
-    };
+    const { verdict, measured } = await checkMeasuring(file.name, bytes);
+    return verdict.verdict === "damaged" ? { kind: "damaged", verdict } : { kind: "measured", measured };
   } catch {
     // Whatever a reader trips over: a picture that cannot be measured must not end a node.
     return { kind: "measured", measured: null };
