@@ -5,6 +5,7 @@
 import type { SceneLighting } from "@/contract/scene";
 import { EMPTY, type FrameSet, setOf, members, intersection, union } from "@/core/frames/frame-set";
 import type { LookSources } from "@/core/plan/fingerprint";
+import { groupBy } from "@/core/many";
 import { passBits } from "@/core/plan/passes";
 import { MAX_PLAN_FRAMES, plansSequence, type ReadPlan, sequencesOf } from "@/core/plan/plan";
 import { type Extent, followedFrames } from "@/core/plan/watched";
@@ -242,14 +243,11 @@ export async function loadVersion(
 
 /** Frames whose file each node made, for every node that made any. */
 function framesByNode(files: readonly FileRow[]): Record<string, FrameSet> {
-  const lists = new Map<string, number[]>();
-  for (const file of files) {
-    if (file.node === null) continue;
-    const list = lists.get(file.node);
-    if (list === undefined) lists.set(file.node, [file.frame]);
-    else list.push(file.frame);
-  }
-  return Object.fromEntries([...lists].map(([node, frames]) => [node, setOf(frames)]));
+  return Object.fromEntries(
+    [...groupBy(files, ({ node }) => node)].flatMap(([node, own]) =>
+      node === null ? [] : [[node, setOf(own.map(({ frame }) => frame))] as const],
+    ),
+  );
 }
 
 /** Frames that a phrase means where the names of a sequence may be used. @throws TallyError `phrase-wrong` */
