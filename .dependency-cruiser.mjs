@@ -112,7 +112,7 @@ const config = {
       from: {
         orphan: true,
         path: "^src/",
-        pathNot: [TEST, "^src/app/", "\\.d\\.ts$", "^src/(proxy|instrumentation)\\.ts$"],
+        pathNot: [TEST, "^src/app/", "\\.d\\.ts$", "^src/core/image/wasm/", "^src/(proxy|instrumentation)\\.ts$"],
       },
       to: {},
     },

@@ -32,7 +32,17 @@ const NO_SPREAD = "As many arguments as there are values fill the stack: core/ma
 const ONE_BUILDER = "Only engines/frame-job.ts builds a FrameJob: call buildFrameJob.";
 
 export default tseslint.config(
-  { ignores: ["node_modules/**", ".next/**", "dist/**", "var/**", "next-env.d.ts"] },
+  {
+    ignores: [
+      "node_modules/**",
+      ".next/**",
+      "dist/**",
+      "var/**",
+      "next-env.d.ts",
+      // AssemblyScript, which has types of its own.
+      "src/core/image/wasm/**",
+    ],
+  },
   ...next,
   {
     files: ["**/*.{ts,tsx}"],

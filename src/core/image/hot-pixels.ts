@@ -1,9 +1,6 @@
 /** Hot pixels (fireflies): single ones far brighter than all that surrounds them. */
-import type { LuminanceRow } from "./measure";
 import type { Region } from "./sketch";
 
-/** A hot pixel is so much brighter than the median of the nine around it, as shown. */
-const HOT_STEP = 0.3;
 /** Fewer of the eight around it may be as bright: more are a thing in the picture. */
 const HOT_NEIGHBOURS = 1;
 
@@ -30,23 +27,22 @@ export class HotPixels {
   #top = Infinity;
   #bottom = -1;
   readonly #nine = new Float32Array(9);
+  readonly #step: number;
 
-  /** The inner pixels of row `y`; each row as long as the others. */
-  look(y: number, above: LuminanceRow, row: LuminanceRow, below: LuminanceRow): void {
-    const last = row.length - 1;
-    let own = row[1] ?? 0;
-    let rise = own - (row[0] ?? 0);
-    for (let x = 1; x < last; x++) {
-      const behind = row[x + 1]!;
-      const next = behind - own;
-      // Far above one of the two beside it: all but one of the eight around have to be that far below.
-      if ((rise >= HOT_STEP || next <= -HOT_STEP) && this.#isHot(x, above, row, below)) this.#add(x, y);
-      own = behind;
-      rise = next;
-    }
+  /** @param step a hot pixel is so much brighter than the median of the nine around it, as shown */
+  constructor(step: number) {
+    this.#step = step;
   }
 
-  #isHot(x: number, above: LuminanceRow, row: LuminanceRow, below: LuminanceRow): boolean {
+  /**
+   * Places in row `y` that are far above one of the two beside them: all but one of the eight around have to be that far
+   * below.
+   */
+  look(y: number, candidates: Int32Array, above: Float32Array, row: Float32Array, below: Float32Array): void {
+    for (const x of candidates) if (this.#isHot(x, above, row, below)) this.#add(x, y);
+  }
+
+  #isHot(x: number, above: Float32Array, row: Float32Array, below: Float32Array): boolean {
     const nine = this.#nine;
     const own = row[x]!;
     let bright = 0;
@@ -54,9 +50,9 @@ export class HotPixels {
     for (const line of [above, row, below])
       for (let dx = -1; dx <= 1; dx++, k++) {
         nine[k] = line[x + dx]!;
-        if (k !== 4 && own - nine[k]! < HOT_STEP) bright++;
+        if (k !== 4 && own - nine[k]! < this.#step) bright++;
       }
-    return bright <= HOT_NEIGHBOURS && own - medianOfNine(nine) >= HOT_STEP;
+    return bright <= HOT_NEIGHBOURS && own - medianOfNine(nine) >= this.#step;
   }
 
   #add(x: number, y: number): void {

@@ -46,14 +46,11 @@ export function noiseOf(image: IntegerImage): number {
   return grainDeviation(sum, width, height);
 }
 
-/** Luminance of the pixels of a row. */
-export type LuminanceRow = Float32Array | Float64Array;
-
 /**
  * Of the inner pixels of one row, what its two Laplacians differ by: the mask is what [1, -2, 1] makes of itself down and
  * across, so that each sum down serves three pixels.
  */
-export function grainOfRow(above: LuminanceRow, row: LuminanceRow, below: LuminanceRow): number {
+function grainOfRow(above: Float32Array, row: Float32Array, below: Float32Array): number {
   const width = row.length;
   if (width < 3) return 0;
   let sum = 0;

@@ -64,15 +64,17 @@ export function readPng(bytes: Uint8Array, inflate: Inflate): IntegerImage | nul
   if (filtered?.length !== length) return null;
   const step = (channels * bitDepth) / 8;
   const rowBytes = width * step;
-  const data = new Uint8Array(rowBytes * height);
   let above: Uint8Array | null = null;
   for (let y = 0; y < height; y++) {
     const from = y * (rowBytes + 1);
-    const row = data.subarray(y * rowBytes, (y + 1) * rowBytes);
-    row.set(filtered.subarray(from + 1, from + 1 + rowBytes));
-    if (!unfilter(filtered[from]!, row, above, step)) return null;
+    const filter = filtered[from]!;
+    // Rows move up over their filters: a second room of the picture's size would cost as much as half of the unpacking.
+    filtered.copyWithin(y * rowBytes, from + 1, from + 1 + rowBytes);
+    const row = filtered.subarray(y * rowBytes, (y + 1) * rowBytes);
+    if (!unfilter(filter, row, above, step)) return null;
     above = row;
   }
+  const data = filtered.subarray(0, rowBytes * height);
   const shape = { width, height, channels: channels as Channels };
   if (bitDepth === 8) return { ...shape, depth: 8, data };
   const words = new Uint16Array(data.length / 2);
