@@ -489,6 +489,7 @@ beforeAll(async () => {
     "GET /api/sequences/[id]/frames/[frame]/so-far": { path: { id: fourth.sequenceId, frame: lease.frame } },
     "DELETE /api/sequences/[id]/leftovers": { path: id(sequenceId), body: wish },
     "GET /api/sequences/[id]/circumstances": { path: id(sequenceId) },
+    "GET /api/sequences/[id]/measures": { path: id(sequenceId) },
     "GET /api/sequences/[id]/odd": { path: id(sequenceId) },
     "POST /api/sequences/[id]/odd/judge": {
       path: id(sequenceId),

@@ -84,6 +84,8 @@ export interface ExrPart {
   readonly isDeep: boolean;
   /** Frames a second, as the file says; null where it says none. */
   readonly rate: { readonly numerator: number; readonly denominator: number } | null;
+  /** x and y of red, green, blue and white; null where the file says nothing of them. */
+  readonly primaries: readonly number[] | null;
   /** Attributes of type string, by name. */
   readonly texts: ReadonlyMap<string, string>;
 }
@@ -126,6 +128,7 @@ export function readExrHeader(bytes: Uint8Array): ExrHeader | null {
     let display: ExrWindow | null = null;
     let tiles: ExrTiles | null = null;
     let rate: ExrPart["rate"] = null;
+    let primaries: ExrPart["primaries"] = null;
     let type = "";
     const texts = new Map<string, string>();
     for (let first = true; ; first = false) {
@@ -161,6 +164,8 @@ export function readExrHeader(bytes: Uint8Array): ExrHeader | null {
         };
       } else if (name === "framesPerSecond" && kind === "rational" && size === 8) {
         rate = { numerator: view.getInt32(at, true), denominator: view.getUint32(at + 4, true) };
+      } else if (name === "chromaticities" && size === 32) {
+        primaries = Array.from({ length: 8 }, (_, i) => view.getFloat32(at + i * 4, true));
       } else if (kind === "string") {
         const said = fromLatin1(value);
         texts.set(name, said);
@@ -185,7 +190,7 @@ export function readExrHeader(bytes: Uint8Array): ExrHeader | null {
     const isDeep = type === "" ? (flags & DEEP) !== 0 : type.startsWith("deep");
     const name = texts.get("name") ?? "";
     const tiling = isTiled ? tiles : null;
-    return { name, compression, channels, data, display, tiles: tiling, isDeep, rate, texts };
+    return { name, compression, channels, data, display, tiles: tiling, isDeep, rate, primaries, texts };
   };
   const parts: ExrPart[] = [];
   do {

@@ -7,7 +7,13 @@ import { type Factor, SELDOM, sharedCauses } from "../odd/shared-cause";
 const LEAST_BAD = 2;
 
 /** Against the plan: what the renderer was told, or took for granted. */
-const OF_RENDERER: ReadonlySet<string> = new Set<PlanFault>(["other-size", "other-depth", "other-channels"]);
+const OF_RENDERER: ReadonlySet<string> = new Set<PlanFault>([
+  "other-size",
+  "other-depth",
+  "other-channels",
+  "other-compression",
+  "other-colours",
+]);
 
 /** Whether a finding says something of who rendered the frame: that a file is cut short does not. */
 export const saysOfRenderer = ({

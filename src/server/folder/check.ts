@@ -6,6 +6,7 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { difference, EMPTY, type FrameSet, has, setOf } from "@/core/frames/frame-set";
 import { checkFile } from "@/core/image/check-file";
+import { encodingOf } from "@/core/image/encoding";
 import { type Asked, planFault } from "@/core/plan/against-plan";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
 import { pool, transact } from "../db/pool";
@@ -88,7 +89,15 @@ async function lookAt(
       ? { code: verdict.code ?? "damaged", text: verdict.detail ?? "" }
       : verdict.verdict === "good" && asked !== null
         ? // What comes from elsewhere may have been numbered anew.
-          planFault(frame, { ...verdict, frame: sequence.source === null ? origin.frame : null }, asked)
+          planFault(
+            frame,
+            {
+              ...verdict,
+              frame: sequence.source === null ? origin.frame : null,
+              encoding: encodingOf(file.name, bytes),
+            },
+            asked,
+          )
         : null;
   const content = sha256(bytes);
   await transact(async (tx) => {

@@ -20,7 +20,7 @@ import {
   lockFile,
   saveUnlookedFile,
 } from "../store/frame-files";
-import { latestRevision, type SequenceRow, readSavedPlan } from "../store/shots";
+import { revisionsOfVersion, type SequenceRow, readSavedPlan } from "../store/shots";
 import { addAll } from "@/core/many";
 import { statsLater } from "../files/folders-below";
 import { sequencePlace } from "../files/layout";
@@ -39,8 +39,8 @@ interface Listed {
  * widest.
  */
 export async function listFolder(sequence: SequenceRow): Promise<Listed> {
-  const revision = await latestRevision(pool(), sequence.versionId);
-  const read = revision === null ? null : readSavedPlan(revision);
+  const [revision, ...earlier] = await revisionsOfVersion(pool(), sequence.versionId);
+  const read = revision === undefined ? null : readSavedPlan(revision);
   const folder = sequencePlace(sequence);
   const names = await fs.readdir(folder).catch((error: NodeJS.ErrnoException) => {
     if (error.code === "ENOENT") return [];
@@ -59,7 +59,19 @@ export async function listFolder(sequence: SequenceRow): Promise<Listed> {
     if (stat?.isFile() === true)
       files.set(file.frame, { name: file.name, bytes: stat.size, modifiedMs: stat.mtimeMs });
   });
-  return { folder, files, asked: read === null ? null : askedOf(read.plan, sequence.camera, sequence.pass) };
+  return {
+    folder,
+    files,
+    asked:
+      read === null
+        ? null
+        : askedOf(
+            read.plan,
+            sequence.camera,
+            sequence.pass,
+            earlier.map(({ plan }) => plan),
+          ),
+  };
 }
 
 /** Name, size and time of change, to the millisecond: some shares cut what is finer. */

@@ -1,14 +1,17 @@
 /** Odd ones of a sequence among their neighbours, from what is kept of every picture: no file is opened. */
 import { LRUCache } from "lru-cache";
+import type { MeasureColumns } from "@/contract/measure-columns";
 import type { OddLine, OddView } from "@/contract/odd-view";
 import type { FindingPlace } from "@/contract/sequence-view";
+import { setOf } from "@/core/frames/frame-set";
 import type { Region } from "@/core/image/sketch";
 import { type JudgedOdd, judgedOnes } from "@/core/odd/judged";
 import { namedFrames } from "@/core/odd/named-frames";
 import { type MeasuredFrame, type Thresholds, USUAL_THRESHOLDS } from "@/core/odd/odd";
 import { oddOnes } from "@/core/odd/odd-ones";
-import { type Profile, profiling } from "@/core/odd/profile";
+import { FOLLOWED, type Profile, profiling } from "@/core/odd/profile";
 import { markerSets } from "@/core/tally/names";
+import { packSet } from "@/core/tally/packed";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { inSlices } from "../in-slices";
@@ -58,6 +61,19 @@ async function workOut(sequenceId: number, stamp: string): Promise<Profile> {
   const atMs = performance.now();
   kept.set(sequenceId, { stamp, profile, atMs, tookMs: atMs - fromMs });
   return profile;
+}
+
+/** @throws TallyError `sequence-unknown` */
+export async function viewMeasures(sequenceId: number): Promise<MeasureColumns> {
+  await requireSequence(sequenceId);
+  const { frames, motion } = await profileNow(sequenceId, await measuringState(pool(), sequenceId));
+  return {
+    frames: packSet(setOf(frames.map(({ frame }) => frame))),
+    change: motion.means,
+    black: frames.map(FOLLOWED.black),
+    clipped: frames.map(FOLLOWED.clipped),
+    hot: frames.map(FOLLOWED.hot),
+  };
 }
 
 const placeOf = (region: Region | null, of: MeasuredFrame): FindingPlace | null =>

@@ -15,7 +15,7 @@ import { Tip } from "../theme/tip";
 import { activityAt, makeBandData, resultAt } from "./band-data";
 import { BandGrid, cellId } from "./band-grid";
 import { drawLine, drawStrokes, drawWindowMark } from "./draw";
-import { drawLanes, LANE_NAMES, laneFigures, type LaneName, type SoundLane } from "./lanes";
+import { drawLanes, LANE_NAMES, laneFigures, type LaneName, MEASURED_LANES, type SoundLane } from "./lanes";
 import {
   type BandWindow,
   clampWindow,
@@ -29,6 +29,7 @@ import {
 } from "./layout";
 import { type Mark, paint } from "./marks";
 import { type Gesture, gestureOf, pick } from "./selection";
+import { useMeasures } from "../live/use-measures";
 import { useCanvas } from "./use-canvas";
 import { useKept } from "./use-kept";
 import { LaneChoice } from "./lane-choice";
@@ -137,7 +138,6 @@ export function Band({
 }: BandProps) {
   const id = useId();
   const data = useMemo(() => makeBandData(tally), [tally]);
-  const lanesOf = useMemo(() => ({ files, markers, used, sound, odd }), [files, markers, used, sound, odd]);
   const total = data.index.count;
   const [kept, setWindow] = useKept<BandWindow>(`band-window-${sequenceId}`, isWindow, firstWindow(total));
   const [chosenLanes, setOpenLanes] = useKept<LaneName[] | null>("band-lanes", isLanes, null);
@@ -157,6 +157,14 @@ export function Band({
   const usual = USUAL_LANES.filter((name) => known.includes(name));
   const openLanes = chosenLanes ?? (isShort ? usual.slice(0, USUAL_LANES_SHORT) : usual);
   const lanes = known.filter((name) => openLanes.includes(name));
+  const measures = useMeasures(
+    sequenceId,
+    lanes.some((name) => MEASURED_LANES.includes(name)),
+  );
+  const lanesOf = useMemo(
+    () => ({ files, markers, used, sound, odd, measures }),
+    [files, markers, used, sound, odd, measures],
+  );
   const { height, hasOverview, lanesTop, strokeTop } = layoutBand(1000, window, total, lanes.length);
   const drag = useRef<Drag | null>(null);
   // Where Shift goes on from: the last plain click.

@@ -2,9 +2,9 @@ import { rangeSet } from "@/core/frames/frame-set";
 import { deriveTally, NO_FACTS } from "@/core/tally/tally";
 import { FilesByFrame } from "../live/files-by-frame";
 import { makeBandData } from "./band-data";
-import { drawLanes } from "./lanes";
+import { drawLanes, laneFigures } from "./lanes";
 import { NO_FILES } from "../../../tests/support/no-files";
-import { firstWindow, layoutBand } from "./layout";
+import { firstWindow, layoutBand, strokeX } from "./layout";
 
 const data = makeBandData(deriveTally({ ...NO_FACTS, asked: rangeSet(1001, 1096) }));
 const layout = layoutBand(1100, firstWindow(96), 96, 1);
@@ -33,6 +33,25 @@ test("the sound is a bar a frame where it is heard, as high as it is loud", () =
   expect(marks).toHaveLength(2);
   const heights = marks.map((mark) => (mark.kind === "box" ? mark.h : 0));
   expect(heights[1]).toBeCloseTo(2 * heights[0]!);
+});
+
+test("a lane of what was measured is drawn over the frames that were, and has its figures", () => {
+  const measures = {
+    frames: [1001, 1005, 2],
+    change: [null, 0.01, 0.2],
+    black: [0, 0, 0],
+    clipped: [0, 0, 0],
+    hot: [0, 3, 0],
+  };
+  const lanes = { files, markers: {}, used: null, sound: null };
+  expect(laneFigures("change", { ...lanes, measures })).toBe("1.00 % to 20.00 %");
+  expect(laneFigures("hot pixels", { ...lanes, measures })).toBe("0 to 3");
+  expect(laneFigures("change", lanes)).toBe("no figures yet");
+  const dots = drawLanes(["hot pixels"], { ...lanes, measures }, data, layout);
+  expect(dots.map((mark) => mark.kind)).toEqual(["dot", "dot", "dot"]);
+  expect(dots.map((mark) => (mark.kind === "dot" ? Math.round(mark.x) : null))).toEqual(
+    [0, 2, 4].map((position) => Math.round(strokeX(layout, position))),
+  );
 });
 
 test("an odd frame is a dot at its place, and no other is", () => {

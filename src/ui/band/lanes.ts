@@ -6,13 +6,19 @@ import { count, duration, size } from "../words";
 import type { BandData } from "./band-data";
 import { type BandLayout, LANE, strokeX } from "./layout";
 import type { Mark } from "./marks";
-import type { FileColumns } from "@/contract/sequence-view";
+import type { MeasureColumns } from "@/contract/measure-columns";
+import { FrameIndex } from "@/core/frames/frame-index";
+import { unpackSet } from "@/core/tally/packed";
 
 /** In the order in which they stand; the shot page remembers which are open. */
 export const LANE_NAMES = [
   "seconds",
   "brightness",
   "grain",
+  "change",
+  "black",
+  "white",
+  "hot pixels",
   "file size",
   "samples",
   "made by",
@@ -24,6 +30,9 @@ export const LANE_NAMES = [
 /** As the figures at the band's right end call it. */
 export type LaneName = (typeof LANE_NAMES)[number];
 
+/** Those of what only a look at all pixels tells: it is asked for while one of them is open. */
+export const MEASURED_LANES: readonly LaneName[] = ["change", "black", "white", "hot pixels"];
+
 /** What lanes are drawn from; an absent measure leaves a gap, never a zero. */
 export interface LaneSource {
   readonly files: FilesByFrame;
@@ -32,6 +41,8 @@ export interface LaneSource {
   readonly sound: SoundLane | null;
   /** Frames that are odd among their neighbours and that nobody has judged; left out: nobody asked. */
   readonly odd?: FrameSet | null;
+  /** Left out: nobody asked, or it is not there yet. */
+  readonly measures?: MeasureColumns | null;
 }
 
 /** How loud the shot's sound is at each frame. */
@@ -42,19 +53,42 @@ export interface SoundLane {
   readonly loudness: (frame: number) => number | null;
 }
 
+/** A measure, and which frame each of its values is of. */
+interface Column {
+  readonly values: readonly (number | null)[];
+  readonly index: FrameIndex;
+}
+
 /** The measure of a lane; null for lanes that are no measure. */
-const columnOf = (lane: LaneName, files: FileColumns): readonly (number | null)[] | null =>
-  lane === "seconds"
-    ? files.seconds
-    : lane === "brightness"
-      ? files.luminance
-      : lane === "grain"
-        ? files.noise
-        : lane === "file size"
-          ? files.bytes
-          : lane === "samples"
-            ? files.samples
-            : null;
+function columnOf(lane: LaneName, { files, measures }: LaneSource): Column | null {
+  const ofFiles = (values: Column["values"]): Column => ({ values, index: files.index });
+  const ofPictures = (pick: (columns: MeasureColumns) => Column["values"]): Column =>
+    measures == null
+      ? ofFiles([])
+      : { values: pick(measures), index: new FrameIndex(unpackSet(measures.frames)) };
+  switch (lane) {
+    case "seconds":
+      return ofFiles(files.columns.seconds);
+    case "brightness":
+      return ofFiles(files.columns.luminance);
+    case "grain":
+      return ofFiles(files.columns.noise);
+    case "file size":
+      return ofFiles(files.columns.bytes);
+    case "samples":
+      return ofFiles(files.columns.samples);
+    case "change":
+      return ofPictures(({ change }) => change);
+    case "black":
+      return ofPictures(({ black }) => black);
+    case "white":
+      return ofPictures(({ clipped }) => clipped);
+    case "hot pixels":
+      return ofPictures(({ hot }) => hot);
+    default:
+      return null;
+  }
+}
 
 /** Least and greatest value of a measure over the whole sequence, or null without any. */
 function rangeOf(values: readonly (number | null)[]): readonly [number, number] | null {
@@ -68,20 +102,24 @@ function rangeOf(values: readonly (number | null)[]): readonly [number, number] 
   return low === Infinity ? null : [low, high];
 }
 
+const IN_PERCENT: readonly LaneName[] = ["grain", "change", "black", "white"];
+
 /** The figures at the end of a lane, with their unit. */
-export function laneFigures(lane: LaneName, { files, used, sound, odd }: LaneSource): string {
+export function laneFigures(lane: LaneName, source: LaneSource): string {
+  const { files, used, sound, odd } = source;
   if (lane === "odd") return odd == null || odd.count === 0 ? "none" : formatPhrase(odd);
   if (lane === "sound") return sound?.name ?? "";
   if (lane === "the edit uses") return used === null || used.count === 0 ? "nothing" : formatPhrase(used);
   if (lane === "made by") return files.columns.nodes.map((node, i) => `${nodeLetter(i)} ${node}`).join(", ");
-  const values = columnOf(lane, files.columns);
-  if (values === null) return "";
-  const range = rangeOf(values);
+  const column = columnOf(lane, source);
+  if (column === null) return "";
+  const range = rangeOf(column.values);
   if (range === null) return "no figures yet";
-  if (lane === "samples")
+  if (lane === "samples" || lane === "hot pixels")
     return range[0] === range[1] ? count(range[0]) : `${count(range[0])} to ${count(range[1])}`;
   if (lane === "file size") return `${size(range[0])} to ${size(range[1])}`;
-  if (lane === "grain") return `${(range[0] * 100).toFixed(2)} % to ${(range[1] * 100).toFixed(2)} %`;
+  if (IN_PERCENT.includes(lane))
+    return `${(range[0] * 100).toFixed(2)} % to ${(range[1] * 100).toFixed(2)} %`;
   return lane === "seconds"
     ? `${duration(range[0])} to ${duration(range[1])}`
     : `${range[0].toFixed(2)} to ${range[1].toFixed(2)}`;
@@ -97,8 +135,7 @@ export const nodeLetter = (position: number): string =>
 /** One line on the scale of the whole sequence, not of the window: a window of calm frames looks calm. */
 function drawMeasure(
   marks: Mark[],
-  values: readonly (number | null)[],
-  source: LaneSource,
+  { values, index }: Column,
   data: BandData,
   layout: BandLayout,
   top: number,
@@ -116,7 +153,7 @@ function drawMeasure(
   };
   for (let i = 0; i < layout.window.count; i++) {
     const position = layout.window.start + i;
-    const file = source.files.index.positionOf(data.index.frameAt(position) ?? NaN);
+    const file = index.positionOf(data.index.frameAt(position) ?? NaN);
     const value = file === null ? null : (values[file] ?? null);
     if (value === null) flush();
     else points.push(strokeX(layout, position), top + 4 + (1 - (value - low) / span) * (LANE - 8));
@@ -246,8 +283,8 @@ export function drawLanes(
   const marks: Mark[] = [];
   lanes.forEach((lane, i) => {
     const top = layout.lanesTop + i * LANE;
-    const values = columnOf(lane, source.files.columns);
-    if (values !== null) drawMeasure(marks, values, source, data, layout, top);
+    const column = columnOf(lane, source);
+    if (column !== null) drawMeasure(marks, column, data, layout, top);
     else if (lane === "made by") drawMakers(marks, source, data, layout, top);
     else if (lane === "sound") drawSound(marks, source.sound!, data, layout, top);
     else if (lane === "odd") drawOdd(marks, source.odd!, data, layout, top);

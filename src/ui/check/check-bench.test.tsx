@@ -42,6 +42,25 @@ test("a check that goes on shows how far it is, and can be cancelled", () => {
   expect(screen.queryByRole("button", { name: /^Check / })).toBeNull();
 });
 
+test("findings are listed by kind and in an order, and those of a kind are selected", () => {
+  const parts = shotParts({
+    findings: [
+      finding(2, { code: "truncated", createdAt: 5 }),
+      finding(5, { code: "by-hand", text: "too dark", createdAt: 9 }),
+      finding(7, { code: "truncated", createdAt: 7 }),
+    ],
+  });
+  renderPart(<CheckBench />, parts);
+  const listed = (): readonly string[] =>
+    screen.getAllByTestId("finding").map((line) => line.querySelector("button")!.textContent);
+  fireEvent.change(screen.getByLabelText("Order of findings"), { target: { value: "newest" } });
+  expect(listed()).toEqual(["5", "7", "2"]);
+  fireEvent.change(screen.getByLabelText("Kind of finding"), { target: { value: "truncated" } });
+  expect(listed()).toEqual(["7", "2"]);
+  fireEvent.click(screen.getByRole("button", { name: "Select these" }));
+  expect(parts.pointed.selection.write).toHaveBeenCalledWith("2,7");
+});
+
 test("open findings are counted; closed ones are behind a button", () => {
   renderPart(
     <CheckBench />,

@@ -11,6 +11,8 @@ import { messageOf, post, remove } from "../live/api";
 import { Bench, Caption, Line } from "../page/bench";
 import { useNow } from "../page/header";
 import { setOf, union } from "@/core/frames/frame-set";
+import { formatPhrase } from "@/core/frames/phrase";
+import { Select } from "../fields/fields";
 import type { OddView } from "@/contract/odd-view";
 import { Refusal } from "../page/states";
 import { useShotWork, useSequenceNow, usePointed } from "../shot/shot-context";
@@ -20,7 +22,8 @@ import { OddPane } from "./odd-pane";
 import { SharedCauses } from "./shared-causes";
 import { ThresholdsForm } from "./thresholds-form";
 import { useOdd } from "./use-odd";
-import { findingText, sourceText, STATE_WORD } from "./words";
+import { type FindingOrder, kindsOf, listedFindings } from "./listed-findings";
+import { findingKind, findingText, sourceText, STATE_WORD } from "./words";
 import type { FindingView } from "@/contract/sequence-view";
 import { UNDERLINED } from "../theme/underlined";
 
@@ -176,7 +179,14 @@ function Measuring({ odd }: { readonly odd: OddView }) {
  */
 function Findings() {
   const { view } = useSequenceNow();
+  const { selection } = usePointed();
   const [showsClosed, setShowsClosed] = useState(false);
+  const [chosen, setKind] = useState("all");
+  const [order, setOrder] = useState<FindingOrder>("frame");
+  const kinds = kindsOf(view.findings);
+  // The last of a kind may be mended while only that kind is listed.
+  const kind = kinds.includes(chosen) ? chosen : "all";
+  const listed = listedFindings(view.findings, kind, order);
   return (
     <>
       <Flex justify="space-between" align="baseline">
@@ -185,22 +195,51 @@ function Findings() {
             ? "Nothing found"
             : `${count(view.findings.length)} finding${view.findings.length === 1 ? "" : "s"} open`}
         </Caption>
-        {view.closedFindings.length > 0 && (
-          <Button size="xs" variant="plain" onClick={() => setShowsClosed(!showsClosed)}>
-            {showsClosed ? "Hide the closed ones" : `Show ${count(view.closedFindings.length)} closed`}
-          </Button>
-        )}
+        <Flex gap="2" align="center">
+          {view.closedFindings.length > 0 && (
+            <Button size="xs" variant="plain" onClick={() => setShowsClosed(!showsClosed)}>
+              {showsClosed ? "Hide the closed ones" : `Show ${count(view.closedFindings.length)} closed`}
+            </Button>
+          )}
+          {kind !== "all" && (
+            <Button
+              size="xs"
+              variant="plain"
+              onClick={() => selection.write(formatPhrase(setOf(listed.map(({ frame }) => frame))))}
+            >
+              Select these
+            </Button>
+          )}
+          {kinds.length > 1 && (
+            <Select
+              label="Kind of finding"
+              value={kind}
+              onChange={setKind}
+              options={[["all", "all kinds"], ...kinds.map((code) => [code, findingKind(code)] as const)]}
+            />
+          )}
+          {view.findings.length > 1 && (
+            <Select<FindingOrder>
+              label="Order of findings"
+              value={order}
+              onChange={setOrder}
+              options={[
+                ["frame", "by frame"],
+                ["newest", "newest first"],
+              ]}
+            />
+          )}
+        </Flex>
       </Flex>
       {view.findings.length === 0 && (
         <Text color="softInk">No check, node or person has anything against these frames.</Text>
       )}
-      {view.findings.slice(0, FINDINGS_SHOWN).map((finding) => (
+      {listed.slice(0, FINDINGS_SHOWN).map((finding) => (
         <FindingLine key={finding.id} finding={finding} />
       ))}
-      {view.findings.length > FINDINGS_SHOWN && (
+      {listed.length > FINDINGS_SHOWN && (
         <Text color="softInk" pt="2">
-          And {count(view.findings.length - FINDINGS_SHOWN)} more; the phrase <code>flagged</code> selects
-          them all.
+          And {count(listed.length - FINDINGS_SHOWN)} more; the phrase <code>flagged</code> selects them all.
         </Text>
       )}
       {showsClosed &&

@@ -69,8 +69,14 @@ const FAULT_WORD: Readonly<Record<FileFault | PlanFault, string>> = {
   "other-frame": "another frame's file",
   "other-depth": "too few bits",
   "other-channels": "a channel is missing",
+  "other-compression": "packed otherwise",
+  "other-colours": "other colours",
 };
 const WHY_WORD: Readonly<Record<string, string>> = { ...ODD_WORD, ...FAULT_WORD };
+
+/** A kind of finding, in a list. */
+export const findingKind = (code: string): string =>
+  code === "by-hand" ? "flagged by hand" : (WHY_WORD[code] ?? code.replaceAll("-", " "));
 
 const RANGE_WORD: Readonly<Record<PatchRange["result"], string>> = {
   missing: "missing",
@@ -82,4 +88,4 @@ const RANGE_WORD: Readonly<Record<PatchRange["result"], string>> = {
 
 /** Why a range is rendered again. */
 export const whyText = ({ result, why, isSaid }: Pick<PatchRange, "result" | "why" | "isSaid">): string =>
-  why === null ? RANGE_WORD[result] : isSaid ? `“${why}”` : (WHY_WORD[why] ?? why.replaceAll("-", " "));
+  why === null ? RANGE_WORD[result] : isSaid ? `“${why}”` : findingKind(why);

@@ -12,6 +12,7 @@ export const queryKeys = {
   sequences: ["sequence"] as const,
   sequence: (id: number) => ["sequence", id] as const,
   odd: (id: number) => ["odd", id] as const,
+  measures: (id: number) => ["measures", id] as const,
   patch: (project: string, code: string) => ["patch", project, code] as const,
   history: (id: number, frame: number) => ["history", id, frame] as const,
   circumstances: (id: number) => ["circumstances", id] as const,
