@@ -1,5 +1,5 @@
-import { rangeSet, setOf } from "../frames/frame-set";
-import { chanceOf, groupsBy, sharedCauses, thirdsOf } from "./shared-cause";
+import { EMPTY, rangeSet, setOf } from "../frames/frame-set";
+import { chanceOf, groupsBy, sharedByCamera, sharedCauses, thirdsOf } from "./shared-cause";
 
 test("Fisher's tail is that of the tables", () => {
   // Fisher's tea: all four of four cups by chance, and three or more (1935).
@@ -27,6 +27,19 @@ test("a node that made a third of the frames and nearly all the bad ones comes f
   expect(first!.sentence).toBe("8 of 9 bad frames came from quay-2, as 32 of all 96 do.");
   expect(first!.chance).toBeLessThan(0.001);
   expect(others.every((other) => other.chance > first!.chance)).toBe(true);
+});
+
+test("a camera is held against the others of its version", () => {
+  const main = { camera: "main", bad: rangeSet(1, 8), all: rangeSet(1, 48) };
+  const wide = { camera: "wide", bad: setOf([40]), all: rangeSet(1, 96) };
+  const cause = sharedByCamera(main, [wide]);
+  expect(cause).toMatchObject({ factor: "camera", value: "the camera main", bad: 8, count: 48, lift: 16 });
+  expect(cause!.sentence).toBe(
+    "8 of 9 bad frames of all cameras came from the camera main, as 48 of all 144 do.",
+  );
+  expect(cause!.chance).toBeCloseTo(chanceOf(8, 48, 9, 144), 12);
+  expect(sharedByCamera(main, [])).toBeNull();
+  expect(sharedByCamera({ ...main, bad: EMPTY }, [wide])).toBeNull();
 });
 
 test("what all frames share says nothing, nor do frames that are not there", () => {

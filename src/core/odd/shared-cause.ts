@@ -95,6 +95,34 @@ export function sharedCauses(bad: FrameSet, all: FrameSet, factors: readonly Fac
     .sort((a, b) => a.chance - b.chance || b.bad - a.bad);
 }
 
+/** What is rejected of one camera's pictures, and what there is of them. */
+export interface OfCamera {
+  readonly camera: string;
+  readonly bad: FrameSet;
+  readonly all: FrameSet;
+}
+
+/**
+ * Whether a camera has more bad frames than the others of its version: the same frame is a picture of its own in each.
+ * @returns null where it is the only one, or has none that is bad
+ */
+export function sharedByCamera(own: OfCamera, others: readonly OfCamera[]): SharedCause | null {
+  const [bad, all] = [own, ...others].reduce(([b, a], one) => [b + one.bad.count, a + one.all.count], [0, 0]);
+  const elsewhere = bad - own.bad.count;
+  const rest = all - own.all.count;
+  if (own.bad.count === 0 || rest === 0) return null;
+  return {
+    factor: "camera",
+    value: `the camera ${own.camera}`,
+    bad: own.bad.count,
+    count: own.all.count,
+    lift: elsewhere === 0 ? null : own.bad.count / own.all.count / (elsewhere / rest),
+    chance: chanceOf(own.bad.count, own.all.count, bad, all),
+    sentence: `${own.bad.count} of ${bad} bad frame${bad === 1 ? "" : "s"} of all cameras came from the camera ${own.camera}, as ${own.all.count} of all ${all} do.`,
+    frames: own.all,
+  };
+}
+
 /** Sets that have names. */
 export const groupsOf = (named: Readonly<Record<string, FrameSet>>): Factor["groups"] =>
   Object.entries(named).map(([value, frames]) => ({ value, frames }));

@@ -4,15 +4,18 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import type { CircumstancesView } from "@/contract/circumstances";
-import { type FrameSet, members } from "@/core/frames/frame-set";
+import type { SequenceView, SiblingView } from "@/contract/sequence-view";
+import { type FrameSet, members, union } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
-import { mapValues, unpackSet } from "@/core/tally/packed";
+import { mapValues, unpackSet, unpackTally } from "@/core/tally/packed";
 import {
   type Factor,
   groupsBy,
   groupsOf,
+  type OfCamera,
   SELDOM,
   type SharedCause,
+  sharedByCamera,
   sharedCauses,
   thirdsOf,
 } from "@/core/odd/shared-cause";
@@ -90,6 +93,18 @@ export function factorsOf(
   ];
 }
 
+/** What is flagged of this camera's pictures, against those of the same pass of the others. */
+function causeOfCamera({ id, siblings }: SequenceView): SharedCause | null {
+  const own = siblings.find((one) => one.id === id);
+  if (own === undefined) return null;
+  const of = ({ camera, tally }: SiblingView): OfCamera => {
+    const { flagged, stale, good, unchecked } = unpackTally(tally).results;
+    return { camera, bad: flagged, all: [flagged, stale, good, unchecked].reduce(union) };
+  };
+  const others = siblings.filter(({ camera, pass }) => camera !== own.camera && pass === own.pass);
+  return sharedByCamera(of(own), others.map(of));
+}
+
 /** A file may come at any moment. */
 const ANEW_MS = 30_000;
 
@@ -104,15 +119,19 @@ export function SharedCauses({ bad, isShown }: { readonly bad: FrameSet; readonl
     refetchInterval: ANEW_MS,
   }).data;
   // Of every frame: not with each key that is pressed.
-  const causes = useMemo(
-    () =>
-      sharedCauses(
+  const causes = useMemo(() => {
+    const camera = causeOfCamera(view);
+    return [
+      ...sharedCauses(
         bad,
         files.index.set,
         factorsOf(files, mapValues(view.nodes, unpackSet), stretches, circumstances),
-      ).slice(0, SHOWN),
-    [bad, files, view.nodes, stretches, circumstances],
-  );
+      ),
+      ...(camera === null ? [] : [camera]),
+    ]
+      .sort((a, b) => a.chance - b.chance || b.bad - a.bad)
+      .slice(0, SHOWN);
+  }, [bad, files, view, stretches, circumstances]);
   const [first] = causes;
   if (first === undefined) return null;
   const isTelling = first.chance < SELDOM;
