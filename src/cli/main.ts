@@ -217,6 +217,21 @@ command(
   .option("--let-in", "it gets frames again")
   .option(...json)
   .action(action(async () => (await import("./node-aside")).asideCommand));
+command(
+  "flag",
+  "Reject pictures by hand, with the reason, or take that back.",
+  'HL010 1055-1057 --why "the lamp is off"',
+  "HL010 'node(quay-2)' --clear",
+)
+  .argument("<shot>", "code, or project/CODE")
+  .argument("<phrase>", "which frames")
+  .option("--why <text>", "what is wrong with them")
+  .option("--clear", "they are no worse than the others")
+  .option(...version)
+  .option(...camera)
+  .option(...pass)
+  .option(...json)
+  .action(action(async () => (await import("./flag")).flagCommand));
 command("history", "Tell what happened to a frame: attempts, what was found, what replaced what.", "HL010 57")
   .argument("<shot>", "code, or project/CODE")
   .argument("<frame>", "its number")

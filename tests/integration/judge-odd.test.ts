@@ -14,9 +14,10 @@ import { handedOverOf } from "@/server/handover/reel-of-row";
 import { measureSome } from "@/server/measuring/measure-files";
 import { openFindings } from "@/server/store/findings";
 import { requireSequence } from "@/server/store/shots";
-import { viewOdd } from "@/server/views/odd";
+import { viewMeasures, viewOdd } from "@/server/views/odd";
 import { loadSequence } from "@/server/views/tally";
 import { formatPhrase } from "@/core/frames/phrase";
+import { unpackSet } from "@/core/tally/packed";
 import { frameFile } from "../support/numbered-pictures";
 import { repackedPng } from "../support/repacked-png";
 import { killAndWait, openStage, type Stage, until } from "../support/stage";
@@ -64,6 +65,14 @@ test("nodes measure what has come, and a page says what is odd, where, and how f
   expect(view).toMatchObject({ measured: 24, unshown: 0, areUsual: true, nodesAwake: 1 });
   expect(told(view)).toEqual(expect.arrayContaining(["7 pop open", "13 flicker open", "20 frozen open"]));
   expect(view.odd.map(({ frame }) => frame).filter((frame) => ![7, 13, 20].includes(frame))).toEqual([]);
+  const columns = await viewMeasures(id);
+  expect([formatPhrase(unpackSet(columns.frames)), columns.change[0], columns.black]).toEqual([
+    "1-24",
+    null,
+    Array(24).fill(0),
+  ]);
+  // The frame that froze does not differ from the one before.
+  expect(columns.change.indexOf(0)).toBe(19);
   expect(view.odd.find(({ code }) => code === "flicker")!.place).toEqual({
     left: 32 / 128,
     top: 16 / 72,

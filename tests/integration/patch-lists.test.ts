@@ -51,6 +51,19 @@ test("what is to be patched of all shots of a project, in ranges that say why", 
   expect((await stage.cli("patch", "nowhere")).code).toBe(2);
 });
 
+test("frames are flagged from the command line, and the flags taken back", async () => {
+  const flagged = async (): Promise<string> =>
+    formatPhrase((await loadSequence(first)).tally.results.flagged);
+  const ended = await stage.cli("flag", "PA1", "5-6,9", "--why", "too dark", "--json");
+  expect([ended.code, JSON.parse(ended.stdout), await flagged()]).toEqual([0, { flagged: "5-6" }, "2-3,5-6"]);
+  expect((await stage.cli("flag", "PA1", "6", "--clear", "--json")).stdout).toContain('"cleared":1');
+  expect(await flagged()).toBe("2-3,5");
+  for (const wrong of [[], ["--why", " "], ["--why", "x", "--clear"]])
+    expect((await stage.cli("flag", "PA1", "1", ...wrong)).code).toBe(2);
+  expect((await stage.cli("flag", "PA1", "77", "--why", "not there")).code).not.toBe(0);
+  expect(await flagged()).toBe("2-3,5");
+});
+
 test("the node that made all that is wrong is left out while another is awake, and not where it is alone", async () => {
   // Another machine made the good ones.
   await write(pool(), "UPDATE frame_file SET node = 'quay-2' WHERE sequence_id = ? AND frame IN (1, 4, 6)", [

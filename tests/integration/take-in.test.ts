@@ -3,12 +3,17 @@ import { execFile } from "node:child_process";
 import fs from "node:fs/promises";
 import path from "node:path";
 import { promisify } from "node:util";
+import sharp from "sharp";
 import { formatPhrase } from "@/core/frames/phrase";
 import { countsOf, todoOf } from "@/core/tally/tally";
+import { flagFrames } from "@/server/actions/flags";
 import { pool } from "@/server/db/pool";
 import { catchUp } from "@/server/folder/check";
 import { lookAtFolder } from "@/server/folder/found-folder";
 import { placeBelowRoot } from "@/server/folder/place-below-root";
+import { keepSmallPictures } from "@/server/folder/small-pictures";
+import { reelOfSequence } from "@/server/handover/reel";
+import { reportOf } from "@/server/handover/report";
 import { filesOfFrames, saidOfFiles } from "@/server/store/frame-files";
 import { requireShot } from "@/server/store/find-shot";
 import { requireSequence } from "@/server/store/shots";
@@ -360,4 +365,30 @@ test("what cannot be taken in is told, and nothing is made", async () => {
   const corrected = await takeIn(folder, "X010", "--as", "a.####.png=camC/occlusion", "--rate", "25");
   expect(corrected.sequences).toMatchObject([{ camera: "camC", pass: "occlusion" }]);
   expect(await status("X010")).toMatchObject({ asked: 3, results: { good: 3 } });
+});
+
+test("what another program made anew is told in the report of the case, before and now, from small pictures", async () => {
+  const folder = await folderOf("HL077");
+  await magick(folder, "pier.#.png", from(1, 6));
+  await takeIn(folder, "HL077");
+  const sequenceId = await sequenceIdOf("HL077");
+  const sequence = await requireSequence(sequenceId);
+  await keepSmallPictures(sequence, 10);
+  expect(await flagFrames(sequenceId, "3", "a gull is missing")).toBe("3");
+
+  await magick(folder, "pier.#.png", [3], "-negate");
+  await catchUp(sequence);
+  await keepSmallPictures(sequence, 10);
+  const report = await reportOf(await reelOfSequence(sequenceId, "all", "hold"), Date.now());
+  const made = report.slice(report.indexOf("What was made again"));
+  expect(made).toContain("a gull is missing");
+  const pictures = [...made.matchAll(/data:image\/jpeg;base64,([A-Za-z0-9+/=]+)/g)].slice(0, 2);
+  const means = await Promise.all(
+    pictures.map(async ([, jpeg]) => (await sharp(Buffer.from(jpeg!, "base64")).stats()).channels[0]!.mean),
+  );
+  expect(means).toHaveLength(2);
+  // One is the other's negative.
+  expect(means[0]! + means[1]!).toBeGreaterThan(245);
+  expect(means[0]! + means[1]!).toBeLessThan(265);
+  expect(Math.abs(means[0]! - means[1]!)).toBeGreaterThan(10);
 });
