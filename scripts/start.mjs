@@ -1,15 +1,15 @@
-// npm start: database, pages and a node of this machine, with what is there. The first time there is nothing, and
+// npm start, or plain-tally start: database, pages and a node of this machine, with what is there. The first time there is nothing, and
 // the page says what to do. Ctrl-C ends all of it; started again it goes on.
 import os from "node:os";
 import path from "node:path";
 import { parseArgs } from "node:util";
-import { House, readPort } from "./lib/house.mjs";
+import { commandOf, House, isPacked, readPort } from "./lib/house.mjs";
 import { ensureBuild } from "./lib/prepare.mjs";
 import { step, Stop } from "./lib/steps.mjs";
 
 const home = path.dirname(import.meta.dirname);
 const MOST_NODES = 64;
-const USAGE = `Usage: npm start -- [--port N] [--root NAME=/folder ...] [--nodes N | --no-node]
+const USAGE = `Usage: ${commandOf(home, "start", "[--port N] [--root NAME=/folder ...] [--nodes N | --no-node]")}
 
   --port N              where the pages are, 4310 unless it is said
   --root NAME=/folder   declares a folder for projects, once for always; may be given several times
@@ -56,7 +56,7 @@ const house = new House(home, "start");
 house.live(async () => {
   const options = readOptions();
   await house.prepare(options.port);
-  await ensureBuild(home);
+  if (!isPacked(home)) await ensureBuild(home);
   for (const [name, folder] of options.roots) {
     await house.run(["bin/plain-tally.mjs", "root", "add", name, folder]);
     step(`Root ${name} is ${folder}`);
@@ -75,6 +75,6 @@ house.live(async () => {
   for (const name of names) house.startNode(name, [], ["--cores", each]);
   if (names.length > 0) step(`Node ${names.join(", ")} at work`);
   process.stdout.write(
-    `\n    Plain Tally is at  ${house.address}\n\n    Ctrl-C ends it; npm start goes on. What it keeps is in ${house.data}.\n\n`,
+    `\n    Plain Tally is at  ${house.address}\n\n    Ctrl-C ends it; ${commandOf(home, "start")} goes on. What it keeps is in ${house.data}.\n\n`,
   );
 });

@@ -35,10 +35,10 @@ function link(home) {
   symlinkSync("../../bin/plain-tally.mjs", join(bin, "plain-tally"));
 }
 
-/** @param {string} home */
-export async function bundle(home) {
-  await build(options(home));
-  link(home);
+/** @param {string} home @param {{ outdir: string, sourcemap: boolean }} [to] elsewhere than where this checkout runs from */
+export async function bundle(home, to) {
+  await build({ ...options(home), ...to });
+  if (to === undefined) link(home);
 }
 
 /**

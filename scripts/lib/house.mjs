@@ -25,33 +25,42 @@ export function readPort(text) {
   return port;
 }
 
-/** How a person starts it. @param {string} script */
-export const commandOf = (script) => (script === "start" ? "npm start" : `npm run ${script}`);
+/** Installed from an archive: built, and with its data elsewhere. @param {string} home */
+export const isPacked = (home) => fs.existsSync(path.join(home, "packed.json"));
+
+/** How a person starts it, with options. @param {string} home @param {string} script @param {string} options */
+export function commandOf(home, script, options = "") {
+  if (isPacked(home)) return `plain-tally ${script}${options === "" ? "" : ` ${options}`}`;
+  const command = script === "start" ? "npm start" : `npm run ${script}`;
+  return options === "" ? command : `${command} -- ${options}`;
+}
 
 /**
  * Where database, logs and frames of this checkout lie: beside it, or where its configuration says. What is wrong
  * with the file is told by the program itself, with its place. @param {string} home
  */
 export function dataFolder(home) {
-  const file = process.env.PLAIN_TALLY_CONFIG ?? path.join(home, "plain-tally.config.json");
+  // As `server/configuration.ts` has it: where what is kept lies, if not in a checkout.
+  const place = process.env.PLAIN_TALLY_PLACE;
+  const file = process.env.PLAIN_TALLY_CONFIG ?? path.join(place ?? home, "plain-tally.config.json");
   try {
     const { data } = JSON.parse(fs.readFileSync(file, "utf8"));
     if (typeof data === "string" && path.isAbsolute(data)) return data;
   } catch {
     // There is none, or it is told later.
   }
-  return path.join(home, "var");
+  return place ?? path.join(home, "var");
 }
 
-/** @param {number} port @param {string} script for the command that is proposed */
-function requireFreePort(port, script) {
+/** @param {number} port @param {string} command that is proposed */
+function requireFreePort(port, command) {
   return new Promise((resolve, reject) => {
     const server = net.createServer();
     server.on("error", (error) =>
       reject(
         new Stop(
           error.code === "EADDRINUSE"
-            ? `Port ${port} is taken by another program. Choose another: ${commandOf(script)} -- --port ${port + 1}`
+            ? `Port ${port} is taken by another program. Choose another: ${command}`
             : `Port ${port} cannot be used: ${error.message}`,
         ),
       ),
@@ -109,7 +118,9 @@ export class House {
     const state = this.readState();
     if (state === null) return;
     if (isRunning(state.starter))
-      throw new Stop(`This checkout runs already, at ${state.address} (process ${state.starter.pid}).`);
+      throw new Stop(
+        `${isPacked(this.home) ? "It" : "This checkout"} runs already, at ${state.address} (process ${state.starter.pid}).`,
+      );
     const left = state.processes.filter(isRunning);
     for (const { pid } of left) process.kill(pid, "SIGTERM");
     for (let i = 0; i < 100 && left.some(isRunning); i++) await pause(100);
@@ -120,10 +131,10 @@ export class House {
   async prepare(port) {
     requireNode();
     await this.settleEarlier();
-    await requireFreePort(port, this.script);
+    await requireFreePort(port, commandOf(this.home, this.script, `--port ${port + 1}`));
     await ensurePrograms(MARIADB);
     await offerPrograms(FFMPEG, "Making movies");
-    await ensurePackages(this.home);
+    if (!isPacked(this.home)) await ensurePackages(this.home);
   }
 
   /** Database and environment. @param {number} port */
@@ -203,7 +214,9 @@ export class House {
   startPages(how, port) {
     this.start(
       "server",
-      ["node_modules/next/dist/bin/next", how, "-H", "127.0.0.1", "-p", String(port)],
+      isPacked(this.home)
+        ? ["scripts/pages.mjs", "--host", "127.0.0.1", "--port", String(port)]
+        : ["node_modules/next/dist/bin/next", how, "-H", "127.0.0.1", "-p", String(port)],
       {
         NODE_ENV: how === "start" ? "production" : "development",
         NEXT_TELEMETRY_DISABLED: "1",

@@ -41,6 +41,8 @@ export async function startMariadb(folder, options = {}) {
       `--datadir=${data}`,
       "--auth-root-authentication-method=normal",
       "--skip-test-db",
+      // Without a network a machine may not know its own name, and no account below is bound to one.
+      "--force",
       ...user,
     ]);
   }

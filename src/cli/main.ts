@@ -74,6 +74,17 @@ const version = [
 const camera = ["--camera <name>", "of the plan; its first one"] as const;
 const pass = ["--pass <name>", "of the plan, such as depth; beauty"] as const;
 
+command("start", "Start database, pages and a node of this machine, until Ctrl-C.", "--root films=/mnt/films")
+  .option("--port <number>", "where the pages are; 4310")
+  .option("--root <name=folder>", "declares a folder for projects; may be given several times", collect, [])
+  .option("--nodes <count>", "so many nodes, which share the machine's cores; 1")
+  .option("--no-node", "none: others render")
+  .action(() => {
+    throw new CallWrong("it is started by bin/plain-tally.mjs, before this program is read");
+  });
+command("about", "Tell which version this is, and where it keeps what.", "--json")
+  .option(...json)
+  .action(action(async () => (await import("./about")).aboutCommand));
 command("frames", "Read a frame phrase, or make one of a list of numbers.", '"1-96,!40-50" --list')
   .argument("[phrase]", "such as 1-96,!40-50")
   .option("--within <phrase>", "keep only these, such as 1-48")

@@ -456,7 +456,7 @@ export const FAULTS = {
 
   // Our own house.
   "no-database": house(
-    "No database is known: start it with `npm start` (or `npm run demo`), or set PLAIN_TALLY_DATABASE_URL.",
+    "No database is known: start it (`plain-tally start`, in a checkout `npm start` or `npm run demo`), or set PLAIN_TALLY_DATABASE_URL.",
   ),
   "database-away": house(
     "The database does not answer. Nothing is lost; this page goes on by itself when it is back.",

@@ -39,6 +39,12 @@ export interface Settings {
 /** Folder of the installation: schema, built programs and shipped scenes lie below it. */
 export const home = (): string => process.env.PLAIN_TALLY_HOME ?? process.cwd();
 
+/**
+ * Where what is kept lies, where that is not beside the installation: of one from an archive, which the next version takes
+ * the place of (bin/plain-tally.mjs says it). Null in a checkout.
+ */
+const ownPlace = (): string | null => process.env.PLAIN_TALLY_PLACE ?? null;
+
 /** Null where there is no such file. */
 function readText(file: string): string | null {
   try {
@@ -51,7 +57,7 @@ function readText(file: string): string | null {
 
 /** The file of this place, whether it is there or not. */
 export const configurationFile = (): string =>
-  process.env.PLAIN_TALLY_CONFIG ?? path.join(home(), "plain-tally.config.json");
+  process.env.PLAIN_TALLY_CONFIG ?? path.join(ownPlace() ?? home(), "plain-tally.config.json");
 
 /** @throws TallyError `configuration-broken`, with the line of the file that is the matter */
 function broken(file: string, text: string, faults: readonly SchemaFault[]): never {
@@ -99,9 +105,9 @@ const readRoots = (text: string): Record<string, string> =>
       .map((pair) => [pair.slice(0, pair.indexOf("=")), pair.slice(pair.indexOf("=") + 1)]),
   );
 
-/** Where the private database, logs and small pictures of this checkout lie. */
+/** Where the private database, logs and small pictures lie. */
 export const dataFolder = (configuration: Configuration = readConfiguration()): string =>
-  configuration.data ?? path.join(home(), "var");
+  configuration.data ?? ownPlace() ?? path.join(home(), "var");
 
 /** The private database of this checkout while its start command runs. */
 const runningDatabase = (configuration: Configuration): string | undefined =>

@@ -26,6 +26,7 @@ function requireFileCounts(): void {
 function writeConfiguration(configuration: Configuration): void {
   const file = configurationFile();
   const temporary = `${file}.part${process.pid}`;
+  fs.mkdirSync(path.dirname(file), { recursive: true });
   fs.writeFileSync(temporary, `${JSON.stringify(configuration, null, 2)}\n`);
   fs.renameSync(temporary, file);
 }

@@ -95,6 +95,12 @@ test("a patch that comes and goes is flicker, with the place in the picture", ()
   expect([x >= 28 && x + width <= 68, y >= 12 && y + height <= 36]).toEqual([true, true]);
 });
 
+test("of three frames nothing says what is usual, and none is off", () => {
+  expect(told(shot({ 2: { gain: 1.4 } }).slice(0, 3))).toEqual([]);
+  expect(told(shot({ 2: { patch: true } }).slice(0, 3))).toEqual([]);
+  expect(told(shot({ 3: { patch: true } }).slice(0, 6))).toEqual(["3 flicker"]);
+});
+
 test("an edge that sways into a block and back is too small and too faint; the same place in white is not", () => {
   expect(told(shot({ 9: { faint: 9 }, 17: { faint: 9 }, 18: { faint: 9 } }))).toEqual([]);
   expect(told(shot({ 9: { faint: 90 } }))).toEqual(["9 flicker"]);

@@ -13,6 +13,8 @@ import { THRESHOLD_BOUNDS } from "./odd";
 export const LONGEST_BURST = 4;
 /** Frames on each side that say what change is usual. */
 const REACH = 6;
+/** Of fewer other steps near a burst nothing is usual, and nothing is off. */
+const LEAST_NEAR = 2;
 /** So many times less than others near it, a step is none. */
 const STILL = 3;
 /** A burst differs from both sides so many times more than these from one another. */
@@ -71,6 +73,7 @@ function isWholeJump(
   for (let k = Math.max(1, at - REACH - length); k <= Math.min(wholes.length - 1, at + REACH + length); k++)
     if (k < at || k > at + length) near.push(wholes[k]!);
   return (
+    near.length >= LEAST_NEAR &&
     jump > WHOLE * median(near) &&
     jump > AGREE * back() &&
     wholes.slice(at + 1, at + length).every((step) => step < jump / 2)
@@ -173,6 +176,7 @@ function strikeAt(
     )
       continue;
     usualSteps ??= stepsNear(motion, typical, at, length);
+    if (usualSteps.length < LEAST_NEAR) return null;
     blocks.push(block);
     jumps.push(jump);
     usual.push(median(usualSteps.map((step) => step[block]!)));
