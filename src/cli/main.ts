@@ -85,6 +85,17 @@ command("start", "Start database, pages and a node of this machine, until Ctrl-C
 command("about", "Tell which version this is, and where it keeps what.", "--json")
   .option(...json)
   .action(action(async () => (await import("./about")).aboutCommand));
+const service = group("service", "Run as a service of this machine, by systemd.");
+service("install", "Begin with the machine: database and pages, or a node.", "--node quay-1")
+  .option("--node <name>", "a node of this name; else database and pages")
+  .option("--user <account>", "whom it runs as, of root's; who called sudo")
+  .option("--port <number>", "where the pages are; 4310")
+  .option("--units <folder>", "only write the unit there, and tell nobody")
+  .action(action(async () => (await import("./service")).installService));
+service("remove", "End it, and begin with the machine no more.", "--node quay-1")
+  .option("--node <name>", "a node of this name; else database and pages")
+  .option("--units <folder>", "where the unit was written")
+  .action(action(async () => (await import("./service")).removeService));
 command("frames", "Read a frame phrase, or make one of a list of numbers.", '"1-96,!40-50" --list')
   .argument("[phrase]", "such as 1-96,!40-50")
   .option("--within <phrase>", "keep only these, such as 1-48")
