@@ -16,6 +16,7 @@ const ROOMS = {
 const SERVER_ROOMS = {
   housekeeping: ["folder", "files", "store", "db"],
   record: ["files", "store", "db"],
+  backup: ["store", "db"],
   node: ["handover", "measuring", "engines", "scenes", "files", "folder", "queue", "store", "db"],
   measuring: ["files", "store", "db"],
   handover: ["views", "folder", "scenes", "files", "store", "db"],
@@ -112,7 +113,13 @@ const config = {
       from: {
         orphan: true,
         path: "^src/",
-        pathNot: [TEST, "^src/app/", "\\.d\\.ts$", "^src/core/image/wasm/", "^src/(proxy|instrumentation)\\.ts$"],
+        pathNot: [
+          TEST,
+          "^src/app/",
+          "\\.d\\.ts$",
+          "^src/core/image/wasm/",
+          "^src/(proxy|instrumentation)\\.ts$",
+        ],
       },
       to: {},
     },

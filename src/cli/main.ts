@@ -384,6 +384,16 @@ command(
   .option(...json)
   .action(action(async () => (await import("./hand-out")).handOutCommand));
 declareOwnWork({ command, group, action });
+command("backup", "Write the whole database into one file, while everybody works.", "monday.tally.gz")
+  .argument("<file>", "is made; one that is there is never written over")
+  .option(...json)
+  .action(action(async () => (await import("./backup")).backupCommand));
+command("restore", "Put a backup in the place of the database.", "monday.tally.gz", "monday.tally.gz --check")
+  .argument("<file>", "that backup made")
+  .option("--replace", "whatever tally is there now is gone")
+  .option("--check", "only tell whether the file is whole")
+  .option(...json)
+  .action(action(async () => (await import("./backup")).restoreCommand));
 command("migrate", "Bring the database up to date; a second call does nothing.", "").action(
   action(async () => (await import("./migrate")).migrateCommand),
 );

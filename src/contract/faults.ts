@@ -480,6 +480,23 @@ export const FAULTS = {
     ({ why }) =>
       `The database's user may not make triggers (${why}): give it the right TRIGGER, and where the server keeps a binary log, set log_bin_trust_function_creators = 1.`,
   ),
+  "backup-exists": conflict<{ file: string }>(
+    ({ file }) => `${file} is there already, and is never written over: say another name.`,
+  ),
+  "backup-broken": wrong<{ file: string; why: string }>(
+    ({ file, why }) => `${file} is no whole backup (${why}). Nothing was changed.`,
+  ),
+  "restore-over": conflict(
+    "This database holds a tally: --replace puts the backup in its place, and what is there now is gone. Make a backup of it first.",
+  ),
+  "restore-nodes": conflict<{ count: number }>(
+    ({ count }) =>
+      `${count === 1 ? "A node is" : `${count} nodes are`} at work with this database: end ${count === 1 ? "it" : "them"} first.`,
+  ),
+  "restore-differs": house<{ tables: readonly string[] }>(
+    ({ tables }) =>
+      `What came back of ${tables.join(", ")} is not what the backup holds. The database is not to be used: restore it again, or into another one.`,
+  ),
   "migration-locked": house("Another process is bringing the database up to date; try again."),
   "configuration-broken": house<{ file: string; line: number } & Told>(
     ({ file, line, message }) => `${file}, line ${line}: ${message}.`,
