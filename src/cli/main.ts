@@ -187,7 +187,7 @@ command(
     "fill: missing or failed; mend: and flagged or out of date; all: every frame; refine: and more samples",
     "fill",
   )
-  .option("--nodes <names>", "only these, with commas, such as quay-1,quay-2; every node")
+  .option("--nodes <names>", "only these, with commas, such as quay-1,group:farm; every node")
   .option("--also <versions>", "other versions in the same run, with commas: v002,v003")
   .option(...version)
   .option("--camera <name>", "only the sequences of this camera; all of the plan")
@@ -239,6 +239,28 @@ command(
   .option("--let-in", "it gets frames again")
   .option(...json)
   .action(action(async () => (await import("./node-aside")).asideCommand));
+command(
+  "group",
+  "Tell which nodes are in which groups, or put one into some.",
+  "quay-1 --in farm,night",
+  "quay-1 --none",
+)
+  .argument("[node]", "its name; every node")
+  .option("--in <names>", "the groups that it is in from now on, with commas")
+  .option("--none", "it is in none")
+  .option(...json)
+  .action(action(async () => (await import("./node-groups")).groupCommand));
+command(
+  "limit",
+  "Tell how many frames of a renderer may be in work at once, or say it.",
+  "stand-in --at-once 4",
+  "stand-in --none",
+)
+  .argument("[renderer]", "as the configuration calls it, or stand-in; every one")
+  .option("--at-once <count>", "over all nodes and runs, such as the licences that there are")
+  .option("--none", "as many as nodes take")
+  .option(...json)
+  .action(action(async () => (await import("./renderer-limit")).limitCommand));
 command(
   "flag",
   "Reject pictures by hand, with the reason, or take that back.",

@@ -96,6 +96,11 @@ export const BOUNDS = {
   pathPoints: MAX_POINTS,
   /** Names of nodes in a run's wish. */
   nodesNamed: 1_000,
+  /** Frames of a renderer that are in work at once. */
+  atOnce: 10_000,
+  /** Groups that a node is in; and the name of one, which stands among names of nodes behind a mark. */
+  groupsOfNode: 20,
+  groupName: 32,
   /** Runs that the same is done to. */
   runsAtOnce: 1_000,
   /** Further versions that a run covers. */

@@ -3,6 +3,7 @@
  * Decided in the house and kept in the database: a node asks for them with each heartbeat, so that they
  * hold also for one that is started again. Bounds stand here because a node believes what it reads.
  */
+import { MACHINE_NAME } from "@/core/naming/name";
 import { BOUNDS } from "./bounds";
 import type { Hours } from "@/core/timing/hours";
 import { checker, objectOf } from "./validate";
@@ -19,7 +20,19 @@ export interface NodeSettings {
   readonly memoryMb: number | null;
   /** Hours in which it may work, by its own clock; null: always. */
   readonly hours: Hours | null;
+  /** That it is in: a run may be for all of one. */
+  readonly groups: readonly string[];
 }
+
+/** Of a node of which nobody has decided anything. */
+export const USUAL_SETTINGS: NodeSettings = {
+  pause: "no",
+  cores: 1,
+  nice: 0,
+  memoryMb: null,
+  hours: null,
+  groups: [],
+};
 
 /** A renderer that has just started uses about so much. */
 const LEAST_MEMORY_MB = 100;
@@ -35,6 +48,12 @@ export const checkNodeSettings = checker<Partial<NodeSettings>>({
       nice: { type: "integer", minimum: 0, maximum: BOUNDS.nice },
       memoryMb: { type: ["integer", "null"], minimum: LEAST_MEMORY_MB, maximum: BOUNDS.memoryMb },
       hours: { anyOf: [{ type: "null" }, objectOf<Hours>({ from: time, to: time })] },
+      groups: {
+        type: "array",
+        maxItems: BOUNDS.groupsOfNode,
+        uniqueItems: true,
+        items: { type: "string", pattern: MACHINE_NAME, maxLength: BOUNDS.groupName },
+      },
     },
     [],
   ),

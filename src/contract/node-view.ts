@@ -15,6 +15,8 @@ export interface NodeView extends PlannedNode {
   readonly state: "at-work" | "idle" | "paused" | "off-hours" | "set-aside" | "away" | "stopped";
   /** Runs that it is set aside from, though it works. */
   readonly asideFrom: readonly number[];
+  /** That it is in. */
+  readonly groups: readonly string[];
 }
 
 /** A node with what is decided of it. */

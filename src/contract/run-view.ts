@@ -4,7 +4,7 @@
  * milliseconds since 1970 and all durations seconds.
  */
 import type { DeedView } from "./who";
-import type { Awaited } from "@/core/run/standstill";
+import type { Awaited, RendererLimit } from "@/core/run/standstill";
 import type { PreflightPoint } from "@/core/run/preflight";
 import type { Policy } from "@/core/run/what-to-render";
 import type { RunHeld } from "./hold";
@@ -45,6 +45,8 @@ export interface RunView extends RunPaceView, RunManner {
   readonly lighting: { readonly made: number; readonly total: number } | null;
   /** The run that it waits for, and why that is not good yet; null: it waits for none, or for none any more. */
   readonly awaits: Awaited | null;
+  /** Of its renderer, where only so many frames may be in work at once. */
+  readonly limit: RendererLimit | null;
   /** Its frames are with machines that are not connected. */
   readonly isHandedOut: boolean;
   /** Why no frame of it is leased though it goes on. */

@@ -40,11 +40,23 @@ export interface SettingsView {
     /** Null: it comes along. */
     readonly program: string | null;
     readonly version: string | null;
+    /** Frames of it that may be in work at once, over all nodes; null: as many as nodes take. */
+    readonly atOnce: number | null;
   }[];
   /** Null: nothing is called. */
   readonly programCalls: Readonly<Record<CallMoment, ProgramCall | null>>;
   readonly keep: KeepDays;
 }
+
+export interface RendererLimitBody {
+  /** Null: as many as nodes take. */
+  readonly atOnce: number | null;
+}
+export const checkRendererLimit = checker<RendererLimitBody>(
+  objectOf<RendererLimitBody>({
+    atOnce: { type: ["integer", "null"], minimum: 1, maximum: BOUNDS.atOnce },
+  }),
+);
 
 /** What each node answered; null: it did not within a few seconds. */
 export interface HouseSeenView {

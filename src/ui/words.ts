@@ -7,6 +7,7 @@
 import type { DeedKind, DeedView } from "@/contract/who";
 import type { AwaitedWhy } from "@/core/run/awaited";
 import type { NodeRest, Standstill } from "@/core/run/standstill";
+import { wantedText } from "@/core/run/who-takes";
 
 export const count = (n: number): string => n.toLocaleString("en");
 
@@ -142,10 +143,12 @@ export function standstillText(still: Standstill, now: number): string | null {
       return `Begins ${clock(still.at, now)}.`;
     case "awaits":
       return `Waits for run ${still.run} (${still.shot})${awaitedText(still.why)}.`;
+    case "at-limit":
+      return `Waits: ${count(still.atOnce)} ${still.atOnce === 1 ? "frame" : "frames"} of ${still.renderer} may be in work at once, and other runs have ${still.atOnce === 1 ? "it" : "them"} now.`;
     case "no-node":
       return still.wanted === null
         ? "Stands still: no node is at work. Start one."
-        : `Stands still: ${listed(still.wanted)} ${still.wanted.length === 1 ? "has" : "have"} never been here.`;
+        : `Stands still: ${listed(still.wanted.map(wantedText))} ${still.wanted.length === 1 ? "has" : "have"} never been here.`;
     case "nodes-rest": {
       const rests = new Set(still.nodes.map((n) => n.rest));
       const [only] = [...rests];

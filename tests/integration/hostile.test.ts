@@ -312,6 +312,7 @@ beforeAll(async () => {
     "POST /api/nodes/[name]/aside": { path: { name: "crane" }, body: { why: "its font is another" } },
     "POST /api/nodes/[name]": { path: { name: "crane" }, body: { pause: "no", cores: 1, hours: null } },
     "POST /api/pause": { body: { pause: "no" } },
+    "POST /api/renderers/[name]/limit": { path: { name: "stand-in" }, body: { atOnce: 1000 } },
     "GET /api/movie-presets": {},
     "POST /api/movie-presets": { body: { name: "for the client", movie: { percent: 50 } } },
     "DELETE /api/movie-presets/[id]": { path: id(moviePreset) },

@@ -35,6 +35,7 @@ export const RUN: RunView = {
   batch: null,
   after: null,
   awaits: null,
+  limit: null,
   lighting: null,
   isHandedOut: false,
   held: null,

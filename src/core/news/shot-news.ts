@@ -4,6 +4,7 @@
  */
 import type { FrameSet } from "../frames/frame-set";
 import { formatPhrase } from "../frames/phrase";
+import { wantedText } from "../run/who-takes";
 import type { Standstill } from "../run/standstill";
 import { nextStep, type NextStep } from "../tally/next-step";
 import { sentenceText } from "../tally/sentence";
@@ -75,13 +76,14 @@ function stillText(still: Standstill): string | null {
   switch (still.code) {
     case "held":
     case "begins-later":
+    case "at-limit":
       return null;
     case "awaits":
       return `waits for run ${still.run} (${still.shot})`;
     case "no-node":
       return still.wanted === null
         ? "stands still: no node is at work"
-        : `stands still: ${still.wanted.join(", ")} never came`;
+        : `stands still: ${still.wanted.map(wantedText).join(", ")} never came`;
     case "nodes-rest":
       return `stands still: ${still.nodes.map(({ name, rest }) => `${name} ${REST[rest]}`).join(", ")}`;
   }

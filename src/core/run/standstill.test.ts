@@ -8,6 +8,7 @@ const RUN: RunAtWork = {
     isHandedOut: false,
     startAt: null,
     awaits: null,
+    limit: null,
     nodes: null,
     left: 5,
   },
@@ -16,6 +17,7 @@ const node = (name: string, state: string, asideFrom: readonly number[] = []): N
   name,
   state,
   asideFrom,
+  groups: name === "quay-1" ? ["farm"] : [],
 });
 const why = (run: Partial<RunAtWork>, nodes: readonly NodeAtWork[], inWork = 0) =>
   standstillOf({ ...RUN, ...run }, inWork, nodes, 1_000);
@@ -38,6 +40,19 @@ test("what holds it comes first, then its time, then whether anybody may take it
   const awaits = { run: 3, shot: "HL020", why: { code: "stopped" } } as const;
   expect(why({ awaits }, [])).toEqual({ code: "awaits", ...awaits });
   expect(why({}, [])).toEqual({ code: "no-node", wanted: null });
+  const limit = { renderer: "ray", atOnce: 2, inWork: 2 };
+  expect(why({ limit }, [node("a", "idle")])).toEqual({ code: "at-limit", renderer: "ray", atOnce: 2 });
+  expect(why({ limit: { ...limit, inWork: 1 } }, [node("a", "idle")])).toBeNull();
+  expect(why({ limit }, [node("a", "idle")], 1)).toBeNull();
+  expect(why({ limit }, [node("a", "paused")])).toMatchObject({ code: "nodes-rest" });
+  expect(why({ nodes: ["group:farm"] }, [node("a", "idle")])).toEqual({
+    code: "no-node",
+    wanted: ["group:farm"],
+  });
+  expect(why({ nodes: ["group:farm"] }, [node("a", "idle"), node("quay-1", "paused")])).toEqual({
+    code: "nodes-rest",
+    nodes: [{ name: "quay-1", rest: "paused" }],
+  });
   expect(why({ nodes: ["crane"] }, [node("a", "idle")])).toEqual({ code: "no-node", wanted: ["crane"] });
 });
 

@@ -4,6 +4,7 @@
  */
 import type { AwaitedWhy } from "./awaited";
 import type { RunState } from "./run-life";
+import { mayTake } from "./who-takes";
 
 /** What keeps a node from taking frames. */
 export type NodeRest = "paused" | "off-hours" | "set-aside" | "away" | "stopped";
@@ -15,6 +16,8 @@ export type Standstill =
   | { readonly code: "begins-later"; readonly at: number }
   /** Another run is to be good first. */
   | ({ readonly code: "awaits" } & Awaited)
+  /** Other runs have all of its renderer's frames that may be in work at once. */
+  | ({ readonly code: "at-limit" } & Omit<RendererLimit, "inWork">)
   /** No node of those that may take part has ever been here. */
   | { readonly code: "no-node"; readonly wanted: readonly string[] | null }
   /** Nodes that may, each with what keeps it. */
@@ -22,6 +25,14 @@ export type Standstill =
       readonly code: "nodes-rest";
       readonly nodes: readonly { readonly name: string; readonly rest: NodeRest }[];
     };
+
+/** How many frames of a renderer may be in work at once, over all runs and nodes. */
+export interface RendererLimit {
+  readonly renderer: string;
+  readonly atOnce: number;
+  /** Now. */
+  readonly inWork: number;
+}
 
 /** A run that another one waits for. */
 export interface Awaited {
@@ -44,10 +55,13 @@ export interface RunAtWork {
   readonly nodes: readonly string[] | null;
   /** Frames that wait. */
   readonly left: number;
+  /** Null: as many of its renderer as nodes take. */
+  readonly limit: RendererLimit | null;
 }
 
 export interface NodeAtWork {
   readonly name: string;
+  readonly groups: readonly string[];
   readonly state: string;
   /** Runs that it takes no frames of, though it works. */
   readonly asideFrom: readonly number[];
@@ -73,16 +87,19 @@ export function standstillOf(
   if (inWork > 0) return null;
   if (run.startAt !== null && run.startAt > now) return { code: "begins-later", at: run.startAt };
   if (run.awaits !== null) return { code: "awaits", ...run.awaits };
-  const mayTake = nodes.filter((n) => run.nodes === null || run.nodes.includes(n.name));
-  if (mayTake.length === 0) return { code: "no-node", wanted: run.nodes };
-  const resting = mayTake.flatMap(({ name, state, asideFrom }) =>
+  const takers = nodes.filter((n) => mayTake(run.nodes, n));
+  if (takers.length === 0) return { code: "no-node", wanted: run.nodes };
+  const resting = takers.flatMap(({ name, state, asideFrom }) =>
     isRest(state)
       ? [{ name, rest: state }]
       : asideFrom.includes(run.id)
         ? [{ name, rest: "set-aside" as const }]
         : [],
   );
-  if (resting.length < mayTake.length) return null;
+  if (resting.length < takers.length)
+    return run.limit !== null && run.limit.inWork >= run.limit.atOnce
+      ? { code: "at-limit", renderer: run.limit.renderer, atOnce: run.limit.atOnce }
+      : null;
   // Who is only away comes back; those that ended long ago are not worth a name beside them.
   const near = resting.filter((n) => n.rest !== "stopped");
   return { code: "nodes-rest", nodes: near.length > 0 ? near : resting };

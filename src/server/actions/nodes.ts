@@ -6,9 +6,13 @@
 import type { NodeSettings } from "@/contract/node-settings";
 import type { Who } from "@/contract/who";
 import type { Pause } from "@/contract/run-manner";
-import { transact } from "../db/pool";
+import { STAND_IN } from "@/core/plan/renderer";
+import { declaredRenderers } from "../configuration";
+import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { askToPutBack } from "../queue/lease";
+import { forgetOpenQueue } from "../queue/open-runs";
+import { saveRendererLimit } from "../store/renderer-limits";
 import { letIn, setNodeAside } from "../store/asides";
 import { noteDeed } from "../store/deeds";
 import { appendEvent } from "../store/events";
@@ -63,6 +67,21 @@ export async function pauseAll(pause: Pause, who: Who = null): Promise<void> {
     await noteDeed(tx, who, "pause", {});
     await appendEvent(tx, "node");
   });
+}
+
+/**
+ * As many frames of a renderer as there are licences are in work at once, over all nodes. Those that are in work end.
+ * @throws TallyError `renderer-unknown` where nothing here declares it
+ */
+export async function limitRenderer(renderer: string, most: number | null, who: Who = null): Promise<void> {
+  if (renderer !== STAND_IN && !Object.hasOwn(declaredRenderers(), renderer))
+    throw new TallyError("renderer-unknown", { renderer });
+  await transact(async (tx) => {
+    await saveRendererLimit(tx, renderer, most);
+    await noteDeed(tx, who, "change", {});
+    await appendEvent(tx, "node");
+  });
+  forgetOpenQueue(pool());
 }
 
 /** A frame in work is saved and given back by its node, and then waits behind the others of its run. */

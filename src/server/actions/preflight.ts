@@ -29,6 +29,7 @@ import { prepareRun, type PreparedRun, type DecidedSequence, oneOfEachVersion } 
 import { printsOf } from "../scenes/prints";
 import type { SceneNow } from "../scenes/scene-now";
 import { framesDecided, framesKept, picturesDecided } from "@/core/run/decide";
+import { mayTake } from "@/core/run/who-takes";
 import { leadKey } from "@/core/run/run-tasks";
 import type { RunRequest } from "./run-request";
 import { guessPassBytes } from "@/core/plan/pass-bytes";
@@ -40,7 +41,7 @@ async function askNodes(
   wanted: readonly string[] | null,
 ): Promise<NodeReport[]> {
   const awake = (await listNodes(pool())).filter((n) =>
-    wanted === null ? !n.stopped && n.secondsSinceSeen < LEASE_SECONDS : wanted.includes(n.name),
+    wanted === null ? !n.stopped && n.secondsSinceSeen < LEASE_SECONDS : mayTake(wanted, n),
   );
   const project = projectFolder(sequence);
   const files = new Map<string, ReadyQuestion["files"][number]>();

@@ -127,10 +127,12 @@ async function* linesOf(
 ): AsyncGenerator<string> {
   const packed = fs.createReadStream(file);
   const unpacked = zlib.createGunzip();
-  // Ends the second with the error of the first; which is told to whoever reads the lines.
+  const lines = readline.createInterface({ input: unpacked, crlfDelay: Infinity });
+  // Each ends with the error of the one before it, or of our leaving: it is told once, below.
+  for (const stream of [unpacked, lines]) stream.on("error", () => undefined);
   const over = pipeline(packed, unpacked).catch((error: unknown) => error);
   try {
-    yield* readline.createInterface({ input: unpacked, crlfDelay: Infinity });
+    yield* lines;
   } catch (error) {
     throw broken((error as Error).message, error);
   } finally {

@@ -148,6 +148,7 @@ class Live {
         host: n.host,
         processors: n.processors,
         cores: orders.get(n.id)?.cores ?? 1,
+        groups: orders.get(n.id)?.groups ?? [],
         state: nodeState(
           n,
           orders.get(n.id),

@@ -11,6 +11,7 @@
 import crypto from "node:crypto";
 import os from "node:os";
 import { setTimeout as pause } from "node:timers/promises";
+import { USUAL_SETTINGS } from "@/contract/node-settings";
 import { timeLimitOf } from "@/core/estimate/expected";
 import type { Pace } from "@/core/run/batch";
 import { passBits } from "@/core/plan/passes";
@@ -145,7 +146,7 @@ export class RenderNode {
   /** What looks at disks takes its time, and must not delay the heartbeat. */
   #looking: Promise<void> | null = null;
   #closedAt = 0;
-  #orders: NodeOrders = { pause: "no", cores: 1, nice: 0, memoryMb: null, hours: null, housePause: "no" };
+  #orders: NodeOrders = { ...USUAL_SETTINGS, housePause: "no" };
   #id = 0;
   #frames = 0;
   #failure: Error | null = null;

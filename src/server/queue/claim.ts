@@ -5,9 +5,10 @@ import { type Pool, transact, type Tx } from "../db/pool";
 import { row, write } from "../db/rows";
 import { appendFrameEvent } from "../store/events";
 import { advanceHead, openQueue, type OpenRun, reserveHead } from "./open-runs";
-import { isAside, type Takers, takersOfRun } from "./takers";
+import { mayTakeOf, type Takers, takersOfRun } from "./takers";
 import type { RunState } from "@/core/run/run-life";
 import { DUPLICATE_KEY, type Lease, LEASE_SECONDS } from "./lease";
+import { framesInWork, lockRendererLimit } from "../store/renderer-limits";
 import { leaseTask } from "../store/task-state";
 import type { TaskKind } from "@/core/run/task-life";
 
@@ -78,6 +79,18 @@ const nextWaiting = (
 
 /** Stopped while it was asked for a frame: the transaction is undone. */
 class RunNotActive extends Error {}
+/** As many frames of its renderer are in work as may be: the transaction is undone. */
+class AtLimit extends Error {}
+
+/**
+ * Before anything is locked for the lease: nodes that want frames of one renderer come one after the other.
+ * @param limited the renderer, where it is
+ */
+async function requireRoom(tx: Tx, limited: string | null): Promise<void> {
+  if (limited === null) return;
+  const most = await lockRendererLimit(tx, limited);
+  if (most !== null && (await framesInWork(tx, limited)) >= most) throw new AtLimit();
+}
 
 /** Closes what a vanished holder had open, and begins an attempt with a fresh token. */
 async function take(tx: Tx, task: Candidate, nodeId: number, leaseSeconds: number): Promise<Lease> {
@@ -146,9 +159,7 @@ export async function claim(pool: Pool, node: Claimer, leaseSeconds = LEASE_SECO
     node,
     leaseSeconds,
     takers,
-    runs.filter(
-      (run) => (run.nodes === null || run.nodes.includes(node.name)) && !isAside(takers, node.id, run.id),
-    ),
+    runs.filter((run) => mayTakeOf(takers, node, run)),
   );
 }
 
@@ -165,6 +176,7 @@ export async function claimOf(
     if (run.expired === 0) continue;
     const lease = await unlessStopped(
       transact(async (tx) => {
+        await requireRoom(tx, run.limited);
         const task = await nextExpired(tx, run.id);
         return task === null ? null : take(tx, task, node.id, leaseSeconds);
       }, pool),
@@ -181,6 +193,7 @@ export async function claimOf(
       hasOthers,
       reserve === undefined ? undefined : (tx, found) => reserve(tx, found, run),
       run.litUntil ?? ALL,
+      run.limited,
     );
     if (lease !== null) return lease;
   }
@@ -188,7 +201,7 @@ export async function claimOf(
 }
 
 /**
- * Leases a frame of the node's own batch; null when it went elsewhere meanwhile. Its row may be locked for a
+ * Leases a frame of the node's own batch, which there is of renderers without a limit alone; null when it went elsewhere meanwhile. Its row may be locked for a
  * moment, by the node's own renewal: that is waited for, since a frame that was skipped and forgotten would
  * stay kept for nobody until its reservation runs out.
  */
@@ -215,10 +228,10 @@ export async function claimReserved(
   );
 }
 
-/** A run that was stopped meanwhile has no frame: that is an answer, not a fault. */
+/** A run that was stopped meanwhile has no frame, nor one whose renderer is at its limit: that is an answer, not a fault. */
 const unlessStopped = (claiming: Promise<Lease | null>): Promise<Lease | null> =>
   claiming.catch((error: unknown) => {
-    if (error instanceof RunNotActive) return null;
+    if (error instanceof RunNotActive || error instanceof AtLimit) return null;
     throw error;
   });
 
@@ -259,6 +272,7 @@ export async function claimOfRun(
   hasOthers = false,
   reserve?: (tx: Tx, found: Candidate) => Promise<number>,
   until = ALL,
+  limited: string | null = null,
 ): Promise<Lease | null> {
   const avoid = hasOthers ? nodeId : 0;
   const from = reserveHead(pool, runId);
@@ -268,6 +282,7 @@ export async function claimOfRun(
     () => seen.task?.id ?? null,
     () =>
       transact(async (tx) => {
+        await requireRoom(tx, limited);
         // What was given back stands before the remembered place: nothing from there on means to look from
         // the head.
         const found =

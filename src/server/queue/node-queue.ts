@@ -9,7 +9,7 @@ import type { Pool, Tx } from "../db/pool";
 import { row, rows, write, marks } from "../db/rows";
 import type { Lease } from "./lease";
 import { openQueue, type OpenRun } from "./open-runs";
-import { isAside, type Taker, takersOfRun } from "./takers";
+import { mayTakeOf, type Taker, takersOfRun } from "./takers";
 import { ALL, type Candidate, type Claimer, claimOf, claimReserved, type Reservation } from "./claim";
 
 export interface NodeQueueOptions {
@@ -46,15 +46,13 @@ export class NodeQueue {
     const open = await openQueue(this.#pool);
     const runs: OpenRun[] = [];
     for (const run of open.runs) {
-      const mayTake =
-        (run.nodes === null || run.nodes.includes(this.#node.name)) &&
-        !isAside(open.takers, this.#node.id, run.id);
-      if (mayTake && (await this.#options.isReady(run.id))) runs.push(run);
+      if (mayTakeOf(open.takers, this.#node, run) && (await this.#options.isReady(run.id))) runs.push(run);
     }
     const [first] = this.#reserved;
     const own = runs.find((run) => run.id === first?.runId);
     // A proof, or a run of a higher priority, comes before the rest of the batch.
-    if (own === undefined || runs.some((run) => run.rank > own.rank)) await this.release();
+    if (own === undefined || own.limited !== null || runs.some((run) => run.rank > own.rank))
+      await this.release();
     const next = await this.#claimReserved();
     return (
       next ??
@@ -81,7 +79,9 @@ export class NodeQueue {
   async #reserve(tx: Tx, found: Candidate, run: OpenRun, takers: readonly Taker[]): Promise<number> {
     const until = run.litUntil ?? ALL;
     const pace = this.#options.paceOf(run.id);
-    const wanted = run.batch ?? proposeBatch(pace, await this.#options.takesSeveral(run.id));
+    // Where only so many frames of a renderer may be in work, the place of each goes to whoever asks next.
+    const wanted =
+      run.limited !== null ? 1 : (run.batch ?? proposeBatch(pace, await this.#options.takesSeveral(run.id)));
     let size = wanted;
     if (wanted > 1 && run.batch === null) {
       const slots = takers.reduce((sum, t) => sum + t.cores, 0);

@@ -8,6 +8,7 @@
 import type { Pool } from "../db/pool";
 import { fromJson, rows } from "../db/rows";
 import { MAY_BEGIN } from "../store/run-queue";
+import { RENDERER_OF_RUN, rendererLimits } from "../store/renderer-limits";
 import { readTakers, type Takers } from "./takers";
 
 export interface OpenRun {
@@ -24,6 +25,8 @@ export interface OpenRun {
   readonly litUntil: number | null;
   /** Leases that have run out. */
   readonly expired: number;
+  /** Its renderer, where only so many of its frames may be in work at once; null: as many as nodes take. */
+  readonly limited: string | null;
 }
 
 /**
@@ -33,10 +36,14 @@ export interface OpenRun {
  */
 async function openRuns(pool: Pool): Promise<OpenRun[]> {
   const found = await rows<
-    Omit<OpenRun, "nodes" | "rank"> & { readonly nodes: unknown; readonly run_rank: number }
+    Omit<OpenRun, "nodes" | "rank" | "limited"> & {
+      readonly nodes: unknown;
+      readonly run_rank: number;
+      readonly renderer: string | null;
+    }
   >(
     pool,
-    `SELECT r.id, r.nodes, r.batch, r.lit_until AS litUntil,
+    `SELECT r.id, r.nodes, r.batch, r.lit_until AS litUntil, ${RENDERER_OF_RUN} AS renderer,
         IF(r.kind = 'proof', 100, r.priority) * 100000 - CAST(r.place AS SIGNED) AS run_rank,
         COALESCE(SUM(t.lease_until < NOW(6)), 0) + 0e0 AS expired
       FROM run r
@@ -49,9 +56,11 @@ async function openRuns(pool: Pool): Promise<OpenRun[]> {
       GROUP BY r.id
       ORDER BY run_rank DESC, COUNT(t.id), r.id`,
   );
-  return found.map(({ run_rank: rank, ...r }) => ({
+  const limits = await rendererLimits(pool);
+  return found.map(({ run_rank: rank, renderer, ...r }) => ({
     ...r,
     rank,
+    limited: renderer !== null && limits.has(renderer) ? renderer : null,
     nodes: r.nodes === null ? null : fromJson<string[]>(r.nodes),
   }));
 }

@@ -6,6 +6,7 @@
 import type { NodeSettings } from "@/contract/node-settings";
 import type { Pause } from "@/contract/run-manner";
 import type { PlannedNode } from "@/core/estimate/node-slots";
+import type { GroupedNode } from "@/core/run/who-takes";
 import type { Hours } from "@/core/timing/hours";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
 
@@ -27,20 +28,36 @@ export interface NodeRow {
   readonly takes: boolean;
   /** By the database's clock. */
   readonly secondsSinceSeen: number;
+  /** That it is in. */
+  readonly groups: readonly string[];
 }
 
 const COLUMNS = `id, name, host, processors, pid, session, stopped_at IS NOT NULL AS stopped, takes,
-      TIMESTAMPDIFF(MICROSECOND, seen_at, NOW(3)) / 1e6 + 0e0 AS secondsSinceSeen`;
-type RawNode = Omit<NodeRow, "stopped" | "takes"> & { stopped: number; takes: number };
-const readNode = (r: RawNode): NodeRow => ({ ...r, stopped: r.stopped === 1, takes: r.takes === 1 });
+      TIMESTAMPDIFF(MICROSECOND, seen_at, NOW(3)) / 1e6 + 0e0 AS secondsSinceSeen, in_groups AS inGroups`;
+type RawNode = Omit<NodeRow, "stopped" | "takes" | "groups"> & {
+  stopped: number;
+  takes: number;
+  inGroups: unknown;
+};
+const readNode = ({ inGroups, ...r }: RawNode): NodeRow => ({
+  ...r,
+  stopped: r.stopped === 1,
+  takes: r.takes === 1,
+  groups: readGroups(inGroups),
+});
 
 /** Every node that ever worked here, by name; `seenAgoMs` tells which of them live. */
 export const listNodes = async (db: Db): Promise<NodeRow[]> =>
   (await rows<RawNode>(db, `SELECT ${COLUMNS} FROM node ORDER BY name`)).map(readNode);
 
 /** Nodes as an estimate plans with them, also such as are away. */
-export const plannedNodes = (db: Db): Promise<PlannedNode[]> =>
-  rows(db, "SELECT name, cores, host, processors FROM node");
+export const plannedNodes = async (db: Db): Promise<readonly (PlannedNode & GroupedNode)[]> =>
+  (
+    await rows<PlannedNode & { readonly inGroups: unknown }>(
+      db,
+      "SELECT name, cores, host, processors, in_groups AS inGroups FROM node",
+    )
+  ).map(({ inGroups, ...node }) => ({ ...node, groups: readGroups(inGroups) }));
 
 /**
  * Reads and locks a node by name: of two processes that want one name, the second sees what the first has
@@ -83,19 +100,33 @@ interface RawSettings {
   readonly nice: number;
   readonly memoryMb: number | null;
   readonly hours: unknown;
+  readonly inGroups: unknown;
   readonly housePause: Pause | null;
 }
 
-const readSettings = ({ pause, cores, nice, memoryMb, hours, housePause }: RawSettings): NodeOrders => ({
+/** Names of the groups that a node is in, as its row has them. */
+export const readGroups = (inGroups: unknown): readonly string[] =>
+  inGroups === null ? [] : fromJson<string[]>(inGroups);
+
+const readSettings = ({
+  pause,
+  cores,
+  nice,
+  memoryMb,
+  hours,
+  inGroups,
+  housePause,
+}: RawSettings): NodeOrders => ({
   pause,
   cores,
   nice,
   memoryMb,
   hours: hours === null ? null : fromJson<Hours>(hours),
+  groups: readGroups(inGroups),
   housePause: housePause ?? "no",
 });
 
-const ORDERS = `pause, cores, nice, memory_mb AS memoryMb, hours,
+const ORDERS = `pause, cores, nice, memory_mb AS memoryMb, hours, in_groups AS inGroups,
       (SELECT value FROM setting WHERE name = 'pause') AS housePause`;
 
 /** Null when another process works under the name. */
@@ -132,7 +163,7 @@ export async function saveNodeSettings(
   await write(
     db,
     `UPDATE node
-    SET pause = ?, cores = ?, nice = ?, memory_mb = ?, hours = ?
+    SET pause = ?, cores = ?, nice = ?, memory_mb = ?, hours = ?, in_groups = ?
     WHERE name = ?`,
     [
       next.pause,
@@ -140,6 +171,7 @@ export async function saveNodeSettings(
       next.nice,
       next.memoryMb,
       next.hours === null ? null : JSON.stringify(next.hours),
+      next.groups.length === 0 ? null : JSON.stringify(next.groups),
       name,
     ],
   );

@@ -46,7 +46,7 @@ export async function viewNodes(): Promise<NodesView> {
     pause: [...orders.values()][0]?.housePause ?? "no",
     pausedBy: pauses.get(0) ?? null,
     nodes: nodes.map((node) => {
-      const { pause, cores, nice, memoryMb, hours } = orders.get(node.id)!;
+      const { pause, cores, nice, memoryMb, hours, groups } = orders.get(node.id)!;
       const own = asides.filter((a) => a.nodeId === node.id);
       const counts = today.find((t) => t.nodeId === node.id);
       return {
@@ -65,6 +65,7 @@ export async function viewNodes(): Promise<NodesView> {
         nice,
         memoryMb,
         hours,
+        groups,
         made: counts?.made ?? 0,
         failed: counts?.failed ?? 0,
         pausedBy: pauses.get(node.id) ?? null,

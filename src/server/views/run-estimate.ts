@@ -6,6 +6,7 @@ import { setOf } from "@/core/frames/frame-set";
 import { scaledSize } from "@/core/plan/picture";
 import type { Plan } from "@/core/plan/plan";
 import { pool } from "../db/pool";
+import { mayTake } from "@/core/run/who-takes";
 import { readTakers } from "../queue/takers";
 import { plannedNodes } from "../store/nodes";
 import { timedLight } from "../store/costs";
@@ -35,7 +36,7 @@ export async function estimateTasks(
   const taking =
     nodes === null
       ? (await readTakers(pool())).willing
-      : (await plannedNodes(pool())).filter((n) => nodes.includes(n.name));
+      : (await plannedNodes(pool())).filter((n) => mayTake(nodes, n));
   const { width, height } = scaledSize(plan);
   const target = {
     pixels: width * height,

@@ -3,6 +3,7 @@ import { versionName } from "@/core/plan/plan";
 import { estimateFinish, framesAMinute } from "@/core/estimate/finish";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
+import { limitOfRun } from "../store/renderer-limits";
 import { runById, type RunRow, runsOfVersion } from "../store/runs";
 import { deedsOfRun } from "../store/deeds";
 import { versionsOfRun } from "../store/run-versions";
@@ -58,10 +59,12 @@ export async function viewRun(run: RunRow): Promise<RunView> {
     versionsOfRun(pool(), run.id),
     deedsOfRun(pool(), run.id),
   ]);
-  const [pace, lighting, awaits] = await Promise.all([
+  const [pace, lighting, awaits, limit] = await Promise.all([
+
     paceOf(run, counts),
     run.lights ? lightCounts(pool(), run.id) : null,
     run.after === null ? null : viewAwaited(run.after),
+    limitOfRun(pool(), run.id),
   ]);
   const left = counts.waiting + counts.leased;
   return {
@@ -84,6 +87,7 @@ export async function viewRun(run: RunRow): Promise<RunView> {
     batch: run.batch,
     after: run.after,
     awaits,
+    limit,
     lighting,
     isHandedOut: run.handout !== null,
     held: run.held,

@@ -12,6 +12,7 @@ import { freeBytes } from "../files/free-space";
 import { AWAY_SECONDS } from "../queue/takers";
 import { engineOf, rendererOffers } from "../scenes/renderers";
 import { listNodes } from "../store/nodes";
+import { rendererLimits } from "../store/renderer-limits";
 import { listAllProjects } from "../store/projects";
 import { askAll } from "../queue/ask-nodes";
 
@@ -35,7 +36,7 @@ function withoutPassword(url: string): string {
 /** @throws TallyError `configuration-broken` */
 export async function viewSettings(): Promise<SettingsView> {
   const own = settings();
-  const projects = await listAllProjects(pool());
+  const [projects, limits] = await Promise.all([listAllProjects(pool()), rendererLimits(pool())]);
   const value = (name: keyof typeof own.sources, text: string): SettingView => ({
     name,
     value: text,
@@ -72,6 +73,7 @@ export async function viewSettings(): Promise<SettingsView> {
       offer,
       program: own.renderers[offer.name]?.program ?? null,
       version: own.renderers[offer.name]?.version ?? null,
+      atOnce: limits.get(offer.name) ?? null,
     })),
     programCalls: own.programCalls,
     keep: own.keep,

@@ -22,6 +22,7 @@ import { Select, Toggle } from "../fields/fields";
 import { SetNodeAside } from "../page/set-node-aside";
 import { Tip } from "../theme/tip";
 import { clock, count, deedText, workTime } from "../words";
+import { GroupsForm } from "./groups-form";
 import { asideText, MEMORY_TEXT, NICE_TEXT, NODE_STATE_WORD } from "./words";
 import { queryKeys } from "../live/query-keys";
 import type { AsideView, NodeDetail } from "@/contract/node-view";
@@ -182,6 +183,7 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
   const works = live.rendering.filter((r) => r.node === node.name);
   const { hours } = node;
   const [isAsking, setAsking] = useState(false);
+  const [isGrouping, setGrouping] = useState(false);
   return (
     <>
       <Table.Row
@@ -198,6 +200,16 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
           <Box color="softInk" fontSize="xs">
             {node.host}
           </Box>
+          {node.groups.length > 0 && (
+            <Box fontSize="xs" maxW="150px" whiteSpace="normal">
+              in {node.groups.join(", ")}
+            </Box>
+          )}
+          <Tip text="A run may be for all of a group">
+            <Button size="xs" variant="plain" px="0" onClick={() => setGrouping(true)}>
+              Groups…
+            </Button>
+          </Tip>
         </Table.Cell>
         <Table.Cell minW="250px" data-head="Does now">
           {works.length === 0 ? (
@@ -329,6 +341,18 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
           )}
         </Table.Cell>
       </Table.Row>
+      {isGrouping && (
+        <Table.Row bg="transparent">
+          <Table.Cell colSpan={HEADS.length} pt="0">
+            <GroupsForm
+              node={node.name}
+              groups={node.groups}
+              change={change}
+              onDone={() => setGrouping(false)}
+            />
+          </Table.Cell>
+        </Table.Row>
+      )}
       {isAsking && (
         <Table.Row bg="transparent">
           <Table.Cell colSpan={HEADS.length} pt="0">

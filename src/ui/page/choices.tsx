@@ -2,6 +2,7 @@
 /** Choices in words: one of several, and which nodes. */
 import { Box, Checkbox, Flex, Grid, RadioGroup, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
+import { groupMark, groupOfMark, groupsOfNodes, mayTake } from "@/core/run/who-takes";
 import { useLive } from "../live/live-store";
 
 export interface Option<K extends string> {
@@ -82,18 +83,52 @@ export function NodeChoice({
         for it.
       </Text>
     );
+  const groups = groupsOfNodes(nodes);
+  const marks = (value ?? []).filter((one) => groupOfMark(one) !== null);
   // All of them is not a list of names: a node that comes tomorrow belongs to it.
   const toggle = (name: string, isOn: boolean): void => {
     const next = nodes.map((n) => n.name).filter((n) => (n === name ? isOn : (value ?? [n]).includes(n)));
-    onChange(next.length === nodes.length ? null : next);
+    onChange(next.length === nodes.length && marks.length === 0 ? null : [...marks, ...next]);
+  };
+  // Neither is a group: its nodes are those that are in it when a frame is to be taken.
+  const toggleGroup = (group: string, isOn: boolean): void => {
+    const kept = (value ?? []).filter((one) => one !== groupMark(group));
+    onChange(
+      isOn
+        ? [
+            groupMark(group),
+            ...kept.filter((one) => !nodes.some((n) => n.name === one && n.groups.includes(group))),
+          ]
+        : kept.length === 0
+          ? null
+          : kept,
+    );
   };
   return (
     <Flex gap="5" rowGap="1" flexWrap="wrap" role="group" aria-label="Nodes">
+      {groups.map((group) => (
+        <Checkbox.Root
+          key={groupMark(group)}
+          size="sm"
+          checked={marks.includes(groupMark(group))}
+          onCheckedChange={(details) => toggleGroup(group, details.checked === true)}
+        >
+          <Checkbox.HiddenInput />
+          <Checkbox.Control borderColor="ink" />
+          <Checkbox.Label fontWeight="400">
+            all of{" "}
+            <Box as="span" fontFamily="mono">
+              {group}
+            </Box>
+          </Checkbox.Label>
+        </Checkbox.Root>
+      ))}
       {nodes.map((node) => (
         <Checkbox.Root
           key={node.name}
           size="sm"
-          checked={value === null || value.includes(node.name)}
+          checked={mayTake(value, node)}
+          disabled={mayTake(marks, node)}
           onCheckedChange={(details) => toggle(node.name, details.checked === true)}
         >
           <Checkbox.HiddenInput />

@@ -3,6 +3,7 @@
 import { useMemo } from "react";
 import { type CostModel, costModel } from "@/core/estimate/cost-model";
 import { type Estimate, type EstimateRequest, estimateRun } from "@/core/estimate/estimate";
+import { mayTake } from "@/core/run/who-takes";
 import { type NodeSlots, nodeSlots, type PlannedNode } from "@/core/estimate/node-slots";
 import { scaledSize } from "@/core/plan/picture";
 import { offerAmong } from "@/core/plan/renderer-offer";
@@ -49,7 +50,7 @@ export function usePlanEstimate(
     useScene(nameOfShot(shot), isExternal(plan) ? "" : plan.scene).data?.lightEvery ??
     offerAmong(shot.renderers, plan.renderer).lightEvery;
   const taking = live.nodes.filter((n) =>
-    nodes === null ? n.state === "at-work" || n.state === "idle" : nodes.includes(n.name),
+    nodes === null ? n.state === "at-work" || n.state === "idle" : mayTake(nodes, n),
   );
   // Of the node only what a plan of the work must know: its state changes with each frame.
   const planned = JSON.stringify(

@@ -9,6 +9,7 @@ import { useMutation, useQuery, useQueryClient, type UseQueryResult } from "@tan
 import { useEffect, useState } from "react";
 import type { StartRunBody } from "@/contract/bodies";
 import { putBackEdits, type ResumeBar } from "@/core/run/checkpoint";
+import { mayTake } from "@/core/run/who-takes";
 import { type PreflightPoint, type Verdict, verdictOf } from "@/core/run/preflight";
 import { ApiFailure, messageOf, post, remove } from "../live/api";
 import { useLive } from "../live/live-store";
@@ -250,10 +251,10 @@ function LeaveOut({
   readonly nodes: readonly string[] | null;
   readonly onNodes: (nodes: readonly string[]) => void;
 }) {
-  const known = useLive()
-    .nodes.filter((n) => n.state !== "stopped")
+  // Of a group all but one are named one by one.
+  const others = useLive()
+    .nodes.filter((n) => (nodes === null ? n.state !== "stopped" : mayTake(nodes, n)) && n.name !== node)
     .map((n) => n.name);
-  const others = (nodes ?? known).filter((name) => name !== node);
   return (
     <Button
       size="xs"

@@ -4,11 +4,14 @@
  * it comes from. They are changed on the server's own machine, so the page says what to write and where.
  */
 import { Box, Heading, Table, Text } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { CallMoment, ProgramCall } from "@/contract/configuration";
 import type { ReactNode } from "react";
 import type { HouseSeenView, SettingsView } from "@/contract/settings-view";
-import { messageOf } from "../live/api";
+import { messageOf, post } from "../live/api";
 import { useHouseSeen, useSettings } from "../live/queries";
+import { queryKeys } from "../live/query-keys";
+import { Select } from "../fields/fields";
 import { Header } from "../page/header";
 import { Loading, Refusal, Trouble } from "../page/states";
 import { size } from "../words";
@@ -124,20 +127,47 @@ function Roots({ settings, seen }: SeenProps) {
   );
 }
 
+/** Of most renderers a studio has few licences, or as many as it likes. */
+const AT_ONCE = [1, 2, 3, 4, 5, 6, 8, 10, 12, 16, 20, 24, 32, 48, 64, 96];
+
+/** Licences of a renderer: so many of its frames are in work at once, whatever nodes are free. */
+function AtOnce({ renderer, atOnce }: { readonly renderer: string; readonly atOnce: number | null }) {
+  const client = useQueryClient();
+  const set = useMutation({
+    mutationFn: (most: number | null) =>
+      post(`/api/renderers/${encodeURIComponent(renderer)}/limit`, { atOnce: most }),
+    onSettled: () => client.invalidateQueries({ queryKey: queryKeys.settings }),
+  });
+  const numbers =
+    atOnce === null || AT_ONCE.includes(atOnce) ? AT_ONCE : [...AT_ONCE, atOnce].sort((a, b) => a - b);
+  return (
+    <>
+      <Select
+        label={`Frames of ${renderer} at once`}
+        value={atOnce === null ? "" : String(atOnce)}
+        options={[["", "as nodes take"], ...numbers.map((n) => [String(n), `${n} at once`] as const)]}
+        onChange={(most) => set.mutate(most === "" ? null : Number(most))}
+      />
+      {set.error !== null && <Refusal>{messageOf(set.error)}</Refusal>}
+    </>
+  );
+}
+
 function Renderers({ settings, seen }: SeenProps) {
   return (
     <Table.Root size="sm" variant="line" aria-label="Renderers">
       <Heads
         names={[
           ["Renderer", "12%"],
-          ["Program", "32%"],
-          ["Version", "10%"],
-          ["Offers", "16%"],
-          ["Ready on", "30%"],
+          ["Program", "26%"],
+          ["Version", "9%"],
+          ["Offers", "14%"],
+          ["At once, all nodes", "14%"],
+          ["Ready on", "25%"],
         ]}
       />
       <Table.Body>
-        {settings.renderers.map(({ offer, program, version }) => (
+        {settings.renderers.map(({ offer, program, version, atOnce }) => (
           <Table.Row key={offer.name} bg="transparent" data-testid={`renderer-${offer.name}`}>
             <Cell isMono>{offer.name}</Cell>
             <Cell isMono={program !== null}>{program ?? "comes along"}</Cell>
@@ -146,6 +176,9 @@ function Renderers({ settings, seen }: SeenProps) {
               {offer.passes.length === 1 ? "beauty alone" : `${offer.passes.length} passes`}
               {offer.options.length === 0 ? "" : `, ${offer.options.length} options`}
               {offer.keepsState ? ", goes on inside a frame" : ""}
+            </Cell>
+            <Cell>
+              <AtOnce renderer={offer.name} atOnce={atOnce} />
             </Cell>
             <Cell>
               <Seen
