@@ -2,6 +2,7 @@
 import { expect, test } from "./alive";
 import { startRun } from "@/server/actions/start-run";
 import { onStage } from "./on-stage";
+import { startRun as startOnPage } from "./pages";
 import { until } from "../support/stage";
 import { loadSequence } from "@/server/views/tally";
 
@@ -37,7 +38,8 @@ test("nodes are put into a group, a run is for all of it, and a renderer has two
   await nodes.getByRole("checkbox", { name: /^desk-1/ }).uncheck({ force: true });
   await nodes.getByRole("checkbox", { name: "all of farm" }).check({ force: true });
   await expect(nodes.getByRole("checkbox", { name: /^quay-1/ })).toBeDisabled();
-  await page.getByRole("button", { name: /^Render/ }).click();
+  await startOnPage(page, "3 frames");
+  await expect(page.getByText(/has begun with 3 frames/)).toBeVisible();
   await until(
     "all three are made",
     async () => (await loadSequence(sequenceId)).tally.results.good.count === 3,
@@ -47,6 +49,8 @@ test("nodes are put into a group, a run is for all of it, and a renderer has two
 });
 
 test("a run whose renderer is at its limit says so, and goes on when there is room", async ({ page }) => {
+  await on.stage.startNode("mole-1");
+  await on.stage.startNode("mole-2");
   const wish = { phrase: "all", policy: "fill", nodes: null, scope: "version" } as const;
   const slow = { width: 320, height: 180, samples: 400 };
   const first = await on.stage.addShot("GR020", { frames: "1-2", ...slow });

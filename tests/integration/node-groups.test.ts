@@ -96,9 +96,18 @@ test("before the start nodes of the group are asked, and no others", async () =>
     nodes: [groupMark("farm")],
     scope: "version",
   });
-  const silent = JSON.stringify(points);
-  expect(silent).toContain("desk");
-  expect(silent).not.toContain("quay-1");
+  const told = JSON.stringify(points);
+  expect(told).toContain("desk");
+  expect(told).not.toContain("quay-1");
+  expect(told).not.toContain("group:");
+  const nobody = await preflightRun({
+    sequenceId,
+    phrase: "all",
+    policy: "fill",
+    nodes: [groupMark("crane"), "desk"],
+    scope: "version",
+  });
+  expect(nobody).toContainEqual(expect.objectContaining({ code: "node-silent", node: "group:crane" }));
 });
 
 test("of a renderer no more frames are in work than may be, however many ask at one moment", async () => {

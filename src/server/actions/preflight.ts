@@ -40,8 +40,11 @@ async function askNodes(
   scenes: readonly { readonly scene: SceneNow; readonly renderer: string }[],
   wanted: readonly string[] | null,
 ): Promise<NodeReport[]> {
-  const awake = (await listNodes(pool())).filter((n) =>
-    wanted === null ? !n.stopped && n.secondsSinceSeen < LEASE_SECONDS : mayTake(wanted, n),
+  // Those that are named are asked in any case; of a group, and of all, those that are there.
+  const asked = (await listNodes(pool())).filter(
+    (n) =>
+      wanted?.includes(n.name) === true ||
+      (mayTake(wanted, n) && !n.stopped && n.secondsSinceSeen < LEASE_SECONDS),
   );
   const project = projectFolder(sequence);
   const files = new Map<string, ReadyQuestion["files"][number]>();
@@ -68,9 +71,8 @@ async function askNodes(
     files: [...files.values()],
     renderers: [...renderers].map(([name, engine]) => ({ name, engine })),
   };
-  const known = new Set(awake.map((n) => n.name));
-  const never = (wanted ?? []).filter((name) => !known.has(name));
-  return [...(await askAll(awake, question)), ...never.map((node) => ({ node, answer: null }))];
+  const never = (wanted ?? []).filter((name) => !asked.some((n) => mayTake([name], n)));
+  return [...(await askAll(asked, question)), ...never.map((node) => ({ node, answer: null }))];
 }
 
 /** Sequences in the folders that are not the plan's, and temporary files that nobody writes any more. */

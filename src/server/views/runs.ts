@@ -60,7 +60,6 @@ export async function viewRun(run: RunRow): Promise<RunView> {
     deedsOfRun(pool(), run.id),
   ]);
   const [pace, lighting, awaits, limit] = await Promise.all([
-
     paceOf(run, counts),
     run.lights ? lightCounts(pool(), run.id) : null,
     run.after === null ? null : viewAwaited(run.after),

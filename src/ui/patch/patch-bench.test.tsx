@@ -42,7 +42,12 @@ test("with nothing selected the selection is no frame, and never all of them", a
   expect(screen.queryByTestId("preflight")).toBeNull();
 });
 
-const NODE: NodeView = { ...{ name: "quay-1", host: "quay", pid: 1 }, state: "idle", asideFrom: [], groups: [] } as never;
+const NODE: NodeView = {
+  ...{ name: "quay-1", host: "quay", pid: 1 },
+  state: "idle",
+  asideFrom: [],
+  groups: [],
+} as never;
 /** Two nodes are awake, of which the second made frames 6 to 10; these are flagged. */
 function flagged(...frames: readonly number[]): ShotParts {
   setLive({ at: 1, nodes: [NODE, { ...NODE, name: "quay-2" }] });

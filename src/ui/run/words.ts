@@ -4,6 +4,7 @@
  * here once, for the benches, the strip and the message at the end. Sentences say what happens if nothing
  * is done.
  */
+import { groupOfMark } from "@/core/run/who-takes";
 import type { ResumeBar } from "@/core/run/checkpoint";
 import type { Priority } from "@/contract/run-manner";
 import type { RunOrder } from "@/core/run/run-order";
@@ -130,6 +131,8 @@ export function pointText(point: OwnPoint): string {
     case "no-node":
       return "No node is at work: the frames wait until one starts.";
     case "node-silent":
+      if (groupOfMark(point.node) !== null)
+        return `Nobody who is in ${groupOfMark(point.node)!} is at work: the frames wait until a node is.`;
       return `${point.node} did not answer: if it comes back, it may lack files.`;
     case "node-cannot-write":
       return `${point.node} cannot write there (${point.reason}): each of its frames would fail.`;

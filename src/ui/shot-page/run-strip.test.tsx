@@ -32,7 +32,9 @@ test("a run whose nodes are paused says so, and promises no end", () => {
   setLive({
     at: Date.now(),
     rendering: [],
-    nodes: [{ name: "quay-1", cores: 1, host: "quay", processors: 2, state: "paused", asideFrom: [], groups: [] }],
+    nodes: [
+      { name: "quay-1", cores: 1, host: "quay", processors: 2, state: "paused", asideFrom: [], groups: [] },
+    ],
   });
   renderPart(
     <RunStrip
