@@ -12,6 +12,7 @@ import { dropAll, restore } from "@/server/backup/restore";
 import { applyFiles, migrate, sqlFiles } from "@/server/db/migrate";
 import { pool } from "@/server/db/pool";
 import { row, rows, write } from "@/server/db/rows";
+import { appendEvent } from "@/server/store/events";
 import { loadSequence } from "@/server/views/tally";
 import { killAndWait, openStage, type Stage, until } from "../support/stage";
 import { differencesOf, dumpTables } from "../support/tables";
@@ -88,6 +89,30 @@ test("a backup comes back row by row, with numbers that were given since not giv
       ))!.n,
     ),
   ).toBeGreaterThan(0);
+});
+
+test("what pages write while it comes back neither stops it nor stays among its rows", async () => {
+  let isBack = false;
+  let written = 0;
+  const writing = (async () => {
+    while (!isBack) {
+      const wrote = await Promise.all([
+        appendEvent(pool(), "node"),
+        write(pool(), "INSERT INTO setting (name, value) VALUES ('of-a-page', '1')"),
+      ]).then(
+        () => true,
+        // Tables that are not there for a moment, rows that are there already.
+        () => false,
+      );
+      if (wrote) written++;
+    }
+  })();
+  await until("a page has written", () => Promise.resolve(written > 0));
+  // Compared with the file before anybody else may write: a row more would be told.
+  await expect(restore(place("whole"), DB, true, AWAY_SECONDS)).resolves.toMatchObject({ applied: [] });
+  isBack = true;
+  await writing;
+  expect(await goodNow()).toBe("1,3-4");
 });
 
 test("while a node works with it nothing is put in its place", async () => {

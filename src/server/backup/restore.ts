@@ -11,7 +11,7 @@ import { row, rows, valuesList, write } from "../db/rows";
 import { appendEvent } from "../store/events";
 import { nodesAwake } from "../store/nodes";
 import { type BackupRow, type Cell, isSame, readBackup, type Sums } from "./backup-lines";
-import { sumsOf } from "./rows-of-tables";
+import { OF_MIGRATIONS, sumsOf } from "./rows-of-tables";
 
 /** Of one statement: some way below the 16 MB that a server takes at once. */
 const MOST_BYTES = 1024 * 1024;
@@ -61,13 +61,27 @@ async function nextNumbers(connection: Tx): Promise<ReadonlyMap<string, number>>
   return new Map(found.map(({ name, next }) => [name, Number(next)]));
 }
 
+const tableNames = async (connection: Tx): Promise<readonly string[]> =>
+  (
+    await rows<{ name: string }>(
+      connection,
+      "SELECT TABLE_NAME AS name FROM information_schema.TABLES WHERE TABLE_SCHEMA = DATABASE()",
+    )
+  ).map(({ name }) => name);
+
 /** Where keys of other tables are not looked at (`foreign_key_checks`). */
 export async function dropAll(connection: Tx): Promise<void> {
-  const found = await rows<{ name: string }>(
-    connection,
-    "SELECT TABLE_NAME AS name FROM information_schema.TABLES WHERE TABLE_SCHEMA = DATABASE()",
-  );
-  for (const { name } of found) await write(connection, `DROP TABLE \`${name}\``);
+  for (const name of await tableNames(connection)) await write(connection, `DROP TABLE \`${name}\``);
+}
+
+/**
+ * The pages that a private database is started with go on asking and writing meanwhile: they wait until all is back, and what
+ * they wrote into the new tables goes.
+ */
+async function holdAll(connection: Tx): Promise<void> {
+  const names = (await tableNames(connection)).filter((name) => name !== OF_MIGRATIONS);
+  await write(connection, `LOCK TABLES ${names.map((name) => `\`${name}\` WRITE`).join(", ")}`);
+  for (const name of names) await write(connection, `DELETE FROM \`${name}\``);
 }
 
 async function hasProjects(connection: Tx): Promise<boolean> {
@@ -117,8 +131,10 @@ export async function restore(
       );
       await dropAll(connection);
       await applyFiles(connection, folder, head.schema);
+      // A transaction that is begun by its word would let the tables go again.
+      await write(connection, "SET SESSION autocommit = 0");
+      await holdAll(connection);
       const inserts = new Inserts(connection);
-      await write(connection, "START TRANSACTION");
       await readBackup(
         file,
         () => undefined,
@@ -129,6 +145,7 @@ export async function restore(
       const there = await sumsOf(connection, head.tables);
       const other = head.tables.map(({ name }) => name).filter((name) => !isSame(there[name], sums[name]));
       if (other.length > 0) throw new TallyError("restore-differs", { tables: other });
+      await write(connection, "UNLOCK TABLES");
       for (const [name, next] of await nextNumbers(connection))
         if ((before.get(name) ?? 0) > next)
           await write(connection, `ALTER TABLE \`${name}\` AUTO_INCREMENT = ${before.get(name)!}`);

@@ -5,7 +5,7 @@ import { rows, write } from "../db/rows";
 import { type BackupTable, type Cell, RowSum, type Sums } from "./backup-lines";
 
 /** Kept by the migrations themselves. */
-const OF_MIGRATIONS = "schema_migration";
+export const OF_MIGRATIONS = "schema_migration";
 /** Somebody's slow disk is waited for. */
 const WAIT_SECONDS = 3_600;
 

@@ -1,4 +1,5 @@
 /** How many frames of a renderer may be in work at once, over all nodes: as many as there are licences. */
+import { STAND_IN } from "@/core/plan/renderer";
 import type { RendererLimit } from "@/core/run/standstill";
 import { type Db, row, rows, write } from "../db/rows";
 
@@ -38,7 +39,7 @@ export const RENDERER_OF_RUN = `COALESCE(JSON_VALUE(r.plan, '$.renderer'),
       JOIN plan_revision e ON e.id = v.revision_id
       WHERE v.run_id = r.id
       ORDER BY v.version_id
-      LIMIT 1))`;
+      LIMIT 1), '${STAND_IN}')`;
 
 /** Null: of its renderer as many as nodes take. */
 export async function limitOfRun(db: Db, runId: number): Promise<RendererLimit | null> {
