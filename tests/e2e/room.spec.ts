@@ -23,7 +23,7 @@ for (const [width, height, least] of [
     await busyShot(code);
     await page.goto(`${on.address}/p/test-film/shots/${code}?bench=plan`);
     await expect(page.getByTestId("run-strip")).toBeVisible();
-    await expect(page.getByText(/^2 of \d lanes$/)).toBeVisible();
+    await expect(page.getByText(/^2 of \d+ lanes$/)).toBeVisible();
     await expect(page.getByRole("group", { name: "Other sequences" })).toBeVisible();
     const box = await page.getByRole("tabpanel").filter({ visible: true }).first().boundingBox();
     test.info().annotations.push({ type: "bench", description: `${box!.height} px` });
