@@ -7,7 +7,7 @@ import path from "node:path";
 import { difference, EMPTY, type FrameSet, has, setOf } from "@/core/frames/frame-set";
 import { checkFile } from "@/core/image/check-file";
 import { encodingOf } from "@/core/image/encoding";
-import { type Asked, planFault } from "@/core/plan/against-plan";
+import { type Asked, askedOf, planFault } from "@/core/plan/against-plan";
 import { damaged, type FileVerdict } from "@/core/image/verdict";
 import { pool, transact } from "../db/pool";
 import { checkDeep } from "../files/check-deep";
@@ -16,12 +16,13 @@ import { imageTools } from "../files/image-tools";
 import { appendEvent, appendFrameEvent } from "../store/events";
 import { closeFindingsOfOthers, replaceCheckFinding } from "../store/findings";
 import { type FileRow, listFiles, lockFile, saveFile } from "../store/frame-files";
-import type { SequenceRow } from "../store/shots";
+import { readSavedPlan, revisionsOfVersion, type SequenceRow } from "../store/shots";
+import { sequencePlace } from "../files/layout";
 import { type CheckJob, checkJobs } from "./check-jobs";
 import { noticeCheckpoints } from "./checkpoints";
 import { takeInReturned } from "./returned-frames";
 import { originOf } from "../files/origin";
-import { isSame, listFolder, type Noticed, notice } from "./notice";
+import { isSame, type Noticed, notice } from "./notice";
 import { requireSequenceInSight } from "./project-sight";
 import { hasNewlyOver, isClaim, partClaims } from "./claims";
 import { unrestedAmong } from "./rest";
@@ -127,6 +128,19 @@ async function lookAt(
   });
 }
 
+/** What is asked of pictures of a sequence; null without a plan. Read once for many files. */
+async function askedOfSequence({ versionId, camera, pass }: SequenceRow): Promise<Asked | null> {
+  const [newest, ...earlier] = await revisionsOfVersion(pool(), versionId);
+  return newest === undefined
+    ? null
+    : askedOf(
+        readSavedPlan(newest).plan,
+        camera,
+        pass,
+        earlier.map(({ plan }) => plan),
+      );
+}
+
 /** A change is shown after so many files, so that a long check is seen to go on. */
 const EVENT_EVERY = 50;
 
@@ -135,7 +149,8 @@ const EVENT_EVERY = 50;
  * @returns whether some were left for later, as they were not at rest when it began
  */
 export async function look(sequence: SequenceRow, frames: FrameSet, job: CheckJob | null): Promise<boolean> {
-  const { folder, asked } = await listFolder(sequence);
+  const folder = sequencePlace(sequence);
+  const asked = await askedOfSequence(sequence);
   const files = (await listFiles(pool(), sequence.id)).filter(
     (f) => has(frames, f.frame) && !isClaim(sequence, f),
   );

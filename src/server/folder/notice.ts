@@ -6,7 +6,6 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { type FrameSet, setOf } from "@/core/frames/frame-set";
 import { groupFiles } from "@/core/naming/group-files";
-import { type Asked, askedOf } from "@/core/plan/against-plan";
 import { frameName } from "@/core/plan/plan";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
@@ -20,7 +19,7 @@ import {
   lockFile,
   saveUnlookedFile,
 } from "../store/frame-files";
-import { revisionsOfVersion, type SequenceRow, readSavedPlan } from "../store/shots";
+import { latestRevision, type SequenceRow, readSavedPlan } from "../store/shots";
 import { addAll } from "@/core/many";
 import { statsLater } from "../files/folders-below";
 import { sequencePlace } from "../files/layout";
@@ -30,17 +29,15 @@ import { requireSequenceInSight, whySequenceOutOfSight } from "./project-sight";
 interface Listed {
   readonly folder: string;
   readonly files: ReadonlyMap<number, FileIdentity>;
-  /** Of pictures of this sequence; null without a plan. */
-  readonly asked: Asked | null;
 }
 
 /**
  * The plan's frames in the folder: of several files of one number the one that has the plan's name, else the
  * widest.
  */
-export async function listFolder(sequence: SequenceRow): Promise<Listed> {
-  const [revision, ...earlier] = await revisionsOfVersion(pool(), sequence.versionId);
-  const read = revision === undefined ? null : readSavedPlan(revision);
+async function listFolder(sequence: SequenceRow): Promise<Listed> {
+  const revision = await latestRevision(pool(), sequence.versionId);
+  const read = revision === null ? null : readSavedPlan(revision);
   const folder = sequencePlace(sequence);
   const names = await fs.readdir(folder).catch((error: NodeJS.ErrnoException) => {
     if (error.code === "ENOENT") return [];
@@ -59,19 +56,7 @@ export async function listFolder(sequence: SequenceRow): Promise<Listed> {
     if (stat?.isFile() === true)
       files.set(file.frame, { name: file.name, bytes: stat.size, modifiedMs: stat.mtimeMs });
   });
-  return {
-    folder,
-    files,
-    asked:
-      read === null
-        ? null
-        : askedOf(
-            read.plan,
-            sequence.camera,
-            sequence.pass,
-            earlier.map(({ plan }) => plan),
-          ),
-  };
+  return { folder, files };
 }
 
 /** Name, size and time of change, to the millisecond: some shares cut what is finer. */
