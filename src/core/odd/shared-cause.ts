@@ -61,6 +61,23 @@ export function chanceOf(
 }
 
 /**
+ * What `hits` bad ones of `count` mean, where `bad` of `all` are.
+ * @param log as `chanceOf` takes it
+ */
+const weighed = (
+  hits: number,
+  count: number,
+  bad: number,
+  all: number,
+  log?: Float64Array,
+): Pick<SharedCause, "bad" | "count" | "lift" | "chance"> => ({
+  bad: hits,
+  count,
+  lift: bad === hits ? null : hits / count / ((bad - hits) / (all - count)),
+  chance: chanceOf(hits, count, bad, all, log),
+});
+
+/**
  * @param bad frames that somebody or something rejects, of `all`
  * @param all frames that have a file
  * @returns by how seldom it would be by chance; values that no bad frame has are left out
@@ -74,18 +91,13 @@ export function sharedCauses(bad: FrameSet, all: FrameSet, factors: readonly Fac
       groups.flatMap(({ value, frames: every }): SharedCause[] => {
         const frames = intersection(every, all);
         const hits = intersection(badOnes, frames).count;
-        const others = all.count - frames.count;
         // What all frames have says nothing.
-        if (hits === 0 || others === 0) return [];
-        const elsewhere = badOnes.count - hits;
+        if (hits === 0 || frames.count === all.count) return [];
         return [
           {
             factor: name,
             value,
-            bad: hits,
-            count: frames.count,
-            lift: elsewhere === 0 ? null : hits / frames.count / (elsewhere / others),
-            chance: chanceOf(hits, frames.count, badOnes.count, all.count, log),
+            ...weighed(hits, frames.count, badOnes.count, all.count, log),
             sentence: `${hits} of ${badOnes.count} bad frame${badOnes.count === 1 ? "" : "s"} ${verb} ${value}, as ${frames.count} of all ${all.count} do.`,
             frames,
           },
@@ -108,16 +120,11 @@ export interface OfCamera {
  */
 export function sharedByCamera(own: OfCamera, others: readonly OfCamera[]): SharedCause | null {
   const [bad, all] = [own, ...others].reduce(([b, a], one) => [b + one.bad.count, a + one.all.count], [0, 0]);
-  const elsewhere = bad - own.bad.count;
-  const rest = all - own.all.count;
-  if (own.bad.count === 0 || rest === 0) return null;
+  if (own.bad.count === 0 || own.all.count === all) return null;
   return {
     factor: "camera",
     value: `the camera ${own.camera}`,
-    bad: own.bad.count,
-    count: own.all.count,
-    lift: elsewhere === 0 ? null : own.bad.count / own.all.count / (elsewhere / rest),
-    chance: chanceOf(own.bad.count, own.all.count, bad, all),
+    ...weighed(own.bad.count, own.all.count, bad, all),
     sentence: `${own.bad.count} of ${bad} bad frame${bad === 1 ? "" : "s"} of all cameras came from the camera ${own.camera}, as ${own.all.count} of all ${all} do.`,
     frames: own.all,
   };
