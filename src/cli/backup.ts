@@ -27,7 +27,7 @@ export async function restoreCommand(
 ): Promise<ExitCode> {
   const place = path.resolve(file);
   if (check === true) {
-    const { head, sums } = await readBackup(place, () => undefined);
+    const { head, sums } = await readBackup(place);
     if (json) printJson({ at: head.at, version: head.version, rows: countsOf(sums) });
     else print(`Whole: ${rowsIn(sums)} rows of ${head.at}, made by Plain Tally ${head.version}.`);
     return EXIT.fine;

@@ -180,7 +180,7 @@ test("what is no backup at all, one that ends in the middle of a byte, and one o
 
 /** The same rows as an earlier schema would have held them: tables and columns that it had. */
 async function asOf(schema: readonly string[], name: string): Promise<string> {
-  const { head } = await readBackup(place("whole"), () => undefined);
+  const { head } = await readBackup(place("whole"));
   const connection = await pool().getConnection();
   await write(connection, "SET SESSION foreign_key_checks = 0");
   await dropAll(connection);
@@ -197,16 +197,12 @@ async function asOf(schema: readonly string[], name: string): Promise<string> {
     .map((table) => ({ ...table, columns: table.columns.filter((c) => there.get(table.name)!.has(c)) }));
   const sums = new Map(tables.map((table) => [table.name, new RowSum()]));
   const lines: unknown[] = [{ ...head, schema, tables }];
-  await readBackup(
-    place("whole"),
-    () => undefined,
-    ({ table, row: cells }) => {
-      const at = tables.findIndex((one) => one.name === table.name);
-      if (at < 0) return;
-      const kept = tables[at]!.columns.map((column) => cells[table.columns.indexOf(column)]!);
-      lines.push([at, ...sums.get(table.name)!.add(kept)]);
-    },
-  );
+  await readBackup(place("whole"), ({ table, row: cells }) => {
+    const at = tables.findIndex((one) => one.name === table.name);
+    if (at < 0) return;
+    const kept = tables[at]!.columns.map((column) => cells[table.columns.indexOf(column)]!);
+    lines.push([at, ...sums.get(table.name)!.add(kept)]);
+  });
   lines.push({ end: Object.fromEntries([...sums].map(([table, sum]) => [table, sum.end()])) });
   const file = place(name);
   fs.writeFileSync(file, zlib.gzipSync(lines.map((line) => JSON.stringify(line)).join("\n")));

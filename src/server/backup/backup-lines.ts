@@ -150,7 +150,6 @@ async function* linesOf(
  */
 export async function readBackup(
   file: string,
-  onHead: (head: BackupHead) => Promise<void> | void,
   onRow: (row: BackupRow) => Promise<void> | void = () => undefined,
 ): Promise<{ readonly head: BackupHead; readonly sums: Sums }> {
   const broken = (why: string, cause?: unknown): TallyError =>
@@ -172,7 +171,6 @@ export async function readBackup(
       if (!checked.ok) throw broken(`it does not begin as one: ${checked.faults[0]?.message ?? ""}`);
       head = checked.value;
       for (const { name } of head.tables) sums.set(name, new RowSum());
-      await onHead(head);
     } else if (told !== null) throw broken(`line ${number} stands behind its end`);
     else if (Array.isArray(value)) {
       const [place, ...values] = value as readonly unknown[];

@@ -112,7 +112,7 @@ export async function restore(
   replaces: boolean,
   awaySeconds: number,
 ): Promise<Restored> {
-  const { head, sums } = await readBackup(file, () => undefined);
+  const { head, sums } = await readBackup(file);
   const known = new Set(await sqlFiles(folder));
   const unknown = head.schema.filter((name) => !known.has(name));
   if (unknown.length > 0) throw new TallyError("database-newer", { names: unknown });
@@ -135,11 +135,7 @@ export async function restore(
       await write(connection, "SET SESSION autocommit = 0");
       await holdAll(connection);
       const inserts = new Inserts(connection);
-      await readBackup(
-        file,
-        () => undefined,
-        (next) => inserts.add(next),
-      );
+      await readBackup(file, (next) => inserts.add(next));
       await inserts.flush();
       await write(connection, "COMMIT");
       const there = await sumsOf(connection, head.tables);
