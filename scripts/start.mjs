@@ -1,20 +1,23 @@
 // npm start, or plain-tally start: database, pages and a node of this machine, with what is there. The first time there is nothing, and
 // the page says what to do. Ctrl-C ends all of it; started again it goes on.
+import net from "node:net";
 import os from "node:os";
 import path from "node:path";
 import { parseArgs } from "node:util";
-import { commandOf, House, isPacked, readPort } from "./lib/house.mjs";
+import { cli, commandOf, House, isPacked, readPort } from "./lib/house.mjs";
 import { ensureBuild } from "./lib/prepare.mjs";
 import { step, Stop } from "./lib/steps.mjs";
 
 const home = path.dirname(import.meta.dirname);
 const MOST_NODES = 64;
-const USAGE = `Usage: ${commandOf(home, "start", "[--port N] [--root NAME=/folder ...] [--nodes N | --no-node]")}
+const USAGE = `Usage: ${commandOf(home, "start", "[--port N] [--root NAME=/folder ...] [--nodes N | --no-node] [--listen ADDRESS]")}
 
   --port N              where the pages are, 4310 unless it is said
   --root NAME=/folder   declares a folder for projects, once for always; may be given several times
   --nodes N             so many render nodes on this machine, which share its cores; 1
-  --no-node             none: others render`;
+  --no-node             none: others render
+  --listen ADDRESS      other machines may join: an address of this one, or 0.0.0.0 for all that it has; their nodes
+                        reach the database at the port after that of the pages, over TLS, each with a key of its own`;
 
 /** Letters and digits alone, as nodes are called. */
 const machine = () =>
@@ -41,6 +44,7 @@ function readOptions() {
         root: { type: "string", multiple: true, default: [] },
         nodes: { type: "string", default: "1" },
         "no-node": { type: "boolean", default: false },
+        listen: { type: "string" },
       },
     }));
   } catch (error) {
@@ -49,19 +53,22 @@ function readOptions() {
   const nodes = values["no-node"] ? 0 : Number(values.nodes);
   if (!Number.isInteger(nodes) || nodes < 0 || nodes > MOST_NODES)
     throw new Stop(`--nodes must be a number from 1 to ${MOST_NODES}; it is "${values.nodes}".\n${USAGE}`);
-  return { port: readPort(values.port), roots: values.root.map(readRoot), nodes };
+  const { listen = null } = values;
+  if (listen !== null && net.isIP(listen) === 0)
+    throw new Stop(`--listen must be an address such as 192.168.1.20; it is "${listen}".\n${USAGE}`);
+  return { port: readPort(values.port), roots: values.root.map(readRoot), nodes, listen };
 }
 
 const house = new House(home, "start");
 house.live(async () => {
   const options = readOptions();
-  await house.prepare(options.port);
+  await house.prepare(options.port, options.listen);
   if (!isPacked(home)) await ensureBuild(home);
   for (const [name, folder] of options.roots) {
     await house.run(["bin/plain-tally.mjs", "root", "add", name, folder]);
     step(`Root ${name} is ${folder}`);
   }
-  await house.open(options.port);
+  await house.open(options.port, options.listen);
   await house.migrate();
   house.startPages("start", options.port);
   await house.pagesReady();
@@ -74,7 +81,11 @@ house.live(async () => {
   const each = String(Math.max(1, Math.floor(cores / Math.max(1, names.length))));
   for (const name of names) house.startNode(name, [], ["--cores", each]);
   if (names.length > 0) step(`Node ${names.join(", ")} at work`);
+  const joining =
+    options.listen === null
+      ? ""
+      : `\n\n    Other machines may join at ${options.listen}, port ${options.port + 1}: ${cli(home)} invite --name NAME`;
   process.stdout.write(
-    `\n    Plain Tally is at  ${house.address}\n\n    Ctrl-C ends it; ${commandOf(home, "start")} goes on. What it keeps is in ${house.data}.\n\n`,
+    `\n    Plain Tally is at  ${house.address}${joining}\n\n    Ctrl-C ends it; ${commandOf(home, "start")} goes on. What it keeps is in ${house.data}.\n\n`,
   );
 });

@@ -28,6 +28,9 @@ export function readPort(text) {
 /** Installed from an archive: built, and with its data elsewhere. @param {string} home */
 export const isPacked = (home) => fs.existsSync(path.join(home, "packed.json"));
 
+/** How a person calls the command. @param {string} home */
+export const cli = (home) => (isPacked(home) ? "plain-tally" : "npx plain-tally");
+
 /** How a person starts it, with options. @param {string} home @param {string} script @param {string} options */
 export function commandOf(home, script, options = "") {
   if (isPacked(home)) return `plain-tally ${script}${options === "" ? "" : ` ${options}`}`;
@@ -52,8 +55,8 @@ export function dataFolder(home) {
   return place ?? path.join(home, "var");
 }
 
-/** @param {number} port @param {string} command that is proposed */
-function requireFreePort(port, command) {
+/** @param {number} port @param {string} address @param {string} command that is proposed */
+function requireFreePort(port, address, command) {
   return new Promise((resolve, reject) => {
     const server = net.createServer();
     server.on("error", (error) =>
@@ -61,11 +64,13 @@ function requireFreePort(port, command) {
         new Stop(
           error.code === "EADDRINUSE"
             ? `Port ${port} is taken by another program. Choose another: ${command}`
-            : `Port ${port} cannot be used: ${error.message}`,
+            : error.code === "EADDRNOTAVAIL"
+              ? `${address} is no address of this machine.`
+              : `Port ${port} cannot be used: ${error.message}`,
         ),
       ),
     );
-    server.listen(port, "127.0.0.1", () => server.close(() => resolve(undefined)));
+    server.listen(port, address, () => server.close(() => resolve(undefined)));
   });
 }
 
@@ -82,6 +87,9 @@ export class House {
     this.ownsState = false;
     /** @type {Awaited<ReturnType<typeof import("./mariadb.mjs").startMariadb>> | null} */
     this.database = null;
+    /** Where others reach the database; null: nowhere. @type {{ address: string, port: number, certificate: string, key:
+     * string } | null} */
+    this.listen = null;
     this.address = "";
     /** When the database ended by itself, lately. @type {number[]} */
     this.deaths = [];
@@ -127,29 +135,52 @@ export class House {
     fs.rmSync(this.stateFile);
   }
 
-  /** What is asked and installed before anything is built or started. @param {number} port */
-  async prepare(port) {
+  /**
+   * What is asked and installed before anything is built or started.
+   * @param {number} port @param {string | null} [listen] as for `open`
+   */
+  async prepare(port, listen = null) {
     requireNode();
     await this.settleEarlier();
-    await requireFreePort(port, commandOf(this.home, this.script, `--port ${port + 1}`));
+    const other = commandOf(this.home, this.script, `--port ${port + (listen === null ? 1 : 2)}`);
+    await requireFreePort(port, "127.0.0.1", other);
+    if (listen !== null) await requireFreePort(port + 1, listen, other);
     await ensurePrograms(MARIADB);
     await offerPrograms(FFMPEG, "Making movies");
     if (!isPacked(this.home)) await ensurePackages(this.home);
   }
 
-  /** Database and environment. @param {number} port */
-  async open(port) {
+  /**
+   * Database and environment.
+   * @param {number} port @param {string | null} [listen] address of this machine at which others may reach the database
+   */
+  async open(port, listen = null) {
     for (const place of ["run", "log", "frames"])
       fs.mkdirSync(path.join(this.data, place), { recursive: true });
     step("Starting the private database");
     const { startMariadb } = await import("./mariadb.mjs");
-    this.database = await startMariadb(path.join(this.data, "mariadb"));
+    if (listen !== null) {
+      const { ensureCertificate } = await import("./certificate.mjs");
+      // Beside the pages: machines that have joined know the port.
+      this.listen = {
+        address: listen,
+        port: port + 1,
+        ...(await ensureCertificate(path.join(this.data, "tls"))),
+      };
+    }
+    this.database = await startMariadb(path.join(this.data, "mariadb"), this.databaseOptions());
     this.database.whenItDies(() => void this.reviveDatabase());
     this.address = `http://127.0.0.1:${port}`;
     this.env = {
       PLAIN_TALLY_HOME: this.home,
       PLAIN_TALLY_DATABASE_URL: this.database.url,
     };
+  }
+
+  /** How the database listens. */
+  databaseOptions() {
+    const { listen } = this;
+    return listen === null ? {} : { port: listen.port, listen };
   }
 
   /** On its own port again: server and nodes wait for it, and go on by themselves. */
@@ -165,7 +196,10 @@ export class House {
     try {
       const { startMariadb } = await import("./mariadb.mjs");
       const { port } = this.database;
-      const database = await startMariadb(path.join(this.data, "mariadb"), { port });
+      const database = await startMariadb(path.join(this.data, "mariadb"), {
+        ...this.databaseOptions(),
+        port,
+      });
       // Asked to end meanwhile: then there is nothing to go on for.
       if (this.stopping) return void (await database.stop());
       this.database = database;
@@ -277,6 +311,7 @@ export class House {
       starter: identityOf(process.pid),
       address: this.address,
       databaseUrl: this.database.url,
+      listen: this.listen,
       processes: [this.database.pid, ...[...this.children.values()].map((c) => c.pid)]
         .map(identityOf)
         .filter((process) => process !== null),

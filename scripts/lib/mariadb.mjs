@@ -1,5 +1,5 @@
-// A private MariaDB on loopback with its data in one folder, a password of its own, and no service of the
-// system touched.
+// A private MariaDB with its data in one folder, a password of its own, and no service of the system touched. It listens on
+// loopback; beyond that only when it is told to, with TLS, and for the accounts of nodes alone.
 import { spawn } from "node:child_process";
 import crypto from "node:crypto";
 import fs from "node:fs";
@@ -23,10 +23,15 @@ export function freePort() {
   });
 }
 
+/** Loopback is always among them. @param {string | undefined} address beyond it */
+const bindAddress = (address) =>
+  address === undefined ? "127.0.0.1" : address === "0.0.0.0" ? address : `127.0.0.1,${address}`;
+
 /**
  * @param {string} folder where data, password and log live
- * @param {{ port?: number, database?: string, host?: string, anySchema?: boolean }} [options] `host` other than
- * loopback, and rights on any schema, only for tests
+ * @param {{ port?: number, database?: string, host?: string, anySchema?: boolean, listen?: { address: string,
+ * certificate: string, key: string } }} [options] `listen`: beyond loopback, with files of the certificate. `host` other
+ * than loopback for its own account, and rights on any schema, only for tests
  */
 export async function startMariadb(folder, options = {}) {
   const database = options.database ?? "plain_tally";
@@ -46,6 +51,10 @@ export async function startMariadb(folder, options = {}) {
       ...user,
     ]);
   }
+  const { listen, host } = options;
+  // From elsewhere its own account may not come in; it stays as whom triggers of earlier versions run.
+  const own = host === undefined ? ["'tally'@'127.0.0.1'", "'tally'@'localhost'"] : ["'tally'@'%'"];
+  const schema = options.anySchema === true ? "*.*" : `\`${database.replaceAll("_", "\\_")}\`.*`;
   const passwordFile = path.join(folder, "password");
   if (!fs.existsSync(passwordFile))
     fs.writeFileSync(passwordFile, crypto.randomBytes(18).toString("hex"), { mode: 0o600 });
@@ -58,10 +67,18 @@ export async function startMariadb(folder, options = {}) {
       "DELETE FROM mysql.global_priv WHERE User IN ('', 'root') AND NOT (User = 'root' AND Host = 'localhost');",
       "FLUSH PRIVILEGES;",
       `ALTER USER 'root'@'localhost' IDENTIFIED BY '${password}';`,
-      `CREATE OR REPLACE USER 'tally'@'%' IDENTIFIED BY '${password}';`,
-      options.anySchema === true
-        ? "GRANT ALL ON *.* TO 'tally'@'%';"
-        : `GRANT ALL ON \`${database.replaceAll("_", "\\_")}\`.* TO 'tally'@'%';`,
+      ...(host === undefined
+        ? [
+            `CREATE OR REPLACE USER 'tally'@'%' IDENTIFIED BY '${crypto.randomBytes(18).toString("hex")}' ACCOUNT LOCK;`,
+            `GRANT ALL ON ${schema} TO 'tally'@'%';`,
+          ]
+        : []),
+      ...own.flatMap((account) => [
+        `CREATE OR REPLACE USER ${account} IDENTIFIED BY '${password}';`,
+        `GRANT ALL ON ${schema} TO ${account} WITH GRANT OPTION;`,
+        // It makes the accounts of nodes, and cuts their connections.
+        `GRANT CREATE USER, CONNECTION ADMIN ON *.* TO ${account};`,
+      ]),
       `CREATE DATABASE IF NOT EXISTS \`${database}\` CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;`,
       "",
     ].join("\n"),
@@ -79,12 +96,13 @@ export async function startMariadb(folder, options = {}) {
       "--socket=mariadb.sock",
       `--pid-file=${path.join(folder, "mariadb.pid")}`,
       `--port=${port}`,
-      `--bind-address=${options.host ?? "127.0.0.1"}`,
+      `--bind-address=${bindAddress(host ?? listen?.address)}`,
+      ...(listen === undefined ? [] : [`--ssl-cert=${listen.certificate}`, `--ssl-key=${listen.key}`]),
       "--skip-name-resolve",
       `--init-file=${initFile}`,
       "--innodb-buffer-pool-size=128M",
       "--innodb-flush-log-at-trx-commit=1",
-      "--max-connections=100",
+      `--max-connections=${listen === undefined ? 100 : 600}`,
       ...user,
     ],
     { cwd: data, detached: true, stdio: ["ignore", log, log] },

@@ -4,7 +4,10 @@ import { backUp } from "@/server/backup/back-up";
 import { readBackup, type Sums } from "@/server/backup/backup-lines";
 import { restore } from "@/server/backup/restore";
 import { home } from "@/server/configuration";
+import { pool } from "@/server/db/pool";
+import { installation } from "@/server/installation";
 import { AWAY_SECONDS } from "@/server/queue/takers";
+import { noteInstalled } from "@/server/store/installed";
 import { EXIT, type ExitCode, print, printJson } from "./command";
 
 const rowsIn = (sums: Sums): number => Object.values(sums).reduce((sum, { rows }) => sum + rows, 0);
@@ -33,6 +36,7 @@ export async function restoreCommand(
     return EXIT.fine;
   }
   const { at, sums, applied } = await restore(place, path.join(home(), "db"), replace === true, AWAY_SECONDS);
+  await noteInstalled(pool(), installation().version);
   if (json) printJson({ at, rows: countsOf(sums), applied });
   else {
     print(`Back as of ${at}: ${rowsIn(sums)} rows, compared with the backup one by one.`);

@@ -79,9 +79,35 @@ command("start", "Start database, pages and a node of this machine, until Ctrl-C
   .option("--root <name=folder>", "declares a folder for projects; may be given several times", collect, [])
   .option("--nodes <count>", "so many nodes, which share the machine's cores; 1")
   .option("--no-node", "none: others render")
+  .option("--listen <address>", "other machines may join: an address of this one, or 0.0.0.0")
   .action(() => {
     throw new CallWrong("it is started by bin/plain-tally.mjs, before this program is read");
   });
+command(
+  "invite",
+  "Let a node of another machine in: prints the line to run there.",
+  "--name mole-2 --root frames=/mnt/frames",
+  "",
+)
+  .option("--name <name>", "of the node; without it, who is invited is told")
+  .option("--root <name=folder>", "where a root lies there; may be given several times", collect, [])
+  .option("--address <address>", "by which it reaches this machine; as it listens")
+  .option("--again", "another key for one that is invited: what works with the first is turned out")
+  .option(...json)
+  .action(action(async () => (await import("./join")).inviteCommand));
+command("join", "Join the house that invited this machine, and work for it.", "tally1.eyJuYW1…")
+  .argument("<invitation>", "what plain-tally invite printed; - reads it from standard input")
+  .option("--root <name=folder>", "where a root lies here; may be given several times", collect, [])
+  .option("--cores <n>", "frames at once, for a node that was never here; 1")
+  .option("--no-node", "only keep what plain-tally node and the service need")
+  .option(...json)
+  .action(action(async () => (await import("./join")).joinCommand));
+command("leave", "Forget the house that this machine has joined.", "").action(
+  action(async () => (await import("./join")).leaveCommand),
+);
+command("revoke", "Take a node's key away: it ends, and its frames go to others.", "mole-2")
+  .argument("<name>", "of the node")
+  .action(action(async () => (await import("./join")).revokeCommand));
 command("about", "Tell which version this is, and where it keeps what.", "--json")
   .option(...json)
   .action(action(async () => (await import("./about")).aboutCommand));
@@ -348,7 +374,7 @@ command(
   .option(...json)
   .action(action(async () => (await import("./export")).exportCommand));
 command("node", "Work as a render node until Ctrl-C.", "--name quay-1")
-  .requiredOption("--name <name>", "letters, digits, - and _: each node has one of its own")
+  .option("--name <name>", "letters, digits, - and _: each node has one of its own; as it was invited")
   .option(
     "--cores <n>",
     "frames at once, for a node that was never here; from then on the page Nodes says; 1",

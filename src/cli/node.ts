@@ -7,7 +7,8 @@ import { isMachineName } from "@/core/naming/name";
 import path from "node:path";
 import { BOUNDS } from "@/contract/bounds";
 import { makePool } from "@/server/db/pool";
-import { home, settings } from "@/server/configuration";
+import { home, joinedHouse, settings } from "@/server/configuration";
+import { installation } from "@/server/installation";
 import { EngineSet } from "@/server/engines/engine-set";
 import { keepHouseByTheClock } from "@/server/housekeeping/keep-house";
 import { writeRecordsByTheClock } from "@/server/record/recorder";
@@ -19,7 +20,8 @@ import { CallWrong, EXIT, type ExitCode, wholeNumber } from "./command";
 const POOL_SIZE = 12;
 
 export interface NodeCommandOptions {
-  readonly name: string;
+  /** What its house has invited it as, where it is left out. */
+  readonly name?: string;
   /** Frames that it renders at once when it is here for the first time. */
   readonly cores?: string;
   /** Seconds. */
@@ -41,15 +43,17 @@ export interface NodeCommandOptions {
  * Works until told to end: at Ctrl-C frames in work save what they have and are given back.
  */
 export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode> {
-  if (!isMachineName(options.name))
-    throw new CallWrong("--name must be letters, digits, - and _, such as quay-1");
+  const name = options.name ?? joinedHouse()?.name;
+  if (name === undefined) throw new CallWrong("--name is needed: which node is this?");
+  if (!isMachineName(name)) throw new CallWrong("--name must be letters, digits, - and _, such as quay-1");
   const slow = options.slow === undefined ? undefined : Number(options.slow);
   if (slow !== undefined && !(slow >= 1)) throw new CallWrong("--slow must be a number from 1 up");
   // Before anything is called: what a node that was killed here has left behind.
   await endLeftCalls();
   const pool = makePool(settings().databaseUrl, POOL_SIZE);
   const node = new RenderNode(pool, () => new EngineSet(path.join(home(), "dist/engine-child.mjs")), {
-    name: options.name,
+    name,
+    version: installation().version,
     ...(options.lease === undefined ? {} : { leaseSeconds: wholeNumber(options.lease, "--lease", 1) }),
     ...(options.silence === undefined
       ? {}
@@ -70,7 +74,7 @@ export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode
     }),
     log: (level, text) =>
       process.stdout.write(
-        `${new Date().toISOString().slice(11, 19)} ${options.name} ${level === "info" ? "" : `${level}: `}${text}\n`,
+        `${new Date().toISOString().slice(11, 19)} ${name} ${level === "info" ? "" : `${level}: `}${text}\n`,
       ),
   });
   for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => node.stop());

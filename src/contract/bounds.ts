@@ -116,6 +116,10 @@ export const BOUNDS = {
   /** How far programs of a node may step back for others. */
   nice: 19,
 
+  /** Storage roots; characters of the line that brings them to another machine. */
+  roots: 64,
+  invitation: 20_000,
+
   /** A program, an argument, a path in the configuration; how many of them; a pattern for lines. */
   configurationLine: 2_000,
   configurationLines: 200,

@@ -3,56 +3,20 @@
  * the command line, and where to look for the cause. Codes are stable: pages, tests and logs know
  * them. Nothing else in the house decides one of these by how a code is spelled.
  */
-
-/** Where to look. What lies in `place` or `disk` costs a frame no try: it is what one node sees. */
-export type Blame =
-  /** What was asked is wrong, or not possible now. */
-  | "call"
-  /** The scene, the plan, or a file they name. */
-  | "scene"
-  /** Files and shares as one machine sees them. */
-  | "place"
-  /** No room. */
-  | "disk"
-  /** The program that renders, or the frame that it was given. */
-  | "renderer"
-  /** Our own house: database, configuration, another process. */
-  | "house";
-
-interface FaultKind {
-  readonly status: number;
-  readonly exit: 1 | 2 | 3;
-  readonly blame: Blame;
-  readonly say: (facts: never) => string;
-}
-
-type Say<F> = (facts: F) => string;
-const kind =
-  (status: number, exit: 1 | 2 | 3, blame: Blame) =>
-  <F = void>(say: string | Say<F>) => ({
-    status,
-    exit,
-    blame,
-    say: (typeof say === "string" ? () => say : say) as Say<F>,
-  });
-
-const unknown = kind(404, 2, "call");
-const conflict = kind(409, 2, "call");
-const wrong = kind(422, 2, "call");
-/** Something is the matter with scene or plan. */
-const scene = kind(422, 1, "scene");
-const place = kind(422, 1, "place");
-/** A folder that may be back at any moment. */
-const outOfSight = {
-  ...place<{ folder: string; why: string }>(
-    ({ folder, why }) =>
-      `The folder ${folder} cannot be seen now (${why}). Nothing is forgotten, and all goes on by itself when it is back.`,
-  ),
-  status: 503,
-};
-/** A frame whose renderer did not do its work. */
-const render = kind(422, 1, "renderer");
-const house = kind(503, 3, "house");
+import {
+  conflict,
+  type FaultKind,
+  house,
+  kind,
+  outOfSight,
+  place,
+  render,
+  type Say,
+  scene,
+  unknown,
+  wrong,
+} from "./fault-kinds";
+import { NETWORK_FAULTS } from "./network-faults";
 
 interface Told {
   readonly message: string;
@@ -71,6 +35,7 @@ const told: Say<Told> = ({ message }) => message;
  * sentences.
  */
 export const FAULTS = {
+  ...NETWORK_FAULTS,
   // What is asked for is not there.
   "project-unknown": unknown<{ slug: string | null }>(({ slug }) =>
     slug === null ? "There is no project yet." : `There is no project ${slug}.`,

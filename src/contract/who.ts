@@ -28,6 +28,8 @@ export const DEEDS = [
   "bring-back",
   "remove",
   "discard",
+  "invite",
+  "revoke",
 ] as const;
 export type DeedKind = (typeof DEEDS)[number];
 

@@ -1,7 +1,7 @@
 /**
  * Where this process finds its database, its storage roots and its renderers. In order: environment,
- * the file plain-tally.config.json (or the one that PLAIN_TALLY_CONFIG names), what the start command
- * of this checkout left in var/run/state.json.
+ * the file plain-tally.config.json (or the one that PLAIN_TALLY_CONFIG names), what an invitation brought
+ * (joined.json), what the start command of this place left in run/state.json.
  */
 import type { AskTemplate } from "@/core/run/ask-elsewhere";
 import fs from "node:fs";
@@ -18,6 +18,7 @@ import {
 } from "@/contract/configuration";
 import { declarationFault, type RendererDeclaration } from "@/contract/renderer-declaration";
 import type { Source } from "@/contract/settings-view";
+import { checkJoined, type JoinedHouse } from "@/contract/joined";
 import type { SchemaFault } from "@/contract/validate";
 import { unknownNames } from "@/core/plan/call-template";
 import { lineOf, syntaxFault } from "./json-lines";
@@ -109,13 +110,38 @@ const readRoots = (text: string): Record<string, string> =>
 export const dataFolder = (configuration: Configuration = readConfiguration()): string =>
   configuration.data ?? ownPlace() ?? path.join(home(), "var");
 
-/** The private database of this checkout while its start command runs. */
-const runningDatabase = (configuration: Configuration): string | undefined =>
-  (
-    JSON.parse(readText(path.join(dataFolder(configuration), "run/state.json")) ?? "{}") as {
-      databaseUrl?: string;
-    }
-  ).databaseUrl;
+/** What the start command of this place wrote down while it runs. */
+interface RunningHouse {
+  readonly databaseUrl?: string;
+  /** Null, or not there: nobody beyond this machine can reach it. */
+  readonly listen?: Listening | null;
+}
+
+/** Where other machines reach the private database. */
+export interface Listening {
+  readonly address: string;
+  readonly port: number;
+  /** File of the certificate that it shows. */
+  readonly certificate: string;
+}
+
+export const runningHouse = (configuration: Configuration = readConfiguration()): RunningHouse =>
+  JSON.parse(readText(path.join(dataFolder(configuration), "run/state.json")) ?? "{}") as RunningHouse;
+
+/** What an invitation has brought to this machine. */
+export const joinedFile = (configuration: Configuration = readConfiguration()): string =>
+  path.join(dataFolder(configuration), "joined.json");
+
+/** The house that this machine has joined; null: none. @throws TallyError `configuration-broken` */
+export function joinedHouse(configuration: Configuration = readConfiguration()): JoinedHouse | null {
+  const file = joinedFile(configuration);
+  const text = readText(file);
+  if (text === null) return null;
+  const syntax = syntaxFault(text);
+  if (syntax !== null) throw new TallyError("configuration-broken", { file, ...syntax });
+  const checked = checkJoined(JSON.parse(text));
+  return checked.ok ? checked.value : broken(file, text, checked.faults);
+}
 
 /** The root that is there where none is declared. */
 export const usualRoots = (configuration: Configuration): Readonly<Record<string, string>> => ({
@@ -134,7 +160,7 @@ const sourceOf = (variable: string | null, inFile: unknown): Source =>
 export const declaredRoots = (configuration = readConfiguration()): Readonly<Record<string, string>> =>
   process.env.PLAIN_TALLY_ROOTS !== undefined
     ? readRoots(process.env.PLAIN_TALLY_ROOTS)
-    : (configuration.roots ?? usualRoots(configuration));
+    : (configuration.roots ?? joinedHouse(configuration)?.roots ?? usualRoots(configuration));
 
 /** Renderers that plans of this process may name; they need no database either. */
 export const declaredRenderers = (
@@ -154,7 +180,10 @@ export const declaredCalls = (configuration = readConfiguration()): readonly Ask
 export function settings(): Settings {
   const configuration = readConfiguration();
   const databaseUrl =
-    process.env.PLAIN_TALLY_DATABASE_URL ?? configuration.databaseUrl ?? runningDatabase(configuration);
+    process.env.PLAIN_TALLY_DATABASE_URL ??
+    configuration.databaseUrl ??
+    joinedHouse(configuration)?.databaseUrl ??
+    runningHouse(configuration).databaseUrl;
   if (databaseUrl === undefined) {
     throw new TallyError("no-database");
   }

@@ -68,6 +68,8 @@ const DEED_WORD: Readonly<Record<DeedKind, string>> = {
   "bring-back": "brought back",
   remove: "a shot removed",
   discard: "discarded",
+  invite: "invited",
+  revoke: "turned out",
 };
 
 /** "chosen by Mara 14:02: less grain"; where nobody gave a name or a reason, without one. */

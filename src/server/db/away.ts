@@ -20,6 +20,14 @@ const CUT = new Set([
 /** The server shuts down, killed the connection, or has too many. */
 const TURNED_AWAY = new Set([1053, 1927, 1040]);
 
+/**
+ * The account is gone, its key is another's, or it is locked: the same will be said again. (1045 access denied, 1698 of the
+ * kind without a password, 4151 locked.)
+ */
+const TURNED_OUT = new Set([1045, 1698, 4151]);
+export const isTurnedOut = (error: unknown): boolean =>
+  TURNED_OUT.has((error as { errno?: number } | null)?.errno ?? 0);
+
 /** A deadlock undid the transaction; a lock was waited for in vain. Run again, the same may go through. */
 const BUSY = new Set([1213, 1205]);
 
@@ -47,6 +55,7 @@ export function toldByDatabase(error: unknown): unknown {
     errno?: number;
     message?: string;
   };
+  if (TURNED_OUT.has(errno ?? 0)) return error;
   if (BUSY.has(errno ?? 0)) return new DatabaseAway(message ?? "busy", true, error);
   const isAway =
     CUT.has(code ?? "") ||

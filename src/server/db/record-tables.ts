@@ -124,6 +124,9 @@ export const RECORD_TABLES: readonly RecordTable[] = [
 
 /** Tables that no record has: news for open pages, small pictures of frames in work, and what this house is. */
 export const NOT_IN_RECORDS: readonly string[] = [
+  // Accounts are the database's own, and so is what it runs.
+  "node_invitation",
+  "installed",
   "event",
   "frame_preview",
   "frame_measure",

@@ -32,6 +32,7 @@ import {
   saveNode,
   touchNode,
 } from "../store/nodes";
+import { installedVersion } from "../store/installed";
 import { savePreview } from "../store/previews";
 import { AttemptWatch, SILENCE_SECONDS } from "./attempt-watch";
 import { holdForSpace, SpaceWatch } from "./disk-space";
@@ -52,7 +53,7 @@ import { AttemptLines } from "./attempt-lines";
 import type { AttemptHost, AttemptSignals } from "./attempt-host";
 import { describeLease, type LeasedFrame } from "../queue/leased-frame";
 import type { TaskKind } from "@/core/run/task-life";
-import { isDatabaseAway } from "../db/away";
+import { isDatabaseAway, isTurnedOut } from "../db/away";
 
 export interface NodeOptions {
   /** Unique in the house: a second process of that name is refused while the first lives. */
@@ -67,6 +68,8 @@ export interface NodeOptions {
   readonly leastLimitSeconds?: number;
   /** Takes frames without a proof that it sees their files: for the demo's faulty node. */
   readonly isUnproven?: boolean;
+  /** Of the program: a house of another one is not worked for. */
+  readonly version: string;
   readonly faults: NodeFaults;
   /** What goes to the node's own output. */
   readonly log: (level: LogLevel, text: string) => void;
@@ -146,7 +149,7 @@ export class RenderNode {
   /** What looks at disks takes its time, and must not delay the heartbeat. */
   #looking: Promise<void> | null = null;
   #closedAt = 0;
-  #orders: NodeOrders = { ...USUAL_SETTINGS, housePause: "no" };
+  #orders: NodeOrders = { ...USUAL_SETTINGS, housePause: "no", houseVersion: null };
   #id = 0;
   #frames = 0;
   #failure: Error | null = null;
@@ -175,7 +178,7 @@ export class RenderNode {
         await this.#rest(BEAT_MS);
       }
     } catch (error) {
-      if (!isDatabaseAway(error)) this.#failure ??= error as Error;
+      if (!isDatabaseAway(error)) this.#fail(error);
     } finally {
       this.stop();
       for (const slot of this.#slots) slot.askToStop?.();
@@ -184,6 +187,21 @@ export class RenderNode {
       await markNodeStopped(this.#pool, this.#id, this.#session).catch(() => undefined);
     }
     if (this.#failure !== null) throw this.#failure;
+  }
+
+  /** The first reason counts; what comes after it follows from it. */
+  #fail(error: unknown): void {
+    const { name } = this.#options;
+    this.#failure ??= isTurnedOut(error)
+      ? new TallyError("key-revoked", { name }).because(error)
+      : (error as Error);
+  }
+
+  /** Null: the house runs the program that this node is of. */
+  get #otherVersion(): TallyError | null {
+    const { name, version: here } = this.#options;
+    const { houseVersion: house } = this.#orders;
+    return house === null || house === here ? null : new TallyError("other-version", { name, here, house });
   }
 
   /** Shows itself, hears what is decided of it, answers what the server asks before a run. */
@@ -197,6 +215,9 @@ export class RenderNode {
     for (const { shyness } of this.#slots) shyness.forgive(forgiven);
     for (const { engine } of this.#slots) engine.setNice(orders.nice);
     if (this.#mustLetGo) for (const slot of this.#slots) slot.askToStop?.();
+    // The house was brought up to date: what is in work is ended as it was begun.
+    if (this.#otherVersion !== null && this.#slots.every((slot) => slot.askToStop === null))
+      throw this.#otherVersion;
     this.#looking ??= this.#look()
       .catch((error: Error) => isDatabaseAway(error) || this.#options.log("warning", error.message))
       .then(() => void (this.#looking = null));
@@ -232,7 +253,12 @@ export class RenderNode {
   }
 
   get #mayTake(): boolean {
-    return this.#orders.pause === "no" && this.#orders.housePause === "no" && this.#isInHours;
+    return (
+      this.#orders.pause === "no" &&
+      this.#orders.housePause === "no" &&
+      this.#isInHours &&
+      this.#otherVersion === null
+    );
   }
 
   get #isStopping(): boolean {
@@ -264,7 +290,7 @@ export class RenderNode {
     slot.over = this.#workSlot(slot, index).catch((error: Error) => {
       // Away when the node was asked to end: the leases run out by themselves. All else is a mistake of the
       // program, not of a frame: the process says so and ends.
-      if (!isDatabaseAway(error)) this.#failure ??= error;
+      if (!isDatabaseAway(error)) this.#fail(error);
       this.stop();
     });
   }
@@ -345,7 +371,9 @@ export class RenderNode {
 
   /** Takes the name, unless somebody works under it. */
   async #register(): Promise<void> {
-    const { name } = this.#options;
+    const { name, version: here } = this.#options;
+    const house = await installedVersion(this.#pool);
+    if (house !== null && house !== here) throw new TallyError("other-version", { name, here, house });
     const claimant = { host: os.hostname(), pid: process.pid, freshSeconds: this.#leaseSeconds, isAlive };
     for (let isSecondLook = false; ; isSecondLook = true) {
       const id = await transact(async (tx) => {

@@ -50,6 +50,14 @@ const readNode = ({ inGroups, ...r }: RawNode): NodeRow => ({
 export const listNodes = async (db: Db): Promise<NodeRow[]> =>
   (await rows<RawNode>(db, `SELECT ${COLUMNS} FROM node ORDER BY name`)).map(readNode);
 
+/** When the last process of each node began, by its name. */
+export const startsOfNodes = async (db: Db): Promise<ReadonlyMap<string, Date>> =>
+  new Map(
+    (await rows<{ name: string; startedAt: Date }>(db, "SELECT name, started_at AS startedAt FROM node")).map(
+      ({ name, startedAt }) => [name, startedAt],
+    ),
+  );
+
 /** Nodes as an estimate plans with them, also such as are away. */
 export const plannedNodes = async (db: Db): Promise<readonly (PlannedNode & GroupedNode)[]> =>
   (
@@ -92,6 +100,8 @@ export async function saveNode(
 export interface NodeOrders extends NodeSettings {
   /** How the whole house pauses. */
   readonly housePause: Pause;
+  /** Of the program that the house runs; null: nobody has written it. */
+  readonly houseVersion: string | null;
 }
 
 interface RawSettings {
@@ -102,6 +112,7 @@ interface RawSettings {
   readonly hours: unknown;
   readonly inGroups: unknown;
   readonly housePause: Pause | null;
+  readonly houseVersion: string | null;
 }
 
 /** Names of the groups that a node is in, as its row has them. */
@@ -116,6 +127,7 @@ const readSettings = ({
   hours,
   inGroups,
   housePause,
+  houseVersion,
 }: RawSettings): NodeOrders => ({
   pause,
   cores,
@@ -124,10 +136,12 @@ const readSettings = ({
   hours: hours === null ? null : fromJson<Hours>(hours),
   groups: readGroups(inGroups),
   housePause: housePause ?? "no",
+  houseVersion,
 });
 
 const ORDERS = `pause, cores, nice, memory_mb AS memoryMb, hours, in_groups AS inGroups,
-      (SELECT value FROM setting WHERE name = 'pause') AS housePause`;
+      (SELECT value FROM setting WHERE name = 'pause') AS housePause,
+      (SELECT version FROM installed) AS houseVersion`;
 
 /** Null when another process works under the name. */
 export async function ordersOfNode(db: Db, id: number, session: string): Promise<NodeOrders | null> {
