@@ -30,7 +30,10 @@ export const READERS = [
   ...FFMPEG,
 ];
 /** Networks of their own for tests of nodes that share nothing else. */
-export const NETWORKS = [{ program: "ip", package: "iproute2" }];
+export const NETWORKS = [
+  { program: "ip", package: "iproute2" },
+  { program: "tcpdump", package: "tcpdump" },
+];
 export const PNGCHECK = [{ program: "pngcheck", package: "pngcheck" }];
 
 const PLACES = [...(process.env.PATH ?? "").split(":"), "/usr/sbin", "/usr/bin"];

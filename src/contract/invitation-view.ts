@@ -28,7 +28,7 @@ export interface InvitationsView {
 
 export interface InviteBody {
   readonly name: string;
-  /** Where roots lie on the other machine. */
+  /** Where roots lie on the other machine, which shares no others; none: all, and it is asked where. */
   readonly roots: Readonly<Record<string, string>>;
   /** By which it reaches this one; null: as this one listens. */
   readonly address: string | null;

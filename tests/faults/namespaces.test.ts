@@ -2,8 +2,7 @@
  * Two nodes in network namespaces of their own: all they share is the database, over a network of two cables,
  * and a folder.
  */
-import { type ChildProcess, execFileSync, spawn } from "node:child_process";
-import { existsSync } from "node:fs";
+import { type ChildProcess, spawn } from "node:child_process";
 import fs from "node:fs/promises";
 import os from "node:os";
 import path from "node:path";
@@ -15,82 +14,9 @@ import { startRun } from "@/server/actions/start-run";
 import { loadSequence } from "@/server/views/tally";
 import { startMariadb } from "../../scripts/lib/mariadb.mjs";
 import { HOME, openStage, type Stage, TEST_LEASE_SECONDS, until } from "../support/stage";
+import { addPlace, cableOf, canMakePlaces, ip, named, removePlace } from "../support/places";
 import { attemptsOfFrame } from "@/server/store/attempts";
 import { listRendering } from "@/server/store/tasks";
-
-const ip = (...args: readonly string[]): string =>
-  execFileSync("ip", args, { stdio: "pipe", encoding: "utf8" });
-/** Names of what was made here begin with it, then with the number of the process that made them. */
-const PREFIX = "ptn";
-const named = (index: number): string => `${PREFIX}${process.pid}-${index}`;
-/** The end of the cable on this machine. */
-const cableOf = (index: number): string => `${named(index)}a`;
-
-interface Place {
-  readonly name: string;
-  /** Of this machine, as the node sees it. */
-  readonly host: string;
-}
-
-/** A network that no cable of this machine is in: another run may be at work beside this one. */
-function freeSubnet(): string {
-  const taken = ip("-4", "addr", "show");
-  for (let third = 0; third < 256; third++)
-    if (!taken.includes(` 10.213.${third}.`)) return `10.213.${third}`;
-  throw new Error("Every network from 10.213.0 to 10.213.255 is taken on this machine.");
-}
-
-/** A namespace with a cable to this one; nothing else is to be had in it. */
-function addPlace(index: number): Place {
-  const name = named(index);
-  const cable = cableOf(index);
-  const subnet = freeSubnet();
-  ip("netns", "add", name);
-  ip("link", "add", cable, "type", "veth", "peer", "name", `${name}b`);
-  ip("link", "set", `${name}b`, "netns", name);
-  ip("addr", "add", `${subnet}.1/24`, "dev", cable);
-  ip("link", "set", cable, "up");
-  ip("netns", "exec", name, "ip", "addr", "add", `${subnet}.2/24`, "dev", `${name}b`);
-  ip("netns", "exec", name, "ip", "link", "set", `${name}b`, "up");
-  return { name, host: `${subnet}.1` };
-}
-
-function removePlace(name: string): void {
-  for (const args of [
-    ["link", "del", `${name}a`],
-    ["netns", "del", name],
-  ]) {
-    try {
-      ip(...args);
-    } catch {
-      // It was not made.
-    }
-  }
-}
-
-/** A run that was killed leaves its cables, and whoever meets one sends answers into it. */
-function removeLeftPlaces(): void {
-  for (const line of ip("netns", "list").split("\n")) {
-    const [name = ""] = line.split(" ");
-    const maker = new RegExp(`^${PREFIX}(\\d+)-\\d$`).exec(name)?.[1];
-    if (maker !== undefined && !existsSync(`/proc/${maker}`)) removePlace(name);
-  }
-}
-
-function canMakePlaces(): boolean {
-  try {
-    removeLeftPlaces();
-    addPlace(0);
-    return true;
-  } catch (error) {
-    process.stderr.write(
-      `The test with network namespaces is skipped: they are not allowed here (${String((error as { stderr?: Buffer }).stderr ?? error).trim()})\n`,
-    );
-    return false;
-  } finally {
-    removePlace(named(0));
-  }
-}
 
 const testInPlaces = canMakePlaces() ? test : test.skip;
 

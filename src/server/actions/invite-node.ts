@@ -22,7 +22,7 @@ import { findInvitation, listInvitations, noteRevoked, saveInvitation } from "..
 export interface InviteWish {
   /** Of the node. */
   readonly name: string;
-  /** Where roots lie on the other machine; those that are not named are asked for there. */
+  /** Where roots lie on the other machine, which shares no others; none: all of them, and it is asked where they lie. */
   readonly roots: Readonly<Record<string, string>>;
   /** By which the other machine reaches this one; null: as it listens. */
   readonly address: string | null;
@@ -68,9 +68,9 @@ export async function inviteNode(wish: InviteWish, who: Who = null): Promise<Inv
     throw new TallyError("root-wrong", { message: `There is no root ${stranger} here.` }).at("roots");
   const known = await findInvitation(pool(), name);
   if (known !== null && known.revokedAt === null && !again) throw new TallyError("invited-already", { name });
-  const proofs = Object.fromEntries(
-    Object.entries(roots).map(([root, folder]) => [root, proveRoot(root, folder, name)]),
-  );
+  const named = Object.keys(wish.roots);
+  const shared = named.length > 0 ? named : Object.keys(roots);
+  const proofs = Object.fromEntries(shared.map((root) => [root, proveRoot(root, roots[root]!, name)]));
   const token = crypto.randomBytes(TOKEN_BYTES).toString("base64url");
   await makeNodeAccount(pool(), name, token);
   await transact(async (tx) => {
@@ -87,7 +87,7 @@ export async function inviteNode(wish: InviteWish, who: Who = null): Promise<Inv
     token,
     fingerprint: fingerprintOf(listen),
     version: installation().version,
-    roots: Object.fromEntries(Object.keys(roots).map((root) => [root, wish.roots[root] ?? null])),
+    roots: Object.fromEntries(shared.map((root) => [root, wish.roots[root] ?? null])),
   };
 }
 
