@@ -7,7 +7,6 @@ import {
   conflict,
   type FaultKind,
   house,
-  kind,
   outOfSight,
   place,
   render,

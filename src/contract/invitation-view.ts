@@ -26,6 +26,12 @@ export interface InvitationsView {
   readonly roots: Readonly<Record<string, string>>;
 }
 
+/** What is told once. */
+export interface InvitedView {
+  /** To run on the other machine. */
+  readonly line: string;
+}
+
 export interface InviteBody {
   readonly name: string;
   /** Where roots lie on the other machine, which shares no others; none: all, and it is asked where. */

@@ -309,6 +309,13 @@ beforeAll(async () => {
     "GET /api/events": {},
     "GET /api/health": {},
     "GET /api/nodes": {},
+    "GET /api/nodes/invitations": {},
+    // Nothing listens beyond this machine here.
+    "POST /api/nodes/invitations": {
+      body: { name: "far-1", roots: { frames: "/mnt/frames" }, address: null, again: false },
+      isRefused: 409,
+    },
+    "DELETE /api/nodes/invitations/[name]": { path: { name: "far-1" }, isRefused: 404 },
     "POST /api/nodes/[name]/aside": { path: { name: "crane" }, body: { why: "its font is another" } },
     "POST /api/nodes/[name]": { path: { name: "crane" }, body: { pause: "no", cores: 1, hours: null } },
     "POST /api/pause": { body: { pause: "no" } },

@@ -6,7 +6,8 @@ import crypto, { X509Certificate } from "node:crypto";
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { type Invitation, TOKEN_BYTES } from "@/contract/invitation";
+import { type Invitation, TOKEN_BYTES, writeInvitation } from "@/contract/invitation";
+import type { InvitedView, InviteBody } from "@/contract/invitation-view";
 import type { Who } from "@/contract/who";
 import { type Listening, runningHouse, settings } from "../configuration";
 import { accountOf, dropNodeAccount, grantNodeRights, makeNodeAccount, schemaOf } from "../db/node-accounts";
@@ -18,17 +19,6 @@ import { rootProofFile } from "../join/root-proof";
 import { noteDeed } from "../store/deeds";
 import { appendEvent } from "../store/events";
 import { findInvitation, listInvitations, noteRevoked, saveInvitation } from "../store/invitations";
-
-export interface InviteWish {
-  /** Of the node. */
-  readonly name: string;
-  /** Where roots lie on the other machine, which shares no others; none: all of them, and it is asked where they lie. */
-  readonly roots: Readonly<Record<string, string>>;
-  /** By which the other machine reaches this one; null: as it listens. */
-  readonly address: string | null;
-  /** Whether one that is invited gets another key, and loses the one that it has. */
-  readonly again: boolean;
-}
 
 /** The first address of this machine that others may reach it by. */
 function firstAddress(): string {
@@ -58,7 +48,7 @@ function proveRoot(root: string, folder: string, name: string): string {
  * Makes the account of a node and what its machine has to know. The key is in what is returned and nowhere else.
  * @throws TallyError `not-listening`, `invited-already`, `accounts-refused`, `root-unwritable`, `root-wrong`
  */
-export async function inviteNode(wish: InviteWish, who: Who = null): Promise<Invitation> {
+export async function inviteNode(wish: InviteBody, who: Who = null): Promise<Invitation> {
   const { listen } = runningHouse();
   if (listen === undefined || listen === null) throw new TallyError("not-listening");
   const { name, again } = wish;
@@ -89,6 +79,11 @@ export async function inviteNode(wish: InviteWish, who: Who = null): Promise<Inv
     version: installation().version,
     roots: Object.fromEntries(shared.map((root) => [root, wish.roots[root] ?? null])),
   };
+}
+
+/** The same, as the line to run on the other machine. */
+export async function inviteFromPage(wish: InviteBody, who: Who): Promise<InvitedView> {
+  return { line: `plain-tally join ${writeInvitation(await inviteNode(wish, who))}` };
 }
 
 /**

@@ -4,13 +4,12 @@
  */
 import fs from "node:fs";
 import path from "node:path";
-import mysql from "mysql2/promise";
 import type { TLSSocket } from "node:tls";
 import type { Invitation } from "@/contract/invitation";
 import type { JoinedHouse } from "@/contract/joined";
 import { joinedFile } from "../configuration";
 import { makePool } from "../db/pool";
-import { isTurnedOut, toldByDatabase } from "../db/away";
+import { isTurnedOut } from "../db/away";
 import { TallyError } from "../errors";
 import { sha256 } from "../files/content";
 import { installation } from "../installation";

@@ -1,5 +1,6 @@
 /** Who may come in over the network, as pages and the command line tell it. Keys are nowhere to be read. */
-import type { InvitationView } from "@/contract/invitation-view";
+import type { InvitationsView, InvitationView } from "@/contract/invitation-view";
+import { runningHouse, settings } from "../configuration";
 import { pool } from "../db/pool";
 import { listInvitations } from "../store/invitations";
 import { startsOfNodes } from "../store/nodes";
@@ -17,4 +18,13 @@ export async function viewInvitations(): Promise<InvitationView[]> {
       revoked: revokedAt === null ? null : { by: revokedBy, at: revokedAt.getTime() },
     };
   });
+}
+
+export async function viewInvitationsPage(): Promise<InvitationsView> {
+  const { listen } = runningHouse();
+  return {
+    invitations: await viewInvitations(),
+    listens: listen == null ? null : `${listen.address}:${listen.port}`,
+    roots: settings().roots,
+  };
 }

@@ -1,6 +1,7 @@
 /** What pages read from the server. Events say when an answer is out of date (live-connection). */
 import { keepPreviousData, useQuery, type UseQueryResult } from "@tanstack/react-query";
 import { useEffect } from "react";
+import type { InvitationsView } from "@/contract/invitation-view";
 import type { MoviePresetView } from "@/contract/handover";
 import type { LostTalliesView } from "@/contract/rebuild";
 import type {
@@ -263,6 +264,14 @@ export const useNodes = (): UseQueryResult<NodesView> =>
   useQuery({
     queryKey: queryKeys.nodes,
     queryFn: ({ signal }) => get<NodesView>("/api/nodes", signal),
+    refetchInterval: NODES_LOOK_MS,
+  });
+
+/** Who may come in over the network; asked again beside the nodes, for a machine may join at any moment. */
+export const useInvitations = (): UseQueryResult<InvitationsView> =>
+  useQuery({
+    queryKey: queryKeys.invitations,
+    queryFn: ({ signal }) => get<InvitationsView>("/api/nodes/invitations", signal),
     refetchInterval: NODES_LOOK_MS,
   });
 

@@ -21,6 +21,7 @@ export const queryKeys = {
   presets: ["presets"] as const,
   moviePresets: ["movie-presets"] as const,
   nodes: ["nodes"] as const,
+  invitations: ["nodes", "invitations"] as const,
   settings: ["settings"] as const,
   runs: ["runs"] as const,
   handovers: ["handovers"] as const,

@@ -23,6 +23,7 @@ import { SetNodeAside } from "../page/set-node-aside";
 import { Tip } from "../theme/tip";
 import { clock, count, deedText, workTime } from "../words";
 import { GroupsForm } from "./groups-form";
+import { Invitations } from "./invitations";
 import { asideText, MEMORY_TEXT, NICE_TEXT, NODE_STATE_WORD } from "./words";
 import { queryKeys } from "../live/query-keys";
 import type { AsideView, NodeDetail } from "@/contract/node-view";
@@ -67,6 +68,7 @@ export function NodesPage() {
                 </Text>
               </>
             )}
+            <Invitations />
           </>
         )}
       </Box>

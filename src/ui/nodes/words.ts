@@ -6,6 +6,8 @@
 import { setOf } from "@/core/frames/frame-set";
 import { formatPhrase } from "@/core/frames/phrase";
 import type { AsideView, NodeView } from "@/contract/node-view";
+import type { InvitationView } from "@/contract/invitation-view";
+import { clock } from "../words";
 
 /** As the list says it; the choice of nodes before a start has room for one word only. */
 export const NODE_STATE_WORD: Readonly<Record<NodeView["state"], string>> = {
@@ -46,3 +48,27 @@ export const NICE_TEXT: Readonly<Record<string, string>> = {
   10: "clearly",
   19: "takes only what is idle",
 };
+
+export const INVITATION_TEXT = {
+  nothingListens:
+    "Nothing here can be reached by other machines. Started with --listen ADDRESS, where ADDRESS is what they know this one by, it lets in nodes that were invited, each with a key of its own, over TLS.",
+  listens: (at: string): string => `They reach the database at ${at}, over TLS, each with a key of its own.`,
+  nameWrong: "Letters, digits, - and _.",
+  folderWrong: "A whole path, from / on.",
+  rootsHint:
+    "Where each share is mounted on that machine; blank: not shared there. All blank: the machine says it.",
+  again: (name: string): string =>
+    `${name} is invited already: what works with its first key is turned out, and has to join again.`,
+  runThere: (name: string): string =>
+    `Run this line on the machine of ${name}. It holds the key and is told this once:`,
+} as const;
+
+/** How it stands with an invitation, and who it was. */
+export function invitationText({ state, by, at, revoked }: InvitationView, now: number): string {
+  const who = by === null ? "" : ` by ${by}`;
+  if (revoked !== null)
+    return `revoked ${clock(revoked.at, now)}${revoked.by === null ? "" : ` by ${revoked.by}`}: it cannot come in`;
+  return state === "joined"
+    ? `has joined; invited ${clock(at, now)}${who}`
+    : `invited ${clock(at, now)}${who}, and not here yet`;
+}
