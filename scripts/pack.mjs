@@ -22,6 +22,7 @@ const SHIPPED = [
   "db",
   "scripts/start.mjs",
   "scripts/pages.mjs",
+  "scripts/lib/certificate.mjs",
   "scripts/lib/house.mjs",
   "scripts/lib/mariadb.mjs",
   "scripts/lib/prepare.mjs",

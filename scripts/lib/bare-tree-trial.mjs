@@ -16,8 +16,11 @@ function require(is, what) {
 }
 
 /** @param {string[]} args */
-function tally(...args) {
-  const ended = spawnSync("plain-tally", args, { encoding: "utf8" });
+const tally = (...args) => tallyAs({}, ...args);
+
+/** @param {Record<string, string>} env of another machine @param {string[]} args */
+function tallyAs(env, ...args) {
+  const ended = spawnSync("plain-tally", args, { encoding: "utf8", env: { ...process.env, ...env } });
   if (ended.status !== 0)
     throw new Error(
       `plain-tally ${args.join(" ")} ended with ${ended.status}: ${ended.stdout}${ended.stderr}`,
@@ -39,7 +42,11 @@ require(process.getuid() !== 0, "it is tried by a person who is not root");
 require(fs.readdirSync(home).length === 0, "nothing is there before");
 require(tally("frames", "1-9/2", "--json").includes("5"), "a command works without a database");
 
-const house = spawn("plain-tally", ["start", "--port", String(PORT), "--nodes", "1"], { stdio: "inherit" });
+const house = spawn(
+  "plain-tally",
+  ["start", "--port", String(PORT), "--nodes", "1", "--listen", "127.0.0.2"],
+  { stdio: "inherit" },
+);
 const over = new Promise((resolve) => house.once("exit", resolve));
 let hasEnded = false;
 void over.then(() => (hasEnded = true));
@@ -75,6 +82,18 @@ tally("check", ...frames, "--deep", "--odd", "--json");
 require(frames.length === FRAMES, "they unpack to their last pixel, and are measured");
 const picture = await page("/p/my-film/shots/MF010");
 require(picture?.ok === true, "the shot's page is there");
+const far = { PLAIN_TALLY_PLACE: path.join(home, "far") };
+const line = tally("invite", "--name", "far-1", "--root", `frames=${path.dirname(folder)}`).trim();
+tallyAs(far, ...line.split(" ").slice(1), "--no-node");
+const node = spawn("plain-tally", ["node"], { stdio: "inherit", env: { ...process.env, ...far } });
+const nodeOver = new Promise((resolve) => node.once("exit", resolve));
+await until("a node that was invited is at work", () =>
+  tally("invite", "--json").includes('"state":"joined"'),
+);
+tally("run", "MF010", "--policy", "all", "--nodes", "far-1", "--wait");
+require(JSON.parse(tally("status", "MF010", "--json")).results.good === FRAMES, "it renders, over TLS");
+tally("revoke", "far-1");
+require((await nodeOver) === 3, "its key is taken away, and it ends");
 require(JSON.parse(tally("about", "--json")).version === version, `it says that it is ${version}`);
 house.kill("SIGTERM");
 require((await over) === 0, "told to end, it ends");

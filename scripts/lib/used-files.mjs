@@ -10,6 +10,7 @@ const BEGINNINGS = [
   "dist/viewer-picture-worker.mjs",
   "dist/look-at-file-worker.mjs",
   "dist/seen-picture-worker.mjs",
+  "scripts/lib/certificate.mjs",
   "node_modules/next/dist/server/next.js",
   "node_modules/next/dist/server/lib/start-server.js",
 ];

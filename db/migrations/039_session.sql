@@ -1,0 +1,8 @@
+CREATE TABLE IF NOT EXISTS session (
+  token_hash CHAR(64) NOT NULL PRIMARY KEY COMMENT 'SHA-256 of what the browser has',
+  person_id INT UNSIGNED NOT NULL,
+  began_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
+  seen_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
+  KEY of_person (person_id),
+  FOREIGN KEY (person_id) REFERENCES person (id) ON DELETE CASCADE
+) ENGINE=InnoDB

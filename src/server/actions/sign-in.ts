@@ -1,0 +1,36 @@
+/** Signing in and out. Wrong tries are slow, counted and told in the audit; which part was wrong is told to nobody. */
+import crypto from "node:crypto";
+import type { SignInBody } from "@/contract/people";
+import { isKeyOf } from "../access/access-key";
+import { pool, transact } from "../db/pool";
+import { TallyError } from "../errors";
+import { sha256 } from "../files/content";
+import { noteAudit, refusalsOf } from "../store/audit";
+import { personByName } from "../store/people";
+import { beginSession, endSession } from "../store/sessions";
+
+/** So many wrong tries under one name in so many minutes; then none is looked at until they are past. */
+const MOST_TRIES = 8;
+const WITHIN_MINUTES = 15;
+const TOKEN_BYTES = 32;
+
+export const hashOfToken = (token: string): string => sha256(Buffer.from(token));
+
+/** @returns what the browser keeps. @throws TallyError `sign-in-wrong`, `sign-in-slow` */
+export async function signIn({ name, key }: SignInBody): Promise<string> {
+  if ((await refusalsOf(pool(), name, WITHIN_MINUTES)) >= MOST_TRIES)
+    throw new TallyError("sign-in-slow", { minutes: WITHIN_MINUTES });
+  const person = await personByName(pool(), name);
+  if (!(await isKeyOf(key.trim(), person?.keyHash ?? null)) || person === null) {
+    await noteAudit(pool(), { who: name, role: null, did: "was not let in", what: "", status: 401 });
+    throw new TallyError("sign-in-wrong");
+  }
+  const token = crypto.randomBytes(TOKEN_BYTES).toString("base64url");
+  await transact(async (tx) => {
+    await beginSession(tx, hashOfToken(token), person.id);
+    await noteAudit(tx, { who: person.name, role: person.role, did: "signed in", what: "", status: 200 });
+  });
+  return token;
+}
+
+export const signOut = (token: string): Promise<void> => endSession(pool(), hashOfToken(token));
