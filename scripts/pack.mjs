@@ -28,6 +28,7 @@ const SHIPPED = [
   "scripts/lib/prepare.mjs",
   "scripts/lib/process-identity.mjs",
   "scripts/lib/steps.mjs",
+  "scripts/lib/tls-front.mjs",
   "src/demo/scenes",
   "package.json",
   "README.md",

@@ -10,14 +10,16 @@ import { step, Stop } from "./lib/steps.mjs";
 
 const home = path.dirname(import.meta.dirname);
 const MOST_NODES = 64;
-const USAGE = `Usage: ${commandOf(home, "start", "[--port N] [--root NAME=/folder ...] [--nodes N | --no-node] [--listen ADDRESS]")}
+const USAGE = `Usage: ${commandOf(home, "start", "[--port N] [--root NAME=/folder ...] [--nodes N | --no-node] [--listen ADDRESS] [--host ADDRESS]")}
 
   --port N              where the pages are, 4310 unless it is said
   --root NAME=/folder   declares a folder for projects, once for always; may be given several times
   --nodes N             so many render nodes on this machine, which share its cores; 1
   --no-node             none: others render
   --listen ADDRESS      other machines may join: an address of this one, or 0.0.0.0 for all that it has; their nodes
-                        reach the database at the port after that of the pages, over TLS, each with a key of its own`;
+                        reach the database at the port after that of the pages, over TLS, each with a key of its own
+  --host ADDRESS        the pages are reached over the network, by TLS: whoever wants in signs in. PLAIN_TALLY_HOST says
+                        the same`;
 
 /** Letters and digits alone, as nodes are called. */
 const machine = () =>
@@ -45,6 +47,7 @@ function readOptions() {
         nodes: { type: "string", default: "1" },
         "no-node": { type: "boolean", default: false },
         listen: { type: "string" },
+        host: { type: "string" },
       },
     }));
   } catch (error) {
@@ -53,23 +56,33 @@ function readOptions() {
   const nodes = values["no-node"] ? 0 : Number(values.nodes);
   if (!Number.isInteger(nodes) || nodes < 0 || nodes > MOST_NODES)
     throw new Stop(`--nodes must be a number from 1 to ${MOST_NODES}; it is "${values.nodes}".\n${USAGE}`);
-  const { listen = null } = values;
-  if (listen !== null && net.isIP(listen) === 0)
-    throw new Stop(`--listen must be an address such as 192.168.1.20; it is "${listen}".\n${USAGE}`);
-  return { port: readPort(values.port), roots: values.root.map(readRoot), nodes, listen };
+  const { listen = null, host = process.env.PLAIN_TALLY_HOST ?? null } = values;
+  for (const [name, address] of Object.entries({ listen, host }))
+    if (address !== null && net.isIP(address) === 0)
+      throw new Stop(`--${name} must be an address such as 192.168.1.20; it is "${address}".\n${USAGE}`);
+  return {
+    port: readPort(values.port),
+    roots: values.root.map(readRoot),
+    nodes,
+    // On loopback nothing is opened to anybody.
+    beyond: { listen, host: host?.startsWith("127.0.0.1") ? null : host },
+  };
 }
 
 const house = new House(home, "start");
 house.live(async () => {
   const options = readOptions();
-  await house.prepare(options.port, options.listen);
+  await house.prepare(options.port, options.beyond);
   if (!isPacked(home)) await ensureBuild(home);
   for (const [name, folder] of options.roots) {
     await house.run(["bin/plain-tally.mjs", "root", "add", name, folder]);
     step(`Root ${name} is ${folder}`);
   }
-  await house.open(options.port, options.listen);
+  await house.open(options.port, options.beyond);
   await house.migrate();
+  // Without anybody who has a key the door would stay shut for ever.
+  const first =
+    options.beyond.host === null ? "" : await house.run(["bin/plain-tally.mjs", "person", "first"]);
   house.startPages("start", options.port);
   await house.pagesReady();
   if (house.stopping) return;
@@ -82,10 +95,11 @@ house.live(async () => {
   for (const name of names) house.startNode(name, [], ["--cores", each]);
   if (names.length > 0) step(`Node ${names.join(", ")} at work`);
   const joining =
-    options.listen === null
+    options.beyond.listen === null
       ? ""
-      : `\n\n    Other machines may join at ${options.listen}, port ${options.port + 1}: ${cli(home)} invite --name NAME`;
+      : `\n\n    Other machines may join at ${options.beyond.listen}, port ${options.port + 1}: ${cli(home)} invite --name NAME`;
+  const person = first === "" ? "" : `\n\n    ${first.trim()}`;
   process.stdout.write(
-    `\n    Plain Tally is at  ${house.address}${joining}\n\n    Ctrl-C ends it; ${commandOf(home, "start")} goes on. What it keeps is in ${house.data}.\n\n`,
+    `\n    Plain Tally is at  ${house.address}${person}${joining}\n\n    Ctrl-C ends it; ${commandOf(home, "start")} goes on. What it keeps is in ${house.data}.\n\n`,
   );
 });

@@ -6,6 +6,8 @@ export async function register(): Promise<void> {
   const { keepHouseByTheClock } = await import("@/server/housekeeping/keep-house");
   const { pool } = await import("@/server/db/pool");
   keepHouseByTheClock(pool, (error) => process.stderr.write(`Housekeeping: ${String(error)}\n`));
+  const { keepAccessByTheClock } = await import("@/server/housekeeping/keep-access");
+  keepAccessByTheClock(pool, (error) => process.stderr.write(`Access: ${String(error)}\n`));
   const { writeRecordsByTheClock } = await import("@/server/record/recorder");
   writeRecordsByTheClock(pool, (error) => process.stderr.write(`Records: ${String(error)}\n`));
 }

@@ -90,6 +90,13 @@ export class House {
     /** Where others reach the database; null: nowhere. @type {{ address: string, port: number, certificate: string, key:
      * string } | null} */
     this.listen = null;
+    /** Files of the certificate that it shows beyond this machine. @type {{ certificate: string, key: string } | null} */
+    this.certificate = null;
+    /** Where others reach the pages; null: nowhere. @type {{ host: string, port: number, behind: number, hosts: string[] } |
+     * null} */
+    this.front = null;
+    /** @type {import("node:tls").Server | null} */
+    this.door = null;
     this.address = "";
     /** When the database ended by itself, lately. @type {number[]} */
     this.deaths = [];
@@ -137,13 +144,13 @@ export class House {
 
   /**
    * What is asked and installed before anything is built or started.
-   * @param {number} port @param {string | null} [listen] as for `open`
+   * @param {number} port @param {{ listen?: string | null, host?: string | null }} [beyond] as for `open`
    */
-  async prepare(port, listen = null) {
+  async prepare(port, { listen = null, host = null } = {}) {
     requireNode();
     await this.settleEarlier();
     const other = commandOf(this.home, this.script, `--port ${port + (listen === null ? 1 : 2)}`);
-    await requireFreePort(port, "127.0.0.1", other);
+    await requireFreePort(port, host ?? "127.0.0.1", other);
     if (listen !== null) await requireFreePort(port + 1, listen, other);
     await ensurePrograms(MARIADB);
     await offerPrograms(FFMPEG, "Making movies");
@@ -152,28 +159,36 @@ export class House {
 
   /**
    * Database and environment.
-   * @param {number} port @param {string | null} [listen] address of this machine at which others may reach the database
+   * @param {number} port @param {{ listen?: string | null, host?: string | null }} [beyond] addresses of this machine at which
+   * others may reach the database, and the pages
    */
-  async open(port, listen = null) {
+  async open(port, { listen = null, host = null } = {}) {
     for (const place of ["run", "log", "frames"])
       fs.mkdirSync(path.join(this.data, place), { recursive: true });
     step("Starting the private database");
     const { startMariadb } = await import("./mariadb.mjs");
-    if (listen !== null) {
+    if (listen !== null || host !== null) {
       const { ensureCertificate } = await import("./certificate.mjs");
+      this.certificate = await ensureCertificate(path.join(this.data, "tls"));
       // Beside the pages: machines that have joined know the port.
-      this.listen = {
-        address: listen,
-        port: port + 1,
-        ...(await ensureCertificate(path.join(this.data, "tls"))),
-      };
+      if (listen !== null) this.listen = { address: listen, port: port + 1, ...this.certificate };
     }
     this.database = await startMariadb(path.join(this.data, "mariadb"), this.databaseOptions());
     this.database.whenItDies(() => void this.reviveDatabase());
     this.address = `http://127.0.0.1:${port}`;
+    if (host !== null) {
+      const [{ freePort }, { hostsOf }] = await Promise.all([
+        import("./mariadb.mjs"),
+        import("./tls-front.mjs"),
+      ]);
+      this.front = { host, port, behind: await freePort(), hosts: hostsOf(host, port) };
+      this.address = `https://${this.front.hosts[0]}`;
+    }
     this.env = {
       PLAIN_TALLY_HOME: this.home,
       PLAIN_TALLY_DATABASE_URL: this.database.url,
+      // That it is there is what locks the pages: nobody comes in without a key.
+      ...(this.front === null ? {} : { PLAIN_TALLY_HOSTS: this.front.hosts.join(",") }),
     };
   }
 
@@ -246,11 +261,12 @@ export class House {
 
   /** @param {"start" | "dev"} how @param {number} port */
   startPages(how, port) {
+    const own = this.front?.behind ?? port;
     this.start(
       "server",
       isPacked(this.home)
-        ? ["scripts/pages.mjs", "--host", "127.0.0.1", "--port", String(port)]
-        : ["node_modules/next/dist/bin/next", how, "-H", "127.0.0.1", "-p", String(port)],
+        ? ["scripts/pages.mjs", "--host", "127.0.0.1", "--port", String(own)]
+        : ["node_modules/next/dist/bin/next", how, "-H", "127.0.0.1", "-p", String(own)],
       {
         NODE_ENV: how === "start" ? "production" : "development",
         NEXT_TELEMETRY_DISABLED: "1",
@@ -263,8 +279,16 @@ export class House {
     for (const deadline = Date.now() + READY_SECONDS * 1000; ; await pause(150)) {
       if (this.stopping) return;
       if (Date.now() > deadline) throw new Stop(`The server does not answer; see ${this.logFile("server")}.`);
-      if ((await fetch(`${this.address}/api/health`).catch(() => null))?.ok) return;
+      const own = this.front === null ? this.address : `http://127.0.0.1:${this.front.behind}`;
+      if ((await fetch(`${own}/api/health`).catch(() => null))?.ok) return this.openFront();
     }
+  }
+
+  /** Where others may come in: only once there is something behind the door. */
+  async openFront() {
+    if (this.front === null) return;
+    const { openTlsFront } = await import("./tls-front.mjs");
+    this.door = await openTlsFront({ ...this.front, ...this.certificate });
   }
 
   /** What a program of this house says. @param {string} name */
@@ -327,6 +351,7 @@ export class House {
     this.stopping = true;
     if (this.children.size === 0 && this.database === null) return;
     step(`${reason}; ending nodes, server and database`);
+    this.door?.close();
     const ends = [...this.children.values()].map(
       (child) => new Promise((resolve) => child.once("exit", resolve)),
     );

@@ -80,6 +80,7 @@ command("start", "Start database, pages and a node of this machine, until Ctrl-C
   .option("--nodes <count>", "so many nodes, which share the machine's cores; 1")
   .option("--no-node", "none: others render")
   .option("--listen <address>", "other machines may join: an address of this one, or 0.0.0.0")
+  .option("--host <address>", "the pages are reached over the network, by whoever signs in")
   .action(() => {
     throw new CallWrong("it is started by bin/plain-tally.mjs, before this program is read");
   });
@@ -108,6 +109,32 @@ command("leave", "Forget the house that this machine has joined.", "").action(
 command("revoke", "Take a node's key away: it ends, and its frames go to others.", "mole-2")
   .argument("<name>", "of the node")
   .action(action(async () => (await import("./join")).revokeCommand));
+const person = group("person", "Who may sign in where the pages are reached over the network.");
+person("add", "Let somebody in; their key is told once.", '"Mara Lind" --role run')
+  .argument("<name>", "as others know them")
+  .option("--role <role>", "look, mark, run or keep-house: each may what the ones before may", "run")
+  .option(...json)
+  .action(action(async () => (await import("./person")).personAddCommand));
+person("list", "Tell who may sign in, and what they may do.", "", "--json")
+  .option(...json)
+  .action(action(async () => (await import("./person")).personListCommand));
+person("change", "Give somebody another role, or another key.", '"Mara Lind" --role mark', "Jon --new-key")
+  .argument("<name>", "whom")
+  .option("--role <role>", "look, mark, run or keep-house")
+  .option("--new-key", "what is signed in with the first is out")
+  .option(...json)
+  .action(action(async () => (await import("./person")).personChangeCommand));
+person("remove", "Turn somebody out; what is signed in is out at once.", "Jon")
+  .argument("<name>", "whom")
+  .action(action(async () => (await import("./person")).personRemoveCommand));
+person("first", "Let the first one in, where nobody keeps the house yet.", "").action(
+  action(async () => (await import("./person")).personFirstCommand),
+);
+command("audit", "Tell what was asked for over HTTP, by whom, and what came of it.", "", "--csv > audit.csv")
+  .option("--csv", "all of it, with commas")
+  .option("--last <count>", "so many lines, the newest first; 50")
+  .option(...json)
+  .action(action(async () => (await import("./person")).auditCommand));
 command("about", "Tell which version this is, and where it keeps what.", "--json")
   .option(...json)
   .action(action(async () => (await import("./about")).aboutCommand));

@@ -29,6 +29,8 @@ export const BOUNDS = {
   nodeName: 64,
   machineName: LONGEST_MACHINE,
   personName: LONGEST_PERSON,
+  /** Of what somebody types to sign in. */
+  accessKey: 200,
   projectName: LONGEST_SLUG,
   shotCode: LONGEST_CODE,
   presetName: 80,

@@ -4,6 +4,37 @@ import { conflict, house, unknown, wrong } from "./fault-kinds";
 const RELEASES = "Install the same one on both";
 
 export const NETWORK_FAULTS = {
+  "sign-in-needed": {
+    ...conflict("Sign in first: somebody else could read and change this otherwise."),
+    status: 401,
+  },
+  "sign-in-wrong": { ...conflict("Name and key do not belong together."), status: 401 },
+  "sign-in-slow": {
+    ...conflict<{ minutes: number }>(
+      ({ minutes }) => `There were too many wrong tries: wait ${minutes} min, and try again.`,
+    ),
+    status: 429,
+  },
+  "role-short": {
+    ...conflict<{ role: string; needs: string }>(
+      ({ role, needs }) =>
+        `You may ${role} here; this takes somebody who may ${needs}. Whoever keeps the house can change that.`,
+    ),
+    status: 403,
+  },
+  "too-many-requests": {
+    ...conflict("This asks for more than the house can give at once; wait a moment."),
+    status: 429,
+  },
+  "too-many-streams": {
+    ...conflict("Too many pages listen for news; this one looks again by itself."),
+    status: 503,
+  },
+  "person-taken": conflict<{ name: string }>(({ name }) => `There is somebody named ${name} already.`),
+  "person-unknown": unknown("There is no such person any more."),
+  "person-last-keeper": conflict<{ name: string }>(
+    ({ name }) => `${name} is the only one who keeps the house: let somebody else do that first.`,
+  ),
   "not-listening": conflict(
     "Nothing here can be reached by other machines: start with --listen ADDRESS, where ADDRESS is what they know this one by.",
   ),

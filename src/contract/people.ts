@@ -32,6 +32,8 @@ export interface MeView {
 }
 
 export interface AuditLine {
+  /** Later ones have higher ones. */
+  readonly id: number;
   /** Milliseconds since 1970, by the database's clock. */
   readonly at: number;
   readonly who: Who;

@@ -27,8 +27,11 @@ export const makeKey = (): string =>
     Array.from({ length: GROUP_SIGNS }, () => SIGNS[crypto.randomInt(SIGNS.length)]).join(""),
   ).join("-");
 
-const hashed = (key: string, salt: Buffer, { N, r, p }: { N: number; r: number; p: number }): Promise<Buffer> =>
-  oneByOne(() => scrypt(key, salt, HASH_BYTES, { N, r, p, maxmem: MOST_MEMORY }));
+const hashed = (
+  key: string,
+  salt: Buffer,
+  { N, r, p }: { N: number; r: number; p: number },
+): Promise<Buffer> => oneByOne(() => scrypt(key, salt, HASH_BYTES, { N, r, p, maxmem: MOST_MEMORY }));
 
 /** As it is kept: `scrypt$N$r$p$salt$hash`. */
 export async function hashKey(key: string): Promise<string> {
@@ -44,6 +47,10 @@ const NOBODYS = `scrypt$${COST.N}$${COST.r}$${COST.p}$AAAAAAAAAAAAAAAAAAAAAA$${"
 export async function isKeyOf(key: string, kept: string | null): Promise<boolean> {
   const [, N, r, p, salt = "", hash = ""] = (kept ?? NOBODYS).split("$");
   const expected = Buffer.from(hash, "base64url");
-  const found = await hashed(key, Buffer.from(salt, "base64url"), { N: Number(N), r: Number(r), p: Number(p) });
+  const found = await hashed(key, Buffer.from(salt, "base64url"), {
+    N: Number(N),
+    r: Number(r),
+    p: Number(p),
+  });
   return crypto.timingSafeEqual(found, expected) && kept !== null;
 }

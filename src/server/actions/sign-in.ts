@@ -1,10 +1,10 @@
 /** Signing in and out. Wrong tries are slow, counted and told in the audit; which part was wrong is told to nobody. */
-import crypto from "node:crypto";
+import pLimit from "p-limit";
 import type { SignInBody } from "@/contract/people";
 import { isKeyOf } from "../access/access-key";
+import { hashOfToken, makeToken } from "../access/session-token";
 import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
-import { sha256 } from "../files/content";
 import { noteAudit, refusalsOf } from "../store/audit";
 import { personByName } from "../store/people";
 import { beginSession, endSession } from "../store/sessions";
@@ -12,12 +12,18 @@ import { beginSession, endSession } from "../store/sessions";
 /** So many wrong tries under one name in so many minutes; then none is looked at until they are past. */
 const MOST_TRIES = 8;
 const WITHIN_MINUTES = 15;
-const TOKEN_BYTES = 32;
 
-export const hashOfToken = (token: string): string => sha256(Buffer.from(token));
+/** One try after the other: many at once would all be counted before the first was found wrong. */
+const oneByOne = pLimit(1);
+const MOST_WAITING = 20;
 
 /** @returns what the browser keeps. @throws TallyError `sign-in-wrong`, `sign-in-slow` */
-export async function signIn({ name, key }: SignInBody): Promise<string> {
+export async function signIn(body: SignInBody): Promise<string> {
+  if (oneByOne.pendingCount >= MOST_WAITING) throw new TallyError("sign-in-slow", { minutes: 1 });
+  return oneByOne(() => tryKey(body));
+}
+
+async function tryKey({ name, key }: SignInBody): Promise<string> {
   if ((await refusalsOf(pool(), name, WITHIN_MINUTES)) >= MOST_TRIES)
     throw new TallyError("sign-in-slow", { minutes: WITHIN_MINUTES });
   const person = await personByName(pool(), name);
@@ -25,7 +31,7 @@ export async function signIn({ name, key }: SignInBody): Promise<string> {
     await noteAudit(pool(), { who: name, role: null, did: "was not let in", what: "", status: 401 });
     throw new TallyError("sign-in-wrong");
   }
-  const token = crypto.randomBytes(TOKEN_BYTES).toString("base64url");
+  const token = makeToken();
   await transact(async (tx) => {
     await beginSession(tx, hashOfToken(token), person.id);
     await noteAudit(tx, { who: person.name, role: person.role, did: "signed in", what: "", status: 200 });

@@ -54,4 +54,4 @@ export const NODE_RIGHTS: Readonly<Record<string, readonly Right[]>> = {
 };
 
 /** Tables that no node sees. */
-export const CLOSED_TO_NODES: readonly string[] = [];
+export const CLOSED_TO_NODES: readonly string[] = ["person", "session", "audit"];

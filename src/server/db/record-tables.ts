@@ -127,6 +127,9 @@ export const NOT_IN_RECORDS: readonly string[] = [
   // Accounts are the database's own, and so is what it runs.
   "node_invitation",
   "installed",
+  "person",
+  "session",
+  "audit",
   "event",
   "frame_preview",
   "frame_measure",

@@ -10,6 +10,7 @@ import type { Checked } from "@/contract/validate";
 import { TallyError } from "../errors";
 import { type FaultCode, FAULTS, fileFaultCode, sayFault } from "@/contract/faults";
 import { isDatabaseAway } from "../db/away";
+import { noteStatus } from "./audit-trail";
 import type { ApiError } from "@/contract/api-error";
 
 const log = pino({ name: "plain-tally" });
@@ -23,7 +24,7 @@ const isFileError = (error: unknown): error is NodeJS.ErrnoException & { readonl
 /**
  * What was told goes out with its code; anything else is a fault of the house, logged here and told as such.
  */
-function errorResponse(error: unknown): Response {
+export function errorResponse(error: unknown): Response {
   const answer = (code: FaultCode, message: string, faults: ApiError["faults"]): Response =>
     Response.json({ error: { code, message, faults } satisfies ApiError }, { status: FAULTS[code].status });
   if (error instanceof TallyError) return answer(error.code, error.message, error.faults);
@@ -38,6 +39,12 @@ function errorResponse(error: unknown): Response {
 
 /** Runs a handler and turns what it returns or throws into a response. */
 export async function respond(work: () => Promise<unknown>): Promise<Response> {
+  const response = await answerOf(work);
+  await noteStatus(response.status);
+  return response;
+}
+
+async function answerOf(work: () => Promise<unknown>): Promise<Response> {
   try {
     const value = await work();
     return value instanceof Response ? value : Response.json(value ?? { ok: true });

@@ -20,10 +20,7 @@ const MOST_WHAT = 500;
 const MOST_DID = 120;
 
 /** @returns its number, for the answer */
-export const noteAudit = async (
-  db: Db,
-  { who, role, did, what, status }: AuditEntry,
-): Promise<number> =>
+export const noteAudit = async (db: Db, { who, role, did, what, status }: AuditEntry): Promise<number> =>
   (
     await write(db, "INSERT INTO audit (who, role, did, what, status) VALUES (?, ?, ?, ?, ?)", [
       who,
@@ -39,13 +36,9 @@ export async function noteAnswer(db: Db, id: number, status: number): Promise<vo
 }
 
 /** The newest first. @param before only older ones than this line's number; null: from the newest on */
-export const auditLines = async (
-  db: Db,
-  most: number,
-  before: number | null = null,
-): Promise<(AuditLine & { readonly id: number })[]> =>
+export const auditLines = async (db: Db, most: number, before: number | null = null): Promise<AuditLine[]> =>
   (
-    await rows<Omit<AuditLine, "at"> & { readonly id: number; readonly at: Date }>(
+    await rows<Omit<AuditLine, "at"> & { readonly at: Date }>(
       db,
       `SELECT id, at, who, role, did, what, status
         FROM audit
@@ -71,5 +64,9 @@ const DAYS = 400;
 const MOST_AT_ONCE = 10_000;
 
 export const pruneAudit = async (db: Db): Promise<number> =>
-  (await write(db, `DELETE FROM audit WHERE at < NOW(3) - INTERVAL ${DAYS} DAY ORDER BY id LIMIT ${MOST_AT_ONCE}`))
-    .matched;
+  (
+    await write(
+      db,
+      `DELETE FROM audit WHERE at < NOW(3) - INTERVAL ${DAYS} DAY ORDER BY id LIMIT ${MOST_AT_ONCE}`,
+    )
+  ).matched;

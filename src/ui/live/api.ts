@@ -51,7 +51,9 @@ async function answerOf(
       ...(signal === undefined ? {} : { signal }),
       headers: {
         ...(method === "GET" || who === null ? {} : { [WHO_HEADER]: encodeURIComponent(who) }),
-        ...(body === undefined || body instanceof Blob ? {} : { "content-type": "application/json" }),
+        ...(body === undefined
+          ? {}
+          : { "content-type": body instanceof Blob ? "application/octet-stream" : "application/json" }),
       },
       ...(body === undefined ? {} : { body: body instanceof Blob ? body : JSON.stringify(body) }),
     });
@@ -62,6 +64,7 @@ async function answerOf(
   }
   if (response.ok) return response;
   const answer = (await response.json().catch(() => null)) as { error?: ApiError } | null;
+  if (answer?.error?.code === "sign-in-needed") goToSignIn();
   throw new ApiFailure(
     answer?.error === undefined
       ? {
@@ -70,6 +73,13 @@ async function answerOf(
         }
       : toldFor(method, answer.error),
   );
+}
+
+/** The session is over: what the page shows is there again after the sign-in. */
+function goToSignIn(): void {
+  const { pathname, search } = window.location;
+  if (pathname === "/sign-in") return;
+  window.location.assign(`/sign-in?to=${encodeURIComponent(pathname + search)}`);
 }
 
 const call = async <T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> =>

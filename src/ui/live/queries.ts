@@ -2,6 +2,7 @@
 import { keepPreviousData, useQuery, type UseQueryResult } from "@tanstack/react-query";
 import { useEffect } from "react";
 import type { InvitationsView } from "@/contract/invitation-view";
+import type { MeView, PersonView } from "@/contract/people";
 import type { MoviePresetView } from "@/contract/handover";
 import type { LostTalliesView } from "@/contract/rebuild";
 import type {
@@ -265,6 +266,21 @@ export const useNodes = (): UseQueryResult<NodesView> =>
     queryKey: queryKeys.nodes,
     queryFn: ({ signal }) => get<NodesView>("/api/nodes", signal),
     refetchInterval: NODES_LOOK_MS,
+  });
+
+/** Who asks: it changes with a sign-in, which loads the page anew. */
+export const useMe = (): UseQueryResult<MeView> =>
+  useQuery({
+    queryKey: queryKeys.me,
+    queryFn: ({ signal }) => get<MeView>("/api/me", signal),
+    staleTime: Infinity,
+  });
+
+/** Who may sign in. */
+export const usePeople = (): UseQueryResult<{ readonly people: readonly PersonView[] }> =>
+  useQuery({
+    queryKey: queryKeys.people,
+    queryFn: ({ signal }) => get<{ people: PersonView[] }>("/api/people", signal),
   });
 
 /** Who may come in over the network; asked again beside the nodes, for a machine may join at any moment. */

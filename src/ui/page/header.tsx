@@ -12,7 +12,7 @@ import { useEffect, useState } from "react";
 import { useLive } from "../live/live-store";
 import { Tip } from "../theme/tip";
 import { clock, duration } from "../words";
-import { WhoField } from "./who-field";
+import { Account } from "./account";
 
 /** What counts seconds on the page moves with it. */
 const TICK_MS = 1_000;
@@ -111,7 +111,7 @@ export function Header({
             </Text>
           )}
           <Box display={{ base: "none", md: "block" }}>
-            <WhoField />
+            <Account />
           </Box>
           <Tip text="Keys and the frame phrase language (?)">
             <Button asChild variant="plain" size="xs">
