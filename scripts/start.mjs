@@ -5,6 +5,7 @@ import os from "node:os";
 import path from "node:path";
 import { parseArgs } from "node:util";
 import { cli, commandOf, House, isPacked, readPort } from "./lib/house.mjs";
+import { fingerprint } from "./lib/certificate.mjs";
 import { ensureBuild } from "./lib/prepare.mjs";
 import { step, Stop } from "./lib/steps.mjs";
 
@@ -94,12 +95,16 @@ house.live(async () => {
   const each = String(Math.max(1, Math.floor(cores / Math.max(1, names.length))));
   for (const name of names) house.startNode(name, [], ["--cores", each]);
   if (names.length > 0) step(`Node ${names.join(", ")} at work`);
+  const door =
+    house.front === null
+      ? ""
+      : `\n    Its certificate is its own; SHA-256 ${fingerprint(house.certificate.certificate)}`;
   const joining =
     options.beyond.listen === null
       ? ""
       : `\n\n    Other machines may join at ${options.beyond.listen}, port ${options.port + 1}: ${cli(home)} invite --name NAME`;
   const person = first === "" ? "" : `\n\n    ${first.trim()}`;
   process.stdout.write(
-    `\n    Plain Tally is at  ${house.address}${person}${joining}\n\n    Ctrl-C ends it; ${commandOf(home, "start")} goes on. What it keeps is in ${house.data}.\n\n`,
+    `\n    Plain Tally is at  ${house.address}${door}${person}${joining}\n\n    Ctrl-C ends it; ${commandOf(home, "start")} goes on. What it keeps is in ${house.data}.\n\n`,
   );
 });

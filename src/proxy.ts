@@ -100,7 +100,7 @@ export async function proxy(request: NextRequest): Promise<NextResponse> {
   const type = request.headers.get("content-type");
   if (isAsked && type !== null && !BODY_TYPES.test(type))
     return refuse(415, "body-type", "What is sent must be JSON, or the bytes of a file.");
-  const { pathname, search } = request.nextUrl;
+  const { pathname } = request.nextUrl;
   let admission: Admission = { person: null, deed: null };
   if (!ASSETS.test(pathname))
     try {

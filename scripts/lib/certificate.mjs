@@ -1,5 +1,6 @@
 // The certificate that a house shows beyond its machine: made once, by itself, and known by its fingerprint. Nobody vouches for
 // it: an invitation brings the fingerprint, and a machine that has joined takes this certificate and no other.
+import { X509Certificate } from "node:crypto";
 import fs from "node:fs";
 import path from "node:path";
 
@@ -29,3 +30,6 @@ export async function ensureCertificate(folder) {
   fs.writeFileSync(certificate, made.cert, { mode: 0o600 });
   return { certificate, key };
 }
+
+/** As browsers show it, for whoever compares. @param {string} file */
+export const fingerprint = (file) => new X509Certificate(fs.readFileSync(file)).fingerprint256;

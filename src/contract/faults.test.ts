@@ -6,7 +6,7 @@ test("codes are words with hyphens, statuses and exit codes are such that exist"
   expect(all.length).toBeGreaterThan(50);
   for (const [code, { status, exit }] of all) {
     expect(code).toMatch(/^[a-z]+(-[a-z]+)*$/);
-    expect([404, 409, 413, 422, 500, 503]).toContain(status);
+    expect([401, 403, 404, 409, 413, 422, 429, 500, 503]).toContain(status);
     expect([1, 2, 3]).toContain(exit);
   }
 });

@@ -12,6 +12,8 @@ const VIEWS = [
   ...["plan", "prove", "run", "check", "patch"].map((bench) => `${SHOT}?bench=${bench}`),
   ...["plan", "prove", "run"].map((bench) => `/p/test-film/shots/AX020?bench=${bench}`),
   "/nodes",
+  "/people",
+  "/audit",
   "/help",
   "/check-folder",
   "/rebuild",

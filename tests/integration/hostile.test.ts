@@ -29,6 +29,7 @@ import { keepMoviePreset } from "@/server/handover/movie-presets";
 import { handedOverOf } from "@/server/handover/reel-of-row";
 import { claim } from "@/server/queue/claim";
 import { claimOneHandover } from "@/server/queue/handover-lease";
+import { addPerson, idOfPerson } from "@/server/actions/people";
 import { setNodeAside } from "@/server/store/asides";
 import { fileOfFrame } from "@/server/store/frame-files";
 import { saveMeasured } from "@/server/store/measures";
@@ -100,6 +101,10 @@ const RAW_TRICKS = [
 const DEEP = `${"[".repeat(100_000)}${"]".repeat(100_000)}`;
 const WHOLE_BODIES = ["", "{", "null", "[]", "7", '"text"', DEEP, `{"a":${DEEP}}`, "\ufeff{}"];
 
+async function newPerson(name: string): Promise<number> {
+  await addPerson({ name, role: "run" }, null);
+  return idOfPerson(name);
+}
 /** What is made, changed and removed by the requests. */
 const TRICKED = {
   slug: "tricked-film",
@@ -303,12 +308,22 @@ beforeAll(async () => {
   const shot = { project: "test-film", code: "HO2" };
   const id = (value: number): Valid["path"] => ({ id: value });
   const frame = { path: { id: sequenceId, frame: 1 } };
+  const [person, goer] = [await newPerson("Stays"), await newPerson("Goes")];
   const plan = { ...PLAN, frames: "1-4" };
   Object.assign(requests, {
     "POST /api/asides/[id]": { path: id(aside) },
     "GET /api/events": {},
     "GET /api/health": {},
     "GET /api/nodes": {},
+    "GET /api/me": {},
+    // Nobody has that key.
+    "POST /api/sign-in": { body: { name: "Mara", key: "k7m2p-00000" }, isRefused: 401 },
+    "POST /api/sign-out": {},
+    "GET /api/people": {},
+    "POST /api/people": { body: { name: "Somebody new", role: "look" } },
+    "PATCH /api/people/[id]": { path: id(person), body: { role: "mark" } },
+    "DELETE /api/people/[id]": { path: id(goer) },
+    "GET /api/audit": { query: { before: "1000" } },
     "GET /api/nodes/invitations": {},
     // Nothing listens beyond this machine here.
     "POST /api/nodes/invitations": {

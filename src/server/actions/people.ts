@@ -69,6 +69,13 @@ export const removePerson = (id: number): Promise<void> =>
   });
 
 /** @throws TallyError `person-unknown` */
+export async function nameOfPerson(id: number): Promise<string> {
+  const person = await personById(pool(), id);
+  if (person === null) throw new TallyError("person-unknown");
+  return person.name;
+}
+
+/** @throws TallyError `person-unknown` */
 export async function idOfPerson(name: string): Promise<number> {
   const person = await personByName(pool(), name);
   if (person === null) throw new TallyError("person-unknown");

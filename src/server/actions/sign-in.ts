@@ -7,7 +7,7 @@ import { pool, transact } from "../db/pool";
 import { TallyError } from "../errors";
 import { noteAudit, refusalsOf } from "../store/audit";
 import { personByName } from "../store/people";
-import { beginSession, endSession } from "../store/sessions";
+import { beginSession, endSession, signedIn } from "../store/sessions";
 
 /** So many wrong tries under one name in so many minutes; then none is looked at until they are past. */
 const MOST_TRIES = 8;
@@ -39,4 +39,11 @@ async function tryKey({ name, key }: SignInBody): Promise<string> {
   return token;
 }
 
-export const signOut = (token: string): Promise<void> => endSession(pool(), hashOfToken(token));
+export const signOut = (token: string): Promise<void> =>
+  transact(async (tx) => {
+    const person = await signedIn(tx, hashOfToken(token));
+    if (person === null) return;
+    const { name: who, role } = person;
+    await endSession(tx, hashOfToken(token));
+    await noteAudit(tx, { who, role, did: "signed out", what: "", status: 200 });
+  });

@@ -4,9 +4,6 @@ import type { Who } from "@/contract/who";
 import type { Role } from "@/core/access/roles";
 import { type Db, row, rows, write } from "../db/rows";
 
-/** Words of their own, beside the operations of the HTTP interface. */
-export type AuditWord = "signed in" | "was not let in" | "may not";
-
 export interface AuditEntry {
   readonly who: Who;
   /** Null: the name was only given. */
@@ -33,6 +30,10 @@ export const noteAudit = async (db: Db, { who, role, did, what, status }: AuditE
 
 export async function noteAnswer(db: Db, id: number, status: number): Promise<void> {
   await write(db, "UPDATE audit SET status = ? WHERE id = ? AND status IS NULL", [status, id]);
+}
+
+export async function noteWhat(db: Db, id: number, what: string): Promise<void> {
+  await write(db, "UPDATE audit SET what = ? WHERE id = ?", [what.slice(0, MOST_WHAT), id]);
 }
 
 /** The newest first. @param before only older ones than this line's number; null: from the newest on */

@@ -6,8 +6,10 @@ import { useState } from "react";
 import { BOUNDS } from "@/contract/bounds";
 import type { SignInBody } from "@/contract/people";
 import { messageOf, post } from "../live/api";
+import { loadPage } from "../live/load-page";
 import { useMe } from "../live/queries";
 import { Labelled } from "../page/field";
+import { useAlive } from "../page/header";
 import { Refusal } from "../page/states";
 import { ACCESS_TEXT } from "./words";
 
@@ -15,13 +17,14 @@ import { ACCESS_TEXT } from "./words";
 export const ownPage = (to: string): string => (/^\/(?![/\\])/.test(to) ? to : "/");
 
 export function SignInPage({ to }: { readonly to: string }) {
+  useAlive();
   const me = useMe();
   const [name, setName] = useState("");
   const [key, setKey] = useState("");
   const come = useMutation({
     mutationFn: (body: SignInBody) => post("/api/sign-in", body),
     // Loaded anew: nothing of before is kept.
-    onSuccess: () => window.location.assign(ownPage(to)),
+    onSuccess: () => loadPage(ownPage(to)),
   });
   return (
     <Flex direction="column" minH="100vh" align="center" pt="18vh" px="4">

@@ -13,9 +13,9 @@ export const ROLE_TEXT: Readonly<Record<Role, string>> = {
 
 export const ROLE_HINT: Readonly<Record<Role, string>> = {
   look: "sees everything, changes nothing",
-  mark: "and flags, clears, judges odd frames, has files checked",
-  run: "and plans, renders, takes in, hands over",
-  "keep-house": "and decides of nodes, people, and what goes for good",
+  mark: "looks, flags, judges odd frames, has files checked",
+  run: "all that, and plans, renders, takes in, hands over",
+  "keep-house": "all that, and decides of nodes, people and what goes",
 };
 
 export const didText = ({ did }: Pick<AuditLine, "did">): string => OPERATIONS[did]?.did ?? did;

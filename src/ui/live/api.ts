@@ -1,6 +1,7 @@
 /** Calls to the server: JSON in, typed data out; an error that was told arrives as ApiFailure. */
 import type { CameraMove } from "@/core/plan/camera-move";
 import { WHO_HEADER } from "@/contract/who";
+import { loadPage, signInPage } from "./load-page";
 import { whoNow } from "./who-now";
 import type { ApiError } from "@/contract/api-error";
 
@@ -79,7 +80,7 @@ async function answerOf(
 function goToSignIn(): void {
   const { pathname, search } = window.location;
   if (pathname === "/sign-in") return;
-  window.location.assign(`/sign-in?to=${encodeURIComponent(pathname + search)}`);
+  loadPage(signInPage(pathname + search));
 }
 
 const call = async <T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> =>

@@ -5,6 +5,7 @@ import { useMutation } from "@tanstack/react-query";
 import NextLink from "next/link";
 import type { Role } from "@/core/access/roles";
 import { post } from "../live/api";
+import { loadPage, signInPage } from "../live/load-page";
 import { useMe } from "../live/queries";
 import { Tip } from "../theme/tip";
 import { WhoField } from "./who-field";
@@ -20,7 +21,7 @@ export function Account() {
   const { data: me } = useMe();
   const go = useMutation({
     mutationFn: () => post("/api/sign-out"),
-    onSuccess: () => window.location.assign("/sign-in"),
+    onSuccess: () => loadPage(signInPage("/")),
   });
   if (me === undefined || !me.isLocked || me.name === null || me.role === null) return <WhoField />;
   return (

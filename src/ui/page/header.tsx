@@ -39,7 +39,7 @@ function nodesText(nodes: ReturnType<typeof useLive>["nodes"]): string {
 }
 
 /** Says on the document that the page hears what people do: its first HTML is there before. */
-function useAlive(): void {
+export function useAlive(): void {
   useEffect(() => {
     document.documentElement.dataset.alive = "";
   }, []);

@@ -3,9 +3,10 @@
  * Settings: storage, renderers, what follows a run, housekeeping. Each figure is measured and each value says where
  * it comes from. They are changed on the server's own machine, so the page says what to write and where.
  */
-import { Box, Heading, Table, Text } from "@chakra-ui/react";
+import { Box, Flex, Heading, Table, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { CallMoment, ProgramCall } from "@/contract/configuration";
+import NextLink from "next/link";
 import type { ReactNode } from "react";
 import type { HouseSeenView, SettingsView } from "@/contract/settings-view";
 import { messageOf, post } from "../live/api";
@@ -17,6 +18,12 @@ import { Loading, Refusal, Trouble } from "../page/states";
 import { size } from "../words";
 import { TryRenderer } from "./try-renderer";
 import { ADD_ROOT, rendererText, rootText, SETTING_TEXT, sourceText } from "./words";
+
+const ACCESS_PAGES = [
+  ["/people", "People and their keys"],
+  ["/audit", "What was done, by whom"],
+  ["/nodes#joining", "Machines that join"],
+] as const;
 
 /** A ruled part of the page, with what it is about. */
 function Part({
@@ -289,6 +296,18 @@ function Parts({ settings }: { readonly settings: SettingsView }) {
         name="whenHandedOver"
         call={programCalls.whenHandedOver}
       />
+      <Part
+        title="Access"
+        about="Alone on this machine nobody signs in. Over the network the pages are for people who have a key, and nodes come in by invitation."
+      >
+        <Flex gap="6">
+          {ACCESS_PAGES.map(([href, text]) => (
+            <Box key={href} asChild color="petrol" textDecoration="underline" textUnderlineOffset="3px">
+              <NextLink href={href}>{text}</NextLink>
+            </Box>
+          ))}
+        </Flex>
+      </Part>
       <Part title="Housekeeping" about="What nobody may ask for again is removed after a while.">
         <Text>
           Lines of logs stay {keep.logDays} days, attempts that were followed by others {keep.attemptDays}{" "}

@@ -2,6 +2,7 @@
 import { checkNewPerson } from "@/contract/people";
 import { addPerson } from "@/server/actions/people";
 import { pool } from "@/server/db/pool";
+import { noteAbout } from "@/server/http/audit-trail";
 import { readBody, respond, whoOf } from "@/server/http/respond";
 import { listPeople } from "@/server/store/people";
 
@@ -12,5 +13,9 @@ export async function GET(): Promise<Response> {
 
 /** Body: name and role. Answers a PersonWithKey; the key is told this once. @throws `person-taken` */
 export async function POST(request: Request): Promise<Response> {
-  return respond(async () => addPerson(await readBody(request, checkNewPerson), whoOf(request)));
+  return respond(async () => {
+    const body = await readBody(request, checkNewPerson);
+    await noteAbout(body.name);
+    return addPerson(body, whoOf(request));
+  });
 }

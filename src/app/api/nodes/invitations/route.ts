@@ -1,5 +1,6 @@
 /** Machines that may come in over the network. */
 import { checkInvite } from "@/contract/invitation-view";
+import { noteAbout } from "@/server/http/audit-trail";
 import { readBody, respond, whoOf } from "@/server/http/respond";
 import { inviteFromPage } from "@/server/actions/invite-node";
 import { viewInvitationsPage } from "@/server/views/invitations";
@@ -15,5 +16,9 @@ export async function GET(): Promise<Response> {
  * @throws `not-listening`, `invited-already`, `accounts-refused`, `root-unwritable`, `root-wrong`
  */
 export async function POST(request: Request): Promise<Response> {
-  return respond(async () => inviteFromPage(await readBody(request, checkInvite), whoOf(request)));
+  return respond(async () => {
+    const body = await readBody(request, checkInvite);
+    await noteAbout(body.name);
+    return inviteFromPage(body, whoOf(request));
+  });
 }

@@ -1,6 +1,7 @@
 /** One who may sign in. */
 import { checkChangePerson } from "@/contract/people";
-import { changePerson, removePerson } from "@/server/actions/people";
+import { changePerson, nameOfPerson, removePerson } from "@/server/actions/people";
+import { noteAbout } from "@/server/http/audit-trail";
 import { idOf, readBody, respond } from "@/server/http/respond";
 
 interface Params {
@@ -14,11 +15,17 @@ interface Params {
  */
 export async function PATCH(request: Request, { params }: Params): Promise<Response> {
   const { id } = await params;
-  return respond(async () => changePerson(idOf(id), await readBody(request, checkChangePerson)));
+  return respond(async () => {
+    await noteAbout(await nameOfPerson(idOf(id)));
+    return changePerson(idOf(id), await readBody(request, checkChangePerson));
+  });
 }
 
 /** Body: none. What was signed in is out at once. @throws `person-unknown`, `person-last-keeper` */
 export async function DELETE(_request: Request, { params }: Params): Promise<Response> {
   const { id } = await params;
-  return respond(() => removePerson(idOf(id)));
+  return respond(async () => {
+    await noteAbout(await nameOfPerson(idOf(id)));
+    return removePerson(idOf(id));
+  });
 }
