@@ -70,6 +70,7 @@ const UI_ROOMS = {
   projects: ["news", "add-shots", "live", "page", "theme"],
   "add-shots": ["live", "page", "theme"],
   access: ["live", "page", "fields", "theme"],
+  interface: ["live", "page", "theme"],
   nodes: ["live", "page", "fields", "theme"],
   folders: ["live", "page", "fields", "theme"],
   help: ["band", "page", "theme"],

@@ -17,6 +17,12 @@ export interface SchemaFault {
 export type Checked<T> =
   { readonly ok: true; readonly value: T } | { readonly ok: false; readonly faults: readonly SchemaFault[] };
 
+export interface Checker<T> {
+  (value: unknown): Checked<T>;
+  /** What it holds a value against. */
+  readonly schema: SchemaObject;
+}
+
 const ajv = new Ajv({
   verbose: true,
   allErrors: true,
@@ -91,9 +97,9 @@ function plainFault(value: unknown): SchemaFault | null {
  * A checker of a schema, which is compiled when it is first asked: all of them at once cost the first click
  * after a start 0.3 s. Faults of branches that `oneOf` only tried are left out.
  */
-export function checker<T>(schema: SchemaObject): (value: unknown) => Checked<T> {
+export function checker<T>(schema: SchemaObject): Checker<T> {
   let compiled: ValidateFunction<T> | null = null;
-  return (value) => {
+  const check = (value: unknown): Checked<T> => {
     const plain = plainFault(value);
     if (plain !== null) return { ok: false, faults: [plain] };
     const validate = (compiled ??= ajv.compile<T>(schema));
@@ -109,6 +115,7 @@ export function checker<T>(schema: SchemaObject): (value: unknown) => Checked<T>
       })),
     };
   };
+  return Object.assign(check, { schema });
 }
 
 /**

@@ -14,6 +14,7 @@ const VIEWS = [
   "/nodes",
   "/people",
   "/audit",
+  "/http",
   "/help",
   "/check-folder",
   "/rebuild",

@@ -316,6 +316,7 @@ beforeAll(async () => {
     "GET /api/health": {},
     "GET /api/nodes": {},
     "GET /api/me": {},
+    "GET /api/openapi": {},
     // Nobody has that key.
     "POST /api/sign-in": { body: { name: "Mara", key: "k7m2p-00000" }, isRefused: 401 },
     "POST /api/sign-out": {},

@@ -23,6 +23,7 @@ const ACCESS_PAGES = [
   ["/people", "People and their keys"],
   ["/audit", "What was done, by whom"],
   ["/nodes#joining", "Machines that join"],
+  ["/http", "For programs"],
 ] as const;
 
 /** A ruled part of the page, with what it is about. */

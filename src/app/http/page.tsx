@@ -1,0 +1,6 @@
+/** The HTTP interface, to be read. */
+import { InterfacePage } from "@/ui/interface/interface-page";
+
+export default function Page() {
+  return <InterfacePage />;
+}
