@@ -14,6 +14,7 @@ import { playback } from "./playback";
 import { takeIn } from "./take-in";
 import { findings } from "./findings";
 import { firstPage } from "./first-page";
+import { idle } from "./idle";
 import { frameSets } from "./frame-sets";
 import { ledger } from "./ledger";
 import type { Measured } from "./measured";
@@ -51,6 +52,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "queue-scale": () => queueScale(home, process.env.PLAIN_TALLY_DATABASE_URL!),
   rebuild: () => rebuild(home),
   takeover: () => takeover(home),
+  idle: () => idle(home),
   batches: () => batches(home),
   rays: () => rays(home),
   estimate,

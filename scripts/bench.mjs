@@ -37,6 +37,7 @@ const NEEDS = {
   "many-nodes": MARIADB,
   "queue-scale": MARIADB,
   takeover: MARIADB,
+  idle: MARIADB,
   batches: MARIADB,
   rays: [],
   estimate: [],

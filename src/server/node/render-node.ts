@@ -22,6 +22,7 @@ import { type Engine, RenderFailed } from "../engines/engine";
 import { type Lease, LEASE_SECONDS, renew } from "../queue/lease";
 import { NodeQueue } from "../queue/node-queue";
 import { beginFollowing } from "../handover/follow";
+import { forgetOpenQueue } from "../queue/open-runs";
 import { closeEndedRuns } from "../queue/run-end";
 import { appendEvent } from "../store/events";
 import {
@@ -45,6 +46,7 @@ import { answerQuestions } from "./readiness";
 import { type ReadyNode, RunReadiness } from "./run-readiness";
 import { LeaseClock, machineSeconds } from "./lease-clock";
 import { judgeName, LOOK_AGAIN_SECONDS } from "./node-name";
+import { Waking } from "./waking";
 import { Shyness } from "./shyness";
 import { forgivenAt } from "../store/asides";
 import type { LogLevel } from "@/contract/log";
@@ -77,8 +79,15 @@ export interface NodeOptions {
 
 /** Progress is told this often; a stop at once is heard as fast. */
 const BEAT_MS = 700;
-/** Between two looks for work, when there was none. */
+/** A slot that may take nothing looks again so often whether it may. */
 const IDLE_MS = 400;
+/**
+ * Between two looks for work, when there was none and nothing has happened since: what comes wakes it with the next beat, but
+ * leases that run out and hours that come tell nobody. With a lease of 25 s it keeps the promise of 30.
+ */
+const UNWOKEN_MS = 3_000;
+/** Between two signs of life of a node, or a quarter of its lease: its name is another's to take after a whole one. */
+const SIGN_MS = 2_000;
 /** Between two looks for runs that have ended, while there is work. */
 const CLOSE_MS = 5_000;
 /** Before the database is tried again after it went away. */
@@ -149,7 +158,14 @@ export class RenderNode {
   /** What looks at disks takes its time, and must not delay the heartbeat. */
   #looking: Promise<void> | null = null;
   #closedAt = 0;
-  #orders: NodeOrders = { ...USUAL_SETTINGS, housePause: "no", houseVersion: null };
+  #orders: NodeOrders = {
+    ...USUAL_SETTINGS,
+    ...{ housePause: "no", houseVersion: null, lastEvent: 0, isAsked: false },
+  };
+  /** On the process's own clock; null: none was given yet. */
+  #signAt: number | null = null;
+  #saidTakes = true;
+  #waking = new Waking();
   #id = 0;
   #frames = 0;
   #failure: Error | null = null;
@@ -206,13 +222,21 @@ export class RenderNode {
 
   /** Shows itself, hears what is decided of it, answers what the server asks before a run. */
   async #beat(): Promise<void> {
-    const isOurs = await touchNode(this.#pool, this.#id, this.#session, this.#mayTake && !this.#isStopping);
+    const isOurs = await this.#giveSign();
     const orders = isOurs ? await ordersOfNode(this.#pool, this.#id, this.#session) : null;
     if (orders === null) throw new TallyError("node-replaced", { name: this.#options.name });
+    const hasNews = orders.lastEvent !== this.#orders.lastEvent;
     this.#orders = orders;
+    if (hasNews) {
+      // What is remembered of the queue is of before.
+      forgetOpenQueue(this.#pool);
+      this.#waking.wake();
+    }
     while (this.#slots.length < orders.cores) this.#openSlot();
-    const forgiven = await forgivenAt(this.#pool, this.#id);
-    for (const { shyness } of this.#slots) shyness.forgive(forgiven);
+    if (hasNews) {
+      const forgiven = await forgivenAt(this.#pool, this.#id);
+      for (const { shyness } of this.#slots) shyness.forgive(forgiven);
+    }
     for (const { engine } of this.#slots) engine.setNice(orders.nice);
     if (this.#mustLetGo) for (const slot of this.#slots) slot.askToStop?.();
     // The house was brought up to date: what is in work is ended as it was begun.
@@ -223,9 +247,22 @@ export class RenderNode {
       .then(() => void (this.#looking = null));
   }
 
+  /** @returns false where another process has its name now */
+  async #giveSign(): Promise<boolean> {
+    const takes = this.#mayTake && !this.#isStopping;
+    const now = performance.now();
+    const everyMs = Math.min(SIGN_MS, (this.#leaseSeconds * 1000) / 4);
+    if (this.#signAt !== null && takes === this.#saidTakes && now - this.#signAt < everyMs) return true;
+    const isOurs = await touchNode(this.#pool, this.#id, this.#session, takes);
+    this.#signAt = now;
+    this.#saidTakes = takes;
+    return isOurs;
+  }
+
   /** What may take its time, beside the heartbeat. */
   async #look(): Promise<void> {
-    await answerQuestions(this.#pool, this.#self, this.#options.faults, this.#makeEngine);
+    if (this.#orders.isAsked)
+      await answerQuestions(this.#pool, this.#self, this.#options.faults, this.#makeEngine);
     await this.#readiness.lookAgain(this.#self);
     await this.#space.look();
     // Also while every node is busy with another run, and no server is awake: somebody waits for what is
@@ -310,6 +347,8 @@ export class RenderNode {
             onBusy: (askToStop) => (slot.askToStop = askToStop),
             mustLetGo: () => this.#isStopping || this.#mustLetGo,
           });
+    // Runs are closed after work of one's own, and after whatever was heard of that of others.
+    let closedAt: number | null = null;
     while (!this.#isStopping) {
       if (!this.#mayTake || index >= this.#orders.cores) {
         await this.#whileAway(() => slot.queue.release());
@@ -319,13 +358,18 @@ export class RenderNode {
       // Before frames: a person waits for it, and it takes minutes where a run takes hours.
       if (handovers !== null) await this.#whileAway(() => handovers.makeAll(this.#id));
       await this.#whileAway(async () => {
+        const before = this.#waking.count;
         // A few between two frames: what was rendered just now, and in time what others have brought.
         const measured = await measureSome(this.#pool, null, () => this.#isStopping || !this.#mayTake);
         const lease = await slot.queue.claim();
         if (lease === null) {
-          if (index === 0) await closeEndedRuns(this.#pool);
-          if (measured === 0) await this.#rest(IDLE_MS);
+          if (index === 0 && closedAt !== before) {
+            await closeEndedRuns(this.#pool);
+            closedAt = before;
+          }
+          if (measured === 0) await this.#waking.after(before, UNWOKEN_MS, this.#shutdown.signal);
         } else {
+          closedAt = null;
           const end = await this.#work(slot, lease).catch((error: unknown): AttemptEnd => {
             if (!(error instanceof LeaseLost)) throw error;
             return { kind: "given-back" };

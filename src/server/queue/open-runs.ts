@@ -56,6 +56,7 @@ async function openRuns(pool: Pool): Promise<OpenRun[]> {
       GROUP BY r.id
       ORDER BY run_rank DESC, COUNT(t.id), r.id`,
   );
+  if (found.length === 0) return [];
   const limits = await rendererLimits(pool);
   return found.map(({ run_rank: rank, renderer, ...r }) => ({
     ...r,
@@ -94,9 +95,10 @@ function memoryOf(pool: Pool): Memory {
   return fresh;
 }
 
+const NOBODY: Takers = { willing: [], asides: [] };
 /** Out of date from the start. */
 const UNKNOWN: Memory["open"] = {
-  known: Promise.resolve({ runs: [], takers: { willing: [], asides: [] } }),
+  known: Promise.resolve({ runs: [], takers: NOBODY }),
   until: 0,
 };
 
@@ -104,9 +106,10 @@ const UNKNOWN: Memory["open"] = {
 export function openQueue(pool: Pool): Promise<OpenQueue> {
   const memory = memoryOf(pool);
   if (performance.now() >= memory.open.until) {
-    const known = Promise.all([openRuns(pool), readTakers(pool)]).then(([runs, takers]) => ({
+    const known = openRuns(pool).then(async (runs) => ({
       runs,
-      takers,
+      // Nobody asks who takes nothing.
+      takers: runs.length === 0 ? NOBODY : await readTakers(pool),
     }));
     memory.open = { known, until: performance.now() + MEMORY_MS };
     // A failure is told to who asked, and not remembered.

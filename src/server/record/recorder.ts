@@ -339,15 +339,27 @@ export async function writeRecords(pool: Pool, patience = PATIENCE_SECONDS): Pro
 
 /** Between two looks into the outbox. */
 const EVERY_MS = 1_000;
+/** Most looks only ask whether there is anything: projects that this process has not seen yet are found by the others. */
+const WHOLE_LOOKS = 10;
+
+const hasWork = async (pool: Pool): Promise<boolean> =>
+  (await row<{ has: number }>(
+    pool,
+    "SELECT EXISTS (SELECT 1 FROM record_outbox) OR EXISTS (SELECT 1 FROM record_behind) AS has",
+  ))!.has === 1;
 
 /** For a process that lives long. @returns ends it, once all that there is was written */
 export function writeRecordsByTheClock(pool: () => Pool, say: (error: unknown) => void): () => Promise<void> {
   let going: Promise<unknown> = Promise.resolve();
   let isIdle = true;
+  let looks = 0;
+  const look = async (): Promise<void> => {
+    if (looks++ % WHOLE_LOOKS === 0 || (await hasWork(pool()))) await writeRecords(pool(), 0);
+  };
   const go = (): void => {
     if (!isIdle) return;
     isIdle = false;
-    going = writeRecords(pool(), 0)
+    going = look()
       .catch((error: unknown) => {
         if (!isDatabaseAway(error)) say(error);
       })

@@ -102,6 +102,10 @@ export interface NodeOrders extends NodeSettings {
   readonly housePause: Pause;
   /** Of the program that the house runs; null: nobody has written it. */
   readonly houseVersion: string | null;
+  /** Number of the last event: another one, and there may be work. */
+  readonly lastEvent: number;
+  /** Whether it was asked something that it has not answered. */
+  readonly isAsked: boolean;
 }
 
 interface RawSettings {
@@ -113,6 +117,8 @@ interface RawSettings {
   readonly inGroups: unknown;
   readonly housePause: Pause | null;
   readonly houseVersion: string | null;
+  readonly lastEvent: number | null;
+  readonly isAsked: number;
 }
 
 /** Names of the groups that a node is in, as its row has them. */
@@ -128,6 +134,8 @@ const readSettings = ({
   inGroups,
   housePause,
   houseVersion,
+  lastEvent,
+  isAsked,
 }: RawSettings): NodeOrders => ({
   pause,
   cores,
@@ -137,11 +145,15 @@ const readSettings = ({
   groups: readGroups(inGroups),
   housePause: housePause ?? "no",
   houseVersion,
+  lastEvent: lastEvent ?? 0,
+  isAsked: isAsked === 1,
 });
 
 const ORDERS = `pause, cores, nice, memory_mb AS memoryMb, hours, in_groups AS inGroups,
       (SELECT value FROM setting WHERE name = 'pause') AS housePause,
-      (SELECT version FROM installed) AS houseVersion`;
+      (SELECT version FROM installed) AS houseVersion,
+      (SELECT MAX(id) FROM event) AS lastEvent,
+      EXISTS (SELECT 1 FROM node_request q WHERE q.node_id = node.id AND q.answered_at IS NULL) AS isAsked`;
 
 /** Null when another process works under the name. */
 export async function ordersOfNode(db: Db, id: number, session: string): Promise<NodeOrders | null> {
