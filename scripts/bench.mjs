@@ -53,6 +53,7 @@ const NEEDS = {
 
 /** These run what was built. */
 const BUILT = [
+  "idle",
   "browser-check",
   "playback",
   "encode",
