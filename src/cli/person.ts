@@ -1,6 +1,6 @@
 /** `plain-tally person`, `audit`: who may sign in, and what was done. Whoever may call this at the machine keeps the house. */
 import type { PersonWithKey } from "@/contract/people";
-import { ROLES, type Role } from "@/core/access/roles";
+import { ROLE_WORD, ROLES, type Role } from "@/core/access/roles";
 import { LONGEST_PERSON, nameFault } from "@/core/naming/name";
 import { addFirstKeeper, addPerson, changePerson, idOfPerson, removePerson } from "@/server/actions/people";
 import { pool } from "@/server/db/pool";
@@ -28,7 +28,7 @@ const note = async (did: string, name: string): Promise<void> =>
 
 function tellKey({ name, role, key }: PersonWithKey, json: boolean): ExitCode {
   if (json) printJson({ name, role, key });
-  else print(`${name} may ${role === "keep-house" ? "keep house" : role}. The key, told this once:  ${key}`);
+  else print(`${name} may ${ROLE_WORD[role]}. The key, told this once:  ${key}`);
   return EXIT.fine;
 }
 
@@ -68,7 +68,7 @@ export async function personChangeCommand(
   await note("changed what a person may do", name);
   if (changed !== null) return tellKey(changed, json === true);
   if (json) printJson({ name, role });
-  else print(`${name} may ${role === "keep-house" ? "keep house" : role} now.`);
+  else if (role !== undefined) print(`${name} may ${ROLE_WORD[readRole(role)]} now.`);
   return EXIT.fine;
 }
 

@@ -10,3 +10,11 @@ export type Role = (typeof ROLES)[number];
 export const mayDo = (role: Role, needed: Role): boolean => ROLES.indexOf(role) >= ROLES.indexOf(needed);
 
 export const isRole = (text: string): text is Role => (ROLES as readonly string[]).includes(text);
+
+/** After "may". */
+export const ROLE_WORD: Readonly<Record<Role, string>> = {
+  look: "look",
+  mark: "mark",
+  run: "run",
+  "keep-house": "keep house",
+};

@@ -3,8 +3,7 @@
  * are reached over a network nothing but the sign-in is to be had without a key. What is asked for beyond looking is noted before
  * it is done, and its answer after (audit-trail.ts).
  */
-import type { Role } from "@/core/access/roles";
-import { mayDo } from "@/core/access/roles";
+import { mayDo, ROLE_WORD } from "@/core/access/roles";
 import { OPEN_ROUTES, operationOf } from "@/contract/operations";
 import type { Who } from "@/contract/who";
 import { hashOfToken } from "../access/session-token";
@@ -27,13 +26,6 @@ export interface Admission {
   /** Number of the line in the audit that waits for the answer; null: it only looks. */
   readonly deed: number | null;
 }
-
-const ROLE_TEXT: Readonly<Record<Role, string>> = {
-  look: "look",
-  mark: "mark",
-  run: "run",
-  "keep-house": "keep house",
-};
 
 /** Who has signed in with what the browser brings. */
 export async function personOf(token: string | null): Promise<SignedIn | null> {
@@ -75,7 +67,7 @@ export async function admit(
   const { name, role } = person;
   if (!mayDo(role, needs)) {
     await noteAudit(pool(), { who: name, role, did: key, what: pathname, status: 403 });
-    throw new TallyError("role-short", { role: ROLE_TEXT[role], needs: ROLE_TEXT[needs] });
+    throw new TallyError("role-short", { role: ROLE_WORD[role], needs: ROLE_WORD[needs] });
   }
   return {
     person,

@@ -5,12 +5,13 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import NextLink from "next/link";
 import { useState } from "react";
 import type { AuditLine, AuditView } from "@/contract/people";
+import { ROLE_WORD } from "@/core/access/roles";
 import { get, messageOf } from "../live/api";
 import { queryKeys } from "../live/query-keys";
 import { Header, useNow } from "../page/header";
 import { Empty, Loading, Refusal, Trouble } from "../page/states";
 import { clock } from "../words";
-import { ACCESS_TEXT, didText, placeText, ROLE_TEXT, statusText } from "./words";
+import { ACCESS_TEXT, didText, placeText, statusText } from "./words";
 
 export function AuditPage() {
   const [search, setSearch] = useState("");
@@ -118,7 +119,7 @@ function AuditRow({ line }: { readonly line: AuditLine }) {
         {line.role !== null && (
           <Box as="span" color="softInk">
             {" "}
-            may {ROLE_TEXT[line.role]}
+            may {ROLE_WORD[line.role]}
           </Box>
         )}
       </Table.Cell>

@@ -5,7 +5,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import NextLink from "next/link";
 import { useState } from "react";
 import type { ChangePersonBody, NewPersonBody, PersonView, PersonWithKey } from "@/contract/people";
-import { ROLES, type Role } from "@/core/access/roles";
+import { ROLE_WORD, ROLES, type Role } from "@/core/access/roles";
 import { nameFault, LONGEST_PERSON } from "@/core/naming/name";
 import { Select } from "../fields/fields";
 import { messageOf, patch, post, remove } from "../live/api";
@@ -16,9 +16,9 @@ import { TextLine } from "../page/field";
 import { Header, useNow } from "../page/header";
 import { Loading, Refusal, Trouble } from "../page/states";
 import { clock } from "../words";
-import { ACCESS_TEXT, ROLE_HINT, ROLE_TEXT } from "./words";
+import { ACCESS_TEXT, ROLE_HINT } from "./words";
 
-const ROLE_OPTIONS = ROLES.map((role) => [role, ROLE_TEXT[role]] as const);
+const ROLE_OPTIONS = ROLES.map((role) => [role, ROLE_WORD[role]] as const);
 
 export function PeoplePage() {
   const { data, error } = usePeople();

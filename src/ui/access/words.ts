@@ -3,14 +3,6 @@ import { OPERATIONS } from "@/contract/operations";
 import type { AuditLine } from "@/contract/people";
 import type { Role } from "@/core/access/roles";
 
-/** After "may". */
-export const ROLE_TEXT: Readonly<Record<Role, string>> = {
-  look: "look",
-  mark: "mark",
-  run: "run",
-  "keep-house": "keep house",
-};
-
 export const ROLE_HINT: Readonly<Record<Role, string>> = {
   look: "sees everything, changes nothing",
   mark: "looks, flags, judges odd frames, has files checked",
