@@ -210,7 +210,7 @@ test("a node ends after the frame in work when its house is brought to another v
 
 test.each<[what: string, (i: Invitation) => Invitation, told: string]>([
   ["another certificate", (i) => ({ ...i, fingerprint: "0".repeat(64) }), "its certificate is another"],
-  ["nobody there", (i) => ({ ...i, port: 1 }), "does not answer"],
+  ["nobody there", (i) => ({ ...i, port: 1 }), "does not answer at 127.0.0.2:1 (ECONNREFUSED)"],
   ["another key", (i) => ({ ...i, token: "x".repeat(43) }), "is good no more"],
   ["a root that it does not say", (i) => ({ ...i, roots: {} }), "--root frames=/folder"],
   ["another folder", (i) => ({ ...i, roots: { frames: os.tmpdir() } }), "is not the root frames"],

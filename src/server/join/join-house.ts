@@ -32,7 +32,6 @@ async function shownCertificate(invitation: Invitation): Promise<{ pem: string; 
       error,
     );
   };
-  let raw: Buffer | null = null;
   const connection = (await import("mysql2")).default.createConnection({
     host,
     port,
@@ -41,24 +40,15 @@ async function shownCertificate(invitation: Invitation): Promise<{ pem: string; 
     connectTimeout: CONNECT_MS,
     ssl: { rejectUnauthorized: false },
   });
-  await new Promise<void>((resolve) => {
-    const look = (): void => {
-      const { stream } = connection as unknown as { stream: TLSSocket };
-      raw ??= stream.getPeerCertificate?.()?.raw ?? null;
-    };
-    connection.once("error", (error: Error) => {
-      look();
-      if (raw === null) no(error);
-      resolve();
-    });
-    connection.connect(() => {
-      look();
-      resolve();
-    });
-  }).catch(no);
+  // Nobody is let in, and that is told once TLS stands; without it the same answer is all that there is.
+  const told = await new Promise<unknown>((resolve) => {
+    connection.once("error", resolve);
+    connection.connect(resolve);
+  });
+  const { stream } = connection as unknown as { stream: TLSSocket };
+  const shown = stream.getPeerCertificate?.()?.raw ?? null;
   connection.destroy();
-  const shown = raw as Buffer | null;
-  if (shown === null) return no(new Error("it shows no certificate"));
+  if (shown === null) return no(told ?? new Error("it shows no certificate"));
   const lines = shown.toString("base64").replace(/.{1,64}/g, "$&\n");
   return {
     pem: `-----BEGIN CERTIFICATE-----\n${lines}-----END CERTIFICATE-----\n`,
