@@ -17,13 +17,13 @@ export interface CommandTools {
   ) => (...args: unknown[]) => Promise<void>;
 }
 
-const JSON_OPTION = ["--json", "print one JSON value"] as const;
+export const JSON_OPTION = ["--json", "print one JSON value"] as const;
 const PROJECT = ["--project <name>", "which one; may be left out while there is one"] as const;
 const DRY = ["--dry-run", "only say what would come of it"] as const;
 const UNDO = ["--undo", "bring it back"] as const;
 const ALL = ["--all", "archived ones too"] as const;
 /** For options that may be given several times. */
-const collect = (value: string, all: readonly string[]): string[] => [...all, value];
+export const collect = (value: string, all: readonly string[]): string[] => [...all, value];
 
 function declareRoots({ group, action }: CommandTools): void {
   const root = group("root", "The folders on this machine that projects may lie in.");
