@@ -12,14 +12,13 @@ import crypto from "node:crypto";
 import os from "node:os";
 import { setTimeout as pause } from "node:timers/promises";
 import { USUAL_SETTINGS } from "@/contract/node-settings";
-import { timeLimitOf } from "@/core/estimate/expected";
 import type { Pace } from "@/core/run/batch";
 import { passBits } from "@/core/plan/passes";
 import { isWithinHours } from "@/core/timing/hours";
 import { type Pool, transact } from "../db/pool";
 import { LeaseLost, TallyError } from "../errors";
-import { type Engine, RenderFailed } from "../engines/engine";
-import { type Lease, LEASE_SECONDS, renew } from "../queue/lease";
+import { type Engine } from "../engines/engine";
+import { LEASE_SECONDS } from "../queue/lease";
 import { NodeQueue } from "../queue/node-queue";
 import { beginFollowing } from "../handover/follow";
 import { forgetOpenQueue } from "../queue/open-runs";
@@ -34,27 +33,20 @@ import {
   touchNode,
 } from "../store/nodes";
 import { installedVersion } from "../store/installed";
-import { savePreview } from "../store/previews";
-import { AttemptWatch, SILENCE_SECONDS } from "./attempt-watch";
-import { holdForSpace, SpaceWatch } from "./disk-space";
+import { SpaceWatch } from "./disk-space";
 import type { NodeFaults } from "./faults";
-import { attemptFrame } from "./frame-attempt";
 import { measureSome } from "../measuring/measure-files";
 import { NodeHandovers } from "./hand-over";
-import { attemptLight } from "./light-attempt";
 import { answerQuestions } from "./readiness";
 import { type ReadyNode, RunReadiness } from "./run-readiness";
-import { LeaseClock, machineSeconds } from "./lease-clock";
 import { judgeName, LOOK_AGAIN_SECONDS } from "./node-name";
+import { attemptLease, BEAT_MS, type LeaseHolder } from "./leased-attempt";
 import { Waking } from "./waking";
+import { whileDatabaseAway } from "./while-away";
 import { Shyness } from "./shyness";
 import { forgivenAt } from "../store/asides";
 import type { LogLevel } from "@/contract/log";
-import { type AttemptEnd, giveUp } from "./attempt-end";
-import { AttemptLines } from "./attempt-lines";
-import type { AttemptHost, AttemptSignals } from "./attempt-host";
-import { describeLease, type LeasedFrame } from "../queue/leased-frame";
-import type { TaskKind } from "@/core/run/task-life";
+import { type AttemptEnd } from "./attempt-end";
 import { isDatabaseAway, isTurnedOut } from "../db/away";
 
 export interface NodeOptions {
@@ -77,8 +69,6 @@ export interface NodeOptions {
   readonly log: (level: LogLevel, text: string) => void;
 }
 
-/** Progress is told this often; a stop at once is heard as fast. */
-const BEAT_MS = 700;
 /** A slot that may take nothing looks again so often whether it may. */
 const IDLE_MS = 400;
 /**
@@ -90,14 +80,6 @@ const UNWOKEN_MS = 3_000;
 const SIGN_MS = 2_000;
 /** Between two looks for runs that have ended, while there is work. */
 const CLOSE_MS = 5_000;
-/** Before the database is tried again after it went away. */
-const AWAY_MS = 1_000;
-
-/**
- * How long a renderer may take to save what it has. A checkpoint of a large picture with all passes is a few
- * hundred megabytes.
- */
-const STOP_GRACE_MS = 20_000;
 
 /** Another user's process is alive, too. */
 const isAlive = (pid: number): boolean => {
@@ -123,26 +105,6 @@ interface Slot {
   /** Settles when the slot has given back what it had. */
   over: Promise<void>;
 }
-
-type Attempt = (host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals) => Promise<AttemptEnd>;
-
-/**
- * A kind of task that no program of this version puts into the queue: told as a failure, should one be there.
- */
-const notHere: Attempt = (host, lease, signals) =>
-  giveUp(host, lease, new RenderFailed("task-kind-not-here", { kind: lease.taskKind }), signals, {
-    folder: null,
-    said: new AttemptLines(() => Promise.resolve()),
-  });
-
-/** How a node makes each kind of task. */
-const ATTEMPTS: Readonly<Record<TaskKind, Attempt>> = {
-  frame: attemptFrame,
-  light: attemptLight,
-  check: notHere,
-  scan: notHere,
-  encode: notHere,
-};
 
 /** `run` works until `stop`; both settle when every slot has given back what it had. */
 export class RenderNode {
@@ -370,7 +332,8 @@ export class RenderNode {
           if (measured === 0) await this.#waking.after(before, UNWOKEN_MS, this.#shutdown.signal);
         } else {
           closedAt = null;
-          const end = await this.#work(slot, lease).catch((error: unknown): AttemptEnd => {
+          this.#frames++;
+          const end = await attemptLease(this.#holderOf(slot), lease).catch((error: unknown): AttemptEnd => {
             if (!(error instanceof LeaseLost)) throw error;
             return { kind: "given-back" };
           });
@@ -401,16 +364,37 @@ export class RenderNode {
   }
 
   /** Tries again and again while the database is away, until the node is asked to end. */
-  async #whileAway(work: () => Promise<void>): Promise<void> {
-    for (;;) {
-      try {
-        return await work();
-      } catch (error) {
-        if (!isDatabaseAway(error) || this.#isStopping) throw error;
-        this.#options.log("warning", `the database is away (${(error as Error).message}); trying again`);
-        await this.#rest(AWAY_MS);
-      }
-    }
+  #whileAway(work: () => Promise<void>): Promise<void> {
+    return whileDatabaseAway(work, this.#options.log, this.#shutdown.signal);
+  }
+
+  #holderOf(slot: Slot): LeaseHolder {
+    const { name, faults, silenceSeconds, leastLimitSeconds, log } = this.#options;
+    return {
+      pool: this.#pool,
+      engine: slot.engine,
+      leaseSeconds: this.#leaseSeconds,
+      count: this.#frames,
+      ...{ name, faults, silenceSeconds, leastLimitSeconds, log },
+      whileAway: (work) => this.#whileAway(work),
+      proveReady: (runId) =>
+        this.#options.isUnproven === true
+          ? Promise.resolve(true)
+          : this.#readiness.proveAgain(this.#self, runId),
+      memoryMb: () => this.#orders.memoryMb,
+      mustLetGo: () => this.#isStopping || this.#mustLetGo,
+      onBusy: (askToStop) => (slot.askToStop = askToStop),
+      extend: () => slot.queue.extend(),
+      upcomingOf: (lease) =>
+        slot.queue.upcoming
+          .filter(
+            (r) =>
+              r.runId === lease.runId &&
+              r.sequenceId === lease.sequenceId &&
+              r.passes === passBits(lease.passes),
+          )
+          .map((r) => r.frame),
+    };
   }
 
   /** Takes the name, unless somebody works under it. */
@@ -442,112 +426,6 @@ export class RenderNode {
         return;
       }
       await this.#rest(LOOK_AGAIN_SECONDS * 1000);
-    }
-  }
-
-  /** One lease from its description to its end, with a heartbeat beside it. */
-  async #work(slot: Slot, lease: Lease): Promise<AttemptEnd> {
-    // From before anything is read: the lease was asked for earlier still, by no more than a round trip.
-    const held = new LeaseClock(this.#leaseSeconds, machineSeconds());
-    const frame = await describeLease(this.#pool, lease);
-    this.#frames++;
-    const abort = new AbortController();
-    const stop = new AbortController();
-    let grace: NodeJS.Timeout | undefined;
-    // Saving what there is takes a moment; a renderer that does not come to an end is killed.
-    const askToStop = (): void => {
-      stop.abort();
-      grace ??= setTimeout(() => abort.abort(new Error("stop")), STOP_GRACE_MS);
-    };
-    slot.askToStop = askToStop;
-    if (this.#isStopping || this.#mustLetGo) askToStop();
-    const watch = new AttemptWatch(
-      timeLimitOf(frame.expectedSeconds, this.#options.leastLimitSeconds),
-      this.#options.silenceSeconds ?? SILENCE_SECONDS,
-      performance.now(),
-    );
-    const judgeNow = (): void => {
-      const how = watch.judge(performance.now(), slot.engine.memoryMb(), this.#orders.memoryMb);
-      if (how === "kill") abort.abort(watch.failure);
-      else if (how === "save" || held.isOver(machineSeconds())) askToStop();
-    };
-    let isTold = false;
-    let holding: Promise<void> | null = null;
-    const onNoRoom = (bytes: number): void => {
-      watch.noRoom(performance.now());
-      if (!isTold)
-        this.#options.log(
-          "warning",
-          `${frame.shot} ${frame.frame}: the disk is full; the picture is kept and written when there is room`,
-        );
-      isTold = true;
-      // Asked each time: the database may have been away, and somebody may have let the run go on too early.
-      holding ??= holdForSpace(this.#pool, frame.runId, bytes)
-        .catch((error: Error) => this.#options.log("warning", error.message))
-        .finally(() => (holding = null));
-    };
-    let share = 0;
-    let preview: Uint8Array | null = null;
-    // Beside the heartbeat: that may wait long for its answer. When the lease is over by our own clock, what
-    // there is is saved, and put in its place if the frame is still ours when the database is back.
-    const judging = setInterval(judgeNow, BEAT_MS);
-    const beats = (async (): Promise<void> => {
-      while (!abort.signal.aborted) {
-        await pause(Math.min(BEAT_MS, (this.#leaseSeconds * 1000) / 4), undefined, {
-          signal: abort.signal,
-        }).catch(() => undefined);
-        if (abort.signal.aborted) return;
-        try {
-          const sentAt = machineSeconds();
-          const state = await renew(this.#pool, lease, share, this.#leaseSeconds);
-          held.renewed(sentAt, machineSeconds());
-          await slot.queue.extend();
-          if (preview !== null) await savePreview(this.#pool, lease, preview);
-          preview = null;
-          if (state === "halting" || state === "put-back") askToStop();
-          else if (state === "stopped" || state === "done") abort.abort(new LeaseLost());
-        } catch (error) {
-          if (error instanceof LeaseLost) abort.abort(error);
-          else if (!isDatabaseAway(error)) abort.abort(error);
-        }
-      }
-    })();
-    const host: AttemptHost = {
-      pool: this.#pool,
-      engine: slot.engine,
-      name: this.#options.name,
-      faults: this.#options.faults,
-      count: this.#frames,
-      upcoming: slot.queue.upcoming
-        .filter(
-          (r) =>
-            r.runId === lease.runId &&
-            r.sequenceId === lease.sequenceId &&
-            r.passes === passBits(lease.passes),
-        )
-        .map((r) => r.frame),
-      log: this.#options.log,
-      whileAway: (work) => this.#whileAway(work),
-      onProgress: (s) => (share = s),
-      onPreview: (jpeg) => (preview = jpeg),
-      onNoRoom,
-      onHeard: () => watch.heard(performance.now()),
-      onOver: () => clearInterval(judging),
-      failure: () => watch.failure,
-      proveReady: (runId) =>
-        this.#options.isUnproven === true
-          ? Promise.resolve(true)
-          : this.#readiness.proveAgain(this.#self, runId),
-    };
-    try {
-      const signals = { abort: abort.signal, stop: stop.signal };
-      return await ATTEMPTS[frame.taskKind](host, frame, signals);
-    } finally {
-      clearTimeout(grace);
-      clearInterval(judging);
-      slot.askToStop = null;
-      abort.abort(new LeaseLost());
-      await beats;
     }
   }
 }
