@@ -44,7 +44,7 @@ const config = {
     {
       ...shared,
       displayName: "integration",
-      testMatch: ["<rootDir>/tests/integration/**/*.test.ts", "<rootDir>/tests/faults/**/*.test.ts"],
+      testMatch: ["integration", "faults", "cluster"].map((suite) => `<rootDir>/tests/${suite}/**/*.test.ts`),
     },
   ],
   // Far above what any test takes alone: a busy machine must not fail it.

@@ -1,6 +1,6 @@
 // npm test: sets the machine up, then runs unit tests, integration tests on a private MariaDB, and the story
 // in a real browser.
-// `npm test -- unit integration e2e faults` runs only the suites named. The last line sums what ran; a suite that
+// `npm test -- unit integration e2e faults cluster` runs only the suites named. The last line sums what ran; a suite that
 // ran no test fails.
 import fs from "node:fs";
 import path from "node:path";
@@ -10,10 +10,13 @@ import {
   ensureBuild,
   ensurePackages,
   ensurePrograms,
+  findProgram,
   MARIADB,
   NETWORKS,
+  offerPrograms,
   READERS,
   requireNode,
+  SLURM,
 } from "./lib/prepare.mjs";
 import { step, Stop } from "./lib/steps.mjs";
 
@@ -70,7 +73,7 @@ async function jest(suite, env = {}) {
       // Every processor: files of tests have databases and folders of their own, and wait for nodes most of the time. The
       // soak is alone: it is the machine that it tires.
       "--maxWorkers",
-      suite === "faults" ? "1" : "100%",
+      suite === "faults" || suite === "cluster" ? "1" : "100%",
       "--json",
       `--outputFile=${file}`,
     ],
@@ -101,7 +104,7 @@ async function playwright(env) {
 }
 
 async function main() {
-  const suites = ["unit", "integration", "e2e", "faults"];
+  const suites = ["unit", "integration", "e2e", "faults", "cluster"];
   const named = process.argv.slice(2);
   for (const name of named)
     if (!suites.includes(name))
@@ -142,6 +145,13 @@ async function main() {
         // Alone: nodes and renderers that are too slow are what these are about.
         step("Real processes under faults");
         counts.faults = await jest("faults", env);
+      }
+      if (wanted.includes("cluster")) {
+        await offerPrograms(SLURM, "What a batch system does is not tested here: Slurm");
+        if (SLURM.every(({ program }) => findProgram(program) !== null)) {
+          step("A batch system of our own, and nodes that stay beside it");
+          counts.cluster = await jest("cluster", env);
+        }
       }
     }
   } finally {

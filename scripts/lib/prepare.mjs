@@ -34,6 +34,13 @@ export const NETWORKS = [
   { program: "ip", package: "iproute2" },
   { program: "tcpdump", package: "tcpdump" },
 ];
+/** A batch system, for who wants to try one or work with one. */
+export const SLURM = [
+  { program: "munged", package: "munge" },
+  { program: "slurmctld", package: "slurmctld" },
+  { program: "slurmd", package: "slurmd" },
+  { program: "sbatch", package: "slurm-client" },
+];
 export const PNGCHECK = [{ program: "pngcheck", package: "pngcheck" }];
 
 const PLACES = [...(process.env.PATH ?? "").split(":"), "/usr/sbin", "/usr/bin"];

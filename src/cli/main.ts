@@ -351,28 +351,6 @@ command(
   .option(...pass)
   .option(...json)
   .action(action(async () => (await import("./export")).exportCommand));
-command("node", "Work as a render node until Ctrl-C.", "--name quay-1")
-  .option("--name <name>", "letters, digits, - and _: each node has one of its own; as it was invited")
-  .option(
-    "--cores <n>",
-    "frames at once, for a node that was never here; from then on the page Nodes says; 1",
-  )
-  .option("--lease <seconds>", "length of a lease: how soon a lost node's frame is taken over, such as 25")
-  .option("--silence <seconds>", "a renderer that says nothing for so long is ended, such as 600")
-  .option(
-    "--limit-from <seconds>",
-    "frames that take less are never ended for taking ten times what was expected, such as 60",
-  )
-  .option("--unproven", "takes frames without a proof that it sees their files")
-  .option(
-    "--hide <file>",
-    "fault for demos and tests: a texture this node does not see; FILE:N for its first N frames",
-    collect,
-    [],
-  )
-  .option("--die-in-frame <n>", "fault: ends the hard way in its n-th frame, such as 3")
-  .option("--slow <factor>", "fault: takes so many times as long, such as 2")
-  .action(action(async () => (await import("./node")).nodeCommand));
 command(
   "render",
   "Render frames of a scene file with the stand-in renderer, without any database.",

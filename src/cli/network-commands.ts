@@ -1,6 +1,60 @@
 /** The commands by which machines and people come in over the network, and go. */
 import { collect, type CommandTools, JSON_OPTION as json } from "./own-work";
 
+function declareNode({ command, action }: CommandTools): void {
+  command("node", "Work as a render node until Ctrl-C.", "--name quay-1", "--once --run 12 --frame 57")
+    .option("--name <name>", "letters, digits, - and _: each node has one of its own; as it was invited")
+    .option(
+      "--cores <n>",
+      "frames at once, for a node that was never here; from then on the page Nodes says; 1",
+    )
+    .option("--lease <seconds>", "length of a lease: how soon a lost node's frame is taken over, such as 25")
+    .option("--silence <seconds>", "a renderer that says nothing for so long is ended, such as 600")
+    .option(
+      "--limit-from <seconds>",
+      "frames that take less are never ended for taking ten times what was expected, such as 60",
+    )
+    .option("--once", "one frame of a run, and no more: what a batch system starts for each task")
+    .option("--run <number>", "with --once: of which run")
+    .option("--frame <n>", "with --once: which frame")
+    .option("--sequence <number>", "with --once: of which camera, where the run has several")
+    .option("--light", "with --once: the light that the frame needs, and not the frame")
+    .option("--unproven", "takes frames without a proof that it sees their files")
+    .option(
+      "--hide <file>",
+      "fault for demos and tests: a texture this node does not see; FILE:N for its first N frames",
+      collect,
+      [],
+    )
+    .option("--die-in-frame <n>", "fault: ends the hard way in its n-th frame, such as 3")
+    .option("--slow <factor>", "fault: takes so many times as long, such as 2")
+    .action(action(async () => (await import("./node")).nodeCommand));
+}
+
+function declareCluster({ group, action }: CommandTools): void {
+  const cluster = group("cluster", "Runs that a batch system (Slurm) hands to its machines.");
+  cluster(
+    "send",
+    "Submit a run's frames as arrays; whoever takes frames goes on.",
+    "12",
+    "12 --frames 1-48 --minutes 90",
+  )
+    .argument("<run>", "its number")
+    .option("--frames <phrase>", "a part of it, such as 1-48; all of it")
+    .option("--partition <name>", "machines that it goes to; the usual ones")
+    .option("--minutes <n>", "that a frame may take; as the batch system has it")
+    .option("--memory <mb>", "megabytes that a frame may use; as the batch system has it")
+    .option("--only", "no other node takes frames of it")
+    .option(...json)
+    .action(action(async () => (await import("./cluster")).sendCommand));
+  cluster("back", "Take a run back from the batch system; frames in work are saved.", "12")
+    .argument("<run>", "its number")
+    .action(action(async () => (await import("./cluster")).backCommand));
+  cluster("list", "Look, and tell the runs that are there and how they stand.", "", "--json")
+    .option(...json)
+    .action(action(async () => (await import("./cluster")).listCommand));
+}
+
 function declareJoining({ command, action }: CommandTools): void {
   command(
     "invite",
@@ -64,6 +118,8 @@ function declarePeople({ command, group, action }: CommandTools): void {
 }
 
 export function declareNetwork(tools: CommandTools): void {
+  declareNode(tools);
+  declareCluster(tools);
   declareJoining(tools);
   declarePeople(tools);
 }

@@ -12,8 +12,8 @@ import { installation } from "@/server/installation";
 import { EngineSet } from "@/server/engines/engine-set";
 import { keepHouseByTheClock } from "@/server/housekeeping/keep-house";
 import { writeRecordsByTheClock } from "@/server/record/recorder";
-import { nodeFaults } from "@/server/node/faults";
-import { RenderNode } from "@/server/node/render-node";
+import { type NodeFaults, nodeFaults } from "@/server/node/faults";
+import { type NodeOptions, RenderNode } from "@/server/node/render-node";
 import { CallWrong, EXIT, type ExitCode, wholeNumber } from "./command";
 
 /** Connections of a node: each frame in work holds one for a moment, and a few are for the beat. */
@@ -37,41 +37,63 @@ export interface NodeCommandOptions {
   readonly dieInFrame?: string;
   /** Times as slow. */
   readonly slow?: string;
+  /** One frame, and no more: of this run. */
+  readonly once?: boolean;
+  readonly run?: string;
+  readonly frame?: string;
+  /** Of which camera and version: number of its beauty sequence. */
+  readonly sequence?: string;
+  /** Its gathered light, and not the frame itself. */
+  readonly light?: boolean;
+}
+
+/** Seconds of leases, of silence and of frames, where they are said. */
+export const nodeTimes = ({
+  lease,
+  silence,
+  limitFrom,
+}: NodeCommandOptions): Pick<NodeOptions, "leaseSeconds" | "silenceSeconds" | "leastLimitSeconds"> => ({
+  ...(lease === undefined ? {} : { leaseSeconds: wholeNumber(lease, "--lease", 1) }),
+  ...(silence === undefined ? {} : { silenceSeconds: wholeNumber(silence, "--silence", 1) }),
+  ...(limitFrom === undefined ? {} : { leastLimitSeconds: wholeNumber(limitFrom, "--limit-from", 1) }),
+});
+
+/** What it is to do wrong, by choice. */
+export function readFaults(options: NodeCommandOptions): NodeFaults {
+  const slow = options.slow === undefined ? undefined : Number(options.slow);
+  if (slow !== undefined && !(slow >= 1)) throw new CallWrong("--slow must be a number from 1 up");
+  return nodeFaults({
+    hide: options.hide,
+    ...(options.dieInFrame === undefined
+      ? {}
+      : { dieInFrame: wholeNumber(options.dieInFrame, "--die-in-frame", 1) }),
+    ...(slow === undefined ? {} : { slow }),
+  });
 }
 
 /**
  * Works until told to end: at Ctrl-C frames in work save what they have and are given back.
  */
 export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode> {
+  if (options.once === true) return (await import("./node-once")).nodeOnceCommand(options);
+  if (options.run !== undefined || options.frame !== undefined || options.light === true)
+    throw new CallWrong("--run, --frame and --light belong to --once");
   const name = options.name ?? joinedHouse()?.name;
   if (name === undefined) throw new CallWrong("--name is needed: which node is this?");
   if (!isMachineName(name)) throw new CallWrong("--name must be letters, digits, - and _, such as quay-1");
-  const slow = options.slow === undefined ? undefined : Number(options.slow);
-  if (slow !== undefined && !(slow >= 1)) throw new CallWrong("--slow must be a number from 1 up");
+  const faults = readFaults(options);
   // Before anything is called: what a node that was killed here has left behind.
   await endLeftCalls();
   const pool = makePool(settings().databaseUrl, POOL_SIZE);
   const node = new RenderNode(pool, () => new EngineSet(path.join(home(), "dist/engine-child.mjs")), {
     name,
     version: installation().version,
-    ...(options.lease === undefined ? {} : { leaseSeconds: wholeNumber(options.lease, "--lease", 1) }),
-    ...(options.silence === undefined
-      ? {}
-      : { silenceSeconds: wholeNumber(options.silence, "--silence", 1) }),
-    ...(options.limitFrom === undefined
-      ? {}
-      : { leastLimitSeconds: wholeNumber(options.limitFrom, "--limit-from", 1) }),
+    ...nodeTimes(options),
     ...(options.cores === undefined
       ? {}
       : { firstCores: Math.min(BOUNDS.cores, wholeNumber(options.cores, "--cores", 1)) }),
     isUnproven: options.unproven === true,
-    faults: nodeFaults({
-      hide: options.hide,
-      ...(options.dieInFrame === undefined
-        ? {}
-        : { dieInFrame: wholeNumber(options.dieInFrame, "--die-in-frame", 1) }),
-      ...(slow === undefined ? {} : { slow }),
-    }),
+    faults,
     log: (level, text) =>
       process.stdout.write(
         `${new Date().toISOString().slice(11, 19)} ${name} ${level === "info" ? "" : `${level}: `}${text}\n`,

@@ -71,6 +71,8 @@ export const BOUNDS = {
   depth: 64,
   /** Bytes in megabytes that somebody may allow a renderer. */
   memoryMb: 16_777_216,
+  /** That a frame may take with a batch system: a week. */
+  clusterMinutes: 10_080,
   /** Sides of a picture, in pixels: of a plan, of saved samples, of a file that is decoded. */
   side: MAX_SIDE,
   samples: MAX_SAMPLES,

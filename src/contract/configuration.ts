@@ -42,8 +42,20 @@ export interface Configuration {
   readonly whenRunEnds?: ProgramCall;
   /** Called for each handover that shall be told of, by whoever made it, or found what keeps it back. */
   readonly whenHandedOver?: ProgramCall;
+  /** A batch system whose machines take frames, too. */
+  readonly cluster?: DeclaredCluster;
   /** For how many days what is kept that nobody may ask for again. */
   readonly keep?: Partial<KeepDays>;
+}
+
+/** How Slurm is asked, and what it starts on its machines. */
+export interface DeclaredCluster {
+  /** Folder of sbatch and its like; they are found on the PATH where it is left out. */
+  readonly programs?: string;
+  /** Its slurm.conf, where that is not the usual one. */
+  readonly settings?: string;
+  /** The command of this program on its machines, with arguments; as it is here where it is left out. */
+  readonly node?: readonly string[];
 }
 
 /** A call that a person copies. */
@@ -91,6 +103,14 @@ export const checkConfiguration = checker<Configuration>(
       },
       keep: objectOf<Partial<KeepDays>>({ logDays: days, attemptDays: days, asideDays: days }, []),
       whenRunEnds: programCall,
+      cluster: objectOf<DeclaredCluster>(
+        {
+          programs: { ...line, pattern: "^/" },
+          settings: { ...line, pattern: "^/" },
+          node: { type: "array", items: line, minItems: 1, maxItems: 20 },
+        },
+        [],
+      ),
       whenHandedOver: programCall,
       calls: {
         type: "object",

@@ -1,6 +1,9 @@
 /** What a fault is made of: its sentence, the HTTP status, the exit code of the command line, and where to look for the cause. */
 
-/** Where to look. What lies in `place` or `disk` costs a frame no try: it is what one node sees. */
+/**
+ * Where to look. What lies in `place` or `disk` costs a frame no try: it is what one node sees; nor does what a batch system
+ * does of its own.
+ */
 export type Blame =
   /** What was asked is wrong, or not possible now. */
   | "call"
@@ -12,6 +15,8 @@ export type Blame =
   | "disk"
   /** The program that renders, or the frame that it was given. */
   | "renderer"
+  /** A batch system, which took the machine away. */
+  | "cluster"
   /** Our own house: database, configuration, another process. */
   | "house";
 
@@ -48,4 +53,6 @@ export const outOfSight = {
 };
 /** A frame whose renderer did not do its work. */
 export const render = kind(422, 1, "renderer");
+/** A frame whose machine a batch system took away. */
+export const takenAway = kind(422, 1, "cluster");
 export const house = kind(503, 3, "house");

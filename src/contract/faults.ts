@@ -15,6 +15,7 @@ import {
   unknown,
   wrong,
 } from "./fault-kinds";
+import { CLUSTER_FAULTS } from "./cluster-faults";
 import { NETWORK_FAULTS } from "./network-faults";
 
 interface Told {
@@ -35,6 +36,7 @@ const told: Say<Told> = ({ message }) => message;
  */
 export const FAULTS = {
   ...NETWORK_FAULTS,
+  ...CLUSTER_FAULTS,
   // What is asked for is not there.
   "project-unknown": unknown<{ slug: string | null }>(({ slug }) =>
     slug === null ? "There is no project yet." : `There is no project ${slug}.`,

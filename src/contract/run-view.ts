@@ -3,6 +3,7 @@
  * Counts are of frames where nothing else is said: a frame with four passes counts once. All times are
  * milliseconds since 1970 and all durations seconds.
  */
+import type { DispatchView } from "./cluster";
 import type { DeedView } from "./who";
 import type { Awaited, RendererLimit } from "@/core/run/standstill";
 import type { PreflightPoint } from "@/core/run/preflight";
@@ -47,6 +48,8 @@ export interface RunView extends RunPaceView, RunManner {
   readonly awaits: Awaited | null;
   /** Of its renderer, where only so many frames may be in work at once. */
   readonly limit: RendererLimit | null;
+  /** How it stands with a batch system; null: it is not with one. */
+  readonly dispatch: DispatchView | null;
   /** Its frames are with machines that are not connected. */
   readonly isHandedOut: boolean;
   /** Why no frame of it is leased though it goes on. */

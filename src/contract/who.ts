@@ -30,6 +30,8 @@ export const DEEDS = [
   "discard",
   "invite",
   "revoke",
+  "send",
+  "send-back",
 ] as const;
 export type DeedKind = (typeof DEEDS)[number];
 

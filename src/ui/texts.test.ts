@@ -118,7 +118,7 @@ describe("the run on show", () => {
     held: null,
     ...USUAL_MANNER,
     awaits: null,
-    limit: null,
+    limit: null, dispatch: null,
     versions: ["v001"],
     revisions: [{ version: "v001", follows: 1, newest: 1 }],
     isHandedOut: false,

@@ -70,6 +70,8 @@ const DEED_WORD: Readonly<Record<DeedKind, string>> = {
   discard: "discarded",
   invite: "invited",
   revoke: "turned out",
+  send: "sent to the cluster",
+  "send-back": "taken back from the cluster",
 };
 
 /** "chosen by Mara 14:02: less grain"; where nobody gave a name or a reason, without one. */

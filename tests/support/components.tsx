@@ -36,6 +36,7 @@ export const RUN: RunView = {
   after: null,
   awaits: null,
   limit: null,
+  dispatch: null,
   lighting: null,
   isHandedOut: false,
   held: null,

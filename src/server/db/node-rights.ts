@@ -43,6 +43,8 @@ export const NODE_RIGHTS: Readonly<Record<string, readonly Right[]>> = {
   node_aside: KEEPS,
   node_request: ["UPDATE", "DELETE"],
   node_invitation: [],
+  dispatch: [],
+  array_job: [],
   setting: ["INSERT", "UPDATE"],
   installed: [],
   schema_migration: [],

@@ -127,6 +127,9 @@ export const NOT_IN_RECORDS: readonly string[] = [
   // Accounts are the database's own, and so is what it runs.
   "node_invitation",
   "installed",
+  // A batch system knows its own arrays; a house that was lost sends anew.
+  "dispatch",
+  "array_job",
   "person",
   "session",
   "audit",

@@ -21,6 +21,7 @@
  *                                     scene/, gathered-light/<camera>/
  *         .tally/log/<node>.log                                   and, once it is long, <node>.log.before
  *         .tally/manifest/<node>.jsonl
+ *         .tally/arrays/<array>_<index>.txt       what tasks of a batch system wrote out
  *         .tally/ready-<node>.part0                               a node's proof that it can write
  *
  * The files of a sequence that was taken in stay in a folder of their own, below any root; all that we write of its
@@ -68,6 +69,9 @@ export const versionFolder = (place: Pick<VersionPlace, "namedShot"> & VersionKe
 /** Folder of a version: all cameras and passes, and `.tally` beside them. */
 export const versionPlace = (place: VersionPlace): string =>
   path.join(projectFolder(place), versionFolder(place));
+
+/** Where tasks of a batch system write what they say. */
+export const arrayOutputFolder = (version: string): string => path.join(version, TALLY, "arrays");
 
 /** Folder of a sequence, relative to its version's. */
 export const sequenceFolder = (camera: string, pass: string): string => path.join(camera, pass);

@@ -6,6 +6,7 @@ import { LeaseLost, TallyError } from "../errors";
 import { RenderFailed } from "../engines/engine";
 import { fail } from "../queue/failures";
 import { giveBack } from "../queue/lease";
+import { isSavedBeyond } from "../store/checkpoints";
 import { holdForSpace } from "./disk-space";
 import { sayAll } from "./attempt-log";
 import type { AttemptLines } from "./attempt-lines";
@@ -27,6 +28,9 @@ export async function giveUp(
   { folder, said }: { readonly folder: string | null; readonly said: AttemptLines },
 ): Promise<AttemptEnd> {
   const { pool } = host;
+  // A frame that saves more each time comes to its end; one that saves nothing never would.
+  const hasComeOn = ({ sequenceId, frame, spentSeconds }: LeasedFrame): Promise<boolean> =>
+    isSavedBeyond(pool, sequenceId, frame, spentSeconds);
   if (error instanceof LeaseLost) {
     host.log(
       "warning",
@@ -41,7 +45,10 @@ export async function giveUp(
     const { blame } = FAULTS[code];
     await host.whileAway(async () => {
       if (blame === "disk") await holdForSpace(pool, lease.runId, 0);
-      const isOfPlace = blame === "disk" || (blame === "place" && !(await host.proveReady(lease.runId)));
+      const isOfPlace =
+        blame === "disk" ||
+        (blame === "place" && !(await host.proveReady(lease.runId))) ||
+        (blame === "cluster" && (code !== "cluster-time" || (await hasComeOn(lease))));
       await fail(pool, lease, { code, message, isOfPlace }).catch((lost: unknown) => {
         if (!(lost instanceof LeaseLost)) throw lost;
       });

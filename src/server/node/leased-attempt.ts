@@ -59,6 +59,8 @@ export interface LeaseHolder {
   readonly extend: () => Promise<void>;
   /** Frames of its batch that the same call could make. */
   readonly upcomingOf: (lease: Lease) => readonly number[];
+  /** Why what is in work is taken away, where that is a failure of the attempt; null: it is none. */
+  readonly takenAway?: () => RenderFailed | null;
 }
 
 type Attempt = (host: AttemptHost, lease: LeasedFrame, signals: AttemptSignals) => Promise<AttemptEnd>;
@@ -162,7 +164,7 @@ export async function attemptLease(holder: LeaseHolder, lease: Lease): Promise<A
     onNoRoom,
     onHeard: () => watch.heard(performance.now()),
     onOver: () => clearInterval(judging),
-    failure: () => watch.failure,
+    failure: () => watch.failure ?? holder.takenAway?.() ?? null,
     proveReady: holder.proveReady,
   };
   try {

@@ -32,7 +32,6 @@ import {
   saveNode,
   touchNode,
 } from "../store/nodes";
-import { installedVersion } from "../store/installed";
 import { SpaceWatch } from "./disk-space";
 import type { NodeFaults } from "./faults";
 import { measureSome } from "../measuring/measure-files";
@@ -41,6 +40,7 @@ import { answerQuestions } from "./readiness";
 import { type ReadyNode, RunReadiness } from "./run-readiness";
 import { judgeName, LOOK_AGAIN_SECONDS } from "./node-name";
 import { attemptLease, BEAT_MS, type LeaseHolder } from "./leased-attempt";
+import { requireHouseVersion } from "./house-version";
 import { Waking } from "./waking";
 import { whileDatabaseAway } from "./while-away";
 import { Shyness } from "./shyness";
@@ -399,9 +399,8 @@ export class RenderNode {
 
   /** Takes the name, unless somebody works under it. */
   async #register(): Promise<void> {
-    const { name, version: here } = this.#options;
-    const house = await installedVersion(this.#pool);
-    if (house !== null && house !== here) throw new TallyError("other-version", { name, here, house });
+    const { name } = this.#options;
+    await requireHouseVersion(this.#pool, this.#options);
     const claimant = { host: os.hostname(), pid: process.pid, freshSeconds: this.#leaseSeconds, isAlive };
     for (let isSecondLook = false; ; isSecondLook = true) {
       const id = await transact(async (tx) => {

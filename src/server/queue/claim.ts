@@ -10,7 +10,7 @@ import type { RunState } from "@/core/run/run-life";
 import { DUPLICATE_KEY, type Lease, LEASE_SECONDS } from "./lease";
 import { framesInWork, lockRendererLimit } from "../store/renderer-limits";
 import { leaseTask } from "../store/task-state";
-import type { TaskKind } from "@/core/run/task-life";
+import type { TaskKind, TaskState } from "@/core/run/task-life";
 
 /** Another run renders this frame now: look again later. */
 const BUSY_SECONDS = 2;
@@ -297,4 +297,78 @@ export async function claimOfRun(
   );
   advanceHead(pool, runId, lease === null ? null : { position: seen.last });
   return lease;
+}
+
+/** A frame that somebody asks for by its number, and no other. */
+export interface NamedFrame {
+  readonly runId: number;
+  readonly kind: TaskKind;
+  readonly leadId: number;
+  readonly frame: number;
+}
+
+/**
+ * Why a named frame is not leased: it is made; another node has it, or keeps it; the run is for it no more; or not yet (the run
+ * is held or waits, its renderer is at its limit, the frame rests after a failure).
+ */
+export type NotLeased = "made" | "in-work" | "over" | "not-yet";
+
+interface NamedTask extends Candidate {
+  readonly state: TaskState;
+  readonly isExpired: number;
+  readonly isResting: number;
+  readonly isKept: number;
+}
+
+function whyNotLeased(task: NamedTask, until: number): NotLeased | null {
+  switch (task.state) {
+    case "done":
+      return "made";
+    case "leased":
+      return task.isExpired === 1 ? null : "in-work";
+    case "waiting":
+      if (task.isKept === 1) return "in-work";
+      return task.isResting === 1 || task.position >= until ? "not-yet" : null;
+    default:
+      return "over";
+  }
+}
+
+/** Leases a named frame, by the same rules as any other. */
+export async function claimNamed(
+  pool: Pool,
+  node: Claimer,
+  { runId, kind, leadId, frame }: NamedFrame,
+  leaseSeconds = LEASE_SECONDS,
+): Promise<Lease | NotLeased> {
+  const run = (await openQueue(pool)).runs.find((r) => r.id === runId);
+  if (run === undefined) {
+    const state = (await row<{ state: RunState }>(pool, "SELECT state FROM run WHERE id = ?", [runId]))
+      ?.state;
+    return state === "active" ? "not-yet" : "over";
+  }
+  const seen: { task: NamedTask | null; why: NotLeased | null } = { task: null, why: null };
+  const lease = await unlessTaken(
+    pool,
+    () => seen.task?.id ?? null,
+    () =>
+      transact(async (tx) => {
+        await requireRoom(tx, run.limited);
+        const task = await row<NamedTask>(
+          tx,
+          `SELECT t.id, t.run_id AS runId, t.kind, t.sequence_id AS sequenceId, t.frame, t.position, t.passes,
+              t.attempt_id AS attemptId, t.tries AS failures, t.state,
+              COALESCE(t.lease_until < NOW(6), 0) AS isExpired, t.not_before > NOW(6) AS isResting,
+              t.not_before > NOW(6) AND t.reserved_node_id IS NOT NULL AS isKept
+            FROM task t
+            WHERE t.run_id = ? AND t.kind = ? AND t.sequence_id = ? AND t.frame = ?
+            FOR UPDATE`,
+          [runId, kind, leadId, frame],
+        );
+        seen.task = task;
+        seen.why = task === null ? "over" : whyNotLeased(task, run.litUntil ?? ALL);
+        return task === null || seen.why !== null ? null : take(tx, task, node.id, leaseSeconds);
+      }, pool),
+  );
+  return lease ?? seen.why ?? "not-yet";
 }

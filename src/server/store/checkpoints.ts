@@ -55,6 +55,19 @@ export const lockCheckpoint = (db: Db, leadId: number, frame: number): Promise<C
     frame,
   ]);
 
+/** Whether more render seconds are saved of a frame than that. */
+export const isSavedBeyond = async (
+  db: Db,
+  leadId: number,
+  frame: number,
+  seconds: number,
+): Promise<boolean> =>
+  (await row(db, "SELECT frame FROM checkpoint WHERE sequence_id = ? AND frame = ? AND seconds > ?", [
+    leadId,
+    frame,
+    seconds,
+  ])) !== null;
+
 type Settings = { readonly [name: string]: Json };
 
 /** What the saved samples of a camera's frames were made from. */

@@ -11,6 +11,8 @@ const OF_RUNS = [
   "DELETE FROM proof_file WHERE run_id = ?",
   "DELETE FROM node_aside WHERE run_id = ?",
   "DELETE FROM run_share WHERE run_id = ?",
+  "DELETE FROM array_job WHERE run_id = ?",
+  "DELETE FROM dispatch WHERE run_id = ?",
   "DELETE FROM run_version WHERE run_id = ?",
   "DELETE FROM run WHERE id = ?",
 ];

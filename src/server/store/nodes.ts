@@ -10,6 +10,9 @@ import type { GroupedNode } from "@/core/run/who-takes";
 import type { Hours } from "@/core/timing/hours";
 import { type Db, fromJson, row, rows, write } from "../db/rows";
 
+/** Nodes of a batch system are in it from the start: a run for it alone is for this group. */
+export const ARRAY_GROUP = "cluster";
+
 export interface NodeRow {
   readonly id: number;
   /** Unique; what runs and people call it by. */
@@ -30,10 +33,12 @@ export interface NodeRow {
   readonly secondsSinceSeen: number;
   /** That it is in. */
   readonly groups: readonly string[];
+  /** As a batch system calls it, whose tasks work under the name; null: a node that stays. */
+  readonly machine: string | null;
 }
 
 const COLUMNS = `id, name, host, processors, pid, session, stopped_at IS NOT NULL AS stopped, takes,
-      TIMESTAMPDIFF(MICROSECOND, seen_at, NOW(3)) / 1e6 + 0e0 AS secondsSinceSeen, in_groups AS inGroups`;
+      TIMESTAMPDIFF(MICROSECOND, seen_at, NOW(3)) / 1e6 + 0e0 AS secondsSinceSeen, in_groups AS inGroups, machine`;
 type RawNode = Omit<NodeRow, "stopped" | "takes" | "groups"> & {
   stopped: number;
   takes: number;
@@ -94,6 +99,34 @@ export async function saveNode(
     [node.name, node.host, node.processors, node.pid, node.session, node.firstCores ?? 1],
   );
   return (await row<{ id: number }>(db, "SELECT id FROM node WHERE name = ?", [node.name]))!.id;
+}
+
+/** Of every task that works under a machine's name: none of them replaces another. */
+const ARRAY_SESSION = "array";
+
+/**
+ * Enters a task of a batch system under its machine's name, beside others of the same machine. They take no frames of the queue.
+ * @param machine as the batch system calls it
+ * @returns id and session of the node; null where a node that stays has the name
+ */
+export async function saveArrayNode(
+  db: Db,
+  node: Pick<NodeRow, "name" | "host" | "processors" | "pid">,
+  machine: string,
+): Promise<{ readonly id: number; readonly session: string } | null> {
+  await write(
+    db,
+    `INSERT INTO node (name, host, processors, pid, session, cores, machine, takes, in_groups, started_at, seen_at)
+      VALUES (?, ?, ?, ?, ?, 1, ?, 0, ?, NOW(3), NOW(3))
+      ON DUPLICATE KEY UPDATE host = VALUES(host), processors = VALUES(processors), seen_at = NOW(3), stopped_at = NULL`,
+    [node.name, node.host, node.processors, node.pid, ARRAY_SESSION, machine, JSON.stringify([ARRAY_GROUP])],
+  );
+  const saved = (await row<{ id: number; machine: string | null }>(
+    db,
+    "SELECT id, machine FROM node WHERE name = ?",
+    [node.name],
+  ))!;
+  return saved.machine === null ? null : { id: saved.id, session: ARRAY_SESSION };
 }
 
 /** What is decided of a node, and of all of them. */

@@ -3,6 +3,7 @@ import { versionName } from "@/core/plan/plan";
 import { estimateFinish, framesAMinute } from "@/core/estimate/finish";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
+import { dispatchOfRun } from "../store/dispatches";
 import { limitOfRun } from "../store/renderer-limits";
 import { runById, type RunRow, runsOfVersion } from "../store/runs";
 import { deedsOfRun } from "../store/deeds";
@@ -59,11 +60,12 @@ export async function viewRun(run: RunRow): Promise<RunView> {
     versionsOfRun(pool(), run.id),
     deedsOfRun(pool(), run.id),
   ]);
-  const [pace, lighting, awaits, limit] = await Promise.all([
+  const [pace, lighting, awaits, limit, dispatch] = await Promise.all([
     paceOf(run, counts),
     run.lights ? lightCounts(pool(), run.id) : null,
     run.after === null ? null : viewAwaited(run.after),
     limitOfRun(pool(), run.id),
+    dispatchOfRun(pool(), run.id),
   ]);
   const left = counts.waiting + counts.leased;
   return {
@@ -87,6 +89,7 @@ export async function viewRun(run: RunRow): Promise<RunView> {
     after: run.after,
     awaits,
     limit,
+    dispatch,
     lighting,
     isHandedOut: run.handout !== null,
     held: run.held,
