@@ -24,3 +24,14 @@ export function killIfThere(pid: number): boolean {
     throw error;
   }
 }
+
+/** Node processes whose command line holds a text. */
+export async function processesWith(text: string): Promise<number[]> {
+  const found: number[] = [];
+  for (const name of await fs.readdir("/proc")) {
+    if (!/^\d+$/.test(name)) continue;
+    const line = await fs.readFile(`/proc/${name}/cmdline`, "utf8").catch(() => "");
+    if (line.replaceAll("\0", " ").includes(text)) found.push(Number(name));
+  }
+  return found;
+}

@@ -2,7 +2,7 @@
  * What the batch system is to be told after a look at it: pure, so that every odd moment between two looks can be tried. It is
  * asked to do what the queue wants and does not say again what it does already.
  */
-import { EMPTY, difference, type FrameSet, setOf, shifted, unionAll } from "../frames/frame-set";
+import { EMPTY, difference, type FrameSet, members, setOf, shifted, unionAll } from "../frames/frame-set";
 import type { RunState } from "../run/run-life";
 import type { TaskKind } from "../run/task-life";
 import type { ArrayLine } from "./array-listing";
@@ -49,8 +49,13 @@ export interface ClusterOrders {
   readonly hold: readonly number[];
   readonly release: readonly number[];
   readonly setNice: readonly number[];
+  /** Tasks (`array_index`) that were taken from their machine: the batch system lets them rest for two minutes, the queue does not. */
+  readonly hurry: readonly string[];
   readonly submit: readonly Submission[];
 }
+
+/** Why a task waits that was taken from its machine. */
+const RESTS = "BeginTime";
 
 /** Frames that the batch system has before it, or in work. */
 const coveredBy = ({ shift, lines }: SentArray): FrameSet =>
@@ -93,13 +98,20 @@ export function ordersFor(
   if (run.state !== "active")
     return {
       cancel: jobsWith(({ phase }) => phase === "waits" || phase === "held"),
-      ...{ hold: [], release: [], setNice: [], submit: [] },
+      ...{ hold: [], release: [], setNice: [], hurry: [], submit: [] },
     };
   return {
     cancel: [],
     hold: run.mayBegin ? [] : jobsWith(({ phase }) => phase === "waits"),
     release: run.mayBegin ? jobsWith(({ phase }) => phase === "held") : [],
     setNice: jobsWith((line) => (line.phase === "waits" || line.phase === "held") && line.nice !== run.nice),
+    hurry: run.mayBegin
+      ? arrays.flatMap(({ job, lines }) =>
+          lines
+            .filter(({ phase, reason }) => phase === "waits" && reason === RESTS)
+            .flatMap(({ indices }) => [...members(indices)].map((index) => `${job}_${index}`)),
+        )
+      : [],
     submit: run.mayBegin ? uncovered(run, arrays, waiting) : [],
   };
 }

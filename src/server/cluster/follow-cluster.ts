@@ -42,7 +42,7 @@ import {
 } from "../store/dispatches";
 import { appendRunEvent } from "../store/run-versions";
 import { requireSequence } from "../store/shots";
-import { cancelArray, holdArray, largestIndex, listArrays, setNice, submitArray } from "./slurm";
+import { beginNow, cancelArray, holdArray, largestIndex, listArrays, setNice, submitArray } from "./slurm";
 
 /** Between two looks. */
 const EVERY_MS = 3_000;
@@ -173,6 +173,7 @@ async function lookAfter(
   for (const job of orders.hold) await holdArray(job, true);
   for (const job of orders.release) await holdArray(job, false);
   for (const job of orders.setNice) await setNice(job, NICE[run.priority]);
+  for (const task of orders.hurry) await beginNow(task);
   if (orders.submit.length === 0) return isNews;
   for (const some of orders.submit) await submit(pool, run, some);
   await noteSubmission(pool, run.runId, AGAIN_SECONDS);

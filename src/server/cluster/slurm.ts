@@ -147,6 +147,11 @@ export async function setNice(job: number, nice: number): Promise<void> {
   await ask("scontrol", ["update", `JobId=${job}`, `Nice=${nice}`]);
 }
 
+/** @param task `array_index` */
+export async function beginNow(task: string): Promise<void> {
+  await ask("scontrol", ["update", `JobId=${task}`, "StartTime=now"]);
+}
+
 /** Machines that can be asked for together. */
 export async function listPartitions(): Promise<ClusterPartition[]> {
   const said = await ask("sinfo", ["--noheader", "--format=%P|%D|%a"]);

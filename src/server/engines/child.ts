@@ -14,8 +14,8 @@ let stopped = 0;
 const isOrphaned = (): boolean => process.ppid !== parent;
 
 process.on("disconnect", () => process.exit(0));
-// Ctrl-C reaches the whole group; the node decides when its child ends.
-process.on("SIGINT", () => undefined);
+// Ctrl-C reaches the whole group, and a batch system tells every process of a task to end; the node decides when its child does.
+for (const signal of ["SIGINT", "SIGTERM"] as const) process.on(signal, () => undefined);
 
 process.on("message", (message: ToChild<FrameJob>) => {
   const { id } = message;
