@@ -10,4 +10,6 @@ export async function register(): Promise<void> {
   keepAccessByTheClock(pool, (error) => process.stderr.write(`Access: ${String(error)}\n`));
   const { writeRecordsByTheClock } = await import("@/server/record/recorder");
   writeRecordsByTheClock(pool, (error) => process.stderr.write(`Records: ${String(error)}\n`));
+  const { followClusterByTheClock } = await import("@/server/cluster/follow-cluster");
+  followClusterByTheClock(pool, (error) => process.stderr.write(`Cluster: ${String(error)}\n`));
 }

@@ -15,7 +15,7 @@ import type { NamedFrame } from "@/server/queue/claim";
 import { runById } from "@/server/store/runs";
 import { tasksOfRun } from "@/server/store/tasks";
 import { EXIT, type ExitCode, wholeNumber } from "./command";
-import { type NodeCommandOptions, nodeTimes, readFaults } from "./node";
+import { type NodeCommandOptions, nodeTimes, readFaults } from "./node-options";
 
 /** What this process writes to, as a file where it is one. */
 const OWN_OUTPUT = "/proc/self/fd/1";

@@ -19,6 +19,7 @@ export const LOOKUPS: Readonly<Record<string, Lookup>> = {
     tells: "What was asked for, by whom, and what came of it, the newest first",
     query: { before: "number of a line: older ones", as: "`csv`: all of it as a file" },
   },
+  "GET /api/cluster": { tells: "The batch system that runs may be sent to, and what can be chosen of it" },
   "GET /api/events": { tells: "The stream of news, until one goes", type: "text/event-stream" },
   "GET /api/folders": {
     tells: "Folders below a root",

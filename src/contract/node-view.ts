@@ -12,7 +12,16 @@ import type { Pause } from "./run-manner";
 
 export interface NodeView extends PlannedNode {
   /** What a person would say of it in one word. */
-  readonly state: "at-work" | "idle" | "paused" | "off-hours" | "set-aside" | "away" | "stopped";
+  readonly state:
+    | "at-work"
+    | "idle"
+    | "paused"
+    | "off-hours"
+    | "set-aside"
+    | "away"
+    | "stopped"
+    // Of a batch system: works when that starts it.
+    | "on-call";
   /** Runs that it is set aside from, though it works. */
   readonly asideFrom: readonly number[];
   /** That it is in. */

@@ -35,6 +35,7 @@ import {
   checkCopyShot,
   checkNewProject,
 } from "./project-bodies";
+import { checkSendRun } from "./cluster";
 import { checkReplaced } from "./replaced";
 import { checkChangeRuns } from "./runs-view";
 import { checkRendererLimit, checkTry } from "./settings-view";
@@ -72,6 +73,7 @@ export const OPERATION_BODIES: Readonly<Record<string, Readonly<Record<string, C
   "POST /api/runs/[id]/change": { checkChangeRun },
   "POST /api/runs/[id]/hand-out/take-back": { checkTakeBack },
   "POST /api/runs/[id]/put-back": { checkPutBack },
+  "POST /api/runs/[id]/cluster": { checkSendRun },
   "POST /api/runs/[id]/stop": { checkStopRun },
   "POST /api/sequences/[id]/discards": { checkDiscard },
   "DELETE /api/sequences/[id]/flags": { checkClearFlag },

@@ -65,6 +65,8 @@ export const OPERATIONS: Readonly<Record<string, Operation>> = {
   "POST /api/runs/[id]/put-back": run("put a frame back"),
   "POST /api/runs/[id]/resume-newest": run("went on with a run as planned now"),
   "POST /api/runs/[id]/resume": run("went on with a run"),
+  "POST /api/runs/[id]/cluster": run("sent a run to the cluster"),
+  "DELETE /api/runs/[id]/cluster": run("took a run back from the cluster"),
   "POST /api/runs/[id]/stop": run("stopped a run"),
   "POST /api/runs": run("changed the order of runs"),
   "POST /api/sequences/[id]/check": mark("had frames checked"),

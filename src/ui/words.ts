@@ -149,6 +149,10 @@ export function standstillText(still: Standstill, now: number): string | null {
       return `Waits for run ${still.run} (${still.shot})${awaitedText(still.why)}.`;
     case "at-limit":
       return `Waits: ${count(still.atOnce)} ${still.atOnce === 1 ? "frame" : "frames"} of ${still.renderer} may be in work at once, and other runs have ${still.atOnce === 1 ? "it" : "them"} now.`;
+    case "in-array":
+      return still.fault === null
+        ? `Waits for machines of the cluster${still.reason === null ? "" : ` (${still.reason})`}.`
+        : `The cluster takes no more of it. ${still.fault}`;
     case "no-node":
       return still.wanted === null
         ? "Stands still: no node is at work. Start one."

@@ -238,10 +238,25 @@ test("what the batch system ends for its time or its memory, or what dies there,
   expect((await attemptsOf(largeRun)).map((a) => a.code)).toEqual(["cluster-memory", "cluster-memory"]);
 });
 
+test("what it refuses is said in its words, and the run is not with it", async () => {
+  const shot = await stage.addShot("C9");
+  const runId = await start(shot);
+  await expect(sendRun(runId, { partition: "nowhere" }, null)).rejects.toThrow(/invalid partition/i);
+  expect(await dispatchOfRun(pool(), runId)).toBeNull();
+  await expect(sendRun(runId, { frames: "1-99" }, null)).rejects.toThrow("9-99");
+  const told = await stage.cli("cluster", "send", String(runId), "--frames", "2-3", "--json");
+  expect([told.code, told.stderr]).toEqual([0, ""]);
+  expect(JSON.parse(told.stdout)).toMatchObject({ frames: "2-3", waits: 2 });
+  expect((await stage.cli("cluster", "send", String(runId))).code).toBe(2);
+  expect((await stage.cli("cluster", "list")).stdout).toContain(`${runId}  arrays`);
+  expect((await stage.cli("cluster", "back", String(runId))).stdout).toContain("not with the batch system");
+});
+
 test("nodes that stay and tasks of an array make one run of 200 frames together, and no frame twice", async () => {
   const shot = await stage.addShot("C8", { frames: "1-200", samples: 16 });
   const runId = await start(shot);
   await sendRun(runId, {}, null);
+  await until("a task has made one", async () => (await runCounts(pool(), runId)).done > 0);
   await stage.startNode("quay-1");
   await stage.startNode("quay-2");
   await inState(runId, "done");
@@ -255,18 +270,4 @@ test("nodes that stay and tasks of an array make one run of 200 frames together,
     true,
   );
   expect(countsOf((await loadSequence(shot.sequenceId)).tally).results).toMatchObject({ good: 200 });
-});
-
-test("what it refuses is said in its words, and the run is not with it", async () => {
-  const shot = await stage.addShot("C9");
-  const runId = await start(shot);
-  await expect(sendRun(runId, { partition: "nowhere" }, null)).rejects.toThrow(/invalid partition/i);
-  expect(await dispatchOfRun(pool(), runId)).toBeNull();
-  await expect(sendRun(runId, { frames: "1-99" }, null)).rejects.toThrow("9-99");
-  const told = await stage.cli("cluster", "send", String(runId), "--frames", "2-3", "--json");
-  expect([told.code, told.stderr]).toEqual([0, ""]);
-  expect(JSON.parse(told.stdout)).toMatchObject({ frames: "2-3", waits: 2 });
-  expect((await stage.cli("cluster", "send", String(runId))).code).toBe(2);
-  expect((await stage.cli("cluster", "list")).stdout).toContain(`${runId}  arrays`);
-  expect((await stage.cli("cluster", "back", String(runId))).stdout).toContain("not with the batch system");
 });

@@ -350,6 +350,7 @@ beforeAll(async () => {
     "GET /api/news": { query: { since: "2026-11-30T20:00:00Z" } },
     "GET /api/runs": {},
     "POST /api/runs": { body: { runs: [going], what: "priority", priority: 1 } },
+    "GET /api/cluster": {},
     "GET /api/settings": {},
     "GET /api/settings/nodes": {},
     "POST /api/settings/tries": {
@@ -490,6 +491,8 @@ beforeAll(async () => {
     },
     "POST /api/runs/[id]/resume": { path: id(stopped) },
     "POST /api/runs/[id]/resume-newest": { path: id(stoppedToo) },
+    "POST /api/runs/[id]/cluster": { path: id(going), body: {}, isRefused: 409 },
+    "DELETE /api/runs/[id]/cluster": { path: id(going), isRefused: 409 },
     "POST /api/runs/[id]/stop": { path: id(going), body: { how: "after-frames" } },
     "GET /api/runs/[id]/summary": { path: id(going) },
     "GET /api/sequences/[id]": { path: id(sequenceId) },
@@ -692,6 +695,8 @@ const LAST = [
   "POST /api/sequences/[id]/replaced",
   "POST /api/runs/[id]/put-back",
   "POST /api/runs/[id]/hand-out/take-back",
+  "POST /api/runs/[id]/cluster",
+  "DELETE /api/runs/[id]/cluster",
   "POST /api/runs/[id]/stop",
 ];
 

@@ -78,6 +78,8 @@ function stillText(still: Standstill): string | null {
     case "begins-later":
     case "at-limit":
       return null;
+    case "in-array":
+      return still.fault === null ? null : `the cluster takes no more of it: ${still.fault}`;
     case "awaits":
       return `waits for run ${still.run} (${still.shot})`;
     case "no-node":

@@ -9,6 +9,7 @@ const RUN: RunAtWork = {
     startAt: null,
     awaits: null,
     limit: null,
+    dispatch: null,
     nodes: null,
     left: 5,
   },
@@ -54,6 +55,15 @@ test("what holds it comes first, then its time, then whether anybody may take it
     nodes: [{ name: "quay-1", rest: "paused" }],
   });
   expect(why({ nodes: ["crane"] }, [node("a", "idle")])).toEqual({ code: "no-node", wanted: ["crane"] });
+});
+
+test("what waits with a batch system is told where no node that stays takes it, with its reason or its refusal", () => {
+  const dispatch = { jobs: [12], reason: "Resources", fault: null };
+  const called = node("lamp-1-array", "on-call");
+  expect(why({ dispatch }, [called])).toEqual({ code: "in-array", ...dispatch });
+  expect(why({ dispatch }, [called, node("a", "paused")])).toEqual({ code: "in-array", ...dispatch });
+  expect(why({ dispatch }, [called, node("a", "idle")])).toBeNull();
+  expect(why({}, [called])).toEqual({ code: "no-node", wanted: null });
 });
 
 test("each node that may take part is named with what keeps it; those that ended only where there are no others", () => {

@@ -18,6 +18,8 @@ export type Standstill =
   | ({ readonly code: "awaits" } & Awaited)
   /** Other runs have all of its renderer's frames that may be in work at once. */
   | ({ readonly code: "at-limit" } & Omit<RendererLimit, "inWork">)
+  /** It is with a batch system, whose machines have not come to it; `reason` in its own word. */
+  | ({ readonly code: "in-array" } & RunInArrays)
   /** No node of those that may take part has ever been here. */
   | { readonly code: "no-node"; readonly wanted: readonly string[] | null }
   /** Nodes that may, each with what keeps it. */
@@ -32,6 +34,15 @@ export interface RendererLimit {
   readonly atOnce: number;
   /** Now. */
   readonly inWork: number;
+}
+
+/** What a batch system has of a run, and has not begun. */
+export interface RunInArrays {
+  /** Their numbers. */
+  readonly jobs: readonly number[];
+  readonly reason: string | null;
+  /** Why it takes no more of it; null: it does. */
+  readonly fault: string | null;
 }
 
 /** A run that another one waits for. */
@@ -55,6 +66,8 @@ export interface RunAtWork {
   readonly nodes: readonly string[] | null;
   /** Frames that wait. */
   readonly left: number;
+  /** Null: it is with no batch system. */
+  readonly dispatch: RunInArrays | null;
   /** Null: as many of its renderer as nodes take. */
   readonly limit: RendererLimit | null;
 }
@@ -87,8 +100,17 @@ export function standstillOf(
   if (inWork > 0) return null;
   if (run.startAt !== null && run.startAt > now) return { code: "begins-later", at: run.startAt };
   if (run.awaits !== null) return { code: "awaits", ...run.awaits };
-  const takers = nodes.filter((n) => mayTake(run.nodes, n));
-  if (takers.length === 0) return { code: "no-node", wanted: run.nodes };
+  const takers = nodes.filter((n) => n.state !== "on-call" && mayTake(run.nodes, n));
+  const inArray =
+    run.dispatch === null
+      ? null
+      : ({
+          code: "in-array",
+          jobs: run.dispatch.jobs,
+          reason: run.dispatch.reason,
+          fault: run.dispatch.fault,
+        } as const);
+  if (takers.length === 0) return inArray ?? { code: "no-node", wanted: run.nodes };
   const resting = takers.flatMap(({ name, state, asideFrom }) =>
     isRest(state)
       ? [{ name, rest: state }]
@@ -100,6 +122,7 @@ export function standstillOf(
     return run.limit !== null && run.limit.inWork >= run.limit.atOnce
       ? { code: "at-limit", renderer: run.limit.renderer, atOnce: run.limit.atOnce }
       : null;
+  if (inArray !== null) return inArray;
   // Who is only away comes back; those that ended long ago are not worth a name beside them.
   const near = resting.filter((n) => n.rest !== "stopped");
   return { code: "nodes-rest", nodes: near.length > 0 ? near : resting };

@@ -43,8 +43,10 @@ async function askNodes(
   // Those that are named are asked in any case; of a group, and of all, those that are there.
   const asked = (await listNodes(pool())).filter(
     (n) =>
-      wanted?.includes(n.name) === true ||
-      (mayTake(wanted, n) && !n.stopped && n.secondsSinceSeen < LEASE_SECONDS),
+      // Tasks of a batch system come with their frame, and answer nothing before.
+      n.machine === null &&
+      (wanted?.includes(n.name) === true ||
+        (mayTake(wanted, n) && !n.stopped && n.secondsSinceSeen < LEASE_SECONDS)),
   );
   const project = projectFolder(sequence);
   const files = new Map<string, ReadyQuestion["files"][number]>();

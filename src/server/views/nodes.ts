@@ -20,11 +20,13 @@ export function nodeState(
   isRendering: boolean,
   isAside: boolean,
 ): NodeView["state"] {
-  if (node.stopped) return "stopped";
-  if (node.secondsSinceSeen > AWAY_SECONDS) return "away";
+  const isOfArrays = node.machine !== null;
+  if (node.stopped && !isOfArrays) return "stopped";
+  if (node.secondsSinceSeen > AWAY_SECONDS && !isOfArrays) return "away";
   if (isRendering) return "at-work";
   if (isAside) return "set-aside";
   if (orders !== undefined && (orders.pause !== "no" || orders.housePause !== "no")) return "paused";
+  if (isOfArrays) return "on-call";
   return node.takes ? "idle" : "off-hours";
 }
 

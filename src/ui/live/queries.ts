@@ -1,6 +1,7 @@
 /** What pages read from the server. Events say when an answer is out of date (live-connection). */
 import { keepPreviousData, useQuery, type UseQueryResult } from "@tanstack/react-query";
 import { useEffect } from "react";
+import type { ClusterView } from "@/contract/cluster";
 import type { InvitationsView } from "@/contract/invitation-view";
 import type { MeView, PersonView } from "@/contract/people";
 import type { MoviePresetView } from "@/contract/handover";
@@ -33,6 +34,8 @@ import { readLines } from "./lines-wanted";
 
 /** How often the scene file is looked at while a plan is open. */
 const SCENE_LOOK_MS = 5_000;
+/** Machines of a cluster change by the day. */
+const CLUSTER_STALE_MS = 60_000;
 /** What was made today moves with every frame. */
 const NODES_LOOK_MS = 3_000;
 
@@ -266,6 +269,15 @@ export const useNodes = (): UseQueryResult<NodesView> =>
     queryKey: queryKeys.nodes,
     queryFn: ({ signal }) => get<NodesView>("/api/nodes", signal),
     refetchInterval: NODES_LOOK_MS,
+  });
+
+/** The batch system that runs may be sent to: asked where somebody may send one. */
+export const useCluster = (isOn = true): UseQueryResult<ClusterView> =>
+  useQuery({
+    queryKey: queryKeys.cluster,
+    queryFn: ({ signal }) => get<ClusterView>("/api/cluster", signal),
+    staleTime: CLUSTER_STALE_MS,
+    enabled: isOn,
   });
 
 /** Who asks: it changes with a sign-in, which loads the page anew. */

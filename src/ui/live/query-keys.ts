@@ -25,6 +25,7 @@ export const queryKeys = {
   audit: ["audit"] as const,
   nodes: ["nodes"] as const,
   invitations: ["nodes", "invitations"] as const,
+  cluster: ["cluster"] as const,
   settings: ["settings"] as const,
   runs: ["runs"] as const,
   handovers: ["handovers"] as const,

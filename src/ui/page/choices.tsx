@@ -63,6 +63,7 @@ const STATE_WORD = {
   "set-aside": "set aside",
   away: "not heard of",
   stopped: "stopped",
+  "on-call": "when called",
 } as const;
 
 /** Which nodes may take part; null is every one, also those that come later. */

@@ -7,6 +7,8 @@ import { Bench } from "../page/bench";
 import { runOnShow } from "../shot/run-on-show";
 import { useSequenceNow, useShotWork } from "../shot/shot-context";
 import { ChangeRun } from "./change-run";
+import { useCluster } from "../live/queries";
+import { ClusterPane } from "./cluster-pane";
 import { DecisionLines, StartRun } from "./decision";
 import { HandOutPane } from "./hand-out";
 import { MannerLine } from "./manner";
@@ -18,7 +20,7 @@ import { RunResult } from "./run-result";
 import { type RunChoice, useRunWish } from "./use-run-wish";
 
 /** What the right side shows; the choice is the person's until a run starts or ends. */
-type Pane = "decision" | "log" | "change";
+type Pane = "decision" | "log" | "change" | "cluster";
 
 /**
  * What the next run would do, always; the last one's result is a line above it, and the log of one that goes
@@ -54,6 +56,11 @@ export function RunBench({
     }
     wasDone.current = isDone;
   }, [isDone]);
+  const cluster = useCluster(bench === "run" && run !== null);
+  const canSend =
+    run !== null &&
+    !run.isHandedOut &&
+    (run.dispatch !== null || (run.state === "active" && cluster.data?.isDeclared === true));
   /** Who decides anew wants to see what follows. */
   const deciding =
     <V,>(set: (value: V) => void) =>
@@ -103,6 +110,11 @@ export function RunBench({
                 {run.isHandedOut ? "Hand-out of run" : "Log of run"} {run.id}
               </PaneButton>
             )}
+            {canSend && (
+              <PaneButton isOpen={pane === "cluster"} onOpen={() => setPane("cluster")}>
+                Cluster
+              </PaneButton>
+            )}
             {canChange && (
               <PaneButton isOpen={pane === "change"} onOpen={() => setPane("change")}>
                 Change run {run.id}
@@ -116,6 +128,8 @@ export function RunBench({
             <HandOutPane runId={run.id} isOn={goesOn(run.state)} />
           ) : pane === "log" && run !== null ? (
             <RunLog runId={run.id} nodes={view.files.nodes} />
+          ) : pane === "cluster" && canSend ? (
+            <ClusterPane run={run} />
           ) : pane === "change" && canChange ? (
             <ChangeRun key={run.id} run={run} />
           ) : plan.phrase === "" ? (
