@@ -30,6 +30,7 @@ const SAID: Readonly<Record<ArrayTaskEnd, string>> = {
   "in-work": "is in work elsewhere",
   "not-wanted": "is not wanted any more",
   "not-ready": "cannot be made here: this machine does not see what it needs",
+  paused: "is not made now: this machine, or all of them, are paused",
   "set-aside": "is not made here: this machine is set aside",
 };
 

@@ -30,6 +30,8 @@ export interface NodeView extends PlannedNode {
 
 /** A node with what is decided of it. */
 export interface NodeDetail extends NodeView, NodeSettings {
+  /** Tasks of a batch system work under its name: how many at once, and when, is decided there. */
+  readonly isCalled: boolean;
   /** Frames it has made since midnight by the server's clock, and how many of its attempts failed. */
   readonly made: number;
   readonly failed: number;

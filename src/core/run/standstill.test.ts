@@ -58,10 +58,12 @@ test("what holds it comes first, then its time, then whether anybody may take it
 });
 
 test("what waits with a batch system is told where no node that stays takes it, with its reason or its refusal", () => {
-  const dispatch = { jobs: [12], reason: "Resources", fault: null };
+  const told = { jobs: [12], reason: "Resources", fault: null };
+  const dispatch = { ...told, works: 0 };
   const called = node("lamp-1-array", "on-call");
-  expect(why({ dispatch }, [called])).toEqual({ code: "in-array", ...dispatch });
-  expect(why({ dispatch }, [called, node("a", "paused")])).toEqual({ code: "in-array", ...dispatch });
+  expect(why({ dispatch }, [called])).toEqual({ code: "in-array", ...told });
+  expect(why({ dispatch: { ...told, works: 1 } }, [called])).toBeNull();
+  expect(why({ dispatch }, [called, node("a", "paused")])).toEqual({ code: "in-array", ...told });
   expect(why({ dispatch }, [called, node("a", "idle")])).toBeNull();
   expect(why({}, [called])).toEqual({ code: "no-node", wanted: null });
 });

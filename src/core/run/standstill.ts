@@ -19,7 +19,7 @@ export type Standstill =
   /** Other runs have all of its renderer's frames that may be in work at once. */
   | ({ readonly code: "at-limit" } & Omit<RendererLimit, "inWork">)
   /** It is with a batch system, whose machines have not come to it; `reason` in its own word. */
-  | ({ readonly code: "in-array" } & RunInArrays)
+  | ({ readonly code: "in-array" } & Omit<RunInArrays, "works">)
   /** No node of those that may take part has ever been here. */
   | { readonly code: "no-node"; readonly wanted: readonly string[] | null }
   /** Nodes that may, each with what keeps it. */
@@ -40,6 +40,8 @@ export interface RendererLimit {
 export interface RunInArrays {
   /** Their numbers. */
   readonly jobs: readonly number[];
+  /** Tasks that begin, or end: they have no frame in work at this moment. */
+  readonly works: number;
   readonly reason: string | null;
   /** Why it takes no more of it; null: it does. */
   readonly fault: string | null;
@@ -101,6 +103,7 @@ export function standstillOf(
   if (run.startAt !== null && run.startAt > now) return { code: "begins-later", at: run.startAt };
   if (run.awaits !== null) return { code: "awaits", ...run.awaits };
   const takers = nodes.filter((n) => n.state !== "on-call" && mayTake(run.nodes, n));
+  if (run.dispatch !== null && run.dispatch.works > 0) return null;
   const inArray =
     run.dispatch === null
       ? null

@@ -40,6 +40,7 @@ import {
   saveDispatchFault,
   waitingTasks,
 } from "../store/dispatches";
+import { housePause } from "../store/nodes";
 import { appendRunEvent } from "../store/run-versions";
 import { requireSequence } from "../store/shots";
 import { beginNow, cancelArray, holdArray, largestIndex, listArrays, setNice, submitArray } from "./slurm";
@@ -210,10 +211,11 @@ async function lookAfterAll(pool: Pool): Promise<TallyError | null> {
     return asked;
   }
   for (const lease of leases) await tellSilentEnd(pool, lease, asked);
+  const isPaused = (await housePause(pool)) !== "no";
   const open = await openQueue(pool);
   for (const run of runs) {
     const own = rows.filter((row) => row.runId === run.runId);
-    const mayBegin = open.runs.some((r) => r.id === run.runId);
+    const mayBegin = !isPaused && open.runs.some((r) => r.id === run.runId);
     const isNews = await heard(run, () => lookAfter(pool, run, own, asked, mayBegin));
     if (isNews !== null && run.fault !== null) await tell(pool, run.runId, null);
     else if (isNews === true) await transact((tx) => appendRunEvent(tx, run.runId), pool);

@@ -45,7 +45,15 @@ export interface ArrayTaskOptions {
 
 /** What became of the frame, as far as this process is concerned. */
 export type ArrayTaskEnd =
-  "made" | "failed" | "given-back" | "made-before" | "in-work" | "not-wanted" | "not-ready" | "set-aside";
+  | "made"
+  | "failed"
+  | "given-back"
+  | "made-before"
+  | "in-work"
+  | "not-wanted"
+  | "not-ready"
+  | "set-aside"
+  | "paused";
 
 /** Between two looks whether the frame may be leased. */
 const AGAIN_MS = 1_000;
@@ -82,6 +90,7 @@ export class ArrayTask {
     const machine = { name, host: os.hostname(), processors: os.availableParallelism(), pid: process.pid };
     const node = await saveArrayNode(this.#pool, machine, this.#options.machine);
     if (node === null) throw new TallyError("node-name-stays", { name });
+    this.#orders = await ordersOfNode(this.#pool, node.id, node.session);
     const signs = this.#giveSigns(node.id, node.session);
     try {
       return await this.#make({ id: node.id, name }, frame);
@@ -116,6 +125,8 @@ export class ArrayTask {
     const { faults, log } = this.#options;
     const readiness = new RunReadiness(this.#pool, faults, (text) => log("warning", text));
     if (await this.#isAside(node.id, frame.runId)) return "set-aside";
+    // The batch system may have better use for its machine than to wait with us.
+    if (this.#orders?.pause !== "no" || this.#orders.housePause !== "no") return "paused";
     if (!(await readiness.isReady(node, frame.runId))) return "not-ready";
     for (;;) {
       if (this.#shutdown.signal.aborted) return "given-back";

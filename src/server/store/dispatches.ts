@@ -200,15 +200,23 @@ export async function saveArrayTask(db: Db, attemptId: number, arrayTask: string
   await write(db, "UPDATE attempt SET array_task = ? WHERE id = ?", [arrayTask, attemptId]);
 }
 
-/** Machines whose node is set aside, from one run or from all: no task of the run is worth a start there. */
+/** Machines whose node is paused, or set aside, from one run or from all: no task of the run is worth a start there. */
 export const machinesAside = async (db: Db, runId: number): Promise<string[]> =>
   (
     await rows<{ machine: string }>(
       db,
-      `SELECT DISTINCT n.machine
-        FROM node_aside x
-        JOIN node n ON n.id = x.node_id
-        WHERE x.let_in_at IS NULL AND n.machine IS NOT NULL AND (x.run_id IS NULL OR x.run_id = ?)`,
+      `SELECT n.machine
+        FROM node n
+        WHERE n.machine IS NOT NULL
+          AND (
+            n.pause <> 'no'
+            OR EXISTS (
+              SELECT 1
+              FROM node_aside x
+              WHERE x.node_id = n.id AND x.let_in_at IS NULL AND (x.run_id IS NULL OR x.run_id = ?)
+            )
+          )
+        ORDER BY n.machine`,
       [runId],
     )
   ).map(({ machine }) => machine);

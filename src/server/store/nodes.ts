@@ -242,6 +242,9 @@ export async function saveHousePause(db: Db, pause: Pause): Promise<void> {
   await write(db, "REPLACE INTO setting (name, value) VALUES ('pause', ?)", [pause]);
 }
 
+export const housePause = async (db: Db): Promise<Pause> =>
+  (await row<{ value: Pause }>(db, "SELECT value FROM setting WHERE name = 'pause'"))?.value ?? "no";
+
 /** False when another process has taken the name.
  * @param takes whether the node would take a frame now
  */

@@ -55,6 +55,7 @@ export async function viewNodes(): Promise<NodesView> {
         name: node.name,
         host: node.host,
         processors: node.processors,
+        isCalled: node.machine !== null,
         state: nodeState(
           node,
           orders.get(node.id),

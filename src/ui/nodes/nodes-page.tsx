@@ -245,15 +245,19 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
           )}
         </Table.Cell>
         <Table.Cell w="84px" data-head="Cores">
-          <Select
-            label={`Cores of ${node.name}`}
-            value={String(node.cores)}
-            options={Array.from(
-              { length: Math.max(MOST_CORES, node.cores) },
-              (_, i) => [String(i + 1), String(i + 1)] as const,
-            )}
-            onChange={(cores) => change.mutate({ cores: Number(cores) })}
-          />
+          {node.isCalled ? (
+            <Text color="softInk">as called</Text>
+          ) : (
+            <Select
+              label={`Cores of ${node.name}`}
+              value={String(node.cores)}
+              options={Array.from(
+                { length: Math.max(MOST_CORES, node.cores) },
+                (_, i) => [String(i + 1), String(i + 1)] as const,
+              )}
+              onChange={(cores) => change.mutate({ cores: Number(cores) })}
+            />
+          )}
         </Table.Cell>
         <Table.Cell w="116px" data-head="Memory">
           <Select
@@ -278,31 +282,37 @@ function NodeLine({ node, isHousePaused }: { readonly node: NodeDetail; readonly
           />
         </Table.Cell>
         <Table.Cell w="180px" data-head="Works">
-          <Toggle
-            isOn={hours !== null}
-            onChange={(isOn) => change.mutate({ hours: isOn ? USUAL_HOURS : null })}
-          >
-            only when I am away
-          </Toggle>
-          {hours !== null && (
-            <Flex gap="2" align="center" mt="1" flexWrap="wrap">
-              <Box as="span" w="34px">
-                from
-              </Box>
-              <ClockInput
-                label={`From, ${node.name}`}
-                value={hours.from}
-                onChange={(from) => change.mutate({ hours: { ...hours, from } })}
-              />
-              <Box as="span" w="34px">
-                to
-              </Box>
-              <ClockInput
-                label={`To, ${node.name}`}
-                value={hours.to}
-                onChange={(to) => change.mutate({ hours: { ...hours, to } })}
-              />
-            </Flex>
+          {node.isCalled ? (
+            <Text color="softInk">when the cluster calls it</Text>
+          ) : (
+            <>
+              <Toggle
+                isOn={hours !== null}
+                onChange={(isOn) => change.mutate({ hours: isOn ? USUAL_HOURS : null })}
+              >
+                only when I am away
+              </Toggle>
+              {hours !== null && (
+                <Flex gap="2" align="center" mt="1" flexWrap="wrap">
+                  <Box as="span" w="34px">
+                    from
+                  </Box>
+                  <ClockInput
+                    label={`From, ${node.name}`}
+                    value={hours.from}
+                    onChange={(from) => change.mutate({ hours: { ...hours, from } })}
+                  />
+                  <Box as="span" w="34px">
+                    to
+                  </Box>
+                  <ClockInput
+                    label={`To, ${node.name}`}
+                    value={hours.to}
+                    onChange={(to) => change.mutate({ hours: { ...hours, to } })}
+                  />
+                </Flex>
+              )}
+            </>
           )}
         </Table.Cell>
         <Table.Cell textAlign="right" whiteSpace="nowrap">

@@ -18,7 +18,7 @@ export const NODE_STATE_WORD: Readonly<Record<NodeView["state"], string>> = {
   "set-aside": "set aside",
   away: "not heard of",
   stopped: "stopped",
-  "on-call": "works when the cluster calls it",
+  "on-call": "waits to be called",
 };
 
 /** Why a node is set aside, and what now. */
