@@ -14,6 +14,7 @@ import { playback } from "./playback";
 import { takeIn } from "./take-in";
 import { findings } from "./findings";
 import { firstPage } from "./first-page";
+import { arraySubmit } from "./array-submit";
 import { idle } from "./idle";
 import { frameSets } from "./frame-sets";
 import { ledger } from "./ledger";
@@ -53,6 +54,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   rebuild: () => rebuild(home),
   takeover: () => takeover(home),
   idle: () => idle(home),
+  "array-submit": () => arraySubmit(home),
   batches: () => batches(home),
   rays: () => rays(home),
   estimate,

@@ -12,6 +12,7 @@ import {
   MARIADB,
   PNGCHECK,
   READERS,
+  SLURM,
   requireNode,
 } from "./lib/prepare.mjs";
 import { run, step, Stop } from "./lib/steps.mjs";
@@ -38,6 +39,7 @@ const NEEDS = {
   "queue-scale": MARIADB,
   takeover: MARIADB,
   idle: MARIADB,
+  "array-submit": [...MARIADB, ...SLURM],
   batches: MARIADB,
   rays: [],
   estimate: [],
