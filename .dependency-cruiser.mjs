@@ -22,6 +22,7 @@ const SERVER_ROOMS = {
   handover: ["views", "folder", "scenes", "files", "store", "db"],
   join: ["files", "store", "db"],
   cluster: ["queue", "files", "store", "db"],
+  webhooks: ["queue", "store", "db"],
   access: ["files"],
   actions: [
     "access",

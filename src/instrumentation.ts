@@ -12,4 +12,6 @@ export async function register(): Promise<void> {
   writeRecordsByTheClock(pool, (error) => process.stderr.write(`Records: ${String(error)}\n`));
   const { followClusterByTheClock } = await import("@/server/cluster/follow-cluster");
   followClusterByTheClock(pool, (error) => process.stderr.write(`Cluster: ${String(error)}\n`));
+  const { tellWebhooksByTheClock } = await import("@/server/webhooks/tell-webhooks");
+  tellWebhooksByTheClock(pool, (error) => process.stderr.write(`Webhooks: ${String(error)}\n`));
 }

@@ -55,6 +55,19 @@ function declareCluster({ group, action }: CommandTools): void {
     .action(action(async () => (await import("./cluster")).listCommand));
 }
 
+function declareWebhooks({ group, action }: CommandTools): void {
+  const webhook = group(
+    "webhook",
+    "Addresses that are told of what happens, signed; the configuration names them.",
+  );
+  webhook("list", "Tell them, what each has heard, and what it has not.", "", "--json")
+    .option(...json)
+    .action(action(async () => (await import("./webhook")).webhookListCommand));
+  webhook("try", "Tell one of them a message that means nothing.", "studio")
+    .argument("<name>", "as the configuration has it")
+    .action(action(async () => (await import("./webhook")).webhookTryCommand));
+}
+
 function declareJoining({ command, action }: CommandTools): void {
   command(
     "invite",
@@ -120,6 +133,7 @@ function declarePeople({ command, group, action }: CommandTools): void {
 export function declareNetwork(tools: CommandTools): void {
   declareNode(tools);
   declareCluster(tools);
+  declareWebhooks(tools);
   declareJoining(tools);
   declarePeople(tools);
 }

@@ -10,6 +10,7 @@ import { BOUNDS } from "./bounds";
 import { line, template } from "./declared-texts";
 import { type RendererDeclaration, rendererSchema } from "./renderer-declaration";
 import { checker, objectOf } from "./validate";
+import { type DeclaredWebhook, webhookSchema } from "./webhook";
 
 /** A program of the house that is called when something has happened. No shell sees it. */
 export interface ProgramCall {
@@ -44,6 +45,8 @@ export interface Configuration {
   readonly whenHandedOver?: ProgramCall;
   /** A batch system whose machines take frames, too. */
   readonly cluster?: DeclaredCluster;
+  /** Addresses that are told of what happens, by name. The server tells them. */
+  readonly webhooks?: Readonly<Record<string, DeclaredWebhook>>;
   /** For how many days what is kept that nobody may ask for again. */
   readonly keep?: Partial<KeepDays>;
 }
@@ -102,6 +105,7 @@ export const checkConfiguration = checker<Configuration>(
         propertyNames: rootName,
       },
       keep: objectOf<Partial<KeepDays>>({ logDays: days, attemptDays: days, asideDays: days }, []),
+      webhooks: { type: "object", required: [], propertyNames: name, additionalProperties: webhookSchema },
       whenRunEnds: programCall,
       cluster: objectOf<DeclaredCluster>(
         {

@@ -5,6 +5,7 @@ import { BOUNDS, FRAME, nameOfLength, textOfLength } from "./bounds";
 import { MACHINE_NAME } from "@/core/naming/name";
 import type { RendererOffer } from "@/core/plan/renderer-offer";
 import { checker, objectOf } from "./validate";
+import type { WebhookView } from "./webhook";
 
 /** Where a value comes from: an environment variable, the file, or nowhere, so that it is as usual. */
 export type Source = "environment" | "file" | "usual";
@@ -46,6 +47,8 @@ export interface SettingsView {
   /** Null: nothing is called. */
   readonly programCalls: Readonly<Record<CallMoment, ProgramCall | null>>;
   readonly keep: KeepDays;
+  /** By name. */
+  readonly webhooks: readonly WebhookView[];
 }
 
 export interface RendererLimitBody {

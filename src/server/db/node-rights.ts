@@ -43,6 +43,8 @@ export const NODE_RIGHTS: Readonly<Record<string, readonly Right[]>> = {
   node_aside: KEEPS,
   node_request: ["UPDATE", "DELETE"],
   node_invitation: [],
+  webhook: [],
+  webhook_call: ADDS,
   dispatch: [],
   array_job: [],
   setting: ["INSERT", "UPDATE"],

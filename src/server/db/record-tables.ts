@@ -128,6 +128,8 @@ export const NOT_IN_RECORDS: readonly string[] = [
   "node_invitation",
   "installed",
   // A batch system knows its own arrays; a house that was lost sends anew.
+  "webhook",
+  "webhook_call",
   "dispatch",
   "array_job",
   "person",

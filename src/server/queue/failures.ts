@@ -12,6 +12,7 @@ import type { Lease } from "./lease";
 import { forgetOpenQueue } from "./open-runs";
 import { applyJudgement } from "./judgement";
 import { failTask } from "../store/task-state";
+import { noteForWebhooks } from "../store/webhooks";
 
 export interface Failure {
   /** Of the fault. */
@@ -42,6 +43,7 @@ export async function fail(pool: Pool, lease: Lease, failure: Failure): Promise<
         WHERE id = ?`,
       [failure.code, failure.message.slice(0, 500), failure.isOfPlace, lease.attemptId],
     );
+    await noteForWebhooks(tx, "frame.failed", [{ attempt: lease.attemptId }]);
     if (!failure.isOfPlace) await applyJudgement(tx, lease.runId);
     await appendFrameEvent(tx, "task", lease, lease.frame);
   }, pool);

@@ -5,6 +5,7 @@
 import { versionName } from "@/core/plan/plan";
 import { callProgram } from "../call-program";
 import { settings } from "../configuration";
+import type { RunState } from "@/core/run/run-life";
 import type { Pool } from "../db/pool";
 import { freeExpiredLeases } from "./lease";
 import { settleRuns } from "./settle";
@@ -20,13 +21,26 @@ export async function closeEndedRuns(pool: Pool): Promise<void> {
   for (const id of await settleRuns(pool)) await callAtEnd(pool, id);
 }
 
-async function callAtEnd(pool: Pool, runId: number): Promise<void> {
-  const run = settings().programCalls.whenRunEnds === null ? null : await runById(pool, runId);
+/** What a run came to, in words and counts that programs of others take. */
+export interface EndedRun {
+  readonly run: number;
+  readonly shot: string;
+  /** Names, with commas. */
+  readonly version: string;
+  readonly state: RunState;
+  readonly made: number;
+  readonly failed: number;
+  readonly left: number;
+  readonly folder: string;
+}
+
+/** Null: it is gone, or a proof, which is looked at while one waits for it. */
+export async function endedRun(pool: Pool, runId: number): Promise<EndedRun | null> {
+  const run = await runById(pool, runId);
   const sequence = run === null ? null : await sequenceById(pool, run.sequenceId);
-  // Proofs are looked at while one waits for them.
-  if (run === null || sequence === null || run.kind === "proof") return;
+  if (run === null || sequence === null || run.kind === "proof") return null;
   const counts = await runCounts(pool, runId);
-  callProgram("whenRunEnds", {
+  return {
     run: runId,
     shot: sequence.shot,
     version: (await versionsOfRun(pool, runId)).map(versionName).join(","),
@@ -35,5 +49,10 @@ async function callAtEnd(pool: Pool, runId: number): Promise<void> {
     failed: counts.failed,
     left: counts.waiting + counts.leased,
     folder: sequencePlace(sequence),
-  });
+  };
+}
+
+async function callAtEnd(pool: Pool, runId: number): Promise<void> {
+  const ended = settings().programCalls.whenRunEnds === null ? null : await endedRun(pool, runId);
+  if (ended !== null) callProgram("whenRunEnds", { ...ended });
 }

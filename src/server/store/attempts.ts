@@ -257,3 +257,25 @@ export async function skipAttemptNumbers(db: Db): Promise<void> {
   // A number that is taken already is left as it is by the database.
   if (said?.last != null) await write(db, `ALTER TABLE attempt AUTO_INCREMENT = ${Number(said.last) + 1}`);
 }
+
+/** One that failed, as others are told of it. */
+export interface FailedAttempt {
+  readonly run: number;
+  readonly sequenceId: number;
+  readonly frame: number;
+  /** Name. */
+  readonly node: string;
+  readonly code: string;
+  readonly message: string;
+}
+
+/** Null: it is gone. */
+export const failedAttempt = (db: Db, id: number): Promise<FailedAttempt | null> =>
+  row<FailedAttempt>(
+    db,
+    `SELECT a.run_id AS run, a.sequence_id AS sequenceId, a.frame, n.name AS node, a.code, a.message
+      FROM attempt a
+      JOIN node n ON n.id = a.node_id
+      WHERE a.id = ?`,
+    [id],
+  );

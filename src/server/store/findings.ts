@@ -7,6 +7,7 @@
 import type { FindingPlace } from "@/contract/sequence-view";
 import type { Who } from "@/contract/who";
 import type { OddVerdict } from "@/core/odd/judged";
+import { noteForWebhooks } from "./webhooks";
 import { type Db, marks, rows, valuesList, write } from "../db/rows";
 
 /** Odd: a person judged what the measures say. */
@@ -156,6 +157,14 @@ export async function insertFindings(
         place_width, place_height)
       VALUES ${values.sql}`,
     values.params,
+  );
+  await noteForWebhooks(
+    db,
+    "finding.opened",
+    found.map(({ frame, text }) => ({
+      ...{ sequence: sequenceId, frame, source, code },
+      text: text.slice(0, LONGEST_TEXT),
+    })),
   );
 }
 

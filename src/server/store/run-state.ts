@@ -7,10 +7,16 @@ import { goesOn, nextRunState, type RunEvent, type RunState } from "@/core/run/r
 import type { Tx } from "../db/pool";
 import { type Db, row, write } from "../db/rows";
 import { appendRunEvent } from "./run-versions";
+import type { RunKind } from "./runs";
+import { noteForWebhooks } from "./webhooks";
 
 /** @returns the state it is in now; null when the event is refused, or there is no such run */
 export async function moveRun(tx: Tx, runId: number, event: RunEvent): Promise<RunState | null> {
-  const found = await row<{ state: RunState }>(tx, "SELECT state FROM run WHERE id = ? FOR UPDATE", [runId]);
+  const found = await row<{ state: RunState; kind: RunKind }>(
+    tx,
+    "SELECT state, kind FROM run WHERE id = ? FOR UPDATE",
+    [runId],
+  );
   const to = found === null ? null : nextRunState(found.state, event);
   if (found === null || to === null) return null;
   const ended = goesOn(to) ? "NULL" : "NOW(3)";
@@ -25,6 +31,7 @@ export async function moveRun(tx: Tx, runId: number, event: RunEvent): Promise<R
     [to, runId, found.state],
   );
   await appendRunEvent(tx, runId);
+  if (!goesOn(to) && found.kind === "sequence") await noteForWebhooks(tx, "run.ended", [{ run: runId }]);
   return to;
 }
 

@@ -15,6 +15,7 @@ import { listNodes } from "../store/nodes";
 import { rendererLimits } from "../store/renderer-limits";
 import { listAllProjects } from "../store/projects";
 import { askAll } from "../queue/ask-nodes";
+import { viewWebhooks } from "./webhooks";
 
 /** Variables that go before the file. */
 const VARIABLE: Readonly<Record<string, string>> = {
@@ -77,6 +78,7 @@ export async function viewSettings(): Promise<SettingsView> {
     })),
     programCalls: own.programCalls,
     keep: own.keep,
+    webhooks: await viewWebhooks(),
   };
 }
 

@@ -7,7 +7,6 @@ import { Box, Flex, Heading, Table, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { CallMoment, ProgramCall } from "@/contract/configuration";
 import NextLink from "next/link";
-import type { ReactNode } from "react";
 import type { HouseSeenView, SettingsView } from "@/contract/settings-view";
 import { messageOf, post } from "../live/api";
 import { useHouseSeen, useSettings } from "../live/queries";
@@ -16,7 +15,9 @@ import { Select } from "../fields/fields";
 import { Header } from "../page/header";
 import { Loading, Refusal, Trouble } from "../page/states";
 import { size } from "../words";
+import { Cell, Heads, Part } from "./parts";
 import { TryRenderer } from "./try-renderer";
+import { Webhooks } from "./webhooks";
 import { ADD_ROOT, rendererText, rootText, SETTING_TEXT, sourceText } from "./words";
 
 const ACCESS_PAGES = [
@@ -25,29 +26,6 @@ const ACCESS_PAGES = [
   ["/nodes#joining", "Machines that join"],
   ["/http", "For programs"],
 ] as const;
-
-/** A ruled part of the page, with what it is about. */
-function Part({
-  title,
-  about,
-  children,
-}: {
-  readonly title: string;
-  readonly about: ReactNode;
-  readonly children: ReactNode;
-}) {
-  return (
-    <Box as="section" aria-label={title} mt="7">
-      <Heading as="h2" fontSize="md" fontWeight="700">
-        {title}
-      </Heading>
-      <Text color="softInk" mb="2">
-        {about}
-      </Text>
-      {children}
-    </Box>
-  );
-}
 
 /** What nodes say of a root or a renderer, a line each. */
 function Seen({
@@ -67,35 +45,6 @@ function Seen({
       {text}
     </Text>
   ));
-}
-
-/** One cell that stands at the top of its line. */
-function Cell({ children, isMono = false }: { readonly children: ReactNode; readonly isMono?: boolean }) {
-  return (
-    <Table.Cell
-      verticalAlign="top"
-      ps="0"
-      pe="4"
-      overflowWrap="anywhere"
-      {...(isMono ? { fontFamily: "mono", fontSize: "xs", pt: "2.5" } : {})}
-    >
-      {children}
-    </Table.Cell>
-  );
-}
-
-function Heads({ names }: { readonly names: readonly (readonly [name: string, width: string])[] }) {
-  return (
-    <Table.Header>
-      <Table.Row bg="transparent">
-        {names.map(([name, width]) => (
-          <Table.ColumnHeader key={name} w={width} ps="0" color="softInk" fontWeight="400">
-            {name}
-          </Table.ColumnHeader>
-        ))}
-      </Table.Row>
-    </Table.Header>
-  );
 }
 
 type SeenProps = { readonly settings: SettingsView; readonly seen: HouseSeenView | undefined };
@@ -297,6 +246,12 @@ function Parts({ settings }: { readonly settings: SettingsView }) {
         name="whenHandedOver"
         call={programCalls.whenHandedOver}
       />
+      <Part
+        title="Webhooks"
+        about="Addresses that are told of a run's end, a frame that failed and a finding: signed, and again until they are heard."
+      >
+        <Webhooks webhooks={settings.webhooks} />
+      </Part>
       <Part
         title="Access"
         about="Alone on this machine nobody signs in. Over the network the pages are for people who have a key, and nodes come in by invitation."
