@@ -10,6 +10,7 @@ import { countsOf } from "@/core/tally/tally";
 import { flagFrames } from "@/server/actions/flags";
 import { startRun } from "@/server/actions/start-run";
 import { inviteNode, revokeNode } from "@/server/actions/invite-node";
+import { dropNodeAccount, makeNodeAccount } from "@/server/db/node-accounts";
 import { CLOSED_TO_NODES, NODE_RIGHTS } from "@/server/db/node-rights";
 import { closePool, makePool, pool } from "@/server/db/pool";
 import { rows, write } from "@/server/db/rows";
@@ -127,6 +128,29 @@ test("its account can do what a node does, and nothing else", async () => {
   // Without TLS the same key opens nothing.
   url.search = "";
   await expect(mysql.createConnection(url.href)).rejects.toMatchObject({ errno: 1045 });
+});
+
+test("whoever is turned out in the middle of a statement is cut off, and never told that it may not read a table", async () => {
+  for (const [round, again] of [false, true, false, true, false, true].entries()) {
+    const name = `cut-${round}`;
+    const machine = newMachine();
+    await machine.cli(["join", writeInvitation(await invite(name)), "--no-node"]);
+    const own = makePool(keptBy(machine).databaseUrl, 1);
+    let wrong: unknown = null;
+    let asked = 0;
+    const asking = (async () => {
+      while (wrong === null) {
+        await rows(own, "SELECT id FROM run").catch((error: unknown) => (wrong = error));
+        asked++;
+      }
+    })();
+    await until("it asks", () => Promise.resolve(asked > 20));
+    if (again) await makeNodeAccount(pool(), name, "another-key");
+    else await dropNodeAccount(pool(), name);
+    await asking;
+    await own.end();
+    expect([1045, 4151, undefined]).toContain((wrong as { errno?: number } | null)?.errno);
+  }
 });
 
 test("no table is forgotten when rights are given", async () => {

@@ -52,16 +52,22 @@ export async function grantNodeRights(db: Db, name: string): Promise<void> {
  */
 export async function makeNodeAccount(db: Db, name: string, token: string): Promise<void> {
   if (!/^[0-9A-Za-z_-]+$/.test(token)) throw new Error("a token has letters, digits, - and _ alone");
-  await ask(db, `CREATE OR REPLACE USER ${quoted(name)} IDENTIFIED BY '${token}' REQUIRE SSL`);
   await cutOff(db, name);
+  await ask(db, `CREATE OR REPLACE USER ${quoted(name)} IDENTIFIED BY '${token}' REQUIRE SSL`);
   await grantNodeRights(db, name);
 }
 
 /** Takes the account away, and cuts its connections. @throws TallyError `accounts-refused` */
 export async function dropNodeAccount(db: Db, name: string): Promise<void> {
-  await ask(db, `DROP USER IF EXISTS ${quoted(name)}`);
   await cutOff(db, name);
+  await ask(db, `DROP USER IF EXISTS ${quoted(name)}`);
 }
 
-/** Ends its connections: an account that is gone keeps those that it has. */
-const cutOff = (db: Db, name: string): Promise<void> => ask(db, `KILL CONNECTION USER ${quoted(name)}`);
+/**
+ * Ends its connections, and lets no other come: an account that is gone keeps those that it has, and what they ask is refused
+ * table by table, as if a right were missing.
+ */
+async function cutOff(db: Db, name: string): Promise<void> {
+  await ask(db, `ALTER USER IF EXISTS ${quoted(name)} ACCOUNT LOCK`);
+  await ask(db, `KILL CONNECTION USER ${quoted(name)}`);
+}
