@@ -7,76 +7,22 @@ import fs from "node:fs/promises";
 import path from "node:path";
 import { chromium, type Page } from "@playwright/test";
 import { median } from "@/core/many";
-import { PROJECT } from "@/demo/project";
-import { PLAN_DEFAULTS } from "@/core/plan/plan";
-import { createProject } from "@/server/actions/projects";
-import { makeShot } from "@/server/actions/shots";
+import { makeScale } from "@/demo/scale";
 import { migrate } from "@/server/db/migrate";
 import { pool } from "@/server/db/pool";
-import { rows, write } from "@/server/db/rows";
-import { projectMark } from "@/server/files/layout";
-import { projectFolder } from "@/server/files/paths";
 import { LAUNCH } from "../scripts/lib/browser.mjs";
 import { type Measured, rounded } from "./measured";
 import { emptyRoot } from "./real-run";
 import { withServer } from "./real-server";
 
 const SHOTS = { few: 4, many: 500 } as const;
-const FRAMES = 4_000;
+/** Of each: the ledger alone is measured. */
+const SIZE = { frames: 4_000, nodes: 0, runs: 0 };
 const TIMES = 25;
 const HTML_RATIO = 1.5;
 const KEY_LIMIT_MS = 50;
 const WHOLE_LIMIT_MS = 120_000;
 const TYPED = "sea 0420 missing";
-
-/** A project whose shots have a file of every frame but the last hundred, as far as the tally knows. */
-async function makeLedger(slug: string, shots: number): Promise<void> {
-  const project = { ...PROJECT, slug, title: slug, folder: slug };
-  await createProject(project);
-  const scenes = path.join(projectFolder(project), "scenes");
-  await fs.cp(path.join(process.env.PLAIN_TALLY_HOME!, "src/demo/scenes"), scenes, { recursive: true });
-  for (let n = 1; n <= shots; n++) {
-    const code = `${slug === "few" ? "FW" : "MN"}${String(n * 10).padStart(4, "0")}`;
-    await makeShot(
-      slug,
-      { code, title: `the sea, part ${n}`, firstFrame: 1, lastFrame: FRAMES, markers: [] },
-      {
-        ...PLAN_DEFAULTS,
-        scene: "scenes/hl020.json",
-        cameras: ["main"],
-        frames: `1-${FRAMES}`,
-        timeLine: { first: 1, last: FRAMES, rate: PROJECT.rate },
-        rate: PROJECT.rate,
-        width: 96,
-        height: 54,
-        samples: 1,
-      },
-    );
-  }
-  const sequences = await rows<{ id: number; code: string }>(
-    pool(),
-    `SELECT q.id, s.code
-      FROM sequence q
-      JOIN version v ON v.id = q.version_id
-      JOIN shot s ON s.id = v.shot_id
-      JOIN project p ON p.id = s.project_id
-      WHERE p.slug = ?`,
-    [slug],
-  );
-  // Shot by shot: two million rows at once are no question that answers in time.
-  for (const { id, code } of sequences)
-    await write(
-      pool(),
-      `INSERT INTO frame_file (
-          sequence_id, frame, name, bytes, modified_ms, content, verdict, node, seconds
-        )
-        SELECT ?, n.seq, CONCAT(?, '_v001.', LPAD(n.seq, 4, '0'), '.png'), 9000, 0,
-            REPEAT('a', 64), 'good', 'quay-1', 2.5
-          FROM seq_1_to_${FRAMES - 100} n`,
-      [id, code],
-    );
-  await fs.rm(projectMark(projectFolder(project)), { force: true });
-}
 
 async function timeHtml(address: string): Promise<number> {
   const times: number[] = [];
@@ -120,8 +66,8 @@ async function timeKeys(page: Page): Promise<{ readonly key: number; readonly li
 export async function ledger(home: string): Promise<Measured> {
   const root = await emptyRoot(home);
   await migrate(pool(), path.join(home, "db"));
-  await makeLedger("few", SHOTS.few);
-  await makeLedger("many", SHOTS.many);
+  await makeScale("few", "FW", { ...SIZE, shots: SHOTS.few });
+  await makeScale("many", "MN", { ...SIZE, shots: SHOTS.many });
   return withServer(home, async ({ address }) => {
     const browser = await chromium.launch(LAUNCH);
     try {

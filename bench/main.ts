@@ -28,6 +28,7 @@ import { manyNodes } from "./many-nodes";
 import { queueOverhead } from "./queue-overhead";
 import { queueScale } from "./queue-scale";
 import { rays } from "./rays";
+import { scale } from "./scale";
 import { rebuild } from "./rebuild";
 import { takeover } from "./takeover";
 
@@ -66,6 +67,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "first-page": () => firstPage(home),
   "live-page": () => livePage(home),
   ledger: () => ledger(home),
+  scale: () => scale(home),
 };
 
 async function main(names: readonly string[]): Promise<void> {

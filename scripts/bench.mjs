@@ -51,6 +51,7 @@ const NEEDS = {
   "first-page": MARIADB,
   "live-page": [...MARIADB, ...CHROMIUM],
   ledger: [...MARIADB, ...CHROMIUM],
+  scale: [...MARIADB, ...CHROMIUM],
 };
 
 /** These run what was built. */
@@ -66,6 +67,7 @@ const BUILT = [
   "first-page",
   "live-page",
   "ledger",
+  "scale",
 ];
 
 async function build() {

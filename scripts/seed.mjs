@@ -1,4 +1,4 @@
-// npm run seed -- --frames 100000 | --shots 500: makes a large project for trying, in the house that runs
+// npm run seed -- --frames 100000 | --shots 500 | --scale large: makes a large project for trying, in the house that runs
 // (npm run demo or npm run dev).
 import fs from "node:fs";
 import path from "node:path";
@@ -7,7 +7,8 @@ import { dataFolder } from "./lib/house.mjs";
 import { ensureBuild } from "./lib/prepare.mjs";
 import { run, step, Stop } from "./lib/steps.mjs";
 
-const USAGE = "Usage: npm run seed -- --frames N | --shots N   (1 to 1,000,000 frames, 1 to 5,000 shots)";
+const USAGE =
+  "Usage: npm run seed -- --frames N | --shots N | --scale large   (1 to 1,000,000 frames, 1 to 5,000 shots; large: 500 shots, 2 million frames, 40 nodes)";
 const MOST = { frames: 1_000_000, shots: 5_000 };
 const home = path.dirname(import.meta.dirname);
 
@@ -22,9 +23,16 @@ function readCount(name, text) {
 
 function readOptions() {
   try {
-    const { values } = parseArgs({ options: { frames: { type: "string" }, shots: { type: "string" } } });
-    const wish = { frames: readCount("frames", values.frames), shots: readCount("shots", values.shots) };
-    if (wish.frames === null && wish.shots === null) throw new Stop(USAGE);
+    const text = { type: /** @type {const} */ ("string") };
+    const { values } = parseArgs({ options: { frames: text, shots: text, scale: text } });
+    const isLarge = values.scale === "large";
+    const wish = {
+      frames: readCount("frames", values.frames),
+      shots: readCount("shots", values.shots),
+      isLarge,
+    };
+    if (values.scale !== undefined && !isLarge) throw new Stop(USAGE);
+    if (wish.frames === null && wish.shots === null && !isLarge) throw new Stop(USAGE);
     return wish;
   } catch (error) {
     throw error instanceof Stop ? error : new Stop(`${error.message}\n${USAGE}`);
@@ -32,21 +40,26 @@ function readOptions() {
 }
 
 async function main() {
-  const { frames, shots } = readOptions();
+  const { frames, shots, isLarge } = readOptions();
   const stateFile = path.join(dataFolder(home), "run/state.json");
   if (!fs.existsSync(stateFile))
     throw new Stop("Nothing of this checkout runs: start it with `npm run demo` or `npm run dev` first.");
   const { databaseUrl, address } = JSON.parse(fs.readFileSync(stateFile, "utf8"));
   await ensureBuild(home);
-  const made = JSON.parse(
-    await run(process.execPath, ["dist/demo.mjs", "large", String(frames ?? "-"), String(shots ?? "-")], {
+  const demo = (...args) =>
+    run(process.execPath, ["dist/demo.mjs", ...args], {
       cwd: home,
-      env: {
-        PLAIN_TALLY_HOME: home,
-        PLAIN_TALLY_DATABASE_URL: databaseUrl,
-      },
-    }),
-  );
+      env: { PLAIN_TALLY_HOME: home, PLAIN_TALLY_DATABASE_URL: databaseUrl },
+    });
+  if (isLarge) {
+    step("Making 500 shots and the tally of 2 million frames; this takes some minutes");
+    await demo("scale");
+    step(
+      `Made, at ${address}/p/wide-sea. Its folder is out of sight on purpose: nobody looks for its files.`,
+    );
+  }
+  if (frames === null && shots === null) return;
+  const made = JSON.parse(await demo("large", String(frames ?? "-"), String(shots ?? "-")));
   step(`${made.length} shot${made.length === 1 ? "" : "s"} made, at ${address}/p/open-sea`);
 }
 
