@@ -1,6 +1,7 @@
 /** What a house costs while nobody wants anything: its server and three nodes, in processor time and memory. */
 import fs from "node:fs";
 import { setTimeout as pause } from "node:timers/promises";
+import { cpuSeconds } from "./cpu";
 import { type Measured, rounded } from "./measured";
 import { withRealRun } from "./real-run";
 import { withServer } from "./real-server";
@@ -11,8 +12,6 @@ const SETTLE_MS = 20_000;
 const WATCH_MS = 60_000;
 const MOST_PERCENT = 2;
 const MOST_MB = 500;
-/** Of /proc: hundredths of a second. */
-const TICKS = 100;
 
 /** A process with all that it has started. */
 function treeOf(pid: number): number[] {
@@ -21,13 +20,6 @@ function treeOf(pid: number): number[] {
     .flatMap((task) => fs.readFileSync(`/proc/${pid}/task/${task}/children`, "utf8").trim().split(" "))
     .filter((child) => child !== "");
   return [pid, ...children.flatMap((child) => treeOf(Number(child)))];
-}
-
-/** Seconds of processor time, user and system (proc(5): fields 14 and 15). */
-function cpuSeconds(pid: number): number {
-  const stat = fs.readFileSync(`/proc/${pid}/stat`, "utf8");
-  const fields = stat.slice(stat.lastIndexOf(")") + 2).split(" ");
-  return (Number(fields[11]) + Number(fields[12])) / TICKS;
 }
 
 /** Its share of memory in MB: what several processes have in common is counted once. */

@@ -15,6 +15,7 @@ import { takeIn } from "./take-in";
 import { findings } from "./findings";
 import { firstPage } from "./first-page";
 import { arraySubmit } from "./array-submit";
+import { farm } from "./farm";
 import { idle } from "./idle";
 import { frameSets } from "./frame-sets";
 import { ledger } from "./ledger";
@@ -52,6 +53,7 @@ const BENCHES: Readonly<Record<string, () => Measured | Promise<Measured>>> = {
   "queue-overhead": () => queueOverhead(home, process.env.PLAIN_TALLY_DATABASE_URL!),
   "many-nodes": () => manyNodes(home, process.env.PLAIN_TALLY_DATABASE_URL!),
   "queue-scale": () => queueScale(home, process.env.PLAIN_TALLY_DATABASE_URL!),
+  "farm-1000": () => farm(home, process.env.PLAIN_TALLY_DATABASE_URL!),
   rebuild: () => rebuild(home),
   takeover: () => takeover(home),
   idle: () => idle(home),

@@ -37,6 +37,7 @@ const NEEDS = {
   "queue-overhead": MARIADB,
   "many-nodes": MARIADB,
   "queue-scale": MARIADB,
+  "farm-1000": MARIADB,
   takeover: MARIADB,
   idle: MARIADB,
   "array-submit": [...MARIADB, ...SLURM],
@@ -100,8 +101,8 @@ async function measure(name) {
   try {
     if (MARIADB.every((program) => NEEDS[name].includes(program))) {
       fs.rmSync(folder, { recursive: true, force: true });
-      const { startMariadb } = await import("./lib/mariadb.mjs");
-      database = await startMariadb(folder, { anySchema: true });
+      const { MOST_CONNECTIONS, startMariadb } = await import("./lib/mariadb.mjs");
+      database = await startMariadb(folder, { anySchema: true, connections: MOST_CONNECTIONS });
     }
     return JSON.parse(
       await run(process.execPath, ["var/build/bench/main.mjs", name], {

@@ -10,6 +10,8 @@ import { findProgram } from "./prepare.mjs";
 import { run, Stop } from "./steps.mjs";
 
 const START_SECONDS = 60;
+/** Of a farm of a thousand nodes. */
+export const MOST_CONNECTIONS = 4_000;
 
 /** A port that is free now. @returns {Promise<number>} */
 export function freePort() {
@@ -29,7 +31,7 @@ const bindAddress = (address) =>
 
 /**
  * @param {string} folder where data, password and log live
- * @param {{ port?: number, database?: string, host?: string, anySchema?: boolean, listen?: { address: string,
+ * @param {{ port?: number, database?: string, host?: string, anySchema?: boolean, connections?: number, listen?: { address: string,
  * certificate: string, key: string } }} [options] `listen`: beyond loopback, with files of the certificate. `host` other
  * than loopback for its own account, and rights on any schema, only for tests
  */
@@ -102,7 +104,8 @@ export async function startMariadb(folder, options = {}) {
       `--init-file=${initFile}`,
       "--innodb-buffer-pool-size=128M",
       "--innodb-flush-log-at-trx-commit=1",
-      `--max-connections=${listen === undefined ? 100 : 600}`,
+      // A node that waits keeps two, and one that works a few more for a moment.
+      `--max-connections=${options.connections ?? (listen === undefined ? 100 : MOST_CONNECTIONS)}`,
       ...user,
     ],
     { cwd: data, detached: true, stdio: ["ignore", log, log] },

@@ -17,6 +17,8 @@ import { type NodeCommandOptions, nodeTimes, readFaults } from "./node-options";
 
 /** Connections of a node: each frame in work holds one for a moment, and a few are for the beat. */
 const POOL_SIZE = 12;
+/** That it keeps while nothing happens: a farm has a thousand nodes. */
+const IDLE_CONNECTIONS = 2;
 
 /**
  * Works until told to end: at Ctrl-C frames in work save what they have and are given back.
@@ -31,7 +33,7 @@ export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode
   const faults = readFaults(options);
   // Before anything is called: what a node that was killed here has left behind.
   await endLeftCalls();
-  const pool = makePool(settings().databaseUrl, POOL_SIZE);
+  const pool = makePool(settings().databaseUrl, POOL_SIZE, IDLE_CONNECTIONS);
   const node = new RenderNode(pool, () => new EngineSet(path.join(home(), "dist/engine-child.mjs")), {
     name,
     version: installation().version,

@@ -14,17 +14,21 @@ export type Pool = mysql.Pool;
  * not.
  */
 const IDLE_TRANSACTION_SECONDS = 10;
+/** After which a connection that nobody uses is closed, where there are others. */
+const IDLE_MS = 30_000;
 /** Connections of a process: pages ask several things at once, nodes few. */
 const POOL_SIZE = 10;
 
 /**
- * A pool of its own, for a process that wants another size. Every session is in UTC, reads what is committed,
+ * A pool of its own, for a process that wants another size. More than `idle` connections are closed when nobody uses them. Every session is in UTC, reads what is committed,
  * and gives up a lock and a forgotten transaction after seconds.
  */
-export function makePool(url: string, size = POOL_SIZE): Pool {
+export function makePool(url: string, size = POOL_SIZE, idle = size): Pool {
   const pool = mysql.createPool({
     uri: url,
     connectionLimit: size,
+    maxIdle: idle,
+    idleTimeout: IDLE_MS,
     timezone: "Z",
     dateStrings: false,
     supportBigNumbers: true,

@@ -157,6 +157,7 @@ export class ArrayTask {
         engine: this.#engine,
         leaseSeconds: this.#options.leaseSeconds ?? LEASE_SECONDS,
         count: 1,
+        beatMs: () => SIGN_MS,
         ...{ name, faults, silenceSeconds, leastLimitSeconds, log },
         whileAway: (work) => whileDatabaseAway(work, log, this.#shutdown.signal),
         proveReady: (runId) => readiness.proveAgain(node, runId),

@@ -23,8 +23,8 @@ import { attemptFrame } from "./frame-attempt";
 import { LeaseClock, machineSeconds } from "./lease-clock";
 import { attemptLight } from "./light-attempt";
 
-/** Progress is told this often; a stop at once is heard as fast. */
-export const BEAT_MS = 700;
+/** How often it is looked whether the renderer still works as it should. */
+const WATCH_MS = 700;
 
 /**
  * How long a renderer may take to save what it has. A checkpoint of a large picture with all passes is a few
@@ -44,6 +44,8 @@ export interface LeaseHolder {
   readonly silenceSeconds: number | undefined;
   /** Frames that take less are never hurried. */
   readonly leastLimitSeconds: number | undefined;
+  /** Between two renewals: progress is told, and a stop at once is heard, as fast. */
+  readonly beatMs: () => number;
   /** Number of this frame, counted from the node's start. */
   readonly count: number;
   readonly log: (level: LogLevel, text: string) => void;
@@ -128,10 +130,10 @@ export async function attemptLease(holder: LeaseHolder, lease: Lease): Promise<A
   let preview: Uint8Array | null = null;
   // Beside the heartbeat: that may wait long for its answer. When the lease is over by our own clock, what
   // there is is saved, and put in its place if the frame is still ours when the database is back.
-  const judging = setInterval(judgeNow, BEAT_MS);
+  const judging = setInterval(judgeNow, WATCH_MS);
   const beats = (async (): Promise<void> => {
     while (!abort.signal.aborted) {
-      await pause(Math.min(BEAT_MS, (leaseSeconds * 1000) / 4), undefined, {
+      await pause(Math.min(holder.beatMs(), (leaseSeconds * 1000) / 4), undefined, {
         signal: abort.signal,
       }).catch(() => undefined);
       if (abort.signal.aborted) return;

@@ -27,6 +27,7 @@ import { appendEvent } from "../store/events";
 import {
   lockNode,
   markNodeStopped,
+  nodesAwake,
   type NodeOrders,
   ordersOfNode,
   saveNode,
@@ -39,8 +40,10 @@ import { NodeHandovers } from "./hand-over";
 import { answerQuestions } from "./readiness";
 import { type ReadyNode, RunReadiness } from "./run-readiness";
 import { judgeName, LOOK_AGAIN_SECONDS } from "./node-name";
-import { attemptLease, BEAT_MS, type LeaseHolder } from "./leased-attempt";
+import { beatMs } from "./beat";
+import { attemptLease, type LeaseHolder } from "./leased-attempt";
 import { requireHouseVersion } from "./house-version";
+import { AWAY_SECONDS } from "../queue/takers";
 import { Waking } from "./waking";
 import { whileDatabaseAway } from "./while-away";
 import { Shyness } from "./shyness";
@@ -78,6 +81,8 @@ const IDLE_MS = 400;
 const UNWOKEN_MS = 3_000;
 /** Between two signs of life of a node, or a quarter of its lease: its name is another's to take after a whole one. */
 const SIGN_MS = 2_000;
+/** Between two counts of all nodes. */
+const COUNT_MS = 30_000;
 /** Between two looks for runs that have ended, while there is work. */
 const CLOSE_MS = 5_000;
 
@@ -128,6 +133,9 @@ export class RenderNode {
   #signAt: number | null = null;
   #saidTakes = true;
   #waking = new Waking();
+  /** Of all that are awake: they share the database. */
+  #nodes = 1;
+  #countedAt: number | null = null;
   #id = 0;
   #frames = 0;
   #failure: Error | null = null;
@@ -153,7 +161,7 @@ export class RenderNode {
       this.#options.log("info", "ready");
       while (!this.#isStopping) {
         await this.#whileAway(() => this.#beat());
-        await this.#rest(BEAT_MS);
+        await this.#rest(this.#beatMs);
       }
     } catch (error) {
       if (!isDatabaseAway(error)) this.#fail(error);
@@ -213,7 +221,7 @@ export class RenderNode {
   async #giveSign(): Promise<boolean> {
     const takes = this.#mayTake && !this.#isStopping;
     const now = performance.now();
-    const everyMs = Math.min(SIGN_MS, (this.#leaseSeconds * 1000) / 4);
+    const everyMs = Math.min(Math.max(SIGN_MS, this.#beatMs), (this.#leaseSeconds * 1000) / 4);
     if (this.#signAt !== null && takes === this.#saidTakes && now - this.#signAt < everyMs) return true;
     const isOurs = await touchNode(this.#pool, this.#id, this.#session, takes);
     this.#signAt = now;
@@ -227,12 +235,25 @@ export class RenderNode {
       await answerQuestions(this.#pool, this.#self, this.#options.faults, this.#makeEngine);
     await this.#readiness.lookAgain(this.#self);
     await this.#space.look();
+    await this.#countNodes();
     // Also while every node is busy with another run, and no server is awake: somebody waits for what is
     // called at the end.
     if (performance.now() - this.#closedAt < CLOSE_MS) return;
     this.#closedAt = performance.now();
     await closeEndedRuns(this.#pool);
     await beginFollowing(this.#pool);
+  }
+
+  /** In between two heartbeats, for as many nodes as there are. */
+  get #beatMs(): number {
+    return beatMs(this.#nodes);
+  }
+
+  /** How many others there are: from time to time, for they come and go by the hour. */
+  async #countNodes(): Promise<void> {
+    if (this.#countedAt !== null && performance.now() - this.#countedAt < COUNT_MS) return;
+    this.#countedAt = performance.now();
+    this.#nodes = await nodesAwake(this.#pool, AWAY_SECONDS);
   }
 
   get #self(): ReadyNode {
@@ -329,7 +350,8 @@ export class RenderNode {
             await closeEndedRuns(this.#pool);
             closedAt = before;
           }
-          if (measured === 0) await this.#waking.after(before, UNWOKEN_MS, this.#shutdown.signal);
+          if (measured === 0)
+            await this.#waking.after(before, Math.max(UNWOKEN_MS, this.#beatMs), this.#shutdown.signal);
         } else {
           closedAt = null;
           this.#frames++;
@@ -375,6 +397,7 @@ export class RenderNode {
       engine: slot.engine,
       leaseSeconds: this.#leaseSeconds,
       count: this.#frames,
+      beatMs: () => this.#beatMs,
       ...{ name, faults, silenceSeconds, leastLimitSeconds, log },
       whileAway: (work) => this.#whileAway(work),
       proveReady: (runId) =>
