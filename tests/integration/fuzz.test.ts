@@ -3,6 +3,7 @@
  * server, and none gets out of the folders that it is for.
  */
 import fs from "node:fs";
+import os from "node:os";
 import path from "node:path";
 import pLimit from "p-limit";
 import { openApi, type OpenApi } from "@/contract/openapi";
@@ -21,17 +22,21 @@ const SECRET = "what lies beside the root is nobody's";
 
 let stage: Stage;
 let address: string;
+let outside: string;
 
 beforeAll(async () => {
+  // Nobody else writes beside the root: what is new there has got out.
+  outside = fs.mkdtempSync(path.join(os.tmpdir(), "plain-tally-fuzz-"));
+  process.env.TMPDIR = outside;
   stage = await openStage();
   await stage.addShot("HO1", { frames: "1-3", width: 16, height: 9, samples: 1 });
   fs.writeFileSync(path.join(stage.root, "../canary"), SECRET);
   ({ address } = await stage.startServer());
 });
 afterAll(async () => {
-  fs.rmSync(path.join(stage.root, "../canary"), { force: true });
   await stage.strike();
   await closePool();
+  fs.rmSync(outside, { recursive: true, force: true });
 });
 
 const ask = ({ method, place, body }: RandomRequest): Promise<Response> =>
