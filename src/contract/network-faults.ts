@@ -30,6 +30,10 @@ export const NETWORK_FAULTS = {
     ...conflict("Too many pages listen for news; this one looks again by itself."),
     status: 503,
   },
+  "too-many-downloads": {
+    ...conflict("As many files as can go out at once are on their way; try again in a moment."),
+    status: 503,
+  },
   "person-taken": conflict<{ name: string }>(({ name }) => `There is somebody named ${name} already.`),
   "person-unknown": unknown("There is no such person any more."),
   "person-last-keeper": conflict<{ name: string }>(

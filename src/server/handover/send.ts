@@ -1,11 +1,12 @@
 /** A handover's file on its way to a browser; of a folder of copies a ZIP, packed as it goes. */
 import fs from "node:fs/promises";
 import path from "node:path";
-import { Readable } from "node:stream";
+import type { Readable } from "node:stream";
 import { ZipFile } from "yazl";
 import { pool } from "../db/pool";
 import { TallyError } from "../errors";
 import { insideFolder } from "../files/paths";
+import { sendStream } from "../files/send-stream";
 import { handoverById } from "../store/handovers";
 import { placeOfHandover } from "./place";
 
@@ -31,16 +32,16 @@ export async function sendHandover(id: number): Promise<Response> {
   const stat = await fs.stat(place).catch(() => null);
   if (stat === null) throw new TallyError("picture-gone", { what: row.name });
   if (!stat.isDirectory()) {
-    const handle = await fs.open(place);
-    return new Response(Readable.toWeb(handle.createReadStream()) as ReadableStream, {
-      headers: headersOf(row.name, stat.size),
-    });
+    return sendStream(async () => (await fs.open(place)).createReadStream(), headersOf(row.name, stat.size));
   }
-  const zip = new ZipFile();
-  for (const name of (await fs.readdir(place)).sort())
-    zip.addFile(path.join(place, name), `${row.name}/${name}`, asTheyAre);
-  zip.end();
-  return new Response(Readable.toWeb(zip.outputStream as Readable) as ReadableStream, {
-    headers: headersOf(`${row.name}.zip`, null),
-  });
+  return sendStream(
+    async () => {
+      const zip = new ZipFile();
+      for (const name of (await fs.readdir(place)).sort())
+        zip.addFile(path.join(place, name), `${row.name}/${name}`, asTheyAre);
+      zip.end();
+      return zip.outputStream as Readable;
+    },
+    headersOf(`${row.name}.zip`, null),
+  );
 }

@@ -1,9 +1,9 @@
 /** The file of a shot's sound for the browser, which decodes it: it knows more kinds than we would. */
 import fs from "node:fs";
-import { Readable } from "node:stream";
 import { isSoundFile } from "@/core/sound/shot-sound";
 import { TallyError } from "../errors";
 import { insideFolder, projectFolder } from "../files/paths";
+import { sendStream } from "../files/send-stream";
 import { requireShot } from "../store/find-shot";
 
 /** @param name `project/CODE` @throws TallyError `sound-missing` */
@@ -19,13 +19,12 @@ export async function soundOfShot(name: string): Promise<Response> {
     await handle?.close();
     throw new TallyError("sound-missing", { path });
   }
-  return new Response(Readable.toWeb(handle.createReadStream()) as ReadableStream, {
-    headers: {
-      // No type: nothing of it may run in a page, whatever it is.
-      "content-type": "application/octet-stream",
-      "content-length": String(stat.size),
-      "cache-control": "private, max-age=3600",
-      "x-content-type-options": "nosniff",
-    },
+  await handle.close();
+  return sendStream(async () => (await fs.promises.open(file)).createReadStream(), {
+    // No type: nothing of it may run in a page, whatever it is.
+    "content-type": "application/octet-stream",
+    "content-length": String(stat.size),
+    "cache-control": "private, max-age=3600",
+    "x-content-type-options": "nosniff",
   });
 }
