@@ -2,7 +2,15 @@
 // one object.
 import path from "node:path";
 import { parseArgs } from "node:util";
-import { ensureBuild, ensurePackages, ensurePrograms, MARIADB, requireNode } from "./lib/prepare.mjs";
+import {
+  ensureBuild,
+  ensurePackages,
+  ensurePrograms,
+  MARIADB,
+  offerPrograms,
+  requireNode,
+  SLURM,
+} from "./lib/prepare.mjs";
 import { step, Stop } from "./lib/steps.mjs";
 
 const home = path.dirname(import.meta.dirname);
@@ -30,6 +38,7 @@ async function main() {
     void (values.json ? process.stderr : process.stdout).write(`${text}\n`);
   requireNode();
   await ensurePrograms(MARIADB);
+  await offerPrograms(SLURM, "Without a batch system: Slurm");
   await ensurePackages(home);
   await ensureBuild(home);
   const { build } = await import("esbuild");

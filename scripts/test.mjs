@@ -141,13 +141,14 @@ async function main() {
         step("The story in a real browser");
         counts.e2e = await browser;
       }
+      if (wanted.includes("faults") || wanted.includes("cluster"))
+        await offerPrograms(SLURM, "What a batch system does is not tested here: Slurm");
       if (wanted.includes("faults")) {
         // Alone: nodes and renderers that are too slow are what these are about.
         step("Real processes under faults");
         counts.faults = await jest("faults", env);
       }
       if (wanted.includes("cluster")) {
-        await offerPrograms(SLURM, "What a batch system does is not tested here: Slurm");
         if (SLURM.every(({ program }) => findProgram(program) !== null)) {
           step("A batch system of our own, and nodes that stay beside it");
           counts.cluster = await jest("cluster", env);

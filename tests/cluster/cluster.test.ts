@@ -216,7 +216,8 @@ test("what the batch system ends for its time or its memory, or what dies there,
   const killedRun = await start(killed);
   await sendRun(killedRun, {}, null);
   await inTheMiddle(killedRun);
-  for (const pid of await processesWith(`--run ${killedRun} `)) process.kill(pid, "SIGKILL");
+  for (const pid of await processesWith(`--run ${killedRun} `, stage.env.PLAIN_TALLY_CONFIG!))
+    process.kill(pid, "SIGKILL");
   await until("its death is told", async () =>
     (await attemptsOf(killedRun)).some((a) => a.code === "cluster-broke"),
   );

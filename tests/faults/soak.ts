@@ -25,9 +25,15 @@ import { catchUp } from "@/server/folder/check";
 import { rebuildBelow } from "@/server/actions/rebuild";
 import { writeRecords } from "@/server/record/recorder";
 import { startRun } from "@/server/actions/start-run";
+import { sendRun } from "@/server/actions/send-run";
+import { TallyError } from "@/server/errors";
+import { installation } from "@/server/installation";
+import { noteInstalled } from "@/server/store/installed";
 import { startMariadb } from "../../scripts/lib/mariadb.mjs";
+import { findProgram, SLURM } from "../../scripts/lib/prepare.mjs";
+import { startSlurm } from "../../scripts/lib/slurm.mjs";
 import { canMount, type Disk, mountDisk } from "../support/mounts";
-import { killIfThere, rendererOf } from "../support/processes";
+import { killIfThere, processesWith, rendererOf } from "../support/processes";
 import { killAndWait, openStage, type Stage, until } from "../support/stage";
 import { differencesOf, dumpTables } from "../support/tables";
 import { requireSequence } from "@/server/store/shots";
@@ -60,8 +66,14 @@ const FAULTS = [
   "remove-folder",
   "parallel-starts",
   "lock-rows",
+  "upgrade",
+  "send-to-cluster",
+  "kill-array-tasks",
 ] as const;
 type Fault = (typeof FAULTS)[number];
+/** Only where there is a batch system. */
+const OF_CLUSTER: readonly Fault[] = ["send-to-cluster", "kill-array-tasks"];
+const MACHINE = "lamp-1";
 
 const NODES = ["quay-1", "quay-2"] as const;
 const FRAMES_A_SHOT = 16;
@@ -95,6 +107,8 @@ class Soak {
   #database!: Awaited<ReturnType<typeof startMariadb>>;
   #stage!: Stage;
   #disk: Disk | null = null;
+  /** Null where Slurm is not installed. */
+  #slurm: Awaited<ReturnType<typeof startSlurm>> | null = null;
   #server!: { readonly address: string; readonly process: ChildProcess };
   readonly #nodes = new Map<string, ChildProcess>();
   readonly #shots: Shot[] = [];
@@ -115,13 +129,19 @@ class Soak {
     this.#database = await startMariadb(this.#databaseFolder, { anySchema: true });
     this.#stage = await openStage(this.#database.url);
     try {
+      await this.#startCluster();
       if (canMount) this.#disk = mountDisk(this.#stage.projectFolder, DISK_BYTES);
       for (const name of NODES) await this.#startNode(name);
       this.#server = await this.#stage.startServer();
       const reference = await this.#referencePixels();
       for (let n = 1; n <= faults; n++) {
         await this.#inWork();
-        const fault = this.#pick(FAULTS.filter((f) => f !== "fill-disk" || this.#disk !== null));
+        const fault = this.#pick(
+          FAULTS.filter(
+            (f) =>
+              (f !== "fill-disk" || this.#disk !== null) && (this.#slurm !== null || !OF_CLUSTER.includes(f)),
+          ),
+        );
         this.#tell(`${n}. ${fault}`);
         await this.#inject(fault);
         await this.#play();
@@ -132,12 +152,27 @@ class Soak {
       await this.#tellState().catch((e: unknown) => this.#tell(String(e)));
       throw error;
     } finally {
+      await this.#slurm?.end();
       this.#disk?.empty();
       this.#disk?.remove();
       await this.#stage.strike();
       await closePool();
       await this.#database.stop();
     }
+  }
+
+  /** A batch system with one machine, which the server follows; its tasks know of the house what the configuration says. */
+  async #startCluster(): Promise<void> {
+    if (!SLURM.every(({ program }) => findProgram(program) !== null)) return;
+    this.#slurm = await startSlurm(path.join(this.#databaseFolder, "slurm"), [MACHINE]);
+    await fs.writeFile(
+      this.#stage.env.PLAIN_TALLY_CONFIG!,
+      JSON.stringify({
+        databaseUrl: this.#stage.env.PLAIN_TALLY_DATABASE_URL,
+        roots: { frames: this.#stage.root },
+        cluster: { settings: this.#slurm.settings },
+      }),
+    );
   }
 
   #pick<T>(list: readonly T[]): T {
@@ -305,7 +340,31 @@ class Soak {
         return this.#startTwice();
       case "lock-rows":
         return this.#lockRows();
+      case "upgrade":
+        return this.#upgrade();
+      case "send-to-cluster":
+        // It may be there already, or over.
+        await sendRun(this.#runId, {}, null).catch((error: unknown) => {
+          if (!(error instanceof TallyError)) throw error;
+          this.#tell(`   ${error.message}`);
+        });
+        return;
+      case "kill-array-tasks":
+        for (const pid of await processesWith("--once", this.#stage.env.PLAIN_TALLY_CONFIG!))
+          killIfThere(pid);
+        return;
     }
+  }
+
+  /** The house is brought to another version: nodes end what they have and go, and those of the new one take their place. */
+  async #upgrade(): Promise<void> {
+    const over = [...this.#nodes.values()].map(
+      (node) => new Promise((resolve) => node.once("exit", resolve)),
+    );
+    await this.#ask(() => noteInstalled(pool(), "another"));
+    await Promise.all(over);
+    await this.#ask(() => noteInstalled(pool(), installation().version));
+    for (const name of NODES) await this.#startNode(name);
   }
 
   /** Stops the run with its samples saved, cuts one of them short, and goes on. */
@@ -471,6 +530,8 @@ class Soak {
 
   /** All stop, the database is gone, and the tally is rebuilt. @returns rows that are not as they were */
   async #loseDatabase(): Promise<number> {
+    await this.#slurm?.end();
+    this.#slurm = null;
     for (const node of this.#nodes.values()) await killAndWait(node);
     await killAndWait(this.#server.process);
     await writeRecords(pool());

@@ -25,13 +25,16 @@ export function killIfThere(pid: number): boolean {
   }
 }
 
-/** Node processes whose command line holds a text. */
-export async function processesWith(text: string): Promise<number[]> {
+/** Processes of one stage, by its configuration file, whose command line holds a text: nobody else's are ended. */
+export async function processesWith(text: string, configuration: string): Promise<number[]> {
   const found: number[] = [];
   for (const name of await fs.readdir("/proc")) {
     if (!/^\d+$/.test(name)) continue;
-    const line = await fs.readFile(`/proc/${name}/cmdline`, "utf8").catch(() => "");
-    if (line.replaceAll("\0", " ").includes(text)) found.push(Number(name));
+    const [line, environment] = await Promise.all(
+      ["cmdline", "environ"].map((file) => fs.readFile(`/proc/${name}/${file}`, "utf8").catch(() => "")),
+    );
+    const isOfStage = environment!.split("\0").includes(`PLAIN_TALLY_CONFIG=${configuration}`);
+    if (isOfStage && line!.replaceAll("\0", " ").includes(text)) found.push(Number(name));
   }
   return found;
 }
