@@ -15,6 +15,8 @@ import { RenderNode } from "@/server/node/render-node";
 import { CallWrong, EXIT, type ExitCode, wholeNumber } from "./command";
 import { type NodeCommandOptions, nodeTimes, readFaults } from "./node-options";
 
+/** Between two looks for what is to be recorded: the server, where there is one, looks more often. */
+const RECORDS_MS = 3_000;
 /** Connections of a node: each frame in work holds one for a moment, and a few are for the beat. */
 const POOL_SIZE = 12;
 /** That it keeps while nothing happens: a farm has a thousand nodes. */
@@ -56,6 +58,7 @@ export async function nodeCommand(options: NodeCommandOptions): Promise<ExitCode
   const endRecording = writeRecordsByTheClock(
     () => pool,
     (error) => process.stdout.write(`Records: ${String(error)}\n`),
+    RECORDS_MS,
   );
   try {
     await node.run();

@@ -81,6 +81,8 @@ const IDLE_MS = 400;
 const UNWOKEN_MS = 3_000;
 /** Between two signs of life of a node, or a quarter of its lease: its name is another's to take after a whole one. */
 const SIGN_MS = 2_000;
+/** A node with nothing in work has nothing to stop: it hears of new work a little later. */
+const IDLE_BEATS = 2;
 /** Between two counts of all nodes. */
 const COUNT_MS = 30_000;
 /** Between two looks for runs that have ended, while there is work. */
@@ -246,7 +248,8 @@ export class RenderNode {
 
   /** In between two heartbeats, for as many nodes as there are. */
   get #beatMs(): number {
-    return beatMs(this.#nodes);
+    const isIdle = this.#slots.every((slot) => slot.askToStop === null);
+    return beatMs(this.#nodes) * (isIdle ? IDLE_BEATS : 1);
   }
 
   /** How many others there are: from time to time, for they come and go by the hour. */

@@ -348,8 +348,16 @@ const hasWork = async (pool: Pool): Promise<boolean> =>
     "SELECT EXISTS (SELECT 1 FROM record_outbox) OR EXISTS (SELECT 1 FROM record_behind) AS has",
   ))!.has === 1;
 
-/** For a process that lives long. @returns ends it, once all that there is was written */
-export function writeRecordsByTheClock(pool: () => Pool, say: (error: unknown) => void): () => Promise<void> {
+/**
+ * For a process that lives long.
+ * @param everyMs between two looks; rarer where the server looks, too
+ * @returns ends it, once all that there is was written
+ */
+export function writeRecordsByTheClock(
+  pool: () => Pool,
+  say: (error: unknown) => void,
+  everyMs = EVERY_MS,
+): () => Promise<void> {
   let going: Promise<unknown> = Promise.resolve();
   let isIdle = true;
   let looks = 0;
@@ -365,7 +373,7 @@ export function writeRecordsByTheClock(pool: () => Pool, say: (error: unknown) =
       })
       .finally(() => (isIdle = true));
   };
-  const timer = setInterval(go, EVERY_MS);
+  const timer = setInterval(go, everyMs);
   // Nobody waits for it at the end.
   timer.unref();
   return async () => {

@@ -62,9 +62,9 @@ export function NodesPage() {
               <>
                 <NodeTable nodes={data.nodes} isHousePaused={data.pause !== "no"} />
                 <Text color="softInk" fontSize="xs" mt="3" maxW="760px">
-                  Changes are heard within a second, also in the middle of a frame. Fewer cores and a pause
-                  after the frame let frames in work end; a pause now and the end of the hours save what a
-                  frame has and give it back. Another node: <code>npx plain-tally node --name NAME</code>
+                  Changes are heard within a second or two, also in the middle of a frame. Fewer cores and a
+                  pause after the frame let frames in work end; a pause now and the end of the hours save what
+                  a frame has and give it back. Another node: <code>npx plain-tally node --name NAME</code>
                 </Text>
               </>
             )}
