@@ -93,12 +93,16 @@ export async function startSlurm(folder, machines) {
     children.set(name, child);
     return child;
   };
+  const ask = (program, ...args) =>
+    run(findProgram(program) ?? program, args, { env: { SLURM_CONF: settings } });
   const end = async () => {
+    // What is in work saves what it has: a task would go on for ever without its machine.
+    await ask("scancel", "--me").catch(() => "");
+    for (const deadline = Date.now() + 2 * KILL_WAIT_SECONDS * 1000; Date.now() < deadline; await pause(200))
+      if ((await ask("squeue", "--me", "--noheader").catch(() => "")).trim() === "") break;
     // Machines first: a controller that is gone is waited for.
     for (const child of [...children.values()].reverse()) await ended(child);
   };
-  const ask = (program, ...args) =>
-    run(findProgram(program) ?? program, args, { env: { SLURM_CONF: settings } });
   try {
     begin(
       "munged",
