@@ -17,9 +17,14 @@ const MAY_DIFFER: ReadonlySet<string> = new Set([
   "handover.progress",
   "schema_migration.applied_at",
 ]);
-/** News of a day, which pages have heard, what the records know of themselves, and what pictures say again when they are measured. */
+/**
+ * News of a day, which pages have heard, what the records know of themselves, what pictures say again when they are measured,
+ * what a batch system has, what webhooks were told, and which version is installed.
+ */
 const NO_TALLY: ReadonlySet<string> = new Set(
-  NOT_IN_RECORDS.filter((name) => name === "event" || /^record_|measure/.test(name)),
+  NOT_IN_RECORDS.filter((name) =>
+    /^(?:event|installed|dispatch|array_job|webhook.*|record_.*|.*measure.*)$/.test(name),
+  ),
 );
 
 /** Rows by table, each as text without what may differ, in one order. */

@@ -23,7 +23,7 @@ import { LeaseLost, TallyError } from "../errors";
 import { arrayOutputFolder, versionPlace } from "../files/layout";
 import { tailOfFile } from "../files/tail-of-file";
 import { fail } from "../queue/failures";
-import { openQueue } from "../queue/open-runs";
+import { forgetOpenQueue, openQueue } from "../queue/open-runs";
 import {
   type ArrayLease,
   arrayLeases,
@@ -212,6 +212,8 @@ async function lookAfterAll(pool: Pool): Promise<TallyError | null> {
   }
   for (const lease of leases) await tellSilentEnd(pool, lease, asked);
   const isPaused = (await housePause(pool)) !== "no";
+  // A run that was started a moment ago is in no memory of the queue yet.
+  forgetOpenQueue(pool);
   const open = await openQueue(pool);
   for (const run of runs) {
     const own = rows.filter((row) => row.runId === run.runId);
