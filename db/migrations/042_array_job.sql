@@ -5,7 +5,6 @@ CREATE TABLE IF NOT EXISTS array_job (
   kind VARCHAR(16) NOT NULL COMMENT 'of its tasks',
   job INT UNSIGNED NULL COMMENT 'as the batch system numbers it; NULL: it has not answered',
   shift INT NOT NULL COMMENT 'a frame less its index',
-  frames MEDIUMTEXT NOT NULL COMMENT 'as a phrase',
   waits INT UNSIGNED NOT NULL DEFAULT 0 COMMENT 'tasks, at the last look',
   held INT UNSIGNED NOT NULL DEFAULT 0,
   works INT UNSIGNED NOT NULL DEFAULT 0,

@@ -61,7 +61,7 @@ export async function backCommand(run: string): Promise<ExitCode> {
 }
 
 export async function listCommand({ json }: { readonly json?: boolean }): Promise<ExitCode> {
-  const refused = await lookAtCluster(pool(), 10);
+  const refused = [...(await lookAtCluster(pool(), 10)).values()].at(0) ?? null;
   const ids = (await openDispatches(pool())).map(({ runId }) => runId);
   if (json)
     printJson(await Promise.all(ids.map(async (run) => ({ run, ...(await dispatchOfRun(pool(), run)) }))));

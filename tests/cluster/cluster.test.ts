@@ -17,7 +17,7 @@ import { listRendering, runCounts } from "@/server/store/tasks";
 import type { Plan } from "@/core/plan/plan";
 import { rows } from "@/server/db/rows";
 import { closePool, pool } from "@/server/db/pool";
-import { dispatchOfRun } from "@/server/store/dispatches";
+import { dispatchOfRun, insertDispatch } from "@/server/store/dispatches";
 import { runById } from "@/server/store/runs";
 import { loadSequence } from "@/server/views/tally";
 import { processesWith } from "../support/processes";
@@ -237,6 +237,29 @@ test("what the batch system ends for its time or its memory, or what dies there,
   await sendRun(largeRun, { memoryMb: 64 }, null);
   await until("it is set aside after two", async () => (await runCounts(pool(), largeRun)).failed === 1);
   expect((await attemptsOf(largeRun)).map((a) => a.code)).toEqual(["cluster-memory", "cluster-memory"]);
+});
+
+test("a run that waits for its time is sent, whatever the batch system refuses of another one", async () => {
+  const [other, own] = [await stage.addShot("C10"), await stage.addShot("C11")];
+  const otherRun = await start(other);
+  // As where a partition was taken out after the run was sent.
+  await insertDispatch(
+    pool(),
+    otherRun,
+    { frames: null, partition: "gone", minutes: null, memoryMb: null },
+    null,
+  );
+  const runId = await start(own);
+  await changeRun(runId, { startAt: Date.now() + 3_600_000 });
+  await sendRun(runId, {}, null);
+  expect(await dispatchOfRun(pool(), runId)).toMatchObject({ jobs: [], fault: null });
+  expect(await dispatchOfRun(pool(), otherRun)).toMatchObject({
+    fault: expect.stringMatching(/invalid partition/i),
+  });
+  for (const id of [otherRun, runId]) {
+    await takeRunBack(id, null);
+    await stopRun(id, "now");
+  }
 });
 
 test("what it refuses is said in its words, and the run is not with it", async () => {

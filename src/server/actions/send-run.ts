@@ -3,13 +3,13 @@ import type { ClusterView, ClusterWish } from "@/contract/cluster";
 import type { Who } from "@/contract/who";
 import { difference, setOf } from "@/core/frames/frame-set";
 import { formatPhrase, parsePhrase, shorten } from "@/core/frames/phrase";
-import { lookAtCluster } from "../cluster/follow-cluster";
+import { lookAtCluster, withoutLooks } from "../cluster/follow-cluster";
 import { cancelArray, listPartitions } from "../cluster/slurm";
 import { readConfiguration } from "../configuration";
 import { pool, transact } from "../db/pool";
 import { phraseError, TallyError } from "../errors";
 import { noteDeed } from "../store/deeds";
-import { deleteDispatch, insertDispatch, openArraysOfRun } from "../store/dispatches";
+import { deleteDispatch, insertDispatch, openArraysOfRun, saveArrayCounts } from "../store/dispatches";
 import { runById, type RunRow } from "../store/runs";
 import { appendRunEvent } from "../store/run-versions";
 import { tasksOfRun } from "../store/tasks";
@@ -51,9 +51,9 @@ export async function sendRun(id: number, wish: Partial<ClusterWish>, who: Who):
     await noteDeed(tx, who, "send", { runId: id });
     await appendRunEvent(tx, id);
   });
-  const refused = await lookAtCluster(pool(), PATIENCE_SECONDS);
-  // What went wrong may be another run's.
-  if (refused !== null && (await openArraysOfRun(pool(), id)).length === 0) {
+  const refused = (await lookAtCluster(pool(), PATIENCE_SECONDS)).get(id);
+  // Of several arrays some may have been taken: then the run is there, and says what is missing.
+  if (refused !== undefined && (await openArraysOfRun(pool(), id)).length === 0) {
     await forgetDispatch(id);
     throw refused;
   }
@@ -70,10 +70,18 @@ async function forgetDispatch(id: number): Promise<boolean> {
 /** Takes a run back: what waits there goes, what is in work is saved and given back. Its frames go to whoever takes them. */
 export async function takeRunBack(id: number, who: Who): Promise<void> {
   if ((await runById(pool(), id)) === null) throw new TallyError("run-unknown");
-  const arrays = await openArraysOfRun(pool(), id);
-  if (!(await forgetDispatch(id))) throw new TallyError("run-not-sent");
-  await transact((tx) => noteDeed(tx, who, "send-back", { runId: id }));
-  for (const { job } of arrays) if (job !== null) await cancelArray(job, false);
+  // A look that is submitting would give back what was just taken.
+  const isBack = await withoutLooks(pool(), PATIENCE_SECONDS, async () => {
+    const arrays = await openArraysOfRun(pool(), id);
+    if (!(await forgetDispatch(id))) throw new TallyError("run-not-sent");
+    await transact((tx) => noteDeed(tx, who, "send-back", { runId: id }));
+    for (const { id: array, job } of arrays) {
+      if (job !== null) await cancelArray(job, false);
+      await saveArrayCounts(pool(), array, { waits: 0, held: 0, works: 0, reason: null });
+    }
+    return true;
+  });
+  if (isBack === null) throw new TallyError("cluster-silent", { why: "a look at it has not ended yet" });
 }
 
 /** What can be chosen; asked when somebody wants to choose. */

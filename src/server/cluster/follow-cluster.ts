@@ -14,7 +14,7 @@ import type { ArrayLine, ArrayPhase } from "@/core/cluster/array-listing";
 import { ordersFor, type SentArray, type Submission } from "@/core/cluster/orders";
 import { endOfTask } from "@/core/cluster/task-end";
 import { type FrameSet, has } from "@/core/frames/frame-set";
-import { formatPhrase, parsePhrase } from "@/core/frames/phrase";
+import { parsePhrase } from "@/core/frames/phrase";
 import { readConfiguration } from "../configuration";
 import { isDatabaseAway } from "../db/away";
 import { withHouseLock } from "../db/house-lock";
@@ -113,12 +113,10 @@ async function tellSilentEnd(pool: Pool, lease: ArrayLease, listing: readonly Ar
   if (why === null) return;
   const code = CLUSTER_ENDS[why];
   const failure = { code, message: sayFault(code), isOfPlace: why === "node" || why === "preempted" };
-  await fail(pool, { ...lease, taskKind: "frame", passes: [], failures: 0 }, failure).catch(
-    (error: unknown) => {
-      // Its lease ran out meanwhile, or it made the frame after all.
-      if (!(error instanceof LeaseLost)) throw error;
-    },
-  );
+  await fail(pool, lease, failure).catch((error: unknown) => {
+    // Its lease ran out meanwhile, or it made the frame after all.
+    if (!(error instanceof LeaseLost)) throw error;
+  });
 }
 
 /** Gives frames of one camera to the batch system, in as many arrays as it needs. */
@@ -128,10 +126,7 @@ async function submit(pool: Pool, run: DispatchRow, { leadId, kind, frames }: Su
   const without = await machinesAside(pool, run.runId);
   for (const chunk of arrayChunks(frames, await largestIndex())) {
     const { shift, indices } = chunk;
-    const id = await insertArray(pool, {
-      ...{ runId: run.runId, leadId, kind, shift },
-      frames: formatPhrase(chunk.frames),
-    });
+    const id = await insertArray(pool, { runId: run.runId, leadId, kind, shift });
     try {
       const job = await submitArray({
         ...{ name: nameOf(id), indices, shift, output, without },
@@ -181,23 +176,26 @@ async function lookAfter(
   return true;
 }
 
-/** What goes wrong with a run is told with it, and the next one is looked after. @returns what went wrong last */
-async function lookAfterAll(pool: Pool): Promise<TallyError | null> {
+/** What the batch system did not take, by run. */
+export type Refusals = ReadonlyMap<number, TallyError>;
+
+/** What goes wrong with a run is told with it, and the next one is looked after. */
+async function lookAfterAll(pool: Pool): Promise<Refusals> {
   const runs = await openDispatches(pool);
-  if (runs.length === 0) return null;
+  const refusals = new Map<number, TallyError>();
+  if (runs.length === 0) return refusals;
   // Before the listing: what is in work now and does not work there has ended.
   const leases = await arrayLeases(
     pool,
     runs.map((r) => r.runId),
   );
   const rows = await openArrays(pool);
-  let wrong: TallyError | null = null;
   const heard = async <T>(run: DispatchRow, work: () => Promise<T>): Promise<T | null> => {
     try {
       return await work();
     } catch (error) {
       if (!(error instanceof TallyError)) throw error;
-      wrong = error;
+      refusals.set(run.runId, error);
       if (error.message !== run.fault) await tell(pool, run.runId, error.message);
       return null;
     }
@@ -208,7 +206,7 @@ async function lookAfterAll(pool: Pool): Promise<TallyError | null> {
   });
   if (asked instanceof TallyError) {
     for (const run of runs) await heard(run, () => Promise.reject(asked));
-    return asked;
+    return refusals;
   }
   for (const lease of leases) await tellSilentEnd(pool, lease, asked);
   const isPaused = (await housePause(pool)) !== "no";
@@ -222,7 +220,7 @@ async function lookAfterAll(pool: Pool): Promise<TallyError | null> {
     if (isNews !== null && run.fault !== null) await tell(pool, run.runId, null);
     else if (isNews === true) await transact((tx) => appendRunEvent(tx, run.runId), pool);
   }
-  return wrong;
+  return refusals;
 }
 
 async function tell(pool: Pool, runId: number, fault: string | null): Promise<void> {
@@ -233,18 +231,29 @@ async function tell(pool: Pool, runId: number, fault: string | null): Promise<vo
 }
 
 /**
- * One look. Of several processes that look at one moment one does it, and the others leave it at that.
- * @param patience how long another one is waited for, in seconds
- * @returns what the batch system refused; null: nothing
+ * Does what no look may come in between of.
+ * @param patience how long a look is waited for, in seconds
+ * @returns null where it was still going on
  */
-export async function lookAtCluster(pool: Pool, patience = 0): Promise<TallyError | null> {
+export async function withoutLooks<T>(
+  pool: Pool,
+  patience: number,
+  work: () => Promise<T>,
+): Promise<T | null> {
   const connection = await pool.getConnection();
   try {
-    return await withHouseLock(connection, "cluster", patience, () => lookAfterAll(pool));
+    return await withHouseLock(connection, "cluster", patience, work);
   } finally {
     connection.release();
   }
 }
+
+/**
+ * One look. Of several processes that look at one moment one does it, and the others leave it at that.
+ * @param patience how long another one is waited for, in seconds
+ */
+export const lookAtCluster = async (pool: Pool, patience = 0): Promise<Refusals> =>
+  (await withoutLooks(pool, patience, () => lookAfterAll(pool))) ?? new Map();
 
 /**
  * Looks again and again, where a batch system is named in the configuration.

@@ -334,7 +334,7 @@ function whyNotLeased(task: NamedTask, until: number): NotLeased | null {
   }
 }
 
-/** Leases a named frame, by the same rules as any other. */
+/** Leases a named frame, by the rules of every lease. */
 export async function claimNamed(
   pool: Pool,
   node: Claimer,

@@ -24,7 +24,11 @@ export interface Failure {
 }
 
 /** Closes an attempt as failed, and judges the run. */
-export async function fail(pool: Pool, lease: Lease, failure: Failure): Promise<void> {
+export async function fail(
+  pool: Pool,
+  lease: Omit<Lease, "taskKind" | "passes" | "failures">,
+  failure: Failure,
+): Promise<void> {
   await transact(async (tx) => {
     const task = await row<{ tries: number; nodeId: number }>(
       tx,

@@ -69,11 +69,9 @@ export interface ArrayRow {
   readonly job: number | null;
   /** A frame less its index. */
   readonly shift: number;
-  /** As a phrase. */
-  readonly frames: string;
 }
 
-const COLUMNS = "id, run_id AS runId, sequence_id AS leadId, kind, job, shift, frames";
+const COLUMNS = "id, run_id AS runId, sequence_id AS leadId, kind, job, shift";
 
 /** Arrays that are not over, the oldest first. */
 export const openArrays = (db: Db): Promise<ArrayRow[]> =>
@@ -85,11 +83,12 @@ export const openArraysOfRun = (db: Db, runId: number): Promise<ArrayRow[]> =>
 /** Before it is submitted: what was submitted is found again by this number, whatever happens in between. */
 export const insertArray = async (db: Db, array: Omit<ArrayRow, "id" | "job">): Promise<number> =>
   (
-    await write(
-      db,
-      "INSERT INTO array_job (run_id, sequence_id, kind, shift, frames) VALUES (?, ?, ?, ?, ?)",
-      [array.runId, array.leadId, array.kind, array.shift, array.frames],
-    )
+    await write(db, "INSERT INTO array_job (run_id, sequence_id, kind, shift) VALUES (?, ?, ?, ?)", [
+      array.runId,
+      array.leadId,
+      array.kind,
+      array.shift,
+    ])
   ).id;
 
 export async function saveArrayJob(db: Db, id: number, job: number): Promise<void> {
