@@ -9,7 +9,13 @@ import { readConfiguration } from "../configuration";
 import { pool, transact } from "../db/pool";
 import { phraseError, TallyError } from "../errors";
 import { noteDeed } from "../store/deeds";
-import { deleteDispatch, insertDispatch, openArraysOfRun, saveArrayCounts } from "../store/dispatches";
+import {
+  deleteDispatch,
+  dispatchOfRun,
+  insertDispatch,
+  openArraysOfRun,
+  saveArrayCounts,
+} from "../store/dispatches";
 import { runById, type RunRow } from "../store/runs";
 import { appendRunEvent } from "../store/run-versions";
 import { tasksOfRun } from "../store/tasks";
@@ -59,11 +65,10 @@ export async function sendRun(id: number, wish: Partial<ClusterWish>, who: Who):
   }
 }
 
-async function forgetDispatch(id: number): Promise<boolean> {
-  return transact(async (tx) => {
-    const was = await deleteDispatch(tx, id);
+async function forgetDispatch(id: number): Promise<void> {
+  await transact(async (tx) => {
+    await deleteDispatch(tx, id);
     await appendRunEvent(tx, id);
-    return was;
   });
 }
 
@@ -72,13 +77,18 @@ export async function takeRunBack(id: number, who: Who): Promise<void> {
   if ((await runById(pool(), id)) === null) throw new TallyError("run-unknown");
   // A look that is submitting would give back what was just taken.
   const isBack = await withoutLooks(pool(), PATIENCE_SECONDS, async () => {
-    const arrays = await openArraysOfRun(pool(), id);
-    if (!(await forgetDispatch(id))) throw new TallyError("run-not-sent");
-    await transact((tx) => noteDeed(tx, who, "send-back", { runId: id }));
-    for (const { id: array, job } of arrays) {
-      if (job !== null) await cancelArray(job, false);
+    if ((await dispatchOfRun(pool(), id)) === null) throw new TallyError("run-not-sent");
+    // First: while the batch system is silent the run stays with it, and may be taken back once it answers.
+    for (const { id: array, job } of await openArraysOfRun(pool(), id)) {
+      if (job !== null)
+        await cancelArray(job, false).catch((error: unknown) => {
+          // It is over there already.
+          if (!(error instanceof TallyError && error.code === "cluster-refused")) throw error;
+        });
       await saveArrayCounts(pool(), array, { waits: 0, held: 0, works: 0, reason: null });
     }
+    await forgetDispatch(id);
+    await transact((tx) => noteDeed(tx, who, "send-back", { runId: id }));
     return true;
   });
   if (isBack === null) throw new TallyError("cluster-silent", { why: "a look at it has not ended yet" });

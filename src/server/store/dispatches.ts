@@ -43,9 +43,9 @@ export const insertDispatch = async (db: Db, runId: number, wish: ClusterWish, w
     )
   ).matched === 1;
 
-/** False where there is none. */
-export const deleteDispatch = async (db: Db, runId: number): Promise<boolean> =>
-  (await write(db, "DELETE FROM dispatch WHERE run_id = ?", [runId])).matched === 1;
+export const deleteDispatch = async (db: Db, runId: number): Promise<void> => {
+  await write(db, "DELETE FROM dispatch WHERE run_id = ?", [runId]);
+};
 
 /** Null: it takes what it is given. */
 export const saveDispatchFault = async (db: Db, runId: number, fault: string | null): Promise<void> => {
